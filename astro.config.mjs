@@ -1,0 +1,13 @@
+import node from "@astrojs/node";
+import react from "@astrojs/react";
+import { defineConfig } from "astro/config";
+
+export default defineConfig({
+  output: "server",
+  adapter: node({ mode: "middleware" }),
+  integrations: [react()],
+  // Our own middleware checks the origin of forms and JSON alike; Astro's check would let JSON pass.
+  security: { checkOrigin: false },
+  devToolbar: { enabled: false },
+  vite: { ssr: { external: ["@mikro-orm/core", "@mikro-orm/postgresql", "@mikro-orm/migrations", "pg", "sharp", "@node-rs/argon2"] } },
+});

@@ -1,0 +1,183 @@
+import { rateAt, taxed } from "../src/core/offers";
+import { commissionPostings, paymentPostings, type Posting } from "../src/core/money";
+import { commissionOn, heldUntil, lastTouchCredit } from "../src/core/partners";
+import type { Launch, Partner, Product } from "../src/store/entities";
+import type { EntityManager } from "../src/store/orm";
+import type { Random } from "./random";
+
+export interface CrowdPlan {
+  launch: Launch;
+  product: Product;
+  offer?: { product: Product; stepId: string };
+  partners: Partner[];
+  random: Random;
+  people: number;
+  /** Nothing happens after this instant. */
+  until: Date;
+  signUp: number;
+  sales: number;
+  checkout: number;
+  paid: number;
+  take: number;
+}
+
+const hour = 3_600_000;
+const day = 24 * hour;
+const firstNames = ["Ailsa", "Bram", "Catrin", "Dorte", "Eilidh", "Finn", "Greet", "Hanne", "Ines", "Jonna", "Kerstin", "Lowri", "Maren", "Niamh", "Oona", "Petra", "Rosa", "Signe", "Tove", "Una"];
+const countries: [string, number][] = [["GB", 0.27], ["DE", 0.2], ["PT", 0.12], ["NL", 0.1], ["FR", 0.09], ["IE", 0.07], ["DK", 0.05], ["SE", 0.05], ["IT", 0.03], ["US", 0.02]];
+
+type Row = Record<string, unknown>;
+
+/** Inserts rows of one table in few statements. Column names come from the first row. */
+const insert = async (em: EntityManager, table: string, rows: Row[]): Promise<void> => {
+  if (rows.length === 0) return;
+  const columns = Object.keys(rows[0]!);
+  for (let from = 0; from < rows.length; from += 2_000) {
+    const batch = JSON.stringify(rows.slice(from, from + 2_000));
+    await em.execute(`insert into ${table} (${columns.join(", ")}) select ${columns.join(", ")} from jsonb_populate_recordset(null::${table}, ?::jsonb)`, [batch]);
+  }
+};
+
+const pickCountry = (random: Random): string => {
+  let left = random.next();
+  for (const [code, share] of countries) if ((left -= share) < 0) return code;
+  return "PT";
+};
+
+/** When people arrive: a swell through the run-up, peaks at the bells, quiet nights. */
+const arrival = (random: Random, launch: Launch, until: Date): Date => {
+  const [from, opens, closes] = [launch.runUpFrom.getTime(), launch.opensAt.getTime(), launch.closesAt.getTime()];
+  for (;;) {
+    const kind = random.next();
+    const at =
+      kind < 0.34 ? from + random.next() * (opens - from)
+      : kind < 0.62 ? opens + Math.abs(random.normal()) * 0.55 * day
+      : kind < 0.8 ? closes - Math.abs(random.normal()) * 0.5 * day
+      : opens + random.next() * (closes - opens);
+    const night = 0.55 - 0.45 * Math.cos((((at / hour + 20) % 24) / 24) * 2 * Math.PI);
+    if (at >= from && at < Math.min(until.getTime(), closes) && random.chance(night)) return new Date(at);
+  }
+};
+
+/** Seeds the visitors of a launch with all that follows from what they did: contacts, orders, journals, commissions. */
+export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<void> => {
+  const { launch, product, random, until } = plan;
+  const rateRows = await em.execute<{ country: string; rate_bp: number }[]>("select country, rate_bp from tax_rate");
+  const table = rateRows.map((row) => ({ country: row.country, taxClass: "standard", rateBp: row.rate_bp, from: new Date(0) }));
+  const rows: Record<string, Row[]> = Object.fromEntries(
+    ["person", "visitor", "contact", "touch", "event", "stage_rollup", "checkout", "email_message"].map((name) => [name, []]),
+  );
+  const sales: { order: Row; lines: Row[]; journals: Row[]; postings: Row[]; commissions: Row[]; decisions: Row[] }[] = [];
+  const hourly = new Map<string, number>();
+  const past = (at: number) => at < Math.min(until.getTime(), launch.closesAt.getTime());
+
+  for (let i = 0; i < plan.people; i += 1) {
+    const id = random.uuid();
+    const at = arrival(random, launch, until);
+    const country = pickCountry(random);
+    const partner = random.chance(0.38) ? plan.partners[Math.floor(random.next() ** 1.7 * plan.partners.length)]! : undefined;
+    const first: Partial<Record<"visited" | "opted_in" | "saw_sales" | "began_checkout" | "paid", Date>> = { visited: at };
+    const later = (from: Date, most: number) => new Date(from.getTime() + 20_000 + random.next() * most);
+    const inRunUp = at < launch.opensAt;
+    if (inRunUp && random.chance(plan.signUp)) first.opted_in = later(at, 6 * 60_000);
+    if (!inRunUp) first.saw_sales = at;
+    else if (random.chance(plan.sales)) {
+      const back = new Date(launch.opensAt.getTime() + Math.abs(random.normal()) * day);
+      if (past(back.getTime())) first.saw_sales = back;
+    }
+    const keen = first.opted_in ? 1.9 : 1;
+    if (first.saw_sales && random.chance(plan.checkout * keen)) first.began_checkout = later(first.saw_sales, 25 * 60_000);
+    if (first.began_checkout && random.chance(plan.paid)) first.paid = later(first.began_checkout, 8 * 60_000);
+    for (const stage of ["opted_in", "saw_sales", "began_checkout", "paid"] as const) if (first[stage] && !past(first[stage].getTime())) delete first[stage];
+    if (!first.saw_sales) delete first.began_checkout;
+    if (!first.began_checkout) delete first.paid;
+
+    rows["person"]!.push({ id, created_at: at });
+    rows["visitor"]!.push({ id, person_id: id, first_seen_at: at, country });
+    rows["stage_rollup"]!.push({ launch_id: launch.id, person_id: id, country, partner_id: partner?.id ?? null, visited: at, opted_in: first.opted_in ?? null, saw_sales: first.saw_sales ?? null, began_checkout: first.began_checkout ?? null, paid: first.paid ?? null });
+    for (const [kind, when] of Object.entries(first)) {
+      rows["event"]!.push({ launch_id: launch.id, person_id: id, kind, at: when, page: kind === "visited" ? "optin" : kind === "saw_sales" ? "sales" : "checkout", country });
+      const slot = `${new Date(Math.floor(when.getTime() / hour) * hour).toISOString()}|${kind}`;
+      hourly.set(slot, (hourly.get(slot) ?? 0) + 1);
+    }
+    if (partner) rows["touch"]!.push({ id: random.uuid(), launch_id: launch.id, person_id: id, partner_id: partner.id, at });
+    if (!first.opted_in && !first.began_checkout) continue;
+
+    const name = random.pick(firstNames);
+    const contactId = random.uuid();
+    const known = first.opted_in ?? first.began_checkout!;
+    rows["contact"]!.push({
+      id: contactId, person_id: id, email: `${name.toLowerCase()}.${launch.slug}.${i}@wool.example`, first_name: name, country, created_at: known,
+      consent_text: first.opted_in ? "Yes, Marram & Purl may write to me about this launch. I can stop the letters with one click." : null, consent_at: first.opted_in ?? null,
+    });
+    if (!first.began_checkout) continue;
+
+    const checkoutId = random.uuid();
+    const recovered = first.paid !== undefined && random.chance(0.08);
+    const lastActivity = first.paid ?? later(first.began_checkout, 3 * 60_000);
+    rows["checkout"]!.push({
+      id: checkoutId, visitor_id: id, launch_id: launch.id, person_id: id, contact_id: contactId, email: `${name.toLowerCase()}.${launch.slug}.${i}@wool.example`, first_name: name, country,
+      begun_at: first.began_checkout, last_activity_at: lastActivity, paid_at: first.paid ?? null, recovered_through_email: recovered,
+    });
+    const due = new Date(lastActivity.getTime() + launch.recoveryDelayMinutes * 60_000);
+    const sent = !first.paid || recovered;
+    if (past(due.getTime())) {
+      rows["email_message"]!.push({
+        id: random.uuid(), key: `recovery:${launch.id}:${contactId}`, kind: "recovery", launch_id: launch.id, contact_id: contactId, checkout_id: checkoutId, due_at: due,
+        state: sent ? "sent" : "stopped", stopped_because: sent ? null : "paid", data: {}, sent_at: sent ? due : null,
+      });
+    }
+    if (!first.paid) continue;
+
+    const touches = partner ? [{ id: random.uuid(), partnerId: partner.id, partnerName: partner.name, at }] : [];
+    const credit = lastTouchCredit(touches, first.paid, launch.creditWindowDays);
+    const orderId = random.uuid();
+    const paidAt = first.paid;
+    const tookOffer = plan.offer !== undefined && random.chance(plan.take);
+    const sale = {
+      order: {
+        id: orderId, launch_id: launch.id, checkout_id: checkoutId, contact_id: contactId, person_id: id, currency: "EUR", placed_at: paidAt, country, card_ref: "card_of_the_demo",
+        card_last4: "0003", source: "own", partner_id: partner?.id ?? null, credit, recovered, finished_path_at: paidAt,
+      } as Row,
+      lines: [] as Row[], journals: [] as Row[], postings: [] as Row[], commissions: [] as Row[],
+      decisions: plan.offer ? [{ order_id: orderId, step_id: plan.offer.stepId, decision: tookOffer ? "yes" : "no", at: paidAt }] : [],
+    };
+    const journal = (kind: string, lineId: string, postings: Posting[]) => {
+      const journalId = random.uuid();
+      sale.journals.push({ id: journalId, kind, order_id: orderId, line_id: lineId, at: paidAt });
+      postings.forEach((posting, position) =>
+        sale.postings.push({ journal_id: journalId, position, account: posting.account, partner_id: posting.partnerId ?? null, minor: posting.minor, currency: posting.currency }),
+      );
+    };
+    for (const sold of [{ product, role: "front", stepId: null }, ...(tookOffer ? [{ product: plan.offer!.product, role: "offer", stepId: plan.offer!.stepId }] : [])]) {
+      const amount = taxed(sold.product.priceMinor, sold.product.taxMode, rateAt(table, country, "standard", paidAt));
+      const fee = Math.round(amount.gross * 0.015) + 25;
+      const lineId = random.uuid();
+      sale.lines.push({
+        id: lineId, order_id: orderId, product_id: sold.product.id, step_id: sold.stepId, role: sold.role, name: sold.product.name, net_minor: amount.net, tax_minor: amount.tax,
+        gross_minor: amount.gross, rate_bp: amount.rateBp, fee_minor: fee,
+      });
+      journal("payment", lineId, paymentPostings({ net: amount.net, tax: amount.tax, fee, currency: "EUR" }));
+      if (!partner) continue;
+      const minor = commissionOn(amount.net, partner.rateBp);
+      sale.commissions.push({ line_id: lineId, partner_id: partner.id, base_minor: amount.net, rate_bp: partner.rateBp, minor, currency: "EUR", held_until: heldUntil(paidAt, sold.product.refundDays) });
+      journal("commission", lineId, commissionPostings(partner.id, minor, "EUR"));
+    }
+    sales.push(sale);
+  }
+
+  const hours = [...hourly].map(([slot, n]) => ({ launch_id: launch.id, hour: slot.split("|")[0], kind: slot.split("|")[1], n }));
+  await em.transactional(async (tx) => {
+    for (const [name, of] of Object.entries(rows)) await insert(tx, name, of);
+    await insert(tx, "hourly_count", hours);
+    sales.sort((a, b) => (a.order["placed_at"] as Date).getTime() - (b.order["placed_at"] as Date).getTime());
+    const [start] = await tx.execute<{ n: string }[]>("select 1000 + count(*) as n from sale_order");
+    await tx.execute("alter table sale_order alter column number set generated by default");
+    await insert(tx, "sale_order", sales.map(({ order }, index) => ({ ...order, number: Number(start!.n) + 1 + index })));
+    await tx.execute("alter table sale_order alter column number set generated always");
+    await tx.execute("select setval(pg_get_serial_sequence('sale_order', 'number'), ?)", [Number(start!.n) + sales.length]);
+    for (const [name, key] of [["order_line", "lines"], ["journal", "journals"], ["posting", "postings"], ["commission", "commissions"], ["offer_decision", "decisions"]] as const) {
+      await insert(tx, name, sales.flatMap((sale) => sale[key]));
+    }
+  });
+};

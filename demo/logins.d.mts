@@ -1,0 +1,1 @@
+export const logins: { what: string; email: string; password: string; role: "owner" | "viewer" | "partner" }[];

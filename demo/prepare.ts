@@ -1,0 +1,26 @@
+// Makes the database where it is missing, migrates it, and seeds the demo into an empty one.
+import pg from "pg";
+import { closeOrm, migrate, orm } from "../src/store/orm";
+import { seedDemo } from "./seed";
+
+const [maintenanceUrl, mode] = process.argv.slice(2);
+const url = process.env["DATABASE_URL"]!;
+const name = new URL(url).pathname.slice(1);
+
+const admin = new pg.Client({ connectionString: maintenanceUrl });
+await admin.connect();
+if (mode === "fresh") await admin.query(`drop database if exists "${name}" with (force)`);
+const { rowCount } = await admin.query("select 1 from pg_database where datname = $1", [name]);
+if (rowCount === 0) await admin.query(`create database "${name}"`);
+await admin.end();
+
+await migrate(url);
+const em = (await orm(url)).em.fork();
+const [row] = await em.execute<{ n: string }[]>("select count(*) as n from desk_user");
+if (mode !== "empty" && Number(row!.n) === 0) {
+  const began = Date.now();
+  console.log("ink bell · seeding the demo");
+  await seedDemo(em, new Date());
+  console.log(`ink bell · the demo is seeded (${((Date.now() - began) / 1000).toFixed(1)} s)`);
+}
+await closeOrm();

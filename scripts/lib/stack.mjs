@@ -1,0 +1,53 @@
+// The processes around the app: database, stand-ins, and the app itself, with the settings that tie them together.
+import { randomBytes } from "node:crypto";
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { root, startChild, stopChild, waitFor } from "./run.mjs";
+
+/** Secrets of this installation, made at the first start and kept in its data folder. */
+const secretsIn = (data) => {
+  const file = join(data, "secrets.json");
+  if (existsSync(file)) return JSON.parse(readFileSync(file, "utf8"));
+  const secret = () => randomBytes(32).toString("base64");
+  const made = {
+    INKBELL_SECRET: secret(), CARD_DESK_KEY: secret(), CARD_DESK_NOTICE_SECRET: `whsec_${secret()}`, MARKET_KEY: secret(), MARKET_NOTICE_SECRET: `whsec_${secret()}`,
+  };
+  mkdirSync(data, { recursive: true });
+  writeFileSync(file, JSON.stringify(made, undefined, 2), { mode: 0o600 });
+  return made;
+};
+
+/** The settings of the whole stack. `ports`: app, card, market, mail, smtp. */
+export const stackSettings = ({ data, databaseUrl, ports, extra = {} }) => ({
+  ...secretsIn(data),
+  DATABASE_URL: databaseUrl,
+  PORT: String(ports.app),
+  CARD_DESK_URL: `http://127.0.0.1:${ports.card}`,
+  MARKET_URL: `http://127.0.0.1:${ports.market}`,
+  SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
+  MAIL_INBOX_URL: `http://127.0.0.1:${ports.mail}`,
+  ...extra,
+});
+
+/** Starts the stand-ins and waits until they answer. Returns a function that stops them. */
+export const startStandins = async ({ data, settings, ports }) => {
+  const tsx = (script, env) => startChild(process.execPath, ["--import", "tsx", script], { env: { ...process.env, ...settings, DATA: join(data, "standins"), ...env } });
+  const notices = (name) => ({ NOTICE_URL: `http://127.0.0.1:${ports.app}/api/notices/${name}` });
+  const children = [
+    tsx("standins/card-desk/main.ts", { PORT: String(ports.card), ...notices("card-desk") }),
+    tsx("standins/marketplace/main.ts", { PORT: String(ports.market), ...notices("market") }),
+    tsx("standins/mail/main.ts", { PORT: String(ports.mail), SMTP_PORT: String(ports.smtp) }),
+  ];
+  await Promise.all([ports.card, ports.market, ports.mail].map((port) => waitFor(`http://127.0.0.1:${port}/healthz`)));
+  return () => Promise.all(children.map(stopChild));
+};
+
+/** Starts the built app and waits until it is ready. */
+export const startApp = async (settings) => {
+  const child = startChild(process.execPath, ["--enable-source-maps", join(root, "dist/entry/server.mjs")], { env: { ...process.env, NODE_ENV: "production", ...settings } });
+  await Promise.race([
+    waitFor(`http://127.0.0.1:${settings.PORT}/healthz`),
+    new Promise((_, fail) => child.once("exit", (code) => fail(new Error(`the app ended with ${code} while starting`)))),
+  ]);
+  return child;
+};

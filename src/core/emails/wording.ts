@@ -1,0 +1,58 @@
+export interface EmailWords {
+  subject: string;
+  paragraphs: string[];
+  link?: { label: string; href: string };
+}
+
+/** An opt-in is answered: when the doors open, and where. */
+export const welcomeWords = (v: { firstName: string; launch: string; opens: string; link: string; open: boolean }): EmailWords => ({
+  subject: `You are on the list for ${v.launch}`,
+  paragraphs: [
+    `Hello ${v.firstName},`,
+    v.open ? `the doors of ${v.launch} are open now.` : `the doors of ${v.launch} open on ${v.opens}. You will find them at the address below.`,
+  ],
+  link: { label: v.open ? "See the offer" : "See the countdown", href: v.link },
+});
+
+/** The receipt of an order. Amounts come formatted. */
+export const receiptWords = (v: {
+  firstName: string; number: string; lines: { name: string; gross: string; tax: string }[]; total: string; tax: string; link: string;
+}): EmailWords => ({
+  subject: `Your receipt, order ${v.number}`,
+  paragraphs: [
+    `Hello ${v.firstName},`,
+    "thank you for your order.",
+    ...v.lines.map((line) => `${line.name}: ${line.gross}, of it tax ${line.tax}`),
+    `Paid ${v.total}, of it tax ${v.tax}. Order ${v.number}.`,
+  ],
+  link: { label: "See your order", href: v.link },
+});
+
+/** The one email to a person who left an address at the checkout and did not pay. */
+export const recoveryWords = (v: { firstName: string; product: string; closes: string; link: string }): EmailWords => ({
+  subject: `Your place at ${v.product} is not paid yet`,
+  paragraphs: [
+    `Hello ${v.firstName},`,
+    `you began an order of ${v.product} and did not finish it. Nothing was charged. The link below brings back the checkout as you left it.`,
+    `The doors close on ${v.closes}.`,
+  ],
+  link: { label: "Finish my order", href: v.link },
+});
+
+const escape = (text: string) => text.replace(/[&<>"]/g, (c) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[c]!);
+
+/** Plain text and HTML of an email, with its footer. `unsubscribe` is undefined for receipts, which are no advertising. */
+export const renderEmail = (words: EmailWords, vendor: string, unsubscribe?: string): { text: string; html: string } => {
+  const footer = unsubscribe ? `You get this because you asked ${vendor} for it, or began an order. Stop all letters: ${unsubscribe}` : vendor;
+  const text = [...words.paragraphs, words.link ? `${words.link.label}: ${words.link.href}` : "", footer].filter(Boolean).join("\n\n");
+  const link = words.link
+    ? `<p><a href="${escape(words.link.href)}" style="display:inline-block;background:#17695B;color:#ffffff;padding:10px 16px;text-decoration:none">${escape(words.link.label)}</a></p>`
+    : "";
+  const foot = unsubscribe
+    ? `You get this because you asked ${escape(vendor)} for it, or began an order. <a href="${escape(unsubscribe)}">Stop all letters</a>`
+    : escape(vendor);
+  const html = `<!doctype html><html lang="en"><body style="font-family:Georgia,serif;font-size:16px;line-height:1.5;color:#141B26">${words.paragraphs
+    .map((p) => `<p>${escape(p)}</p>`)
+    .join("")}${link}<p style="font-size:13px;color:#66707C">${foot}</p></body></html>`;
+  return { text, html };
+};

@@ -1,0 +1,2 @@
+export * from "./amount";
+export * from "./ledger";

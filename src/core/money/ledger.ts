@@ -1,0 +1,58 @@
+/** The accounts of the ledger. `partner_payable` is kept per partner. */
+export const accounts = [
+  "processor_clearing", "marketplace_receivable", "sales", "tax_payable", "processor_fees",
+  "marketplace_fees", "commission_expense", "partner_payable",
+] as const;
+export type Account = (typeof accounts)[number];
+
+/** One line of a journal: a debit is positive, a credit negative; minor units. */
+export interface Posting {
+  account: Account;
+  minor: number;
+  currency: string;
+  partnerId?: string;
+}
+
+export const journalKinds = ["payment", "commission", "marketplace_sale"] as const;
+export type JournalKind = (typeof journalKinds)[number];
+
+export type JournalRefusal =
+  | { code: "unbalanced"; currency: string; by: number }
+  | { code: "partner_missing"; account: Account };
+
+/** Why a journal may not be booked, or undefined: it must sum to zero in each currency and name the partner it owes. */
+export const journalRefusal = (postings: Posting[]): JournalRefusal | undefined => {
+  const sums = new Map<string, number>();
+  for (const { account, minor, currency, partnerId } of postings) {
+    if (account === "partner_payable" && !partnerId) return { code: "partner_missing", account };
+    sums.set(currency, (sums.get(currency) ?? 0) + minor);
+  }
+  for (const [currency, by] of sums) if (by !== 0) return { code: "unbalanced", currency, by };
+  return undefined;
+};
+
+const booked = (postings: Posting[]) => postings.filter(({ minor }) => minor !== 0);
+
+/** A card payment: the processor owes gross less its fee; sales earn net; tax is owed. */
+export const paymentPostings = (line: { net: number; tax: number; fee: number; currency: string }): Posting[] =>
+  booked([
+    { account: "processor_clearing", minor: line.net + line.tax - line.fee, currency: line.currency },
+    { account: "processor_fees", minor: line.fee, currency: line.currency },
+    { account: "sales", minor: -line.net, currency: line.currency },
+    { account: "tax_payable", minor: -line.tax, currency: line.currency },
+  ]);
+
+/** A commission earned: an expense, owed to the partner. */
+export const commissionPostings = (partnerId: string, minor: number, currency: string): Posting[] =>
+  booked([
+    { account: "commission_expense", minor, currency },
+    { account: "partner_payable", minor: -minor, currency, partnerId },
+  ]);
+
+/** A sale by a marketplace that sells in its own name and remits tax itself: it owes net less its fee. */
+export const marketplaceSalePostings = (sale: { net: number; fee: number; currency: string }): Posting[] =>
+  booked([
+    { account: "marketplace_receivable", minor: sale.net - sale.fee, currency: sale.currency },
+    { account: "marketplace_fees", minor: sale.fee, currency: sale.currency },
+    { account: "sales", minor: -sale.net, currency: sale.currency },
+  ]);

@@ -1,0 +1,4 @@
+export * from "./tax";
+export * from "./path";
+export * from "./states";
+export * from "./requests";

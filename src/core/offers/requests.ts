@@ -1,0 +1,13 @@
+import { z } from "zod";
+import { country, email, firstName } from "../people";
+
+/** The first step of a checkout: who is buying, and where they live for the tax. */
+export const checkoutStart = z.object({ email, firstName, country });
+export type CheckoutStart = z.infer<typeof checkoutStart>;
+
+/** The second step: a card token from the card processor's own frame. */
+export const checkoutPay = checkoutStart.extend({
+  checkout: z.uuid("This checkout is not known. Start it again."),
+  cardToken: z.string().regex(/^tok_[A-Za-z0-9]{10,64}$/, "Fill in the card first."),
+});
+export type CheckoutPay = z.infer<typeof checkoutPay>;

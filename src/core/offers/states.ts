@@ -1,0 +1,21 @@
+/** States of a charge at the card processor and the steps allowed between them; the database holds the same list. */
+export const chargeSteps = {
+  pending: ["challenge", "succeeded", "declined"],
+  challenge: ["succeeded", "declined"],
+  succeeded: [],
+  declined: [],
+} as const;
+export type ChargeState = keyof typeof chargeSteps;
+export const chargeStates = Object.keys(chargeSteps) as ChargeState[];
+
+/** True where a charge may go from one state to the other. */
+export const mayBecome = (from: ChargeState, to: ChargeState): boolean => (chargeSteps[from] as readonly ChargeState[]).includes(to);
+
+/** What a buyer is told when the card is refused, and what to do about it. */
+export const declineWords: Record<string, string> = {
+  insufficient_funds: "Your bank says there is not enough on this card. Nothing was charged. Try another card, or this one later.",
+  expired_card: "This card has expired. Nothing was charged. Use another card.",
+  challenge_failed: "Your bank could not confirm that it was you. Nothing was charged. Try again, or use another card.",
+  card_declined: "Your bank refused this card and does not say why. Nothing was charged. Try another card, or ask your bank.",
+};
+export const declineSentence = (code: string | undefined): string => declineWords[code ?? ""] ?? declineWords["card_declined"]!;

@@ -1,0 +1,35 @@
+import { multiplyRounded } from "../money";
+
+/** A tax rate in basis points (2300 = 23 %) that holds in a country from a day on. */
+export interface TaxRate {
+  country: string;
+  taxClass: string;
+  rateBp: number;
+  from: Date;
+}
+
+export type TaxMode = "inclusive" | "exclusive";
+
+/** A line's amounts in minor units; `gross` is always `net + tax`. */
+export interface TaxedAmount {
+  net: number;
+  tax: number;
+  gross: number;
+  rateBp: number;
+}
+
+/** The rate that holds for a country and class on a day, in basis points; 0 where the table has none. */
+export const rateAt = (table: TaxRate[], country: string, taxClass: string, at: Date): number =>
+  table
+    .filter((rate) => rate.country === country && rate.taxClass === taxClass && rate.from <= at)
+    .sort((a, b) => b.from.getTime() - a.from.getTime())[0]?.rateBp ?? 0;
+
+/** Tax of one line, rounded half away from zero. Inclusive: `gross·r/(1+r)`; exclusive: `net·r`. */
+export const taxed = (priceMinor: number, mode: TaxMode, rateBp: number): TaxedAmount => {
+  if (mode === "inclusive") {
+    const tax = multiplyRounded(priceMinor, rateBp, 10_000 + rateBp);
+    return { net: priceMinor - tax, tax, gross: priceMinor, rateBp };
+  }
+  const tax = multiplyRounded(priceMinor, rateBp, 10_000);
+  return { net: priceMinor, tax, gross: priceMinor + tax, rateBp };
+};

@@ -1,0 +1,2 @@
+export * from "./credit";
+export * from "./commission";

@@ -1,0 +1,92 @@
+import { createReadStream, existsSync, statSync } from "node:fs";
+import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
+import { extname, join, normalize } from "node:path";
+import { fileURLToPath, pathToFileURL } from "node:url";
+import { Worker } from "../jobs/worker";
+import { theApp } from "../server/app/app";
+import { answerPage, visitorOf } from "../server/pages/answer";
+import { migrate } from "../store/orm";
+
+const dist = join(fileURLToPath(import.meta.url), "../..");
+const client = join(dist, "client");
+const types: Record<string, string> = {
+  ".js": "text/javascript", ".css": "text/css", ".woff2": "font/woff2", ".svg": "image/svg+xml", ".png": "image/png", ".ico": "image/x-icon",
+};
+
+/** A built file, if the address names one. Hashed names may be kept for ever. */
+const sendFile = (request: IncomingMessage, response: ServerResponse, pathname: string): boolean => {
+  const path = join(client, normalize(pathname));
+  if (!path.startsWith(client) || !types[extname(path)] || !existsSync(path) || !statSync(path).isFile()) return false;
+  const hashed = pathname.startsWith("/_astro/");
+  response.writeHead(200, {
+    "content-type": types[extname(path)]!, "x-content-type-options": "nosniff",
+    "cache-control": hashed ? "public, max-age=31536000, immutable" : "public, max-age=300",
+  });
+  if (request.method === "HEAD") response.end();
+  else createReadStream(path).pipe(response);
+  return true;
+};
+
+/** The fast lane: published pages are sent from their compiled parts, without the framework's rendering. */
+const fastLane = async (request: IncomingMessage, response: ServerResponse, url: URL): Promise<boolean> => {
+  const match = /^\/l\/([a-z0-9-]+)(?:\/([a-z0-9-]*))?\/?$/.exec(url.pathname);
+  if ((request.method !== "GET" && request.method !== "HEAD") || !match || match[2] === "charge") return false;
+  const answer = await answerPage(await theApp(), {
+    slug: match[1]!, path: match[2] ?? "", query: url.searchParams, visitorId: visitorOf(request.headers.cookie), acceptLanguage: request.headers["accept-language"],
+  });
+  response.writeHead(answer.status, { ...answer.headers, "content-length": Buffer.byteLength(answer.body) });
+  response.end(request.method === "HEAD" ? undefined : answer.body);
+  return true;
+};
+
+const main = async (): Promise<void> => {
+  if (!process.env["DATABASE_URL"]) throw new Error("DATABASE_URL is not set; `npm start` sets it.");
+  await migrate(process.env["DATABASE_URL"]);
+  const app = await theApp();
+  const { INKBELL_ROLE: role, PORT: port } = app.config;
+  const worker = role === "web" ? undefined : new Worker(app);
+  await worker?.start();
+  const { handler } = (await import(pathToFileURL(join(dist, "server/entry.mjs")).href)) as { handler: (request: IncomingMessage, response: ServerResponse) => void };
+
+  const health = async (response: ServerResponse): Promise<void> => {
+    const database = await app.fork().execute("select 1").then(() => true, () => false);
+    const ok = database && (worker?.ready ?? true);
+    response.writeHead(ok ? 200 : 503, { "content-type": "application/json", "cache-control": "no-store" });
+    response.end(JSON.stringify({ ok, database, worker: worker ? worker.ready : "elsewhere", now: app.clock.now() }));
+  };
+  const server = createServer((request, response) => {
+    const url = new URL(request.url ?? "/", "http://app");
+    const fail = (error: unknown) => {
+      app.log.error({ error: error instanceof Error ? error.stack : String(error), path: url.pathname }, "request failed");
+      if (!response.headersSent) response.writeHead(500, { "content-type": "text/plain; charset=utf-8" });
+      response.end("Something went wrong here. Nothing was charged twice and nothing you typed was kept half; try again in a moment.");
+    };
+    const answer = async () => {
+      if (url.pathname === "/healthz") return health(response);
+      if (role === "worker") return void response.writeHead(404).end();
+      if (sendFile(request, response, url.pathname) || (await fastLane(request, response, url))) return;
+      handler(request, response);
+    };
+    answer().catch(fail);
+  });
+  await new Promise<void>((done) => server.listen(port, "127.0.0.1", done));
+  app.log.info({ port, role }, "ready");
+
+  let stopping = false;
+  const stop = async () => {
+    if (stopping) return;
+    stopping = true;
+    server.close();
+    server.closeIdleConnections();
+    await worker?.stop();
+    await app.stop();
+    process.exit(0);
+  };
+  process.on("SIGINT", () => void stop());
+  process.on("SIGTERM", () => void stop());
+};
+
+main().catch((error: unknown) => {
+  console.error(error instanceof Error ? error.message : error);
+  process.exit(1);
+});

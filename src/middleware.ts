@@ -1,0 +1,58 @@
+import { defineMiddleware } from "astro:middleware";
+import { theApp } from "./server/app/app";
+import { sessionSubject } from "./server/app/session";
+import { DeskUser, Partner } from "./store/entities";
+
+// Signed by their sender, or made by a mail program on its own: no browser origin to check.
+const withoutOrigin = ["/api/notices/", "/unsubscribe"];
+const reading = new Set(["GET", "HEAD", "OPTIONS"]);
+
+const fromElsewhere = (request: Request, url: URL): boolean => {
+  if (reading.has(request.method) || withoutOrigin.some((path) => url.pathname.startsWith(path))) return false;
+  const origin = request.headers.get("origin");
+  return origin === null || !URL.canParse(origin) || new URL(origin).host !== request.headers.get("host");
+};
+
+/** One unit of work per request, who is signed in, and the checks that no route may forget. */
+export const onRequest = defineMiddleware(async (context, next) => {
+  const { request, url, locals, cookies } = context;
+  if (fromElsewhere(request, url)) {
+    return Response.json({ code: "wrong_origin", message: "This request does not come from this site. Nothing was changed." }, { status: 403 });
+  }
+  const app = await theApp();
+  locals.app = app;
+  locals.em = app.fork();
+  const now = app.clock.now();
+  const desk = url.pathname.startsWith("/desk") || url.pathname.startsWith("/api/desk");
+  const portal = url.pathname.startsWith("/partner") || url.pathname.startsWith("/api/partner");
+  if (desk) {
+    locals.sessionToken = cookies.get("ib_desk")?.value;
+    const id = await sessionSubject(locals.em, "desk", locals.sessionToken, now);
+    locals.user = id ? ((await locals.em.findOne(DeskUser, { id })) ?? undefined) : undefined;
+    const open = url.pathname === "/desk/sign-in" || url.pathname === "/api/desk/sign-in";
+    if (!locals.user && !open) {
+      if (url.pathname.startsWith("/api/")) return Response.json({ code: "signed_out", message: "Sign in at the desk first." }, { status: 401 });
+      return context.redirect(`/desk/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`, 303);
+    }
+  }
+  if (portal) {
+    locals.sessionToken = cookies.get("ib_partner")?.value;
+    const id = await sessionSubject(locals.em, "partner", locals.sessionToken, now);
+    locals.partner = id ? ((await locals.em.findOne(Partner, { id })) ?? undefined) : undefined;
+    const open = url.pathname === "/partner/sign-in" || url.pathname === "/api/partner/sign-in";
+    if (!locals.partner && !open) return context.redirect("/partner/sign-in", 303);
+  }
+  const response = await next();
+  const headers = response.headers;
+  if (!headers.has("content-security-policy") && headers.get("content-type")?.startsWith("text/html")) {
+    // The framework starts its islands with small inline scripts.
+    headers.set(
+      "content-security-policy",
+      "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+    );
+  }
+  headers.set("x-content-type-options", "nosniff");
+  headers.set("referrer-policy", "same-origin");
+  if (desk || portal) headers.set("cache-control", "private, no-store");
+  return response;
+});

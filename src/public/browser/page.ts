@@ -1,0 +1,59 @@
+// The whole script of the public pages: countdown, card frame, one submission per press.
+import { countdownFigure } from "../../core/launch/figure";
+
+/** Ticks on the server's time: only the time passed since the answer is measured here, by a clock that nobody can set. */
+const tick = (bar: HTMLElement): void => {
+  const left = Number(bar.dataset["until"]) - Number(bar.dataset["now"]);
+  const started = performance.now();
+  const figure = bar.querySelector("b")!;
+  const said = bar.querySelector("[data-said]")!;
+  const show = (): void => {
+    const ms = left - (performance.now() - started);
+    figure.textContent = countdownFigure(ms);
+    const minutes = Math.ceil(ms / 60_000);
+    if ([60, 10, 1].includes(minutes) && said.textContent !== String(minutes)) said.textContent = `${minutes} minutes left`;
+    if (ms > 0) return void setTimeout(show, ms % 1000 || 1000);
+    // At zero the address answers another page; spread, so that a crowd does not arrive at once.
+    setTimeout(() => location.reload(), 150 + Math.random() * 3000);
+  };
+  show();
+};
+document.querySelectorAll<HTMLElement>("[data-until]").forEach(tick);
+
+document.querySelectorAll<HTMLElement>("[data-again]").forEach((block) => setTimeout(() => location.reload(), Number(block.dataset["again"])));
+
+const sent = new WeakSet<HTMLFormElement>();
+document.querySelectorAll<HTMLFormElement>("form[data-once]").forEach((form) =>
+  form.addEventListener("submit", (event) => {
+    if (sent.has(form)) return event.preventDefault();
+    sent.add(form);
+    // After the browser has collected the fields: a disabled button would not be sent along.
+    setTimeout(() => form.querySelectorAll("button").forEach((button) => (button.disabled = true)));
+  }),
+);
+// Back from the next page out of the browser's memory: the forms are usable again.
+addEventListener("pageshow", (event) => event.persisted && location.reload());
+
+document.querySelectorAll<HTMLFormElement>("form[data-card-form]").forEach((form) => {
+  const frame = form.querySelector("iframe")!;
+  const token = form.querySelector<HTMLInputElement>("[name=cardToken]")!;
+  const wrong = form.querySelector("[data-card-wrong]")!;
+  const origin = new URL(frame.src).origin;
+  addEventListener("message", (event: MessageEvent<{ cardToken?: string; cardError?: string }>) => {
+    if (event.origin !== origin || event.source !== frame.contentWindow) return;
+    wrong.textContent = event.data.cardError ?? "";
+    if (!event.data.cardToken) return;
+    token.value = event.data.cardToken;
+    form.requestSubmit();
+  });
+  form.addEventListener(
+    "submit",
+    (event) => {
+      if (token.value) return;
+      event.preventDefault();
+      event.stopImmediatePropagation();
+      frame.contentWindow?.postMessage({ ask: "cardToken" }, origin);
+    },
+    true,
+  );
+});

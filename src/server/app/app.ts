@@ -1,0 +1,58 @@
+import pino, { type Logger } from "pino";
+import { httpCardProcessor, type CardProcessor } from "../../outside/cardProcessor";
+import { smtpMailer, type Mailer } from "../../outside/mailer";
+import { httpMarketplace, type Marketplace } from "../../outside/marketplace";
+import { closeOrm, orm, type EntityManager } from "../../store/orm";
+import { EventLog } from "../people/eventLog";
+import { LaunchCache } from "../launch/launchCache";
+import { ShiftableClock } from "./clock";
+import { readConfig, type Config } from "./config";
+import { Listener } from "./listener";
+
+/** What use cases work with. One per process. */
+export interface App {
+  config: Config;
+  clock: ShiftableClock;
+  cards: CardProcessor;
+  mailer: Mailer;
+  market: Marketplace;
+  events: EventLog;
+  launches: LaunchCache;
+  log: Logger;
+  /** A fresh unit of work: one per request or job. */
+  fork(): EntityManager;
+  stop(): Promise<void>;
+}
+
+const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
+  const config = readConfig(env);
+  const { em } = await orm(config.DATABASE_URL);
+  const fork = () => em.fork() as EntityManager;
+  const log = pino({ level: config.INKBELL_LOG });
+  const clock = new ShiftableClock(config.INKBELL_TEST_CLOCK === "1");
+  const launches = new LaunchCache(fork);
+  const events = new EventLog(fork, log);
+  const listener = new Listener(
+    config.DATABASE_URL,
+    { launch_changed: () => launches.clear(), test_clock: () => void clock.refresh(fork()) },
+    () => launches.clear(),
+  );
+  await clock.refresh(fork());
+  await listener.start();
+  return {
+    config, clock, launches, events, log, fork,
+    cards: httpCardProcessor(config.CARD_DESK_URL, config.CARD_DESK_KEY),
+    mailer: smtpMailer(config.SMTP_URL),
+    market: httpMarketplace("harbour", config.MARKET_URL, config.MARKET_KEY),
+    async stop() {
+      await events.stop();
+      await listener.stop();
+      await closeOrm();
+    },
+  };
+};
+
+const shared = globalThis as { inkBellApp?: Promise<App> };
+
+/** This process's app, started on first use. Kept on `globalThis`: the web entry and the routes are separate bundles. */
+export const theApp = (env: NodeJS.ProcessEnv = process.env): Promise<App> => (shared.inkBellApp ??= start(env));

@@ -1,0 +1,31 @@
+import type { EntityManager } from "../../store/orm";
+
+/** The one source of `now` for requests, jobs and expiry. */
+export interface Clock {
+  now(): Date;
+}
+
+/** The machine's clock, shifted by an offset that only a test clock ever sets. */
+export class ShiftableClock implements Clock {
+  private offsetMs = 0;
+  constructor(private readonly shiftable: boolean) {}
+
+  now(): Date {
+    return new Date(Date.now() + this.offsetMs);
+  }
+
+  /** Takes the offset that the database holds, so that every process shows the same time. */
+  async refresh(em: EntityManager): Promise<void> {
+    if (!this.shiftable) return;
+    const rows = await em.execute<{ offset_ms: string }[]>("select offset_ms from test_clock");
+    this.offsetMs = Number(rows[0]?.offset_ms ?? 0);
+  }
+
+  /** Moves this clock and, by notification, that of every other process. Throws where the clock is not a test clock. */
+  async setTo(em: EntityManager, now: Date): Promise<void> {
+    if (!this.shiftable) throw new Error("The clock can only be set where INKBELL_TEST_CLOCK=1 was set at start.");
+    this.offsetMs = now.getTime() - Date.now();
+    await em.execute("insert into test_clock (offset_ms) values (?) on conflict (single) do update set offset_ms = excluded.offset_ms", [this.offsetMs]);
+    await em.execute("select pg_notify('test_clock', '')");
+  }
+}

@@ -1,0 +1,34 @@
+import { z } from "zod";
+
+const port = z.coerce.number().int().min(1).max(65_535);
+
+/** Everything that may be set from outside, read once. The README lists it. */
+const environment = z.object({
+  DATABASE_URL: z.url(),
+  PORT: port.default(4310),
+  INKBELL_ORIGIN: z.url().optional(),
+  INKBELL_SECRET: z.string().min(32, "INKBELL_SECRET must have 32 characters or more"),
+  INKBELL_VENDOR: z.string().default("Marram & Purl"),
+  INKBELL_MAIL_FROM: z.string().default("Marram & Purl <post@marram.example>"),
+  INKBELL_ROLE: z.enum(["all", "web", "worker"]).default("all"),
+  INKBELL_DEMO: z.enum(["0", "1"]).default("0"),
+  INKBELL_TEST_CLOCK: z.enum(["0", "1"]).default("0"),
+  INKBELL_LOG: z.enum(["silent", "error", "info", "debug"]).default("info"),
+  CARD_DESK_URL: z.url(),
+  CARD_DESK_KEY: z.string().min(8),
+  CARD_DESK_NOTICE_SECRET: z.string().startsWith("whsec_"),
+  MARKET_URL: z.url(),
+  MARKET_KEY: z.string().min(8),
+  MARKET_NOTICE_SECRET: z.string().startsWith("whsec_"),
+  SMTP_URL: z.url(),
+  MAIL_INBOX_URL: z.url().optional(),
+});
+
+export type Config = ReturnType<typeof readConfig>;
+
+/** Reads the configuration; throws a readable list of what is wrong. */
+export const readConfig = (env: NodeJS.ProcessEnv) => {
+  const read = environment.safeParse(env);
+  if (!read.success) throw new Error(`The configuration is not complete:\n${z.prettifyError(read.error)}`);
+  return { ...read.data, origin: read.data.INKBELL_ORIGIN ?? `http://127.0.0.1:${read.data.PORT}` };
+};

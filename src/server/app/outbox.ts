@@ -1,0 +1,12 @@
+import type { EntityManager } from "../../store/orm";
+
+/** Work that follows a change: written in its transaction, handed to the queue when it is due. */
+export type OutboxTopic = "send_email" | "settle_charge";
+
+/** Queues work in the current transaction. The same `key` queues once. */
+export const queue = async (em: EntityManager, topic: OutboxTopic, payload: { id: string }, dueAt: Date, key?: string): Promise<void> => {
+  await em.execute(
+    "insert into outbox (topic, payload, key, due_at) values (?, ?::jsonb, ?, ?) on conflict (key) do update set due_at = excluded.due_at",
+    [topic, JSON.stringify(payload), key ?? null, dueAt],
+  );
+};

@@ -1,0 +1,17 @@
+import type { EntityManager } from "../../store/orm";
+import { Refusal } from "./refusal";
+
+/**
+ * Counts one try under `key` and refuses with 429 beyond `most` within `seconds`. The count lives in the database,
+ * because several processes share it and it must obey the app's clock.
+ */
+export const limit = async (em: EntityManager, now: Date, key: string, most: number, seconds: number): Promise<void> => {
+  const window = new Date(Math.floor(now.getTime() / (seconds * 1000)) * seconds * 1000);
+  const [row] = await em.execute<{ tries: number }[]>(
+    `insert into rate_limit (key, from_at, tries) values (?, ?, 1)
+     on conflict (key) do update set tries = case when rate_limit.from_at = excluded.from_at then rate_limit.tries + 1 else 1 end, from_at = excluded.from_at
+     returning tries`,
+    [key, window],
+  );
+  if ((row?.tries ?? 0) > most) throw new Refusal(429, "too_many", `Too many tries. Wait ${Math.ceil(seconds / 60)} minutes and try again; nothing was changed.`);
+};

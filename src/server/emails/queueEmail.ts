@@ -1,0 +1,26 @@
+import { randomUUID } from "node:crypto";
+import { EmailMessage } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { queue } from "../app/outbox";
+
+interface NewEmail {
+  /** Makes the email unique: the same key is queued once. */
+  key: string;
+  kind: EmailMessage["kind"];
+  launchId: string;
+  contactId: string;
+  checkoutId?: string;
+  dueAt: Date;
+  data?: Record<string, unknown>;
+}
+
+/** Queues an email in the current transaction. Queued again while it waits, it moves to the new due time. */
+export const queueEmail = async (em: EntityManager, email: NewEmail): Promise<void> => {
+  const [row] = await em.execute<{ id: string; state: string }[]>(
+    `insert into email_message (id, key, kind, launch_id, contact_id, checkout_id, due_at, data) values (?, ?, ?, ?, ?, ?, ?, ?::jsonb)
+     on conflict (key) do update set due_at = case when email_message.state = 'due' then excluded.due_at else email_message.due_at end
+     returning id, state`,
+    [randomUUID(), email.key, email.kind, email.launchId, email.contactId, email.checkoutId ?? null, email.dueAt, JSON.stringify(email.data ?? {})],
+  );
+  if (row?.state === "due") await queue(em, "send_email", { id: row.id }, email.dueAt, `email:${row.id}`);
+};

@@ -1,0 +1,95 @@
+import { receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
+import { fullMoment, phaseOf, zoneCity } from "../../core/launch";
+import { recoveryStop } from "../../core/leaks";
+import { formatMoney } from "../../core/money";
+import { Checkout, Contact, EmailMessage, Order, OrderLine } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import type { App } from "../app/app";
+import { signLink } from "../app/signedLink";
+import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { queue } from "../app/outbox";
+
+type Composed = { words: EmailWords; advertising: boolean } | { stop: string } | { waitUntil: Date };
+
+const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle, email: EmailMessage, contact: Contact): Promise<Composed> => {
+  const order = await em.findOneOrFail(Order, { id: String(email.data["orderId"]) });
+  const lineId = email.data["lineId"];
+  const lines = await em.find(OrderLine, { orderId: order.id, ...(lineId ? { id: String(lineId) } : {}) });
+  const money = (minor: number) => formatMoney(minor, order.currency);
+  const sum = (pick: (line: OrderLine) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
+  const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 90);
+  const words = receiptWords({
+    firstName: contact.firstName, number: String(order.number), total: sum((l) => l.grossMinor), tax: sum((l) => l.taxMinor),
+    lines: lines.map((line) => ({ name: line.name, gross: money(line.grossMinor), tax: money(line.taxMinor) })),
+    link: `${app.config.origin}/l/${bundle.launch.slug}/thank-you?o=${token}`,
+  });
+  return { words, advertising: false };
+};
+
+const composeRecovery = async (app: App, em: EntityManager, bundle: LaunchBundle, email: EmailMessage, contact: Contact): Promise<Composed> => {
+  const now = app.clock.now();
+  const checkout = await em.findOneOrFail(Checkout, { id: email.checkoutId! });
+  const bought = await em.count(Order, { contactId: contact.id, launchId: bundle.launch.id });
+  const delay = bundle.launch.recoveryDelayMinutes;
+  const stop = recoveryStop(
+    { lastActivityAt: checkout.lastActivityAt, paid: checkout.paidAt !== null || bought > 0, unsubscribed: contact.unsubscribedAt !== null },
+    delay, bundle.plan.window, now,
+  );
+  if (stop === "active_again") return { waitUntil: new Date(checkout.lastActivityAt.getTime() + delay * 60_000) };
+  if (stop) return { stop };
+  const token = await signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
+  const words = recoveryWords({
+    firstName: contact.firstName, product: bundle.product.name,
+    closes: `${fullMoment(bundle.launch.closesAt, bundle.launch.zone)}, ${zoneCity(bundle.launch.zone)} time`,
+    link: `${app.config.origin}/l/${bundle.launch.slug}/checkout?r=${token}`,
+  });
+  return { words, advertising: true };
+};
+
+const compose = async (app: App, em: EntityManager, email: EmailMessage, contact: Contact): Promise<Composed> => {
+  const bundle = (await loadBundle(em, { id: email.launchId }))!;
+  if (email.kind === "receipt") return composeReceipt(app, em, bundle, email, contact);
+  if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, contact);
+  if (contact.unsubscribedAt) return { stop: "unsubscribed" };
+  const { launch, plan } = bundle;
+  const phase = phaseOf(plan.window, app.clock.now());
+  if (phase === "after") return { stop: "doors_closed" };
+  const opens = `${fullMoment(launch.opensAt, launch.zone)}, ${zoneCity(launch.zone)} time`;
+  const link = `${app.config.origin}/l/${launch.slug}`;
+  return { words: welcomeWords({ firstName: contact.firstName, launch: launch.name, opens, link, open: phase === "during" }), advertising: true };
+};
+
+/**
+ * Sends one queued email. Idempotent: a row that is not due any more is left alone, and the row is locked while it is
+ * sent. A crash between the mail server's yes and our commit sends again with the same Message-ID.
+ */
+export const sendEmail = async (app: App, id: string): Promise<void> => {
+  await app.fork().transactional(async (em) => {
+    await em.execute("select 1 from email_message where id = ? for update", [id]);
+    const email = await em.findOne(EmailMessage, { id });
+    const now = app.clock.now();
+    if (!email || email.state !== "due") return;
+    const contact = await em.findOneOrFail(Contact, { id: email.contactId });
+    const composed = await compose(app, em, email, contact);
+    if ("waitUntil" in composed) {
+      email.dueAt = composed.waitUntil;
+      await queue(em, "send_email", { id }, composed.waitUntil, `email:${id}`);
+      return;
+    }
+    if ("stop" in composed) {
+      email.state = "stopped";
+      email.stoppedBecause = composed.stop;
+      return;
+    }
+    const unsubscribe = composed.advertising
+      ? `${app.config.origin}/unsubscribe?u=${await signLink(app.config.INKBELL_SECRET, "unsubscribe", contact.id, now, 365)}`
+      : undefined;
+    const { text, html } = renderEmail(composed.words, app.config.INKBELL_VENDOR, unsubscribe);
+    const host = new URL(app.config.origin).hostname;
+    await app.mailer.send({
+      to: contact.email, from: app.config.INKBELL_MAIL_FROM, subject: composed.words.subject, text, html, unsubscribe, messageId: `<${id}@${host}>`,
+    });
+    email.state = "sent";
+    email.sentAt = now;
+  });
+};

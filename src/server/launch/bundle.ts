@@ -1,0 +1,59 @@
+import type { CompiledPage } from "../../core/pages";
+import type { LaunchPlan, PageKind } from "../../core/launch";
+import type { OfferPath } from "../../core/offers";
+import { Launch, Page, PathStep, Product } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+
+/** A launch with all that answering its addresses needs. */
+export interface LaunchBundle {
+  launch: Launch;
+  plan: LaunchPlan;
+  product: Product;
+  pages: Page[];
+  steps: (PathStep & { product: Product; page: Page })[];
+  path: OfferPath;
+  compiled: Partial<Record<PageKind, CompiledPage>>;
+}
+
+/** The core's picture of a launch. */
+export const planOf = (launch: Launch, pages: Page[], product: Pick<Product, "priceMinor" | "currency">): LaunchPlan => ({
+  slug: launch.slug,
+  name: launch.name,
+  zone: launch.zone,
+  runUpFrom: launch.runUpFrom,
+  window: { opens: launch.opensAt, closes: launch.closesAt },
+  graceMinutes: launch.graceMinutes,
+  pages: pages.map(({ kind, slug, published, draft }) => ({ kind, slug, title: (published ?? draft).headline, published: published !== null })),
+  price: { minor: product.priceMinor, currency: product.currency },
+});
+
+/** Loads a launch by its address; undefined where there is none. */
+export const loadBundle = async (em: EntityManager, where: { slug: string } | { id: string }): Promise<LaunchBundle | undefined> => {
+  const launch = await em.findOne(Launch, where);
+  if (!launch) return undefined;
+  const [pages, steps] = await Promise.all([
+    em.find(Page, { launchId: launch.id }),
+    em.find(PathStep, { launchId: launch.id }, { orderBy: { position: 1 } }),
+  ]);
+  const products = await em.find(Product, { id: { $in: [launch.mainProductId, ...steps.map((step) => step.productId)] } });
+  const productOf = (id: string) => products.find((product) => product.id === id)!;
+  const product = productOf(launch.mainProductId);
+  const order = ["optin", "sales", "checkout", "offer", "thanks", "closed"];
+  pages.sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind));
+  const full = steps.map((step) => Object.assign(step, { product: productOf(step.productId), page: pages.find((page) => page.id === step.pageId)! }));
+  // An offer whose page is not published is passed over: nothing unfinished may be sold.
+  const running = full.filter((step) => step.page.published !== null);
+  return {
+    launch, pages, product,
+    plan: planOf(launch, pages, product),
+    steps: full,
+    path: {
+      first: running[0]?.id ?? "thanks",
+      steps: running.map(({ id, productId, page, yesTo, noTo }) => ({ id, productId, pageSlug: page.slug, yesTo, noTo })),
+    },
+    compiled: Object.fromEntries(pages.filter((page) => page.compiled).map((page) => [page.kind, page.compiled])),
+  };
+};
+
+/** Tells every process that a launch is not what it was. Call in the transaction that changes it. */
+export const launchChanged = (em: EntityManager): Promise<unknown> => em.execute("select pg_notify('launch_changed', '')");

@@ -1,0 +1,25 @@
+import type { EntityManager } from "../../store/orm";
+import { loadBundle, type LaunchBundle } from "./bundle";
+
+/** Launches by address, kept until the database says that one changed. Instants are judged per request, never cached. */
+export class LaunchCache {
+  private kept = new Map<string, Promise<LaunchBundle | undefined>>();
+  constructor(private readonly fork: () => EntityManager) {}
+
+  bySlug(slug: string): Promise<LaunchBundle | undefined> {
+    const known = this.kept.get(slug);
+    if (known) return known;
+    const loading = loadBundle(this.fork(), { slug });
+    this.kept.set(slug, loading);
+    // An unknown address must not fill the memory, and a failure must not be remembered.
+    const forget = () => {
+      if (this.kept.get(slug) === loading) this.kept.delete(slug);
+    };
+    loading.then((bundle) => bundle ?? forget(), forget);
+    return loading;
+  }
+
+  clear(): void {
+    this.kept = new Map();
+  }
+}

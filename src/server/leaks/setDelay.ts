@@ -1,0 +1,23 @@
+import { z } from "zod";
+import { Launch, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { mustWrite } from "../app/session";
+import { launchChanged } from "../launch/bundle";
+
+export const delayRequest = z.object({ minutes: z.coerce.number("Give a number of minutes.").int("Whole minutes.").min(1, "At least a minute.").max(10_080, "At most a week (10,080 minutes).") });
+
+/** Sets how long after the last activity the email to a lost buyer goes; those that wait already move with it. */
+export const setRecoveryDelay = async (em: EntityManager, user: DeskUser, launchId: string, minutes: number): Promise<void> => {
+  mustWrite(user);
+  await em.transactional(async (tx) => {
+    await tx.nativeUpdate(Launch, { id: launchId }, { recoveryDelayMinutes: minutes });
+    await tx.execute(
+      `with moved as (
+         update email_message e set due_at = c.last_activity_at + make_interval(mins => ?) from checkout c
+         where c.id = e.checkout_id and e.launch_id = ? and e.kind = 'recovery' and e.state = 'due' returning e.id, e.due_at)
+       update outbox o set due_at = moved.due_at from moved where o.key = 'email:' || moved.id`,
+      [minutes, launchId],
+    );
+    await launchChanged(tx);
+  });
+};

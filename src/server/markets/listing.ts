@@ -1,0 +1,117 @@
+import { randomUUID } from "node:crypto";
+import sharp from "sharp";
+import { missingToCharge } from "../../core/pages";
+import { readiness, submitRefusal, type MarketplaceTerms, type RuleStanding } from "../../core/markets";
+import { Listing, Product, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { MarketplaceRefused } from "../../outside/marketplace";
+import type { App } from "../app/app";
+import { Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import type { LaunchBundle } from "../launch/bundle";
+
+export interface ListingView {
+  listing: Listing;
+  terms: MarketplaceTerms;
+  rules: RuleStanding[];
+}
+
+const outward = async <T>(work: () => Promise<T>): Promise<T> => {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof MarketplaceRefused) throw new Refusal(409, "marketplace", error.message);
+    throw error;
+  }
+};
+
+/** The launch's listing on the marketplace, made as a draft where there is none, held against the marketplace's rules. */
+export const listingView = async (app: App, em: EntityManager, bundle: LaunchBundle): Promise<ListingView> => {
+  const where = { launchId: bundle.launch.id, marketplace: app.market.key };
+  await em.execute(
+    "insert into listing (id, launch_id, product_id, marketplace) values (?, ?, ?, ?) on conflict (launch_id, marketplace) do nothing",
+    [randomUUID(), bundle.launch.id, bundle.product.id, app.market.key],
+  );
+  const listing = await em.findOneOrFail(Listing, where, { refresh: true });
+  const terms = await outward(() => app.market.terms());
+  const { pictureWidth: width, pictureHeight: height } = listing;
+  const [size] = await em.execute<{ bytes: number | null }[]>("select octet_length(picture) as bytes from listing where id = ?", [listing.id]);
+  const rules = readiness(terms, {
+    picture: width && height ? { width, height, bytes: size?.bytes ?? 0 } : undefined,
+    refundDays: bundle.product.refundDays,
+    termsAcceptedAt: listing.termsAcceptedAt ?? undefined,
+    testOrderAt: listing.testOrderAt ?? undefined,
+    checkoutPublished: missingToCharge(bundle.plan.pages).length === 0,
+  });
+  return { listing, terms, rules };
+};
+
+const mustBeChangeable = (listing: Listing): void => {
+  if (listing.state === "submitted" || listing.state === "live") {
+    throw new Refusal(409, "wrong_state", `The listing is ${listing.state === "live" ? "live" : "under review"}, so this cannot change now.`);
+  }
+};
+
+/** Takes the listing's picture: PNG, JPEG or WebP, re-encoded as PNG without its metadata. */
+export const setPicture = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle, bytes: Uint8Array): Promise<void> => {
+  mustWrite(user);
+  const { listing } = await listingView(app, em, bundle);
+  mustBeChangeable(listing);
+  if (bytes.length > 8 * 1024 * 1024) throw new Refusal(422, "fields", "The picture was not taken.", { picture: "The file is larger than 8 MiB. Choose a smaller one." });
+  const wrong = new Refusal(422, "fields", "The picture was not taken.", { picture: "This is not a PNG, JPEG or WebP picture that can be read." });
+  const image = sharp(bytes, { limitInputPixels: 40_000_000, failOn: "error" });
+  const format = await image.metadata().then((meta) => meta.format, () => undefined);
+  if (!format || !["png", "jpeg", "webp"].includes(format)) throw wrong;
+  const made = await image.png({ palette: true }).toBuffer({ resolveWithObject: true }).catch(() => undefined);
+  if (!made) throw wrong;
+  await em.nativeUpdate(Listing, { id: listing.id }, { picture: made.data, pictureWidth: made.info.width, pictureHeight: made.info.height });
+};
+
+/** Sets the days within which a buyer may have the money back. Holds for later orders; commissions already held stay as they are. */
+export const setRefundDays = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, days: number): Promise<void> => {
+  mustWrite(user);
+  await em.nativeUpdate(Product, { id: bundle.product.id }, { refundDays: days });
+  await em.execute("select pg_notify('launch_changed', '')");
+};
+
+export const acceptTerms = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<void> => {
+  mustWrite(user, ["owner"]);
+  const { listing } = await listingView(app, em, bundle);
+  await em.nativeUpdate(Listing, { id: listing.id, termsAcceptedAt: null }, { termsAcceptedAt: app.clock.now() });
+};
+
+const upload = async (app: App, em: EntityManager, listing: Listing, bundle: LaunchBundle) => {
+  const { product, launch } = bundle;
+  const draft = await outward(() =>
+    app.market.saveDraft({
+      reference: listing.id, title: product.name, description: product.description, vendor: app.config.INKBELL_VENDOR, priceMinor: product.priceMinor,
+      currency: product.currency, refundDays: product.refundDays, salesPage: `${app.config.origin}/l/${launch.slug}/join`,
+    }),
+  );
+  await em.nativeUpdate(Listing, { id: listing.id }, { externalId: draft.id });
+  return draft;
+};
+
+/** Sends the draft to the marketplace and answers where a test order can be made there. */
+export const beginTestOrder = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<string> => {
+  mustWrite(user);
+  const { listing, rules } = await listingView(app, em, bundle);
+  mustBeChangeable(listing);
+  if (rules.some(({ rule, standing }) => rule === "test_order" && standing === "cannot_tell")) {
+    throw new Refusal(409, "not_published", "Publish the sales page, the checkout and the thank-you page first; then a test order can be made.");
+  }
+  return (await upload(app, em, listing, bundle)).test_order_url;
+};
+
+/** Submits the listing for review; refused while a rule is not met. */
+export const submitListing = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<void> => {
+  mustWrite(user);
+  const { listing, rules } = await listingView(app, em, bundle);
+  const refusal = submitRefusal(listing.state, rules);
+  if (refusal?.code === "gaps_open") throw new Refusal(409, refusal.code, `Still open: ${refusal.rules.length} of 4 rules. Nothing was submitted.`);
+  if (refusal) throw new Refusal(409, refusal.code, "The listing is already submitted.");
+  const { id } = await upload(app, em, listing, bundle);
+  const [row] = await em.execute<{ picture: Buffer }[]>("select picture from listing where id = ?", [listing.id]);
+  await outward(() => app.market.submit(id, row!.picture));
+  await em.nativeUpdate(Listing, { id: listing.id, state: { $in: ["draft", "returned"] } }, { state: "submitted", reasons: null });
+};

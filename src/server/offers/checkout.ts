@@ -1,0 +1,103 @@
+import { randomUUID } from "node:crypto";
+import { checkoutRefusal } from "../../core/launch";
+import type { CheckoutPay, CheckoutStart } from "../../core/offers";
+import { recoveryDueAt } from "../../core/leaks";
+import { missingToCharge } from "../../core/pages";
+import { Charge, Checkout } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import type { App } from "../app/app";
+import { queue } from "../app/outbox";
+import { limit } from "../app/rateLimit";
+import { found, Refusal } from "../app/refusal";
+import { queueEmail } from "../emails/queueEmail";
+import type { LaunchBundle } from "../launch/bundle";
+import { writeEvents } from "../people/eventLog";
+import { becomePerson, contactOf } from "../people/identity";
+import { chargeNow } from "./charging";
+import { quote } from "./quote";
+
+/** Refuses where the doors are not open for this checkout, or a page that a buyer needs is not published. */
+const mustBeOpen = (bundle: LaunchBundle, begunAt: Date | undefined, now: Date): void => {
+  const missing = missingToCharge(bundle.plan.pages);
+  if (missing.length > 0) throw new Refusal(409, "not_published", "This launch is not published yet, so nothing can be paid here.");
+  const refusal = checkoutRefusal(bundle.plan, begunAt, now);
+  if (refusal?.code === "doors_not_open") throw new Refusal(409, refusal.code, "The doors are not open yet. Nothing was charged.");
+  if (refusal) throw new Refusal(409, refusal.code, "The doors are closed. Nothing was charged.");
+};
+
+/**
+ * The newest checkout that this very browser began or opened by its signed link, paid or not. Not looked up by address:
+ * typing somebody's address must never show what they typed.
+ */
+export const currentCheckout = async (em: EntityManager, bundle: LaunchBundle, visitorId: string | undefined): Promise<Checkout | undefined> => {
+  if (!visitorId) return undefined;
+  return (await em.findOne(Checkout, { visitorId, launchId: bundle.launch.id }, { orderBy: { begunAt: -1 } })) ?? undefined;
+};
+
+interface Context {
+  visitorId: string;
+  from: string;
+}
+
+/** Begins a checkout, or takes the one under way further: who is buying, and from where. Plans the email to a lost buyer. */
+export const startCheckout = async (app: App, em: EntityManager, bundle: LaunchBundle, request: CheckoutStart, { visitorId, from }: Context): Promise<Checkout> => {
+  const now = app.clock.now();
+  await limit(em, now, `checkout:${from}`, 120, 300);
+  return em.transactional(async (tx) => {
+    const open = await currentCheckout(tx, bundle, visitorId);
+    const known = open && !open.paidAt ? open : undefined;
+    mustBeOpen(bundle, known?.begunAt, now);
+    const contact = await contactOf(tx, visitorId, request, now);
+    const checkout =
+      known ?? tx.create(Checkout, { id: randomUUID(), visitorId, launchId: bundle.launch.id, personId: contact.personId, begunAt: now, lastActivityAt: now, recoveredThroughEmail: false });
+    Object.assign(checkout, { ...request, contactId: contact.id, personId: contact.personId, lastActivityAt: now });
+    await tx.persist(checkout).flush();
+    await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country }]);
+    const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, bundle.plan.window);
+    if (dueAt) {
+      await queueEmail(tx, {
+        key: `recovery:${bundle.launch.id}:${contact.id}`, kind: "recovery", launchId: bundle.launch.id, contactId: contact.id, checkoutId: checkout.id, dueAt,
+      });
+    }
+    return checkout;
+  });
+};
+
+/** Opens a checkout from the link in an email: the visitor is its owner again, and a purchase will count as recovered. */
+export const restoreCheckout = async (em: EntityManager, bundle: LaunchBundle, checkoutId: string, visitorId: string, now: Date): Promise<void> => {
+  await em.transactional(async (tx) => {
+    const checkout = await tx.findOne(Checkout, { id: checkoutId, launchId: bundle.launch.id });
+    if (!checkout) return;
+    await becomePerson(tx, visitorId, checkout.personId, now);
+    checkout.visitorId = visitorId;
+    if (!checkout.paidAt) Object.assign(checkout, { recoveredThroughEmail: true, lastActivityAt: now });
+  });
+};
+
+/** Pays a checkout. Pressed twice, the second press finds the charge of the first. Answers the charge as it stands afterwards. */
+export const payCheckout = async (app: App, em: EntityManager, bundle: LaunchBundle, request: CheckoutPay, { visitorId, from }: Context): Promise<Charge> => {
+  const now = app.clock.now();
+  await limit(em, now, `pay:${from}`, 120, 300);
+  const charge = await em.transactional(async (tx) => {
+    await tx.execute("select 1 from checkout where id = ? for update", [request.checkout]);
+    const checkout = found(await tx.findOne(Checkout, { id: request.checkout, launchId: bundle.launch.id, visitorId }), "checkout");
+    const live = await tx.findOne(Charge, { checkoutId: checkout.id, stepId: null, state: { $ne: "declined" } });
+    if (live) return live;
+    mustBeOpen(bundle, checkout.begunAt, now);
+    const contact = await contactOf(tx, visitorId, request, now);
+    Object.assign(checkout, { email: request.email, firstName: request.firstName, country: request.country, contactId: contact.id, lastActivityAt: now });
+    const amount = await quote(tx, bundle.product, request.country, now);
+    const attempt = (await tx.count(Charge, { checkoutId: checkout.id, stepId: null })) + 1;
+    const id = randomUUID();
+    const made = tx.create(Charge, {
+      id, idempotencyKey: `checkout:${checkout.id}:${attempt}`, checkoutId: checkout.id, stepId: null, state: "pending", amountMinor: amount.gross,
+      currency: bundle.product.currency, taxMinor: amount.tax, rateBp: amount.rateBp, productId: bundle.product.id, card: request.cardToken,
+      returnUrl: `${app.config.origin}/l/${bundle.launch.slug}/charge?c=${id}`, createdAt: now,
+    });
+    await tx.persist(made).flush();
+    // Should this process die now, the worker asks the processor what became of the charge.
+    await queue(tx, "settle_charge", { id }, new Date(now.getTime() + 20_000), `settle:${id}`);
+    return made;
+  });
+  return chargeNow(app, charge.id);
+};

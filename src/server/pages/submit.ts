@@ -1,0 +1,105 @@
+import { z } from "zod";
+import { checkoutPay, checkoutStart } from "../../core/offers";
+import { optInRequest } from "../../core/people";
+import { Charge, Order } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import type { App } from "../app/app";
+import { Refusal } from "../app/refusal";
+import { readLink, signLink } from "../app/signedLink";
+import type { LaunchBundle } from "../launch/bundle";
+import { payCheckout, startCheckout } from "../offers/checkout";
+import { refreshCharge } from "../offers/charging";
+import { decideOffer, nextAddress } from "../offers/offerPath";
+import { optIn } from "../people/optIn";
+import { answerPage, guessCountry, type PublicAnswer } from "./answer";
+
+export interface FormPost {
+  slug: string;
+  action: string;
+  values: Record<string, string>;
+  visitorId: string;
+  acceptLanguage?: string;
+  from: string;
+}
+
+const decide = z.object({ o: z.string(), step: z.uuid(), decision: z.enum(["yes", "no"]) });
+
+const onward = async (app: App, em: EntityManager, bundle: LaunchBundle, order: Order): Promise<string> => {
+  const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 60);
+  return `/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order.id)}?o=${token}`;
+};
+
+/** Where the browser goes on after a charge, as it now stands. */
+export const afterCharge = async (app: App, em: EntityManager, bundle: LaunchBundle, charge: Charge): Promise<string> => {
+  if (charge.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
+  const order = await em.findOne(Order, { checkoutId: charge.checkoutId });
+  return order ? onward(app, em, bundle, order) : `/l/${bundle.launch.slug}/checkout`;
+};
+
+/** The browser is back from a challenge of its bank: only the processor's word counts, not that it came back. */
+export const returnFromChallenge = async (app: App, slug: string, chargeId: string | null, visitorId: string | undefined): Promise<string> => {
+  const bundle = await app.launches.bySlug(slug);
+  const em = app.fork();
+  const id = z.uuid().safeParse(chargeId);
+  const rows = id.success
+    ? await em.execute("select 1 from charge g join checkout k on k.id = g.checkout_id where g.id = ? and k.visitor_id = ?", [id.data, visitorId ?? null])
+    : [];
+  if (!bundle || rows.length === 0) return `/l/${slug}`;
+  return afterCharge(app, em, bundle, await refreshCharge(app, id.data!));
+};
+
+const handlers: Record<string, { page: "optin" | "checkout" | "offer"; run: (app: App, em: EntityManager, bundle: LaunchBundle, post: FormPost) => Promise<string> }> = {
+  "opt-in": {
+    page: "optin",
+    async run(app, em, bundle, post) {
+      const { visitorId, from, acceptLanguage } = post;
+      const context = { visitorId, from, vendor: app.config.INKBELL_VENDOR, now: app.clock.now(), country: guessCountry(acceptLanguage) };
+      await optIn(em, bundle, optInRequest.parse(post.values), context);
+      return `/l/${bundle.launch.slug}?listed`;
+    },
+  },
+  start: {
+    page: "checkout",
+    async run(app, em, bundle, post) {
+      await startCheckout(app, em, bundle, checkoutStart.parse(post.values), post);
+      return `/l/${bundle.launch.slug}/checkout`;
+    },
+  },
+  pay: {
+    page: "checkout",
+    async run(app, em, bundle, post) {
+      return afterCharge(app, em, bundle, await payCheckout(app, em, bundle, checkoutPay.parse(post.values), post));
+    },
+  },
+  decide: {
+    page: "offer",
+    async run(app, em, bundle, post) {
+      const { o, step, decision } = decide.parse(post.values);
+      const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
+      if (!id) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
+      const charge = await decideOffer(app, em, bundle, id, step, decision);
+      if (charge?.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
+      return onward(app, em, bundle, await em.findOneOrFail(Order, { id }));
+    },
+  },
+};
+
+/** Takes a form of a public page. What is wrong comes back on the same page with all that was typed. */
+export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer> => {
+  const bundle = await app.launches.bySlug(post.slug);
+  const handler = handlers[post.action];
+  if (!bundle || !handler) return answerPage(app, { slug: post.slug, path: "?", query: new URLSearchParams() });
+  try {
+    const location = await handler.run(app, app.fork(), bundle, post);
+    return { status: 303, body: "", headers: { location, "cache-control": "no-store" } };
+  } catch (error) {
+    const path = handler.page === "offer" ? "" : bundle.pages.find(({ kind }) => kind === handler.page)!.slug;
+    const again = (form: { errors: Record<string, string>; message?: string; status: number }) =>
+      answerPage(app, {
+        slug: post.slug, path, query: new URLSearchParams(), visitorId: post.visitorId, acceptLanguage: post.acceptLanguage, form: { values: post.values, ...form },
+      });
+    if (error instanceof z.ZodError) return again({ status: 422, errors: Object.fromEntries(error.issues.map((issue) => [String(issue.path[0]), issue.message])) });
+    if (error instanceof Refusal) return again({ status: error.status, errors: error.fields, message: error.message });
+    throw error;
+  }
+};

@@ -1,0 +1,99 @@
+import type { Logger } from "pino";
+import type { Stage } from "../../core/retarget";
+import type { EntityManager } from "../../store/orm";
+
+/** One thing a visitor did on a launch's pages. */
+export interface LoggedEvent {
+  launchId: string;
+  visitorId: string;
+  kind: Stage;
+  at: Date;
+  page: string;
+  country?: string;
+}
+
+const everyMs = 400;
+const mostAtOnce = 5_000;
+
+const insertBatch = /* sql */ `
+with batch as (
+  select launch_id, coalesce(v.person_id, b.visitor_id) as person_id, b.kind, b.at, b.page, b.country
+  from jsonb_to_recordset(?::jsonb) as b(launch_id uuid, visitor_id uuid, kind text, at timestamptz, page text, country char(2))
+  left join visitor v on v.id = b.visitor_id
+), logged as (
+  insert into event (launch_id, person_id, kind, at, page, country) select * from batch
+), counted as (
+  insert into hourly_count as h (launch_id, hour, kind, n)
+  select launch_id, date_trunc('hour', at), kind, count(*) from batch group by 1, 2, 3 order by 1, 2, 3
+  on conflict (launch_id, hour, kind) do update set n = h.n + excluded.n
+)
+insert into stage_rollup as r (launch_id, person_id, country, partner_id, visited, opted_in, saw_sales, began_checkout, paid)
+select launch_id, person_id, max(country), (select t.partner_id from touch t where t.person_id = batch.person_id and t.launch_id = batch.launch_id order by t.at limit 1),
+  min(at), min(at) filter (where kind = 'opted_in'), min(at) filter (where kind = 'saw_sales'),
+  min(at) filter (where kind = 'began_checkout'), min(at) filter (where kind = 'paid')
+from batch group by 1, 2 order by 1, 2
+on conflict (launch_id, person_id) do update set
+  country = coalesce(excluded.country, r.country), partner_id = coalesce(r.partner_id, excluded.partner_id), visited = least(r.visited, excluded.visited),
+  opted_in = least(r.opted_in, excluded.opted_in), saw_sales = least(r.saw_sales, excluded.saw_sales),
+  began_checkout = least(r.began_checkout, excluded.began_checkout), paid = least(r.paid, excluded.paid)`;
+
+/** Writes events with the roll-up of first times per person and stage, and the hourly counts. */
+export const writeEvents = async (em: EntityManager, events: LoggedEvent[]): Promise<void> => {
+  if (events.length === 0) return;
+  const rows = JSON.stringify(
+    events.map((e) => ({ launch_id: e.launchId, visitor_id: e.visitorId, kind: e.kind, at: e.at.toISOString(), page: e.page, country: e.country ?? null })),
+  );
+  await em.transactional(async (tx) => {
+    await tx.execute(
+      `with seen as (select visitor_id, min(at) as at from jsonb_to_recordset(?::jsonb) as b(visitor_id uuid, at timestamptz) group by 1
+         having not exists (select from visitor v where v.id = visitor_id)),
+       made as (insert into person (id, created_at) select visitor_id, at from seen order by 1 on conflict do nothing)
+       insert into visitor (id, person_id, first_seen_at) select visitor_id, visitor_id, at from seen order by 1 on conflict do nothing`,
+      [rows],
+    );
+    await tx.execute(insertBatch, [rows]);
+  });
+};
+
+/**
+ * Page views, kept in memory for a moment and written in batches off the request path. What must not be lost
+ * (opt-ins, checkouts, payments) is written in its own transaction with `writeEvents` instead.
+ */
+export class EventLog {
+  private waiting: LoggedEvent[] = [];
+  private timer?: NodeJS.Timeout;
+  private writing: Promise<void> = Promise.resolve();
+  constructor(
+    private readonly fork: () => EntityManager,
+    private readonly log: Logger,
+  ) {}
+
+  add(event: LoggedEvent): void {
+    this.waiting.push(event);
+    if (this.waiting.length >= mostAtOnce) void this.flush();
+    else this.timer ??= setTimeout(() => void this.flush(), everyMs);
+  }
+
+  /** Writes all that waits. Never throws: a failed batch is logged and tried again with the next. */
+  flush(): Promise<void> {
+    clearTimeout(this.timer);
+    this.timer = undefined;
+    const batch = this.waiting;
+    this.waiting = [];
+    this.writing = this.writing.then(async () => {
+      try {
+        await writeEvents(this.fork(), batch);
+      } catch (error) {
+        this.log.error({ error: String(error), events: batch.length }, "events could not be written yet");
+        if (this.waiting.length < 20 * mostAtOnce) this.waiting.unshift(...batch);
+        this.timer ??= setTimeout(() => void this.flush(), 2_000);
+      }
+    });
+    return this.writing;
+  }
+
+  async stop(): Promise<void> {
+    await this.flush();
+    clearTimeout(this.timer);
+  }
+}

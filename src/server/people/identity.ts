@@ -1,0 +1,73 @@
+import { randomUUID } from "node:crypto";
+import { normaliseEmail } from "../../core/people";
+import { Contact } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+
+/** The person behind a visitor's cookie; the visitor is recorded where it is new. */
+export const personOf = async (em: EntityManager, visitorId: string, now: Date): Promise<string> => {
+  const known = await em.execute<{ person_id: string }[]>("select person_id from visitor where id = ?", [visitorId]);
+  if (known[0]) return known[0].person_id;
+  await em.execute("insert into person (id, created_at) values (?, ?) on conflict do nothing", [visitorId, now]);
+  await em.execute("insert into visitor (id, person_id, first_seen_at) values (?, ?, ?) on conflict do nothing", [visitorId, visitorId, now]);
+  const rows = await em.execute<{ person_id: string }[]>("select person_id from visitor where id = ?", [visitorId]);
+  return rows[0]!.person_id;
+};
+
+/**
+ * Makes two persons one: what `from` did is counted for `into`, at the earlier time of each stage, and its touches
+ * go along, so that credit survives a change of device.
+ */
+const merge = async (em: EntityManager, from: string, into: string): Promise<void> => {
+  await em.execute("update visitor set person_id = ? where person_id = ?", [into, from]);
+  await em.execute("update touch set person_id = ? where person_id = ?", [into, from]);
+  await em.execute("update checkout set person_id = ? where person_id = ?", [into, from]);
+  await em.execute(
+    `insert into stage_rollup as r (launch_id, person_id, country, partner_id, visited, opted_in, saw_sales, began_checkout, paid)
+     select launch_id, ?, country, partner_id, visited, opted_in, saw_sales, began_checkout, paid from stage_rollup where person_id = ?
+     on conflict (launch_id, person_id) do update set country = coalesce(r.country, excluded.country), partner_id = coalesce(r.partner_id, excluded.partner_id),
+       visited = least(r.visited, excluded.visited), opted_in = least(r.opted_in, excluded.opted_in), saw_sales = least(r.saw_sales, excluded.saw_sales),
+       began_checkout = least(r.began_checkout, excluded.began_checkout), paid = least(r.paid, excluded.paid)`,
+    [into, from],
+  );
+  await em.execute("delete from stage_rollup where person_id = ?", [from]);
+  await em.execute("update person set merged_into = ? where id = ?", [into, from]);
+};
+
+/** Ties a visitor to a person known by a signed link or an address, and answers that person. */
+export const becomePerson = async (em: EntityManager, visitorId: string, personId: string, now: Date): Promise<void> => {
+  const current = await personOf(em, visitorId, now);
+  if (current === personId) return;
+  const owner = await em.findOne(Contact, { personId: current });
+  if (!owner) return merge(em, current, personId);
+  // The browser belonged to another contact (a shared computer): only this visitor moves, and its touches are copied.
+  await em.execute("update visitor set person_id = ? where id = ?", [personId, visitorId]);
+  await em.execute(
+    "insert into touch (id, launch_id, person_id, partner_id, at) select gen_random_uuid(), launch_id, ?, partner_id, at from touch where person_id = ?",
+    [personId, current],
+  );
+};
+
+/** The contact of an address, made where it is new, with the visitor tied to it. Two requests at once make one contact. */
+export const contactOf = async (
+  em: EntityManager, visitorId: string, who: { email: string; firstName: string; country?: string }, now: Date,
+): Promise<Contact> => {
+  const email = normaliseEmail(who.email);
+  const known = await em.findOne(Contact, { email });
+  if (known) {
+    await becomePerson(em, visitorId, known.personId, now);
+    return known;
+  }
+  let personId = await personOf(em, visitorId, now);
+  if (await em.findOne(Contact, { personId })) {
+    personId = randomUUID();
+    await em.execute("insert into person (id, created_at) values (?, ?)", [personId, now]);
+    await becomePerson(em, visitorId, personId, now);
+  }
+  await em.execute(
+    "insert into contact (id, person_id, email, first_name, country, created_at) values (?, ?, ?, ?, ?, ?) on conflict (email) do nothing",
+    [randomUUID(), personId, email, who.firstName, who.country ?? null, now],
+  );
+  const contact = await em.findOneOrFail(Contact, { email });
+  if (contact.personId !== personId) await becomePerson(em, visitorId, contact.personId, now);
+  return contact;
+};

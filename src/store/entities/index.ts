@@ -1,0 +1,119 @@
+import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
+import type { PageContent } from "../../core/pages";
+import type { CreditExplanation } from "../../core/partners";
+import type { CompiledPage } from "../../core/pages/compiled";
+
+// Amounts are bigint columns read as numbers: minor units stay far below 2^53.
+const minor = () => p.bigint("number");
+const at = () => p.datetime();
+
+export const DeskUser = defineEntity({
+  name: "DeskUser", tableName: "desk_user",
+  properties: { id: p.uuid().primary(), email: p.text(), name: p.text(), passwordHash: p.text(), role: p.text().$type<"owner" | "editor" | "finance" | "viewer">() },
+});
+export const Partner = defineEntity({
+  name: "Partner", tableName: "partner",
+  properties: { id: p.uuid().primary(), email: p.text(), name: p.text(), passwordHash: p.text(), code: p.text(), rateBp: p.integer() },
+});
+export const Session = defineEntity({
+  name: "Session", tableName: "session",
+  properties: { tokenHash: p.text().primary(), kind: p.text().$type<"desk" | "partner">(), subjectId: p.uuid(), createdAt: at(), expiresAt: at() },
+});
+export const Product = defineEntity({
+  name: "Product", tableName: "product",
+  properties: {
+    id: p.uuid().primary(), name: p.text(), privateLabel: p.text(), taxClass: p.text(), refundDays: p.integer(), description: p.text(),
+    priceMinor: minor(), currency: p.text(), taxMode: p.text().$type<"inclusive" | "exclusive">(),
+  },
+});
+export const Launch = defineEntity({
+  name: "Launch", tableName: "launch",
+  properties: {
+    id: p.uuid().primary(), slug: p.text(), name: p.text(), zone: p.text(), runUpFrom: at(), opensAt: at(), closesAt: at(),
+    opensWall: p.text(), closesWall: p.text(), graceMinutes: p.integer(), mainProductId: p.uuid(), creditWindowDays: p.integer(),
+    recoveryDelayMinutes: p.integer(), createdAt: at(),
+  },
+});
+export const Page = defineEntity({
+  name: "Page", tableName: "page",
+  properties: {
+    id: p.uuid().primary(), launchId: p.uuid(), kind: p.text().$type<import("../../core/launch").PageKind>(), slug: p.text(),
+    draft: p.json().$type<PageContent>(), published: p.json().$type<PageContent>().nullable(), compiled: p.json().$type<CompiledPage>().nullable(),
+    publishedAt: at().nullable(), version: p.integer(),
+  },
+});
+export const PathStep = defineEntity({
+  name: "PathStep", tableName: "path_step",
+  properties: { id: p.uuid().primary(), launchId: p.uuid(), pageId: p.uuid(), productId: p.uuid(), position: p.integer(), yesTo: p.text(), noTo: p.text() },
+});
+export const Contact = defineEntity({
+  name: "Contact", tableName: "contact",
+  properties: {
+    id: p.uuid().primary(), personId: p.uuid(), email: p.text(), firstName: p.text(), country: p.text().nullable(), consentText: p.text().nullable(),
+    consentAt: at().nullable(), unsubscribedAt: at().nullable(), createdAt: at(),
+  },
+});
+export const Checkout = defineEntity({
+  name: "Checkout", tableName: "checkout",
+  properties: {
+    id: p.uuid().primary(), visitorId: p.uuid(), launchId: p.uuid(), personId: p.uuid(), contactId: p.uuid().nullable(), email: p.text().nullable(), firstName: p.text().nullable(),
+    country: p.text().nullable(), begunAt: at(), lastActivityAt: at(), paidAt: at().nullable(), recoveryEmailId: p.uuid().nullable(),
+    recoveredThroughEmail: p.boolean(),
+  },
+});
+export const Charge = defineEntity({
+  name: "Charge", tableName: "charge",
+  properties: {
+    id: p.uuid().primary(), idempotencyKey: p.text(), checkoutId: p.uuid(), stepId: p.uuid().nullable(),
+    state: p.text().$type<import("../../core/offers").ChargeState>(), amountMinor: minor(), currency: p.text(), taxMinor: minor(), rateBp: p.integer(),
+    productId: p.uuid(), card: p.text(), returnUrl: p.text(), processorId: p.text().nullable(), challengeUrl: p.text().nullable(),
+    declineCode: p.text().nullable(), createdAt: at(), settledAt: at().nullable(),
+  },
+});
+export const Order = defineEntity({
+  name: "Order", tableName: "sale_order",
+  properties: {
+    id: p.uuid().primary(), number: p.bigint("number").autoincrement().nullable(), launchId: p.uuid(), checkoutId: p.uuid().nullable(), contactId: p.uuid(),
+    personId: p.uuid(), currency: p.text(), placedAt: at(), country: p.text(), cardRef: p.text().nullable(), cardLast4: p.text().nullable(), source: p.text(),
+    externalId: p.text().nullable(), partnerId: p.uuid().nullable(), credit: p.json().$type<CreditExplanation>(), recovered: p.boolean(),
+    finishedPathAt: at().nullable(),
+  },
+});
+export const OrderLine = defineEntity({
+  name: "OrderLine", tableName: "order_line",
+  properties: {
+    id: p.uuid().primary(), orderId: p.uuid(), chargeId: p.uuid().nullable(), productId: p.uuid(), stepId: p.uuid().nullable(),
+    role: p.text().$type<"front" | "offer">(), name: p.text(), netMinor: minor(), taxMinor: minor(), grossMinor: minor(), rateBp: p.integer(), feeMinor: minor(),
+  },
+});
+export const EmailMessage = defineEntity({
+  name: "EmailMessage", tableName: "email_message",
+  properties: {
+    id: p.uuid().primary(), key: p.text(), kind: p.text().$type<"welcome" | "receipt" | "recovery">(), launchId: p.uuid(), contactId: p.uuid(),
+    checkoutId: p.uuid().nullable(), dueAt: at(), state: p.text().$type<"due" | "sent" | "stopped">(), stoppedBecause: p.text().nullable(),
+    data: p.json().$type<Record<string, unknown>>(), sentAt: at().nullable(),
+  },
+});
+export const Listing = defineEntity({
+  name: "Listing", tableName: "listing",
+  properties: {
+    id: p.uuid().primary(), launchId: p.uuid(), productId: p.uuid(), marketplace: p.text(), state: p.text().$type<import("../../core/markets").ListingState>(),
+    picture: p.blob().nullable().lazy(), pictureWidth: p.integer().nullable(), pictureHeight: p.integer().nullable(), termsAcceptedAt: at().nullable(),
+    testOrderAt: at().nullable(), testOrderId: p.text().nullable(), orderLink: p.text().nullable(), reasons: p.json().$type<string[]>().nullable(), externalId: p.text().nullable(),
+  },
+});
+
+export type DeskUser = InferEntity<typeof DeskUser>;
+export type Partner = InferEntity<typeof Partner>;
+export type Product = InferEntity<typeof Product>;
+export type Launch = InferEntity<typeof Launch>;
+export type Page = InferEntity<typeof Page>;
+export type PathStep = InferEntity<typeof PathStep>;
+export type Contact = InferEntity<typeof Contact>;
+export type Checkout = InferEntity<typeof Checkout>;
+export type Charge = InferEntity<typeof Charge>;
+export type Order = InferEntity<typeof Order>;
+export type OrderLine = InferEntity<typeof OrderLine>;
+export type EmailMessage = InferEntity<typeof EmailMessage>;
+export type Listing = InferEntity<typeof Listing>;
+export const entities = [DeskUser, Partner, Session, Product, Launch, Page, PathStep, Contact, Checkout, Charge, Order, OrderLine, EmailMessage, Listing];

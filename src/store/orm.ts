@@ -1,0 +1,43 @@
+import { MikroORM, type EntityManager, UnderscoreNamingStrategy } from "@mikro-orm/postgresql";
+import { Migrator } from "@mikro-orm/migrations";
+import { entities } from "./entities";
+import { Migration0001First } from "./migrations/0001_first";
+
+export type { EntityManager };
+
+const shared = globalThis as { inkBellOrm?: Promise<MikroORM> };
+
+const connect = (url: string) =>
+  MikroORM.init({
+    clientUrl: url,
+    entities,
+    namingStrategy: UnderscoreNamingStrategy,
+    discovery: { disableDynamicFileAccess: true },
+    metadataCache: { enabled: false },
+    forceUtcTimezone: true,
+    pool: { min: 1, max: 20 },
+    extensions: [Migrator],
+    migrations: { migrationsList: [{ name: "0001_first", class: Migration0001First }], snapshot: false },
+    schemaGenerator: { ignoreSchema: ["pgboss"] },
+  });
+
+/** The one ORM of this process (the bundles of the web entry and of the routes share it). Fork it per request. */
+export const orm = (url: string): Promise<MikroORM> => (shared.inkBellOrm ??= connect(url));
+
+/** Brings the database to the newest migration. Safe when several processes start at once. */
+export const migrate = async (url: string): Promise<void> => {
+  const found = await orm(url);
+  const connection = found.em.getConnection();
+  await found.em.transactional(async (em) => {
+    await em.execute("select pg_advisory_xact_lock(748201)");
+    await connection.execute("create schema if not exists public");
+    await found.getMigrator().up();
+  });
+};
+
+/** Ends the connections of this process. */
+export const closeOrm = async (): Promise<void> => {
+  const found = await shared.inkBellOrm;
+  shared.inkBellOrm = undefined;
+  await found?.close(true);
+};

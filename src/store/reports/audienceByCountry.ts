@@ -1,0 +1,34 @@
+import { stages, type Audience } from "../../core/retarget";
+import type { EntityManager } from "../orm";
+
+const column = (stage: string): string => {
+  if (!(stages as readonly string[]).includes(stage)) throw new Error(`"${stage}" is no stage of the roll-up; the stages are ${stages.join(", ")}.`);
+  return stage;
+};
+
+export interface AudienceCountry {
+  country: string | null;
+  people: number;
+  /** People whose address is known, has agreed to letters, and has not taken that back. */
+  addresses: number;
+}
+
+/** The people of an audience, country by country. */
+export const audienceByCountry = async (em: EntityManager, launchId: string, audience: Audience): Promise<AudienceCountry[]> => {
+  const rows = await em.execute<{ country: string | null; people: string; addresses: string }[]>(
+    `select coalesce(c.country, r.country) as country, count(*) as people, count(c.id) filter (where c.consent_at is not null and c.unsubscribed_at is null) as addresses
+     from stage_rollup r left join contact c on c.person_id = r.person_id
+     where r.launch_id = ? and r.${column(audience.did)} is not null and r.${column(audience.didNot)} is null group by 1 order by 2 desc, 1`,
+    [launchId],
+  );
+  return rows.map((row) => ({ country: row.country, people: Number(row.people), addresses: Number(row.addresses) }));
+};
+
+/** The addresses of an audience that may be used: consent given and not taken back. */
+export const audienceAddresses = async (em: EntityManager, launchId: string, audience: Audience): Promise<{ email: string; country: string | null }[]> =>
+  em.execute(
+    `select c.email, coalesce(c.country, r.country) as country from stage_rollup r join contact c on c.person_id = r.person_id
+     where r.launch_id = ? and r.${column(audience.did)} is not null and r.${column(audience.didNot)} is null and c.consent_at is not null and c.unsubscribed_at is null
+     order by c.email`,
+    [launchId],
+  );

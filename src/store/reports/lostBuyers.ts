@@ -1,0 +1,34 @@
+import type { EntityManager } from "../orm";
+
+export interface LostBuyers {
+  /** Open checkouts whose last activity is longer ago than the delay. */
+  open: number;
+  waiting: number;
+  sent: number;
+  stopped: { because: string; n: number }[];
+  recovered: number;
+  recoveredMinor: number;
+}
+
+/** Unfinished checkouts of a launch, what the email did about them, and what came back. */
+export const lostBuyers = async (em: EntityManager, launchId: string, now: Date): Promise<LostBuyers> => {
+  const [open] = await em.execute<{ n: string }[]>(
+    `select count(distinct k.contact_id) as n from checkout k join launch l on l.id = k.launch_id
+     where k.launch_id = ? and k.paid_at is null and k.contact_id is not null and k.last_activity_at <= ?::timestamptz - make_interval(mins => l.recovery_delay_minutes)
+       and not exists (select from sale_order s where s.contact_id = k.contact_id and s.launch_id = k.launch_id)`,
+    [launchId, now],
+  );
+  const emails = await em.execute<{ state: string; because: string | null; n: string }[]>(
+    "select state, stopped_because as because, count(*) as n from email_message where launch_id = ? and kind = 'recovery' group by 1, 2",
+    [launchId],
+  );
+  const [back] = await em.execute<{ n: string; minor: string }[]>(
+    `select count(distinct s.id) as n, coalesce(sum(n.gross_minor), 0) as minor from sale_order s join order_line n on n.order_id = s.id where s.launch_id = ? and s.recovered`,
+    [launchId],
+  );
+  const count = (state: string) => emails.filter((row) => row.state === state).reduce((sum, row) => sum + Number(row.n), 0);
+  return {
+    open: Number(open!.n), waiting: count("due"), sent: count("sent"), recovered: Number(back!.n), recoveredMinor: Number(back!.minor),
+    stopped: emails.filter((row) => row.state === "stopped").map((row) => ({ because: row.because ?? "", n: Number(row.n) })),
+  };
+};

@@ -1,0 +1,31 @@
+import type { EntityManager } from "../orm";
+
+export interface OrderRow {
+  id: string;
+  number: number;
+  placedAt: Date;
+  buyer: string;
+  country: string;
+  lines: string;
+  grossMinor: number;
+  currency: string;
+  partner: string | null;
+  source: string;
+  recovered: boolean;
+}
+
+/** The newest orders of a launch, or of all, with what was bought and who is credited. */
+export const orderList = async (em: EntityManager, launchId: string | undefined, most = 200): Promise<OrderRow[]> => {
+  const rows = await em.execute<Record<string, string | boolean | null>[]>(
+    `select s.id, s.number, s.placed_at, c.first_name, s.country, string_agg(n.name, ' + ' order by n.role) as lines, sum(n.gross_minor) as gross, s.currency,
+       p.name as partner, s.source, s.recovered
+     from sale_order s join order_line n on n.order_id = s.id join contact c on c.id = s.contact_id left join partner p on p.id = s.partner_id
+     ${launchId ? "where s.launch_id = ?" : ""} group by s.id, c.first_name, p.name order by s.placed_at desc limit ${Math.trunc(most)}`,
+    launchId ? [launchId] : [],
+  );
+  return rows.map((row) => ({
+    id: String(row["id"]), number: Number(row["number"]), placedAt: new Date(String(row["placed_at"])), buyer: String(row["first_name"]), country: String(row["country"]),
+    lines: String(row["lines"]), grossMinor: Number(row["gross"]), currency: String(row["currency"]), partner: row["partner"] as string | null,
+    source: String(row["source"]), recovered: row["recovered"] === true,
+  }));
+};

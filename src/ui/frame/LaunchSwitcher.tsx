@@ -1,0 +1,20 @@
+import { Select } from "../kit/Select";
+
+interface Props {
+  launches: { slug: string; name: string }[];
+  current?: string;
+  room: string;
+}
+
+/** Goes to the same room of another launch. */
+export const LaunchSwitcher = ({ launches, current, room }: Props) => (
+  <div style={{ padding: "0 12px 10px" }}>
+    <Select
+      label="Launch"
+      hideLabel
+      value={current ?? ""}
+      options={[...(current ? [] : [{ value: "", label: "Choose a launch" }]), ...launches.map(({ slug, name }) => ({ value: slug, label: name }))]}
+      onChange={(event) => event.currentTarget.value && location.assign(`/desk/${event.currentTarget.value}/${room}`)}
+    />
+  </div>
+);

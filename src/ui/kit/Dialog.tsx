@@ -1,0 +1,28 @@
+import { useEffect, useRef, type ReactNode } from "react";
+import { Button } from "./Button";
+import styles from "./kit.module.css";
+
+interface Props {
+  title: string;
+  /** What the button does, in words that name the consequence. */
+  confirm: string;
+  onConfirm: () => void;
+  onClose: () => void;
+  children: ReactNode;
+}
+
+/** Asks before something that cannot be undone. The platform's own dialog keeps the focus inside and closes on Escape. */
+export const Dialog = ({ title, confirm, onConfirm, onClose, children }: Props) => {
+  const ref = useRef<HTMLDialogElement>(null);
+  useEffect(() => ref.current?.showModal(), []);
+  return (
+    <dialog ref={ref} className={styles.dialog} aria-label={title} onClose={onClose}>
+      <h2>{title}</h2>
+      {children}
+      <div className={styles.dialogButtons}>
+        <Button onClick={onClose}>Leave it as it is</Button>
+        <Button main onClick={onConfirm}>{confirm}</Button>
+      </div>
+    </dialog>
+  );
+};

@@ -1,0 +1,46 @@
+import { createHmac, randomUUID } from "node:crypto";
+import { z } from "zod";
+
+export interface Notice {
+  id: string;
+  body: string;
+  tries: number;
+  delivered: boolean;
+}
+
+/** The headers of a signed notice (Standard Webhooks): HMAC-SHA256 over `id.timestamp.body`, secret in base64 after `whsec_`. */
+export const signedHeaders = (secret: string, id: string, timestamp: number, body: string): Record<string, string> => {
+  const key = Buffer.from(secret.replace(/^whsec_/, ""), "base64");
+  const signature = createHmac("sha256", key).update(`${id}.${timestamp}.${body}`).digest("base64");
+  return { "webhook-id": id, "webhook-timestamp": String(timestamp), "webhook-signature": `v1,${signature}` };
+};
+
+/** Makes a notice of an event, with a message id of its own. */
+export const makeNotice = (type: string, data: unknown): Notice => ({
+  id: `msg_${randomUUID().replaceAll("-", "")}`, body: JSON.stringify({ type, timestamp: new Date().toISOString(), data }), tries: 0, delivered: false,
+});
+
+/** Delivers what is not delivered yet, in order, again and again until the other end says 2xx. */
+export const keepDelivering = (pending: () => Notice[], address: string, secret: string, saved: () => void): void => {
+  const round = async () => {
+    for (const notice of pending().filter(({ delivered, tries }) => !delivered && tries < 200)) {
+      notice.tries += 1;
+      const headers = { ...signedHeaders(secret, notice.id, Math.floor(Date.now() / 1000), notice.body), "content-type": "application/json" };
+      const ok = await fetch(address, { method: "POST", headers, body: notice.body, signal: AbortSignal.timeout(10_000) }).then((r) => r.ok, () => false);
+      notice.delivered = ok;
+      saved();
+      if (!ok) break;
+    }
+    setTimeout(() => void round(), 500);
+  };
+  void round();
+};
+
+/** The body of a JSON request, checked; undefined where it does not fit. */
+export const readJson = <T>(schema: z.ZodType<T>, body: string): T | undefined => {
+  try {
+    return schema.parse(JSON.parse(body));
+  } catch {
+    return undefined;
+  }
+};
