@@ -51,7 +51,7 @@ const arrival = (random: Random, launch: Launch, until: Date): Date => {
     const kind = random.next();
     const at =
       kind < 0.34 ? from + random.next() * (opens - from)
-      : kind < 0.62 ? opens + Math.abs(random.normal()) * 0.55 * day
+      : kind < 0.62 ? opens + Math.abs(random.normal()) * 1.1 * day
       : kind < 0.8 ? closes - Math.abs(random.normal()) * 0.5 * day
       : opens + random.next() * (closes - opens);
     const night = 0.55 - 0.45 * Math.cos((((at / hour + 20) % 24) / 24) * 2 * Math.PI);
@@ -82,7 +82,7 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     if (inRunUp && random.chance(plan.signUp)) first.opted_in = later(at, 6 * 60_000);
     if (!inRunUp) first.saw_sales = at;
     else if (random.chance(plan.sales)) {
-      const back = new Date(launch.opensAt.getTime() + Math.abs(random.normal()) * day);
+      const back = new Date(launch.opensAt.getTime() + Math.abs(random.normal()) * 1.6 * day);
       if (past(back.getTime())) first.saw_sales = back;
     }
     const keen = first.opted_in ? 1.9 : 1;

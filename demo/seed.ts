@@ -2,7 +2,7 @@ import { pageSlugs, templates, type PageContent } from "../src/core/pages";
 import { resolveWallTime, wallTimeOf, type PageKind, type ResolvedWallTime } from "../src/core/launch";
 import { hashPassword } from "../src/server/app/session";
 import { compilePage } from "../src/public/compile";
-import { DeskUser, Launch, Listing, Page, Partner, PathStep, Product } from "../src/store/entities";
+import { DeskUser, Launch, Page, Partner, PathStep, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
 import { seedCrowd, type CrowdPlan } from "./crowd";
 import { logins } from "./logins.mjs";
@@ -99,8 +99,6 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     slug: "mittens", name: "Mittens in a Weekend", runUpFrom: new Date(now.getTime() - day), opens: draftOpens, closes: draftCloses, product: mittens,
     words: templates("Mittens in a Weekend"),
   });
-  em.persist(em.create(Listing, { id: random.uuid(), launchId: main.launch.id, productId: workshop.id, marketplace: "harbour", state: "draft" }));
-  await em.flush();
 
   const common = { partners, random };
   const crowds: CrowdPlan[] = [

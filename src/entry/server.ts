@@ -20,6 +20,7 @@ const sendFile = (request: IncomingMessage, response: ServerResponse, pathname: 
   const hashed = pathname.startsWith("/_astro/");
   response.writeHead(200, {
     "content-type": types[extname(path)]!, "x-content-type-options": "nosniff",
+    ...(pathname.endsWith(".woff2") ? { "access-control-allow-origin": "*" } : {}),
     "cache-control": hashed ? "public, max-age=31536000, immutable" : "public, max-age=300",
   });
   if (request.method === "HEAD") response.end();

@@ -8,3 +8,4 @@ export * from "./view";
 export * from "./figure";
 export * from "./words";
 export * from "./newLaunch";
+export * from "./spans";

@@ -10,6 +10,9 @@ export interface Onlooker {
   hasOrder?: boolean;
 }
 
+/** Kinds of pages that carry the countdown: those whose gate moves with the bell. */
+export const countdownKinds: readonly PageKind[] = ["optin", "sales", "checkout"];
+
 /** What one public address answers. */
 export interface AddressView {
   slug: string;

@@ -1,2 +1,3 @@
 export * from "./amount";
 export * from "./ledger";
+export * from "./figures";

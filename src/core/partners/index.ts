@@ -1,2 +1,3 @@
 export * from "./credit";
 export * from "./commission";
+export * from "./figures";

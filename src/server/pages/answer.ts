@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from "node:crypto";
-import { view, type Onlooker, type PageKind } from "../../core/launch";
+import { countdownKinds, view, type Onlooker, type PageKind } from "../../core/launch";
 import { declineSentence, type TaxedAmount } from "../../core/offers";
 import { fill } from "../../core/pages";
 import { broadsideCss } from "../../public/broadside";
@@ -146,7 +146,7 @@ const orderOf = async ({ app, em, bundle, request, now }: Omit<Room, "words" | "
 };
 
 const offer: Filler = async (room) => {
-  const { app, em, bundle, request, now, words } = room;
+  const { em, bundle, request, now, words } = room;
   const order = (await orderOf(room))!;
   const o = request.query.get("o")!;
   const next = await nextAddress(em, bundle, order.id);
@@ -198,7 +198,7 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   const now = app.clock.now();
   const visitorId = request.visitorId ?? randomUUID();
   const here = `/l/${request.slug}${request.path ? `/${request.path}` : ""}`;
-  const { em } = { em: app.fork() };
+  const em = app.fork();
 
   const code = request.query.get("p");
   if (code) {
@@ -230,7 +230,7 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
     app.events.add({ launchId: bundle.launch.id, visitorId, kind, at: now, page: answer.kind, country: guessCountry(request.acceptLanguage) });
   }
   const body = fill(compiled, {
-    countdown: countdownBar(seen.countdown, bundle.launch.zone, now).text,
+    countdown: countdownKinds.includes(answer.kind) ? countdownBar(seen.countdown, bundle.launch.zone, now).text : "",
     price: filled.price?.text, notice: (filled.notice ?? (request.form?.message && !filled.form ? notice(request.form.message) : undefined))?.text, form: filled.form?.text,
   });
   const private_ = page.kind === "offer" || page.kind === "thanks" || page.kind === "checkout";

@@ -1,10 +1,5 @@
+import type { Balance } from "../../core/money";
 import type { EntityManager } from "../orm";
-
-export interface Balance {
-  account: string;
-  currency: string;
-  minor: number;
-}
 
 /** The balance of every account; debits positive. They add up to zero in each currency. */
 export const ledgerBalances = async (em: EntityManager): Promise<Balance[]> => {

@@ -1,18 +1,5 @@
+import type { OrderRow } from "../../core/money";
 import type { EntityManager } from "../orm";
-
-export interface OrderRow {
-  id: string;
-  number: number;
-  placedAt: Date;
-  buyer: string;
-  country: string;
-  lines: string;
-  grossMinor: number;
-  currency: string;
-  partner: string | null;
-  source: string;
-  recovered: boolean;
-}
 
 /** The newest orders of a launch, or of all, with what was bought and who is credited. */
 export const orderList = async (em: EntityManager, launchId: string | undefined, most = 200): Promise<OrderRow[]> => {

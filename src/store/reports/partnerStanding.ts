@@ -1,17 +1,5 @@
+import type { PartnerStanding } from "../../core/partners";
 import type { EntityManager } from "../orm";
-
-export interface PartnerStanding {
-  partnerId: string;
-  name: string;
-  code: string;
-  rateBp: number;
-  clicks: number;
-  optIns: number;
-  orders: number;
-  heldMinor: number;
-  dueMinor: number;
-  currency: string;
-}
 
 /** Clicks, opt-ins, orders and commission of each partner (or one) up to an instant, and what is still held. */
 export const partnerStanding = async (em: EntityManager, now: Date, launchId?: string, partnerId?: string): Promise<PartnerStanding[]> => {

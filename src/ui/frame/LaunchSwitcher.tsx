@@ -8,7 +8,7 @@ interface Props {
 
 /** Goes to the same room of another launch. */
 export const LaunchSwitcher = ({ launches, current, room }: Props) => (
-  <div style={{ padding: "0 12px 10px" }}>
+  <div style={{ padding: "0 8px 10px" }}>
     <Select
       label="Launch"
       hideLabel

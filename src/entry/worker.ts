@@ -1,0 +1,14 @@
+// The worker alone, beside the development server.
+import { Worker } from "../jobs/worker";
+import { theApp } from "../server/app/app";
+
+const app = await theApp();
+const worker = new Worker(app);
+await worker.start();
+const stop = async () => {
+  await worker.stop();
+  await app.stop();
+  process.exit(0);
+};
+process.on("SIGINT", () => void stop());
+process.on("SIGTERM", () => void stop());

@@ -1,0 +1,31 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { Refusal } from "../../../../../server/app/refusal";
+import { deskLaunch } from "../../../../../server/launch/deskLaunch";
+import { acceptTerms, beginTestOrder, setPicture, setRefundDays, submitListing } from "../../../../../server/markets/listing";
+
+const request = z.object({
+  days: z.coerce.number("Give a number of days.").int("Whole days.").min(0, "Not below zero.").max(365, "A year at most.").optional(),
+  picture: z.base64().optional(),
+});
+
+/** The steps of a listing: picture, refund window, terms, test order, submission. */
+export const POST: APIRoute = deskEndpoint(request, async ({ app, em, user, body, params }) => {
+  const bundle = await deskLaunch(em, params["slug"]);
+  switch (params["step"]) {
+    case "picture":
+      return setPicture(app, em, user, bundle, Buffer.from(body.picture ?? "", "base64"));
+    case "refund_window":
+      if (body.days === undefined) throw new Refusal(422, "fields", "Give a number of days.", { days: "Give a number of days." });
+      return setRefundDays(em, user, bundle, body.days);
+    case "terms":
+      return acceptTerms(app, em, user, bundle);
+    case "test_order":
+      return { href: await beginTestOrder(app, em, user, bundle) };
+    case "submit":
+      return submitListing(app, em, user, bundle);
+    default:
+      throw new Refusal(404, "not_found", "There is no such step.");
+  }
+});

@@ -1,0 +1,9 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { saveDraft } from "../../../../../server/pages/publish";
+
+export const POST: APIRoute = deskEndpoint(z.object({ content: z.unknown(), version: z.number().int() }), async ({ em, user, body, params }) => {
+  const page = await saveDraft(em, user, z.uuid().parse(params["id"]), body.content, body.version);
+  return { version: page.version };
+});

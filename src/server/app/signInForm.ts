@@ -1,0 +1,28 @@
+import type { AstroGlobal } from "astro";
+import { Refusal } from "./refusal";
+import { signIn, type SessionKind } from "./session";
+
+export interface SignInState {
+  email: string;
+  wrong?: string;
+}
+
+/** Takes a posted sign-in form: answers the redirect of who is in, or what the form shows. */
+export const takeSignIn = async ({ locals, request, url, cookies, clientAddress, redirect, response }: AstroGlobal, kind: SessionKind, home: string): Promise<Response | SignInState> => {
+  if (request.method !== "POST") return { email: "" };
+  const { app, em } = locals;
+  const form = await request.formData();
+  const email = String(form.get("email") ?? "");
+  try {
+    const token = await signIn(app, em, kind, email, String(form.get("password") ?? ""), clientAddress);
+    const secure = app.config.origin.startsWith("https:");
+    cookies.set(kind === "desk" ? "ib_desk" : "ib_partner", token, { httpOnly: true, sameSite: "lax", path: "/", secure, maxAge: 14 * 86_400 });
+    const to = url.searchParams.get("to") ?? home;
+    // Only addresses of this surface: the way back must not lead elsewhere.
+    return redirect(/^\/(desk|partner)(\/[\w\-/.?=&%:]*)?$/.test(to) ? to : home, 303);
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    response.status = error.status;
+    return { email, wrong: error.message };
+  }
+};

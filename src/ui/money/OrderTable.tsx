@@ -1,0 +1,26 @@
+import { shortMoment } from "../../core/launch";
+import { formatMoney } from "../../core/money";
+import type { OrderRow } from "../../core/money";
+import { EmptyState } from "../kit/EmptyState";
+import { Table } from "../kit/Table";
+
+/** Orders, newest first; each leads to its lines, postings and credit. */
+export const OrderTable = ({ orders }: { orders: OrderRow[] }) =>
+  orders.length === 0 ? (
+    <EmptyState title="Orders will stand here" says="With what was bought, who is credited, and every posting behind it." />
+  ) : (
+    <Table
+      name="Orders"
+      rows={orders}
+      rowKey={(row) => row.id}
+      columns={[
+        { title: "Order", cell: (row) => <a href={`/desk/orders/${row.id}`}>{row.number}</a> },
+        { title: "When, UTC", cell: (row) => shortMoment(row.placedAt, "UTC") },
+        { title: "Buyer", cell: (row) => `${row.buyer}, ${row.country}` },
+        { title: "What", cell: (row) => row.lines },
+        { title: "Credited", cell: (row) => row.partner ?? <span className="muted">{row.source === "own" ? "nobody" : "by the marketplace"}</span> },
+        { title: "Came by", cell: (row) => (row.source === "own" ? (row.recovered ? "own checkout, won back" : "own checkout") : "marketplace") },
+        { title: "Paid", figure: true, cell: (row) => formatMoney(row.grossMinor, row.currency) },
+      ]}
+    />
+  );

@@ -1,0 +1,28 @@
+import { formatMoney } from "../../core/money";
+import type { PartnerStanding } from "../../core/partners";
+import { EmptyState } from "../kit/EmptyState";
+import { Table } from "../kit/Table";
+
+const share = (part: number, whole: number) => (whole > 0 ? `${part} of ${whole}, ${((100 * part) / whole).toFixed(1)} %` : `${part}`);
+
+/** Partners by what they earned in a launch. */
+export const PartnerTable = ({ standing, origin }: { standing: PartnerStanding[]; origin: string }) =>
+  standing.length === 0 ? (
+    <EmptyState title="Partners will stand here" says="Who sends buyers, what they earned, and what is held." />
+  ) : (
+    <Table
+      name="Partners of this launch"
+      rows={standing}
+      rowKey={(row) => row.partnerId}
+      columns={[
+        { title: "Partner", cell: (row) => <strong>{row.name}</strong> },
+        { title: "Link", cell: (row) => <code>{origin}?p={row.code}</code> },
+        { title: "Rate", figure: true, cell: (row) => `${row.rateBp / 100} %` },
+        { title: "Clicks", figure: true, cell: (row) => row.clicks },
+        { title: "Opt-ins", figure: true, cell: (row) => share(row.optIns, row.clicks) },
+        { title: "Orders", figure: true, cell: (row) => share(row.orders, row.clicks) },
+        { title: "Held", figure: true, cell: (row) => formatMoney(row.heldMinor, row.currency) },
+        { title: "Due", figure: true, cell: (row) => formatMoney(row.dueMinor, row.currency) },
+      ]}
+    />
+  );

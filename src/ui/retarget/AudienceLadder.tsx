@@ -1,0 +1,47 @@
+import kit from "../kit/kit.module.css";
+import { EmptyState } from "../kit/EmptyState";
+import styles from "./AudienceLadder.module.css";
+
+interface Rung {
+  key: string;
+  name: string;
+  href: string;
+  rows: { country: string; people: number; addresses: number }[];
+}
+
+/** Audiences as rungs of a ladder: size by country, how many may be addressed, and the file. */
+export const AudienceLadder = ({ rungs, smallest }: { rungs: Rung[]; smallest: number }) => {
+  const most = Math.max(1, ...rungs.flatMap(({ rows }) => rows.map(({ people }) => people)));
+  return (
+    <ol className={styles.ladder}>
+      {rungs.map((rung, index) => {
+        const people = rung.rows.reduce((sum, row) => sum + row.people, 0);
+        const addresses = rung.rows.reduce((sum, row) => sum + row.addresses, 0);
+        return (
+          <li key={rung.key} data-audience={rung.key}>
+            <header>
+              <div>
+                <h2>Rung {index + 1}: {rung.name}</h2>
+                <p className="muted">{people.toLocaleString("en")} people, {addresses.toLocaleString("en")} of them with an address that may be used</p>
+              </div>
+              <a className={kit.button} href={rung.href}>Download {addresses.toLocaleString("en")} hashed addresses</a>
+            </header>
+            {people === 0 && <EmptyState title="Nobody yet" says="People appear here as soon as they look and leave." />}
+            <ul className={styles.countries}>
+              {rung.rows.slice(0, 12).map((row) => (
+                <li key={row.country}>
+                  <span>{row.country}</span>
+                  <svg className={styles.bar} viewBox="0 0 100 10" preserveAspectRatio="none" aria-hidden="true">
+                    <rect width={(100 * row.people) / most} height="10" fill="var(--woad-tint)" /><rect width={(100 * row.addresses) / most} height="10" fill="var(--woad)" />
+                  </svg>
+                  <b>{row.people.toLocaleString("en")}</b>
+                  <span className="muted">{row.addresses.toLocaleString("en")} with address{row.addresses < smallest ? "; too few to be delivered" : ""}</span>
+                </li>
+              ))}
+            </ul>
+          </li>
+        );
+      })}
+    </ol>
+  );
+};
