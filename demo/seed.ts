@@ -34,10 +34,10 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
     createdAt: seed.runUpFrom,
   });
   await em.persist(launch).flush();
-  const kinds = (Object.keys(pageSlugs) as PageKind[]).filter((kind) => kind !== "offer" || seed.offer);
+  const kinds = (Object.keys(pageSlugs) as PageKind[]).filter((kind) => kind !== "offer" || seed.offer || !seed.publishedAt);
   const pages = kinds.map((kind) =>
     em.create(Page, {
-      id: random.uuid(), launchId: launch.id, kind, slug: kind === "offer" ? seed.offer!.slug : pageSlugs[kind], draft: seed.words[kind], version: 1,
+      id: random.uuid(), launchId: launch.id, kind, slug: kind === "offer" && seed.offer ? seed.offer.slug : pageSlugs[kind], draft: seed.words[kind], version: 1,
       published: seed.publishedAt ? seed.words[kind] : null, publishedAt: seed.publishedAt ?? null,
       compiled: seed.publishedAt ? compilePage({ kind, content: seed.words[kind], launch, vendor: demoVendor }) : null,
     }),

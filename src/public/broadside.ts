@@ -31,6 +31,6 @@ table{width:100%;border-collapse:collapse;font-size:16px}td,th{padding:8px 0;bor
 .who{display:flex;justify-content:space-between;gap:12px;font-size:15px}
 .hp{position:absolute;left:-9999px}.sr{position:absolute;width:1px;height:1px;overflow:hidden;clip-path:inset(50%)}
 a{color:inherit}
-@media(max-width:700px){h1{font-size:40px;letter-spacing:-.5px;margin:18px 0 12px}.cols{grid-template-columns:1fr;gap:22px}.sheet{padding:20px 18px 40px}.lead{font-size:18px}.kick span+span{display:none}.bar{flex-direction:column;align-items:center}.price{font-size:38px}.form-first .fig{order:2}}
+@media(max-width:700px){h1{font-size:40px;letter-spacing:-.5px;margin:18px 0 12px}.cols{grid-template-columns:1fr;gap:22px}.sheet{padding:20px 18px 40px}.lead{font-size:18px}.kick span+span{display:none}.bar{flex-direction:column;align-items:center;text-align:center}.price{font-size:38px}.form-first .fig{order:2}}
 @media(prefers-reduced-motion:reduce){*{transition:none!important}}
 `.replace(/\n/g, "");

@@ -35,7 +35,7 @@ export const createLaunch = async (em: EntityManager, user: DeskUser, request: N
     await tx.persist([product]).flush();
     await tx.persist([launch]).flush();
     const words = templates(request.productName);
-    for (const kind of pageKinds.filter((kind) => kind !== "offer")) {
+    for (const kind of pageKinds) {
       tx.persist(tx.create(Page, {
         id: randomUUID(), launchId: launch.id, kind, slug: pageSlugs[kind], draft: words[kind], published: null, compiled: null, publishedAt: null, version: 1,
       }));

@@ -18,7 +18,9 @@ const sample = async (app: App, em: EntityManager, bundle: LaunchBundle, page: P
   if (page.kind === "checkout") return { form: checkoutStartForm("#", {}, {}) };
   if (page.kind === "offer") {
     const step = bundle.steps.find((other) => other.pageId === page.id);
-    const offered = step?.product ?? product;
+    const offered = step?.product;
+    // Without a product there is no price to show.
+    if (!offered) return {};
     return { form: offerForms({ action: "#", order: "", step: "", yes: button, amount: await quote(em, offered, "PT", now), currency: offered.currency, productName: offered.name, last4: "0003" }) };
   }
   if (page.kind === "thanks") {

@@ -1,6 +1,6 @@
 import { pageContent, type PageContent } from "../../core/pages";
 import { compilePage } from "../../public/compile";
-import { Launch, Page, type DeskUser } from "../../store/entities";
+import { Launch, Page, PathStep, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
@@ -29,6 +29,9 @@ export const publishPage = async (em: EntityManager, user: DeskUser, pageId: str
   return em.transactional(async (tx) => {
     const page = found(await tx.findOne(Page, { id: pageId }), "page");
     const launch = await tx.findOneOrFail(Launch, { id: page.launchId });
+    if (page.kind === "offer" && !(await tx.findOne(PathStep, { pageId: page.id }))) {
+      throw new Refusal(409, "no_product", "Say what this page offers, and at which price, before it is published.");
+    }
     page.published = page.draft;
     page.compiled = compilePage({ kind: page.kind, content: page.draft, launch, vendor });
     page.publishedAt = now;

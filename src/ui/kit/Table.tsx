@@ -5,6 +5,8 @@ export interface Column<Row> {
   title: string;
   /** Figures stand at the right, under one another. */
   figure?: boolean;
+  /** Never broken over lines. */
+  whole?: boolean;
   cell: (row: Row) => ReactNode;
 }
 
@@ -17,7 +19,7 @@ export const Table = <Row,>({ name, columns, rows, rowKey }: { name: string; col
       </thead>
       <tbody>
         {rows.map((row) => (
-          <tr key={rowKey(row)}>{columns.map((column) => <td key={column.title} className={column.figure ? styles.figure : undefined}>{column.cell(row)}</td>)}</tr>
+          <tr key={rowKey(row)}>{columns.map((column) => <td key={column.title} className={column.figure ? styles.figure : column.whole ? styles.whole : undefined}>{column.cell(row)}</td>)}</tr>
         ))}
       </tbody>
     </table>

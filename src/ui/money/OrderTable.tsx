@@ -15,10 +15,10 @@ export const OrderTable = ({ orders }: { orders: OrderRow[] }) =>
       rowKey={(row) => row.id}
       columns={[
         { title: "Order", cell: (row) => <a href={`/desk/orders/${row.id}`}>{row.number}</a> },
-        { title: "When, UTC", cell: (row) => shortMoment(row.placedAt, "UTC") },
-        { title: "Buyer", cell: (row) => `${row.buyer}, ${row.country}` },
+        { title: "When, UTC", whole: true, cell: (row) => shortMoment(row.placedAt, "UTC") },
+        { title: "Buyer", whole: true, cell: (row) => `${row.buyer}, ${row.country}` },
         { title: "What", cell: (row) => row.lines },
-        { title: "Credited", cell: (row) => row.partner ?? <span className="muted">{row.source === "own" ? "nobody" : "by the marketplace"}</span> },
+        { title: "Credited", whole: true, cell: (row) => row.partner ?? <span className="muted">{row.source === "own" ? "nobody" : "by the marketplace"}</span> },
         { title: "Came by", cell: (row) => (row.source === "own" ? (row.recovered ? "own checkout, won back" : "own checkout") : "marketplace") },
         { title: "Paid", figure: true, cell: (row) => formatMoney(row.grossMinor, row.currency) },
       ]}

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { useForm } from "react-hook-form";
 import { zodResolver } from "@hookform/resolvers/zod";
 import { z } from "zod";
@@ -13,13 +13,15 @@ import styles from "./PageEditor.module.css";
 interface Props {
   page: { id: string; name: string; draft: PageContent; published: PageContent | null; version: number };
   address: string;
+  /** What else stands below the words. */
+  children?: ReactNode;
 }
 
 const saved = z.object({ version: z.number() });
 const same = (a: PageContent, b: PageContent | null) => b !== null && a.headline === b.headline && a.text === b.text && a.button === b.button;
 
 /** The words of one page beside the page itself. Words save by themselves; publishing is a step of its own. */
-export const PageEditor = ({ page, address }: Props) => {
+export const PageEditor = ({ page, address, children }: Props) => {
   const { say, toast } = useToast();
   const [draft, setDraft] = useState(page.draft);
   const [published, setPublished] = useState(page.published);
@@ -64,7 +66,8 @@ export const PageEditor = ({ page, address }: Props) => {
         </div>
         <div className={styles[width]}><iframe key={`${version}`} title={`Preview of the ${page.name} page`} src={`/desk/preview/${page.id}?v=${version}`} sandbox="" /></div>
       </div>
-      <form className={styles.pane} onSubmit={(event) => event.preventDefault()} noValidate>
+      <div className={styles.pane}>
+      <form onSubmit={(event) => event.preventDefault()} noValidate>
         <h2>Words</h2>
         <p className={published && same(draft, published) ? styles.good : styles.open} data-standing>{standing}</p>
         <Field label="Headline" wrong={errors.headline?.message} {...register("headline")} />
@@ -75,6 +78,8 @@ export const PageEditor = ({ page, address }: Props) => {
           <span className="muted" role="status">{clean ? `Saved, version ${version}` : "Saving…"}</span>
         </p>
       </form>
+      {children}
+      </div>
       {asking && (
         <Dialog title={`Publish ${page.name}`} confirm="Publish 1 page" onConfirm={publish} onClose={() => setAsking(false)}>
           <p>From now on everyone who comes to {address} while its gate is open sees these words{page.name === "Checkout" ? ", and cards can be charged there" : ""}.</p>
