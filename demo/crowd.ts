@@ -23,8 +23,40 @@ export interface CrowdPlan {
 
 const hour = 3_600_000;
 const day = 24 * hour;
-const firstNames = ["Ailsa", "Bram", "Catrin", "Dorte", "Eilidh", "Finn", "Greet", "Hanne", "Ines", "Jonna", "Kerstin", "Lowri", "Maren", "Niamh", "Oona", "Petra", "Rosa", "Signe", "Tove", "Una"];
-const countries: [string, number][] = [["GB", 0.27], ["DE", 0.2], ["PT", 0.12], ["NL", 0.1], ["FR", 0.09], ["IE", 0.07], ["DK", 0.05], ["SE", 0.05], ["IT", 0.03], ["US", 0.02]];
+const firstNames = [
+  "Ailsa",
+  "Bram",
+  "Catrin",
+  "Dorte",
+  "Eilidh",
+  "Finn",
+  "Greet",
+  "Hanne",
+  "Ines",
+  "Jonna",
+  "Kerstin",
+  "Lowri",
+  "Maren",
+  "Niamh",
+  "Oona",
+  "Petra",
+  "Rosa",
+  "Signe",
+  "Tove",
+  "Una",
+];
+const countries: [string, number][] = [
+  ["GB", 0.27],
+  ["DE", 0.2],
+  ["PT", 0.12],
+  ["NL", 0.1],
+  ["FR", 0.09],
+  ["IE", 0.07],
+  ["DK", 0.05],
+  ["SE", 0.05],
+  ["IT", 0.03],
+  ["US", 0.02],
+];
 
 type Row = Record<string, unknown>;
 
@@ -34,7 +66,10 @@ const insert = async (em: EntityManager, table: string, rows: Row[]): Promise<vo
   const columns = Object.keys(rows[0]!);
   for (let from = 0; from < rows.length; from += 2_000) {
     const batch = JSON.stringify(rows.slice(from, from + 2_000));
-    await em.execute(`insert into ${table} (${columns.join(", ")}) select ${columns.join(", ")} from jsonb_populate_recordset(null::${table}, ?::jsonb)`, [batch]);
+    await em.execute(
+      `insert into ${table} (${columns.join(", ")}) select ${columns.join(", ")} from jsonb_populate_recordset(null::${table}, ?::jsonb)`,
+      [batch],
+    );
   }
 };
 
@@ -50,10 +85,13 @@ const arrival = (random: Random, launch: Launch, until: Date): Date => {
   for (;;) {
     const kind = random.next();
     const at =
-      kind < 0.34 ? from + random.next() * (opens - from)
-      : kind < 0.62 ? opens + Math.abs(random.normal()) * 1.1 * day
-      : kind < 0.8 ? closes - Math.abs(random.normal()) * 0.5 * day
-      : opens + random.next() * (closes - opens);
+      kind < 0.34
+        ? from + random.next() * (opens - from)
+        : kind < 0.62
+          ? opens + Math.abs(random.normal()) * 1.1 * day
+          : kind < 0.8
+            ? closes - Math.abs(random.normal()) * 0.5 * day
+            : opens + random.next() * (closes - opens);
     const night = 0.55 - 0.45 * Math.cos((((at / hour + 20) % 24) / 24) * 2 * Math.PI);
     if (at >= from && at < Math.min(until.getTime(), closes) && random.chance(night)) return new Date(at);
   }
@@ -88,15 +126,33 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     const keen = first.opted_in ? 1.9 : 1;
     if (first.saw_sales && random.chance(plan.checkout * keen)) first.began_checkout = later(first.saw_sales, 25 * 60_000);
     if (first.began_checkout && random.chance(plan.paid)) first.paid = later(first.began_checkout, 8 * 60_000);
-    for (const stage of ["opted_in", "saw_sales", "began_checkout", "paid"] as const) if (first[stage] && !past(first[stage].getTime())) delete first[stage];
+    for (const stage of ["opted_in", "saw_sales", "began_checkout", "paid"] as const)
+      if (first[stage] && !past(first[stage].getTime())) delete first[stage];
     if (!first.saw_sales) delete first.began_checkout;
     if (!first.began_checkout) delete first.paid;
 
     rows["person"]!.push({ id, created_at: at });
     rows["visitor"]!.push({ id, person_id: id, first_seen_at: at, country });
-    rows["stage_rollup"]!.push({ launch_id: launch.id, person_id: id, country, partner_id: partner?.id ?? null, visited: at, opted_in: first.opted_in ?? null, saw_sales: first.saw_sales ?? null, began_checkout: first.began_checkout ?? null, paid: first.paid ?? null });
+    rows["stage_rollup"]!.push({
+      launch_id: launch.id,
+      person_id: id,
+      country,
+      partner_id: partner?.id ?? null,
+      visited: at,
+      opted_in: first.opted_in ?? null,
+      saw_sales: first.saw_sales ?? null,
+      began_checkout: first.began_checkout ?? null,
+      paid: first.paid ?? null,
+    });
     for (const [kind, when] of Object.entries(first)) {
-      rows["event"]!.push({ launch_id: launch.id, person_id: id, kind, at: when, page: kind === "visited" ? "optin" : kind === "saw_sales" ? "sales" : "checkout", country });
+      rows["event"]!.push({
+        launch_id: launch.id,
+        person_id: id,
+        kind,
+        at: when,
+        page: kind === "visited" ? "optin" : kind === "saw_sales" ? "sales" : "checkout",
+        country,
+      });
       const slot = `${new Date(Math.floor(when.getTime() / hour) * hour).toISOString()}|${kind}`;
       hourly.set(slot, (hourly.get(slot) ?? 0) + 1);
     }
@@ -107,8 +163,14 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     const contactId = random.uuid();
     const known = first.opted_in ?? first.began_checkout!;
     rows["contact"]!.push({
-      id: contactId, person_id: id, email: `${name.toLowerCase()}.${launch.slug}.${i}@wool.example`, first_name: name, country, created_at: known,
-      consent_text: first.opted_in ? "Yes, Marram & Purl may write to me about this launch. I can stop the letters with one click." : null, consent_at: first.opted_in ?? null,
+      id: contactId,
+      person_id: id,
+      email: `${name.toLowerCase()}.${launch.slug}.${i}@wool.example`,
+      first_name: name,
+      country,
+      created_at: known,
+      consent_text: first.opted_in ? "Yes, Marram & Purl may write to me about this launch. I can stop the letters with one click." : null,
+      consent_at: first.opted_in ?? null,
     });
     if (!first.began_checkout) continue;
 
@@ -116,15 +178,34 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     const recovered = first.paid !== undefined && random.chance(0.08);
     const lastActivity = first.paid ?? later(first.began_checkout, 3 * 60_000);
     rows["checkout"]!.push({
-      id: checkoutId, visitor_id: id, launch_id: launch.id, person_id: id, contact_id: contactId, email: `${name.toLowerCase()}.${launch.slug}.${i}@wool.example`, first_name: name, country,
-      begun_at: first.began_checkout, last_activity_at: lastActivity, paid_at: first.paid ?? null, recovered_through_email: recovered,
+      id: checkoutId,
+      visitor_id: id,
+      launch_id: launch.id,
+      person_id: id,
+      contact_id: contactId,
+      email: `${name.toLowerCase()}.${launch.slug}.${i}@wool.example`,
+      first_name: name,
+      country,
+      begun_at: first.began_checkout,
+      last_activity_at: lastActivity,
+      paid_at: first.paid ?? null,
+      recovered_through_email: recovered,
     });
     const due = new Date(lastActivity.getTime() + launch.recoveryDelayMinutes * 60_000);
     const sent = !first.paid || recovered;
     if (past(due.getTime())) {
       rows["email_message"]!.push({
-        id: random.uuid(), key: `recovery:${launch.id}:${contactId}`, kind: "recovery", launch_id: launch.id, contact_id: contactId, checkout_id: checkoutId, due_at: due,
-        state: sent ? "sent" : "stopped", stopped_because: sent ? null : "paid", data: {}, sent_at: sent ? due : null,
+        id: random.uuid(),
+        key: `recovery:${launch.id}:${contactId}`,
+        kind: "recovery",
+        launch_id: launch.id,
+        contact_id: contactId,
+        checkout_id: checkoutId,
+        due_at: due,
+        state: sent ? "sent" : "stopped",
+        stopped_because: sent ? null : "paid",
+        data: {},
+        sent_at: sent ? due : null,
       });
     }
     if (!first.paid) continue;
@@ -136,31 +217,74 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     const tookOffer = plan.offer !== undefined && random.chance(plan.take);
     const sale = {
       order: {
-        id: orderId, launch_id: launch.id, checkout_id: checkoutId, contact_id: contactId, person_id: id, currency: "EUR", placed_at: paidAt, country, card_ref: "card_of_the_demo",
-        card_last4: "0003", source: "own", partner_id: partner?.id ?? null, credit, recovered, finished_path_at: paidAt,
+        id: orderId,
+        launch_id: launch.id,
+        checkout_id: checkoutId,
+        contact_id: contactId,
+        person_id: id,
+        currency: "EUR",
+        placed_at: paidAt,
+        country,
+        card_ref: "card_of_the_demo",
+        card_last4: "0003",
+        source: "own",
+        partner_id: partner?.id ?? null,
+        credit,
+        recovered,
+        finished_path_at: paidAt,
       } as Row,
-      lines: [] as Row[], journals: [] as Row[], postings: [] as Row[], commissions: [] as Row[],
+      lines: [] as Row[],
+      journals: [] as Row[],
+      postings: [] as Row[],
+      commissions: [] as Row[],
       decisions: plan.offer ? [{ order_id: orderId, step_id: plan.offer.stepId, decision: tookOffer ? "yes" : "no", at: paidAt }] : [],
     };
     const journal = (kind: string, lineId: string, postings: Posting[]) => {
       const journalId = random.uuid();
       sale.journals.push({ id: journalId, kind, order_id: orderId, line_id: lineId, at: paidAt });
       postings.forEach((posting, position) =>
-        sale.postings.push({ journal_id: journalId, position, account: posting.account, partner_id: posting.partnerId ?? null, minor: posting.minor, currency: posting.currency }),
+        sale.postings.push({
+          journal_id: journalId,
+          position,
+          account: posting.account,
+          partner_id: posting.partnerId ?? null,
+          minor: posting.minor,
+          currency: posting.currency,
+        }),
       );
     };
-    for (const sold of [{ product, role: "front", stepId: null }, ...(tookOffer ? [{ product: plan.offer!.product, role: "offer", stepId: plan.offer!.stepId }] : [])]) {
+    for (const sold of [
+      { product, role: "front", stepId: null },
+      ...(tookOffer ? [{ product: plan.offer!.product, role: "offer", stepId: plan.offer!.stepId }] : []),
+    ]) {
       const amount = taxed(sold.product.priceMinor, sold.product.taxMode, rateAt(table, country, "standard", paidAt));
       const fee = Math.round(amount.gross * 0.015) + 25;
       const lineId = random.uuid();
       sale.lines.push({
-        id: lineId, order_id: orderId, product_id: sold.product.id, step_id: sold.stepId, role: sold.role, name: sold.product.name, net_minor: amount.net, tax_minor: amount.tax,
-        gross_minor: amount.gross, rate_bp: amount.rateBp, fee_minor: fee,
+        id: lineId,
+        order_id: orderId,
+        product_id: sold.product.id,
+        step_id: sold.stepId,
+        role: sold.role,
+        name: sold.product.name,
+        net_minor: amount.net,
+        tax_minor: amount.tax,
+        gross_minor: amount.gross,
+        rate_bp: amount.rateBp,
+        fee_minor: fee,
       });
       journal("payment", lineId, paymentPostings({ net: amount.net, tax: amount.tax, fee, currency: "EUR" }));
       if (!partner) continue;
       const minor = commissionOn(amount.net, partner.rateBp);
-      sale.commissions.push({ line_id: lineId, partner_id: partner.id, base_minor: amount.net, rate_bp: partner.rateBp, minor, currency: "EUR", held_until: heldUntil(paidAt, sold.product.refundDays) });
+      sale.commissions.push({
+        line_id: lineId,
+        partner_id: partner.id,
+        base_minor: amount.net,
+        rate_bp: partner.rateBp,
+        minor,
+        currency: "EUR",
+        held_until: heldUntil(paidAt, sold.product.refundDays),
+      });
       journal("commission", lineId, commissionPostings(partner.id, minor, "EUR"));
     }
     sales.push(sale);
@@ -173,11 +297,25 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     sales.sort((a, b) => (a.order["placed_at"] as Date).getTime() - (b.order["placed_at"] as Date).getTime());
     const [start] = await tx.execute<{ n: string }[]>("select 1000 + count(*) as n from sale_order");
     await tx.execute("alter table sale_order alter column number set generated by default");
-    await insert(tx, "sale_order", sales.map(({ order }, index) => ({ ...order, number: Number(start!.n) + 1 + index })));
+    await insert(
+      tx,
+      "sale_order",
+      sales.map(({ order }, index) => ({ ...order, number: Number(start!.n) + 1 + index })),
+    );
     await tx.execute("alter table sale_order alter column number set generated always");
     await tx.execute("select setval(pg_get_serial_sequence('sale_order', 'number'), ?)", [Number(start!.n) + sales.length]);
-    for (const [name, key] of [["order_line", "lines"], ["journal", "journals"], ["posting", "postings"], ["commission", "commissions"], ["offer_decision", "decisions"]] as const) {
-      await insert(tx, name, sales.flatMap((sale) => sale[key]));
+    for (const [name, key] of [
+      ["order_line", "lines"],
+      ["journal", "journals"],
+      ["posting", "postings"],
+      ["commission", "commissions"],
+      ["offer_decision", "decisions"],
+    ] as const) {
+      await insert(
+        tx,
+        name,
+        sales.flatMap((sale) => sale[key]),
+      );
     }
   });
 };

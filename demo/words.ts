@@ -14,14 +14,26 @@ export const demoWords: Record<"gansey" | "yoke", Record<PageKind, PageContent>>
       text: "The Gansey Workshop takes you from a cast-on of 280 stitches to a finished, fitted gansey: the gusset under the arm, the patterned yoke, and the initials above the welt. One week for each part, with a chart you draw yourself.",
       button: "Keep my seat at the workshop",
     },
-    checkout: { headline: "Your seat at the workshop", text: "Paid once. The receipt comes by email, the first lesson with it.", button: "Pay and keep my seat" },
+    checkout: {
+      headline: "Your seat at the workshop",
+      text: "Paid once. The receipt comes by email, the first lesson with it.",
+      button: "Pay and keep my seat",
+    },
     offer: {
       headline: "240 stitches for the yoke you will draw.",
       text: "In week four you draw your own chart. The Stitch Library holds 240 patterns from harbours between the Humber and the Moray Firth, ready to combine. It is offered here, after the order, and not on the shop's pages.",
       button: "Yes, add the Stitch Library",
     },
-    thanks: { headline: "Thank you. Cast on when you like.", text: "Your receipt is on its way. The first lesson needs 5 mm needles and a quiet hour.", button: "Back to the workshop's page" },
-    closed: { headline: "The doors are closed.", text: "The next workshop comes with the next season. Leave your address and you will be told.", button: "Tell me next time" },
+    thanks: {
+      headline: "Thank you. Cast on when you like.",
+      text: "Your receipt is on its way. The first lesson needs 5 mm needles and a quiet hour.",
+      button: "Back to the workshop's page",
+    },
+    closed: {
+      headline: "The doors are closed.",
+      text: "The next workshop comes with the next season. Leave your address and you will be told.",
+      button: "Tell me next time",
+    },
   },
   yoke: {
     ...templates("Yoke and Colour"),

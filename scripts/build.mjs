@@ -11,12 +11,20 @@ export const buildPublicAssets = async () => {
   rmSync(assets, { recursive: true, force: true });
   mkdirSync(join(assets, "fonts"), { recursive: true });
   await build({
-    entryPoints: [join(root, "src/public/browser/page.ts")], outfile: join(assets, "page.js"), bundle: true, minify: true, format: "iife", target: "es2020",
+    entryPoints: [join(root, "src/public/browser/page.ts")],
+    outfile: join(assets, "page.js"),
+    bundle: true,
+    minify: true,
+    format: "iife",
+    target: "es2020",
   });
   const bytes = statSync(join(assets, "page.js")).size;
   if (bytes > 12 * 1024) throw new Error(`The script of the public pages is ${bytes} bytes; at most 12 KiB are allowed.`);
   for (const family of ["besley", "archivo"]) {
-    copyFileSync(join(root, `node_modules/@fontsource-variable/${family}/files/${family}-latin-wght-normal.woff2`), join(assets, `fonts/${family}.woff2`));
+    copyFileSync(
+      join(root, `node_modules/@fontsource-variable/${family}/files/${family}-latin-wght-normal.woff2`),
+      join(assets, `fonts/${family}.woff2`),
+    );
   }
   writeFileSync(
     join(assets, "bell.svg"),
@@ -28,7 +36,14 @@ if (import.meta.url === `file://${process.argv[1]}`) {
   await buildPublicAssets();
   run(process.execPath, ["node_modules/astro/astro.js", "build", "--silent"], { env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1" } });
   await build({
-    entryPoints: [join(root, "src/entry/server.ts")], outfile: join(root, "dist/entry/server.mjs"), bundle: true, format: "esm", platform: "node", target: "node20",
-    packages: "external", sourcemap: true, logLevel: "warning",
+    entryPoints: [join(root, "src/entry/server.ts")],
+    outfile: join(root, "dist/entry/server.mjs"),
+    bundle: true,
+    format: "esm",
+    platform: "node",
+    target: "node20",
+    packages: "external",
+    sourcemap: true,
+    logLevel: "warning",
   });
 }

@@ -12,7 +12,12 @@ const data = resolve(root, process.env.INKBELL_DATA ?? ".data");
 const app = Number(process.env.PORT ?? 4310);
 const ports = { app, card: app + 1, mail: app + 2, market: app + 3, smtp: app + 15 };
 const postgres = await startPostgres({ folder: join(data, "postgres") });
-const settings = stackSettings({ data, databaseUrl: process.env.DATABASE_URL ?? databaseUrl(postgres.url, "inkbell"), ports, extra: { INKBELL_DEMO: "1" } });
+const settings = stackSettings({
+  data,
+  databaseUrl: process.env.DATABASE_URL ?? databaseUrl(postgres.url, "inkbell"),
+  ports,
+  extra: { INKBELL_DEMO: "1" },
+});
 const env = { ...process.env, ...settings };
 run(process.execPath, ["--import", "tsx", "demo/prepare.ts", postgres.url, "demo"], { env });
 const stopStandins = await startStandins({ data, settings, ports });

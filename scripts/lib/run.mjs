@@ -18,8 +18,7 @@ export const run = (command, args, options = {}) => {
 };
 
 /** Starts a long-lived child; the caller ends it. */
-export const startChild = (command, args, options = {}) =>
-  spawn(command, args, { cwd: root, stdio: ["ignore", "inherit", "inherit"], ...options });
+export const startChild = (command, args, options = {}) => spawn(command, args, { cwd: root, stdio: ["ignore", "inherit", "inherit"], ...options });
 
 /** Installs Debian packages whose command is missing. Not root: says the one command to run, and stops. */
 export const ensureDebian = (wanted) => {
@@ -52,7 +51,9 @@ export const postgresBin = () => {
 
 /** Runs `npm ci` when the lock has changed since the last install. */
 export const ensurePackages = () => {
-  const lock = createHash("sha256").update(readFileSync(join(root, "package-lock.json"))).digest("hex");
+  const lock = createHash("sha256")
+    .update(readFileSync(join(root, "package-lock.json")))
+    .digest("hex");
   const stamp = join(root, "node_modules/.ink-bell-lock");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === lock) return;
   say("installing packages (a minute or two)");

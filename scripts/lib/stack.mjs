@@ -10,7 +10,11 @@ const secretsIn = (data) => {
   if (existsSync(file)) return JSON.parse(readFileSync(file, "utf8"));
   const secret = () => randomBytes(32).toString("base64");
   const made = {
-    INKBELL_SECRET: secret(), CARD_DESK_KEY: secret(), CARD_DESK_NOTICE_SECRET: `whsec_${secret()}`, MARKET_KEY: secret(), MARKET_NOTICE_SECRET: `whsec_${secret()}`,
+    INKBELL_SECRET: secret(),
+    CARD_DESK_KEY: secret(),
+    CARD_DESK_NOTICE_SECRET: `whsec_${secret()}`,
+    MARKET_KEY: secret(),
+    MARKET_NOTICE_SECRET: `whsec_${secret()}`,
   };
   mkdirSync(data, { recursive: true });
   writeFileSync(file, JSON.stringify(made, undefined, 2), { mode: 0o600 });
@@ -31,7 +35,8 @@ export const stackSettings = ({ data, databaseUrl, ports, extra = {} }) => ({
 
 /** Starts the stand-ins and waits until they answer. Returns a function that stops them. */
 export const startStandins = async ({ data, settings, ports }) => {
-  const tsx = (script, env) => startChild(process.execPath, ["--import", "tsx", script], { env: { ...process.env, ...settings, DATA: join(data, "standins"), ...env } });
+  const tsx = (script, env) =>
+    startChild(process.execPath, ["--import", "tsx", script], { env: { ...process.env, ...settings, DATA: join(data, "standins"), ...env } });
   const notices = (name) => ({ NOTICE_URL: `http://127.0.0.1:${ports.app}/api/notices/${name}` });
   const children = [
     tsx("standins/card-desk/main.ts", { PORT: String(ports.card), ...notices("card-desk") }),
@@ -44,7 +49,9 @@ export const startStandins = async ({ data, settings, ports }) => {
 
 /** Starts the built app and waits until it is ready. */
 export const startApp = async (settings) => {
-  const child = startChild(process.execPath, ["--enable-source-maps", join(root, "dist/entry/server.mjs")], { env: { ...process.env, NODE_ENV: "production", ...settings } });
+  const child = startChild(process.execPath, ["--enable-source-maps", join(root, "dist/entry/server.mjs")], {
+    env: { ...process.env, NODE_ENV: "production", ...settings },
+  });
   await Promise.race([
     waitFor(`http://127.0.0.1:${settings.PORT}/healthz`),
     new Promise((_, fail) => child.once("exit", (code) => fail(new Error(`the app ended with ${code} while starting`)))),

@@ -10,7 +10,12 @@ import { migrate } from "../store/orm";
 const dist = join(fileURLToPath(import.meta.url), "../..");
 const client = join(dist, "client");
 const types: Record<string, string> = {
-  ".js": "text/javascript", ".css": "text/css", ".woff2": "font/woff2", ".svg": "image/svg+xml", ".png": "image/png", ".ico": "image/x-icon",
+  ".js": "text/javascript",
+  ".css": "text/css",
+  ".woff2": "font/woff2",
+  ".svg": "image/svg+xml",
+  ".png": "image/png",
+  ".ico": "image/x-icon",
 };
 
 /** A built file, if the address names one. Hashed names may be kept for ever. */
@@ -19,7 +24,8 @@ const sendFile = (request: IncomingMessage, response: ServerResponse, pathname: 
   if (!path.startsWith(client) || !types[extname(path)] || !existsSync(path) || !statSync(path).isFile()) return false;
   const hashed = pathname.startsWith("/_astro/");
   response.writeHead(200, {
-    "content-type": types[extname(path)]!, "x-content-type-options": "nosniff",
+    "content-type": types[extname(path)]!,
+    "x-content-type-options": "nosniff",
     ...(pathname.endsWith(".woff2") ? { "access-control-allow-origin": "*" } : {}),
     "cache-control": hashed ? "public, max-age=31536000, immutable" : "public, max-age=300",
   });
@@ -33,7 +39,11 @@ const fastLane = async (request: IncomingMessage, response: ServerResponse, url:
   const match = /^\/l\/([a-z0-9-]+)(?:\/([a-z0-9-]*))?\/?$/.exec(url.pathname);
   if ((request.method !== "GET" && request.method !== "HEAD") || !match || match[2] === "charge") return false;
   const answer = await answerPage(await theApp(), {
-    slug: match[1]!, path: match[2] ?? "", query: url.searchParams, visitorId: visitorOf(request.headers.cookie), acceptLanguage: request.headers["accept-language"],
+    slug: match[1]!,
+    path: match[2] ?? "",
+    query: url.searchParams,
+    visitorId: visitorOf(request.headers.cookie),
+    acceptLanguage: request.headers["accept-language"],
   });
   response.writeHead(answer.status, { ...answer.headers, "content-length": Buffer.byteLength(answer.body) });
   response.end(request.method === "HEAD" ? undefined : answer.body);
@@ -47,10 +57,18 @@ const main = async (): Promise<void> => {
   const { INKBELL_ROLE: role, PORT: port } = app.config;
   const worker = role === "web" ? undefined : new Worker(app);
   await worker?.start();
-  const { handler } = (await import(pathToFileURL(join(dist, "server/entry.mjs")).href)) as { handler: (request: IncomingMessage, response: ServerResponse) => void };
+  const { handler } = (await import(pathToFileURL(join(dist, "server/entry.mjs")).href)) as {
+    handler: (request: IncomingMessage, response: ServerResponse) => void;
+  };
 
   const health = async (response: ServerResponse): Promise<void> => {
-    const database = await app.fork().execute("select 1").then(() => true, () => false);
+    const database = await app
+      .fork()
+      .execute("select 1")
+      .then(
+        () => true,
+        () => false,
+      );
     const ok = database && (worker?.ready ?? true);
     response.writeHead(ok ? 200 : 503, { "content-type": "application/json", "cache-control": "no-store" });
     response.end(JSON.stringify({ ok, database, worker: worker ? worker.ready : "elsewhere", now: app.clock.now() }));

@@ -58,7 +58,8 @@ export class Worker {
     try {
       await client.query("begin");
       const { rows } = await client.query<{ id: string; topic: OutboxTopic; payload: { id: string } }>(
-        "select id, topic, payload from outbox where due_at <= $1 order by due_at limit 200 for update skip locked", [this.app.clock.now()],
+        "select id, topic, payload from outbox where due_at <= $1 order by due_at limit 200 for update skip locked",
+        [this.app.clock.now()],
       );
       const db = { executeSql: (text: string, values: unknown[]) => client.query(text, values) };
       for (const { topic, payload } of rows) await this.boss.send(topic, payload, { db, retryLimit: 12, retryDelay: 2, retryBackoff: true });

@@ -6,5 +6,9 @@ export const countdownBar = (countdown: LaunchView["countdown"], zone: string, n
   if (!countdown) return html``;
   const verb = countdown.to === "opening" ? "Doors open" : "Doors close";
   const until = countdown.until.getTime();
-  return html`<div class="bar" data-until="${until}" data-now="${now.getTime()}"><span>${verb} ${fullMoment(countdown.until, zone)}, ${zoneCity(zone)} time</span><b role="timer">${countdownFigure(until - now.getTime())}</b><noscript><span>left when this page was sent</span></noscript><span class="sr" aria-live="polite" data-said></span></div>`;
+  return html`<div class="bar" data-until="${until}" data-now="${now.getTime()}">
+    <span>${verb} ${fullMoment(countdown.until, zone)}, ${zoneCity(zone)} time</span><b role="timer">${countdownFigure(until - now.getTime())}</b
+    ><noscript><span>left when this page was sent</span></noscript
+    ><span class="sr" aria-live="polite" data-said></span>
+  </div>`;
 };

@@ -33,7 +33,11 @@ interface Charge {
 const port = Number(setting("PORT"));
 const base = `http://127.0.0.1:${port}`;
 const key = setting("CARD_DESK_KEY");
-const store = new Store(join(setting("DATA"), "card-desk.json"), { cards: {} as Record<string, Card>, charges: [] as Charge[], notices: [] as Notice[] });
+const store = new Store(join(setting("DATA"), "card-desk.json"), {
+  cards: {} as Record<string, Card>,
+  charges: [] as Charge[],
+  notices: [] as Notice[],
+});
 const { state } = store;
 const id = (prefix: string) => `${prefix}_${randomBytes(12).toString("hex")}`;
 
@@ -64,7 +68,11 @@ const settle = (charge: Charge, status: "succeeded" | "declined", declineCode?: 
 };
 
 const request = z.object({
-  card: z.string(), amount: z.number().int().positive(), currency: z.string().length(3), description: z.string(), return_url: z.url(),
+  card: z.string(),
+  amount: z.number().int().positive(),
+  currency: z.string().length(3),
+  description: z.string(),
+  return_url: z.url(),
 });
 
 const charge = async (call: Call): Promise<Reply> => {
@@ -78,11 +86,21 @@ const charge = async (call: Call): Promise<Reply> => {
     return same ? { json: shown(before) } : { status: 409, json: { error: "this Idempotency-Key belongs to another charge" } };
   }
   const card = state.cards[asked.card];
-  if (!card || (card.token?.usedBy && card.token.usedBy !== idempotencyKey)) return { status: 400, json: { error: "the card is not known, or its token was used" } };
+  if (!card || (card.token?.usedBy && card.token.usedBy !== idempotencyKey))
+    return { status: 400, json: { error: "the card is not known, or its token was used" } };
   if (card.token) card.token.usedBy = idempotencyKey;
   const made: Charge = {
-    id: id("ch"), status: "challenge_required", idempotency_key: idempotencyKey, amount: asked.amount, currency: asked.currency, fee: 0, last4: card.last4,
-    card: card.token ? undefined : asked.card, return_url: asked.return_url, outcome: card.outcome, made: new Date().toISOString(),
+    id: id("ch"),
+    status: "challenge_required",
+    idempotency_key: idempotencyKey,
+    amount: asked.amount,
+    currency: asked.currency,
+    fee: 0,
+    last4: card.last4,
+    card: card.token ? undefined : asked.card,
+    return_url: asked.return_url,
+    outcome: card.outcome,
+    made: new Date().toISOString(),
   };
   state.charges.push(made);
   if (card.outcome === "challenge") {
@@ -101,7 +119,8 @@ const tokenise = (call: Call): Reply => {
   const [month, year] = (asked?.expiry ?? "").split("/").map((part) => Number(part.trim()));
   const wrong = (error: string): Reply => ({ status: 422, json: { error } });
   if (!luhn(number)) return wrong("The card number is not complete, or a digit is wrong.");
-  if (!month || !year || month > 12 || new Date(2000 + year, month, 1).getTime() < Date.now()) return wrong("The expiry must be a month to come, such as 12/30.");
+  if (!month || !year || month > 12 || new Date(2000 + year, month, 1).getTime() < Date.now())
+    return wrong("The expiry must be a month to come, such as 12/30.");
   if (!/^\d{3,4}$/.test(asked?.cvc ?? "")) return wrong("The security code has three or four digits.");
   const known = testCards.find((card) => card.number === number);
   const token = id("tok");
@@ -131,16 +150,33 @@ const answerChallenge = (call: Call): Reply => {
 };
 
 const home = (): Reply => {
-  const cards = testCards.map((card) => `<tr><td><code>${card.number.replace(/(.{4})/g, "$1 ").trim()}</code></td><td>${safe(card.does)}</td></tr>`).join("");
-  const rows = [...state.charges].reverse().slice(0, 100).map((c) => `<tr><td>${safe(c.made.slice(0, 19).replace("T", " "))}</td><td>${(c.amount / 100).toFixed(2)} ${safe(c.currency)}</td><td>${safe(c.status.replace("_", " "))}${c.decline_code ? `: ${safe(c.decline_code)}` : ""}</td><td><code>${safe(c.id)}</code></td></tr>`).join("");
+  const cards = testCards
+    .map((card) => `<tr><td><code>${card.number.replace(/(.{4})/g, "$1 ").trim()}</code></td><td>${safe(card.does)}</td></tr>`)
+    .join("");
+  const rows = [...state.charges]
+    .reverse()
+    .slice(0, 100)
+    .map(
+      (c) =>
+        `<tr><td>${safe(c.made.slice(0, 19).replace("T", " "))}</td><td>${(c.amount / 100).toFixed(2)} ${safe(c.currency)}</td><td>${safe(c.status.replace("_", " "))}${c.decline_code ? `: ${safe(c.decline_code)}` : ""}</td><td><code>${safe(c.id)}</code></td></tr>`,
+    )
+    .join("");
   return {
-    html: page("Card desk", `<h1>Card desk</h1><p class="note">A card processor to try things on. No real card works here, and no money moves.</p>
+    html: page(
+      "Card desk",
+      `<h1>Card desk</h1><p class="note">A card processor to try things on. No real card works here, and no money moves.</p>
 <h2>Test cards</h2><p>Any month to come, any three digits.</p><table><tr><th>Number</th><th>The card</th></tr>${cards}</table>
-<h2>Charges</h2><table><tr><th>When, UTC</th><th>Amount</th><th>Outcome</th><th>Charge</th></tr>${rows || "<tr><td colspan=4>None yet.</td></tr>"}</table>`),
+<h2>Charges</h2><table><tr><th>When, UTC</th><th>Amount</th><th>Outcome</th><th>Charge</th></tr>${rows || "<tr><td colspan=4>None yet.</td></tr>"}</table>`,
+    ),
   };
 };
 
-keepDelivering(() => state.notices, setting("NOTICE_URL"), setting("CARD_DESK_NOTICE_SECRET"), () => store.save());
+keepDelivering(
+  () => state.notices,
+  setting("NOTICE_URL"),
+  setting("CARD_DESK_NOTICE_SECRET"),
+  () => store.save(),
+);
 serve("card desk", port, [
   ["GET", /^\/$/, home],
   ["GET", /^\/healthz$/, () => ({ json: { ok: true } })],
@@ -148,11 +184,15 @@ serve("card desk", port, [
   ["POST", /^\/field\/tokens$/, tokenise],
   ["POST", /^\/v1\/charges$/, charge],
   ["GET", /^\/v1\/charges$/, (call) => (authorised(call) ? { json: { charges: state.charges.map(shown) } } : refused)],
-  ["GET", /^\/v1\/charges\/([\w-]+)$/, (call) => {
-    if (!authorised(call)) return refused;
-    const found = state.charges.find((other) => other.id === call.params[0]);
-    return found ? { json: shown(found) } : { status: 404, json: { error: "no such charge" } };
-  }],
+  [
+    "GET",
+    /^\/v1\/charges\/([\w-]+)$/,
+    (call) => {
+      if (!authorised(call)) return refused;
+      const found = state.charges.find((other) => other.id === call.params[0]);
+      return found ? { json: shown(found) } : { status: 404, json: { error: "no such charge" } };
+    },
+  ],
   ["GET", /^\/challenge\/([\w-]+)$/, challenge],
   ["POST", /^\/challenge\/([\w-]+)$/, answerChallenge],
 ]);

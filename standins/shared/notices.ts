@@ -17,7 +17,10 @@ export const signedHeaders = (secret: string, id: string, timestamp: number, bod
 
 /** Makes a notice of an event, with a message id of its own. */
 export const makeNotice = (type: string, data: unknown): Notice => ({
-  id: `msg_${randomUUID().replaceAll("-", "")}`, body: JSON.stringify({ type, timestamp: new Date().toISOString(), data }), tries: 0, delivered: false,
+  id: `msg_${randomUUID().replaceAll("-", "")}`,
+  body: JSON.stringify({ type, timestamp: new Date().toISOString(), data }),
+  tries: 0,
+  delivered: false,
 });
 
 /** Delivers what is not delivered yet, in order, again and again until the other end says 2xx. */
@@ -26,7 +29,10 @@ export const keepDelivering = (pending: () => Notice[], address: string, secret:
     for (const notice of pending().filter(({ delivered, tries }) => !delivered && tries < 200)) {
       notice.tries += 1;
       const headers = { ...signedHeaders(secret, notice.id, Math.floor(Date.now() / 1000), notice.body), "content-type": "application/json" };
-      const ok = await fetch(address, { method: "POST", headers, body: notice.body, signal: AbortSignal.timeout(10_000) }).then((r) => r.ok, () => false);
+      const ok = await fetch(address, { method: "POST", headers, body: notice.body, signal: AbortSignal.timeout(10_000) }).then(
+        (r) => r.ok,
+        () => false,
+      );
       notice.delivered = ok;
       saved();
       if (!ok) break;

@@ -45,7 +45,12 @@ export const serve = (name: string, port: number, routes: Route[], onStop: () =>
       })
       .then(({ status, json, html, location, headers }) => {
         const type = html === undefined ? "application/json" : "text/html; charset=utf-8";
-        response.writeHead(location ? 303 : (status ?? 200), { "content-type": type, "cache-control": "no-store", ...(location ? { location } : {}), ...headers });
+        response.writeHead(location ? 303 : (status ?? 200), {
+          "content-type": type,
+          "cache-control": "no-store",
+          ...(location ? { location } : {}),
+          ...headers,
+        });
         response.end(html ?? JSON.stringify(json ?? {}));
       });
   });

@@ -16,7 +16,12 @@ export const welcomeWords = (v: { firstName: string; launch: string; opens: stri
 
 /** The receipt of an order. Amounts come formatted. */
 export const receiptWords = (v: {
-  firstName: string; number: string; lines: { name: string; gross: string; tax: string }[]; total: string; tax: string; link: string;
+  firstName: string;
+  number: string;
+  lines: { name: string; gross: string; tax: string }[];
+  total: string;
+  tax: string;
+  link: string;
 }): EmailWords => ({
   subject: `Your receipt, order ${v.number}`,
   paragraphs: [

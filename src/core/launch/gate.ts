@@ -18,5 +18,4 @@ export const gates: Record<PageKind, Gate> = {
 };
 
 /** The kind of page that answers the address of `kind` at an instant. */
-export const gateAnswer = (launch: LaunchPlan, kind: PageKind, at: Date): PageKind =>
-  gates[kind][phaseOf(launch.window, at)];
+export const gateAnswer = (launch: LaunchPlan, kind: PageKind, at: Date): PageKind => gates[kind][phaseOf(launch.window, at)];

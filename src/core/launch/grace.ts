@@ -2,13 +2,10 @@ import type { LaunchPlan } from "./launch";
 import { phaseOf } from "./window";
 
 export type CheckoutRefusal =
-  | { code: "doors_not_open"; opensAt: Date }
-  | { code: "doors_closed"; closedAt: Date }
-  | { code: "grace_over"; graceEndedAt: Date };
+  { code: "doors_not_open"; opensAt: Date } | { code: "doors_closed"; closedAt: Date } | { code: "grace_over"; graceEndedAt: Date };
 
 /** The instant at which a checkout begun before the closing bell can no longer be paid. */
-export const graceEnd = (launch: LaunchPlan): Date =>
-  new Date(launch.window.closes.getTime() + launch.graceMinutes * 60_000);
+export const graceEnd = (launch: LaunchPlan): Date => new Date(launch.window.closes.getTime() + launch.graceMinutes * 60_000);
 
 /**
  * Whether a checkout may be paid at an instant; undefined means yes. One begun while the doors were open may

@@ -11,7 +11,13 @@ export interface AnswerSpan {
 
 /** What an address answers between `from` and `to`, span by span: views change only at bells. */
 export const answerSpans = (launch: LaunchPlan, slug: string, from: Date, to: Date): AnswerSpan[] => {
-  const cuts = [from, ...bells(launch).map(({ at }) => at).filter((at) => at > from && at < to), to];
+  const cuts = [
+    from,
+    ...bells(launch)
+      .map(({ at }) => at)
+      .filter((at) => at > from && at < to),
+    to,
+  ];
   const spans: AnswerSpan[] = [];
   for (let i = 0; i + 1 < cuts.length; i += 1) {
     const answer = view(launch, {}, cuts[i]!).addresses.find((address) => address.slug === slug)?.answer;

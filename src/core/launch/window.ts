@@ -7,5 +7,4 @@ export interface Window {
 export type WindowPhase = "before" | "during" | "after";
 
 /** Where an instant stands to a window. */
-export const phaseOf = ({ opens, closes }: Window, at: Date): WindowPhase =>
-  at < opens ? "before" : at < closes ? "during" : "after";
+export const phaseOf = ({ opens, closes }: Window, at: Date): WindowPhase => (at < opens ? "before" : at < closes ? "during" : "after");

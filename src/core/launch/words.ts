@@ -4,7 +4,13 @@ import { phaseOf } from "./window";
 /** `Fri 27 Nov, 18:00`: an instant in a zone, 24-hour, English. */
 export const shortMoment = (at: Date, zone: string): string =>
   new Intl.DateTimeFormat("en-GB", {
-    timeZone: zone, weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", hourCycle: "h23",
+    timeZone: zone,
+    weekday: "short",
+    day: "numeric",
+    month: "short",
+    hour: "2-digit",
+    minute: "2-digit",
+    hourCycle: "h23",
   }).format(at);
 
 /** `Friday 27 November 2026 at 18:00`: an instant in a zone, in full. */

@@ -37,25 +37,36 @@ export const readiness = (terms: MarketplaceTerms, facts: ListingFacts): RuleSta
   const refundFits = facts.refundDays >= terms.minRefundDays && facts.refundDays <= terms.maxRefundDays;
   return [
     {
-      rule: "picture", fix: "picture", standing: fits ? "met" : "not_met",
+      rule: "picture",
+      fix: "picture",
+      standing: fits ? "met" : "not_met",
       asks: `A picture of at least ${minWidth} × ${minHeight} pixels and at most ${Math.floor(maxBytes / 1024)} KiB.`,
       found: picture ? `The picture is ${picture.width} × ${picture.height} pixels, ${Math.ceil(picture.bytes / 1024)} KiB.` : "There is no picture.",
     },
     {
-      rule: "refund_window", fix: "refund_window", standing: refundFits ? "met" : "not_met",
+      rule: "refund_window",
+      fix: "refund_window",
+      standing: refundFits ? "met" : "not_met",
       asks: `A refund window from ${terms.minRefundDays} to ${terms.maxRefundDays} days.`,
       found: `The product promises ${facts.refundDays} days.`,
     },
     {
-      rule: "terms", fix: "terms", standing: facts.termsAcceptedAt ? "met" : "not_met",
+      rule: "terms",
+      fix: "terms",
+      standing: facts.termsAcceptedAt ? "met" : "not_met",
       asks: `The seller's terms of ${terms.name} are accepted.`,
       found: facts.termsAcceptedAt ? "Accepted." : "Not accepted.",
     },
     {
-      rule: "test_order", fix: "test_order",
+      rule: "test_order",
+      fix: "test_order",
       standing: facts.testOrderAt ? "met" : facts.checkoutPublished ? "not_met" : "cannot_tell",
       asks: "One test order of the product went through.",
-      found: facts.testOrderAt ? "A test order went through." : facts.checkoutPublished ? "No test order yet." : "Publish the checkout first; then one can be made.",
+      found: facts.testOrderAt
+        ? "A test order went through."
+        : facts.checkoutPublished
+          ? "No test order yet."
+          : "Publish the checkout first; then one can be made.",
     },
   ];
 };

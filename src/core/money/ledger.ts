@@ -1,7 +1,13 @@
 /** The accounts of the ledger. `partner_payable` is kept per partner. */
 export const accounts = [
-  "processor_clearing", "marketplace_receivable", "sales", "tax_payable", "processor_fees",
-  "marketplace_fees", "commission_expense", "partner_payable",
+  "processor_clearing",
+  "marketplace_receivable",
+  "sales",
+  "tax_payable",
+  "processor_fees",
+  "marketplace_fees",
+  "commission_expense",
+  "partner_payable",
 ] as const;
 export type Account = (typeof accounts)[number];
 
@@ -16,9 +22,7 @@ export interface Posting {
 export const journalKinds = ["payment", "commission", "marketplace_sale"] as const;
 export type JournalKind = (typeof journalKinds)[number];
 
-export type JournalRefusal =
-  | { code: "unbalanced"; currency: string; by: number }
-  | { code: "partner_missing"; account: Account };
+export type JournalRefusal = { code: "unbalanced"; currency: string; by: number } | { code: "partner_missing"; account: Account };
 
 /** Why a journal may not be booked, or undefined: it must sum to zero in each currency and name the partner it owes. */
 export const journalRefusal = (postings: Posting[]): JournalRefusal | undefined => {

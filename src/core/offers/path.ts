@@ -15,9 +15,7 @@ export interface OfferPath {
 }
 
 export type PathGap =
-  | { code: "edge_to_nothing"; from: string; to: string }
-  | { code: "cycle"; through: string[] }
-  | { code: "unreachable"; step: string };
+  { code: "edge_to_nothing"; from: string; to: string } | { code: "cycle"; through: string[] } | { code: "unreachable"; step: string };
 
 export type Decision = "yes" | "no";
 
@@ -36,7 +34,8 @@ export const pathGaps = (path: OfferPath): PathGap[] => {
     seen.add(id);
   };
   visit(path.first, "checkout", []);
-  for (const { id } of path.steps) if (!seen.has(id) && !gaps.some((gap) => gap.code === "cycle" && gap.through.includes(id))) gaps.push({ code: "unreachable", step: id });
+  for (const { id } of path.steps)
+    if (!seen.has(id) && !gaps.some((gap) => gap.code === "cycle" && gap.through.includes(id))) gaps.push({ code: "unreachable", step: id });
   return gaps;
 };
 

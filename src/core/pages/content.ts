@@ -10,12 +10,22 @@ export const pageContent = z.object({
 export type PageContent = z.infer<typeof pageContent>;
 
 export const pageNames: Record<PageKind, string> = {
-  optin: "Opt-in", sales: "Sales", checkout: "Checkout", offer: "One-time offer", thanks: "Thank you", closed: "Closed",
+  optin: "Opt-in",
+  sales: "Sales",
+  checkout: "Checkout",
+  offer: "One-time offer",
+  thanks: "Thank you",
+  closed: "Closed",
 };
 
 /** Default address of each kind of page below the launch. The opt-in page has the launch's own. */
 export const pageSlugs: Record<PageKind, string> = {
-  optin: "", sales: "join", checkout: "checkout", offer: "offer", thanks: "thank-you", closed: "closed",
+  optin: "",
+  sales: "join",
+  checkout: "checkout",
+  offer: "offer",
+  thanks: "thank-you",
+  closed: "closed",
 };
 
 /** The ready templates: words to start from, for a product of this name. */

@@ -22,12 +22,7 @@ export interface CreditExplanation {
  * Last touch within `windowDays` before the order. A direct visit is no touch and so never replaces one.
  * A partner who buys for themself (`buyerPartnerId`) earns nothing.
  */
-export const lastTouchCredit = (
-  touches: Touch[],
-  orderedAt: Date,
-  windowDays: number,
-  buyerPartnerId?: string,
-): CreditExplanation => {
+export const lastTouchCredit = (touches: Touch[], orderedAt: Date, windowDays: number, buyerPartnerId?: string): CreditExplanation => {
   const from = orderedAt.getTime() - windowDays * 86_400_000;
   const ordered = [...touches].sort((a, b) => a.at.getTime() - b.at.getTime() || a.id.localeCompare(b.id));
   const rejection = (touch: Touch): TouchRejection | undefined => {

@@ -11,8 +11,21 @@ export const firstName = z.string().trim().min(1, "What may we call you?").max(8
 
 /** Countries offered at the checkout (ISO 3166-1 alpha-2), with their English names. */
 export const countries: Record<string, string> = {
-  AT: "Austria", BE: "Belgium", CA: "Canada", DE: "Germany", DK: "Denmark", ES: "Spain", FR: "France", GB: "United Kingdom",
-  IE: "Ireland", IT: "Italy", NL: "Netherlands", NO: "Norway", PT: "Portugal", SE: "Sweden", US: "United States",
+  AT: "Austria",
+  BE: "Belgium",
+  CA: "Canada",
+  DE: "Germany",
+  DK: "Denmark",
+  ES: "Spain",
+  FR: "France",
+  GB: "United Kingdom",
+  IE: "Ireland",
+  IT: "Italy",
+  NL: "Netherlands",
+  NO: "Norway",
+  PT: "Portugal",
+  SE: "Sweden",
+  US: "United States",
 };
 export const country = z.string().refine((code) => code in countries, "Choose your country: the tax depends on it.");
 

@@ -32,15 +32,18 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
   const clock = new ShiftableClock(config.INKBELL_TEST_CLOCK === "1");
   const launches = new LaunchCache(fork);
   const events = new EventLog(fork, log);
-  const listener = new Listener(
-    config.DATABASE_URL,
-    { launch_changed: () => launches.clear(), test_clock: () => void clock.refresh(fork()) },
-    () => launches.clear(),
+  const listener = new Listener(config.DATABASE_URL, { launch_changed: () => launches.clear(), test_clock: () => void clock.refresh(fork()) }, () =>
+    launches.clear(),
   );
   await clock.refresh(fork());
   await listener.start();
   return {
-    config, clock, launches, events, log, fork,
+    config,
+    clock,
+    launches,
+    events,
+    log,
+    fork,
     cards: httpCardProcessor(config.CARD_DESK_URL, config.CARD_DESK_KEY),
     mailer: smtpMailer(config.SMTP_URL),
     market: httpMarketplace("harbour", config.MARKET_URL, config.MARKET_KEY),

@@ -25,7 +25,9 @@ export class ShiftableClock implements Clock {
   async setTo(em: EntityManager, now: Date): Promise<void> {
     if (!this.shiftable) throw new Error("The clock can only be set where INKBELL_TEST_CLOCK=1 was set at start.");
     this.offsetMs = now.getTime() - Date.now();
-    await em.execute("insert into test_clock (offset_ms) values (?) on conflict (single) do update set offset_ms = excluded.offset_ms", [this.offsetMs]);
+    await em.execute("insert into test_clock (offset_ms) values (?) on conflict (single) do update set offset_ms = excluded.offset_ms", [
+      this.offsetMs,
+    ]);
     await em.execute("select pg_notify('test_clock', '')");
   }
 }

@@ -8,7 +8,12 @@ import { Refusal } from "./refusal";
  * whose application failed is applied when it comes again.
  */
 export const receiveNotice = async (
-  app: App, source: string, secret: string, headers: Headers, body: string, apply: (app: App, body: unknown) => Promise<string>,
+  app: App,
+  source: string,
+  secret: string,
+  headers: Headers,
+  body: string,
+  apply: (app: App, body: unknown) => Promise<string>,
 ): Promise<{ outcome: string; repeated: boolean }> => {
   const named = Object.fromEntries(["webhook-id", "webhook-timestamp", "webhook-signature"].map((name) => [name, headers.get(name) ?? ""]));
   let content: unknown;
@@ -26,11 +31,17 @@ export const receiveNotice = async (
   // The row's lock makes two deliveries at once wait for one another.
   return em.transactional(async (tx) => {
     const [row] = await tx.execute<{ applied_at: string | null; outcome: string | null }[]>(
-      "select applied_at, outcome from notice where source = ? and message_id = ? for update", [source, messageId],
+      "select applied_at, outcome from notice where source = ? and message_id = ? for update",
+      [source, messageId],
     );
     if (row?.applied_at) return { outcome: row.outcome ?? "", repeated: true };
     const outcome = await apply(app, content);
-    await tx.execute("update notice set applied_at = ?, outcome = ? where source = ? and message_id = ?", [app.clock.now(), outcome, source, messageId]);
+    await tx.execute("update notice set applied_at = ?, outcome = ? where source = ? and message_id = ?", [
+      app.clock.now(),
+      outcome,
+      source,
+      messageId,
+    ]);
     return { outcome, repeated: false };
   });
 };

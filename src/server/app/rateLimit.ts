@@ -13,5 +13,6 @@ export const limit = async (em: EntityManager, now: Date, key: string, most: num
      returning tries`,
     [key, window],
   );
-  if ((row?.tries ?? 0) > most) throw new Refusal(429, "too_many", `Too many tries. Wait ${Math.ceil(seconds / 60)} minutes and try again; nothing was changed.`);
+  if ((row?.tries ?? 0) > most)
+    throw new Refusal(429, "too_many", `Too many tries. Wait ${Math.ceil(seconds / 60)} minutes and try again; nothing was changed.`);
 };

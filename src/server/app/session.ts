@@ -22,11 +22,19 @@ export const signIn = async (app: App, em: EntityManager, kind: SessionKind, ema
   // A wrong address takes as long as a wrong password.
   const stored = subject?.passwordHash ?? (await (decoy ??= hash(randomBytes(16).toString("hex"))));
   if (!(await verify(stored, password)) || !subject) {
-    throw new Refusal(422, "wrong_login", "Address and password do not belong together.", { password: "Address and password do not belong together." });
+    throw new Refusal(422, "wrong_login", "Address and password do not belong together.", {
+      password: "Address and password do not belong together.",
+    });
   }
   const token = randomBytes(32).toString("base64url");
   const now = app.clock.now();
-  await em.insert(Session, { tokenHash: hashOf(token), kind, subjectId: subject.id, createdAt: now, expiresAt: new Date(now.getTime() + days * 86_400_000) });
+  await em.insert(Session, {
+    tokenHash: hashOf(token),
+    kind,
+    subjectId: subject.id,
+    createdAt: now,
+    expiresAt: new Date(now.getTime() + days * 86_400_000),
+  });
   return token;
 };
 

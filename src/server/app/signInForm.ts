@@ -8,7 +8,11 @@ export interface SignInState {
 }
 
 /** Takes a posted sign-in form: answers the redirect of who is in, or what the form shows. */
-export const takeSignIn = async ({ locals, request, url, cookies, clientAddress, redirect, response }: AstroGlobal, kind: SessionKind, home: string): Promise<Response | SignInState> => {
+export const takeSignIn = async (
+  { locals, request, url, cookies, clientAddress, redirect, response }: AstroGlobal,
+  kind: SessionKind,
+  home: string,
+): Promise<Response | SignInState> => {
   if (request.method !== "POST") return { email: "" };
   const { app, em } = locals;
   const form = await request.formData();

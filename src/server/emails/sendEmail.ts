@@ -19,7 +19,10 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
   const sum = (pick: (line: OrderLine) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
   const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 90);
   const words = receiptWords({
-    firstName: contact.firstName, number: String(order.number), total: sum((l) => l.grossMinor), tax: sum((l) => l.taxMinor),
+    firstName: contact.firstName,
+    number: String(order.number),
+    total: sum((l) => l.grossMinor),
+    tax: sum((l) => l.taxMinor),
     lines: lines.map((line) => ({ name: line.name, gross: money(line.grossMinor), tax: money(line.taxMinor) })),
     link: `${app.config.origin}/l/${bundle.launch.slug}/thank-you?o=${token}`,
   });
@@ -33,13 +36,16 @@ const composeRecovery = async (app: App, em: EntityManager, bundle: LaunchBundle
   const delay = bundle.launch.recoveryDelayMinutes;
   const stop = recoveryStop(
     { lastActivityAt: checkout.lastActivityAt, paid: checkout.paidAt !== null || bought > 0, unsubscribed: contact.unsubscribedAt !== null },
-    delay, bundle.plan.window, now,
+    delay,
+    bundle.plan.window,
+    now,
   );
   if (stop === "active_again") return { waitUntil: new Date(checkout.lastActivityAt.getTime() + delay * 60_000) };
   if (stop) return { stop };
   const token = await signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
   const words = recoveryWords({
-    firstName: contact.firstName, product: bundle.product.name,
+    firstName: contact.firstName,
+    product: bundle.product.name,
     closes: `${fullMoment(bundle.launch.closesAt, bundle.launch.zone)}, ${zoneCity(bundle.launch.zone)} time`,
     link: `${app.config.origin}/l/${bundle.launch.slug}/checkout?r=${token}`,
   });
@@ -87,7 +93,13 @@ export const sendEmail = async (app: App, id: string): Promise<void> => {
     const { text, html } = renderEmail(composed.words, app.config.INKBELL_VENDOR, unsubscribe);
     const host = new URL(app.config.origin).hostname;
     await app.mailer.send({
-      to: contact.email, from: app.config.INKBELL_MAIL_FROM, subject: composed.words.subject, text, html, unsubscribe, messageId: `<${id}@${host}>`,
+      to: contact.email,
+      from: app.config.INKBELL_MAIL_FROM,
+      subject: composed.words.subject,
+      text,
+      html,
+      unsubscribe,
+      messageId: `<${id}@${host}>`,
     });
     email.state = "sent";
     email.sentAt = now;

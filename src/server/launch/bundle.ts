@@ -44,7 +44,9 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
   // An offer whose page is not published is passed over: nothing unfinished may be sold.
   const running = full.filter((step) => step.page.published !== null);
   return {
-    launch, pages, product,
+    launch,
+    pages,
+    product,
     plan: planOf(launch, pages, product),
     steps: full,
     path: {

@@ -20,25 +20,54 @@ const freeSlug = async (em: EntityManager, name: string): Promise<string> => {
 export const createLaunch = async (em: EntityManager, user: DeskUser, request: NewLaunchRequest, now: Date): Promise<Launch> => {
   mustWrite(user);
   const planned = planNewLaunch(request);
-  if ("errors" in planned) throw new Refusal(422, "fields", "Some fields need another look. Nothing was saved yet.", planned.errors as Record<string, string>);
+  if ("errors" in planned)
+    throw new Refusal(422, "fields", "Some fields need another look. Nothing was saved yet.", planned.errors as Record<string, string>);
   const { opens, closes, priceMinor } = planned.plan;
   return em.transactional(async (tx) => {
     const product = tx.create(Product, {
-      id: randomUUID(), name: request.productName, privateLabel: request.productName, taxClass: "standard", refundDays: 30, description: "",
-      priceMinor, currency: request.currency, taxMode: request.taxMode,
+      id: randomUUID(),
+      name: request.productName,
+      privateLabel: request.productName,
+      taxClass: "standard",
+      refundDays: 30,
+      description: "",
+      priceMinor,
+      currency: request.currency,
+      taxMode: request.taxMode,
     });
     const launch = tx.create(Launch, {
-      id: randomUUID(), slug: await freeSlug(tx, request.name), name: request.name, zone: request.zone, runUpFrom: now < opens.instant ? now : opens.instant,
-      opensAt: opens.instant, closesAt: closes.instant, opensWall: opens.becomes, closesWall: closes.becomes, graceMinutes: 10,
-      mainProductId: product.id, creditWindowDays: 60, recoveryDelayMinutes: 30, createdAt: now,
+      id: randomUUID(),
+      slug: await freeSlug(tx, request.name),
+      name: request.name,
+      zone: request.zone,
+      runUpFrom: now < opens.instant ? now : opens.instant,
+      opensAt: opens.instant,
+      closesAt: closes.instant,
+      opensWall: opens.becomes,
+      closesWall: closes.becomes,
+      graceMinutes: 10,
+      mainProductId: product.id,
+      creditWindowDays: 60,
+      recoveryDelayMinutes: 30,
+      createdAt: now,
     });
     await tx.persist([product]).flush();
     await tx.persist([launch]).flush();
     const words = templates(request.productName);
     for (const kind of pageKinds) {
-      tx.persist(tx.create(Page, {
-        id: randomUUID(), launchId: launch.id, kind, slug: pageSlugs[kind], draft: words[kind], published: null, compiled: null, publishedAt: null, version: 1,
-      }));
+      tx.persist(
+        tx.create(Page, {
+          id: randomUUID(),
+          launchId: launch.id,
+          kind,
+          slug: pageSlugs[kind],
+          draft: words[kind],
+          published: null,
+          compiled: null,
+          publishedAt: null,
+          version: 1,
+        }),
+      );
     }
     await tx.flush();
     return launch;

@@ -57,12 +57,19 @@ export const setPicture = async (app: App, em: EntityManager, user: DeskUser, bu
   mustWrite(user);
   const { listing } = await listingView(app, em, bundle);
   mustBeChangeable(listing);
-  if (bytes.length > 8 * 1024 * 1024) throw new Refusal(422, "fields", "The picture was not taken.", { picture: "The file is larger than 8 MiB. Choose a smaller one." });
+  if (bytes.length > 8 * 1024 * 1024)
+    throw new Refusal(422, "fields", "The picture was not taken.", { picture: "The file is larger than 8 MiB. Choose a smaller one." });
   const wrong = new Refusal(422, "fields", "The picture was not taken.", { picture: "This is not a PNG, JPEG or WebP picture that can be read." });
   const image = sharp(bytes, { limitInputPixels: 40_000_000, failOn: "error" });
-  const format = await image.metadata().then((meta) => meta.format, () => undefined);
+  const format = await image.metadata().then(
+    (meta) => meta.format,
+    () => undefined,
+  );
   if (!format || !["png", "jpeg", "webp"].includes(format)) throw wrong;
-  const made = await image.png({ palette: true }).toBuffer({ resolveWithObject: true }).catch(() => undefined);
+  const made = await image
+    .png({ palette: true })
+    .toBuffer({ resolveWithObject: true })
+    .catch(() => undefined);
   if (!made) throw wrong;
   await em.nativeUpdate(Listing, { id: listing.id }, { picture: made.data, pictureWidth: made.info.width, pictureHeight: made.info.height });
 };
@@ -84,8 +91,14 @@ const upload = async (app: App, em: EntityManager, listing: Listing, bundle: Lau
   const { product, launch } = bundle;
   const draft = await outward(() =>
     app.market.saveDraft({
-      reference: listing.id, title: product.name, description: product.description, vendor: app.config.INKBELL_VENDOR, priceMinor: product.priceMinor,
-      currency: product.currency, refundDays: product.refundDays, salesPage: `${app.config.origin}/l/${launch.slug}/join`,
+      reference: listing.id,
+      title: product.name,
+      description: product.description,
+      vendor: app.config.INKBELL_VENDOR,
+      priceMinor: product.priceMinor,
+      currency: product.currency,
+      refundDays: product.refundDays,
+      salesPage: `${app.config.origin}/l/${launch.slug}/join`,
     }),
   );
   await em.nativeUpdate(Listing, { id: listing.id }, { externalId: draft.id });

@@ -12,7 +12,13 @@ import { contactOf } from "../people/identity";
 
 const amount = z.number().int().nonnegative();
 const sale = z.object({
-  listing: z.string(), sale: z.string(), net: amount, tax: amount, fee: amount, currency: z.string(), rate_bp: amount,
+  listing: z.string(),
+  sale: z.string(),
+  net: amount,
+  tax: amount,
+  fee: amount,
+  currency: z.string(),
+  rate_bp: amount,
   buyer: z.object({ email, first_name: z.string().min(1), country }),
 });
 const notice = z.discriminatedUnion("type", [
@@ -31,18 +37,42 @@ const recordSale = async (app: App, em: EntityManager, listing: Listing, data: z
   const visitorId = randomUUID();
   const contact = await contactOf(em, visitorId, { email: data.buyer.email, firstName: data.buyer.first_name, country: data.buyer.country }, now);
   const order = em.create(Order, {
-    id: randomUUID(), launchId: listing.launchId, checkoutId: null, contactId: contact.id, personId: contact.personId, currency: data.currency, placedAt: now,
-    country: data.buyer.country, source: listing.marketplace, externalId, partnerId: null, recovered: false,
+    id: randomUUID(),
+    launchId: listing.launchId,
+    checkoutId: null,
+    contactId: contact.id,
+    personId: contact.personId,
+    currency: data.currency,
+    placedAt: now,
+    country: data.buyer.country,
+    source: listing.marketplace,
+    externalId,
+    partnerId: null,
+    recovered: false,
     // The marketplace credits its own affiliates and pays them itself.
     credit: { rule: "last_touch", windowDays: bundle.launch.creditWindowDays, decidedAt: now.toISOString(), touches: [] },
   });
   await em.persist(order).flush();
   const line = em.create(OrderLine, {
-    id: randomUUID(), orderId: order.id, productId: listing.productId, role: "front", name: bundle.product.name, netMinor: data.net, taxMinor: data.tax,
-    grossMinor: data.net + data.tax, rateBp: data.rate_bp, feeMinor: data.fee,
+    id: randomUUID(),
+    orderId: order.id,
+    productId: listing.productId,
+    role: "front",
+    name: bundle.product.name,
+    netMinor: data.net,
+    taxMinor: data.tax,
+    grossMinor: data.net + data.tax,
+    rateBp: data.rate_bp,
+    feeMinor: data.fee,
   });
   await em.persist(line).flush();
-  await book(em, "marketplace_sale", { orderId: order.id, lineId: line.id }, marketplaceSalePostings({ net: data.net, fee: data.fee, currency: data.currency }), now);
+  await book(
+    em,
+    "marketplace_sale",
+    { orderId: order.id, lineId: line.id },
+    marketplaceSalePostings({ net: data.net, fee: data.fee, currency: data.currency }),
+    now,
+  );
   await writeEvents(em, [{ launchId: listing.launchId, visitorId, kind: "paid", at: now, page: listing.marketplace, country: data.buyer.country }]);
   return "sale booked";
 };

@@ -17,8 +17,18 @@ const receiptWaitMs = 15 * 60_000;
 const addLine = async (em: EntityManager, order: Order, charge: Charge, fee: number, now: Date): Promise<OrderLine> => {
   const product = await em.findOneOrFail(Product, { id: charge.productId });
   const line = em.create(OrderLine, {
-    id: randomUUID(), orderId: order.id, chargeId: charge.id, productId: product.id, stepId: charge.stepId, role: charge.stepId ? "offer" : "front",
-    name: product.name, grossMinor: charge.amountMinor, taxMinor: charge.taxMinor, netMinor: charge.amountMinor - charge.taxMinor, rateBp: charge.rateBp, feeMinor: fee,
+    id: randomUUID(),
+    orderId: order.id,
+    chargeId: charge.id,
+    productId: product.id,
+    stepId: charge.stepId,
+    role: charge.stepId ? "offer" : "front",
+    name: product.name,
+    grossMinor: charge.amountMinor,
+    taxMinor: charge.taxMinor,
+    netMinor: charge.amountMinor - charge.taxMinor,
+    rateBp: charge.rateBp,
+    feeMinor: fee,
   });
   await em.persist(line).flush();
   const about = { orderId: order.id, lineId: line.id };
@@ -33,17 +43,36 @@ const placeOrder = async (em: EntityManager, charge: Charge, result: ChargeResul
   const contact = await em.findOneOrFail(Contact, { id: checkout.contactId! });
   const credit = await decideCredit(em, launch, checkout.personId, contact, now);
   const order = em.create(Order, {
-    id: randomUUID(), launchId: launch.id, checkoutId: checkout.id, contactId: contact.id, personId: checkout.personId, currency: charge.currency, placedAt: now,
-    country: checkout.country!, cardRef: result.card, cardLast4: result.last4, source: "own", externalId: null, partnerId: credit.partnerId ?? null, credit,
+    id: randomUUID(),
+    launchId: launch.id,
+    checkoutId: checkout.id,
+    contactId: contact.id,
+    personId: checkout.personId,
+    currency: charge.currency,
+    placedAt: now,
+    country: checkout.country!,
+    cardRef: result.card,
+    cardLast4: result.last4,
+    source: "own",
+    externalId: null,
+    partnerId: credit.partnerId ?? null,
+    credit,
     recovered: checkout.recoveredThroughEmail,
   });
   checkout.paidAt = now;
   await em.persist(order).flush();
   await addLine(em, order, charge, result.fee, now);
   const [visitor] = await em.execute<{ id: string }[]>("select id from visitor where person_id = ? limit 1", [checkout.personId]);
-  await writeEvents(em, [{ launchId: launch.id, visitorId: visitor?.id ?? checkout.personId, kind: "paid", at: now, page: "checkout", country: order.country }]);
+  await writeEvents(em, [
+    { launchId: launch.id, visitorId: visitor?.id ?? checkout.personId, kind: "paid", at: now, page: "checkout", country: order.country },
+  ]);
   await queueEmail(em, {
-    key: `receipt:${order.id}`, kind: "receipt", launchId: launch.id, contactId: contact.id, dueAt: new Date(now.getTime() + receiptWaitMs), data: { orderId: order.id },
+    key: `receipt:${order.id}`,
+    kind: "receipt",
+    launchId: launch.id,
+    contactId: contact.id,
+    dueAt: new Date(now.getTime() + receiptWaitMs),
+    data: { orderId: order.id },
   });
 };
 
@@ -55,7 +84,14 @@ const acceptOffer = async (em: EntityManager, charge: Charge, result: ChargeResu
   // The receipt of the order is out already (the buyer came back later): this line gets its own.
   if (sent) {
     const data = { orderId: order.id, lineId: line.id };
-    await queueEmail(em, { key: `receipt:${order.id}:${line.id}`, kind: "receipt", launchId: order.launchId, contactId: order.contactId, dueAt: now, data });
+    await queueEmail(em, {
+      key: `receipt:${order.id}:${line.id}`,
+      kind: "receipt",
+      launchId: order.launchId,
+      contactId: order.contactId,
+      dueAt: now,
+      data,
+    });
   }
 };
 

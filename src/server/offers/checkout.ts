@@ -40,7 +40,13 @@ interface Context {
 }
 
 /** Begins a checkout, or takes the one under way further: who is buying, and from where. Plans the email to a lost buyer. */
-export const startCheckout = async (app: App, em: EntityManager, bundle: LaunchBundle, request: CheckoutStart, { visitorId, from }: Context): Promise<Checkout> => {
+export const startCheckout = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  request: CheckoutStart,
+  { visitorId, from }: Context,
+): Promise<Checkout> => {
   const now = app.clock.now();
   await limit(em, now, `checkout:${from}`, 120, 300);
   return em.transactional(async (tx) => {
@@ -49,14 +55,28 @@ export const startCheckout = async (app: App, em: EntityManager, bundle: LaunchB
     mustBeOpen(bundle, known?.begunAt, now);
     const contact = await contactOf(tx, visitorId, request, now);
     const checkout =
-      known ?? tx.create(Checkout, { id: randomUUID(), visitorId, launchId: bundle.launch.id, personId: contact.personId, begunAt: now, lastActivityAt: now, recoveredThroughEmail: false });
+      known ??
+      tx.create(Checkout, {
+        id: randomUUID(),
+        visitorId,
+        launchId: bundle.launch.id,
+        personId: contact.personId,
+        begunAt: now,
+        lastActivityAt: now,
+        recoveredThroughEmail: false,
+      });
     Object.assign(checkout, { ...request, contactId: contact.id, personId: contact.personId, lastActivityAt: now });
     await tx.persist(checkout).flush();
     await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country }]);
     const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, bundle.plan.window);
     if (dueAt) {
       await queueEmail(tx, {
-        key: `recovery:${bundle.launch.id}:${contact.id}`, kind: "recovery", launchId: bundle.launch.id, contactId: contact.id, checkoutId: checkout.id, dueAt,
+        key: `recovery:${bundle.launch.id}:${contact.id}`,
+        kind: "recovery",
+        launchId: bundle.launch.id,
+        contactId: contact.id,
+        checkoutId: checkout.id,
+        dueAt,
       });
     }
     return checkout;
@@ -75,7 +95,13 @@ export const restoreCheckout = async (em: EntityManager, bundle: LaunchBundle, c
 };
 
 /** Pays a checkout. Pressed twice, the second press finds the charge of the first. Answers the charge as it stands afterwards. */
-export const payCheckout = async (app: App, em: EntityManager, bundle: LaunchBundle, request: CheckoutPay, { visitorId, from }: Context): Promise<Charge> => {
+export const payCheckout = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  request: CheckoutPay,
+  { visitorId, from }: Context,
+): Promise<Charge> => {
   const now = app.clock.now();
   await limit(em, now, `pay:${from}`, 120, 300);
   const charge = await em.transactional(async (tx) => {
@@ -85,14 +111,30 @@ export const payCheckout = async (app: App, em: EntityManager, bundle: LaunchBun
     if (live) return live;
     mustBeOpen(bundle, checkout.begunAt, now);
     const contact = await contactOf(tx, visitorId, request, now);
-    Object.assign(checkout, { email: request.email, firstName: request.firstName, country: request.country, contactId: contact.id, lastActivityAt: now });
+    Object.assign(checkout, {
+      email: request.email,
+      firstName: request.firstName,
+      country: request.country,
+      contactId: contact.id,
+      lastActivityAt: now,
+    });
     const amount = await quote(tx, bundle.product, request.country, now);
     const attempt = (await tx.count(Charge, { checkoutId: checkout.id, stepId: null })) + 1;
     const id = randomUUID();
     const made = tx.create(Charge, {
-      id, idempotencyKey: `checkout:${checkout.id}:${attempt}`, checkoutId: checkout.id, stepId: null, state: "pending", amountMinor: amount.gross,
-      currency: bundle.product.currency, taxMinor: amount.tax, rateBp: amount.rateBp, productId: bundle.product.id, card: request.cardToken,
-      returnUrl: `${app.config.origin}/l/${bundle.launch.slug}/charge?c=${id}`, createdAt: now,
+      id,
+      idempotencyKey: `checkout:${checkout.id}:${attempt}`,
+      checkoutId: checkout.id,
+      stepId: null,
+      state: "pending",
+      amountMinor: amount.gross,
+      currency: bundle.product.currency,
+      taxMinor: amount.tax,
+      rateBp: amount.rateBp,
+      productId: bundle.product.id,
+      card: request.cardToken,
+      returnUrl: `${app.config.origin}/l/${bundle.launch.slug}/charge?c=${id}`,
+      createdAt: now,
     });
     await tx.persist(made).flush();
     // Should this process die now, the worker asks the processor what became of the charge.

@@ -12,7 +12,9 @@ import { quote } from "./quote";
 
 /** The step of the path at which an order stands: a step's id, or the end. */
 export const standingOf = async (em: EntityManager, bundle: LaunchBundle, orderId: string): Promise<string> => {
-  const rows = await em.execute<{ step_id: string; decision: Decision }[]>("select step_id, decision from offer_decision where order_id = ?", [orderId]);
+  const rows = await em.execute<{ step_id: string; decision: Decision }[]>("select step_id, decision from offer_decision where order_id = ?", [
+    orderId,
+  ]);
   return stepAfter(bundle.path, new Map(rows.map((row) => [row.step_id, row.decision])));
 };
 
@@ -27,13 +29,23 @@ export const nextAddress = async (em: EntityManager, bundle: LaunchBundle, order
  * Takes a buyer's answer to an offer. *No* is written down; *yes* charges the stored card. The first answer holds:
  * pressed twice, reloaded or replayed, there is one charge. Answers the charge that was made or found, if any.
  */
-export const decideOffer = async (app: App, em: EntityManager, bundle: LaunchBundle, orderId: string, stepId: string, decision: Decision): Promise<Charge | undefined> => {
+export const decideOffer = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  orderId: string,
+  stepId: string,
+  decision: Decision,
+): Promise<Charge | undefined> => {
   const now = app.clock.now();
   const chargeId = await em.transactional(async (tx) => {
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
     const order = found(await tx.findOne(Order, { id: orderId, launchId: bundle.launch.id }), "order");
     if ((await standingOf(tx, bundle, orderId)) !== stepId) return undefined;
-    const step = found(bundle.steps.find(({ id }) => id === stepId), "offer");
+    const step = found(
+      bundle.steps.find(({ id }) => id === stepId),
+      "offer",
+    );
     const live = await tx.findOne(Charge, { checkoutId: order.checkoutId!, stepId, state: { $ne: "declined" } });
     if (live) return live.id;
     if (decision === "no") {
@@ -45,9 +57,19 @@ export const decideOffer = async (app: App, em: EntityManager, bundle: LaunchBun
     const id = randomUUID();
     tx.persist(
       tx.create(Charge, {
-        id, idempotencyKey: `offer:${orderId}:${stepId}:${attempt}`, checkoutId: order.checkoutId!, stepId, state: "pending", amountMinor: amount.gross,
-        currency: step.product.currency, taxMinor: amount.tax, rateBp: amount.rateBp, productId: step.product.id, card: order.cardRef!,
-        returnUrl: `${app.config.origin}/l/${bundle.launch.slug}/charge?c=${id}`, createdAt: now,
+        id,
+        idempotencyKey: `offer:${orderId}:${stepId}:${attempt}`,
+        checkoutId: order.checkoutId!,
+        stepId,
+        state: "pending",
+        amountMinor: amount.gross,
+        currency: step.product.currency,
+        taxMinor: amount.tax,
+        rateBp: amount.rateBp,
+        productId: step.product.id,
+        card: order.cardRef!,
+        returnUrl: `${app.config.origin}/l/${bundle.launch.slug}/charge?c=${id}`,
+        createdAt: now,
       }),
     );
     await tx.flush();
@@ -62,6 +84,13 @@ export const finishPath = async (em: EntityManager, order: Order, now: Date): Pr
   if (order.finishedPathAt) return;
   await em.transactional(async (tx) => {
     await tx.nativeUpdate(Order, { id: order.id, finishedPathAt: null }, { finishedPathAt: now });
-    await queueEmail(tx, { key: `receipt:${order.id}`, kind: "receipt", launchId: order.launchId, contactId: order.contactId, dueAt: now, data: { orderId: order.id } });
+    await queueEmail(tx, {
+      key: `receipt:${order.id}`,
+      kind: "receipt",
+      launchId: order.launchId,
+      contactId: order.contactId,
+      dueAt: now,
+      data: { orderId: order.id },
+    });
   });
 };

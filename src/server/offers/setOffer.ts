@@ -8,7 +8,10 @@ import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
 import { launchChanged, loadBundle } from "../launch/bundle";
 
-export const offerRequest = z.object({ name: z.string().trim().min(1, "Name what is offered, as the buyer will read it.").max(120, "120 characters at most."), price: z.string() });
+export const offerRequest = z.object({
+  name: z.string().trim().min(1, "Name what is offered, as the buyer will read it.").max(120, "120 characters at most."),
+  price: z.string(),
+});
 
 /** Says what an offer page offers and at which price, in the currency and tax mode of the launch's main product. Yes and no both lead to the thank-you page. */
 export const setOffer = async (em: EntityManager, user: DeskUser, pageId: string, request: z.infer<typeof offerRequest>): Promise<void> => {
@@ -24,10 +27,26 @@ export const setOffer = async (em: EntityManager, user: DeskUser, pageId: string
       await tx.nativeUpdate(Product, { id: step.productId }, { name: request.name, priceMinor });
     } else {
       const product = tx.create(Product, {
-        id: randomUUID(), name: request.name, privateLabel: "One-time offer", taxClass: "standard", refundDays, description: "", priceMinor, currency, taxMode,
+        id: randomUUID(),
+        name: request.name,
+        privateLabel: "One-time offer",
+        taxClass: "standard",
+        refundDays,
+        description: "",
+        priceMinor,
+        currency,
+        taxMode,
       });
       await tx.persist(product).flush();
-      const made = { id: randomUUID(), launchId: page.launchId, pageId, productId: product.id, position: bundle.steps.length + 1, yesTo: pathEnd, noTo: pathEnd };
+      const made = {
+        id: randomUUID(),
+        launchId: page.launchId,
+        pageId,
+        productId: product.id,
+        position: bundle.steps.length + 1,
+        yesTo: pathEnd,
+        noTo: pathEnd,
+      };
       const gaps = pathGaps({ first: made.id, steps: [{ id: made.id, productId: product.id, pageSlug: page.slug, yesTo: pathEnd, noTo: pathEnd }] });
       if (gaps.length > 0) throw new Refusal(409, gaps[0]!.code, "The offer path would not end on a thank-you page.");
       await tx.persist(tx.create(PathStep, made)).flush();

@@ -5,7 +5,17 @@ import { fill } from "../../core/pages";
 import { broadsideCss } from "../../public/broadside";
 import { countdownBar } from "../../public/countdown";
 import {
-  checkoutStartForm, notice, offerForms, optedInNotice, optInForm, payForm, priceBox, receipt, waitingBlock, type Errors, type Values,
+  checkoutStartForm,
+  notice,
+  offerForms,
+  optedInNotice,
+  optInForm,
+  payForm,
+  priceBox,
+  receipt,
+  waitingBlock,
+  type Errors,
+  type Values,
 } from "../../public/forms";
 import type { Html } from "../../public/html";
 import { Charge, Contact, Order, OrderLine, type Checkout } from "../../store/entities";
@@ -39,7 +49,8 @@ export interface PublicAnswer {
 }
 
 export const visitorCookie = "ib_v";
-const isVisitorId = (text: string | undefined): text is string => /^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/.test(text ?? "");
+const isVisitorId = (text: string | undefined): text is string =>
+  /^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/.test(text ?? "");
 
 /** The visitor's id in a `Cookie` header, if it is one. */
 export const visitorOf = (cookies: string | null | undefined): string | undefined => {
@@ -61,7 +72,9 @@ const baseHeaders = (app: App): Record<string, string> => ({
 });
 
 const redirect = (app: App, location: string, visitorId?: string): PublicAnswer => ({
-  status: 303, body: "", headers: { ...baseHeaders(app), location, ...(visitorId ? cookieHeader(app, visitorId) : {}) },
+  status: 303,
+  body: "",
+  headers: { ...baseHeaders(app), location, ...(visitorId ? cookieHeader(app, visitorId) : {}) },
 });
 
 const cookieHeader = (app: App, visitorId: string): Record<string, string> => ({
@@ -69,7 +82,8 @@ const cookieHeader = (app: App, visitorId: string): Record<string, string> => ({
 });
 
 const messagePage = (app: App, status: number, headline: string, text: string): PublicAnswer => ({
-  status, headers: { ...baseHeaders(app), "x-robots-tag": "noindex" },
+  status,
+  headers: { ...baseHeaders(app), "x-robots-tag": "noindex" },
   body: `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${headline}</title><style>${broadsideCss}</style></head><body><main class="sheet"><h1>${headline}</h1><p class="lead">${text}</p></main></body></html>`,
 });
 
@@ -89,7 +103,13 @@ const listForm: Filler = async ({ app, bundle, request, words }) => ({
   notice: request.query.has("listed") ? optedInNotice() : undefined,
   form: request.query.has("listed")
     ? undefined
-    : optInForm(`/l/${bundle.launch.slug}/do/opt-in`, words.button, consentSentence(app.config.INKBELL_VENDOR), request.form?.values ?? {}, request.form?.errors ?? {}),
+    : optInForm(
+        `/l/${bundle.launch.slug}/do/opt-in`,
+        words.button,
+        consentSentence(app.config.INKBELL_VENDOR),
+        request.form?.values ?? {},
+        request.form?.errors ?? {},
+      ),
 });
 
 const sales: Filler = async ({ bundle, words }) => ({
@@ -131,10 +151,18 @@ const checkout: Filler = async ({ app, em, bundle, request, visitorId, now, word
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
   const form = payForm(
     {
-      action: `${base}/do/pay`, editHref: `${base}/checkout?change`, checkout: open.id, productName: bundle.product.name, amount, currency: bundle.product.currency,
-      taxMode: bundle.product.taxMode, cardFieldUrl: `${app.cards.fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`, button: words.button,
+      action: `${base}/do/pay`,
+      editHref: `${base}/checkout?change`,
+      checkout: open.id,
+      productName: bundle.product.name,
+      amount,
+      currency: bundle.product.currency,
+      taxMode: bundle.product.taxMode,
+      cardFieldUrl: `${app.cards.fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`,
+      button: words.button,
     },
-    kept, request.form?.errors ?? {},
+    kept,
+    request.form?.errors ?? {},
   );
   return { notice: message ?? declined, form };
 };
@@ -159,7 +187,16 @@ const offer: Filler = async (room) => {
   const action = `/l/${bundle.launch.slug}/do/decide`;
   return {
     notice: charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined,
-    form: offerForms({ action, order: o, step: step.id, yes: words.button, amount, currency: order.currency, productName: step.product.name, last4: order.cardLast4 ?? "" }),
+    form: offerForms({
+      action,
+      order: o,
+      step: step.id,
+      yes: words.button,
+      amount,
+      currency: order.currency,
+      productName: step.product.name,
+      last4: order.cardLast4 ?? "",
+    }),
   };
 };
 
@@ -171,14 +208,22 @@ const thanks: Filler = async (room) => {
   lines.sort((a, b) => (a.role === b.role ? 0 : a.role === "front" ? -1 : 1));
   return {
     form: receipt({
-      number: order.number!, currency: order.currency, email: contact.email, again: { href: `/l/${bundle.launch.slug}`, label: room.words.button },
+      number: order.number!,
+      currency: order.currency,
+      email: contact.email,
+      again: { href: `/l/${bundle.launch.slug}`, label: room.words.button },
       lines: lines.map((line) => ({ name: line.name, gross: line.grossMinor, tax: line.taxMinor })),
     }),
   };
 };
 
 const fillers: Record<PageKind, Filler> = { optin: listForm, sales, checkout, offer, thanks, closed: listForm };
-const eventKinds: Partial<Record<PageKind, "visited" | "saw_sales">> = { sales: "saw_sales", optin: "visited", closed: "visited", checkout: "visited" };
+const eventKinds: Partial<Record<PageKind, "visited" | "saw_sales">> = {
+  sales: "saw_sales",
+  optin: "visited",
+  closed: "visited",
+  checkout: "visited",
+};
 
 const onlooker = async (room: Omit<Room, "words">, kind: PageKind): Promise<Onlooker> => {
   if (kind === "offer" || kind === "thanks") return { hasOrder: (await orderOf(room)) !== undefined };
@@ -231,9 +276,15 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   }
   const body = fill(compiled, {
     countdown: countdownKinds.includes(answer.kind) ? countdownBar(seen.countdown, bundle.launch.zone, now).text : "",
-    price: filled.price?.text, notice: (filled.notice ?? (request.form?.message && !filled.form ? notice(request.form.message) : undefined))?.text, form: filled.form?.text,
+    price: filled.price?.text,
+    notice: (filled.notice ?? (request.form?.message && !filled.form ? notice(request.form.message) : undefined))?.text,
+    form: filled.form?.text,
   });
   const private_ = page.kind === "offer" || page.kind === "thanks" || page.kind === "checkout";
-  const headers = { ...baseHeaders(app), ...(request.visitorId ? {} : cookieHeader(app, visitorId)), ...(private_ ? { "x-robots-tag": "noindex" } : {}) };
+  const headers = {
+    ...baseHeaders(app),
+    ...(request.visitorId ? {} : cookieHeader(app, visitorId)),
+    ...(private_ ? { "x-robots-tag": "noindex" } : {}),
+  };
   return { status: request.form?.status ?? 200, body, headers };
 };

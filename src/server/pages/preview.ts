@@ -21,11 +21,30 @@ const sample = async (app: App, em: EntityManager, bundle: LaunchBundle, page: P
     const offered = step?.product;
     // Without a product there is no price to show.
     if (!offered) return {};
-    return { form: offerForms({ action: "#", order: "", step: "", yes: button, amount: await quote(em, offered, "PT", now), currency: offered.currency, productName: offered.name, last4: "0003" }) };
+    return {
+      form: offerForms({
+        action: "#",
+        order: "",
+        step: "",
+        yes: button,
+        amount: await quote(em, offered, "PT", now),
+        currency: offered.currency,
+        productName: offered.name,
+        last4: "0003",
+      }),
+    };
   }
   if (page.kind === "thanks") {
     const amount = await quote(em, product, "PT", now);
-    return { form: receipt({ number: 1000, lines: [{ name: product.name, gross: amount.gross, tax: amount.tax }], currency: product.currency, email: "buyer@example.org", again: { href: "#", label: button } }) };
+    return {
+      form: receipt({
+        number: 1000,
+        lines: [{ name: product.name, gross: amount.gross, tax: amount.tax }],
+        currency: product.currency,
+        email: "buyer@example.org",
+        again: { href: "#", label: button },
+      }),
+    };
   }
   return { form: optInForm("#", button, consentSentence(app.config.INKBELL_VENDOR), {}, {}) };
 };
@@ -41,5 +60,8 @@ export const previewPage = async (app: App, em: EntityManager, pageId: string): 
   const { countdown } = view(bundle.plan, {}, now);
   const bar = countdownKinds.includes(page.kind) ? countdownBar(countdown, bundle.launch.zone, now).text : "";
   // The preview is inert: it runs no script, and shows nothing that is meant for browsers without.
-  return fill(compiled, { countdown: bar, price: filled.price?.text, form: filled.form?.text }).replace(/<script.*?<\/script>|<noscript>.*?<\/noscript>/g, "");
+  return fill(compiled, { countdown: bar, price: filled.price?.text, form: filled.form?.text }).replace(
+    /<script.*?<\/script>|<noscript>.*?<\/noscript>/g,
+    "",
+  );
 };

@@ -19,7 +19,12 @@ export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: strin
   const draft = checked(content);
   const changed = await em.nativeUpdate(Page, { id: pageId, version }, { draft, version: version + 1 });
   const page = found(await em.findOne(Page, { id: pageId }, { refresh: true }), "page");
-  if (changed === 0) throw new Refusal(409, "changed_meanwhile", "Somebody else saved this page since you opened it. Reload to see their words; yours are still in the fields.");
+  if (changed === 0)
+    throw new Refusal(
+      409,
+      "changed_meanwhile",
+      "Somebody else saved this page since you opened it. Reload to see their words; yours are still in the fields.",
+    );
   return page;
 };
 

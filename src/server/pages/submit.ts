@@ -42,13 +42,19 @@ export const returnFromChallenge = async (app: App, slug: string, chargeId: stri
   const em = app.fork();
   const id = z.uuid().safeParse(chargeId);
   const rows = id.success
-    ? await em.execute("select 1 from charge g join checkout k on k.id = g.checkout_id where g.id = ? and k.visitor_id = ?", [id.data, visitorId ?? null])
+    ? await em.execute("select 1 from charge g join checkout k on k.id = g.checkout_id where g.id = ? and k.visitor_id = ?", [
+        id.data,
+        visitorId ?? null,
+      ])
     : [];
   if (!bundle || rows.length === 0) return `/l/${slug}`;
   return afterCharge(app, em, bundle, await refreshCharge(app, id.data!));
 };
 
-const handlers: Record<string, { page: "optin" | "checkout" | "offer"; run: (app: App, em: EntityManager, bundle: LaunchBundle, post: FormPost) => Promise<string> }> = {
+const handlers: Record<
+  string,
+  { page: "optin" | "checkout" | "offer"; run: (app: App, em: EntityManager, bundle: LaunchBundle, post: FormPost) => Promise<string> }
+> = {
   "opt-in": {
     page: "optin",
     async run(app, em, bundle, post) {
@@ -96,9 +102,15 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
     const path = handler.page === "offer" ? "" : bundle.pages.find(({ kind }) => kind === handler.page)!.slug;
     const again = (form: { errors: Record<string, string>; message?: string; status: number }) =>
       answerPage(app, {
-        slug: post.slug, path, query: new URLSearchParams(), visitorId: post.visitorId, acceptLanguage: post.acceptLanguage, form: { values: post.values, ...form },
+        slug: post.slug,
+        path,
+        query: new URLSearchParams(),
+        visitorId: post.visitorId,
+        acceptLanguage: post.acceptLanguage,
+        form: { values: post.values, ...form },
       });
-    if (error instanceof z.ZodError) return again({ status: 422, errors: Object.fromEntries(error.issues.map((issue) => [String(issue.path[0]), issue.message])) });
+    if (error instanceof z.ZodError)
+      return again({ status: 422, errors: Object.fromEntries(error.issues.map((issue) => [String(issue.path[0]), issue.message])) });
     if (error instanceof Refusal) return again({ status: error.status, errors: error.fields, message: error.message });
     throw error;
   }

@@ -27,9 +27,14 @@ export const earnCommission = async (em: EntityManager, order: Order, line: Orde
   if (!order.partnerId) return;
   const partner = await em.findOneOrFail(Partner, { id: order.partnerId });
   const minor = commissionOn(line.netMinor, partner.rateBp);
-  await em.execute(
-    "insert into commission (line_id, partner_id, base_minor, rate_bp, minor, currency, held_until) values (?, ?, ?, ?, ?, ?, ?)",
-    [line.id, partner.id, line.netMinor, partner.rateBp, minor, order.currency, heldUntil(at, refundDays)],
-  );
+  await em.execute("insert into commission (line_id, partner_id, base_minor, rate_bp, minor, currency, held_until) values (?, ?, ?, ?, ?, ?, ?)", [
+    line.id,
+    partner.id,
+    line.netMinor,
+    partner.rateBp,
+    minor,
+    order.currency,
+    heldUntil(at, refundDays),
+  ]);
   await book(em, "commission", { orderId: order.id, lineId: line.id }, commissionPostings(partner.id, minor, order.currency), at);
 };

@@ -9,11 +9,19 @@ export const recordTouch = async (em: EntityManager, launchId: string, code: str
   if (!partner) return;
   await em.transactional(async (tx) => {
     const personId = await personOf(tx, visitorId, now);
-    const recent = await tx.execute(
-      "select 1 from touch where person_id = ? and launch_id = ? and partner_id = ? and at > ?",
-      [personId, launchId, partner.id, new Date(now.getTime() - 60_000)],
-    );
+    const recent = await tx.execute("select 1 from touch where person_id = ? and launch_id = ? and partner_id = ? and at > ?", [
+      personId,
+      launchId,
+      partner.id,
+      new Date(now.getTime() - 60_000),
+    ]);
     if (recent.length > 0) return;
-    await tx.execute("insert into touch (id, launch_id, person_id, partner_id, at) values (?, ?, ?, ?, ?)", [randomUUID(), launchId, personId, partner.id, now]);
+    await tx.execute("insert into touch (id, launch_id, person_id, partner_id, at) values (?, ?, ?, ?, ?)", [
+      randomUUID(),
+      launchId,
+      personId,
+      partner.id,
+      now,
+    ]);
   });
 };

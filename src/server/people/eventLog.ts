@@ -41,7 +41,14 @@ on conflict (launch_id, person_id) do update set
 export const writeEvents = async (em: EntityManager, events: LoggedEvent[]): Promise<void> => {
   if (events.length === 0) return;
   const rows = JSON.stringify(
-    events.map((e) => ({ launch_id: e.launchId, visitor_id: e.visitorId, kind: e.kind, at: e.at.toISOString(), page: e.page, country: e.country ?? null })),
+    events.map((e) => ({
+      launch_id: e.launchId,
+      visitor_id: e.visitorId,
+      kind: e.kind,
+      at: e.at.toISOString(),
+      page: e.page,
+      country: e.country ?? null,
+    })),
   );
   await em.transactional(async (tx) => {
     await tx.execute(

@@ -49,7 +49,10 @@ export const becomePerson = async (em: EntityManager, visitorId: string, personI
 
 /** The contact of an address, made where it is new, with the visitor tied to it. Two requests at once make one contact. */
 export const contactOf = async (
-  em: EntityManager, visitorId: string, who: { email: string; firstName: string; country?: string }, now: Date,
+  em: EntityManager,
+  visitorId: string,
+  who: { email: string; firstName: string; country?: string },
+  now: Date,
 ): Promise<Contact> => {
   const email = normaliseEmail(who.email);
   const known = await em.findOne(Contact, { email });

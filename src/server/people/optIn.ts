@@ -12,7 +12,9 @@ export const consentSentence = (vendor: string) => `Yes, ${vendor} may write to 
 
 /** Puts a person on the list. The outcome is the same whether the address was known or not. */
 export const optIn = async (
-  em: EntityManager, bundle: LaunchBundle, request: OptInRequest,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  request: OptInRequest,
   context: { visitorId: string; vendor: string; from: string; now: Date; country?: string },
 ): Promise<void> => {
   const { now, visitorId } = context;
@@ -23,7 +25,13 @@ export const optIn = async (
     const contact = await contactOf(tx, visitorId, request, now);
     await tx.nativeUpdate(Contact, { id: contact.id }, { consentText: consentSentence(context.vendor), consentAt: now, unsubscribedAt: null });
     await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "opted_in", at: now, page: "optin", country: context.country }]);
-    await queueEmail(tx, { key: `welcome:${bundle.launch.id}:${contact.id}`, kind: "welcome", launchId: bundle.launch.id, contactId: contact.id, dueAt: now });
+    await queueEmail(tx, {
+      key: `welcome:${bundle.launch.id}:${contact.id}`,
+      kind: "welcome",
+      launchId: bundle.launch.id,
+      contactId: contact.id,
+      dueAt: now,
+    });
   });
 };
 

@@ -11,7 +11,13 @@ export const hashAddress = (email: string): string => createHash("sha256").updat
 /** The audience as CSV (RFC 4180): hashed address and country. Cells that a spreadsheet would run are neutralised. */
 export const audienceFile = async (em: EntityManager, launchId: string, audience: Audience): Promise<string> => {
   const rows = await audienceAddresses(em, launchId, audience);
-  return stringify(rows.map(({ email, country }) => [hashAddress(email), country ?? ""]), {
-    header: true, columns: ["email_sha256", "country"], escape_formulas: true, record_delimiter: "windows",
-  });
+  return stringify(
+    rows.map(({ email, country }) => [hashAddress(email), country ?? ""]),
+    {
+      header: true,
+      columns: ["email_sha256", "country"],
+      escape_formulas: true,
+      record_delimiter: "windows",
+    },
+  );
 };

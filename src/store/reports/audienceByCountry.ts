@@ -25,7 +25,11 @@ export const audienceByCountry = async (em: EntityManager, launchId: string, aud
 };
 
 /** The addresses of an audience that may be used: consent given and not taken back. */
-export const audienceAddresses = async (em: EntityManager, launchId: string, audience: Audience): Promise<{ email: string; country: string | null }[]> =>
+export const audienceAddresses = async (
+  em: EntityManager,
+  launchId: string,
+  audience: Audience,
+): Promise<{ email: string; country: string | null }[]> =>
   em.execute(
     `select c.email, coalesce(c.country, r.country) as country from stage_rollup r join contact c on c.person_id = r.person_id
      where r.launch_id = ? and r.${column(audience.did)} is not null and r.${column(audience.didNot)} is null and c.consent_at is not null and c.unsubscribed_at is null

@@ -14,5 +14,7 @@ export const launchFigures = async (em: EntityManager): Promise<Map<string, Laun
     left join (select launch_id, count(*) as people from stage_rollup group by 1) p on p.launch_id = l.id
     left join (select s.launch_id, count(distinct s.id) as orders, sum(n.gross_minor) as gross from sale_order s join order_line n on n.order_id = s.id group by 1) o
       on o.launch_id = l.id`);
-  return new Map(rows.map((row) => [row.id, { launchId: row.id, people: Number(row.people), orders: Number(row.orders), grossMinor: Number(row.gross) }]));
+  return new Map(
+    rows.map((row) => [row.id, { launchId: row.id, people: Number(row.people), orders: Number(row.orders), grossMinor: Number(row.gross) }]),
+  );
 };

@@ -28,7 +28,11 @@ export const lostBuyers = async (em: EntityManager, launchId: string, now: Date)
   );
   const count = (state: string) => emails.filter((row) => row.state === state).reduce((sum, row) => sum + Number(row.n), 0);
   return {
-    open: Number(open!.n), waiting: count("due"), sent: count("sent"), recovered: Number(back!.n), recoveredMinor: Number(back!.minor),
+    open: Number(open!.n),
+    waiting: count("due"),
+    sent: count("sent"),
+    recovered: Number(back!.n),
+    recoveredMinor: Number(back!.minor),
     stopped: emails.filter((row) => row.state === "stopped").map((row) => ({ because: row.because ?? "", n: Number(row.n) })),
   };
 };

@@ -11,8 +11,16 @@ export const orderList = async (em: EntityManager, launchId: string | undefined,
     launchId ? [launchId] : [],
   );
   return rows.map((row) => ({
-    id: String(row["id"]), number: Number(row["number"]), placedAt: new Date(String(row["placed_at"])), buyer: String(row["first_name"]), country: String(row["country"]),
-    lines: String(row["lines"]), grossMinor: Number(row["gross"]), currency: String(row["currency"]), partner: row["partner"] as string | null,
-    source: String(row["source"]), recovered: row["recovered"] === true,
+    id: String(row["id"]),
+    number: Number(row["number"]),
+    placedAt: new Date(String(row["placed_at"])),
+    buyer: String(row["first_name"]),
+    country: String(row["country"]),
+    lines: String(row["lines"]),
+    grossMinor: Number(row["gross"]),
+    currency: String(row["currency"]),
+    partner: row["partner"] as string | null,
+    source: String(row["source"]),
+    recovered: row["recovered"] === true,
   }));
 };

@@ -20,7 +20,13 @@ export const orderPostings = async (em: EntityManager, orderId: string): Promise
     [orderId],
   );
   return rows.map((row) => ({
-    journal: row["journal"]!, kind: row["kind"]!, at: new Date(row["at"]!), account: row["account"]!, partner: row["partner"] ?? null, minor: Number(row["minor"]),
-    currency: row["currency"]!, line: row["line"]!,
+    journal: row["journal"]!,
+    kind: row["kind"]!,
+    at: new Date(row["at"]!),
+    account: row["account"]!,
+    partner: row["partner"] ?? null,
+    minor: Number(row["minor"]),
+    currency: row["currency"]!,
+    line: row["line"]!,
   }));
 };

@@ -21,7 +21,14 @@ export const partnerOrders = async (em: EntityManager, partnerId: string): Promi
     [partnerId],
   );
   return rows.map((row) => ({
-    order: Number(row["number"]), placedAt: new Date(row["placed_at"]!), launch: row["launch"]!, line: row["line"]!, baseMinor: Number(row["base_minor"]),
-    rateBp: Number(row["rate_bp"]), minor: Number(row["minor"]), currency: row["currency"]!, heldUntil: new Date(row["held_until"]!),
+    order: Number(row["number"]),
+    placedAt: new Date(row["placed_at"]!),
+    launch: row["launch"]!,
+    line: row["line"]!,
+    baseMinor: Number(row["base_minor"]),
+    rateBp: Number(row["rate_bp"]),
+    minor: Number(row["minor"]),
+    currency: row["currency"]!,
+    heldUntil: new Date(row["held_until"]!),
   }));
 };

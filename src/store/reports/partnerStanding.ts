@@ -16,7 +16,15 @@ export const partnerStanding = async (em: EntityManager, now: Date, launchId?: s
     [launch, launch, launch, launch, now, now, launch, launch, partnerId ?? null, partnerId ?? null],
   );
   return rows.map((row) => ({
-    partnerId: row["id"]!, name: row["name"]!, code: row["code"]!, rateBp: Number(row["rate_bp"]), clicks: Number(row["clicks"]), optIns: Number(row["opt_ins"]),
-    orders: Number(row["orders"]), heldMinor: Number(row["held"]), dueMinor: Number(row["due"]), currency: row["currency"]!,
+    partnerId: row["id"]!,
+    name: row["name"]!,
+    code: row["code"]!,
+    rateBp: Number(row["rate_bp"]),
+    clicks: Number(row["clicks"]),
+    optIns: Number(row["opt_ins"]),
+    orders: Number(row["orders"]),
+    heldMinor: Number(row["held"]),
+    dueMinor: Number(row["due"]),
+    currency: row["currency"]!,
   }));
 };

@@ -8,7 +8,13 @@ export const BellMark = ({ kind, x = 0, y = 0, scale = 1 }: { kind: BellKind; x?
   const hollow = kind === "run_up" || kind === "grace_end";
   return (
     <g transform={`translate(${x} ${y}) scale(${scale})`}>
-      <path d="M-5 3a5 5 0 0 1 10 0z" fill={hollow ? "var(--paper)" : "currentColor"} stroke="currentColor" strokeWidth="1.5" strokeDasharray={kind === "grace_end" ? "2 1.4" : undefined} />
+      <path
+        d="M-5 3a5 5 0 0 1 10 0z"
+        fill={hollow ? "var(--paper)" : "currentColor"}
+        stroke="currentColor"
+        strokeWidth="1.5"
+        strokeDasharray={kind === "grace_end" ? "2 1.4" : undefined}
+      />
       <rect x="-6.5" y="3.6" width="13" height="1.8" fill="currentColor" />
       {kind === "closing" && <rect x="-0.8" y="-5.8" width="1.6" height="3.2" fill="currentColor" />}
     </g>

@@ -21,7 +21,9 @@ export const Dialog = ({ title, confirm, onConfirm, onClose, children }: Props) 
       {children}
       <div className={styles.dialogButtons}>
         <Button onClick={onClose}>Leave it as it is</Button>
-        <Button main onClick={onConfirm}>{confirm}</Button>
+        <Button main onClick={onConfirm}>
+          {confirm}
+        </Button>
       </div>
     </dialog>
   );

@@ -13,11 +13,21 @@ export const Select = ({ label, hideLabel = false, options, wrong, ...rest }: Pr
   const id = useId();
   return (
     <div className={hideLabel ? undefined : styles.field}>
-      <label className={hideLabel ? "visually-hidden" : styles.label} htmlFor={id}>{label}</label>
+      <label className={hideLabel ? "visually-hidden" : styles.label} htmlFor={id}>
+        {label}
+      </label>
       <select id={id} className={styles.control} aria-invalid={wrong ? true : undefined} {...rest}>
-        {options.map((option) => <option key={option.value} value={option.value}>{option.label}</option>)}
+        {options.map((option) => (
+          <option key={option.value} value={option.value}>
+            {option.label}
+          </option>
+        ))}
       </select>
-      {wrong && <p className={styles.wrong} role="alert">{wrong}</p>}
+      {wrong && (
+        <p className={styles.wrong} role="alert">
+          {wrong}
+        </p>
+      )}
     </div>
   );
 };

@@ -15,11 +15,23 @@ export const Table = <Row,>({ name, columns, rows, rowKey }: { name: string; col
   <div className={styles.scroll} tabIndex={0} role="region" aria-label={name}>
     <table className={styles.table}>
       <thead>
-        <tr>{columns.map((column) => <th key={column.title} scope="col" className={column.figure ? styles.figure : undefined}>{column.title}</th>)}</tr>
+        <tr>
+          {columns.map((column) => (
+            <th key={column.title} scope="col" className={column.figure ? styles.figure : undefined}>
+              {column.title}
+            </th>
+          ))}
+        </tr>
       </thead>
       <tbody>
         {rows.map((row) => (
-          <tr key={rowKey(row)}>{columns.map((column) => <td key={column.title} className={column.figure ? styles.figure : column.whole ? styles.whole : undefined}>{column.cell(row)}</td>)}</tr>
+          <tr key={rowKey(row)}>
+            {columns.map((column) => (
+              <td key={column.title} className={column.figure ? styles.figure : column.whole ? styles.whole : undefined}>
+                {column.cell(row)}
+              </td>
+            ))}
+          </tr>
         ))}
       </tbody>
     </table>

@@ -9,7 +9,9 @@ export const useToast = () => {
     if (!loss) setTimeout(() => setSaid((now) => (now?.text === text ? undefined : now)), 3500);
   }, []);
   const toast = (
-    <div role="status" aria-live="polite">{said && <p className={said.loss ? `${styles.toast} ${styles.loss}` : styles.toast}>{said.text}</p>}</div>
+    <div role="status" aria-live="polite">
+      {said && <p className={said.loss ? `${styles.toast} ${styles.loss}` : styles.toast}>{said.text}</p>}
+    </div>
   );
   return { say, toast };
 };

@@ -8,7 +8,9 @@ export const send = async <T>(address: string, body: unknown, answer: z.ZodType<
   const isFile = body instanceof Blob;
   try {
     const response = await fetch(address, {
-      method: "POST", headers: { "content-type": isFile ? "application/octet-stream" : "application/json" }, body: isFile ? body : JSON.stringify(body),
+      method: "POST",
+      headers: { "content-type": isFile ? "application/octet-stream" : "application/json" },
+      body: isFile ? body : JSON.stringify(body),
     });
     const content: unknown = await response.json();
     return response.ok ? { ok: true, value: answer.parse(content) } : { ok: false, ...refusal.parse(content) };

@@ -27,9 +27,24 @@ export const NewLaunchForm = ({ zones }: { zones: string[] }) => {
   const [busy, setBusy] = useState(false);
   const form = useForm<NewLaunchRequest>({
     resolver: zodResolver(newLaunchRequest),
-    defaultValues: { name: "", zone: "Europe/Lisbon", opensWall: "", closesWall: "", productName: "", price: "", currency: "EUR", taxMode: "inclusive" },
+    defaultValues: {
+      name: "",
+      zone: "Europe/Lisbon",
+      opensWall: "",
+      closesWall: "",
+      productName: "",
+      price: "",
+      currency: "EUR",
+      taxMode: "inclusive",
+    },
   });
-  const { register, handleSubmit, setError, watch, formState: { errors } } = form;
+  const {
+    register,
+    handleSubmit,
+    setError,
+    watch,
+    formState: { errors },
+  } = form;
   const refuse = (fields: Record<string, string | undefined>) => {
     for (const [name, message] of Object.entries(fields)) setError(name as keyof NewLaunchRequest, { message });
   };
@@ -50,8 +65,18 @@ export const NewLaunchForm = ({ zones }: { zones: string[] }) => {
       <fieldset>
         <legend>The launch</legend>
         <Field label="Name" wrong={wrong("name")} {...register("name")} />
-        <Field label="Time zone" list="zones" hint="A zone of the IANA database. Both bells are wall times there." wrong={wrong("zone")} {...register("zone")} />
-        <datalist id="zones">{zones.map((name) => <option key={name} value={name} />)}</datalist>
+        <Field
+          label="Time zone"
+          list="zones"
+          hint="A zone of the IANA database. Both bells are wall times there."
+          wrong={wrong("zone")}
+          {...register("zone")}
+        />
+        <datalist id="zones">
+          {zones.map((name) => (
+            <option key={name} value={name} />
+          ))}
+        </datalist>
         <div className={styles.two}>
           <Field label="Doors open" type="datetime-local" wrong={wrong("opensWall")} hint={meaning(opens, zone)} {...register("opensWall")} />
           <Field label="Doors close" type="datetime-local" wrong={wrong("closesWall")} hint={meaning(closes, zone)} {...register("closesWall")} />
@@ -59,15 +84,36 @@ export const NewLaunchForm = ({ zones }: { zones: string[] }) => {
       </fieldset>
       <fieldset>
         <legend>What is sold</legend>
-        <Field label="Main product" hint="As the buyer reads it on the page and the receipt." wrong={wrong("productName")} {...register("productName")} />
+        <Field
+          label="Main product"
+          hint="As the buyer reads it on the page and the receipt."
+          wrong={wrong("productName")}
+          {...register("productName")}
+        />
         <div className={styles.three}>
           <Field label="Price" inputMode="decimal" placeholder="149.00" wrong={wrong("price")} {...register("price")} />
-          <Select label="Currency" options={currencies.map((code) => ({ value: code, label: code }))} wrong={wrong("currency")} {...register("currency")} />
-          <Select label="Tax" options={[{ value: "inclusive", label: "is in the price" }, { value: "exclusive", label: "is added to it" }]} {...register("taxMode")} />
+          <Select
+            label="Currency"
+            options={currencies.map((code) => ({ value: code, label: code }))}
+            wrong={wrong("currency")}
+            {...register("currency")}
+          />
+          <Select
+            label="Tax"
+            options={[
+              { value: "inclusive", label: "is in the price" },
+              { value: "exclusive", label: "is added to it" },
+            ]}
+            {...register("taxMode")}
+          />
         </div>
       </fieldset>
       <p className="muted">Six pages are made from templates. Nothing is public, and nothing can be charged, before you publish them.</p>
-      <p><Button main type="submit" disabled={busy}>Start the launch</Button></p>
+      <p>
+        <Button main type="submit" disabled={busy}>
+          Start the launch
+        </Button>
+      </p>
       {toast}
     </form>
   );

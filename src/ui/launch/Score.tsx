@@ -62,7 +62,9 @@ export const Score = ({ plan: json, curve, figures, now: sentAt, at: wanted }: P
     else address.searchParams.set("at", new Date(chosen).toISOString());
     history.replaceState(undefined, "", address);
     const elsewhere = chosen !== undefined || person !== "new";
-    tellAsSeen(elsewhere ? { at: at.getTime(), words: `${shortMoment(at, plan.zone)} ${zoneCity(plan.zone)}`, person: personWords[person] } : undefined);
+    tellAsSeen(
+      elsewhere ? { at: at.getTime(), words: `${shortMoment(at, plan.zone)} ${zoneCity(plan.zone)}`, person: personWords[person] } : undefined,
+    );
     // `at` follows from what is listed, and the running clock must not write the address each second.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [chosen, person, plan]);
@@ -92,8 +94,18 @@ export const Score = ({ plan: json, curve, figures, now: sentAt, at: wanted }: P
     <div className={styles.score}>
       <div>
         <div
-          ref={ref} className={styles.lanes} role="slider" tabIndex={0} aria-label="Playhead" aria-valuemin={from.getTime()} aria-valuemax={to.getTime()}
-          aria-valuenow={at.getTime()} aria-valuetext={`${fullMoment(at, plan.zone)}, ${phaseWords(plan, at)}`} onKeyDown={keys} onPointerDown={drag} onPointerMove={drag}
+          ref={ref}
+          className={styles.lanes}
+          role="slider"
+          tabIndex={0}
+          aria-label="Playhead"
+          aria-valuemin={from.getTime()}
+          aria-valuemax={to.getTime()}
+          aria-valuenow={at.getTime()}
+          aria-valuetext={`${fullMoment(at, plan.zone)}, ${phaseWords(plan, at)}`}
+          onKeyDown={keys}
+          onPointerDown={drag}
+          onPointerMove={drag}
         >
           <ScoreLanes plan={plan} curve={curve} figures={figures} from={from} to={to} width={width} now={now} playhead={chosen} />
         </div>
@@ -102,7 +114,9 @@ export const Score = ({ plan: json, curve, figures, now: sentAt, at: wanted }: P
           <span className={styles.buttons}>
             <Button onClick={() => toBell(-1)}>Bell before</Button>
             <Button onClick={() => toBell(1)}>Bell after</Button>
-            <Button onClick={() => setChosen(undefined)} disabled={chosen === undefined}>Now</Button>
+            <Button onClick={() => setChosen(undefined)} disabled={chosen === undefined}>
+              Now
+            </Button>
           </span>
         </p>
       </div>

@@ -17,10 +17,28 @@ export const DelayForm = ({ slug, minutes }: { slug: string; minutes: number }) 
     if (answer.ok) say("The new delay holds for every email that still waits");
   };
   return (
-    <form className={kit.pane} onSubmit={(event) => { event.preventDefault(); void save(); }} noValidate>
+    <form
+      className={kit.pane}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void save();
+      }}
+      noValidate
+    >
       <h2>When it goes</h2>
-      <Field label="Minutes after the last activity" inputMode="numeric" value={typed} onChange={(event) => setTyped(event.currentTarget.value)} wrong={wrong} hint="Emails that wait already move with it. After the closing bell none goes." />
-      <p style={{ marginTop: 12 }}><Button main type="submit">Set the delay</Button></p>
+      <Field
+        label="Minutes after the last activity"
+        inputMode="numeric"
+        value={typed}
+        onChange={(event) => setTyped(event.currentTarget.value)}
+        wrong={wrong}
+        hint="Emails that wait already move with it. After the closing bell none goes."
+      />
+      <p style={{ marginTop: 12 }}>
+        <Button main type="submit">
+          Set the delay
+        </Button>
+      </p>
       {toast}
     </form>
   );

@@ -4,7 +4,10 @@ import type { Stage } from "../../core/retarget";
 import styles from "./StageFlow.module.css";
 
 const steps: { stage: Stage; name: string }[] = [
-  { stage: "visited", name: "came" }, { stage: "saw_sales", name: "saw the sales page" }, { stage: "began_checkout", name: "began a checkout" }, { stage: "paid", name: "bought" },
+  { stage: "visited", name: "came" },
+  { stage: "saw_sales", name: "saw the sales page" },
+  { stage: "began_checkout", name: "began a checkout" },
+  { stage: "paid", name: "bought" },
 ];
 const [width, height, top, depth] = [1040, 250, 62, 108];
 
@@ -15,7 +18,13 @@ export const StageFlow = ({ funnel, value, currency }: { funnel: Record<Stage, n
   const share = (part: number, whole: number) => (whole > 0 ? `${((100 * part) / whole).toFixed(1)} %` : "");
   return (
     <figure className={styles.figure} tabIndex={0} aria-label="The stream of people through the stages">
-      <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={steps.map(({ stage, name }) => `${funnel[stage]} ${name}`).join(", ")}>
+      <svg
+        width={width}
+        height={height}
+        viewBox={`0 0 ${width} ${height}`}
+        role="img"
+        aria-label={steps.map(({ stage, name }) => `${funnel[stage]} ${name}`).join(", ")}
+      >
         {steps.slice(0, -1).map(({ stage }, index) => {
           const [here, next] = [funnel[stage], Math.min(funnel[stage], funnel[steps[index + 1]!.stage])];
           const lost = here - next;
@@ -25,21 +34,36 @@ export const StageFlow = ({ funnel, value, currency }: { funnel: Record<Stage, n
           return (
             <g key={stage}>
               <rect x={from} y={top} width={to - from} height={Math.max(1, thick(next))} fill="var(--woad-tint)" />
-              <path d={`M${from} ${bend}H${from + 70}C${right} ${bend} ${right} ${bend} ${right} 192H${left}C${left} ${below} ${left} ${below} ${from + 50} ${below}H${from}Z`} fill="var(--madder-tint)" stroke="var(--madder)" strokeWidth=".8" />
-              <text x={from + 168} y={210} textAnchor="middle" className={styles.lost}>{lost.toLocaleString("en")} left here, {share(lost, here)}</text>
-              <text x={from + 168} y={227} textAnchor="middle" className={styles.muted}>{index === 2 ? `${formatMoney(lost * value, currency)} on the table` : ""}</text>
+              <path
+                d={`M${from} ${bend}H${from + 70}C${right} ${bend} ${right} ${bend} ${right} 192H${left}C${left} ${below} ${left} ${below} ${from + 50} ${below}H${from}Z`}
+                fill="var(--madder-tint)"
+                stroke="var(--madder)"
+                strokeWidth=".8"
+              />
+              <text x={from + 168} y={210} textAnchor="middle" className={styles.lost}>
+                {lost.toLocaleString("en")} left here, {share(lost, here)}
+              </text>
+              <text x={from + 168} y={227} textAnchor="middle" className={styles.muted}>
+                {index === 2 ? `${formatMoney(lost * value, currency)} on the table` : ""}
+              </text>
             </g>
           );
         })}
         {steps.map(({ stage, name }, index) => (
           <g key={stage}>
             <line x1={x(index)} x2={x(index)} y1={18} y2={top + depth + 8} stroke="var(--ink)" strokeWidth="2" />
-            <text x={x(index) + 7} y={32} className={styles.count}>{funnel[stage].toLocaleString("en")}</text>
-            <text x={x(index) + 7} y={49} className={styles.muted}>{name}</text>
+            <text x={x(index) + 7} y={32} className={styles.count}>
+              {funnel[stage].toLocaleString("en")}
+            </text>
+            <text x={x(index) + 7} y={49} className={styles.muted}>
+              {name}
+            </text>
           </g>
         ))}
       </svg>
-      <figcaption className="muted">Drawn to scale. {funnel.opted_in.toLocaleString("en")} of {funnel.visited.toLocaleString("en")} gave their address in the run-up.</figcaption>
+      <figcaption className="muted">
+        Drawn to scale. {funnel.opted_in.toLocaleString("en")} of {funnel.visited.toLocaleString("en")} gave their address in the run-up.
+      </figcaption>
     </figure>
   );
 };

@@ -24,7 +24,10 @@ interface Props {
 }
 
 const stateWords: Record<ListingState, string> = {
-  draft: "Draft: nobody there has seen it", submitted: "Submitted, under review", returned: "Returned with reasons", live: "Live in the catalogue",
+  draft: "Draft: nobody there has seen it",
+  submitted: "Submitted, under review",
+  returned: "Returned with reasons",
+  live: "Live in the catalogue",
 };
 const marks = { met: "✓ met", not_met: "✕ not met", cannot_tell: "? cannot tell" };
 const answer = z.object({ href: z.url().optional() });
@@ -56,26 +59,66 @@ export const ListingDesk = (props: Props) => {
   };
   const mend: Record<RuleStanding["rule"], React.ReactNode> = {
     picture: (
-      <Field label="Picture, PNG, JPEG or WebP" type="file" accept="image/png,image/jpeg,image/webp" wrong={wrong["picture"]} disabled={!changeable || busy}
-        onChange={async (event) => { const file = event.currentTarget.files?.[0]; if (file) await step("picture", { picture: await base64Of(file) }); }} />
+      <Field
+        label="Picture, PNG, JPEG or WebP"
+        type="file"
+        accept="image/png,image/jpeg,image/webp"
+        wrong={wrong["picture"]}
+        disabled={!changeable || busy}
+        onChange={async (event) => {
+          const file = event.currentTarget.files?.[0];
+          if (file) await step("picture", { picture: await base64Of(file) });
+        }}
+      />
     ),
     refund_window: (
-      <form className={styles.inline} onSubmit={(event) => { event.preventDefault(); void step("refund_window", { days }); }}>
-        <Field label={`Days to return ${props.product}`} inputMode="numeric" value={days} onChange={(event) => setDays(event.currentTarget.value)} wrong={wrong["days"]} disabled={!changeable} />
-        <Button type="submit" disabled={busy || !changeable}>Set the window</Button>
+      <form
+        className={styles.inline}
+        onSubmit={(event) => {
+          event.preventDefault();
+          void step("refund_window", { days });
+        }}
+      >
+        <Field
+          label={`Days to return ${props.product}`}
+          inputMode="numeric"
+          value={days}
+          onChange={(event) => setDays(event.currentTarget.value)}
+          wrong={wrong["days"]}
+          disabled={!changeable}
+        />
+        <Button type="submit" disabled={busy || !changeable}>
+          Set the window
+        </Button>
       </form>
     ),
-    terms: <Button disabled={busy || !changeable} onClick={() => step("terms", {})}>Accept the terms of {marketplace}</Button>,
-    test_order: <Button disabled={busy || !changeable} onClick={() => step("test_order", {})}>Make a test order at {marketplace}</Button>,
+    terms: (
+      <Button disabled={busy || !changeable} onClick={() => step("terms", {})}>
+        Accept the terms of {marketplace}
+      </Button>
+    ),
+    test_order: (
+      <Button disabled={busy || !changeable} onClick={() => step("test_order", {})}>
+        Make a test order at {marketplace}
+      </Button>
+    ),
   };
   return (
     <div className={styles.columns}>
       <section aria-label={marketplace}>
         <header className={styles.head}>
           <h2>{marketplace}</h2>
-          <p>It sells in its own name, pays the tax, and keeps {props.feeBp / 100} % of the net price. <a href={props.address}>Its catalogue</a></p>
-          <p className={styles[state]} data-state={state}>{stateWords[state]}</p>
-          {props.reasons.map((reason) => <p key={reason} className={styles.reason}>{reason}</p>)}
+          <p>
+            It sells in its own name, pays the tax, and keeps {props.feeBp / 100} % of the net price. <a href={props.address}>Its catalogue</a>
+          </p>
+          <p className={styles[state]} data-state={state}>
+            {stateWords[state]}
+          </p>
+          {props.reasons.map((reason) => (
+            <p key={reason} className={styles.reason}>
+              {reason}
+            </p>
+          ))}
         </header>
         <ol className={styles.rules}>
           {rules.map((rule) => (
@@ -91,18 +134,37 @@ export const ListingDesk = (props: Props) => {
         </ol>
         {changeable && (
           <p className={styles.submit}>
-            <Button main disabled={open > 0 || busy} onClick={() => step("submit", {})}>Submit to {marketplace}</Button>
+            <Button main disabled={open > 0 || busy} onClick={() => step("submit", {})}>
+              Submit to {marketplace}
+            </Button>
             <span className="muted">{open > 0 ? `${open} of ${rules.length} rules are open, so it would be refused.` : "Every rule is met."}</span>
           </p>
         )}
       </section>
       <aside className={styles.pane} aria-label="Orders there">
         <h2>Orders there</h2>
-        {props.orderLink ? <p>Order link<br /><a href={props.orderLink}>{props.orderLink}</a></p> : <p className="muted">The order link comes with the approval.</p>}
+        {props.orderLink ? (
+          <p>
+            Order link
+            <br />
+            <a href={props.orderLink}>{props.orderLink}</a>
+          </p>
+        ) : (
+          <p className="muted">The order link comes with the approval.</p>
+        )}
         <dl>
-          <div><dt>Orders</dt><dd data-market-orders>{props.sold.orders}</dd></div>
-          <div><dt>It owes us</dt><dd>{formatMoney(props.sold.receivable, props.currency)}</dd></div>
-          <div><dt>It kept as its fee</dt><dd>{formatMoney(props.sold.fees, props.currency)}</dd></div>
+          <div>
+            <dt>Orders</dt>
+            <dd data-market-orders>{props.sold.orders}</dd>
+          </div>
+          <div>
+            <dt>It owes us</dt>
+            <dd>{formatMoney(props.sold.receivable, props.currency)}</dd>
+          </div>
+          <div>
+            <dt>It kept as its fee</dt>
+            <dd>{formatMoney(props.sold.fees, props.currency)}</dd>
+          </div>
         </dl>
       </aside>
       {toast}

@@ -7,7 +7,9 @@ import { accountName } from "./words";
 export const LedgerTable = ({ balances }: { balances: Balance[] }) => {
   const currencies = [...new Set(balances.map(({ currency }) => currency))];
   const sums = currencies.map((currency) => ({
-    account: `All accounts, ${currency}`, currency, minor: balances.filter((row) => row.currency === currency).reduce((sum, row) => sum + row.minor, 0),
+    account: `All accounts, ${currency}`,
+    currency,
+    minor: balances.filter((row) => row.currency === currency).reduce((sum, row) => sum + row.minor, 0),
   }));
   return (
     <Table

@@ -18,7 +18,11 @@ export const OrderTable = ({ orders }: { orders: OrderRow[] }) =>
         { title: "When, UTC", whole: true, cell: (row) => shortMoment(row.placedAt, "UTC") },
         { title: "Buyer", whole: true, cell: (row) => `${row.buyer}, ${row.country}` },
         { title: "What", cell: (row) => row.lines },
-        { title: "Credited", whole: true, cell: (row) => row.partner ?? <span className="muted">{row.source === "own" ? "nobody" : "by the marketplace"}</span> },
+        {
+          title: "Credited",
+          whole: true,
+          cell: (row) => row.partner ?? <span className="muted">{row.source === "own" ? "nobody" : "by the marketplace"}</span>,
+        },
         { title: "Came by", cell: (row) => (row.source === "own" ? (row.recovered ? "own checkout, won back" : "own checkout") : "marketplace") },
         { title: "Paid", figure: true, cell: (row) => formatMoney(row.grossMinor, row.currency) },
       ]}

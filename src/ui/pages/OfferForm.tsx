@@ -18,9 +18,22 @@ export const OfferForm = ({ pageId, name, price, currency }: { pageId: string; n
     <form onSubmit={save} noValidate style={{ borderTop: "1px solid var(--hair)", marginTop: 20, paddingTop: 14 }}>
       <h2>What is offered</h2>
       {!name && <p style={{ color: "var(--madder)", fontWeight: 600 }}>Nothing yet, so this page cannot be published.</p>}
-      <Field label="Product offered" value={typed.name} wrong={wrong["name"]} onChange={(event) => setTyped({ ...typed, name: event.currentTarget.value })} />
-      <Field label={`Offer price, ${currency}`} inputMode="decimal" value={typed.price} wrong={wrong["price"]} onChange={(event) => setTyped({ ...typed, price: event.currentTarget.value })} />
-      <p style={{ marginTop: 12 }}><Button type="submit">Set the offer</Button></p>
+      <Field
+        label="Product offered"
+        value={typed.name}
+        wrong={wrong["name"]}
+        onChange={(event) => setTyped({ ...typed, name: event.currentTarget.value })}
+      />
+      <Field
+        label={`Offer price, ${currency}`}
+        inputMode="decimal"
+        value={typed.price}
+        wrong={wrong["price"]}
+        onChange={(event) => setTyped({ ...typed, price: event.currentTarget.value })}
+      />
+      <p style={{ marginTop: 12 }}>
+        <Button type="submit">Set the offer</Button>
+      </p>
     </form>
   );
 };

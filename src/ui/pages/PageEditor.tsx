@@ -28,7 +28,13 @@ export const PageEditor = ({ page, address, children }: Props) => {
   const [version, setVersion] = useState(page.version);
   const [asking, setAsking] = useState(false);
   const [width, setWidth] = useState<"desktop" | "phone">("desktop");
-  const { register, watch, trigger, setError, formState: { errors } } = useForm<PageContent>({ resolver: zodResolver(pageContent), defaultValues: page.draft, mode: "onChange" });
+  const {
+    register,
+    watch,
+    trigger,
+    setError,
+    formState: { errors },
+  } = useForm<PageContent>({ resolver: zodResolver(pageContent), defaultValues: page.draft, mode: "onChange" });
 
   const words = watch();
   const key = JSON.stringify(words);
@@ -55,34 +61,53 @@ export const PageEditor = ({ page, address, children }: Props) => {
     setPublished(draft);
     say(`${page.name} is published at ${address}`);
   };
-  const standing = !published ? "not published: nobody sees this page" : same(draft, published) ? "published as it stands" : "changed since it was published";
+  const standing = !published
+    ? "not published: nobody sees this page"
+    : same(draft, published)
+      ? "published as it stands"
+      : "changed since it was published";
   const clean = Object.keys(errors).length === 0 && same(words, draft);
   return (
     <div className={styles.editor}>
       <div className={styles.preview}>
         <div className={styles.bar} role="group" aria-label="Width of the preview">
-          {(["desktop", "phone"] as const).map((kind) => <button key={kind} type="button" aria-pressed={width === kind} onClick={() => setWidth(kind)}>{kind === "desktop" ? "Desktop" : "Phone"}</button>)}
+          {(["desktop", "phone"] as const).map((kind) => (
+            <button key={kind} type="button" aria-pressed={width === kind} onClick={() => setWidth(kind)}>
+              {kind === "desktop" ? "Desktop" : "Phone"}
+            </button>
+          ))}
           <span className="muted">{address}</span>
         </div>
-        <div className={styles[width]}><iframe key={`${version}`} title={`Preview of the ${page.name} page`} src={`/desk/preview/${page.id}?v=${version}`} sandbox="" /></div>
+        <div className={styles[width]}>
+          <iframe key={`${version}`} title={`Preview of the ${page.name} page`} src={`/desk/preview/${page.id}?v=${version}`} sandbox="" />
+        </div>
       </div>
       <div className={styles.pane}>
-      <form onSubmit={(event) => event.preventDefault()} noValidate>
-        <h2>Words</h2>
-        <p className={published && same(draft, published) ? styles.good : styles.open} data-standing>{standing}</p>
-        <Field label="Headline" wrong={errors.headline?.message} {...register("headline")} />
-        <Field label="Text" rows={8} wrong={errors.text?.message} {...register("text")} />
-        <Field label="Button says" hint="What happens when it is pressed." wrong={errors.button?.message} {...register("button")} />
-        <p className={styles.save}>
-          <Button main disabled={!clean || same(draft, published)} onClick={() => setAsking(true)}>{published ? "Publish the changes" : "Publish this page"}</Button>
-          <span className="muted" role="status">{clean ? `Saved, version ${version}` : "Saving…"}</span>
-        </p>
-      </form>
-      {children}
+        <form onSubmit={(event) => event.preventDefault()} noValidate>
+          <h2>Words</h2>
+          <p className={published && same(draft, published) ? styles.good : styles.open} data-standing>
+            {standing}
+          </p>
+          <Field label="Headline" wrong={errors.headline?.message} {...register("headline")} />
+          <Field label="Text" rows={8} wrong={errors.text?.message} {...register("text")} />
+          <Field label="Button says" hint="What happens when it is pressed." wrong={errors.button?.message} {...register("button")} />
+          <p className={styles.save}>
+            <Button main disabled={!clean || same(draft, published)} onClick={() => setAsking(true)}>
+              {published ? "Publish the changes" : "Publish this page"}
+            </Button>
+            <span className="muted" role="status">
+              {clean ? `Saved, version ${version}` : "Saving…"}
+            </span>
+          </p>
+        </form>
+        {children}
       </div>
       {asking && (
         <Dialog title={`Publish ${page.name}`} confirm="Publish 1 page" onConfirm={publish} onClose={() => setAsking(false)}>
-          <p>From now on everyone who comes to {address} while its gate is open sees these words{page.name === "Checkout" ? ", and cards can be charged there" : ""}.</p>
+          <p>
+            From now on everyone who comes to {address} while its gate is open sees these words
+            {page.name === "Checkout" ? ", and cards can be charged there" : ""}.
+          </p>
         </Dialog>
       )}
       {toast}

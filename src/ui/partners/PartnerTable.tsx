@@ -16,7 +16,14 @@ export const PartnerTable = ({ standing, origin }: { standing: PartnerStanding[]
       rowKey={(row) => row.partnerId}
       columns={[
         { title: "Partner", cell: (row) => <strong>{row.name}</strong> },
-        { title: "Link", cell: (row) => <code>{origin}?p={row.code}</code> },
+        {
+          title: "Link",
+          cell: (row) => (
+            <code>
+              {origin}?p={row.code}
+            </code>
+          ),
+        },
         { title: "Rate", figure: true, cell: (row) => `${row.rateBp / 100} %` },
         { title: "Clicks", figure: true, cell: (row) => row.clicks },
         { title: "Opt-ins", figure: true, cell: (row) => share(row.optIns, row.clicks) },

@@ -21,10 +21,16 @@ export const AudienceLadder = ({ rungs, smallest }: { rungs: Rung[]; smallest: n
           <li key={rung.key} data-audience={rung.key}>
             <header>
               <div>
-                <h2>Rung {index + 1}: {rung.name}</h2>
-                <p className="muted">{people.toLocaleString("en")} people, {addresses.toLocaleString("en")} of them with an address that may be used</p>
+                <h2>
+                  Rung {index + 1}: {rung.name}
+                </h2>
+                <p className="muted">
+                  {people.toLocaleString("en")} people, {addresses.toLocaleString("en")} of them with an address that may be used
+                </p>
               </div>
-              <a className={kit.button} href={rung.href}>Download {addresses.toLocaleString("en")} hashed addresses</a>
+              <a className={kit.button} href={rung.href}>
+                Download {addresses.toLocaleString("en")} hashed addresses
+              </a>
             </header>
             {people === 0 && <EmptyState title="Nobody yet" says="People appear here as soon as they look and leave." />}
             <ul className={styles.countries}>
@@ -32,10 +38,13 @@ export const AudienceLadder = ({ rungs, smallest }: { rungs: Rung[]; smallest: n
                 <li key={row.country}>
                   <span>{row.country}</span>
                   <svg className={styles.bar} viewBox="0 0 100 10" preserveAspectRatio="none" aria-hidden="true">
-                    <rect width={(100 * row.people) / most} height="10" fill="var(--woad-tint)" /><rect width={(100 * row.addresses) / most} height="10" fill="var(--woad)" />
+                    <rect width={(100 * row.people) / most} height="10" fill="var(--woad-tint)" />
+                    <rect width={(100 * row.addresses) / most} height="10" fill="var(--woad)" />
                   </svg>
                   <b>{row.people.toLocaleString("en")}</b>
-                  <span className="muted">{row.addresses.toLocaleString("en")} with address{row.addresses < smallest ? "; too few to be delivered" : ""}</span>
+                  <span className="muted">
+                    {row.addresses.toLocaleString("en")} with address{row.addresses < smallest ? "; too few to be delivered" : ""}
+                  </span>
                 </li>
               ))}
             </ul>

@@ -5,7 +5,9 @@ import { applyCardNotice } from "../../../server/offers/notices";
 
 export const POST: APIRoute = async ({ request, locals: { app } }) => {
   try {
-    return Response.json(await receiveNotice(app, "card-desk", app.config.CARD_DESK_NOTICE_SECRET, request.headers, await request.text(), applyCardNotice));
+    return Response.json(
+      await receiveNotice(app, "card-desk", app.config.CARD_DESK_NOTICE_SECRET, request.headers, await request.text(), applyCardNotice),
+    );
   } catch (error) {
     const refused = refusalResponse(error);
     if (refused) return refused;

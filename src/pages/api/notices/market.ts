@@ -5,7 +5,9 @@ import { applyMarketNotice } from "../../../server/markets/notices";
 
 export const POST: APIRoute = async ({ request, locals: { app } }) => {
   try {
-    return Response.json(await receiveNotice(app, "market", app.config.MARKET_NOTICE_SECRET, request.headers, await request.text(), applyMarketNotice));
+    return Response.json(
+      await receiveNotice(app, "market", app.config.MARKET_NOTICE_SECRET, request.headers, await request.text(), applyMarketNotice),
+    );
   } catch (error) {
     const refused = refusalResponse(error);
     if (refused) return refused;
