@@ -18,7 +18,7 @@ export interface Mailer {
 
 /** Mail over SMTP. */
 export const smtpMailer = (url: string): Mailer => {
-  const transport = createTransport(url, { disableFileAccess: true, disableUrlAccess: true } as never);
+  const transport = createTransport(url, { disableFileAccess: true, disableUrlAccess: true });
   return {
     async send({ unsubscribe, ...mail }) {
       const headers = unsubscribe ? { "List-Unsubscribe": `<${unsubscribe}>`, "List-Unsubscribe-Post": "List-Unsubscribe=One-Click" } : {};

@@ -33,11 +33,8 @@ interface Charge {
 const port = Number(setting("PORT"));
 const base = `http://127.0.0.1:${port}`;
 const key = setting("CARD_DESK_KEY");
-const store = new Store(join(setting("DATA"), "card-desk.json"), {
-  cards: {} as Record<string, Card>,
-  charges: [] as Charge[],
-  notices: [] as Notice[],
-});
+const empty: { cards: Record<string, Card>; charges: Charge[]; notices: Notice[] } = { cards: {}, charges: [], notices: [] };
+const store = new Store(join(setting("DATA"), "card-desk.json"), empty);
 const { state } = store;
 const id = (prefix: string) => `${prefix}_${randomBytes(12).toString("hex")}`;
 

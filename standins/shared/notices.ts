@@ -1,5 +1,5 @@
 import { createHmac, randomUUID } from "node:crypto";
-import { z } from "zod";
+import type { z } from "zod";
 
 export interface Notice {
   id: string;

@@ -38,7 +38,7 @@ export const serve = (name: string, port: number, routes: Route[], onStop: () =>
       }
       return { status: 404, json: { error: "there is nothing here" } };
     };
-    answer()
+    void answer()
       .catch((error: unknown): Reply => {
         console.error(`${name}: ${error instanceof Error ? error.stack : String(error)}`);
         return { status: 500, json: { error: "something went wrong" } };
@@ -58,7 +58,7 @@ export const serve = (name: string, port: number, routes: Route[], onStop: () =>
   const stop = () => {
     server.close();
     server.closeAllConnections();
-    Promise.resolve(onStop()).finally(() => process.exit(0));
+    void Promise.resolve(onStop()).finally(() => process.exit(0));
   };
   process.on("SIGINT", stop);
   process.on("SIGTERM", stop);

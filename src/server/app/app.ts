@@ -27,7 +27,7 @@ export interface App {
 const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
   const config = readConfig(env);
   const { em } = await orm(config.DATABASE_URL);
-  const fork = () => em.fork() as EntityManager;
+  const fork = () => em.fork();
   const log = pino({ level: config.INKBELL_LOG });
   const clock = new ShiftableClock(config.INKBELL_TEST_CLOCK === "1");
   const launches = new LaunchCache(fork);

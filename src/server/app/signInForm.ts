@@ -16,9 +16,13 @@ export const takeSignIn = async (
   if (request.method !== "POST") return { email: "" };
   const { app, em } = locals;
   const form = await request.formData();
-  const email = String(form.get("email") ?? "");
+  const typed = (name: string) => {
+    const value = form.get(name);
+    return typeof value === "string" ? value : "";
+  };
+  const email = typed("email");
   try {
-    const token = await signIn(app, em, kind, email, String(form.get("password") ?? ""), clientAddress);
+    const token = await signIn(app, em, kind, email, typed("password"), clientAddress);
     const secure = app.config.origin.startsWith("https:");
     cookies.set(kind === "desk" ? "ib_desk" : "ib_partner", token, { httpOnly: true, sameSite: "lax", path: "/", secure, maxAge: 14 * 86_400 });
     const to = url.searchParams.get("to") ?? home;

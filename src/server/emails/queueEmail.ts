@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { EmailMessage } from "../../store/entities";
+import type { EmailMessage } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { queue } from "../app/outbox";
 

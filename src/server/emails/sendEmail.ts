@@ -12,9 +12,9 @@ import { queue } from "../app/outbox";
 type Composed = { words: EmailWords; advertising: boolean } | { stop: string } | { waitUntil: Date };
 
 const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle, email: EmailMessage, contact: Contact): Promise<Composed> => {
-  const order = await em.findOneOrFail(Order, { id: String(email.data["orderId"]) });
-  const lineId = email.data["lineId"];
-  const lines = await em.find(OrderLine, { orderId: order.id, ...(lineId ? { id: String(lineId) } : {}) });
+  const order = await em.findOneOrFail(Order, { id: email.data.orderId! });
+  const lineId = email.data.lineId;
+  const lines = await em.find(OrderLine, { orderId: order.id, ...(lineId ? { id: lineId } : {}) });
   const money = (minor: number) => formatMoney(minor, order.currency);
   const sum = (pick: (line: OrderLine) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
   const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 90);

@@ -20,8 +20,7 @@ const freeSlug = async (em: EntityManager, name: string): Promise<string> => {
 export const createLaunch = async (em: EntityManager, user: DeskUser, request: NewLaunchRequest, now: Date): Promise<Launch> => {
   mustWrite(user);
   const planned = planNewLaunch(request);
-  if ("errors" in planned)
-    throw new Refusal(422, "fields", "Some fields need another look. Nothing was saved yet.", planned.errors as Record<string, string>);
+  if ("errors" in planned) throw new Refusal(422, "fields", "Some fields need another look. Nothing was saved yet.", planned.errors);
   const { opens, closes, priceMinor } = planned.plan;
   return em.transactional(async (tx) => {
     const product = tx.create(Product, {

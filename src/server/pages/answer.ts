@@ -97,9 +97,10 @@ interface Room {
   words: { button: string };
 }
 type Fillings = { price?: Html; notice?: Html; form?: Html };
-type Filler = (room: Room) => Promise<Fillings | { go: string }>;
+type Filled = Fillings | { go: string };
+type Filler = (room: Room) => Filled | Promise<Filled>;
 
-const listForm: Filler = async ({ app, bundle, request, words }) => ({
+const listForm: Filler = ({ app, bundle, request, words }) => ({
   notice: request.query.has("listed") ? optedInNotice() : undefined,
   form: request.query.has("listed")
     ? undefined
@@ -112,7 +113,7 @@ const listForm: Filler = async ({ app, bundle, request, words }) => ({
       ),
 });
 
-const sales: Filler = async ({ bundle, words }) => ({
+const sales: Filler = ({ bundle, words }) => ({
   price: priceBox(bundle.plan.price, bundle.product.taxMode, words.button, `/l/${bundle.launch.slug}/checkout`, bundle.product.refundDays),
 });
 
@@ -208,7 +209,7 @@ const thanks: Filler = async (room) => {
   lines.sort((a, b) => (a.role === b.role ? 0 : a.role === "front" ? -1 : 1));
   return {
     form: receipt({
-      number: order.number!,
+      number: order.number,
       currency: order.currency,
       email: contact.email,
       again: { href: `/l/${bundle.launch.slug}`, label: room.words.button },

@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { checkoutPay, checkoutStart } from "../../core/offers";
 import { optInRequest } from "../../core/people";
-import { Charge, Order } from "../../store/entities";
+import type { Charge } from "../../store/entities";
+import { Order } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { Refusal } from "../app/refusal";

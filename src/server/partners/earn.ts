@@ -1,6 +1,7 @@
 import { commissionPostings } from "../../core/money";
 import { commissionOn, heldUntil, lastTouchCredit, type CreditExplanation } from "../../core/partners";
-import { Contact, Partner, type Launch, type Order, type OrderLine } from "../../store/entities";
+import type { Contact } from "../../store/entities";
+import { Partner, type Launch, type Order, type OrderLine } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { book } from "../money/book";
 

@@ -202,7 +202,7 @@ export const EmailMessage = defineEntity({
     dueAt: at(),
     state: p.text().$type<"due" | "sent" | "stopped">(),
     stoppedBecause: p.text().nullable(),
-    data: p.json().$type<Record<string, unknown>>(),
+    data: p.json().$type<{ orderId?: string; lineId?: string }>(),
     sentAt: at().nullable(),
   },
 });

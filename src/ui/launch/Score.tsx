@@ -66,7 +66,6 @@ export const Score = ({ plan: json, curve, figures, now: sentAt, at: wanted }: P
       elsewhere ? { at: at.getTime(), words: `${shortMoment(at, plan.zone)} ${zoneCity(plan.zone)}`, person: personWords[person] } : undefined,
     );
     // `at` follows from what is listed, and the running clock must not write the address each second.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [chosen, person, plan]);
 
   const place = (ms: number) => setChosen(Math.min(to.getTime(), Math.max(from.getTime(), ms)));

@@ -1,0 +1,6 @@
+export interface StartedPostgres {
+  url: string;
+  stop: () => Promise<void>;
+}
+export function startPostgres(options?: { folder?: string; durable?: boolean }): Promise<StartedPostgres>;
+export function databaseUrl(url: string, name: string): string;

@@ -1,0 +1,98 @@
+import { Temporal as OtherTemporal } from "@js-temporal/polyfill";
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { isZone, planNewLaunch, resolveWallTime, slugOf, wallTimeOf, wallTimeRemark, type ResolvedWallTime } from ".";
+
+const resolved = (typed: string, zone: string) => resolveWallTime(typed, zone) as ResolvedWallTime;
+
+describe("a wall time in a zone", () => {
+  // IANA time zone database, published transitions.
+  it.each([
+    ["2026-03-29T02:30", "Europe/Berlin", "gap", "2026-03-29T03:30", "2026-03-29T01:30:00.000Z"],
+    ["2026-10-25T02:30", "Europe/Berlin", "overlap", "2026-10-25T02:30", "2026-10-25T00:30:00.000Z"],
+    ["2026-11-01T01:30", "America/New_York", "overlap", "2026-11-01T01:30", "2026-11-01T05:30:00.000Z"],
+    ["2026-10-04T02:15", "Australia/Lord_Howe", "gap", "2026-10-04T02:45", "2026-10-03T15:45:00.000Z"],
+    ["2011-12-30T12:00", "Pacific/Apia", "gap", "2011-12-31T12:00", "2011-12-30T22:00:00.000Z"],
+    ["2026-11-27T18:00", "Europe/Lisbon", "exact", "2026-11-27T18:00", "2026-11-27T18:00:00.000Z"],
+  ])("%s in %s is %s and becomes %s", (typed, zone, standing, becomes, instant) => {
+    expect(resolved(typed, zone)).toEqual({ instant: new Date(instant), standing, becomes });
+  });
+
+  it("agrees with a second Temporal for any time in zones with odd shifts", () => {
+    const zones = ["Europe/Lisbon", "America/New_York", "Australia/Lord_Howe", "Pacific/Apia", "Asia/Kathmandu", "America/St_Johns"];
+    const wall = fc.record({
+      zone: fc.constantFrom(...zones),
+      at: fc.date({ min: new Date("2011-01-01"), max: new Date("2037-01-01"), noInvalidDate: true }),
+    });
+    fc.assert(
+      fc.property(wall, ({ zone, at }) => {
+        const typed = at.toISOString().slice(0, 16);
+        const other = OtherTemporal.PlainDateTime.from(typed).toZonedDateTime(zone, { disambiguation: "compatible" });
+        expect(resolved(typed, zone).instant.getTime()).toBe(other.epochMilliseconds);
+        expect(resolved(typed, zone).becomes).toBe(other.toPlainDateTime().toString({ smallestUnit: "minute" }));
+      }),
+      { numRuns: 400 },
+    );
+  });
+
+  it("comes back from its instant, unless DST skips it", () => {
+    fc.assert(
+      fc.property(fc.date({ min: new Date("2020-01-01"), max: new Date("2035-01-01"), noInvalidDate: true }), (at) => {
+        const typed = at.toISOString().slice(0, 16);
+        const { instant, becomes } = resolved(typed, "Europe/Lisbon");
+        expect(wallTimeOf(instant, "Europe/Lisbon")).toBe(becomes);
+      }),
+    );
+  });
+
+  it("refuses what is no zone and no time, as data", () => {
+    expect(resolveWallTime("2026-11-27T18:00", "Europe/Atlantis")).toEqual({ code: "unknown_zone", zone: "Europe/Atlantis" });
+    expect(resolveWallTime("2026-02-30T18:00", "Europe/Lisbon")).toEqual({ code: "not_a_wall_time", typed: "2026-02-30T18:00" });
+    expect(resolveWallTime("tomorrow", "Europe/Lisbon")).toEqual({ code: "not_a_wall_time", typed: "tomorrow" });
+    expect(isZone("+01:00")).toBe(false);
+    expect(isZone("")).toBe(false);
+  });
+
+  it("says what a skipped or doubled time becomes", () => {
+    expect(wallTimeRemark(resolved("2026-03-29T02:30", "Europe/Berlin"), "Europe/Berlin")).toContain("it becomes 03:30 on 2026-03-29");
+    expect(wallTimeRemark(resolved("2026-10-25T02:30", "Europe/Berlin"), "Europe/Berlin")).toContain("happens twice");
+    expect(wallTimeRemark(resolved("2026-10-26T02:30", "Europe/Berlin"), "Europe/Berlin")).toBeUndefined();
+  });
+});
+
+describe("a new launch", () => {
+  const request = {
+    name: "Spring", zone: "Europe/Lisbon", opensWall: "2026-12-01T10:00", closesWall: "2026-12-06T20:00",
+    productName: "A course", price: "149.00", currency: "EUR", taxMode: "inclusive" as const,
+  };
+  const errorsOf = (change: Partial<typeof request>) => {
+    const planned = planNewLaunch({ ...request, ...change });
+    return "errors" in planned ? planned.errors : {};
+  };
+
+  it("is planned from good answers", () => {
+    const planned = planNewLaunch(request);
+    expect("plan" in planned && planned.plan.priceMinor).toBe(14_900);
+    expect("plan" in planned && planned.plan.opens.instant.toISOString()).toBe("2026-12-01T10:00:00.000Z");
+  });
+  it("may not close before or at its opening", () => {
+    expect(errorsOf({ closesWall: "2026-11-30T10:00" }).closesWall).toContain("after the opening bell");
+    expect(errorsOf({ closesWall: request.opensWall }).closesWall).toContain("after the opening bell");
+  });
+  it("is judged by instants, not by wall times: in an overlap the same wall time may not serve as both", () => {
+    expect(errorsOf({ zone: "Europe/Berlin", opensWall: "2026-10-25T02:30", closesWall: "2026-10-25T02:15" }).closesWall).toBeDefined();
+  });
+  it("needs a zone, two times, a price and a currency that exist", () => {
+    expect(Object.keys(errorsOf({ zone: "Mars/Olympus" }))).toEqual(["zone"]);
+    expect(Object.keys(errorsOf({ opensWall: "" }))).toEqual(["opensWall"]);
+    expect(Object.keys(errorsOf({ price: "free" }))).toEqual(["price"]);
+    expect(Object.keys(errorsOf({ price: "0.00" }))).toEqual(["price"]);
+    expect(Object.keys(errorsOf({ price: "1.5", currency: "JPY" }))).toEqual(["price"]);
+    expect(Object.keys(errorsOf({ currency: "XXX" }))).toEqual(["currency"]);
+  });
+  it("gets an address of plain letters", () => {
+    expect(slugOf("Çà va: L'été à 100 %!")).toBe("ca-va-l-ete-a-100");
+    expect(slugOf("  —  ")).toBe("launch");
+    fc.assert(fc.property(fc.string(), (name) => void expect(slugOf(name)).toMatch(/^[a-z0-9-]{1,60}$/)));
+  });
+});

@@ -1,0 +1,156 @@
+import { randomUUID } from "node:crypto";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { commissionOn } from "../../src/core/partners";
+import { decideOffer } from "../../src/server/offers/offerPath";
+import { recordTouch } from "../../src/server/partners/touch";
+import { writeEvents } from "../../src/server/people/eventLog";
+import { optIn, unsubscribe } from "../../src/server/people/optIn";
+import { Contact } from "../../src/store/entities";
+import { partnerOrders } from "../../src/store/reports/partnerOrders";
+import { partnerStanding } from "../../src/store/reports/partnerStanding";
+import { stageFunnel } from "../../src/store/reports/stageFunnel";
+import type { LaunchBundle } from "../../src/server/launch/bundle";
+import { addPartner, advance, buy, buyer, openLaunch, startWorld, visitor, type World } from "../support/world";
+
+let world: World;
+let bundle: LaunchBundle;
+beforeAll(async () => {
+  world = await startWorld();
+  bundle = await openLaunch(world);
+});
+afterAll(() => world.stop());
+
+const touch = (code: string, visitorId: string) => recordTouch(world.app.fork(), bundle.launch.id, code, visitorId, world.app.clock.now());
+const join = (visitorId: string, email: string, from = "1.1.1.1") =>
+  optIn(world.app.fork(), bundle, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "Marram & Purl", from, now: world.app.clock.now() });
+
+describe("a partner's credit", () => {
+  it("is carried from the link to the order, and earns on every line, held until the refund window ends", async () => {
+    const partner = await addPartner(world, "skerry");
+    const who = visitor();
+    await touch("skerry", who.visitorId);
+    const { order } = await buy(world, bundle, who);
+    expect(order).toMatchObject({ partnerId: partner.id, credit: { partnerName: "SKERRY", rule: "last_touch", windowDays: 60 } });
+    await decideOffer(world.app, world.app.fork(), bundle, order!.id, bundle.steps[0]!.id, "yes");
+    const earned = await partnerOrders(world.app.fork(), partner.id);
+    expect(earned.map(({ minor, baseMinor }) => minor === commissionOn(baseMinor, 4_000))).toEqual([true, true]);
+    const now = world.app.clock.now();
+    const [standing] = await partnerStanding(world.app.fork(), now, bundle.launch.id, partner.id);
+    expect(standing).toMatchObject({ clicks: 1, orders: 1, dueMinor: 0, heldMinor: earned.reduce((sum, { minor }) => sum + minor, 0) });
+    const later = new Date(now.getTime() + 36 * 86_400_000);
+    expect((await partnerStanding(world.app.fork(), later, bundle.launch.id, partner.id))[0]).toMatchObject({ heldMinor: 0, dueMinor: standing!.heldMinor });
+    const [payable] = await world.app.fork().execute<{ sum: string }[]>("select sum(minor) from posting where partner_id = ?", [partner.id]);
+    expect(-Number(payable!.sum)).toBe(standing!.heldMinor);
+  });
+
+  it("survives a change of device through the address", async () => {
+    const partner = await addPartner(world, "tideline");
+    const phone = visitor();
+    const person = buyer();
+    await touch("tideline", phone.visitorId);
+    await join(phone.visitorId, person.email);
+    const { order } = await buy(world, bundle, visitor(), person);
+    expect(order!.partnerId).toBe(partner.id);
+  });
+
+  it("goes to the last link, and the order keeps the earlier one with the reason", async () => {
+    await addPartner(world, "first");
+    const last = await addPartner(world, "last");
+    const who = visitor();
+    await touch("first", who.visitorId);
+    await advance(world, 5);
+    await touch("last", who.visitorId);
+    const { order } = await buy(world, bundle, who);
+    expect(order!.partnerId).toBe(last.id);
+    expect(order!.credit.touches.map(({ partnerName, rejected }) => [partnerName, rejected])).toEqual([["FIRST", "replaced_by_later"], ["LAST", undefined]]);
+  });
+
+  it("is nothing for a partner who buys for themself", async () => {
+    const partner = await addPartner(world, "self", 4_000, "self@wool.example");
+    const who = visitor();
+    await touch("self", who.visitorId);
+    const { order } = await buy(world, bundle, who, { ...buyer(), email: partner.email });
+    expect(order!.partnerId).toBeNull();
+    expect(order!.credit.touches[0]!.rejected).toBe("own_purchase");
+  });
+
+  it("counts a link that is opened again within a minute once, and an unknown code not at all", async () => {
+    const partner = await addPartner(world, "twice");
+    const who = visitor();
+    await touch("twice", who.visitorId);
+    await touch("twice", who.visitorId);
+    await touch("nobody", who.visitorId);
+    expect((await partnerStanding(world.app.fork(), world.app.clock.now(), bundle.launch.id, partner.id))[0]!.clicks).toBe(1);
+  });
+});
+
+describe("an opt-in", () => {
+  it("keeps the consent as it was shown, and queues one welcome however often it is sent", async () => {
+    const who = visitor();
+    const { email } = buyer();
+    await join(who.visitorId, email);
+    await join(who.visitorId, email.toUpperCase());
+    const contact = await world.app.fork().findOneOrFail(Contact, { email });
+    expect(contact.consentText).toContain("Marram & Purl may write to me");
+    const [row] = await world.app.fork().execute<{ n: string }[]>("select count(*) as n from email_message where contact_id = ? and kind = 'welcome'", [contact.id]);
+    expect(Number(row!.n)).toBe(1);
+  });
+  it("makes one contact of many requests at once", async () => {
+    const { email } = buyer();
+    await Promise.all(Array.from({ length: 6 }, () => join(randomUUID(), email)));
+    expect(await world.app.fork().count(Contact, { email })).toBe(1);
+  });
+  it("of a program that fills the hidden field leaves nothing", async () => {
+    const { email } = buyer();
+    const request = { email, firstName: "Bot", consent: "yes" as const, website: "https://spam.example" };
+    await optIn(world.app.fork(), bundle, request, { visitorId: randomUUID(), vendor: "V", from: "2.2.2.2", now: world.app.clock.now() });
+    expect(await world.app.fork().count(Contact, { email })).toBe(0);
+  });
+  it("is limited per sender", async () => {
+    const tries = Array.from({ length: 61 }, () => join(randomUUID(), buyer().email, "3.3.3.3").then(() => "ok", (error: { code: string }) => error.code));
+    const results = await Promise.all(tries);
+    expect(results.filter((result) => result === "too_many")).toHaveLength(1);
+  });
+  it("can be taken back, and taken back again", async () => {
+    const { email } = buyer();
+    await join(randomUUID(), email);
+    const { id } = await world.app.fork().findOneOrFail(Contact, { email });
+    await unsubscribe(world.app.fork(), id, world.app.clock.now());
+    await unsubscribe(world.app.fork(), id, world.app.clock.now());
+    expect((await world.app.fork().findOneOrFail(Contact, { email })).unsubscribedAt).not.toBeNull();
+  });
+});
+
+describe("the roll-up of stages", () => {
+  it("keeps the first time per person and stage, in whatever order and batches events come", async () => {
+    const own = await openLaunch(world);
+    const visitorId = randomUUID();
+    const start = world.app.clock.now().getTime();
+    const event = (kind: "visited" | "saw_sales", minutes: number) => ({ launchId: own.launch.id, visitorId, kind, at: new Date(start + minutes * 60_000), page: "sales" });
+    await writeEvents(world.app.fork(), [event("saw_sales", 9), event("saw_sales", 5)]);
+    await writeEvents(world.app.fork(), [event("visited", 1), event("saw_sales", 7)]);
+    const [row] = await world.app.fork().execute<{ visited: string; saw_sales: string }[]>("select visited, saw_sales from stage_rollup where launch_id = ?", [own.launch.id]);
+    expect(new Date(row!.visited).getTime()).toBe(start + 60_000);
+    expect(new Date(row!.saw_sales).getTime()).toBe(start + 5 * 60_000);
+    const [hours] = await world.app.fork().execute<{ n: string }[]>("select sum(n) as n from hourly_count where launch_id = ?", [own.launch.id]);
+    expect(Number(hours!.n)).toBe(4);
+  });
+  it("counts two browsers of one person once, when the address shows that they are one", async () => {
+    const own = await openLaunch(world);
+    const [phone, desk] = [randomUUID(), randomUUID()];
+    const at = world.app.clock.now();
+    await writeEvents(world.app.fork(), [phone, desk].map((visitorId) => ({ launchId: own.launch.id, visitorId, kind: "visited" as const, at, page: "optin" })));
+    expect((await stageFunnel(world.app.fork(), own.launch.id)).visited).toBe(2);
+    const { email } = buyer();
+    for (const visitorId of [phone, desk]) {
+      await optIn(world.app.fork(), own, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "V", from: visitorId, now: at });
+    }
+    expect(await stageFunnel(world.app.fork(), own.launch.id)).toMatchObject({ visited: 1, opted_in: 1 });
+  });
+  it("loses no event when the log is stopped", async () => {
+    const own = await openLaunch(world);
+    for (let i = 0; i < 300; i += 1) world.app.events.add({ launchId: own.launch.id, visitorId: randomUUID(), kind: "visited", at: world.app.clock.now(), page: "optin" });
+    await world.app.events.flush();
+    expect((await stageFunnel(world.app.fork(), own.launch.id)).visited).toBe(300);
+  });
+});

@@ -1,0 +1,148 @@
+import { randomUUID } from "node:crypto";
+import sharp from "sharp";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { receiveNotice } from "../../src/server/app/notices";
+import { Refusal } from "../../src/server/app/refusal";
+import { acceptTerms, beginTestOrder, listingView, setPicture, setRefundDays, submitListing } from "../../src/server/markets/listing";
+import { applyMarketNotice } from "../../src/server/markets/notices";
+import { applyCardNotice } from "../../src/server/offers/notices";
+import { startCheckout, payCheckout } from "../../src/server/offers/checkout";
+import { Charge, Listing, Order } from "../../src/store/entities";
+import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { orderPostings } from "../../src/store/reports/orderPostings";
+import { signedHeaders } from "../../standins/shared/notices";
+import { buy, buyer, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
+
+let world: World;
+let bundle: LaunchBundle;
+beforeAll(async () => {
+  world = await startWorld();
+  bundle = await openLaunch(world);
+});
+afterAll(() => world.stop());
+
+const message = () => `msg_${randomUUID()}`;
+const deliver = async (source: "market" | "card-desk", type: string, data: unknown, id = message(), secretOf: string = source) => {
+  const body = JSON.stringify({ type, data });
+  const secrets: Record<string, string> = { market: world.app.config.MARKET_NOTICE_SECRET, "card-desk": world.app.config.CARD_DESK_NOTICE_SECRET };
+  const headers = new Headers(signedHeaders(secrets[secretOf]!, id, Math.floor(Date.now() / 1000), body));
+  return receiveNotice(world.app, source, secrets[source]!, headers, body, source === "market" ? applyMarketNotice : applyCardNotice);
+};
+const picture = (width: number, height: number) => sharp({ create: { width, height, channels: 3, background: "#1E4E79" } }).png().toBuffer();
+const rules = async () => Object.fromEntries((await listingView(world.app, world.app.fork(), bundle)).rules.map(({ rule, standing }) => [rule, standing]));
+const code = (work: Promise<unknown>) => work.then(() => "none", (error: unknown) => (error instanceof Refusal ? error.code : String(error)));
+const listingOf = () => world.app.fork().findOneOrFail(Listing, { launchId: bundle.launch.id });
+
+describe("a listing", () => {
+  it("starts as a draft that says what is missing, and is refused until it is mended", async () => {
+    expect(await rules()).toEqual({ picture: "not_met", refund_window: "met", terms: "not_met", test_order: "not_met" });
+    expect(await code(submitListing(world.app, world.app.fork(), world.owner, bundle))).toBe("gaps_open");
+  });
+
+  it("takes a picture, re-encoded, and refuses what is none", async () => {
+    const refused = await setPicture(world.app, world.app.fork(), world.owner, bundle, Buffer.from("<svg/>")).catch((error: Refusal) => error);
+    expect((refused as Refusal).fields["picture"]).toContain("not a PNG, JPEG or WebP");
+    await setPicture(world.app, world.app.fork(), world.owner, bundle, await picture(300, 200));
+    expect((await rules())["picture"]).toBe("not_met");
+    await setPicture(world.app, world.app.fork(), world.owner, bundle, await picture(900, 600));
+    expect((await rules())["picture"]).toBe("met");
+  });
+
+  it("holds the refund window against the marketplace's", async () => {
+    await setRefundDays(world.app.fork(), world.owner, bundle, 60);
+    bundle = (await loadBundle(world.app.fork(), { id: bundle.launch.id }))!;
+    expect((await rules())["refund_window"]).toBe("not_met");
+    await setRefundDays(world.app.fork(), world.owner, bundle, 30);
+    bundle = (await loadBundle(world.app.fork(), { id: bundle.launch.id }))!;
+  });
+
+  it("may be changed by the owner or an editor, its terms accepted by the owner alone", async () => {
+    const viewer = { ...world.owner, role: "viewer" as const };
+    const editor = { ...world.owner, role: "editor" as const };
+    expect(await code(setRefundDays(world.app.fork(), viewer, bundle, 20))).toBe("role");
+    expect(await code(acceptTerms(world.app, world.app.fork(), editor, bundle))).toBe("role");
+    await acceptTerms(world.app, world.app.fork(), world.owner, bundle);
+    expect((await rules())["terms"]).toBe("met");
+  });
+
+  it("is tested at the marketplace's till, submitted, and live with its order link", async () => {
+    const till = await beginTestOrder(world.app, world.app.fork(), world.owner, bundle);
+    const form = new URLSearchParams({ email: "owner@test.example", first_name: "Owner", country: "PT", card: "9990000000000003" });
+    expect((await fetch(till, { method: "POST", body: form })).status).toBe(200);
+    const external = (await listingOf()).externalId!;
+    await deliver("market", "test_order.created", { listing: external, order: "test-1" });
+    expect(Object.values(await rules())).toEqual(["met", "met", "met", "met"]);
+    await submitListing(world.app, world.app.fork(), world.owner, bundle);
+    expect(await code(submitListing(world.app, world.app.fork(), world.owner, bundle))).toBe("wrong_state");
+    expect(await code(setPicture(world.app, world.app.fork(), world.owner, bundle, await picture(900, 600)))).toBe("wrong_state");
+    await deliver("market", "listing.returned", { listing: external, reasons: ["Say for whom it is."] });
+    expect(await listingOf()).toMatchObject({ state: "returned", reasons: ["Say for whom it is."] });
+    await submitListing(world.app, world.app.fork(), world.owner, bundle);
+    await deliver("market", "listing.approved", { listing: external, order_link: "https://market.example/order/1" });
+    expect(await listingOf()).toMatchObject({ state: "live", orderLink: "https://market.example/order/1", reasons: null });
+    // A late notice of the earlier return does not take it down again.
+    expect((await deliver("market", "listing.returned", { listing: external, reasons: ["late"] })).outcome).toContain("not changed");
+    expect((await listingOf()).state).toBe("live");
+  });
+});
+
+describe("a sale at the marketplace", () => {
+  const sale = async (change: Record<string, unknown> = {}) => ({
+    listing: (await listingOf()).externalId, sale: `SW-${randomUUID()}`, net: 14_900, tax: 3_427, fee: 1_177, currency: "EUR", rate_bp: 2_300,
+    buyer: { email: buyer().email, first_name: "Bea", country: "PT" }, ...change,
+  });
+
+  it("becomes an order, the receivable and the fee, and no tax of ours", async () => {
+    const data = await sale();
+    expect((await deliver("market", "sale.created", data)).outcome).toBe("sale booked");
+    const order = await world.app.fork().findOneOrFail(Order, { externalId: data.sale });
+    const postings = await orderPostings(world.app.fork(), order.id);
+    expect(Object.fromEntries(postings.map(({ account, minor }) => [account, minor]))).toEqual({ marketplace_receivable: 13_723, marketplace_fees: 1_177, sales: -14_900 });
+  });
+  it("told twice, under the same message or another, changes nothing the second time", async () => {
+    const data = await sale();
+    const id = message();
+    await Promise.all([deliver("market", "sale.created", data, id), deliver("market", "sale.created", data, id)]);
+    expect((await deliver("market", "sale.created", data, id)).repeated).toBe(true);
+    expect((await deliver("market", "sale.created", data)).outcome).toBe("sale known already");
+    expect(await world.app.fork().count(Order, { externalId: data.sale })).toBe(1);
+  });
+  it("that is forged is refused, and leaves nothing behind", async () => {
+    const data = await sale();
+    const id = message();
+    expect(await code(deliver("market", "sale.created", data, id, "card-desk"))).toBe("bad_signature");
+    expect(await world.app.fork().count(Order, { externalId: data.sale })).toBe(0);
+    expect(await world.app.fork().execute("select 1 from notice where message_id = ?", [id])).toEqual([]);
+  });
+  it("of an unknown listing, in another currency, or not understood, is kept but books nothing", async () => {
+    expect((await deliver("market", "sale.created", await sale({ listing: "other" }))).outcome).toBe("no such listing");
+    expect((await deliver("market", "sale.created", await sale({ currency: "USD" }))).outcome).toContain("currency differs");
+    expect((await deliver("market", "sale.created", await sale({ net: -5 }))).outcome).toBe("not understood");
+    expect((await deliver("market", "party.started", {})).outcome).toBe("not understood");
+  });
+});
+
+describe("a notice of the card processor", () => {
+  it("finishes a charge whose answer was lost, once", async () => {
+    const [who, person] = [visitor(), buyer()];
+    const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
+    const lost = { ...world.app, cards: { ...world.app.cards, charge: () => Promise.reject(new Error("gone")) } };
+    const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world) };
+    await payCheckout(lost, world.app.fork(), bundle, request, who).catch(() => undefined);
+    const charge = await world.app.fork().findOneOrFail(Charge, { checkoutId: checkout.id });
+    const result = await world.app.cards.charge(
+      { card: charge.card, amount: charge.amountMinor, currency: charge.currency, description: "x", returnUrl: charge.returnUrl }, charge.idempotencyKey,
+    );
+    await Promise.all([deliver("card-desk", "charge.succeeded", result), deliver("card-desk", "charge.succeeded", result)]);
+    expect(await world.app.fork().count(Order, { checkoutId: checkout.id })).toBe(1);
+  });
+  it("with another amount is not applied, and a refusal after success changes nothing", async () => {
+    const { charge, order } = await buy(world, bundle);
+    const result = { id: charge.processorId, status: "declined", idempotency_key: charge.idempotencyKey, amount: charge.amountMinor, currency: "EUR" };
+    expect((await deliver("card-desk", "charge.declined", { ...result, amount: 1 })).outcome).toContain("amount differs");
+    await deliver("card-desk", "charge.declined", result);
+    expect((await world.app.fork().findOneOrFail(Charge, { id: charge.id })).state).toBe("succeeded");
+    expect(order).not.toBeNull();
+    expect((await deliver("card-desk", "charge.succeeded", { ...result, status: "succeeded", idempotency_key: "none" })).outcome).toBe("no such charge");
+  });
+});

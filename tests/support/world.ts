@@ -1,0 +1,141 @@
+import { randomUUID } from "node:crypto";
+import { mkdtempSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import pg from "pg";
+import { freePort } from "../../scripts/lib/run.mjs";
+import { databaseUrl } from "../../scripts/lib/postgres.mjs";
+import { stackSettings, startStandins } from "../../scripts/lib/stack.mjs";
+import { newLaunchRequest, wallTimeOf, type PageKind } from "../../src/core/launch";
+import { Worker } from "../../src/jobs/worker";
+import { theApp, type App } from "../../src/server/app/app";
+import { createLaunch } from "../../src/server/launch/createLaunch";
+import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { setOffer } from "../../src/server/offers/setOffer";
+import { payCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { publishPage } from "../../src/server/pages/publish";
+import { DeskUser, Order, Page, Partner, type Charge } from "../../src/store/entities";
+
+export interface World {
+  app: App;
+  owner: DeskUser;
+  settings: Record<string, string>;
+  inbox: (to: string) => Promise<{ subject: string; text: string; raw: string; messageId: string; headers: Record<string, string> }[]>;
+  stop: () => Promise<void>;
+}
+
+/** A copy of the template database, the real stand-ins, and an app with a test clock on them. */
+export const startWorld = async (templateName = "ink_bell_template"): Promise<World> => {
+  const maintenance = process.env["TEST_DATABASE_URL"]!;
+  const name = `test_${randomUUID().replaceAll("-", "")}`;
+  const admin = new pg.Client({ connectionString: maintenance });
+  await admin.connect();
+  await admin.query(`create database ${name} template ${templateName}`);
+  await admin.end();
+  const ports = { app: await freePort(), card: await freePort(), market: await freePort(), mail: await freePort(), smtp: await freePort() };
+  const data = mkdtempSync(join(tmpdir(), "ink-bell-"));
+  const settings = stackSettings({ data, databaseUrl: databaseUrl(maintenance, name), ports, extra: { INKBELL_TEST_CLOCK: "1", INKBELL_LOG: "silent" } });
+  const stopStandins = await startStandins({ data, settings, ports });
+  const app = await theApp(settings);
+  const em = app.fork();
+  const owner = em.create(DeskUser, { id: randomUUID(), email: "owner@test.example", name: "Owner", passwordHash: "-", role: "owner" });
+  await em.persist(owner).flush();
+  for (const [country, rate] of [["PT", 2_300], ["DE", 1_900], ["CH", 800]] as const) {
+    await em.execute("insert into tax_rate (country, tax_class, rate_bp, from_day) values (?, 'standard', ?, '2020-01-01')", [country, rate]);
+  }
+  return {
+    app,
+    owner,
+    settings,
+    inbox: async (to) => ((await (await fetch(`${settings["MAIL_INBOX_URL"]}/api/letters?to=${encodeURIComponent(to)}`)).json()) as { letters: never[] }).letters,
+    stop: async () => {
+      await app.stop();
+      await stopStandins();
+    },
+  };
+};
+
+const hour = 3_600_000;
+
+/** A published launch whose doors are open now, for two days more; with an offer where asked. */
+export const openLaunch = async (
+  { app, owner }: World,
+  change: Partial<{ opensIn: number; closesIn: number; price: string; taxMode: "inclusive" | "exclusive"; offer: boolean; publish: boolean }> = {},
+): Promise<LaunchBundle> => {
+  const now = app.clock.now();
+  const at = (hours: number) => wallTimeOf(new Date(now.getTime() + hours * hour), "Europe/Lisbon");
+  const { opensIn = -48, closesIn = 48, price = "149.00", taxMode = "inclusive", offer = true, publish = true } = change;
+  const request = newLaunchRequest.parse({
+    name: `Launch ${randomUUID().slice(0, 8)}`, zone: "Europe/Lisbon", opensWall: at(opensIn), closesWall: at(closesIn), productName: "The Workshop", price, currency: "EUR", taxMode,
+  });
+  const em = app.fork();
+  const launch = await createLaunch(em, owner, request, now);
+  const pages = await em.find(Page, { launchId: launch.id });
+  const kinds: PageKind[] = ["optin", "sales", "checkout", "thanks", "closed"];
+  if (offer) {
+    await setOffer(app.fork(), owner, pages.find(({ kind }) => kind === "offer")!.id, { name: "The Library", price: "67.00" });
+    kinds.push("offer");
+  }
+  if (publish) for (const { id, kind } of pages) if (kinds.includes(kind)) await publishPage(app.fork(), owner, id, "Marram & Purl", now);
+  app.launches.clear();
+  return (await loadBundle(app.fork(), { id: launch.id }))!;
+};
+
+export const cards = { good: "9990000000000003", poor: "9990000000000011", asks: "9990000000000037" };
+
+/** A one-time token for a card, from the card field's own endpoint. */
+export const cardToken = async ({ settings }: World, number = cards.good): Promise<string> => {
+  const response = await fetch(`${settings["CARD_DESK_URL"]}/field/tokens`, { method: "POST", body: JSON.stringify({ number, expiry: "12/39", cvc: "123" }) });
+  return ((await response.json()) as { token: string }).token;
+};
+
+/** Every charge the card desk knows, from its own books. */
+export const deskCharges = async ({ settings }: World): Promise<{ id: string; status: string; amount: number; idempotency_key: string }[]> => {
+  const response = await fetch(`${settings["CARD_DESK_URL"]}/v1/charges`, { headers: { authorization: `Bearer ${settings["CARD_DESK_KEY"]}` } });
+  return ((await response.json()) as { charges: never[] }).charges;
+};
+
+export const visitor = () => ({ visitorId: randomUUID(), from: "127.0.0.1" });
+export const buyer = (country = "PT") => ({ email: `ada.${randomUUID().slice(0, 8)}@wool.example`, firstName: "Ada", country });
+
+/** Begins a checkout and pays it. */
+export const buy = async (
+  world: World, bundle: LaunchBundle, who = visitor(), person = buyer(), card = cards.good,
+): Promise<{ charge: Charge; order: Order | null; who: typeof who; person: typeof person }> => {
+  const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
+  const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world, card) };
+  const charge = await payCheckout(world.app, world.app.fork(), bundle, request, who);
+  return { charge, order: await world.app.fork().findOne(Order, { checkoutId: checkout.id }), who, person };
+};
+
+export const addPartner = async ({ app }: World, code: string, rateBp = 4_000, email = `${code}@partner.example`): Promise<Partner> => {
+  const em = app.fork();
+  const partner = em.create(Partner, { id: randomUUID(), code, name: code.toUpperCase(), email, passwordHash: "-", rateBp });
+  await em.persist(partner).flush();
+  return partner;
+};
+
+/** Moves the world's clock. */
+export const advance = ({ app }: World, minutes: number): Promise<void> => app.clock.setTo(app.fork(), new Date(app.clock.now().getTime() + minutes * 60_000));
+
+/** Runs a worker while something is awaited. */
+export const withWorker = async <T>({ app }: World, during: () => Promise<T>): Promise<T> => {
+  const worker = new Worker(app);
+  await worker.start();
+  try {
+    return await during();
+  } finally {
+    await worker.stop();
+  }
+};
+
+/** Waits until a probe answers something, at most `seconds`. */
+export const until = async <T>(probe: () => Promise<T | undefined | false>, seconds = 15): Promise<T> => {
+  const end = Date.now() + seconds * 1000;
+  for (;;) {
+    const found = await probe();
+    if (found) return found;
+    if (Date.now() > end) throw new Error(`nothing came of ${probe.toString()} within ${seconds} s`);
+    await new Promise((next) => setTimeout(next, 100));
+  }
+};
