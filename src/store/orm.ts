@@ -15,6 +15,8 @@ const connect = (url: string) =>
     discovery: { disableDynamicFileAccess: true },
     metadataCache: { enabled: false },
     forceUtcTimezone: true,
+    // Entities are written when the code says so: ids are made here, so the unit of work cannot tell which row comes first.
+    persistOnCreate: false,
     pool: { min: 1, max: 20 },
     extensions: [Migrator],
     migrations: { migrationsList: [{ name: "0001_first", class: Migration0001First }], snapshot: false },

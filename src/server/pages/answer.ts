@@ -278,7 +278,7 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   const body = fill(compiled, {
     countdown: countdownKinds.includes(answer.kind) ? countdownBar(seen.countdown, bundle.launch.zone, now).text : "",
     price: filled.price?.text,
-    notice: (filled.notice ?? (request.form?.message && !filled.form ? notice(request.form.message) : undefined))?.text,
+    notice: (filled.notice ?? (request.form?.message ? notice(request.form.message) : undefined))?.text,
     form: filled.form?.text,
   });
   const private_ = page.kind === "offer" || page.kind === "thanks" || page.kind === "checkout";

@@ -1,0 +1,78 @@
+import { AxeBuilder } from "@axe-core/playwright";
+import { expect, type Page } from "@playwright/test";
+
+interface Stack {
+  origin: string;
+  CARD_DESK_URL: string;
+  CARD_DESK_KEY: string;
+  MARKET_URL: string;
+  MAIL_INBOX_URL: string;
+}
+
+/** Addresses of the stack under test. */
+export const stack = (): Stack => JSON.parse(process.env["STACK"]!) as Stack;
+export const at = (path: string): string => `${stack().origin}${path}`;
+
+export const signIn = async (page: Page, who: "owner" | "viewer" | "partner"): Promise<void> => {
+  const logins = {
+    owner: ["/desk", "owner@marram.example", "herringbone-owner"],
+    viewer: ["/desk", "viewer@marram.example", "herringbone-viewer"],
+    partner: ["/partner", "isla@skerry.example", "skerry-partner"],
+  } as const;
+  const [home, email, password] = logins[who];
+  await page.goto(at(home));
+  await page.getByLabel("Email").fill(email);
+  await page.getByLabel("Password").fill(password);
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page).toHaveURL(at(home));
+};
+
+/** The app's time, as it tells it itself. */
+export const appNow = async (): Promise<Date> => new Date(((await (await fetch(at("/healthz"))).json()) as { now: string }).now);
+
+export const advance = async (seconds: number): Promise<void> => {
+  const headers = { origin: stack().origin, "content-type": "application/json" };
+  const response = await fetch(at("/api/test/clock"), { method: "POST", headers, body: JSON.stringify({ advanceSeconds: seconds }) });
+  expect(response.status).toBe(200);
+};
+
+export const cards = { good: "9990 0000 0000 0003", poor: "9990 0000 0000 0011", asks: "9990 0000 0000 0037", slow: "9990 0000 0000 0045" };
+
+/** Types a card into the card desk's own frame and presses the page's button. */
+export const payWith = async (page: Page, number: string): Promise<void> => {
+  const field = page.frameLocator("iframe[name=card]");
+  await field.getByLabel("Card number").fill(number);
+  await field.getByLabel("Expiry, MM/YY").fill("12/39");
+  await field.getByLabel("Security code").fill("123");
+  await page.locator("form[data-card-form] button").click();
+};
+
+/** Begins a checkout as somebody. */
+export const beginCheckout = async (page: Page, launch: string, email: string, country = "Portugal"): Promise<void> => {
+  await page.goto(at(`/l/${launch}/checkout`));
+  await page.getByLabel("Email").fill(email);
+  await page.getByLabel("First name").fill("Runa");
+  await page.getByLabel("Country").selectOption({ label: country });
+  await page.getByRole("button", { name: "Go on to the payment" }).click();
+  await expect(page.getByText("To pay")).toBeVisible();
+};
+
+/** Letters in the mail stand-in's inbox to an address. */
+export const letters = async (to: string): Promise<{ subject: string; text: string; raw: string }[]> => {
+  const response = await fetch(`${stack().MAIL_INBOX_URL}/api/letters?to=${encodeURIComponent(to)}`);
+  return ((await response.json()) as { letters: { subject: string; text: string; raw: string }[] }).letters;
+};
+
+/** Charges in the card desk's own books. */
+export const deskCharges = async (): Promise<{ status: string; amount: number; idempotency_key: string }[]> => {
+  const response = await fetch(`${stack().CARD_DESK_URL}/v1/charges`, { headers: { authorization: `Bearer ${stack().CARD_DESK_KEY}` } });
+  return ((await response.json()) as { charges: { status: string; amount: number; idempotency_key: string }[] }).charges;
+};
+
+/** Fails where axe finds a breach of WCAG 2.2 A or AA. */
+export const expectAccessible = async (page: Page): Promise<void> => {
+  // Previews run no script, so nothing can be asked inside them; they are the public pages, which are checked themselves.
+  await page.evaluate(() => document.querySelectorAll("iframe[sandbox]").forEach((frame) => frame.remove()));
+  const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]).analyze();
+  expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(" ")).join(", ")}`)).toEqual([]);
+};
