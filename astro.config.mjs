@@ -8,6 +8,8 @@ export default defineConfig({
   integrations: [react()],
   // Our own middleware checks the origin of forms and JSON alike; Astro's check would let JSON pass.
   security: { checkOrigin: false },
+  // The islands start with small inline scripts: their hashes stand in the page, and nothing else inline may run.
+  experimental: { csp: true },
   devToolbar: { enabled: false },
   vite: { ssr: { external: ["@mikro-orm/core", "@mikro-orm/postgresql", "@mikro-orm/migrations", "pg", "sharp", "@node-rs/argon2"] } },
 });

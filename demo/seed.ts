@@ -4,6 +4,7 @@ import { hashPassword } from "../src/server/app/session";
 import { compilePage } from "../src/public/compile";
 import { DeskUser, Launch, Page, Partner, PathStep, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
+import { ensureEventPartitions } from "../src/store/eventPartitions";
 import { seedCrowd, type CrowdPlan } from "./crowd";
 import { logins } from "./logins.mjs";
 import { seeded, type Random } from "./random";
@@ -184,6 +185,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     words: templates("Mittens in a Weekend"),
   });
 
+  await ensureEventPartitions(em, past.launch.runUpFrom, new Date(now.getTime() + 21 * day));
   const common = { partners, random };
   const crowds: CrowdPlan[] = [
     {

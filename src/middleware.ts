@@ -44,11 +44,13 @@ export const onRequest = defineMiddleware(async (context, next) => {
   }
   const response = await next();
   const headers = response.headers;
-  if (!headers.has("content-security-policy") && headers.get("content-type")?.startsWith("text/html")) {
-    // The framework starts its islands with small inline scripts.
+  const policy = headers.get("content-security-policy");
+  // Routes that answer a page of their own (public pages, previews) bring a whole policy; the framework brings the hashes
+  // of its scripts and styles, and the rest is added here. Style attributes carry sizes of drawings, never words of anyone.
+  if (headers.get("content-type")?.startsWith("text/html") && !policy?.includes("default-src")) {
     headers.set(
       "content-security-policy",
-      "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+      `${policy ? `${policy.replace(/;\s*$/, "")}; ` : ""}default-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data:; frame-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'`,
     );
   }
   headers.set("x-content-type-options", "nosniff");

@@ -3,6 +3,7 @@ import pg from "pg";
 import type { App } from "../server/app/app";
 import type { OutboxTopic } from "../server/app/outbox";
 import { sendEmail } from "../server/emails/sendEmail";
+import { keepHouse } from "./housekeeping";
 import { settleCharge } from "../server/offers/charging";
 
 const handlers: Record<OutboxTopic, (app: App, id: string) => Promise<void>> = { send_email: sendEmail, settle_charge: settleCharge };
@@ -40,6 +41,10 @@ export class Worker {
         await Promise.all(failed.map(({ job, reason }) => this.boss.fail(topic, job.id, { reason })));
       });
     }
+    await keepHouse(this.app);
+    await this.boss.createQueue("keep_house", { name: "keep_house", policy: "singleton" });
+    await this.boss.schedule("keep_house", "17 * * * *");
+    await this.boss.work("keep_house", () => keepHouse(this.app));
     this.ready = true;
     this.tick();
   }

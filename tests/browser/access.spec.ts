@@ -9,7 +9,14 @@ const routes = (folder: string): string[] =>
   readdirSync(join(root, "src/pages", folder), { recursive: true, encoding: "utf8" })
     .filter((file) => /\.(ts|astro)$/.test(file))
     .map((file) => `/${folder}/${file}`.replace(/\.(ts|astro)$/, "").replace(/\/index$/, ""))
-    .map((path) => path.replace("[slug]", "gansey").replace("[id]", "3b241101-e2bb-4255-8caf-4136c566a962").replace("[kind]", "sales").replace("[key]", "looked").replace("[step]", "submit"));
+    .map((path) =>
+      path
+        .replace("[slug]", "gansey")
+        .replace("[id]", "3b241101-e2bb-4255-8caf-4136c566a962")
+        .replace("[kind]", "sales")
+        .replace("[key]", "looked")
+        .replace("[step]", "submit"),
+    );
 
 const post = (request: APIRequestContext, path: string, origin = stack().origin) =>
   request.post(at(path), { data: "{}", headers: { origin, "content-type": "application/json" }, maxRedirects: 0 });
@@ -45,9 +52,21 @@ test("a partner is not let into the desk, and a desk's session does not open the
 
 test("who may only look changes nothing", async ({ page }) => {
   await signIn(page, "viewer");
-  const launch = { name: "X", zone: "Europe/Lisbon", opensWall: "2027-01-01T10:00", closesWall: "2027-01-02T10:00", productName: "X", price: "1", currency: "EUR", taxMode: "inclusive" };
+  const launch = {
+    name: "X",
+    zone: "Europe/Lisbon",
+    opensWall: "2027-01-01T10:00",
+    closesWall: "2027-01-02T10:00",
+    productName: "X",
+    price: "1",
+    currency: "EUR",
+    taxMode: "inclusive",
+  };
   const tries: [string, unknown][] = [
-    ["/api/desk/launches", launch], ["/api/desk/gansey/delay", { minutes: 5 }], ["/api/desk/gansey/market/refund_window", { days: 5 }], ["/api/desk/gansey/market/terms", {}],
+    ["/api/desk/launches", launch],
+    ["/api/desk/gansey/delay", { minutes: 5 }],
+    ["/api/desk/gansey/market/refund_window", { days: 5 }],
+    ["/api/desk/gansey/market/terms", {}],
     ["/api/desk/gansey/market/submit", {}],
   ];
   for (const [path, data] of tries) {
@@ -82,7 +101,8 @@ test("signing in does not lead to another site, and tries are limited", async ({
   await page.getByRole("button", { name: "Sign out" }).click();
   await page.goto(at("/desk/money"));
   await expect(page).toHaveURL(/sign-in/);
-  const guess = () => request.post(at("/desk/sign-in"), { form: { email: "nobody@marram.example", password: "guess" }, headers: { origin: stack().origin } });
+  const guess = () =>
+    request.post(at("/desk/sign-in"), { form: { email: "nobody@marram.example", password: "guess" }, headers: { origin: stack().origin } });
   const statuses: number[] = [];
   for (let i = 0; i < 11; i += 1) statuses.push((await guess()).status());
   expect(statuses.slice(0, 10)).toEqual(Array(10).fill(422));

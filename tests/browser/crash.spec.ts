@@ -44,10 +44,13 @@ test.describe("the app is killed between the charge and the page", () => {
     // The card desk's notice, or the worker, brings the charge to its end; the page asks again by itself.
     await page.goto(`${stack.origin}/l/gansey/checkout`);
     await expect
-      .poll(async () => {
-        await page.goto(`${stack.origin}/l/gansey/checkout`);
-        return page.getByText("You have bought this already.").isVisible();
-      }, { timeout: 40_000 })
+      .poll(
+        async () => {
+          await page.goto(`${stack.origin}/l/gansey/checkout`);
+          return page.getByText("You have bought this already.").isVisible();
+        },
+        { timeout: 40_000 },
+      )
       .toBe(true);
     expect(await charges()).toHaveLength(1);
     await expect

@@ -34,7 +34,16 @@ test("the closed page of a launch that is over takes an address", async ({ page 
 
 test("every room of the desk is readable on a phone", async ({ page }) => {
   await signIn(page, "owner");
-  for (const room of ["/desk", "/desk/gansey/score", "/desk/gansey/pages", "/desk/gansey/partners", "/desk/gansey/markets", "/desk/gansey/leaks", "/desk/gansey/retarget", "/desk/money"]) {
+  for (const room of [
+    "/desk",
+    "/desk/gansey/score",
+    "/desk/gansey/pages",
+    "/desk/gansey/partners",
+    "/desk/gansey/markets",
+    "/desk/gansey/leaks",
+    "/desk/gansey/retarget",
+    "/desk/money",
+  ]) {
     await page.goto(at(room));
     await expect(page.getByRole("main")).toBeVisible();
     await noSideways(page);

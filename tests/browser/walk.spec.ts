@@ -85,7 +85,13 @@ test.describe.serial("the walk", () => {
     await desk.goto(at(`/desk/${slug}/pages`));
     await expect(desk.getByText("3 pages are not published, so nothing can be charged:")).toBeVisible();
     await expectAccessible(desk);
-    const headlines = { optin: "Rope, herring and wool.", sales: "Knit what the net makers wore.", checkout: "Your place", thanks: "Thank you, and cast on.", closed: "The net is hauled in." };
+    const headlines = {
+      optin: "Rope, herring and wool.",
+      sales: "Knit what the net makers wore.",
+      checkout: "Your place",
+      thanks: "Thank you, and cast on.",
+      closed: "The net is hauled in.",
+    };
     for (const [kind, headline] of Object.entries(headlines)) {
       await desk.goto(at(`/desk/${slug}/pages/${kind}`));
       await expect(desk.getByText("Saved, version 1")).toBeVisible();
@@ -133,12 +139,15 @@ test.describe.serial("the walk", () => {
     await visitor.getByRole("checkbox").check();
     await visitor.getByRole("button").click();
     await expect(visitor.getByText("You are on the list.")).toBeVisible();
-    await expect.poll(async () => (await letters("runa@walk.example")).map(({ subject }) => subject)).toEqual(["You are on the list for Herring and Rope"]);
+    await expect
+      .poll(async () => (await letters("runa@walk.example")).map(({ subject }) => subject))
+      .toEqual(["You are on the list for Herring and Rope"]);
 
     await visitor.goto(at(`/l/${slug}/checkout`));
     await expect(visitor.getByRole("heading", { level: 1 })).toHaveText("Rope, herring and wool.");
     const refused = await visitor.request.post(at(`/l/${slug}/do/start`), {
-      form: { email: "runa@walk.example", firstName: "Runa", country: "PT" }, headers: { origin: stack().origin },
+      form: { email: "runa@walk.example", firstName: "Runa", country: "PT" },
+      headers: { origin: stack().origin },
     });
     expect(refused.status()).toBe(409);
     expect(await refused.text()).toContain("The doors are not open yet.");
@@ -203,7 +212,10 @@ test.describe.serial("the walk", () => {
     await desk.goto(at("/desk/money"));
     await expect(desk.getByRole("row", { name: /All accounts, EUR/ })).toContainText("€0.00");
     await expectAccessible(desk);
-    await desk.getByRole("row", { name: /Runa.*The rope patterns/ }).getByRole("link").click();
+    await desk
+      .getByRole("row", { name: /Runa.*The rope patterns/ })
+      .getByRole("link")
+      .click();
     const credit = desk.getByRole("complementary", { name: "Credit" });
     await expect(credit).toContainText("Skerry Yarns is credited by the rule last touch");
     // 40 % of 99.90 net.
@@ -287,9 +299,15 @@ test.describe.serial("the walk", () => {
 
     await desk.goto(at("/desk/gansey/retarget"));
     const downloading = desk.waitForEvent("download");
-    await desk.locator("[data-audience=unfinished]").getByRole("link", { name: /Download \d+ hashed addresses/ }).click();
+    await desk
+      .locator("[data-audience=unfinished]")
+      .getByRole("link", { name: /Download \d+ hashed addresses/ })
+      .click();
     const file = await (await downloading).path();
-    const { data, errors } = Papa.parse<{ email_sha256: string; country: string }>(readFileSync(file, "utf8"), { header: true, skipEmptyLines: true });
+    const { data, errors } = Papa.parse<{ email_sha256: string; country: string }>(readFileSync(file, "utf8"), {
+      header: true,
+      skipEmptyLines: true,
+    });
     expect(errors).toEqual([]);
     expect(data.length).toBeGreaterThan(20);
     for (const row of data) expect(row.email_sha256).toMatch(/^[0-9a-f]{64}$/);
@@ -301,8 +319,12 @@ test.describe.serial("the walk", () => {
     for (const rule of ["picture", "refund_window", "terms", "test_order"]) await expect(standing(rule)).toHaveAttribute("data-standing", "not_met");
     await expect(desk.getByRole("button", { name: "Submit to Slipway Market" })).toBeDisabled();
     await expectAccessible(desk);
-    const picture = (width: number, height: number) => sharp({ create: { width, height, channels: 3, background: "#1E4E79" } }).png().toBuffer();
-    const upload = (name: string, buffer: Buffer) => desk.getByLabel("Picture, PNG, JPEG or WebP").setInputFiles({ name, mimeType: "image/png", buffer });
+    const picture = (width: number, height: number) =>
+      sharp({ create: { width, height, channels: 3, background: "#1E4E79" } })
+        .png()
+        .toBuffer();
+    const upload = (name: string, buffer: Buffer) =>
+      desk.getByLabel("Picture, PNG, JPEG or WebP").setInputFiles({ name, mimeType: "image/png", buffer });
     await upload("no.png", Buffer.from("this is no picture"));
     await expect(desk.getByText("This is not a PNG, JPEG or WebP picture that can be read.")).toBeVisible();
     await upload("small.png", await picture(300, 200));

@@ -21,7 +21,14 @@ beforeAll(async () => {
   world = await startWorld();
   bundle = await openLaunch(world);
   const at = world.app.clock.now();
-  const see = Object.values(people).map(({ visitorId }) => ({ launchId: bundle.launch.id, visitorId, kind: "saw_sales" as const, at, page: "sales", country: "PT" }));
+  const see = Object.values(people).map(({ visitorId }) => ({
+    launchId: bundle.launch.id,
+    visitorId,
+    kind: "saw_sales" as const,
+    at,
+    page: "sales",
+    country: "PT",
+  }));
   await writeEvents(world.app.fork(), see);
   const list = (visitorId: string, email: string) =>
     optIn(world.app.fork(), bundle, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "V", from: visitorId, now: at });

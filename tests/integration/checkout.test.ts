@@ -151,7 +151,8 @@ describe("the doors", () => {
 
 describe("an offer after the payment", () => {
   const step = () => bundle.steps[0]!;
-  const offerCharges = async (orderId: string) => (await deskCharges(world)).filter(({ idempotency_key }) => idempotency_key.startsWith(`offer:${orderId}`));
+  const offerCharges = async (orderId: string) =>
+    (await deskCharges(world)).filter(({ idempotency_key }) => idempotency_key.startsWith(`offer:${orderId}`));
 
   it("charges the stored card once, however often yes is pressed, reloaded or replayed", async () => {
     const { order } = await buy(world, bundle);
@@ -197,7 +198,12 @@ describe("the ledger", () => {
     const { order } = await buy(world, bundle);
     const postings = await orderPostings(world.app.fork(), order!.id);
     expect(postings.reduce((sum, { minor }) => sum + minor, 0)).toBe(0);
-    expect(Object.fromEntries(postings.map(({ account, minor }) => [account, minor]))).toEqual({ processor_clearing: 14_651, processor_fees: 249, sales: -12_114, tax_payable: -2_786 });
+    expect(Object.fromEntries(postings.map(({ account, minor }) => [account, minor]))).toEqual({
+      processor_clearing: 14_651,
+      processor_fees: 249,
+      sales: -12_114,
+      tax_payable: -2_786,
+    });
   });
   it("adds up to zero over everything that was ever booked here", async () => {
     const sums = await world.app.fork().execute<{ sum: string }[]>("select sum(minor) from posting group by currency");

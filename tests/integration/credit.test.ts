@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { commissionOn } from "../../src/core/partners";
 import { decideOffer } from "../../src/server/offers/offerPath";
 import { recordTouch } from "../../src/server/partners/touch";
+import { ensureEventPartitions } from "../../src/store/eventPartitions";
 import { writeEvents } from "../../src/server/people/eventLog";
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
 import { Contact } from "../../src/store/entities";
@@ -22,7 +23,12 @@ afterAll(() => world.stop());
 
 const touch = (code: string, visitorId: string) => recordTouch(world.app.fork(), bundle.launch.id, code, visitorId, world.app.clock.now());
 const join = (visitorId: string, email: string, from = "1.1.1.1") =>
-  optIn(world.app.fork(), bundle, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "Marram & Purl", from, now: world.app.clock.now() });
+  optIn(
+    world.app.fork(),
+    bundle,
+    { email, firstName: "Ada", consent: "yes" },
+    { visitorId, vendor: "Marram & Purl", from, now: world.app.clock.now() },
+  );
 
 describe("a partner's credit", () => {
   it("is carried from the link to the order, and earns on every line, held until the refund window ends", async () => {
@@ -38,7 +44,10 @@ describe("a partner's credit", () => {
     const [standing] = await partnerStanding(world.app.fork(), now, bundle.launch.id, partner.id);
     expect(standing).toMatchObject({ clicks: 1, orders: 1, dueMinor: 0, heldMinor: earned.reduce((sum, { minor }) => sum + minor, 0) });
     const later = new Date(now.getTime() + 36 * 86_400_000);
-    expect((await partnerStanding(world.app.fork(), later, bundle.launch.id, partner.id))[0]).toMatchObject({ heldMinor: 0, dueMinor: standing!.heldMinor });
+    expect((await partnerStanding(world.app.fork(), later, bundle.launch.id, partner.id))[0]).toMatchObject({
+      heldMinor: 0,
+      dueMinor: standing!.heldMinor,
+    });
     const [payable] = await world.app.fork().execute<{ sum: string }[]>("select sum(minor) from posting where partner_id = ?", [partner.id]);
     expect(-Number(payable!.sum)).toBe(standing!.heldMinor);
   });
@@ -62,7 +71,10 @@ describe("a partner's credit", () => {
     await touch("last", who.visitorId);
     const { order } = await buy(world, bundle, who);
     expect(order!.partnerId).toBe(last.id);
-    expect(order!.credit.touches.map(({ partnerName, rejected }) => [partnerName, rejected])).toEqual([["FIRST", "replaced_by_later"], ["LAST", undefined]]);
+    expect(order!.credit.touches.map(({ partnerName, rejected }) => [partnerName, rejected])).toEqual([
+      ["FIRST", "replaced_by_later"],
+      ["LAST", undefined],
+    ]);
   });
 
   it("is nothing for a partner who buys for themself", async () => {
@@ -92,7 +104,9 @@ describe("an opt-in", () => {
     await join(who.visitorId, email.toUpperCase());
     const contact = await world.app.fork().findOneOrFail(Contact, { email });
     expect(contact.consentText).toContain("Marram & Purl may write to me");
-    const [row] = await world.app.fork().execute<{ n: string }[]>("select count(*) as n from email_message where contact_id = ? and kind = 'welcome'", [contact.id]);
+    const [row] = await world.app
+      .fork()
+      .execute<{ n: string }[]>("select count(*) as n from email_message where contact_id = ? and kind = 'welcome'", [contact.id]);
     expect(Number(row!.n)).toBe(1);
   });
   it("makes one contact of many requests at once", async () => {
@@ -107,7 +121,12 @@ describe("an opt-in", () => {
     expect(await world.app.fork().count(Contact, { email })).toBe(0);
   });
   it("is limited per sender", async () => {
-    const tries = Array.from({ length: 61 }, () => join(randomUUID(), buyer().email, "3.3.3.3").then(() => "ok", (error: { code: string }) => error.code));
+    const tries = Array.from({ length: 61 }, () =>
+      join(randomUUID(), buyer().email, "3.3.3.3").then(
+        () => "ok",
+        (error: { code: string }) => error.code,
+      ),
+    );
     const results = await Promise.all(tries);
     expect(results.filter((result) => result === "too_many")).toHaveLength(1);
   });
@@ -126,10 +145,18 @@ describe("the roll-up of stages", () => {
     const own = await openLaunch(world);
     const visitorId = randomUUID();
     const start = world.app.clock.now().getTime();
-    const event = (kind: "visited" | "saw_sales", minutes: number) => ({ launchId: own.launch.id, visitorId, kind, at: new Date(start + minutes * 60_000), page: "sales" });
+    const event = (kind: "visited" | "saw_sales", minutes: number) => ({
+      launchId: own.launch.id,
+      visitorId,
+      kind,
+      at: new Date(start + minutes * 60_000),
+      page: "sales",
+    });
     await writeEvents(world.app.fork(), [event("saw_sales", 9), event("saw_sales", 5)]);
     await writeEvents(world.app.fork(), [event("visited", 1), event("saw_sales", 7)]);
-    const [row] = await world.app.fork().execute<{ visited: string; saw_sales: string }[]>("select visited, saw_sales from stage_rollup where launch_id = ?", [own.launch.id]);
+    const [row] = await world.app
+      .fork()
+      .execute<{ visited: string; saw_sales: string }[]>("select visited, saw_sales from stage_rollup where launch_id = ?", [own.launch.id]);
     expect(new Date(row!.visited).getTime()).toBe(start + 60_000);
     expect(new Date(row!.saw_sales).getTime()).toBe(start + 5 * 60_000);
     const [hours] = await world.app.fork().execute<{ n: string }[]>("select sum(n) as n from hourly_count where launch_id = ?", [own.launch.id]);
@@ -139,7 +166,10 @@ describe("the roll-up of stages", () => {
     const own = await openLaunch(world);
     const [phone, desk] = [randomUUID(), randomUUID()];
     const at = world.app.clock.now();
-    await writeEvents(world.app.fork(), [phone, desk].map((visitorId) => ({ launchId: own.launch.id, visitorId, kind: "visited" as const, at, page: "optin" })));
+    await writeEvents(
+      world.app.fork(),
+      [phone, desk].map((visitorId) => ({ launchId: own.launch.id, visitorId, kind: "visited" as const, at, page: "optin" })),
+    );
     expect((await stageFunnel(world.app.fork(), own.launch.id)).visited).toBe(2);
     const { email } = buyer();
     for (const visitorId of [phone, desk]) {
@@ -149,8 +179,26 @@ describe("the roll-up of stages", () => {
   });
   it("loses no event when the log is stopped", async () => {
     const own = await openLaunch(world);
-    for (let i = 0; i < 300; i += 1) world.app.events.add({ launchId: own.launch.id, visitorId: randomUUID(), kind: "visited", at: world.app.clock.now(), page: "optin" });
+    for (let i = 0; i < 300; i += 1)
+      world.app.events.add({ launchId: own.launch.id, visitorId: randomUUID(), kind: "visited", at: world.app.clock.now(), page: "optin" });
     await world.app.events.flush();
     expect((await stageFunnel(world.app.fork(), own.launch.id)).visited).toBe(300);
+  });
+});
+
+describe("the event log", () => {
+  it("is kept in weekly parts, and what came before its part was made is moved into it", async () => {
+    const own = await openLaunch(world);
+    const at = new Date("2031-05-14T12:00:00Z");
+    await writeEvents(world.app.fork(), [{ launchId: own.launch.id, visitorId: randomUUID(), kind: "visited", at, page: "optin" }]);
+    const partOf = async () =>
+      (
+        await world.app.fork().execute<{ part: string }[]>("select tableoid::regclass::text as part from event where launch_id = ?", [own.launch.id])
+      )[0]!.part;
+    expect(await partOf()).toBe("event_rest");
+    const em = world.app.fork();
+    expect(await ensureEventPartitions(em, at, new Date(at.getTime() + 7 * 86_400_000))).toEqual(["event_2031_05_12", "event_2031_05_19"]);
+    expect(await partOf()).toBe("event_2031_05_12");
+    expect(await ensureEventPartitions(em, at, at)).toEqual([]);
   });
 });

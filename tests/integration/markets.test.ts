@@ -28,9 +28,17 @@ const deliver = async (source: "market" | "card-desk", type: string, data: unkno
   const headers = new Headers(signedHeaders(secrets[secretOf]!, id, Math.floor(Date.now() / 1000), body));
   return receiveNotice(world.app, source, secrets[source]!, headers, body, source === "market" ? applyMarketNotice : applyCardNotice);
 };
-const picture = (width: number, height: number) => sharp({ create: { width, height, channels: 3, background: "#1E4E79" } }).png().toBuffer();
-const rules = async () => Object.fromEntries((await listingView(world.app, world.app.fork(), bundle)).rules.map(({ rule, standing }) => [rule, standing]));
-const code = (work: Promise<unknown>) => work.then(() => "none", (error: unknown) => (error instanceof Refusal ? error.code : String(error)));
+const picture = (width: number, height: number) =>
+  sharp({ create: { width, height, channels: 3, background: "#1E4E79" } })
+    .png()
+    .toBuffer();
+const rules = async () =>
+  Object.fromEntries((await listingView(world.app, world.app.fork(), bundle)).rules.map(({ rule, standing }) => [rule, standing]));
+const code = (work: Promise<unknown>) =>
+  work.then(
+    () => "none",
+    (error: unknown) => (error instanceof Refusal ? error.code : String(error)),
+  );
 const listingOf = () => world.app.fork().findOneOrFail(Listing, { launchId: bundle.launch.id });
 
 describe("a listing", () => {
@@ -88,8 +96,15 @@ describe("a listing", () => {
 
 describe("a sale at the marketplace", () => {
   const sale = async (change: Record<string, unknown> = {}) => ({
-    listing: (await listingOf()).externalId, sale: `SW-${randomUUID()}`, net: 14_900, tax: 3_427, fee: 1_177, currency: "EUR", rate_bp: 2_300,
-    buyer: { email: buyer().email, first_name: "Bea", country: "PT" }, ...change,
+    listing: (await listingOf()).externalId,
+    sale: `SW-${randomUUID()}`,
+    net: 14_900,
+    tax: 3_427,
+    fee: 1_177,
+    currency: "EUR",
+    rate_bp: 2_300,
+    buyer: { email: buyer().email, first_name: "Bea", country: "PT" },
+    ...change,
   });
 
   it("becomes an order, the receivable and the fee, and no tax of ours", async () => {
@@ -97,7 +112,11 @@ describe("a sale at the marketplace", () => {
     expect((await deliver("market", "sale.created", data)).outcome).toBe("sale booked");
     const order = await world.app.fork().findOneOrFail(Order, { externalId: data.sale });
     const postings = await orderPostings(world.app.fork(), order.id);
-    expect(Object.fromEntries(postings.map(({ account, minor }) => [account, minor]))).toEqual({ marketplace_receivable: 13_723, marketplace_fees: 1_177, sales: -14_900 });
+    expect(Object.fromEntries(postings.map(({ account, minor }) => [account, minor]))).toEqual({
+      marketplace_receivable: 13_723,
+      marketplace_fees: 1_177,
+      sales: -14_900,
+    });
   });
   it("told twice, under the same message or another, changes nothing the second time", async () => {
     const data = await sale();
@@ -131,18 +150,27 @@ describe("a notice of the card processor", () => {
     await payCheckout(lost, world.app.fork(), bundle, request, who).catch(() => undefined);
     const charge = await world.app.fork().findOneOrFail(Charge, { checkoutId: checkout.id });
     const result = await world.app.cards.charge(
-      { card: charge.card, amount: charge.amountMinor, currency: charge.currency, description: "x", returnUrl: charge.returnUrl }, charge.idempotencyKey,
+      { card: charge.card, amount: charge.amountMinor, currency: charge.currency, description: "x", returnUrl: charge.returnUrl },
+      charge.idempotencyKey,
     );
     await Promise.all([deliver("card-desk", "charge.succeeded", result), deliver("card-desk", "charge.succeeded", result)]);
     expect(await world.app.fork().count(Order, { checkoutId: checkout.id })).toBe(1);
   });
   it("with another amount is not applied, and a refusal after success changes nothing", async () => {
     const { charge, order } = await buy(world, bundle);
-    const result = { id: charge.processorId, status: "declined", idempotency_key: charge.idempotencyKey, amount: charge.amountMinor, currency: "EUR" };
+    const result = {
+      id: charge.processorId,
+      status: "declined",
+      idempotency_key: charge.idempotencyKey,
+      amount: charge.amountMinor,
+      currency: "EUR",
+    };
     expect((await deliver("card-desk", "charge.declined", { ...result, amount: 1 })).outcome).toContain("amount differs");
     await deliver("card-desk", "charge.declined", result);
     expect((await world.app.fork().findOneOrFail(Charge, { id: charge.id })).state).toBe("succeeded");
     expect(order).not.toBeNull();
-    expect((await deliver("card-desk", "charge.succeeded", { ...result, status: "succeeded", idempotency_key: "none" })).outcome).toBe("no such charge");
+    expect((await deliver("card-desk", "charge.succeeded", { ...result, status: "succeeded", idempotency_key: "none" })).outcome).toBe(
+      "no such charge",
+    );
   });
 });

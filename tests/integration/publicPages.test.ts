@@ -17,7 +17,8 @@ beforeAll(async () => {
 });
 afterAll(() => world.stop());
 
-const get = (path: string, query = "", visitorId?: string) => answerPage(world.app, { slug: bundle.launch.slug, path, query: new URLSearchParams(query), visitorId });
+const get = (path: string, query = "", visitorId?: string) =>
+  answerPage(world.app, { slug: bundle.launch.slug, path, query: new URLSearchParams(query), visitorId });
 const headline = (body: string) => /<h1>(.*?)<\/h1>/.exec(body)?.[1];
 const post = (action: string, values: Record<string, string>, visitorId: string) =>
   submitForm(world.app, { slug: bundle.launch.slug, action, values, visitorId, from: visitorId });
@@ -106,7 +107,9 @@ describe("a page's words", () => {
   });
   it("are refused where something is missing, and the last good ones stay", async () => {
     const page = await pageOf("optin");
-    await expect(saveDraft(world.app.fork(), world.owner, page.id, { ...words, headline: "" }, page.version)).rejects.toMatchObject({ fields: { headline: "A page needs a headline." } });
+    await expect(saveDraft(world.app.fork(), world.owner, page.id, { ...words, headline: "" }, page.version)).rejects.toMatchObject({
+      fields: { headline: "A page needs a headline." },
+    });
     expect((await pageOf("optin")).draft.headline).toBe("The Workshop opens soon.");
   });
   it("may be changed by nobody who only looks", async () => {
@@ -119,11 +122,15 @@ describe("a page's words", () => {
     const bare = await openLaunch(world, { offer: false });
     const page = await world.app.fork().findOneOrFail(Page, { launchId: bare.launch.id, kind: "offer" });
     await expect(publishPage(world.app.fork(), world.owner, page.id, "V", new Date())).rejects.toMatchObject({ code: "no_product" });
-    await expect(setOffer(world.app.fork(), world.owner, page.id, { name: "X", price: "0" })).rejects.toMatchObject({ fields: { price: expect.any(String) as string } });
+    await expect(setOffer(world.app.fork(), world.owner, page.id, { name: "X", price: "0" })).rejects.toMatchObject({
+      fields: { price: expect.any(String) as string },
+    });
     await setOffer(world.app.fork(), world.owner, page.id, { name: "X", price: "5" });
     await setOffer(world.app.fork(), world.owner, page.id, { name: "Y", price: "6" });
     expect((await publishPage(world.app.fork(), world.owner, page.id, "V", new Date())).published).not.toBeNull();
-    const steps = await world.app.fork().execute("select p.name, p.price_minor::int as price from path_step s join product p on p.id = s.product_id where s.page_id = ?", [page.id]);
+    const steps = await world.app
+      .fork()
+      .execute("select p.name, p.price_minor::int as price from path_step s join product p on p.id = s.product_id where s.page_id = ?", [page.id]);
     expect(steps).toEqual([{ name: "Y", price: 600 }]);
   });
 });

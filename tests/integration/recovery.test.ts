@@ -50,7 +50,11 @@ describe("the email to a lost buyer", () => {
     expect(await currentCheckout(world.app.fork(), bundle, other.visitorId)).toMatchObject({ ...person, id: checkout.id });
     const { order } = await buy(world, bundle, other, person);
     expect(order).toMatchObject({ recovered: true, checkoutId: checkout.id });
-    expect(await lostBuyers(world.app.fork(), bundle.launch.id, world.app.clock.now())).toMatchObject({ sent: 1, recovered: 1, recoveredMinor: 14_900 });
+    expect(await lostBuyers(world.app.fork(), bundle.launch.id, world.app.clock.now())).toMatchObject({
+      sent: 1,
+      recovered: 1,
+      recoveredMinor: 14_900,
+    });
     expect(who).toBeDefined();
   });
 
@@ -123,7 +127,12 @@ describe("other letters", () => {
     const early = await openLaunch(world, { opensIn: 30, closesIn: 60 });
     const { email } = buyer();
     const visitorId = visitor().visitorId;
-    await optIn(world.app.fork(), early, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "V", from: "9.9.9.9", now: world.app.clock.now() });
+    await optIn(
+      world.app.fork(),
+      early,
+      { email, firstName: "Ada", consent: "yes" },
+      { visitorId, vendor: "V", from: "9.9.9.9", now: world.app.clock.now() },
+    );
     await withWorker(world, () => until(async () => (await world.inbox(email)).length === 1));
     expect((await world.inbox(email))[0]!.text).toContain("Lisbon time");
   });

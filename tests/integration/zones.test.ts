@@ -14,7 +14,8 @@ describe("wall times against PostgreSQL's own time zone database", () => {
     const rows = await world.app
       .fork()
       .execute<{ wall: string; ms: string }[]>(
-        "select wall, extract(epoch from wall::timestamp at time zone ?) * 1000 as ms from jsonb_array_elements_text(?::jsonb) as wall", [zone, JSON.stringify(walls)],
+        "select wall, extract(epoch from wall::timestamp at time zone ?) * 1000 as ms from jsonb_array_elements_text(?::jsonb) as wall",
+        [zone, JSON.stringify(walls)],
       );
     let compared = 0;
     for (const { wall, ms } of rows) {
@@ -27,7 +28,9 @@ describe("wall times against PostgreSQL's own time zone database", () => {
   });
 
   it("agree that a time which DST skips in Berlin moves an hour later", async () => {
-    const [row] = await world.app.fork().execute<{ at: string }[]>("select to_char('2026-03-29 02:30'::timestamp at time zone 'Europe/Berlin' at time zone 'UTC', 'HH24:MI') as at");
+    const [row] = await world.app
+      .fork()
+      .execute<{ at: string }[]>("select to_char('2026-03-29 02:30'::timestamp at time zone 'Europe/Berlin' at time zone 'UTC', 'HH24:MI') as at");
     expect(row!.at).toBe("01:30");
     expect((resolveWallTime("2026-03-29T02:30", "Europe/Berlin") as ResolvedWallTime).instant.toISOString().slice(11, 16)).toBe(row!.at);
   });

@@ -14,7 +14,11 @@ export const startStack = async (name: string) => {
   const data = mkdtempSync(join(tmpdir(), "ink-bell-browser-"));
   const extra = { INKBELL_DEMO: "1", INKBELL_TEST_CLOCK: "1", INKBELL_LOG: "error" };
   const settings = stackSettings({ data, databaseUrl: databaseUrl(maintenance, name), ports, extra });
-  const prepared = spawnSync(process.execPath, ["--import", "tsx", "demo/prepare.ts", maintenance, "fresh"], { cwd: root, env: { ...process.env, ...settings }, stdio: "inherit" });
+  const prepared = spawnSync(process.execPath, ["--import", "tsx", "demo/prepare.ts", maintenance, "fresh"], {
+    cwd: root,
+    env: { ...process.env, ...settings },
+    stdio: "inherit",
+  });
   if (prepared.status !== 0) throw new Error("the demo could not be seeded");
   const stopStandins = await startStandins({ data, settings, ports });
   return { settings, origin: `http://127.0.0.1:${ports.app}`, start: () => startApp(settings), stopStandins };

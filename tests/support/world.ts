@@ -34,20 +34,30 @@ export const startWorld = async (templateName = "ink_bell_template"): Promise<Wo
   await admin.end();
   const ports = { app: await freePort(), card: await freePort(), market: await freePort(), mail: await freePort(), smtp: await freePort() };
   const data = mkdtempSync(join(tmpdir(), "ink-bell-"));
-  const settings = stackSettings({ data, databaseUrl: databaseUrl(maintenance, name), ports, extra: { INKBELL_TEST_CLOCK: "1", INKBELL_LOG: "silent" } });
+  const settings = stackSettings({
+    data,
+    databaseUrl: databaseUrl(maintenance, name),
+    ports,
+    extra: { INKBELL_TEST_CLOCK: "1", INKBELL_LOG: "silent" },
+  });
   const stopStandins = await startStandins({ data, settings, ports });
   const app = await theApp(settings);
   const em = app.fork();
   const owner = em.create(DeskUser, { id: randomUUID(), email: "owner@test.example", name: "Owner", passwordHash: "-", role: "owner" });
   await em.persist(owner).flush();
-  for (const [country, rate] of [["PT", 2_300], ["DE", 1_900], ["CH", 800]] as const) {
+  for (const [country, rate] of [
+    ["PT", 2_300],
+    ["DE", 1_900],
+    ["CH", 800],
+  ] as const) {
     await em.execute("insert into tax_rate (country, tax_class, rate_bp, from_day) values (?, 'standard', ?, '2020-01-01')", [country, rate]);
   }
   return {
     app,
     owner,
     settings,
-    inbox: async (to) => ((await (await fetch(`${settings["MAIL_INBOX_URL"]}/api/letters?to=${encodeURIComponent(to)}`)).json()) as { letters: never[] }).letters,
+    inbox: async (to) =>
+      ((await (await fetch(`${settings["MAIL_INBOX_URL"]}/api/letters?to=${encodeURIComponent(to)}`)).json()) as { letters: never[] }).letters,
     stop: async () => {
       await app.stop();
       await stopStandins();
@@ -66,7 +76,14 @@ export const openLaunch = async (
   const at = (hours: number) => wallTimeOf(new Date(now.getTime() + hours * hour), "Europe/Lisbon");
   const { opensIn = -48, closesIn = 48, price = "149.00", taxMode = "inclusive", offer = true, publish = true } = change;
   const request = newLaunchRequest.parse({
-    name: `Launch ${randomUUID().slice(0, 8)}`, zone: "Europe/Lisbon", opensWall: at(opensIn), closesWall: at(closesIn), productName: "The Workshop", price, currency: "EUR", taxMode,
+    name: `Launch ${randomUUID().slice(0, 8)}`,
+    zone: "Europe/Lisbon",
+    opensWall: at(opensIn),
+    closesWall: at(closesIn),
+    productName: "The Workshop",
+    price,
+    currency: "EUR",
+    taxMode,
   });
   const em = app.fork();
   const launch = await createLaunch(em, owner, request, now);
@@ -85,7 +102,10 @@ export const cards = { good: "9990000000000003", poor: "9990000000000011", asks:
 
 /** A one-time token for a card, from the card field's own endpoint. */
 export const cardToken = async ({ settings }: World, number = cards.good): Promise<string> => {
-  const response = await fetch(`${settings["CARD_DESK_URL"]}/field/tokens`, { method: "POST", body: JSON.stringify({ number, expiry: "12/39", cvc: "123" }) });
+  const response = await fetch(`${settings["CARD_DESK_URL"]}/field/tokens`, {
+    method: "POST",
+    body: JSON.stringify({ number, expiry: "12/39", cvc: "123" }),
+  });
   return ((await response.json()) as { token: string }).token;
 };
 
@@ -100,7 +120,11 @@ export const buyer = (country = "PT") => ({ email: `ada.${randomUUID().slice(0, 
 
 /** Begins a checkout and pays it. */
 export const buy = async (
-  world: World, bundle: LaunchBundle, who = visitor(), person = buyer(), card = cards.good,
+  world: World,
+  bundle: LaunchBundle,
+  who = visitor(),
+  person = buyer(),
+  card = cards.good,
 ): Promise<{ charge: Charge; order: Order | null; who: typeof who; person: typeof person }> => {
   const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
   const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world, card) };
@@ -116,7 +140,8 @@ export const addPartner = async ({ app }: World, code: string, rateBp = 4_000, e
 };
 
 /** Moves the world's clock. */
-export const advance = ({ app }: World, minutes: number): Promise<void> => app.clock.setTo(app.fork(), new Date(app.clock.now().getTime() + minutes * 60_000));
+export const advance = ({ app }: World, minutes: number): Promise<void> =>
+  app.clock.setTo(app.fork(), new Date(app.clock.now().getTime() + minutes * 60_000));
 
 /** Runs a worker while something is awaited. */
 export const withWorker = async <T>({ app }: World, during: () => Promise<T>): Promise<T> => {

@@ -1,8 +1,23 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import {
-  answerSpans, bells, checkoutRefusal, countdownAt, countdownFigure, fullMoment, gateAnswer, graceEnd, nextBell, pageKinds, phaseOf, phaseWords, shortMoment, view,
-  zoneCity, type LaunchPlan, type LaunchView,
+  answerSpans,
+  bells,
+  checkoutRefusal,
+  countdownAt,
+  countdownFigure,
+  fullMoment,
+  gateAnswer,
+  graceEnd,
+  nextBell,
+  pageKinds,
+  phaseOf,
+  phaseWords,
+  shortMoment,
+  view,
+  zoneCity,
+  type LaunchPlan,
+  type LaunchView,
 } from ".";
 
 const minute = 60_000;
@@ -10,7 +25,12 @@ const opens = new Date("2026-11-20T18:00:00Z");
 const closes = new Date("2026-11-27T00:00:00Z");
 const after = (at: Date, ms: number) => new Date(at.getTime() + ms);
 const plan = (change: Partial<LaunchPlan> = {}): LaunchPlan => ({
-  slug: "gansey", name: "The Gansey Workshop", zone: "Europe/Lisbon", runUpFrom: new Date("2026-11-11T18:00:00Z"), window: { opens, closes }, graceMinutes: 10,
+  slug: "gansey",
+  name: "The Gansey Workshop",
+  zone: "Europe/Lisbon",
+  runUpFrom: new Date("2026-11-11T18:00:00Z"),
+  window: { opens, closes },
+  graceMinutes: 10,
   price: { minor: 14_900, currency: "EUR" },
   pages: pageKinds.map((kind) => ({ kind, slug: kind === "optin" ? "" : kind, title: kind, published: true })),
   ...change,
@@ -22,11 +42,18 @@ const answerAt = (seen: LaunchView, slug: string) => {
 
 /** Any launch with a sane order of instants, and any instant around it. */
 const anyLaunch = fc
-  .record({ from: fc.integer({ min: 0, max: 1e10 }), runUp: fc.integer({ min: 0, max: 1e9 }), open: fc.integer({ min: 1, max: 1e9 }), grace: fc.integer({ min: 0, max: 600 }) })
+  .record({
+    from: fc.integer({ min: 0, max: 1e10 }),
+    runUp: fc.integer({ min: 0, max: 1e9 }),
+    open: fc.integer({ min: 1, max: 1e9 }),
+    grace: fc.integer({ min: 0, max: 600 }),
+  })
   .map(({ from, runUp, open, grace }) => {
     const start = 1.7e12 + from;
     return plan({
-      runUpFrom: new Date(start), window: { opens: new Date(start + runUp), closes: new Date(start + runUp + open) }, graceMinutes: grace,
+      runUpFrom: new Date(start),
+      window: { opens: new Date(start + runUp), closes: new Date(start + runUp + open) },
+      graceMinutes: grace,
     });
   });
 

@@ -62,8 +62,14 @@ describe("a wall time in a zone", () => {
 
 describe("a new launch", () => {
   const request = {
-    name: "Spring", zone: "Europe/Lisbon", opensWall: "2026-12-01T10:00", closesWall: "2026-12-06T20:00",
-    productName: "A course", price: "149.00", currency: "EUR", taxMode: "inclusive" as const,
+    name: "Spring",
+    zone: "Europe/Lisbon",
+    opensWall: "2026-12-01T10:00",
+    closesWall: "2026-12-06T20:00",
+    productName: "A course",
+    price: "149.00",
+    currency: "EUR",
+    taxMode: "inclusive" as const,
   };
   const errorsOf = (change: Partial<typeof request>) => {
     const planned = planNewLaunch({ ...request, ...change });

@@ -26,11 +26,17 @@ describe("the email to a lost buyer", () => {
   });
   it("never goes where a reason stands against it, at any instant", () => {
     fc.assert(
-      fc.property(fc.boolean(), fc.boolean(), fc.integer({ min: 0, max: 6000 }), fc.integer({ min: 1, max: 600 }), (paid, unsubscribed, later, delay) => {
-        const at = minutes(later);
-        const goes = recoveryStop({ ...open, paid, unsubscribed }, delay, window, at) === undefined;
-        expect(goes).toBe(!paid && !unsubscribed && at < window.closes && later >= delay);
-      }),
+      fc.property(
+        fc.boolean(),
+        fc.boolean(),
+        fc.integer({ min: 0, max: 6000 }),
+        fc.integer({ min: 1, max: 600 }),
+        (paid, unsubscribed, later, delay) => {
+          const at = minutes(later);
+          const goes = recoveryStop({ ...open, paid, unsubscribed }, delay, window, at) === undefined;
+          expect(goes).toBe(!paid && !unsubscribed && at < window.closes && later >= delay);
+        },
+      ),
     );
   });
 });

@@ -3,9 +3,14 @@ import { listingStates, readiness, submitRefusal, type ListingFacts } from ".";
 
 const terms = { name: "A market", picture: { minWidth: 600, minHeight: 400, maxBytes: 1024 }, minRefundDays: 14, maxRefundDays: 30, feeBp: 790 };
 const facts: ListingFacts = {
-  picture: { width: 600, height: 400, bytes: 1024 }, refundDays: 30, termsAcceptedAt: new Date(), testOrderAt: new Date(), checkoutPublished: true,
+  picture: { width: 600, height: 400, bytes: 1024 },
+  refundDays: 30,
+  termsAcceptedAt: new Date(),
+  testOrderAt: new Date(),
+  checkoutPublished: true,
 };
-const standing = (change: Partial<ListingFacts>) => Object.fromEntries(readiness(terms, { ...facts, ...change }).map(({ rule, standing }) => [rule, standing]));
+const standing = (change: Partial<ListingFacts>) =>
+  Object.fromEntries(readiness(terms, { ...facts, ...change }).map(({ rule, standing }) => [rule, standing]));
 
 describe("a listing's readiness", () => {
   it("is complete at the very limits", () => {
@@ -14,7 +19,8 @@ describe("a listing's readiness", () => {
   });
   it("names a picture that is missing, too small or too heavy", () => {
     expect(standing({ picture: undefined })["picture"]).toBe("not_met");
-    for (const change of [{ width: 599 }, { height: 399 }, { bytes: 1025 }]) expect(standing({ picture: { ...facts.picture!, ...change } })["picture"]).toBe("not_met");
+    for (const change of [{ width: 599 }, { height: 399 }, { bytes: 1025 }])
+      expect(standing({ picture: { ...facts.picture!, ...change } })["picture"]).toBe("not_met");
   });
   it("names a refund window outside the marketplace's", () => {
     expect(standing({ refundDays: 31 })["refund_window"]).toBe("not_met");
@@ -36,7 +42,10 @@ describe("a listing's readiness", () => {
 
 describe("a submission", () => {
   it("is refused while a rule is open, naming the rules", () => {
-    expect(submitRefusal("draft", readiness(terms, { ...facts, termsAcceptedAt: undefined, refundDays: 60 }))).toEqual({ code: "gaps_open", rules: ["refund_window", "terms"] });
+    expect(submitRefusal("draft", readiness(terms, { ...facts, termsAcceptedAt: undefined, refundDays: 60 }))).toEqual({
+      code: "gaps_open",
+      rules: ["refund_window", "terms"],
+    });
   });
   it("is possible from a draft and after a return, and from no other state", () => {
     const possible = listingStates.filter((state) => submitRefusal(state, readiness(terms, facts)) === undefined);

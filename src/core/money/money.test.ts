@@ -2,7 +2,18 @@ import { code } from "currency-codes";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import {
-  accounts, commissionPostings, currencies, formatMoney, journalRefusal, marketplaceSalePostings, minorDigits, multiplyRounded, parseAmount, paymentPostings, split, type Posting,
+  accounts,
+  commissionPostings,
+  currencies,
+  formatMoney,
+  journalRefusal,
+  marketplaceSalePostings,
+  minorDigits,
+  multiplyRounded,
+  parseAmount,
+  paymentPostings,
+  split,
+  type Posting,
 } from ".";
 
 const amount = fc.integer({ min: 0, max: 100_000_000 });
@@ -42,13 +53,17 @@ describe("amounts", () => {
     expect(split(100, [1, 1, 1])).toEqual([34, 33, 33]);
     expect(split(-100, [1, 1, 1])).toEqual([-34, -33, -33]);
     fc.assert(
-      fc.property(fc.integer({ min: -1e9, max: 1e9 }), fc.array(fc.integer({ min: 0, max: 1000 }), { minLength: 1, maxLength: 12 }), (total, weights) => {
-        fc.pre(weights.some((weight) => weight > 0));
-        const parts = split(total, weights);
-        expect(parts.reduce((a, b) => a + b, 0)).toBe(total);
-        const sum = weights.reduce((a, b) => a + b, 0);
-        parts.forEach((part, i) => expect(Math.abs(part - (total * weights[i]!) / sum)).toBeLessThan(1));
-      }),
+      fc.property(
+        fc.integer({ min: -1e9, max: 1e9 }),
+        fc.array(fc.integer({ min: 0, max: 1000 }), { minLength: 1, maxLength: 12 }),
+        (total, weights) => {
+          fc.pre(weights.some((weight) => weight > 0));
+          const parts = split(total, weights);
+          expect(parts.reduce((a, b) => a + b, 0)).toBe(total);
+          const sum = weights.reduce((a, b) => a + b, 0);
+          parts.forEach((part, i) => expect(Math.abs(part - (total * weights[i]!) / sum)).toBeLessThan(1));
+        },
+      ),
     );
     expect(() => split(1, [0])).toThrow(RangeError);
   });
@@ -79,7 +94,10 @@ describe("a journal", () => {
     expect(journalRefusal(postings)).toEqual({ code: "unbalanced", currency: "EUR", by: -100 });
   });
   it("that owes a partner must say whom", () => {
-    expect(journalRefusal([{ account: "partner_payable", minor: 0, currency: "EUR" }])).toEqual({ code: "partner_missing", account: "partner_payable" });
+    expect(journalRefusal([{ account: "partner_payable", minor: 0, currency: "EUR" }])).toEqual({
+      code: "partner_missing",
+      account: "partner_payable",
+    });
   });
   it("of a payment of 149.00 at 23 % names every account once", () => {
     expect(paymentPostings({ net: 12_114, tax: 2_786, fee: 249, currency: "EUR" })).toEqual([

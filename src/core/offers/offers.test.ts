@@ -1,7 +1,19 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import {
-  chargeStates, checkoutPay, checkoutStart, declineSentence, mayBecome, pathEnd, pathGaps, rateAt, stepAfter, taxed, type Decision, type OfferPath, type PathStep,
+  chargeStates,
+  checkoutPay,
+  checkoutStart,
+  declineSentence,
+  mayBecome,
+  pathEnd,
+  pathGaps,
+  rateAt,
+  stepAfter,
+  taxed,
+  type Decision,
+  type OfferPath,
+  type PathStep,
 } from ".";
 
 const amount = fc.integer({ min: 1, max: 100_000_000 });
@@ -75,13 +87,23 @@ describe("an offer path", () => {
     expect(pathGaps(path)).toEqual([]);
   });
   it("is invalid with a cycle, an edge to nothing, or a step that nothing reaches", () => {
-    expect(pathGaps({ first: "a", steps: [step("a", "b", pathEnd), step("b", "a", pathEnd)] })).toEqual([{ code: "cycle", through: ["a", "b", "a"] }]);
+    expect(pathGaps({ first: "a", steps: [step("a", "b", pathEnd), step("b", "a", pathEnd)] })).toEqual([
+      { code: "cycle", through: ["a", "b", "a"] },
+    ]);
     expect(pathGaps({ first: "a", steps: [step("a", "gone", pathEnd)] })).toEqual([{ code: "edge_to_nothing", from: "a", to: "gone" }]);
     expect(pathGaps({ first: "a", steps: [step("a", pathEnd, pathEnd), step("b", pathEnd, pathEnd)] })).toEqual([{ code: "unreachable", step: "b" }]);
   });
   it("never loops for a buyer, even where it is invalid", () => {
     const path: OfferPath = { first: "a", steps: [step("a", "b", "b"), step("b", "a", "a")] };
-    expect(stepAfter(path, new Map([["a", "yes"], ["b", "yes"]]))).toBe(pathEnd);
+    expect(
+      stepAfter(
+        path,
+        new Map([
+          ["a", "yes"],
+          ["b", "yes"],
+        ]),
+      ),
+    ).toBe(pathEnd);
   });
 });
 

@@ -27,6 +27,12 @@ describe("a compiled page", () => {
   it("is its parts with the holes filled in order, and an unfilled hole is empty", () => {
     expect(fill({ parts: ["a", "b", "c"], holes: ["price", "form"] }, { price: "1", form: "2" })).toBe("a1b2c");
     expect(fill({ parts: ["a", "b"], holes: ["price"] }, {})).toBe("ab");
-    fc.assert(fc.property(fc.string(), fc.string(), (before, price) => void expect(fill({ parts: [before, ""], holes: ["price"] }, { price })).toBe(before + price)));
+    fc.assert(
+      fc.property(
+        fc.string(),
+        fc.string(),
+        (before, price) => void expect(fill({ parts: [before, ""], holes: ["price"] }, { price })).toBe(before + price),
+      ),
+    );
   });
 });

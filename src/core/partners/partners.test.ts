@@ -5,10 +5,15 @@ import { commissionOn, heldUntil, lastTouchCredit, type Touch } from ".";
 const day = 86_400_000;
 const ordered = new Date("2026-11-25T12:00:00Z");
 const touch = (id: string, partnerId: string, daysBefore: number): Touch => ({
-  id, partnerId, partnerName: partnerId.toUpperCase(), at: new Date(ordered.getTime() - daysBefore * day),
+  id,
+  partnerId,
+  partnerName: partnerId.toUpperCase(),
+  at: new Date(ordered.getTime() - daysBefore * day),
 });
 const anyTouches = fc.array(
-  fc.record({ partner: fc.constantFrom("a", "b", "c"), days: fc.double({ min: -5, max: 120, noNaN: true }) }).map(({ partner, days }) => touch(`${partner}${days}`, partner, days)),
+  fc
+    .record({ partner: fc.constantFrom("a", "b", "c"), days: fc.double({ min: -5, max: 120, noNaN: true }) })
+    .map(({ partner, days }) => touch(`${partner}${days}`, partner, days)),
   { maxLength: 12 },
 );
 
@@ -19,10 +24,18 @@ describe("last-touch credit", () => {
     expect(credit.touches.map(({ rejected }) => rejected)).toEqual(["replaced_by_later", undefined]);
   });
   it("explains each touch that was not credited", () => {
-    const credit = lastTouchCredit([touch("old", "a", 61), touch("first", "b", 10), touch("self", "me", 2), touch("late", "c", -1)], ordered, 60, "me");
+    const credit = lastTouchCredit(
+      [touch("old", "a", 61), touch("first", "b", 10), touch("self", "me", 2), touch("late", "c", -1)],
+      ordered,
+      60,
+      "me",
+    );
     expect(credit.partnerId).toBe("b");
     expect(Object.fromEntries(credit.touches.map(({ id, rejected }) => [id, rejected]))).toEqual({
-      old: "outside_window", first: undefined, self: "own_purchase", late: "after_order",
+      old: "outside_window",
+      first: undefined,
+      self: "own_purchase",
+      late: "after_order",
     });
   });
   it("goes to nobody without a touch, or where all are out of the window", () => {

@@ -2,7 +2,9 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { audiences, belongs, stages, type Stage } from ".";
 
-const anyOne = fc.record(Object.fromEntries(stages.map((stage) => [stage, fc.option(fc.date({ noInvalidDate: true }))])) as Record<Stage, fc.Arbitrary<Date | null>>);
+const anyOne = fc.record(
+  Object.fromEntries(stages.map((stage) => [stage, fc.option(fc.date({ noInvalidDate: true }))])) as Record<Stage, fc.Arbitrary<Date | null>>,
+);
 
 describe("the audiences", () => {
   it("hold who reached one stage and not the other", () => {

@@ -1,0 +1,31 @@
+import type { EntityManager } from "./orm";
+
+const week = 7 * 86_400_000;
+// A Monday, so that parts begin on Mondays (UTC).
+const origin = Date.UTC(2024, 0, 1);
+const startOfWeek = (at: Date): number => origin + Math.floor((at.getTime() - origin) / week) * week;
+const day = (ms: number) => new Date(ms).toISOString().slice(0, 10);
+
+/**
+ * Makes the event log's weekly parts from `from` to `to` where they are missing. Rows that fell into the part for the
+ * rest meanwhile are moved along. Answers the parts that were made.
+ */
+export const ensureEventPartitions = async (em: EntityManager, from: Date, to: Date): Promise<string[]> => {
+  const made: string[] = [];
+  for (let start = startOfWeek(from); start <= to.getTime(); start += week) {
+    const name = `event_${day(start).replaceAll("-", "_")}`;
+    await em.transactional(async (tx) => {
+      await tx.execute("select pg_advisory_xact_lock(748202)");
+      const known = await tx.execute("select 1 from pg_class where relname = ? and relkind = 'r'", [name]);
+      if (known.length > 0) return;
+      const [a, b] = [day(start), day(start + week)];
+      await tx.execute(`create table ${name} (like event including defaults)`);
+      await tx.execute(
+        `with moved as (delete from event_rest where at >= '${a}T00:00Z' and at < '${b}T00:00Z' returning *) insert into ${name} select * from moved`,
+      );
+      await tx.execute(`alter table event attach partition ${name} for values from ('${a}T00:00Z') to ('${b}T00:00Z')`);
+      made.push(name);
+    });
+  }
+  return made;
+};
