@@ -83,7 +83,7 @@ const main = async (): Promise<void> => {
     const answer = async () => {
       if (url.pathname === "/healthz") return health(response);
       if (role === "worker") return void response.writeHead(404).end();
-      if (sendFile(request, response, url.pathname) || (await fastLane(request, response, url))) return;
+      if ((await fastLane(request, response, url)) || sendFile(request, response, url.pathname)) return;
       handler(request, response);
     };
     answer().catch(fail);

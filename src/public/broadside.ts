@@ -28,7 +28,7 @@ input[type=text],input[type=email],select{width:100%;font:400 17px Archivo,sans-
 .notice{border-left:5px solid var(--ink);background:#EFEDE2;padding:12px 14px;margin-top:18px}.notice.loss{border-color:var(--loss)}.notice p+p{margin-top:4px}
 table{width:100%;border-collapse:collapse;font-size:16px}td,th{padding:8px 0;border-bottom:1px solid #CFCDBF;text-align:left;vertical-align:top;font-weight:400}td:last-child,th:last-child{text-align:right;white-space:nowrap;padding-left:14px}tr.sum td,tr.sum th{font-weight:700;border-bottom:0}
 .card{border:1px solid var(--ink2);border-radius:3px;width:100%;height:176px;background:#fff;margin-top:4px;display:block}
-.who{display:flex;justify-content:space-between;gap:12px;font-size:15px}
+.who{margin-top:14px;display:flex;justify-content:space-between;gap:12px;font-size:15px}
 .hp{position:absolute;left:-9999px}.sr{position:absolute;width:1px;height:1px;overflow:hidden;clip-path:inset(50%)}
 a{color:inherit}
 @media(max-width:700px){h1{font-size:40px;letter-spacing:-.5px;margin:18px 0 12px}.cols{grid-template-columns:1fr;gap:22px}.sheet{padding:20px 18px 40px}.lead{font-size:18px}.kick span+span{display:none}.bar{flex-direction:column;align-items:center;text-align:center}.price{font-size:38px}.form-first .fig{order:2}}

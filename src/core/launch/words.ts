@@ -1,24 +1,27 @@
 import type { LaunchPlan } from "./launch";
 import { phaseOf } from "./window";
 
+type Style = "short" | "day" | "time";
+const time = { hour: "2-digit", minute: "2-digit", hourCycle: "h23" } as const;
+const styles: Record<Style, Intl.DateTimeFormatOptions> = {
+  short: { weekday: "short", day: "numeric", month: "short", ...time },
+  day: { weekday: "long", day: "numeric", month: "long", year: "numeric" },
+  time,
+};
+// Making a formatter costs a hundred times more than using it, and every public page needs two.
+const formatters = new Map<string, Intl.DateTimeFormat>();
+const format = (at: Date, zone: string, style: Style): string => {
+  const key = `${style} ${zone}`;
+  let formatter = formatters.get(key);
+  if (!formatter) formatters.set(key, (formatter = new Intl.DateTimeFormat("en-GB", { timeZone: zone, ...styles[style] })));
+  return formatter.format(at);
+};
+
 /** `Fri 27 Nov, 18:00`: an instant in a zone, 24-hour, English. */
-export const shortMoment = (at: Date, zone: string): string =>
-  new Intl.DateTimeFormat("en-GB", {
-    timeZone: zone,
-    weekday: "short",
-    day: "numeric",
-    month: "short",
-    hour: "2-digit",
-    minute: "2-digit",
-    hourCycle: "h23",
-  }).format(at);
+export const shortMoment = (at: Date, zone: string): string => format(at, zone, "short");
 
 /** `Friday 27 November 2026 at 18:00`: an instant in a zone, in full. */
-export const fullMoment = (at: Date, zone: string): string => {
-  const day = new Intl.DateTimeFormat("en-GB", { timeZone: zone, weekday: "long", day: "numeric", month: "long", year: "numeric" });
-  const time = new Intl.DateTimeFormat("en-GB", { timeZone: zone, hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
-  return `${day.format(at).replace(",", "")} at ${time.format(at)}`;
-};
+export const fullMoment = (at: Date, zone: string): string => `${format(at, zone, "day").replace(",", "")} at ${format(at, zone, "time")}`;
 
 /** `Lisbon` for `Europe/Lisbon`. */
 export const zoneCity = (zone: string): string => (zone.split("/").at(-1) ?? zone).replaceAll("_", " ");

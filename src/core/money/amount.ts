@@ -1,15 +1,19 @@
 /** The currencies a price may have (ISO 4217). */
 export const currencies = ["EUR", "USD", "GBP", "CHF", "JPY", "KWD"];
 
+// Making a formatter costs a hundred times more than using it.
+const formatters = new Map<string, Intl.NumberFormat>();
+const formatterOf = (currency: string): Intl.NumberFormat => {
+  let formatter = formatters.get(currency);
+  if (!formatter) formatters.set(currency, (formatter = new Intl.NumberFormat("en-IE", { style: "currency", currency })));
+  return formatter;
+};
+
 /** Minor units of an ISO 4217 currency, as the runtime carries them: JPY 0, EUR 2, KWD 3. */
-export const minorDigits = (currency: string): number =>
-  new Intl.NumberFormat("en", { style: "currency", currency }).resolvedOptions().maximumFractionDigits ?? 2;
+export const minorDigits = (currency: string): number => formatterOf(currency).resolvedOptions().maximumFractionDigits ?? 2;
 
 /** `€149.00`, from minor units. */
-export const formatMoney = (minor: number, currency: string): string => {
-  const digits = minorDigits(currency);
-  return new Intl.NumberFormat("en-IE", { style: "currency", currency, minimumFractionDigits: digits }).format(minor / 10 ** digits);
-};
+export const formatMoney = (minor: number, currency: string): string => formatterOf(currency).format(minor / 10 ** minorDigits(currency));
 
 /** Minor units from what a person typed (`149`, `149.00`, `149,5`); undefined where it is no amount or too fine for the currency. */
 export const parseAmount = (typed: string, currency: string): number | undefined => {

@@ -15,14 +15,9 @@ export const book = async (
   if (postings.length === 0) return;
   const id = randomUUID();
   await em.execute("insert into journal (id, kind, order_id, line_id, at) values (?, ?, ?, ?, ?)", [id, kind, about.orderId, about.lineId, at]);
-  for (const [position, posting] of postings.entries()) {
-    await em.execute("insert into posting (journal_id, position, account, partner_id, minor, currency) values (?, ?, ?, ?, ?, ?)", [
-      id,
-      position,
-      posting.account,
-      posting.partnerId ?? null,
-      posting.minor,
-      posting.currency,
-    ]);
-  }
+  const rows = postings.map(({ account, partnerId, minor, currency }, position) => [id, position, account, partnerId ?? null, minor, currency]);
+  await em.execute(
+    `insert into posting (journal_id, position, account, partner_id, minor, currency) values ${rows.map(() => "(?, ?, ?, ?, ?, ?)").join(", ")}`,
+    rows.flat(),
+  );
 };

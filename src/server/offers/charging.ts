@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import { LockMode } from "@mikro-orm/core";
 import { mayBecome } from "../../core/offers";
 import { paymentPostings } from "../../core/money";
 import { Charge, Checkout, Contact, Launch, Order, OrderLine, Product } from "../../store/entities";
@@ -101,8 +102,7 @@ const acceptOffer = async (em: EntityManager, charge: Charge, result: ChargeResu
  */
 export const applyResult = async (app: App, chargeId: string, result: ChargeResult): Promise<Charge> =>
   app.fork().transactional(async (em) => {
-    await em.execute("select 1 from charge where id = ? for update", [chargeId]);
-    const charge = found(await em.findOne(Charge, { id: chargeId }), "charge");
+    const charge = found(await em.findOne(Charge, { id: chargeId }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "charge");
     if (result.idempotency_key !== charge.idempotencyKey || result.amount !== charge.amountMinor || result.currency !== charge.currency) {
       throw new Error(`The processor's charge ${result.id} does not match charge ${chargeId} in key, amount or currency; nothing was booked.`);
     }

@@ -94,6 +94,7 @@ interface Room {
   request: PublicRequest;
   visitorId: string;
   now: Date;
+  /** The published words of the page that answers. */
   words: { button: string };
 }
 type Fillings = { price?: Html; notice?: Html; form?: Html };
@@ -169,7 +170,7 @@ const checkout: Filler = async ({ app, em, bundle, request, visitorId, now, word
 };
 
 /** The order behind an offer or thank-you page, by its signed link; undefined without one. */
-const orderOf = async ({ app, em, bundle, request, now }: Omit<Room, "words" | "visitorId">): Promise<Order | undefined> => {
+const orderOf = async ({ app, em, bundle, request, now }: Room): Promise<Order | undefined> => {
   const id = await readLink(app.config.INKBELL_SECRET, "order", request.query.get("o"), now);
   return id ? ((await em.findOne(Order, { id, launchId: bundle.launch.id })) ?? undefined) : undefined;
 };
@@ -226,7 +227,7 @@ const eventKinds: Partial<Record<PageKind, "visited" | "saw_sales">> = {
   checkout: "visited",
 };
 
-const onlooker = async (room: Omit<Room, "words">, kind: PageKind): Promise<Onlooker> => {
+const onlooker = async (room: Room, kind: PageKind): Promise<Onlooker> => {
   if (kind === "offer" || kind === "thanks") return { hasOrder: (await orderOf(room)) !== undefined };
   // Only a checkout looks back: the grace time asks when it was begun.
   if (kind !== "checkout" || !room.request.visitorId) return {};
@@ -244,22 +245,33 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   const now = app.clock.now();
   const visitorId = request.visitorId ?? randomUUID();
   const here = `/l/${request.slug}${request.path ? `/${request.path}` : ""}`;
-  const em = app.fork();
+  // A unit of work is made only where an answer needs the database: most pages are sent without.
+  let unit: EntityManager | undefined;
+  const room: Room = {
+    app,
+    bundle,
+    request,
+    visitorId,
+    now,
+    words: { button: "" },
+    get em() {
+      return (unit ??= app.fork());
+    },
+  };
 
   const code = request.query.get("p");
   if (code) {
-    await recordTouch(em, bundle.launch.id, code, visitorId, now);
+    await recordTouch(room.em, bundle.launch.id, code, visitorId, now);
     const rest = new URLSearchParams(request.query);
     rest.delete("p");
     return redirect(app, `${here}${rest.size > 0 ? `?${rest}` : ""}`, visitorId);
   }
   if (page.kind === "checkout" && request.query.has("r")) {
     const id = await readLink(app.config.INKBELL_SECRET, "restore_checkout", request.query.get("r"), now);
-    if (id) await restoreCheckout(em, bundle, id, visitorId, now);
+    if (id) await restoreCheckout(room.em, bundle, id, visitorId, now);
     return redirect(app, here, visitorId);
   }
 
-  const room = { app, em, bundle, request, visitorId, now };
   const seen = view(bundle.plan, await onlooker(room, page.kind), now);
   const { answer } = seen.addresses.find(({ slug }) => slug === request.path)!;
   if ("redirect" in answer) return redirect(app, `/l/${request.slug}`);
@@ -269,7 +281,8 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
     return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
   }
   // Behind an address that a gate answers with another page, that page's own rules hold.
-  const filled = await fillers[answer.kind]({ ...room, words });
+  room.words = words;
+  const filled = await fillers[answer.kind](room);
   if ("go" in filled) return redirect(app, filled.go, visitorId);
   const kind = eventKinds[answer.kind];
   if (kind && !request.form) {

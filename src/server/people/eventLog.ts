@@ -22,10 +22,6 @@ with batch as (
   left join visitor v on v.id = b.visitor_id
 ), logged as (
   insert into event (launch_id, person_id, kind, at, page, country) select * from batch
-), counted as (
-  insert into hourly_count as h (launch_id, hour, kind, n)
-  select launch_id, date_trunc('hour', at), kind, count(*) from batch group by 1, 2, 3 order by 1, 2, 3
-  on conflict (launch_id, hour, kind) do update set n = h.n + excluded.n
 )
 insert into stage_rollup as r (launch_id, person_id, country, partner_id, visited, opted_in, saw_sales, began_checkout, paid)
 select launch_id, person_id, max(country), (select t.partner_id from touch t where t.person_id = batch.person_id and t.launch_id = batch.launch_id order by t.at limit 1),
@@ -37,10 +33,8 @@ on conflict (launch_id, person_id) do update set
   opted_in = least(r.opted_in, excluded.opted_in), saw_sales = least(r.saw_sales, excluded.saw_sales),
   began_checkout = least(r.began_checkout, excluded.began_checkout), paid = least(r.paid, excluded.paid)`;
 
-/** Writes events with the roll-up of first times per person and stage, and the hourly counts. */
-export const writeEvents = async (em: EntityManager, events: LoggedEvent[]): Promise<void> => {
-  if (events.length === 0) return;
-  const rows = JSON.stringify(
+const asRows = (events: LoggedEvent[]): string =>
+  JSON.stringify(
     events.map((e) => ({
       launch_id: e.launchId,
       visitor_id: e.visitorId,
@@ -50,17 +44,29 @@ export const writeEvents = async (em: EntityManager, events: LoggedEvent[]): Pro
       country: e.country ?? null,
     })),
   );
-  await em.transactional(async (tx) => {
-    await tx.execute(
-      `with seen as (select visitor_id, min(at) as at from jsonb_to_recordset(?::jsonb) as b(visitor_id uuid, at timestamptz) group by 1
-         having not exists (select from visitor v where v.id = visitor_id)),
-       made as (insert into person (id, created_at) select visitor_id, at from seen order by 1 on conflict do nothing)
-       insert into visitor (id, person_id, first_seen_at) select visitor_id, visitor_id, at from seen order by 1 on conflict do nothing`,
-      [rows],
-    );
-    await tx.execute(insertBatch, [rows]);
-  });
+
+/** Writes events with the roll-up of first times per person and stage, in the transaction that is under way. */
+export const writeEvents = async (tx: EntityManager, events: LoggedEvent[]): Promise<void> => {
+  if (events.length === 0) return;
+  const rows = asRows(events);
+  // A new visitor is a person of the same id, until an address shows who it is; known ones are passed over by their keys.
+  await tx.execute(
+    `with seen as (select visitor_id, min(at) as at from jsonb_to_recordset(?::jsonb) as b(visitor_id uuid, at timestamptz) group by 1 order by 1),
+     made as (insert into person (id, created_at) select visitor_id, at from seen on conflict do nothing)
+     insert into visitor (id, person_id, first_seen_at) select visitor_id, visitor_id, at from seen on conflict do nothing`,
+    [rows],
+  );
+  await tx.execute(insertBatch, [rows]);
 };
+
+/** Counts page views by the hour. Last in its transaction: every process writes these same few rows. */
+const countHours = (tx: EntityManager, events: LoggedEvent[]): Promise<unknown> =>
+  tx.execute(
+    `insert into hourly_count as h (launch_id, hour, kind, n)
+     select launch_id, date_trunc('hour', at), kind, count(*) from jsonb_to_recordset(?::jsonb) as b(launch_id uuid, kind text, at timestamptz)
+     group by 1, 2, 3 order by 1, 2, 3 on conflict (launch_id, hour, kind) do update set n = h.n + excluded.n`,
+    [asRows(events)],
+  );
 
 /**
  * Page views, kept in memory for a moment and written in batches off the request path. What must not be lost
@@ -89,7 +95,12 @@ export class EventLog {
     this.waiting = [];
     this.writing = this.writing.then(async () => {
       try {
-        await writeEvents(this.fork(), batch);
+        if (batch.length > 0) {
+          await this.fork().transactional(async (tx) => {
+            await writeEvents(tx, batch);
+            await countHours(tx, batch);
+          });
+        }
       } catch (error) {
         this.log.error({ error: String(error), events: batch.length }, "events could not be written yet");
         if (this.waiting.length < 20 * mostAtOnce) this.waiting.unshift(...batch);

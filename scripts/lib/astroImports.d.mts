@@ -1,0 +1,1 @@
+export function forbiddenImports(file: string, source: string): string[];
