@@ -3,7 +3,7 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: "unit", include: ["src/**/*.test.ts", "standins/**/*.test.ts", "tests/unit/**/*.test.ts"], environment: "node" } },
+      { test: { name: "unit", include: ["src/**/*.test.{ts,tsx}", "standins/**/*.test.ts", "tests/unit/**/*.test.ts"], environment: "node" } },
       {
         test: {
           name: "integration",

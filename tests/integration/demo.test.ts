@@ -1,0 +1,72 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { phaseOf } from "../../src/core/launch";
+import { seedDemo } from "../../demo/seed";
+import { seeded } from "../../demo/random";
+import { loadBundle } from "../../src/server/launch/bundle";
+import { ledgerBalances } from "../../src/store/reports/ledgerBalances";
+import { launchFigures } from "../../src/store/reports/launchFigures";
+import { lostBuyers } from "../../src/store/reports/lostBuyers";
+import { stageFunnel } from "../../src/store/reports/stageFunnel";
+import { startWorld, type World } from "../support/world";
+
+const now = new Date("2026-11-23T14:00:00Z");
+let world: World;
+beforeAll(async () => {
+  world = await startWorld();
+  await world.app.fork().execute("delete from tax_rate");
+  await seedDemo(world.app.fork(), now);
+});
+afterAll(() => world.stop());
+
+const sum = async (sql: string) => (await world.app.fork().execute<{ sum: string }[]>(sql))[0]!.sum;
+
+describe("the demo", () => {
+  it("finds the main launch with doors open, about two days before its closing bell", async () => {
+    const { plan } = (await loadBundle(world.app.fork(), { slug: "gansey" }))!;
+    expect(phaseOf(plan.window, now)).toBe("during");
+    const left = (plan.window.closes.getTime() - now.getTime()) / 86_400_000;
+    expect(left).toBeGreaterThan(1.5);
+    expect(left).toBeLessThan(3);
+  });
+  it("has some thousands of people, and stages that only shrink", async () => {
+    const { launch } = (await loadBundle(world.app.fork(), { slug: "gansey" }))!;
+    const funnel = await stageFunnel(world.app.fork(), launch.id);
+    expect(funnel.visited).toBe(6_200);
+    expect(funnel.saw_sales).toBeLessThan(funnel.visited);
+    expect(funnel.began_checkout).toBeLessThan(funnel.saw_sales);
+    expect(funnel.paid).toBeLessThan(funnel.began_checkout);
+    expect(funnel.paid).toBe((await launchFigures(world.app.fork())).get(launch.id)!.orders);
+  });
+  it("balances: every journal to zero, and what buyers paid is what the accounts hold", async () => {
+    expect(await world.app.fork().execute("select 1 from posting group by journal_id having sum(minor) <> 0")).toEqual([]);
+    const balances = Object.fromEntries((await ledgerBalances(world.app.fork())).map(({ account, minor }) => [account, minor]));
+    expect(Number(await sum("select sum(gross_minor) as sum from order_line"))).toBe(balances["processor_clearing"]! + balances["processor_fees"]!);
+    expect(Number(await sum("select sum(tax_minor) as sum from order_line"))).toBe(-balances["tax_payable"]!);
+    expect(Number(await sum("select sum(minor) as sum from commission"))).toBe(-balances["partner_payable"]!);
+  });
+  it("lets nothing happen after the moment it is seeded for", async () => {
+    for (const [table, column] of [
+      ["event", "at"],
+      ["sale_order", "placed_at"],
+      ["checkout", "last_activity_at"],
+      ["email_message", "sent_at"],
+    ] as const) {
+      const [row] = await world.app.fork().execute<{ late: string }[]>(`select count(*) as late from ${table} where ${column} > ?`, [now]);
+      expect(Number(row!.late), table).toBeLessThanOrEqual(table === "checkout" ? 5 : 0);
+    }
+    expect(await world.app.fork().execute("select 1 from outbox")).toEqual([]);
+  });
+  it("won some buyers back, and says so in figures that fit one another", async () => {
+    const { launch } = (await loadBundle(world.app.fork(), { slug: "gansey" }))!;
+    const lost = await lostBuyers(world.app.fork(), launch.id, now);
+    expect(lost.recovered).toBeGreaterThan(0);
+    expect(lost.recovered).toBeLessThan(lost.sent);
+  });
+  it("is the same each time it is seeded", () => {
+    const [a, b] = [seeded(7), seeded(7)];
+    expect(Array.from({ length: 50 }, () => a.uuid())).toEqual(Array.from({ length: 50 }, () => b.uuid()));
+    expect(a.uuid()).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/);
+    const many = Array.from({ length: 4_000 }, () => a.normal());
+    expect(Math.abs(many.reduce((x, y) => x + y, 0) / many.length)).toBeLessThan(0.1);
+  });
+});
