@@ -25,14 +25,29 @@ export class Worker {
     this.boss = new PgBoss({ connectionString: app.config.DATABASE_URL, max: 4 });
     this.boss.on("error", (error) => app.log.error({ error: String(error) }, "queue"));
     this.pool = new pg.Pool({ connectionString: app.config.DATABASE_URL, max: 2 });
-    // Without a listener a lost connection would take the process down.
+    // Without listeners a lost connection would take the process down: one for those that idle, one for those in use.
+    this.pool.on("connect", (client) => client.on("error", () => undefined));
     this.pool.on("error", (error) => app.log.error({ error: String(error) }, "worker lost the database; it will come back"));
   }
 
+  /** Makes the queues. One process at a time: two that start together would wait for one another's tables. */
+  private async makeQueues(): Promise<void> {
+    const client = await this.pool.connect();
+    try {
+      await client.query("select pg_advisory_lock(748203)");
+      await this.boss.start();
+      for (const topic of topics) await this.boss.createQueue(topic, { name: topic, retryLimit: 12, retryDelay: 2, retryBackoff: true });
+      await this.boss.createQueue("keep_house", { name: "keep_house", policy: "singleton" });
+      await this.boss.schedule("keep_house", "17 * * * *");
+    } finally {
+      // Ending the connection gives the lock back, whatever happened.
+      client.release(true);
+    }
+  }
+
   async start(): Promise<void> {
-    await this.boss.start();
+    await this.makeQueues();
     for (const topic of topics) {
-      await this.boss.createQueue(topic, { name: topic, retryLimit: 12, retryDelay: 2, retryBackoff: true });
       await this.boss.work<{ id: string }>(topic, { pollingIntervalSeconds: 0.5, batchSize: 20 }, async (jobs) => {
         const done = await Promise.allSettled(jobs.map((job) => handlers[topic](this.app, job.data.id)));
         const failed = done.flatMap((result, index) => (result.status === "rejected" ? [{ job: jobs[index]!, reason: String(result.reason) }] : []));
@@ -42,8 +57,6 @@ export class Worker {
       });
     }
     await keepHouse(this.app);
-    await this.boss.createQueue("keep_house", { name: "keep_house", policy: "singleton" });
-    await this.boss.schedule("keep_house", "17 * * * *");
     await this.boss.work("keep_house", () => keepHouse(this.app));
     this.ready = true;
     this.tick();

@@ -21,7 +21,7 @@ export class Listener {
     // Without a listener an error of an idle connection would take the process down.
     client.on("error", () => client.end().catch(() => undefined));
     client.on("end", () => {
-      if (!this.closed) setTimeout(() => void this.again(), 1000);
+      if (!this.closed && this.client === client) setTimeout(() => void this.again(), 1000);
     });
     client.on("notification", ({ channel, payload }) => this.on[channel as Channel]?.(payload ?? ""));
     await client.connect();
