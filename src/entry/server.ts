@@ -4,6 +4,7 @@ import { extname, join, normalize } from "node:path";
 import { fileURLToPath, pathToFileURL } from "node:url";
 import { Worker } from "../jobs/worker";
 import { theApp } from "../server/app/app";
+import { describeError } from "../server/app/describeError";
 import { answerPage, visitorOf } from "../server/pages/answer";
 import { migrate } from "../store/orm";
 
@@ -76,7 +77,7 @@ const main = async (): Promise<void> => {
   const server = createServer((request, response) => {
     const url = new URL(request.url ?? "/", "http://app");
     const fail = (error: unknown) => {
-      app.log.error({ error: error instanceof Error ? error.stack : String(error), path: url.pathname }, "request failed");
+      app.log.error({ ...describeError(error), path: url.pathname }, "request failed");
       if (!response.headersSent) response.writeHead(500, { "content-type": "text/plain; charset=utf-8" });
       response.end("Something went wrong here. Nothing was charged twice and nothing you typed was kept half; try again in a moment.");
     };

@@ -1,6 +1,7 @@
 import PgBoss from "pg-boss";
 import pg from "pg";
 import type { App } from "../server/app/app";
+import { describeError } from "../server/app/describeError";
 import type { OutboxTopic } from "../server/app/outbox";
 import { sendEmail } from "../server/emails/sendEmail";
 import { keepHouse } from "./housekeeping";
@@ -23,11 +24,11 @@ export class Worker {
 
   constructor(private readonly app: App) {
     this.boss = new PgBoss({ connectionString: app.config.DATABASE_URL, max: 4 });
-    this.boss.on("error", (error) => app.log.error({ error: String(error) }, "queue"));
+    this.boss.on("error", (error) => app.log.error(describeError(error), "queue"));
     this.pool = new pg.Pool({ connectionString: app.config.DATABASE_URL, max: 2 });
     // Without listeners a lost connection would take the process down: one for those that idle, one for those in use.
     this.pool.on("connect", (client) => client.on("error", () => undefined));
-    this.pool.on("error", (error) => app.log.error({ error: String(error) }, "worker lost the database; it will come back"));
+    this.pool.on("error", (error) => app.log.error(describeError(error), "worker lost the database; it will come back"));
   }
 
   /** Makes the queues. One process at a time: two that start together would wait for one another's tables. */
@@ -50,8 +51,10 @@ export class Worker {
     for (const topic of topics) {
       await this.boss.work<{ id: string }>(topic, { pollingIntervalSeconds: 0.5, batchSize: 20 }, async (jobs) => {
         const done = await Promise.allSettled(jobs.map((job) => handlers[topic](this.app, job.data.id)));
-        const failed = done.flatMap((result, index) => (result.status === "rejected" ? [{ job: jobs[index]!, reason: String(result.reason) }] : []));
-        for (const { reason } of failed) this.app.log.error({ topic, reason }, "a job will be tried again");
+        const failed = done.flatMap((result, index) =>
+          result.status === "rejected" ? [{ job: jobs[index]!, reason: describeError(result.reason) }] : [],
+        );
+        for (const { reason } of failed) this.app.log.error({ topic, ...reason }, "a job will be tried again");
         // The others are done and must not run again with the failed ones.
         await Promise.all(failed.map(({ job, reason }) => this.boss.fail(topic, job.id, { reason })));
       });
@@ -65,7 +68,7 @@ export class Worker {
   private tick(): void {
     if (this.stopped) return;
     this.running = this.handOver()
-      .catch((error: unknown) => this.app.log.error({ error: String(error) }, "outbox"))
+      .catch((error: unknown) => this.app.log.error(describeError(error), "outbox"))
       .then((moved) => {
         if (!this.stopped) this.timer = setTimeout(() => this.tick(), moved ? 0 : 250);
       });

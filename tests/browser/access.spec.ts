@@ -2,7 +2,7 @@ import { readdirSync } from "node:fs";
 import { join } from "node:path";
 import { expect, test, type APIRequestContext } from "@playwright/test";
 import { root } from "../../scripts/lib/run.mjs";
-import { at, signIn, stack } from "./desk";
+import { at, expectAccessible, signIn, stack } from "./desk";
 
 /** Every address of a folder of routes, with its parameters filled in. */
 const routes = (folder: string): string[] =>
@@ -114,4 +114,20 @@ test("files outside the built ones are not served", async () => {
     const response = await fetch(at(path));
     expect(await response.text()).not.toContain("ink-bell");
   }
+});
+
+test("the porch, the doors to sign in, and the partners' room are accessible", async ({ page }) => {
+  for (const path of ["/", "/desk/sign-in", "/partner/sign-in"]) {
+    await page.goto(at(path));
+    await expectAccessible(page);
+  }
+  await page.goto(at("/"));
+  await expect(page.getByText("herringbone-owner")).toBeVisible();
+  await signIn(page, "owner");
+  await page.goto(at("/desk/gansey/partners"));
+  await expect(page.getByRole("row", { name: /Skerry Yarns/ })).toContainText("40 %");
+  await expectAccessible(page);
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto(at("/desk/gansey/score"));
+  await expectAccessible(page);
 });

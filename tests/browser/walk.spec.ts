@@ -280,6 +280,14 @@ test.describe.serial("the walk", () => {
     await expectAccessible(page);
     await page.getByRole("button", { name: "Stop all letters" }).click();
     await expect(page.getByRole("heading", { name: "No more letters." })).toBeVisible();
+    // A mail program's own button posts without a browser's origin (RFC 8058).
+    const oneClick = await fetch(link, {
+      method: "POST",
+      headers: { "content-type": "application/x-www-form-urlencoded" },
+      body: "List-Unsubscribe=One-Click",
+    });
+    expect(oneClick.status).toBe(200);
+    expect((await fetch(`${link}x`, { method: "POST" })).status).toBe(400);
     await page.context().close();
   });
 

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Worker } from "../../src/jobs/worker";
 import { keepHouse } from "../../src/jobs/housekeeping";
+import { describeError } from "../../src/server/app/describeError";
 import { queue } from "../../src/server/app/outbox";
 import { hashPassword, sessionSubject, signIn, signOut } from "../../src/server/app/session";
 import { limit } from "../../src/server/app/rateLimit";
@@ -103,6 +104,19 @@ describe("the worker", () => {
       await advance(world, 61);
       await until(async () => (await world.inbox(email)).length === 1);
     });
+  });
+});
+
+describe("an error in the log", () => {
+  it("names its kind and place, and quotes no value", async () => {
+    const error = await world.app
+      .fork()
+      .execute("insert into contact (id) values (?)", ["ada@wool.example"])
+      .catch((e: unknown) => e);
+    const logged = describeError(error);
+    expect(JSON.stringify(logged)).not.toContain("ada@wool.example");
+    expect(logged).toMatchObject({ code: "22P02", at: expect.stringContaining("at ") as string });
+    expect(describeError("text")).toEqual({ name: "string" });
   });
 });
 

@@ -2,6 +2,7 @@ import { z } from "zod";
 import type { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "./app";
+import { describeError } from "./describeError";
 import { Refusal } from "./refusal";
 
 interface Locals {
@@ -45,7 +46,7 @@ export const deskEndpoint =
     } catch (error) {
       const response = refusalResponse(error);
       if (response) return response;
-      locals.app.log.error({ error: error instanceof Error ? error.stack : String(error) }, "desk endpoint failed");
+      locals.app.log.error(describeError(error), "desk endpoint failed");
       return Response.json({ code: "failed", message: "Something went wrong here. Nothing was changed; try again." }, { status: 500 });
     }
   };

@@ -1,6 +1,7 @@
 import type { Logger } from "pino";
 import type { Stage } from "../../core/retarget";
 import type { EntityManager } from "../../store/orm";
+import { describeError } from "../app/describeError";
 
 /** One thing a visitor did on a launch's pages. */
 export interface LoggedEvent {
@@ -102,7 +103,7 @@ export class EventLog {
           });
         }
       } catch (error) {
-        this.log.error({ error: String(error), events: batch.length }, "events could not be written yet");
+        this.log.error({ ...describeError(error), events: batch.length }, "events could not be written yet");
         if (this.waiting.length < 20 * mostAtOnce) this.waiting.unshift(...batch);
         this.timer ??= setTimeout(() => void this.flush(), 2_000);
       }
