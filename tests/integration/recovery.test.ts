@@ -79,6 +79,16 @@ describe("the email to a lost buyer", () => {
     expect((await world.inbox(person.email)).filter(({ subject }) => subject.includes("not paid"))).toEqual([]);
   });
 
+  it("is one for a person, about the checkout they left last", async () => {
+    const person = buyer();
+    const first = await leave(visitor(), person);
+    await advance(world, 10);
+    const second = await startCheckout(world.app, world.app.fork(), bundle, person, visitor());
+    const emails = await world.app.fork().find(EmailMessage, { contactId: first.checkout.contactId!, kind: "recovery" });
+    expect(emails).toHaveLength(1);
+    expect(emails[0]).toMatchObject({ checkoutId: second.id, dueAt: new Date(second.lastActivityAt.getTime() + 30 * 60_000) });
+  });
+
   it("is stopped by an unsubscribe", async () => {
     const { person, email, checkout } = await leave();
     await unsubscribe(world.app.fork(), checkout.contactId!, world.app.clock.now());

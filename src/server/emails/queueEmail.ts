@@ -18,7 +18,8 @@ interface NewEmail {
 export const queueEmail = async (em: EntityManager, email: NewEmail): Promise<void> => {
   const [row] = await em.execute<{ id: string; state: string }[]>(
     `insert into email_message (id, key, kind, launch_id, contact_id, checkout_id, due_at, data) values (?, ?, ?, ?, ?, ?, ?, ?::jsonb)
-     on conflict (key) do update set due_at = case when email_message.state = 'due' then excluded.due_at else email_message.due_at end
+     on conflict (key) do update set due_at = case when email_message.state = 'due' then excluded.due_at else email_message.due_at end,
+       checkout_id = case when email_message.state = 'due' then excluded.checkout_id else email_message.checkout_id end
      returning id, state`,
     [randomUUID(), email.key, email.kind, email.launchId, email.contactId, email.checkoutId ?? null, email.dueAt, JSON.stringify(email.data ?? {})],
   );
