@@ -17,9 +17,18 @@ const postgres = await startPostgres({ folder: join(data, "postgres") });
 const url = process.env.DATABASE_URL ?? databaseUrl(postgres.url, "inkbell");
 const settings = stackSettings({ data, databaseUrl: url, ports, extra: { INKBELL_DEMO: process.env.INKBELL_DEMO ?? "1" } });
 const env = { ...process.env, ...settings };
-run(process.execPath, ["--import", "tsx", "demo/prepare.ts", postgres.url, settings.INKBELL_DEMO === "1" ? "demo" : "empty"], { env });
-const stopStandins = await startStandins({ data, settings, ports });
-const child = await startApp(settings);
+let stopStandins = async () => {};
+let child;
+try {
+  run(process.execPath, ["--import", "tsx", "demo/prepare.ts", postgres.url, settings.INKBELL_DEMO === "1" ? "demo" : "empty"], { env });
+  stopStandins = await startStandins({ data, settings, ports });
+  child = await startApp(settings);
+} catch (error) {
+  console.error(error.message);
+  await stopStandins();
+  await postgres.stop();
+  process.exit(1);
+}
 
 const { logins } = await import("../demo/logins.mjs");
 const at = (port, path = "") => `http://127.0.0.1:${port}${path}`;
