@@ -38,13 +38,21 @@ export class ProcessorUnreachable extends Error {
   override name = "ProcessorUnreachable";
 }
 
+/** The processor will not take this card or token, whatever is asked: it is unknown, or was used. Nothing was charged. */
+export class CardNotTaken extends Error {
+  override name = "CardNotTaken";
+}
+
 const call = async (url: string, init: RequestInit): Promise<ChargeResult> => {
   try {
     const response = await fetch(url, { ...init, signal: AbortSignal.timeout(15_000) });
+    if (response.status === 400) throw new CardNotTaken("the card processor does not take this card");
     if (!response.ok) throw new ProcessorUnreachable(`the card processor answered ${response.status}`);
     return chargeResult.parse(await response.json());
   } catch (error) {
-    throw error instanceof ProcessorUnreachable ? error : new ProcessorUnreachable(`the card processor did not answer: ${String(error)}`);
+    throw error instanceof ProcessorUnreachable || error instanceof CardNotTaken
+      ? error
+      : new ProcessorUnreachable(`the card processor did not answer: ${String(error)}`);
   }
 };
 

@@ -70,6 +70,18 @@ describe("a checkout", () => {
     expect(again.order!.checkoutId).toBe(open!.id);
   });
 
+  it("with a token that was used already is refused, charges nothing, and takes the next card", async () => {
+    const token = await cardToken(world);
+    const pay = async (who = visitor(), person = buyer(), card = token) => {
+      const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
+      return payCheckout(world.app, world.app.fork(), bundle, { ...person, checkout: checkout.id, cardToken: card }, who);
+    };
+    expect((await pay()).state).toBe("succeeded");
+    const [who, person] = [visitor(), buyer()];
+    expect(await pay(who, person)).toMatchObject({ state: "declined", declineCode: "card_not_taken" });
+    expect((await pay(who, person, await cardToken(world))).state).toBe("succeeded");
+  });
+
   it("waits for the bank's question, and only the processor's word makes an order", async () => {
     const { charge, order } = await buy(world, bundle, visitor(), buyer(), cards.asks);
     expect(charge.state).toBe("challenge");

@@ -30,7 +30,7 @@ describe("the card processor", () => {
     const token = await cardToken(world);
     const first = await charge(token);
     expect(first).toMatchObject({ status: "succeeded", last4: "0003" });
-    expect(await failure(charge(token))).toContain("400");
+    expect(await failure(charge(token))).toContain("does not take this card");
     expect((await charge(first.card!)).status).toBe("succeeded");
     expect((await charge(first.card!)).status).toBe("succeeded");
   });

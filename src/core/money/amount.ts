@@ -3,6 +3,7 @@ export const currencies = ["EUR", "USD", "GBP", "CHF", "JPY", "KWD"];
 
 // Making a formatter costs a hundred times more than using it.
 const formatters = new Map<string, Intl.NumberFormat>();
+const digits = new Map<string, number>();
 const formatterOf = (currency: string): Intl.NumberFormat => {
   let formatter = formatters.get(currency);
   if (!formatter) formatters.set(currency, (formatter = new Intl.NumberFormat("en-IE", { style: "currency", currency })));
@@ -10,7 +11,11 @@ const formatterOf = (currency: string): Intl.NumberFormat => {
 };
 
 /** Minor units of an ISO 4217 currency, as the runtime carries them: JPY 0, EUR 2, KWD 3. */
-export const minorDigits = (currency: string): number => formatterOf(currency).resolvedOptions().maximumFractionDigits ?? 2;
+export const minorDigits = (currency: string): number => {
+  let known = digits.get(currency);
+  if (known === undefined) digits.set(currency, (known = formatterOf(currency).resolvedOptions().maximumFractionDigits ?? 2));
+  return known;
+};
 
 /** `€149.00`, from minor units. */
 export const formatMoney = (minor: number, currency: string): string => formatterOf(currency).format(minor / 10 ** minorDigits(currency));

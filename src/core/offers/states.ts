@@ -16,6 +16,7 @@ export const declineWords: Record<string, string> = {
   insufficient_funds: "Your bank says there is not enough on this card. Nothing was charged. Try another card, or this one later.",
   expired_card: "This card has expired. Nothing was charged. Use another card.",
   challenge_failed: "Your bank could not confirm that it was you. Nothing was charged. Try again, or use another card.",
+  card_not_taken: "The card could not be used. Nothing was charged. Type it in again, or use another card.",
   card_declined: "Your bank refused this card and does not say why. Nothing was charged. Try another card, or ask your bank.",
 };
 export const declineSentence = (code: string | undefined): string => declineWords[code ?? ""] ?? declineWords["card_declined"]!;

@@ -4,7 +4,7 @@ import { mayBecome } from "../../core/offers";
 import { paymentPostings } from "../../core/money";
 import { Charge, Checkout, Contact, Launch, Order, OrderLine, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { ProcessorUnreachable, type ChargeResult } from "../../outside/cardProcessor";
+import { CardNotTaken, ProcessorUnreachable, type ChargeResult } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
 import { found } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
@@ -127,6 +127,19 @@ export const chargeNow = async (app: App, chargeId: string): Promise<Charge> => 
     );
     return await applyResult(app, chargeId, result);
   } catch (error) {
+    // Left pending it would never end, and no other card could be tried.
+    if (error instanceof CardNotTaken) {
+      const { idempotencyKey: idempotency_key, amountMinor: amount, currency } = charge;
+      return applyResult(app, chargeId, {
+        id: `refused_${chargeId}`,
+        status: "declined",
+        idempotency_key,
+        amount,
+        currency,
+        fee: 0,
+        decline_code: "card_not_taken",
+      });
+    }
     if (!(error instanceof ProcessorUnreachable)) throw error;
     app.log.error({ charge: chargeId, error: error.message }, "the charge is not settled yet");
     return charge;
