@@ -1,8 +1,9 @@
 import { useEffect, useState } from "react";
-import { countdownFigure, shortMoment, zoneCity, type BellKind, type WindowPhase } from "../../core/launch";
+import { shortMoment, zoneCity, type BellKind, type WindowPhase } from "../../core/launch";
 import { onAsSeen, type AsSeen } from "../kit/asSeen";
 import { BellGlyph } from "../kit/BellGlyph";
-import { useServerNow } from "../kit/useCountdown";
+import { Countdown } from "../kit/Countdown";
+import { useServerNow } from "../kit/useServerNow";
 import styles from "./BellStrip.module.css";
 
 interface Props {
@@ -34,7 +35,7 @@ export const BellStrip = ({ launch, zone, phase, phaseKind, bell, now: sentAt, s
             {bell.of ? `${bell.of}: ` : ""}
             {bell.label.toLowerCase()} in
           </span>
-          <b role="timer">{countdownFigure(bell.at - now)}</b>
+          <Countdown until={bell.at} now={now} />
         </span>
       )}
       <a className={styles.seen} href={scoreHref} title={`In the launch's zone, ${zone}. Choose another moment on the score.`}>

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerE
 import { bells, fullMoment, phaseWords, shortMoment, view, zoneCity, type LaunchPlan, type Onlooker } from "../../core/launch";
 import { tellAsSeen } from "../kit/asSeen";
 import { Button } from "../kit/Button";
-import { useServerNow } from "../kit/useCountdown";
+import { useServerNow } from "../kit/useServerNow";
 import { SeenPane } from "./SeenPane";
 import { ScoreLanes, scoreRange, timeScale, type Hour } from "./ScoreLanes";
 import styles from "./Score.module.css";

@@ -2,9 +2,9 @@ import { useState } from "react";
 import { z } from "zod";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
+import { Pane } from "../kit/Pane";
 import { send } from "../kit/send";
 import { useToast } from "../kit/Toast";
-import kit from "../kit/kit.module.css";
 
 /** When the email to a lost buyer goes. */
 export const DelayForm = ({ slug, minutes }: { slug: string; minutes: number }) => {
@@ -17,29 +17,29 @@ export const DelayForm = ({ slug, minutes }: { slug: string; minutes: number }) 
     if (answer.ok) say("The new delay holds for every email that still waits");
   };
   return (
-    <form
-      className={kit.pane}
-      onSubmit={(event) => {
-        event.preventDefault();
-        void save();
-      }}
-      noValidate
-    >
-      <h2>When it goes</h2>
-      <Field
-        label="Minutes after the last activity"
-        inputMode="numeric"
-        value={typed}
-        onChange={(event) => setTyped(event.currentTarget.value)}
-        wrong={wrong}
-        hint="Emails that wait already move with it. After the closing bell none goes."
-      />
-      <p style={{ marginTop: 12 }}>
-        <Button main type="submit">
-          Set the delay
-        </Button>
-      </p>
-      {toast}
-    </form>
+    <Pane title="When it goes">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          void save();
+        }}
+        noValidate
+      >
+        <Field
+          label="Minutes after the last activity"
+          inputMode="numeric"
+          value={typed}
+          onChange={(event) => setTyped(event.currentTarget.value)}
+          wrong={wrong}
+          hint="Emails that wait already move with it. After the closing bell none goes."
+        />
+        <p style={{ marginTop: 12 }}>
+          <Button main type="submit">
+            Set the delay
+          </Button>
+        </p>
+        {toast}
+      </form>
+    </Pane>
   );
 };

@@ -6,6 +6,7 @@ import { pageContent, type PageContent } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Dialog } from "../kit/Dialog";
 import { Field } from "../kit/Field";
+import { Pane } from "../kit/Pane";
 import { send } from "../kit/send";
 import { useToast } from "../kit/Toast";
 import styles from "./PageEditor.module.css";
@@ -82,9 +83,8 @@ export const PageEditor = ({ page, address, children }: Props) => {
           <iframe key={`${version}`} title={`Preview of the ${page.name} page`} src={`/desk/preview/${page.id}?v=${version}`} sandbox="" />
         </div>
       </div>
-      <div className={styles.pane}>
+      <Pane title="Words">
         <form onSubmit={(event) => event.preventDefault()} noValidate>
-          <h2>Words</h2>
           <p className={published && same(draft, published) ? styles.good : styles.open} data-standing>
             {standing}
           </p>
@@ -101,7 +101,7 @@ export const PageEditor = ({ page, address, children }: Props) => {
           </p>
         </form>
         {children}
-      </div>
+      </Pane>
       {asking && (
         <Dialog title={`Publish ${page.name}`} confirm="Publish 1 page" onConfirm={publish} onClose={() => setAsking(false)}>
           <p>
