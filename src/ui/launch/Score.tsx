@@ -37,7 +37,7 @@ const useWidth = (fallback: number) => {
   const [width, setWidth] = useState(fallback);
   useEffect(() => {
     if (!ref.current) return;
-    const watcher = new ResizeObserver(([entry]) => entry && setWidth(Math.max(420, entry.contentRect.width)));
+    const watcher = new ResizeObserver(([entry]) => entry && setWidth(Math.max(620, entry.contentRect.width)));
     watcher.observe(ref.current);
     return () => watcher.disconnect();
   }, []);
@@ -85,7 +85,7 @@ export const Score = ({ plan: json, curve, figures, now: sentAt, at: wanted }: P
   };
   const drag = (event: PointerEvent<HTMLDivElement>) => {
     if (event.buttons !== 1 || !ref.current) return;
-    const x = event.clientX - ref.current.getBoundingClientRect().left;
+    const x = event.clientX - ref.current.getBoundingClientRect().left + ref.current.scrollLeft;
     place(Math.round(timeScale(from, to, width).invert(x).getTime() / quarter) * quarter);
   };
   const seen = view(plan, onlookerOf(person, plan, at), at);

@@ -1,5 +1,5 @@
 import { area, curveMonotoneX, line, max, scaleLinear, scaleUtc } from "d3";
-import { answerSpans, bells, graceEnd, shortMoment, wallTimeOf, type AnswerSpan, type LaunchPlan } from "../../core/launch";
+import { answerSpans, bells, graceEnd, shortMoment, wallTimeOf, type AnswerSpan, type Bell, type LaunchPlan } from "../../core/launch";
 import { formatMoney } from "../../core/money";
 import { BellMark } from "../kit/BellGlyph";
 import styles from "./Score.module.css";
@@ -67,6 +67,12 @@ export const ScoreLanes = ({ plan, curve, figures, from, to, width, now, playhea
     const at = new Date(Math.ceil(ms / 3_600_000) * 3_600_000);
     if (wallTimeOf(at, plan.zone).endsWith("T00:00") && at > from && at < to && days.at(-1)?.getTime() !== at.getTime()) days.push(at);
   }
+  // The two labels of a short launch stand apart: the opening's before its bell, the closing's before the edge.
+  const anchorOf = ({ at, kind }: Bell) => {
+    if (x(at) < left + 30) return "start";
+    const crowded = kind === "opening" && x(closes) - x(opens) < 190;
+    return crowded || x(at) > width - 60 ? "end" : "middle";
+  };
   const every = Math.ceil(days.length / (width / 66));
   const shown = curve.map(({ hour, ...n }) => ({ at: new Date(hour), ...n })).filter(({ at }) => at >= from && at <= to);
   const upTo = new Date(Math.min(now, to.getTime()));
@@ -114,12 +120,7 @@ export const ScoreLanes = ({ plan, curve, figures, from, to, width, now, playhea
         return (
           <g key={bell.kind} color="var(--bronze)">
             <BellMark kind={bell.kind} x={x(bell.at)} y={54} scale={1.5} />
-            <text
-              x={x(bell.at)}
-              y={82}
-              textAnchor={x(bell.at) > width - 60 ? "end" : x(bell.at) < left + 30 ? "start" : "middle"}
-              className={styles.bell}
-            >
+            <text x={x(bell.at)} y={82} textAnchor={anchorOf(bell)} className={styles.bell}>
               {bellShort[bell.kind]} {shortMoment(bell.at, plan.zone).slice(-5)}
             </text>
           </g>
