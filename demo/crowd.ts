@@ -12,6 +12,12 @@ export interface CrowdPlan {
   partners: Partner[];
   random: Random;
   people: number;
+  /** When people come, and between which instants they can buy. */
+  span: { from: Date; opens: Date; closes: Date };
+  /** With a clock for each person: when a clock that starts now ends. */
+  deadline?: (start: Date) => Date;
+  /** Price of the main product at an instant, in minor units. */
+  price: (at: Date) => number;
   /** Nothing happens after this instant. */
   until: Date;
   signUp: number;
@@ -80,12 +86,13 @@ const pickCountry = (random: Random): string => {
 };
 
 /** When people arrive: a swell through the run-up, peaks at the bells, quiet nights. */
-const arrival = (random: Random, launch: Launch, until: Date): Date => {
-  const [from, opens, closes] = [launch.runUpFrom.getTime(), launch.opensAt.getTime(), launch.closesAt.getTime()];
+const arrival = (random: Random, { span, deadline }: CrowdPlan, until: Date): Date => {
+  const [from, opens, closes] = [span.from.getTime(), span.opens.getTime(), span.closes.getTime()];
   for (;;) {
     const kind = random.next();
-    const at =
-      kind < 0.34
+    const at = deadline
+      ? from + kind * (closes - from)
+      : kind < 0.34
         ? from + random.next() * (opens - from)
         : kind < 0.62
           ? opens + Math.abs(random.normal()) * 1.1 * day
@@ -103,24 +110,27 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
   const rateRows = await em.execute<{ country: string; rate_bp: number }[]>("select country, rate_bp from tax_rate");
   const table = rateRows.map((row) => ({ country: row.country, taxClass: "standard", rateBp: row.rate_bp, from: new Date(0) }));
   const rows: Record<string, Row[]> = Object.fromEntries(
-    ["person", "visitor", "contact", "touch", "event", "stage_rollup", "checkout", "email_message"].map((name) => [name, []]),
+    ["person", "visitor", "contact", "touch", "event", "stage_rollup", "clock_start", "checkout", "email_message"].map((name) => [name, []]),
   );
   const sales: { order: Row; lines: Row[]; journals: Row[]; postings: Row[]; commissions: Row[]; decisions: Row[] }[] = [];
   const hourly = new Map<string, number>();
-  const past = (at: number) => at < Math.min(until.getTime(), launch.closesAt.getTime());
+  const past = (at: number) => at < Math.min(until.getTime(), plan.span.closes.getTime());
 
   for (let i = 0; i < plan.people; i += 1) {
     const id = random.uuid();
-    const at = arrival(random, launch, until);
+    const at = arrival(random, plan, until);
     const country = pickCountry(random);
     const partner = random.chance(0.38) ? plan.partners[Math.floor(random.next() ** 1.7 * plan.partners.length)]! : undefined;
     const first: Partial<Record<"visited" | "opted_in" | "saw_sales" | "began_checkout" | "paid", Date>> = { visited: at };
     const later = (from: Date, most: number) => new Date(from.getTime() + 20_000 + random.next() * most);
-    const inRunUp = at < launch.opensAt;
+    const inRunUp = plan.deadline !== undefined || at < plan.span.opens;
     if (inRunUp && random.chance(plan.signUp)) first.opted_in = later(at, 6 * 60_000);
-    if (!inRunUp) first.saw_sales = at;
+    if (plan.deadline) {
+      // Nobody sees the offer before their own clock runs, nor buys after it has run out.
+      if (first.opted_in) first.saw_sales = later(first.opted_in, 60_000);
+    } else if (!inRunUp) first.saw_sales = at;
     else if (random.chance(plan.sales)) {
-      const back = new Date(launch.opensAt.getTime() + Math.abs(random.normal()) * 1.6 * day);
+      const back = new Date(plan.span.opens.getTime() + Math.abs(random.normal()) * 1.6 * day);
       if (past(back.getTime())) first.saw_sales = back;
     }
     const keen = first.opted_in ? 1.9 : 1;
@@ -128,6 +138,10 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     if (first.began_checkout && random.chance(plan.paid)) first.paid = later(first.began_checkout, 8 * 60_000);
     for (const stage of ["opted_in", "saw_sales", "began_checkout", "paid"] as const)
       if (first[stage] && !past(first[stage].getTime())) delete first[stage];
+    if (plan.deadline && first.opted_in) {
+      const ends = plan.deadline(first.opted_in);
+      for (const stage of ["began_checkout", "paid"] as const) if (first[stage] && first[stage] >= ends) delete first[stage];
+    }
     if (!first.saw_sales) delete first.began_checkout;
     if (!first.began_checkout) delete first.paid;
 
@@ -155,6 +169,9 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       });
       const slot = `${new Date(Math.floor(when.getTime() / hour) * hour).toISOString()}|${kind}`;
       hourly.set(slot, (hourly.get(slot) ?? 0) + 1);
+    }
+    if (plan.deadline && first.opted_in) {
+      rows["clock_start"]!.push({ id: random.uuid(), launch_id: launch.id, person_id: id, visitor_id: id, at: first.opted_in, trigger: "opt_in" });
     }
     if (partner) rows["touch"]!.push({ id: random.uuid(), launch_id: launch.id, person_id: id, partner_id: partner.id, at });
     if (!first.opted_in && !first.began_checkout) continue;
@@ -257,7 +274,8 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       { product, role: "front", stepId: null },
       ...(tookOffer ? [{ product: plan.offer!.product, role: "offer", stepId: plan.offer!.stepId }] : []),
     ]) {
-      const amount = taxed(sold.product.priceMinor, sold.product.taxMode, rateAt(table, country, "standard", paidAt));
+      const price = sold.role === "front" ? plan.price(paidAt) : sold.product.priceMinor;
+      const amount = taxed(price, sold.product.taxMode, rateAt(table, country, "standard", paidAt));
       const fee = Math.round(amount.gross * 0.015) + 25;
       const lineId = random.uuid();
       sale.lines.push({

@@ -1,6 +1,21 @@
-import { pageSlugs, templates, type PageContent } from "../src/core/pages";
-import { resolveWallTime, wallTimeOf, type PageKind, type ResolvedWallTime } from "../src/core/launch";
+import { episodeTemplate, templates, type PageContent } from "../src/core/pages";
+import {
+  bells,
+  deadlineOf,
+  layPages,
+  laySettings,
+  priceAt,
+  resolveWallTime,
+  wallTimeOf,
+  type LaunchSettings,
+  type LaunchShape,
+  type PageKind,
+  type PersonalClock,
+  type ResolvedWallTime,
+} from "../src/core/launch";
 import { hashPassword } from "../src/server/app/session";
+import { loadBundle } from "../src/server/launch/bundle";
+import { scheduleBells } from "../src/server/launch/ring";
 import { compilePage } from "../src/public/compile";
 import { DeskUser, Launch, Page, Partner, PathStep, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
@@ -8,7 +23,7 @@ import { ensureEventPartitions } from "../src/store/eventPartitions";
 import { seedCrowd, type CrowdPlan } from "./crowd";
 import { logins } from "./logins.mjs";
 import { seeded, type Random } from "./random";
-import { demoWords } from "./words";
+import { demoEpisodes, demoWords } from "./words";
 
 const day = 86_400_000;
 const zone = "Europe/Lisbon";
@@ -19,11 +34,12 @@ const wall = (at: Date, time: string): ResolvedWallTime => resolveWallTime(`${wa
 interface LaunchSeed {
   slug: string;
   name: string;
-  runUpFrom: Date;
-  opens: ResolvedWallTime;
-  closes: ResolvedWallTime;
+  shape: LaunchShape;
+  settings: LaunchSettings;
+  createdAt: Date;
   product: Product;
   words: Record<PageKind, PageContent>;
+  episodes?: PageContent[];
   offer?: { product: Product; slug: string };
   publishedAt?: Date;
 }
@@ -34,32 +50,32 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
     slug: seed.slug,
     name: seed.name,
     zone,
-    runUpFrom: seed.runUpFrom,
-    opensAt: seed.opens.instant,
-    closesAt: seed.closes.instant,
-    opensWall: seed.opens.becomes,
-    closesWall: seed.closes.becomes,
-    graceMinutes: 10,
+    shape: seed.shape,
+    settings: seed.settings,
+    version: 1,
+    hookSecret: `whsec_${Buffer.from(random.uuid().slice(0, 24)).toString("base64")}`,
     mainProductId: seed.product.id,
     creditWindowDays: 60,
     recoveryDelayMinutes: 30,
-    createdAt: seed.runUpFrom,
+    createdAt: seed.createdAt,
   });
   await em.persist(launch).flush();
-  const kinds = (Object.keys(pageSlugs) as PageKind[]).filter((kind) => kind !== "offer" || seed.offer || !seed.publishedAt);
-  const pages = kinds.map((kind) =>
-    em.create(Page, {
+  const laid = layPages(seed.shape).filter(({ kind }) => kind !== "offer" || seed.offer || !seed.publishedAt);
+  const pages = laid.map(({ key, kind, slug, episode }) => {
+    const words = episode ? (seed.episodes?.[episode - 1] ?? episodeTemplate(seed.product.name, episode)) : seed.words[kind];
+    return em.create(Page, {
       id: random.uuid(),
       launchId: launch.id,
       kind,
-      slug: kind === "offer" && seed.offer ? seed.offer.slug : pageSlugs[kind],
-      draft: seed.words[kind],
+      key,
+      slug: kind === "offer" && seed.offer ? seed.offer.slug : slug,
+      draft: words,
       version: 1,
-      published: seed.publishedAt ? seed.words[kind] : null,
+      published: seed.publishedAt ? words : null,
       publishedAt: seed.publishedAt ?? null,
-      compiled: seed.publishedAt ? compilePage({ kind, content: seed.words[kind], launch, vendor: demoVendor }) : null,
-    }),
-  );
+      compiled: seed.publishedAt ? compilePage({ kind, content: words, launch, vendor: demoVendor }) : null,
+    });
+  });
   await em.persist(pages).flush();
   let step: PathStep | undefined;
   if (seed.offer) {
@@ -75,12 +91,35 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
     });
     await em.persist(step).flush();
   }
-  return { launch, step };
+  const bundle = (await loadBundle(em, { id: launch.id }))!;
+  return { launch, step, plan: bundle.plan };
+};
+
+/** Writes down the bells of a launch that have rung before `now`, as they would have been. */
+const ringPast = async (em: EntityManager, random: Random, launchId: string, now: Date): Promise<void> => {
+  const bundle = (await loadBundle(em, { id: launchId }))!;
+  for (const bell of bells(bundle.plan, {}, { from: new Date(0), to: now })) {
+    const [row] = await em.execute<{ n: string }[]>("select count(*) as n from stage_rollup where launch_id = ? and opted_in < ?", [
+      launchId,
+      bell.at,
+    ]);
+    await em.execute("insert into bell_rung (id, launch_id, key, at, label, rung_at, outcome, told_at) values (?, ?, ?, ?, ?, ?, ?, ?)", [
+      random.uuid(),
+      launchId,
+      bell.key,
+      bell.at,
+      bell.label,
+      new Date(bell.at.getTime() + 400 + Math.floor(random.next() * 500)),
+      bell.kind === "letter" ? `${row!.n} letters on the way.` : "Rung.",
+      new Date(bell.at.getTime() + 1_200),
+    ]);
+  }
+  await scheduleBells(em, launchId, now);
 };
 
 /**
  * Seeds the made-up vendor Marram & Purl around `now`: a launch with doors open about two days before its closing bell,
- * one that is finished, one being drafted, and some thousands of visitors. Deterministic for a given `now`.
+ * an always-on one with a clock for each person, one that is finished, one being drafted, and some thousands of visitors. Deterministic for a given `now`.
  */
 export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   const random = seeded(20_26);
@@ -128,7 +167,8 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   const library = product("Stitch Library, 240 charts", "One-time offer", 6_700, "240 gansey patterns as charts to print.");
   const yoke = product("Yoke and Colour", "Main, spring course", 12_900, "A five-week course on round yokes in many colours.");
   const mittens = product("Mittens in a Weekend", "Main, draft", 4_900, "Two days, two mittens.");
-  await em.persist([...partners, workshop, library, yoke, mittens]).flush();
+  const primer = product("The Cast-On Primer", "Opener for cold traffic", 900, "Forty pages and eleven short films on casting on.");
+  await em.persist([...partners, workshop, library, yoke, mittens, primer]).flush();
   // Standard rates, value from memory; an operator checks them before trading.
   const rates: [string, number][] = [
     ["PT", 2300],
@@ -150,42 +190,98 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   const closes = wall(new Date(now.getTime() + 2.6 * day), "00:00");
   const opens = wall(new Date(closes.instant.getTime() - 5.2 * day), "18:00");
   const runUpFrom = new Date(opens.instant.getTime() - 9 * day);
+  const wallOf = (at: Date) => wallTimeOf(at, zone);
+  const risesAt = wall(new Date(opens.instant.getTime() + 2 * day), "00:00");
+  const dated = (runUp: Date, from: ResolvedWallTime, to: ResolvedWallTime) =>
+    ({ kind: "fixed", runUp: wallOf(runUp), opens: from.becomes, closes: to.becomes }) as const;
+  const laid = laySettings("full", dated(runUpFrom, opens, closes), "The Gansey Workshop");
   const main = await makeLaunch(em, random, {
     slug: "gansey",
     name: "The Gansey Workshop",
-    runUpFrom,
-    opens,
-    closes,
+    shape: "full",
+    settings: {
+      ...laid,
+      countdowns: [
+        ...laid.countdowns,
+        {
+          id: "episodes",
+          form: "card",
+          covers: { mode: "only", pages: [], folders: ["episodes"] },
+          to: ["opening", "closing"],
+          fromMinutes: null,
+          untilMinutes: 0,
+        },
+      ],
+      // Cheaper for the first days: a price bell that has rung.
+      prices: [
+        { id: "first-days", from: opens.becomes, minor: 12_900 },
+        { id: "full-price", from: risesAt.becomes, minor: 14_900 },
+      ],
+      seats: 240,
+    },
+    createdAt: runUpFrom,
     product: workshop,
     words: demoWords.gansey,
+    episodes: demoEpisodes,
     offer: { product: library, slug: "stitch-library" },
     publishedAt: runUpFrom,
   });
   const yokeCloses = wall(new Date(now.getTime() - 52 * day), "00:00");
   const yokeOpens = wall(new Date(yokeCloses.instant.getTime() - 5 * day), "10:00");
+  const yokeRunUp = new Date(yokeOpens.instant.getTime() - 11 * day);
   const past = await makeLaunch(em, random, {
     slug: "yoke",
     name: "Yoke and Colour",
-    runUpFrom: new Date(yokeOpens.instant.getTime() - 11 * day),
-    opens: yokeOpens,
-    closes: yokeCloses,
+    shape: "full",
+    settings: laySettings("full", dated(yokeRunUp, yokeOpens, yokeCloses), "Yoke and Colour"),
+    createdAt: yokeRunUp,
     product: yoke,
     words: demoWords.yoke,
-    publishedAt: new Date(yokeOpens.instant.getTime() - 11 * day),
+    publishedAt: yokeRunUp,
+  });
+  const clock: PersonalClock = {
+    kind: "personal",
+    trigger: { on: "opt_in", page: null },
+    length: { kind: "until", minutes: 3 * 1440, time: "20:00" },
+    rearm: { restMinutes: 30 * 1440, times: 1 },
+  };
+  const primerFrom = new Date(now.getTime() - 45 * day);
+  const always = await makeLaunch(em, random, {
+    slug: "primer",
+    name: "The Cast-On Primer",
+    shape: "short",
+    settings: {
+      ...laySettings("short", clock, "The Cast-On Primer"),
+      countdowns: [
+        {
+          id: "bar",
+          form: "bar_top",
+          covers: { mode: "only", pages: ["checkout"], folders: [] },
+          to: ["closing"],
+          fromMinutes: null,
+          untilMinutes: 0,
+        },
+        { id: "card", form: "card", covers: { mode: "only", pages: ["sales"], folders: [] }, to: ["closing"], fromMinutes: null, untilMinutes: 0 },
+      ],
+    },
+    createdAt: primerFrom,
+    product: primer,
+    words: demoWords.primer,
+    publishedAt: primerFrom,
   });
   const draftOpens = wall(new Date(now.getTime() + 19 * day), "10:00");
   const draftCloses = wall(new Date(now.getTime() + 23 * day), "20:00");
-  await makeLaunch(em, random, {
+  const draft = await makeLaunch(em, random, {
     slug: "mittens",
     name: "Mittens in a Weekend",
-    runUpFrom: new Date(now.getTime() - day),
-    opens: draftOpens,
-    closes: draftCloses,
+    shape: "full",
+    settings: laySettings("full", dated(new Date(now.getTime() - day), draftOpens, draftCloses), "Mittens in a Weekend"),
+    createdAt: new Date(now.getTime() - day),
     product: mittens,
     words: templates("Mittens in a Weekend"),
   });
 
-  await ensureEventPartitions(em, past.launch.runUpFrom, new Date(now.getTime() + 21 * day));
+  await ensureEventPartitions(em, yokeRunUp, new Date(now.getTime() + 21 * day));
   const common = { partners, random };
   const crowds: CrowdPlan[] = [
     {
@@ -193,6 +289,8 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
       launch: past.launch,
       product: yoke,
       people: 3_900,
+      span: { from: yokeRunUp, opens: yokeOpens.instant, closes: yokeCloses.instant },
+      price: () => yoke.priceMinor,
       until: yokeCloses.instant,
       signUp: 0.42,
       sales: 0.5,
@@ -206,6 +304,8 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
       product: workshop,
       offer: { product: library, stepId: main.step!.id },
       people: 6_200,
+      span: { from: runUpFrom, opens: opens.instant, closes: closes.instant },
+      price: (at) => priceAt(main.plan, at, { sold: 0 }).minor,
       until: now,
       signUp: 0.4,
       sales: 0.46,
@@ -213,8 +313,24 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
       paid: 0.5,
       take: 0.24,
     },
+    {
+      ...common,
+      launch: always.launch,
+      product: primer,
+      people: 1_400,
+      span: { from: primerFrom, opens: primerFrom, closes: now },
+      deadline: (start) => deadlineOf(clock.length, zone, start),
+      price: () => primer.priceMinor,
+      until: now,
+      signUp: 0.55,
+      sales: 1,
+      checkout: 0.13,
+      paid: 0.66,
+      take: 0,
+    },
   ];
   for (const plan of crowds) await seedCrowd(em, plan);
   // The crowd's deeds are as old as they are; nothing of them waits to be sent now.
   await em.execute("delete from outbox");
+  for (const { launch } of [main, past, always, draft]) await ringPast(em, random, launch.id, now);
 };

@@ -2,8 +2,31 @@ import { templates, type PageContent } from "../src/core/pages";
 import type { PageKind } from "../src/core/launch";
 
 /** The made-up vendor's pages. */
-export const demoWords: Record<"gansey" | "yoke", Record<PageKind, PageContent>> = {
+export const demoWords: Record<"gansey" | "yoke" | "primer", Record<PageKind, PageContent>> = {
+  primer: {
+    ...templates("The Cast-On Primer"),
+    optin: {
+      headline: "Eleven ways to cast on, and when to use which.",
+      text: "Leave your address and the Cast-On Primer is yours to look into. For three days you can have it at the price of a ball of yarn.",
+      button: "Open it for me",
+    },
+    sales: {
+      headline: "Cast on once, and well.",
+      text: "Forty pages and eleven short films: long-tail, tubular, provisional, channel island, and seven more, each with the edge it makes after ten rows.",
+      button: "Get the Primer",
+    },
+    closed: {
+      headline: "Your three days are over.",
+      text: "The Primer is not sold to you at this price any more. Leave your address and you will hear of the next workshop.",
+      button: "Write to me",
+    },
+  },
   gansey: {
+    content: {
+      headline: "How a gansey is built.",
+      text: "No seams, no waste, no row that cannot be knitted in the dark.",
+      button: "Go on",
+    },
     optin: {
       headline: "A sweater that has kept fishermen dry for two hundred years.",
       text: "The Gansey Workshop opens for six days. Leave your address: you get the day and the hour, and three short films on how a gansey is built.",
@@ -40,3 +63,14 @@ export const demoWords: Record<"gansey" | "yoke", Record<PageKind, PageContent>>
     sales: { headline: "A round yoke in eleven colours.", text: "Five weeks from the first swatch to a yoke that lies flat.", button: "Take part" },
   },
 };
+
+/** The episodes of the workshop's run-up. */
+export const demoEpisodes: PageContent[] = [
+  {
+    headline: "Episode 1: cast on 280 stitches and live.",
+    text: "The channel island edge, in the round, without counting twice.",
+    button: "To episode 2",
+  },
+  { headline: "Episode 2: the gusset under the arm.", text: "A diamond of stitches that lets a fisherman haul a net.", button: "To episode 3" },
+  { headline: "Episode 3: a yoke that is yours.", text: "Charts from five harbours, and how to draw your own.", button: "To the workshop" },
+];

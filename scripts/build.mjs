@@ -10,16 +10,21 @@ const assets = join(root, "public/_ib");
 export const buildPublicAssets = async () => {
   rmSync(assets, { recursive: true, force: true });
   mkdirSync(join(assets, "fonts"), { recursive: true });
-  await build({
-    entryPoints: [join(root, "src/public/browser/page.ts")],
-    outfile: join(assets, "page.js"),
-    bundle: true,
-    minify: true,
-    format: "iife",
-    target: "es2020",
-  });
-  const bytes = statSync(join(assets, "page.js")).size;
-  if (bytes > 12 * 1024) throw new Error(`The script of the public pages is ${bytes} bytes; at most 12 KiB are allowed.`);
+  for (const [source, name, most] of [
+    ["page", "page.js", 12],
+    ["outside", "countdown.js", 4],
+  ]) {
+    await build({
+      entryPoints: [join(root, `src/public/browser/${source}.ts`)],
+      outfile: join(assets, name),
+      bundle: true,
+      minify: true,
+      format: "iife",
+      target: "es2020",
+    });
+    const bytes = statSync(join(assets, name)).size;
+    if (bytes > most * 1024) throw new Error(`${name}, a script of public pages, is ${bytes} bytes; at most ${most} KiB are allowed.`);
+  }
   for (const family of ["besley", "archivo"]) {
     copyFileSync(
       join(root, `node_modules/@fontsource-variable/${family}/files/${family}-latin-wght-normal.woff2`),

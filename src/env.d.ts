@@ -7,5 +7,9 @@ declare namespace App {
     user?: import("./store/entities").DeskUser;
     partner?: import("./store/entities").Partner;
     sessionToken?: string;
+    /** Whose view, at which instant, a screen of the desk shows. Without an instant it is now. */
+    seen: { at?: Date; as: import("./core/launch").SeenAs };
+    /** The instant as of which figures are shown: that of `seen`, or now. */
+    asOf: Date;
   }
 }

@@ -1,4 +1,5 @@
 import { defineMiddleware } from "astro:middleware";
+import { readSeenAs, readSeenAt } from "./core/launch";
 import { theApp } from "./server/app/app";
 import { sessionSubject } from "./server/app/session";
 import { DeskUser, Partner } from "./store/entities";
@@ -23,6 +24,8 @@ export const onRequest = defineMiddleware(async (context, next) => {
   locals.app = app;
   locals.em = app.fork();
   const now = app.clock.now();
+  locals.seen = { at: readSeenAt(url.searchParams.get("at")), as: readSeenAs(url.searchParams.get("as")) };
+  locals.asOf = locals.seen.at ?? now;
   const desk = url.pathname.startsWith("/desk") || url.pathname.startsWith("/api/desk");
   const portal = url.pathname.startsWith("/partner") || url.pathname.startsWith("/api/partner");
   if (desk) {

@@ -5,7 +5,7 @@ import { fileURLToPath, pathToFileURL } from "node:url";
 import { Worker } from "../jobs/worker";
 import { theApp } from "../server/app/app";
 import { describeError } from "../server/app/describeError";
-import { answerPage, visitorOf } from "../server/pages/answer";
+import { answerPage, keptLinkOf, visitorOf } from "../server/pages/answer";
 import { migrate } from "../store/orm";
 
 const dist = join(fileURLToPath(import.meta.url), "../..");
@@ -37,16 +37,19 @@ const sendFile = (request: IncomingMessage, response: ServerResponse, pathname: 
 
 /** The fast lane: published pages are sent from their compiled parts, without the framework's rendering. */
 const fastLane = async (request: IncomingMessage, response: ServerResponse, url: URL): Promise<boolean> => {
-  const match = /^\/l\/([a-z0-9-]+)(?:\/([a-z0-9-]*))?\/?$/.exec(url.pathname);
+  const match = /^\/l\/([a-z0-9-]+)(?:\/([a-z0-9/-]*?))?\/?$/.exec(url.pathname);
   if ((request.method !== "GET" && request.method !== "HEAD") || !match || match[2] === "charge") return false;
   const answer = await answerPage(await theApp(), {
     slug: match[1]!,
     path: match[2] ?? "",
     query: url.searchParams,
     visitorId: visitorOf(request.headers.cookie),
+    keptLink: keptLinkOf(request.headers.cookie),
+    passive: request.method === "HEAD" || String(request.headers["sec-purpose"] ?? "").includes("prefetch"),
     acceptLanguage: request.headers["accept-language"],
   });
-  response.writeHead(answer.status, { ...answer.headers, "content-length": Buffer.byteLength(answer.body) });
+  const cookies = answer.cookies?.length ? { "set-cookie": answer.cookies } : {};
+  response.writeHead(answer.status, { ...answer.headers, ...cookies, "content-length": Buffer.byteLength(answer.body) });
   response.end(request.method === "HEAD" ? undefined : answer.body);
   return true;
 };

@@ -1,4 +1,5 @@
 import type { App } from "../server/app/app";
+import { scheduleBells } from "../server/launch/ring";
 import { ensureEventPartitions } from "../store/eventPartitions";
 
 const week = 7 * 86_400_000;
@@ -8,6 +9,11 @@ export const keepHouse = async (app: App): Promise<void> => {
   const now = app.clock.now();
   const em = app.fork();
   await ensureEventPartitions(em, now, new Date(now.getTime() + 3 * week));
+  // Launches of before the bells were scheduled, and rules that never end.
+  const unscheduled = await em.execute<{ id: string }[]>(
+    "select id from launch l where not exists (select from outbox o where o.key = 'bells:' || l.id)",
+  );
+  for (const { id } of unscheduled) await em.transactional((tx) => scheduleBells(tx, id, now));
   await em.execute("delete from session where expires_at < ?", [now]);
   await em.execute("delete from rate_limit where from_at < ?", [new Date(now.getTime() - 86_400_000)]);
 };

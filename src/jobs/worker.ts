@@ -5,9 +5,17 @@ import { describeError } from "../server/app/describeError";
 import type { OutboxTopic } from "../server/app/outbox";
 import { sendEmail } from "../server/emails/sendEmail";
 import { keepHouse } from "./housekeeping";
+import { hangLetters } from "../server/launch/letters";
+import { ringBells, tellVendor } from "../server/launch/ring";
 import { settleCharge } from "../server/offers/charging";
 
-const handlers: Record<OutboxTopic, (app: App, id: string) => Promise<void>> = { send_email: sendEmail, settle_charge: settleCharge };
+const handlers: Record<OutboxTopic, (app: App, id: string) => Promise<void>> = {
+  send_email: sendEmail,
+  settle_charge: settleCharge,
+  ring_bells: ringBells,
+  tell_vendor: tellVendor,
+  hang_letters: hangLetters,
+};
 const topics = Object.keys(handlers) as OutboxTopic[];
 
 /**

@@ -1,14 +1,47 @@
-import { countdownFigure, fullMoment, zoneCity, type LaunchView } from "../core/launch";
+import { countdownFigure, fullMoment, stageStarts, zoneCity, type CountdownForm, type LaunchPlan, type LaunchView } from "../core/launch";
 import { html, type Html } from "./html";
 
-/** The bar with the countdown: the moment in words for everyone, the figure as of this answer, ticked on by the script. */
-export const countdownBar = (countdown: LaunchView["countdown"], zone: string, now: Date): Html => {
-  if (!countdown) return html``;
-  const verb = countdown.to === "opening" ? "Doors open" : "Doors close";
+const verbs = { opening: "Doors open", closing: "Doors close" } as const;
+
+/** What a countdown runs to, in words that stay true without script: `Doors close Friday 27 November 2026 at 00:00, Lisbon time`. */
+export const countdownSentence = (countdown: NonNullable<LaunchView["countdown"]>, zone: string): string =>
+  `${verbs[countdown.to]} ${fullMoment(countdown.until, zone)}, ${zoneCity(zone)} time`;
+
+/** The urgency stages still to come, as milliseconds before the end with look and words, for the script. */
+const stagesAhead = (plan: LaunchPlan, { until, to }: NonNullable<LaunchView["countdown"]>): string =>
+  to === "opening"
+    ? "[]"
+    : JSON.stringify(stageStarts(plan, until).map(({ at, stage }) => [until.getTime() - at.getTime(), stage.look, stage.words]));
+
+/** A countdown in one of its forms: the moment in words for everyone, the figure as of this answer, ticked on by the script. */
+const countdownBlock = (form: CountdownForm, plan: LaunchPlan, countdown: NonNullable<LaunchView["countdown"]>, now: Date): Html => {
   const until = countdown.until.getTime();
-  return html`<div class="bar" data-until="${until}" data-now="${now.getTime()}">
-    <span>${verb} ${fullMoment(countdown.until, zone)}, ${zoneCity(zone)} time</span><b role="timer">${countdownFigure(until - now.getTime())}</b
-    ><noscript><span>left when this page was sent</span></noscript
+  const { stage } = countdown;
+  return html`<div
+    class="count ${form} ${stage?.look ?? "quiet"}"
+    data-until="${until}"
+    data-now="${now.getTime()}"
+    data-stages="${stagesAhead(plan, countdown)}"
+  >
+    <em data-words>${stage?.words ?? ""}</em><span>${countdownSentence(countdown, plan.zone)}</span
+    ><b role="timer">${countdownFigure(until - now.getTime())}</b><noscript><span>left when this page was sent</span></noscript
     ><span class="sr" aria-live="polite" data-said></span>
   </div>`;
+};
+
+/** The countdowns that a page carries, by the hole they fill. */
+export const countdownBlocks = (
+  plan: LaunchPlan,
+  countdown: LaunchView["countdown"],
+  forms: readonly CountdownForm[],
+  now: Date,
+): { bars: string; inline: string; card: string } => {
+  const of = (...wanted: CountdownForm[]) =>
+    countdown
+      ? wanted
+          .filter((form) => forms.includes(form))
+          .map((form) => countdownBlock(form, plan, countdown, now).text)
+          .join("")
+      : "";
+  return { bars: of("bar_top", "bar_bottom"), inline: of("inline"), card: of("card") };
 };

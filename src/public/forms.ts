@@ -1,3 +1,4 @@
+import { scarcity, type LaunchView, type PriceView } from "../core/launch";
 import { countries } from "../core/people";
 import { formatMoney } from "../core/money";
 import type { TaxedAmount, TaxMode } from "../core/offers";
@@ -24,15 +25,18 @@ const field = (name: string, label: string, type: "text" | "email", autocomplete
   >`;
 
 /** The opt-in form. The box is never ticked beforehand. */
-export const optInForm = (action: string, button: string, consent: string, values: Values, errors: Errors): Html =>
+export const optInForm = (action: string, page: string, button: string, consent: string, values: Values, errors: Errors): Html =>
   html`<form method="post" action="${action}" class="block" data-once novalidate>
-    ${field("firstName", "First name", "text", "given-name", values, errors)}${field("email", "Email", "email", "email", values, errors)}
+    <input type="hidden" name="page" value="${page}" />${field("firstName", "First name", "text", "given-name", values, errors)}${field("email", "Email", "email", "email", values, errors)}
     <div class="hp" aria-hidden="true">
       <label>Leave this empty<input type="text" name="website" tabindex="-1" autocomplete="off" /></label>
     </div>
     <label class="tick"><input type="checkbox" name="consent" value="yes" ${aria(errors, "consent")} /><span>${consent}</span></label
     >${wrong(errors, "consent")}<button class="go">${button}</button>
   </form>`;
+
+/** The way on from a content page. */
+export const goOn = (href: string, button: string): Html => html`<div class="block"><a class="go" href="${href}">${button}</a></div>`;
 
 /** What a visitor reads after the opt-in. */
 export const optedInNotice = (): Html =>
@@ -44,16 +48,27 @@ export const optedInNotice = (): Html =>
 export const notice = (text: string, loss = true): Html => html`<div class="notice${loss ? " loss" : ""}" role="alert"><p>${text}</p></div>`;
 
 /** The price as the sales page names it, with the way to the checkout. */
-export const priceBox = (price: { minor: number; currency: string }, taxMode: TaxMode, button: string, href: string, refundDays: number): Html =>
-  html`<div class="block">
+export const priceBox = (
+  price: PriceView,
+  seats: LaunchView["seats"],
+  taxMode: TaxMode,
+  button: string,
+  href: string,
+  refundDays: number,
+  zone: string,
+): Html => {
+  const claims = scarcity(price, seats, zone);
+  return html`<div class="block">
     <div class="price">
       ${formatMoney(price.minor, price.currency)}<small
         >${taxMode === "inclusive" ? "with tax, paid once" : "plus the tax of your country, paid once"}</small
       >
     </div>
+    ${claims.length > 0 && html`<p class="claims">${claims.join(" · ")}</p>`}
     <a class="go" href="${href}">${button}</a>
     <p class="fine">${refundDays} days to change your mind: write to us within them and the money goes back.</p>
   </div>`;
+};
 
 /** First step of the checkout: who buys, and from where. */
 export const checkoutStartForm = (action: string, values: Values, errors: Errors): Html =>
@@ -120,14 +135,14 @@ export const payForm = (form: PayForm, values: Values, errors: Errors): Html =>
       <span>${values["firstName"] ?? ""}, ${values["email"] ?? ""}, ${countries[values["country"] ?? ""] ?? ""}</span
       ><a href="${form.editHref}">Change</a>
     </p>
-    <input type="hidden" name="checkout" value="${form.checkout}" /><input type="hidden" name="email" value="${values["email"] ?? ""}" /><input
+    <input type="hidden" name="shown" value="${form.amount.gross}" /><input type="hidden" name="checkout" value="${form.checkout}" /><input type="hidden" name="email" value="${values["email"] ?? ""}" /><input
       type="hidden"
       name="firstName"
       value="${values["firstName"] ?? ""}"
     /><input type="hidden" name="country" value="${values["country"] ?? ""}" /><input type="hidden" name="cardToken" value="" /><label for="card"
       >Card</label
     ><iframe
-      class="card"
+      class="cardfield"
       id="card"
       name="card"
       title="Card number, expiry and security code, in the card processor's own frame"

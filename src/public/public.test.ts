@@ -4,7 +4,8 @@ import { pageKinds } from "../core/launch";
 import { fill, templates } from "../core/pages";
 import { taxed } from "../core/offers";
 import { compilePage } from "./compile";
-import { countdownBar } from "./countdown";
+import { after, planFor } from "../../tests/support/plans";
+import { countdownBlocks } from "./countdown";
 import { checkoutStartForm, offerForms, optInForm, payForm, priceBox, receipt } from "./forms";
 import { Html, html } from "./html";
 
@@ -32,13 +33,13 @@ describe("a compiled page", () => {
   it("has every hole, in the order of the page", () => {
     for (const kind of pageKinds) {
       const page = compilePage({ kind, content: templates("P")[kind], launch: { name: "L" }, vendor: "V" });
-      expect(page.holes).toEqual(["countdown", "price", "notice", "form"]);
-      expect(page.parts).toHaveLength(5);
+      expect(page.holes).toEqual(["bars", "inline", "price", "notice", "form", "card"]);
+      expect(page.parts).toHaveLength(7);
     }
   });
   it("opens no hole and no tag for the vendor's words", () => {
     const page = compiled({ headline: "<!--hole:form--><script>", text: "</main>" });
-    expect(page.holes).toHaveLength(4);
+    expect(page.holes).toHaveLength(6);
     const body = fill(page, {});
     expect(body).toContain("&lt;!--hole:form--&gt;&lt;script&gt;");
     expect(body.match(/<\/main>/g)).toHaveLength(1);
@@ -52,14 +53,28 @@ describe("a compiled page", () => {
   });
 });
 
-describe("the countdown bar", () => {
-  it("carries the server's instant and the words for who runs no script", () => {
-    const bar = countdownBar({ until: new Date(now.getTime() + 90_061_000), to: "closing" }, "Europe/Lisbon", now).text;
-    expect(bar).toContain(`data-until="${now.getTime() + 90_061_000}"`);
-    expect(bar).toContain("1 d 01:01:01");
-    expect(bar).toContain("Doors close Tuesday 24 November 2026 at 13:01, Lisbon time");
+describe("a countdown", () => {
+  const plan = planFor();
+  const until = new Date(now.getTime() + 90_061_000);
+  const blocks = (forms: Parameters<typeof countdownBlocks>[2]) => countdownBlocks(plan, { until, to: "closing", stage: plan.stages[0] }, forms, now);
+  it("carries the server's instant, and the words for who runs no script", () => {
+    const { bars } = blocks(["bar_top"]);
+    expect(bars).toContain(`data-until="${until.getTime()}"`);
+    expect(bars).toContain("1 d 01:01:01");
+    expect(bars).toContain("Doors close Tuesday 24 November 2026 at 13:01, Lisbon time");
   });
-  it("is not there when nothing is to come", () => expect(countdownBar(undefined, "Europe/Lisbon", now).text).toBe(""));
+  it("stands where its form says, with its urgent look, and knows those to come", () => {
+    const all = blocks(["bar_top", "bar_bottom", "inline", "card"]);
+    expect(all.bars.match(/data-until/g)).toHaveLength(2);
+    expect(all.inline).toContain('class="count inline firm"');
+    expect(all.card).toContain("Last day");
+    expect(all.card).toContain("[[86400000,&quot;firm&quot;,&quot;Last day&quot;],[3600000,&quot;loud&quot;,&quot;Last hour&quot;]]");
+    expect(blocks(["card"])).toMatchObject({ bars: "", inline: "" });
+  });
+  it("to an opening has no urgent looks, and none is there when nothing is to come", () => {
+    expect(countdownBlocks(plan, { until, to: "opening" }, ["bar_top"], now).bars).toContain('data-stages="[]"');
+    expect(countdownBlocks(plan, undefined, ["bar_top", "card"], after(now, 1))).toEqual({ bars: "", inline: "", card: "" });
+  });
 });
 
 describe("the forms", () => {
@@ -78,7 +93,7 @@ describe("the forms", () => {
   const values = { email: "a@b.example", firstName: "Ada", country: "DE" };
 
   it("keep what was typed and say at the field what is wrong", () => {
-    const form = optInForm("/x", "Go", "Consent", { email: "a@", firstName: "Ada" }, { email: "Not an address" }).text;
+    const form = optInForm("/x", "optin", "Go", "Consent", { email: "a@", firstName: "Ada" }, { email: "Not an address" }).text;
     expect(form).toContain('value="a@"');
     expect(form).toContain('aria-describedby="email-wrong"');
     expect(form).toContain('id="email-wrong">Not an address');
@@ -98,7 +113,7 @@ describe("the forms", () => {
   });
   it("ask for no card number of their own", () => {
     const names = [...payForm(pay, values, {}).text.matchAll(/name="(\w+)"/g)].map(([, name]) => name);
-    expect(names.sort()).toEqual(["card", "cardToken", "checkout", "country", "email", "firstName"]);
+    expect(names.sort()).toEqual(["card", "cardToken", "checkout", "country", "email", "firstName", "shown"]);
     expect(payForm(pay, values, {}).text).toMatch(/<iframe[^>]*name="card"/);
   });
   it("make no a button as real as yes", () => {
@@ -117,8 +132,8 @@ describe("the forms", () => {
     expect(forms).toContain("ending in 0003");
   });
   it("name the refund promise beside the price, and say how tax stands to it", () => {
-    expect(priceBox({ minor: 14_900, currency: "EUR" }, "inclusive", "Go", "/c", 30).text).toContain("30 days to change your mind");
-    expect(priceBox({ minor: 14_900, currency: "EUR" }, "exclusive", "Go", "/c", 30).text).toContain("plus the tax of your country");
+    expect(priceBox({ minor: 14_900, currency: "EUR" }, undefined, "inclusive", "Go", "/c", 30, "Europe/Lisbon").text).toContain("30 days to change your mind");
+    expect(priceBox({ minor: 14_900, currency: "EUR" }, { left: 3, of: 9 }, "exclusive", "Go", "/c", 30, "Europe/Lisbon").text).toContain("plus the tax of your country");
   });
   it("add up a receipt", () => {
     const lines = [

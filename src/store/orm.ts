@@ -2,6 +2,7 @@ import { MikroORM, type EntityManager, UnderscoreNamingStrategy } from "@mikro-o
 import { Migrator } from "@mikro-orm/migrations";
 import { entities } from "./entities";
 import { Migration0001First } from "./migrations/0001_first";
+import { Migration0002Clock } from "./migrations/0002_clock";
 
 export type { EntityManager };
 
@@ -19,7 +20,13 @@ const connect = (url: string) =>
     persistOnCreate: false,
     pool: { min: 1, max: 20 },
     extensions: [Migrator],
-    migrations: { migrationsList: [{ name: "0001_first", class: Migration0001First }], snapshot: false },
+    migrations: {
+      migrationsList: [
+        { name: "0001_first", class: Migration0001First },
+        { name: "0002_clock", class: Migration0002Clock },
+      ],
+      snapshot: false,
+    },
     schemaGenerator: { ignoreSchema: ["pgboss"] },
   });
 

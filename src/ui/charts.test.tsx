@@ -1,26 +1,21 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
-import { pageKinds, type LaunchPlan } from "../core/launch";
+import { personalClock, planFor } from "../../tests/support/plans";
+import { view, type Onlooker } from "../core/launch";
 import { LaunchAxis } from "./launch/LaunchAxis";
-import { ScoreLanes, scoreRange, timeScale } from "./launch/ScoreLanes";
+import { ChangeView } from "./launch/ChangeView";
+import { Playhead } from "./launch/Playhead";
+import { ScoreLanes } from "./launch/ScoreLanes";
 import { SeenPane } from "./launch/SeenPane";
+import { axisTicks, scoreRange, timeScale } from "./launch/timeAxis";
 import { StageFlow } from "./leaks/StageFlow";
 import { AudienceLadder } from "./retarget/AudienceLadder";
-import { view } from "../core/launch";
 
 const day = 86_400_000;
-const opens = new Date("2026-11-20T18:00:00Z");
-const plan: LaunchPlan = {
-  slug: "gansey",
-  name: "The Gansey Workshop",
-  zone: "Europe/Lisbon",
-  runUpFrom: new Date(opens.getTime() - 9 * day),
-  window: { opens, closes: new Date(opens.getTime() + 6 * day) },
-  graceMinutes: 10,
-  price: { minor: 14_900, currency: "EUR" },
-  pages: pageKinds.map((kind) => ({ kind, slug: kind === "optin" ? "" : kind, title: kind, published: true })),
-};
-const now = new Date(opens.getTime() + 2 * day);
+const [opens, closes] = [new Date("2026-11-20T18:00:00Z"), new Date("2026-11-27T00:00:00Z")];
+const now = new Date("2026-11-23T12:00:00Z");
+const plan = planFor({ settings: { seats: 100 } });
+const personalPlan = planFor({ clock: personalClock, shape: "short" });
 const numbers = (svg: string, pattern: RegExp) => [...svg.matchAll(pattern)].map(([, n]) => Number(n));
 
 describe("the stream of people", () => {
@@ -42,64 +37,128 @@ describe("the stream of people", () => {
 });
 
 describe("the score's lanes", () => {
-  const [from, to] = scoreRange(plan, now.getTime());
-  const draw = (playhead?: number) =>
+  const [from, to] = scoreRange(plan, {}, now.getTime());
+  const sales = [opens.getTime() + 1_000, opens.getTime() + day];
+  const draw = (change: Partial<Parameters<typeof ScoreLanes>[0]> = {}) =>
     renderToStaticMarkup(
       <ScoreLanes
         plan={plan}
+        who={{}}
         from={from}
         to={to}
         width={744}
         now={now.getTime()}
-        playhead={playhead}
+        rung={new Set(["letter:doors-open"])}
+        sales={sales}
         figures={{ people: 6204, orders: "83 orders, €12,310.00" }}
         curve={[
           { hour: "2026-11-20T18:00:00.000Z", visits: 58, orders: 9 },
           { hour: "2026-11-20T20:00:00.000Z", visits: 20, orders: 2 },
         ]}
+        {...change}
       />,
     );
-  it("show every address, the price, the peak of the curve and the figures beside it", () => {
+  it("show every address, the price, seats, letters, the peak of the curve and the figures beside it", () => {
     const svg = draw();
-    for (const text of ["/checkout", "opt-in and countdown", "€149.00", "58 an hour", "6,204 people", "83 orders, €12,310.00", "Doors open 18:00"])
+    for (const text of ["/checkout", "/episodes/3", "opt-in", "€149.00", "98 of 100 seats left", "Episode 1 is ready", "58 an hour", "6,204 people"])
       expect(svg).toContain(text);
+    for (const text of ["Doors open 18:00", "Doors close", "to the opening", "Last…"]) expect(svg).toContain(text);
     expect(svg).not.toContain("NaN");
   });
-  it("put now and the playhead where the time scale puts them", () => {
+  it("tell letters that went from those to come, and what is chosen from the rest", () => {
+    const letter = (svg: string, key: string) => /<rect[^>]*width="8"[^>]*fill="([^"]*)"/.exec(svg.slice(svg.indexOf(`data-bell="letter:${key}"`)))![1];
+    expect(letter(draw(), "doors-open")).toBe("currentColor");
+    expect(letter(draw(), "last-day")).toBe("var(--paper)");
+    const chosen = (svg: string) => svg.match(/color="var\(--madder\)"/g)?.length ?? 0;
+    expect(chosen(draw())).toBe(0);
+    expect(chosen(draw({ selected: "closing" }))).toBe(1);
+  });
+  it("of a person's own clock begin with its start", () => {
+    const who: Onlooker = { starts: [now] };
+    const [a, b] = scoreRange(personalPlan, who, now.getTime());
+    const svg = draw({ plan: personalPlan, who, from: a, to: b });
+    expect(svg).toContain("Clock starts 12:00");
+    expect(svg).not.toContain("NaN");
+    expect(draw({ plan: personalPlan, from: a, to: b })).not.toContain("Clock starts");
+  });
+  it("put the playhead and a bell under way where the time scale puts them", () => {
     const x = timeScale(from, to, 744);
-    expect(x.invert(x(now)).getTime()).toBe(now.getTime());
     const at = opens.getTime() + day;
-    expect(draw(at)).toContain(`x1="${x(at)}" x2="${x(at)}"`);
-    expect(draw()).not.toContain("var(--madder)");
+    const svg = renderToStaticMarkup(
+      <Playhead at={at} dragged={{ kind: "closing", to: at + day }} zone={plan.zone} from={from} to={to} width={744} bottom={300} />,
+    );
+    expect(svg).toContain(`x1="${x(at)}" x2="${x(at)}"`);
+    expect(svg).toContain(`x1="${x(at + day)}" x2="${x(at + day)}"`);
+    expect(x.invert(x(at)).getTime()).toBe(at);
   });
   it("fit from the run-up to after the last bell", () => {
-    expect(from.getTime()).toBeLessThan(plan.runUpFrom.getTime());
-    expect(to.getTime()).toBeGreaterThan(plan.window.closes.getTime() + 10 * 60_000);
+    expect(from.getTime()).toBeLessThan(opens.getTime() - 7 * day);
+    expect(to.getTime()).toBeGreaterThan(closes.getTime() + 10 * 60_000);
+  });
+  it("have an axis of whole days, hours or minutes of the launch's zone", () => {
+    const labels = (span: number, zone = "Asia/Kolkata") => axisTicks(now, new Date(now.getTime() + span), zone, 640).map(({ label }) => label);
+    expect(labels(3_600_000).slice(0, 3)).toEqual(["17:30", "17:40", "17:50"]);
+    expect(labels(12 * 3_600_000)[0]).toBe("18:00");
+    expect(labels(9 * day).every((label) => /^(\w{3} \d+|)$/.test(label))).toBe(true);
   });
 });
 
 describe("what is seen at an instant", () => {
-  const pane = (at: Date, hasOrder = false) =>
+  const pane = (at: Date, who: Onlooker = {}) =>
     renderToStaticMarkup(
-      <SeenPane plan={plan} seen={view(plan, { hasOrder }, at)} at={at} isNow={false}>
+      <SeenPane plan={plan} who={who} as={{ kind: "new" }} seen={view(plan, who, at, { sold: 63 })} at={at} isNow={false}>
         {null}
       </SeenPane>,
     );
-  it("says for every address what it answers, with price and countdown where they stand", () => {
+  it("says for every address what it answers, with picture, price, seats and countdown where they stand", () => {
     const html = pane(now);
-    expect([...html.matchAll(/data-answer="(\w+)"/g)].map(([, kind]) => kind)).toEqual([
+    expect([...html.matchAll(/data-answer="([\w/]+)"/g)].map(([, key]) => key)).toEqual([
       "sales",
+      "episodes/1",
+      "episodes/2",
+      "episodes/3",
       "sales",
       "checkout",
       "redirect",
       "redirect",
       "closed",
     ]);
-    expect(html.match(/4 d 00:00:00/g)).toHaveLength(3);
+    expect(html.match(/3 d 12:00:00/g)).toHaveLength(3);
     expect(html.match(/€149\.00/g)).toHaveLength(3);
-    expect(html).toContain("Next change: doors close, Thu 26 Nov, 18:00.");
+    expect(html.match(/37 of 100 seats left/g)).toHaveLength(3);
+    expect(html.match(/<iframe[^>]*sandbox=""/g)).toHaveLength(9);
+    expect(html).toContain("at=2026-11-23T12%3A00%3A00.000Z&amp;as=new");
+    expect(html).toContain("Next change for this person: Countdown says “Last day”, Thu 26 Nov, 00:00.");
   });
-  it("says when nothing changes any more", () => expect(pane(new Date(opens.getTime() + 30 * day))).toContain("Nothing changes any more."));
+  it("says when nothing changes any more", () => expect(pane(new Date(opens.getTime() + 30 * day))).toContain("Nothing changes for this person any more."));
+});
+
+describe("what a change does", () => {
+  const show = (people: number) =>
+    renderToStaticMarkup(
+      <ChangeView
+        what="Doors close later"
+        zone="Europe/Lisbon"
+        currency="EUR"
+        busy={false}
+        onApply={() => undefined}
+        onLeave={() => undefined}
+        summary={{
+          moved: [{ key: "closing#1", label: "Doors close", from: closes, to: new Date(closes.getTime() + day) }],
+          countdowns: people ? [{ minutes: 1440, people }] : [],
+          reopened: 0,
+          shut: 0,
+          warnings: people ? [{ code: "closing_later", people }] : [],
+        }}
+      />,
+    );
+  it("is said in numbers, with the reason for a second thought", () => {
+    expect(show(612)).toContain("612 people: the countdown moves 1 day later.");
+    expect(show(612)).toContain("Directive 2005/29/EC");
+    expect(show(612)).toContain("Change it all the same");
+    expect(show(0)).toContain("Nobody’s countdown moves.");
+    expect(show(0)).toContain("Change it</button>");
+  });
 });
 
 describe("the launches on their axis", () => {
@@ -110,10 +169,19 @@ describe("the launches on their axis", () => {
       money: "€1.00",
       counts: "1 order",
       draft: false,
+      since: opens,
     }));
     const html = renderToStaticMarkup(<LaunchAxis launches={rows} now={now} />);
     expect(html.match(/<h2>/g)).toHaveLength(2);
     expect(html.match(/<g transform="translate\([\d.]+ [\d.]+\) scale/g)).toHaveLength(4);
+    expect(html).not.toContain("NaN");
+  });
+  it("that are always on run on, without a bell of everyone's", () => {
+    const html = renderToStaticMarkup(
+      <LaunchAxis now={now} launches={[{ plan: personalPlan, standing: "Always on", money: "–", counts: "0 people", draft: false, since: opens }]} />,
+    );
+    expect(html).toContain("since Fri 20 Nov, 18:00");
+    expect(html).toContain("url(#always-on)");
     expect(html).not.toContain("NaN");
   });
 });

@@ -31,7 +31,7 @@ beforeAll(async () => {
   }));
   await writeEvents(world.app.fork(), see);
   const list = (visitorId: string, email: string) =>
-    optIn(world.app.fork(), bundle, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "V", from: visitorId, now: at });
+    optIn(world.app.fork(), bundle, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "V", from: visitorId, now: at, page: "optin" });
   await list(people.listed.visitorId, ` ${emails.listed.toUpperCase()} `);
   await list(people.left.visitorId, emails.left.email);
   await list(people.stopped.visitorId, emails.stopped);
@@ -43,10 +43,10 @@ afterAll(() => world.stop());
 
 describe("audiences from the event log", () => {
   it("hold who saw the sales page and began no checkout, country by country", async () => {
-    expect(await audienceByCountry(world.app.fork(), bundle.launch.id, looked)).toEqual([{ country: "PT", people: 3, addresses: 1 }]);
+    expect(await audienceByCountry(world.app.fork(), bundle.launch.id, looked, world.app.clock.now())).toEqual([{ country: "PT", people: 3, addresses: 1 }]);
   });
   it("hold who began a checkout and did not buy, in the country they gave there", async () => {
-    expect(await audienceByCountry(world.app.fork(), bundle.launch.id, unfinished)).toMatchObject([{ people: 1, addresses: 1 }]);
+    expect(await audienceByCountry(world.app.fork(), bundle.launch.id, unfinished, world.app.clock.now())).toMatchObject([{ people: 1, addresses: 1 }]);
   });
   it("agree with the raw log", async () => {
     const [row] = await world.app.fork().execute<{ n: string }[]>(
@@ -58,7 +58,7 @@ describe("audiences from the event log", () => {
   });
   it("belong to their launch alone", async () => {
     const other = await openLaunch(world);
-    expect(await audienceByCountry(world.app.fork(), other.launch.id, looked)).toEqual([]);
+    expect(await audienceByCountry(world.app.fork(), other.launch.id, looked, world.app.clock.now())).toEqual([]);
   });
 });
 
@@ -90,6 +90,6 @@ describe("the file of an audience", () => {
 describe("a stage that is none", () => {
   it("is refused before it reaches the database", async () => {
     const wrong = { ...looked, did: "visited; drop table event" as never, key: randomUUID() };
-    await expect(audienceByCountry(world.app.fork(), bundle.launch.id, wrong)).rejects.toThrow("no stage");
+    await expect(audienceByCountry(world.app.fork(), bundle.launch.id, wrong, world.app.clock.now())).rejects.toThrow("no stage");
   });
 });

@@ -28,7 +28,7 @@ const join = (visitorId: string, email: string, from = "1.1.1.1") =>
     world.app.fork(),
     bundle,
     { email, firstName: "Ada", consent: "yes" },
-    { visitorId, vendor: "Marram & Purl", from, now: world.app.clock.now() },
+    { visitorId, vendor: "Marram & Purl", from, now: world.app.clock.now(), page: "optin" },
   );
 
 describe("a partner's credit", () => {
@@ -118,7 +118,7 @@ describe("an opt-in", () => {
   it("of a program that fills the hidden field leaves nothing", async () => {
     const { email } = buyer();
     const request = { email, firstName: "Bot", consent: "yes" as const, website: "https://spam.example" };
-    await optIn(world.app.fork(), bundle, request, { visitorId: randomUUID(), vendor: "V", from: "2.2.2.2", now: world.app.clock.now() });
+    await optIn(world.app.fork(), bundle, request, { visitorId: randomUUID(), vendor: "V", from: "2.2.2.2", now: world.app.clock.now(), page: "optin" });
     expect(await world.app.fork().count(Contact, { email })).toBe(0);
   });
   it("is limited per sender", async () => {
@@ -169,20 +169,20 @@ describe("the roll-up of stages", () => {
       world.app.fork(),
       [phone, desk].map((visitorId) => ({ launchId: own.launch.id, visitorId, kind: "visited" as const, at, page: "optin" })),
     );
-    expect((await stageFunnel(world.app.fork(), own.launch.id)).visited).toBe(2);
+    expect((await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).visited).toBe(2);
     const { email } = buyer();
     for (const visitorId of [phone, desk]) {
-      await optIn(world.app.fork(), own, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "V", from: visitorId, now: at });
+      await optIn(world.app.fork(), own, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "V", from: visitorId, now: at, page: "optin" });
     }
-    expect(await stageFunnel(world.app.fork(), own.launch.id)).toMatchObject({ visited: 1, opted_in: 1 });
+    expect(await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).toMatchObject({ visited: 1, opted_in: 1 });
   });
   it("loses no event when the log is stopped", async () => {
     const own = await openLaunch(world);
     for (let i = 0; i < 300; i += 1)
       world.app.events.add({ launchId: own.launch.id, visitorId: randomUUID(), kind: "visited", at: world.app.clock.now(), page: "optin" });
     await world.app.events.flush();
-    expect((await stageFunnel(world.app.fork(), own.launch.id)).visited).toBe(300);
-    const counted = await launchCurve(world.app.fork(), own.launch.id);
+    expect((await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).visited).toBe(300);
+    const counted = await launchCurve(world.app.fork(), own.launch.id, world.app.clock.now());
     expect(counted.reduce((sum, { visits }) => sum + visits, 0)).toBe(300);
   });
 });

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { phaseOf } from "../../src/core/launch";
+import { phaseFor, priceAt, seatsLeft, windowFor } from "../../src/core/launch";
 import { seedDemo } from "../../demo/seed";
 import { seeded } from "../../demo/random";
 import { loadBundle } from "../../src/server/launch/bundle";
@@ -23,23 +23,23 @@ const sum = async (sql: string) => (await world.app.fork().execute<{ sum: string
 describe("the demo", () => {
   it("finds the main launch with doors open, about two days before its closing bell", async () => {
     const { plan } = (await loadBundle(world.app.fork(), { slug: "gansey" }))!;
-    expect(phaseOf(plan.window, now)).toBe("during");
-    const left = (plan.window.closes.getTime() - now.getTime()) / 86_400_000;
+    expect(phaseFor(plan, {}, now)).toBe("during");
+    const left = (windowFor(plan, {}, now)!.closes.getTime() - now.getTime()) / 86_400_000;
     expect(left).toBeGreaterThan(1.5);
     expect(left).toBeLessThan(3);
   });
   it("has some thousands of people, and stages that only shrink", async () => {
     const { launch } = (await loadBundle(world.app.fork(), { slug: "gansey" }))!;
-    const funnel = await stageFunnel(world.app.fork(), launch.id);
+    const funnel = await stageFunnel(world.app.fork(), launch.id, now);
     expect(funnel.visited).toBe(6_200);
     expect(funnel.saw_sales).toBeLessThan(funnel.visited);
     expect(funnel.began_checkout).toBeLessThan(funnel.saw_sales);
     expect(funnel.paid).toBeLessThan(funnel.began_checkout);
-    expect(funnel.paid).toBe((await launchFigures(world.app.fork())).get(launch.id)!.orders);
+    expect(funnel.paid).toBe((await launchFigures(world.app.fork(), now)).get(launch.id)!.orders);
   });
   it("balances: every journal to zero, and what buyers paid is what the accounts hold", async () => {
     expect(await world.app.fork().execute("select 1 from posting group by journal_id having sum(minor) <> 0")).toEqual([]);
-    const balances = Object.fromEntries((await ledgerBalances(world.app.fork())).map(({ account, minor }) => [account, minor]));
+    const balances = Object.fromEntries((await ledgerBalances(world.app.fork(), now)).map(({ account, minor }) => [account, minor]));
     expect(Number(await sum("select sum(gross_minor) as sum from order_line"))).toBe(balances["processor_clearing"]! + balances["processor_fees"]!);
     expect(Number(await sum("select sum(tax_minor) as sum from order_line"))).toBe(-balances["tax_payable"]!);
     expect(Number(await sum("select sum(minor) as sum from commission"))).toBe(-balances["partner_payable"]!);
@@ -54,7 +54,26 @@ describe("the demo", () => {
       const [row] = await world.app.fork().execute<{ late: string }[]>(`select count(*) as late from ${table} where ${column} > ?`, [now]);
       expect(Number(row!.late), table).toBeLessThanOrEqual(table === "checkout" ? 5 : 0);
     }
-    expect(await world.app.fork().execute("select 1 from outbox")).toEqual([]);
+    const waiting = await world.app.fork().execute<{ topic: string; due_at: string }[]>("select topic, due_at from outbox");
+    expect(waiting.map(({ topic }) => topic)).toEqual(Array(4).fill("ring_bells"));
+    expect(waiting.every(({ due_at }) => new Date(due_at) > now)).toBe(true);
+  });
+  it("keeps its claims: nobody bought outside their own time, at another price than the day's, or beyond the seats", async () => {
+    const em = world.app.fork();
+    const primer = (await loadBundle(em, { slug: "primer" }))!;
+    const clocks = await em.execute<{ at: string; placed_at: string }[]>(
+      "select c.at, s.placed_at from sale_order s join clock_start c on c.person_id = s.person_id and c.launch_id = s.launch_id where s.launch_id = ?",
+      [primer.launch.id],
+    );
+    expect(clocks.length).toBeGreaterThan(50);
+    for (const { at, placed_at } of clocks) expect(phaseFor(primer.plan, { starts: [new Date(at)] }, new Date(placed_at))).toBe("during");
+    const gansey = (await loadBundle(em, { slug: "gansey" }))!;
+    const lines = await em.execute<{ gross_minor: string; placed_at: string }[]>(
+      "select n.gross_minor, s.placed_at from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.role = 'front'",
+      [gansey.launch.id],
+    );
+    for (const { gross_minor, placed_at } of lines) expect(Number(gross_minor)).toBe(priceAt(gansey.plan, new Date(placed_at), { sold: 0 }).minor);
+    expect(seatsLeft(gansey.plan, { sold: lines.length })!.left).toBeGreaterThan(10);
   });
   it("won some buyers back, and says so in figures that fit one another", async () => {
     const { launch } = (await loadBundle(world.app.fork(), { slug: "gansey" }))!;

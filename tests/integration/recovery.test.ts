@@ -141,7 +141,7 @@ describe("other letters", () => {
       world.app.fork(),
       early,
       { email, firstName: "Ada", consent: "yes" },
-      { visitorId, vendor: "V", from: "9.9.9.9", now: world.app.clock.now() },
+      { visitorId, vendor: "V", from: "9.9.9.9", now: world.app.clock.now(), page: "optin" },
     );
     await withWorker(world, () => until(async () => (await world.inbox(email)).length === 1));
     expect((await world.inbox(email))[0]!.text).toContain("Lisbon time");

@@ -28,7 +28,7 @@ const subscribe = async () => {
     world.app.fork(),
     bundle,
     { email, firstName: "Ada", consent: "yes" },
-    { visitorId, vendor: "V", from: visitorId, now: world.app.clock.now() },
+    { visitorId, vendor: "V", from: visitorId, now: world.app.clock.now(), page: "optin" },
   );
   return email;
 };
@@ -200,12 +200,12 @@ describe("a new launch", () => {
     currency: "EUR",
     taxMode: "inclusive",
   });
-  it("of the same name gets an address of its own, with six pages that nobody sees", async () => {
+  it("of the same name gets an address of its own, with its pages, which nobody sees", async () => {
     const made = [];
     for (let i = 0; i < 3; i += 1) made.push(await createLaunch(world.app.fork(), world.owner, request, world.app.clock.now()));
-    expect(made.map(({ slug }) => slug)).toEqual(["twice", "twice-2", "twice-3"]);
-    const pages = await world.app.fork().find(Page, { launchId: made[0]!.id });
-    expect(pages).toHaveLength(6);
+    expect(made.map(({ launch }) => launch.slug)).toEqual(["twice", "twice-2", "twice-3"]);
+    const pages = await world.app.fork().find(Page, { launchId: made[0]!.launch.id });
+    expect(pages).toHaveLength(9);
     expect(pages.every(({ published }) => published === null)).toBe(true);
   });
   it("is refused whole where one field is wrong", async () => {

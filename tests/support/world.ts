@@ -6,9 +6,10 @@ import pg from "pg";
 import { freePort } from "../../scripts/lib/run.mjs";
 import { databaseUrl } from "../../scripts/lib/postgres.mjs";
 import { stackSettings, startStandins } from "../../scripts/lib/stack.mjs";
-import { newLaunchRequest, wallTimeOf, type PageKind } from "../../src/core/launch";
+import { newLaunchRequest, wallTimeOf, type LaunchSettings, type NewLaunchRequest, type PageKind } from "../../src/core/launch";
 import { Worker } from "../../src/jobs/worker";
 import { theApp, type App } from "../../src/server/app/app";
+import { changeSettings } from "../../src/server/launch/change";
 import { createLaunch } from "../../src/server/launch/createLaunch";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { setOffer } from "../../src/server/offers/setOffer";
@@ -70,7 +71,17 @@ const hour = 3_600_000;
 /** A published launch whose doors are open now, for two days more; with an offer where asked. */
 export const openLaunch = async (
   { app, owner }: World,
-  change: Partial<{ opensIn: number; closesIn: number; price: string; taxMode: "inclusive" | "exclusive"; offer: boolean; publish: boolean }> = {},
+  change: Partial<{
+    opensIn: number;
+    closesIn: number;
+    price: string;
+    taxMode: "inclusive" | "exclusive";
+    offer: boolean;
+    publish: boolean;
+    /** Other answers than those of a launch with dates. */
+    request: Partial<NewLaunchRequest>;
+    settings: Partial<LaunchSettings>;
+  }> = {},
 ): Promise<LaunchBundle> => {
   const now = app.clock.now();
   const at = (hours: number) => wallTimeOf(new Date(now.getTime() + hours * hour), "Europe/Lisbon");
@@ -84,18 +95,28 @@ export const openLaunch = async (
     price,
     currency: "EUR",
     taxMode,
+    ...change.request,
   });
   const em = app.fork();
-  const launch = await createLaunch(em, owner, request, now);
+  const { launch } = await createLaunch(em, owner, request, now);
   const pages = await em.find(Page, { launchId: launch.id });
-  const kinds: PageKind[] = ["optin", "sales", "checkout", "thanks", "closed"];
+  const kinds: PageKind[] = ["optin", "sales", "checkout", "thanks", "closed", "content"];
   if (offer) {
     await setOffer(app.fork(), owner, pages.find(({ kind }) => kind === "offer")!.id, { name: "The Library", price: "67.00" });
     kinds.push("offer");
   }
   if (publish) for (const { id, kind } of pages) if (kinds.includes(kind)) await publishPage(app.fork(), owner, id, "Marram & Purl", now);
+  if (change.settings) await setSettings({ app, owner } as World, (await loadBundle(app.fork(), { id: launch.id }))!, change.settings);
   app.launches.clear();
   return (await loadBundle(app.fork(), { id: launch.id }))!;
+};
+
+/** Changes settings of a launch as the desk does. */
+export const setSettings = async ({ app, owner }: World, bundle: LaunchBundle, change: Partial<LaunchSettings>): Promise<LaunchBundle> => {
+  const settings = { ...bundle.launch.settings, ...change };
+  await changeSettings(app.fork(), owner, bundle, { settings, version: bundle.launch.version, what: "Set anew" }, app.clock.now());
+  app.launches.clear();
+  return (await loadBundle(app.fork(), { id: bundle.launch.id }))!;
 };
 
 export const cards = { good: "9990000000000003", poor: "9990000000000011", asks: "9990000000000037" };

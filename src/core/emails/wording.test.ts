@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
-import { receiptWords, recoveryWords, renderEmail, welcomeWords } from ".";
+import { letterWords, receiptWords, recoveryWords, renderEmail, welcomeWords } from ".";
 
 describe("an email", () => {
   it("says the same in text and in HTML, and HTML in a name stays text", () => {
-    const words = welcomeWords({ firstName: "<b>Ada</b>", launch: "A & B", opens: "Friday", link: "https://shop.example/l/a?x=1&y=2", open: false });
+    const words = welcomeWords({ firstName: "<b>Ada</b>", launch: "A & B", bell: "Doors open Friday", link: "https://shop.example/l/a?x=1&y=2", open: false });
     const { text, html } = renderEmail(words, "Marram & Purl", "https://shop.example/stop?u=1");
     expect(text).toContain("Hello <b>Ada</b>,");
     expect(html).toContain("Hello &lt;b&gt;Ada&lt;/b&gt;,");
@@ -11,9 +11,18 @@ describe("an email", () => {
     expect(text).toContain("https://shop.example/stop?u=1");
     expect(html).toContain("Stop all letters");
   });
-  it("after the opening bell does not promise one", () => {
-    const words = welcomeWords({ firstName: "Ada", launch: "A", opens: "Friday", link: "x", open: true });
-    expect(words.paragraphs.join()).not.toContain("Friday");
+  it("shows the reader's own countdown as a picture, with the same in words", () => {
+    const countdown = { src: "https://shop.example/c/a.png?k=1", says: "Doors close Friday at 20:00, Lisbon time" };
+    const { text, html } = renderEmail(letterWords({ firstName: "Ada", subject: "S", text: "One.\n\nTwo.", link: "x", countdown }), "V", "u");
+    expect(html).toContain('src="https://shop.example/c/a.png?k=1"');
+    expect(html).toContain('alt="Doors close Friday at 20:00, Lisbon time"');
+    expect(text).toContain("Doors close Friday at 20:00, Lisbon time.");
+    expect(html.match(/<p>/g)!.length).toBeGreaterThanOrEqual(5);
+  });
+  it("names the bell that comes next, and none where none does", () => {
+    const words = (bell?: string) => welcomeWords({ firstName: "Ada", launch: "A", bell, link: "x", open: true }).paragraphs.join();
+    expect(words("Doors close Friday")).toContain("Doors close Friday.");
+    expect(words()).not.toContain("Doors");
   });
   it("with a receipt names every line, its tax, the sum and the order, and is no advertising", () => {
     const lines = [{ name: "Course", gross: "€149.00", tax: "€27.86" }];

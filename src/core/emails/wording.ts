@@ -2,15 +2,41 @@ export interface EmailWords {
   subject: string;
   paragraphs: string[];
   link?: { label: string; href: string };
+  /** The reader's own deadline as a picture, with the same in words for who sees none. */
+  countdown?: { src: string; says: string };
 }
 
+/** A letter of the vendor's that hangs on a bell. */
+export const letterWords = (v: {
+  firstName: string;
+  subject: string;
+  text: string;
+  link: string;
+  countdown?: EmailWords["countdown"];
+}): EmailWords => ({
+  subject: v.subject,
+  paragraphs: [`Hello ${v.firstName},`, ...v.text.split(/\n{2,}/), ...(v.countdown ? [`${v.countdown.says}.`] : [])],
+  countdown: v.countdown,
+  link: { label: "Go to the page", href: v.link },
+});
+
 /** An opt-in is answered: when the doors open, and where. */
-export const welcomeWords = (v: { firstName: string; launch: string; opens: string; link: string; open: boolean }): EmailWords => ({
+export const welcomeWords = (v: {
+  firstName: string;
+  launch: string;
+  /** The bell that comes next for this person, in a sentence; undefined where none does. */
+  bell?: string;
+  link: string;
+  open: boolean;
+  countdown?: EmailWords["countdown"];
+}): EmailWords => ({
   subject: `You are on the list for ${v.launch}`,
   paragraphs: [
     `Hello ${v.firstName},`,
-    v.open ? `the doors of ${v.launch} are open now.` : `the doors of ${v.launch} open on ${v.opens}. You will find them at the address below.`,
+    v.open ? `the doors of ${v.launch} are open to you now.` : `you will find ${v.launch} at the address below.`,
+    ...(v.bell ? [`${v.bell}.`] : []),
   ],
+  countdown: v.countdown,
   link: { label: v.open ? "See the offer" : "See the countdown", href: v.link },
 });
 
@@ -53,11 +79,14 @@ export const renderEmail = (words: EmailWords, vendor: string, unsubscribe?: str
   const link = words.link
     ? `<p><a href="${escape(words.link.href)}" style="display:inline-block;background:#17695B;color:#ffffff;padding:10px 16px;text-decoration:none">${escape(words.link.label)}</a></p>`
     : "";
+  const countdown = words.countdown
+    ? `<p><img src="${escape(words.countdown.src)}" width="480" height="120" alt="${escape(words.countdown.says)}" style="max-width:100%;height:auto"></p>`
+    : "";
   const foot = unsubscribe
     ? `You get this because you asked ${escape(vendor)} for it, or began an order. <a href="${escape(unsubscribe)}">Stop all letters</a>`
     : escape(vendor);
   const html = `<!doctype html><html lang="en"><body style="font-family:Georgia,serif;font-size:16px;line-height:1.5;color:#141B26">${words.paragraphs
     .map((p) => `<p>${escape(p)}</p>`)
-    .join("")}${link}<p style="font-size:13px;color:#66707C">${foot}</p></body></html>`;
+    .join("")}${countdown}${link}<p style="font-size:13px;color:#66707C">${foot}</p></body></html>`;
   return { text, html };
 };

@@ -1,23 +1,88 @@
+import { shownSpan, stageStarts } from "./countdown";
 import { graceEnd } from "./grace";
 import type { LaunchPlan } from "./launch";
+import { windowsFor, type Onlooker } from "./onlooker";
 
-export type BellKind = "run_up" | "opening" | "closing" | "grace_end";
+export type BellKind = "run_up" | "opening" | "closing" | "grace_end" | "stage" | "look" | "price" | "letter" | "start" | "stop";
 
-/** A dated moment that changes what people see. */
+/** A dated moment that changes what people see, or sends them something. */
 export interface Bell {
+  /** Names the bell within its launch, however it is moved. */
+  key: string;
   kind: BellKind;
   at: Date;
   label: string;
 }
 
-/** Every instant at which something changes for everyone, in order. */
-export const bells = (launch: LaunchPlan): Bell[] =>
-  [
-    { kind: "run_up" as const, at: launch.runUpFrom, label: "Run-up begins" },
-    { kind: "opening" as const, at: launch.window.opens, label: "Doors open" },
-    { kind: "closing" as const, at: launch.window.closes, label: "Doors close" },
-    { kind: "grace_end" as const, at: graceEnd(launch), label: "Last begun checkout" },
-  ].sort((a, b) => a.at.getTime() - b.at.getTime());
+export interface Range {
+  from: Date;
+  to: Date;
+}
+const ever: Range = { from: new Date(-8.64e15), to: new Date(8.64e15) };
 
-/** The first bell that is still to ring, or undefined when all have. */
-export const nextBell = (launch: LaunchPlan, at: Date): Bell | undefined => bells(launch).find((bell) => bell.at > at);
+const year = 366 * 86_400_000;
+const quantity = (n: number, unit: string) => `${n} ${unit}${n === 1 ? "" : "s"}`;
+
+/** `2 days`, `1 hour 30 minutes`: a length of time in words, its empty parts left out. */
+export const lengthWords = (minutes: number): string =>
+  [[Math.floor(minutes / 1440), "day"] as const, [Math.floor(minutes / 60) % 24, "hour"] as const, [minutes % 60, "minute"] as const]
+    .filter(([n], index) => n > 0 || (index === 2 && minutes === 0))
+    .map(([n, unit]) => quantity(n, unit))
+    .join(" ");
+
+const shift = (at: Date, minutes: number): Date => new Date(at.getTime() + minutes * 60_000);
+
+const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date, mark: string): Bell[] => {
+  const { letters, countdowns } = plan.settings;
+  const personal = plan.clock.kind === "personal";
+  const found: Bell[] = [
+    { key: `opening${mark}`, kind: personal ? "start" : "opening", at: opens, label: personal ? "Their clock starts" : "Doors open" },
+    { key: `closing${mark}`, kind: "closing", at: closes, label: personal ? "Their doors close" : "Doors close" },
+    { key: `grace_end${mark}`, kind: "grace_end", at: graceEnd(plan, { opens, closes }), label: "Last begun checkout" },
+  ];
+  for (const { at, stage } of stageStarts(plan, closes))
+    if (at > opens && at < closes) found.push({ key: `stage:${stage.id}${mark}`, kind: "stage", at, label: `Countdown says “${stage.words}”` });
+  for (const setting of countdowns)
+    for (const [to, until, from] of [
+      ["closing", closes, opens],
+      ["opening", opens, undefined],
+    ] as const) {
+      if (!setting.to.includes(to) || (personal && to === "opening")) continue;
+      const span = shownSpan(setting, until);
+      if (Number.isFinite(span.from) && (!from || span.from > from.getTime()))
+        found.push({ key: `look_on:${setting.id}:${to}${mark}`, kind: "look", at: new Date(span.from), label: `A countdown to the ${to} appears` });
+      if (setting.untilMinutes > 0 && (!from || span.to > from.getTime()))
+        found.push({ key: `look_off:${setting.id}:${to}${mark}`, kind: "look", at: new Date(span.to), label: `A countdown to the ${to} goes` });
+    }
+  for (const letter of letters)
+    found.push({
+      key: `letter:${letter.id}${mark}`,
+      kind: "letter",
+      at: shift(letter.hangsOn === "opening" ? opens : closes, letter.minutes),
+      label: `Letter “${letter.subject}”`,
+    });
+  return found;
+};
+
+/**
+ * Every instant at which something changes for a person within a range, and what, in order. Without a person these are
+ * the bells of everyone; a personal clock rings for no one in particular. A rule that never ends is listed for a year
+ * from its first opening unless a range is given.
+ */
+export const bells = (plan: LaunchPlan, who: Onlooker = {}, range?: Range): Bell[] => {
+  // Stages, letters and looks stand apart from their window: windows a year around may reach into the range.
+  const wide = range ? { from: new Date(range.from.getTime() - year), to: new Date(range.to.getTime() + year) } : ever;
+  const bounded = plan.clock.kind === "recurring" && !range;
+  const first = bounded ? windowsFor(plan, who, new Date(0), new Date(4e12))[0]?.opens : undefined;
+  const windows = windowsFor(plan, who, bounded ? (first ?? ever.from) : wide.from, bounded ? new Date((first?.getTime() ?? 0) + year) : wide.to);
+  const mark = (opens: Date) => (plan.clock.kind === "fixed" ? "" : `@${opens.toISOString()}`);
+  const all = windows.flatMap(({ opens, closes }) => bellsOfWindow(plan, opens, closes, mark(opens)));
+  if (plan.clock.kind === "fixed") all.push({ key: "run_up", kind: "run_up", at: plan.clock.runUp, label: "Run-up begins" });
+  for (const { id, from } of plan.prices) all.push({ key: `price:${id}`, kind: "price", at: from, label: "Price changes" });
+  if (who.stop) all.push({ key: "stop", kind: "stop", at: who.stop.at, label: who.stop.handedTo ? "Handed to another launch" : "Their clock stops" });
+  return all.filter(({ at }) => !range || (at >= range.from && at <= range.to)).sort((a, b) => a.at.getTime() - b.at.getTime());
+};
+
+/** The first bell that is still to ring within a year, or undefined. */
+export const nextBell = (plan: LaunchPlan, at: Date, who: Onlooker = {}): Bell | undefined =>
+  bells(plan, who, { from: at, to: new Date(at.getTime() + year) }).find((bell) => bell.at > at);

@@ -1,21 +1,34 @@
-import type { LaunchPlan, PageKind } from "./launch";
-import { phaseOf, type WindowPhase } from "./window";
+import { covers, pageOf, type LaunchPage, type LaunchPlan, type PageKind } from "./launch";
+import type { GateAnswerSetting } from "./settings";
+import type { WindowPhase } from "./window";
 
-/** Which kind of page answers an address before, during and after the doors-open span. */
-export type Gate = Record<WindowPhase, PageKind>;
+/** What an address answers: a page of the launch, or another address. */
+export type GateAnswer = { page: string } | { address: string };
 
-/**
- * The gates of a launch by the page whose address it is. Offer and thank-you pages stand outside every gate:
- * they ask for an order instead, and an order may be finished after the bell.
- */
-export const gates: Record<PageKind, Gate> = {
-  optin: { before: "optin", during: "sales", after: "closed" },
-  sales: { before: "optin", during: "sales", after: "closed" },
-  checkout: { before: "optin", during: "checkout", after: "closed" },
-  offer: { before: "offer", during: "offer", after: "offer" },
-  thanks: { before: "thanks", during: "thanks", after: "thanks" },
-  closed: { before: "closed", during: "closed", after: "closed" },
+/** Offer and thank-you pages stand outside every gate: they ask for an order, and an order may be finished after the bell. */
+export const behindAnOrder = (kind: PageKind): boolean => kind === "offer" || kind === "thanks";
+
+// What answers where the vendor says nothing: the first kind of each list that the launch has.
+const ready: Partial<Record<PageKind, Record<WindowPhase, PageKind[]>>> = {
+  optin: { before: ["optin"], during: ["sales", "optin"], after: ["closed", "optin"] },
+  sales: { before: ["optin", "closed"], during: ["sales"], after: ["closed"] },
+  checkout: { before: ["optin", "closed"], during: ["checkout"], after: ["closed"] },
 };
 
-/** The kind of page that answers the address of `kind` at an instant. */
-export const gateAnswer = (launch: LaunchPlan, kind: PageKind, at: Date): PageKind => gates[kind][phaseOf(launch.window, at)];
+const readyAnswer = (plan: LaunchPlan, page: LaunchPage, phase: WindowPhase): GateAnswer => {
+  const kind = ready[page.kind]?.[phase].find((wanted) => plan.pages.some((other) => other.kind === wanted));
+  return { page: kind ? plan.pages.find((other) => other.kind === kind)!.key : page.key };
+};
+
+const answerOf = (plan: LaunchPlan, page: LaunchPage, setting: GateAnswerSetting): GateAnswer => {
+  if (setting.to === "address") return { address: setting.url };
+  // A page that is gone must not leave a hole: the address answers for itself.
+  return { page: setting.to === "page" && pageOf(plan, setting.page) ? setting.page : page.key };
+};
+
+/** What the address of a page answers in a phase: the vendor's first rule that covers it, else what is ready. */
+export const gateAnswer = (plan: LaunchPlan, page: LaunchPage, phase: WindowPhase): GateAnswer => {
+  if (behindAnOrder(page.kind)) return { page: page.key };
+  const rule = plan.settings.gates.find((gate) => covers(gate.covers, page));
+  return rule ? answerOf(plan, page, rule[phase]) : readyAnswer(plan, page, phase);
+};

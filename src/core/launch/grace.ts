@@ -1,21 +1,25 @@
 import type { LaunchPlan } from "./launch";
-import { phaseOf } from "./window";
+import { windowFor, type Onlooker } from "./onlooker";
+import { phaseOf, type Window } from "./window";
 
 export type CheckoutRefusal =
-  { code: "doors_not_open"; opensAt: Date } | { code: "doors_closed"; closedAt: Date } | { code: "grace_over"; graceEndedAt: Date };
+  { code: "doors_not_open"; opensAt?: Date } | { code: "doors_closed"; closedAt: Date } | { code: "grace_over"; graceEndedAt: Date };
 
-/** The instant at which a checkout begun before the closing bell can no longer be paid. */
-export const graceEnd = (launch: LaunchPlan): Date => new Date(launch.window.closes.getTime() + launch.graceMinutes * 60_000);
+/** The instant at which a checkout begun in a window can no longer be paid. */
+export const graceEnd = (plan: LaunchPlan, window: Window): Date => new Date(window.closes.getTime() + plan.settings.graceMinutes * 60_000);
 
 /**
- * Whether a checkout may be paid at an instant; undefined means yes. One begun while the doors were open may
- * finish within the grace time; one begun outside the window never may.
+ * Whether a person may pay a checkout at an instant; undefined means yes. One begun while the doors were open to them
+ * may finish within the grace time; one begun outside their window never may.
  */
-export const checkoutRefusal = (launch: LaunchPlan, begunAt: Date | undefined, at: Date): CheckoutRefusal | undefined => {
-  const now = phaseOf(launch.window, at);
-  if (now === "before") return { code: "doors_not_open", opensAt: launch.window.opens };
-  if (now === "during") return undefined;
-  const begunInTime = begunAt !== undefined && phaseOf(launch.window, begunAt) === "during";
-  if (!begunInTime) return { code: "doors_closed", closedAt: launch.window.closes };
-  return at < graceEnd(launch) ? undefined : { code: "grace_over", graceEndedAt: graceEnd(launch) };
+export const checkoutRefusal = (plan: LaunchPlan, who: Onlooker, at: Date): CheckoutRefusal | undefined => {
+  const window = windowFor(plan, who, at);
+  if (window && phaseOf(window, at) === "during") return undefined;
+  const begun = who.checkoutBegunAt;
+  // The window in which it was begun: with a recurring or re-armed clock not always the newest one.
+  const then = begun && windowFor(plan, who, begun);
+  const inTime = then !== undefined && phaseOf(then, begun!) === "during" && at >= then.closes;
+  if (inTime && at < graceEnd(plan, then)) return undefined;
+  if (!window || phaseOf(window, at) === "before") return { code: "doors_not_open", opensAt: window?.opens };
+  return inTime ? { code: "grace_over", graceEndedAt: graceEnd(plan, then) } : { code: "doors_closed", closedAt: window.closes };
 };

@@ -1,27 +1,82 @@
+import type { ClockSettings, Coverage, LaunchSettings } from "./settings";
+import { resolveWallTime } from "./wallTime";
 import type { Window } from "./window";
 
-export const pageKinds = ["optin", "sales", "checkout", "offer", "thanks", "closed"] as const;
+export const pageKinds = ["optin", "sales", "checkout", "offer", "thanks", "closed", "content"] as const;
+/** `content` is a page of the vendor's own; a launch has any number of those, and at most one of each other kind. */
 export type PageKind = (typeof pageKinds)[number];
 
-/** What the clock needs to know of a launch. Instants are UTC; the zone is for showing them. */
-export interface LaunchPlan {
-  slug: string;
-  name: string;
-  zone: string;
-  /** When the run-up begins: from then on the opt-in page answers. */
-  runUpFrom: Date;
-  window: Window;
-  /** Minutes after the closing bell within which a checkout begun before it may finish. */
-  graceMinutes: number;
-  pages: LaunchPage[];
-  /** Price of the main product, in minor units, as the buyer sees it. */
-  price: { minor: number; currency: string };
-}
+/** `full` warms a list first; `short` goes straight to the sales page; `list` stops at the opt-in. */
+export const launchShapes = ["full", "short", "list"] as const;
+export type LaunchShape = (typeof launchShapes)[number];
 
 export interface LaunchPage {
+  /** Names the page within its launch: its kind, or for a content page its first address. */
+  key: string;
   kind: PageKind;
   /** Address below the launch; the empty one is the launch's own address. */
   slug: string;
   title: string;
   published: boolean;
 }
+
+/** A launch as it is stored: plain data, the same on the server and in the browser. */
+export interface LaunchSource {
+  slug: string;
+  name: string;
+  zone: string;
+  shape: LaunchShape;
+  settings: LaunchSettings;
+  pages: LaunchPage[];
+  /** Price of the main product in minor units, as the buyer sees it. */
+  price: { minor: number; currency: string };
+}
+
+/** A clock with its instants resolved. */
+export type PlanClock =
+  | { kind: "fixed"; runUp: Date; window: Window }
+  | (Extract<ClockSettings, { kind: "recurring" }> & { zone: string })
+  | (Extract<ClockSettings, { kind: "personal" }> & { zone: string });
+
+/** What the clock needs to know of a launch, ready to be asked: wall times are instants, lists are in order. */
+export interface LaunchPlan extends Omit<LaunchSource, "settings"> {
+  settings: LaunchSettings;
+  clock: PlanClock;
+  /** Dated prices by their instants, in order. */
+  prices: { id: string; from: Date; minor: number }[];
+  /** Urgency stages, the earliest first. */
+  stages: LaunchSettings["stages"];
+}
+
+const instantOf = (wall: string, zone: string): Date => {
+  const resolved = resolveWallTime(wall, zone);
+  if ("instant" in resolved) return resolved.instant;
+  throw new RangeError(`"${wall}" in ${zone} is no wall time (${resolved.code}); settings are checked before they are stored.`);
+};
+
+const resolveClock = (clock: ClockSettings, zone: string): PlanClock =>
+  clock.kind === "fixed"
+    ? {
+        kind: "fixed",
+        runUp: instantOf(clock.runUp, zone),
+        window: { opens: instantOf(clock.opens, zone), closes: instantOf(clock.closes, zone) },
+      }
+    : { ...clock, zone };
+
+/** Makes a stored launch ready to be asked. Throws a RangeError for wall times or zones that are none. */
+export const planOf = (source: LaunchSource): LaunchPlan => ({
+  ...source,
+  clock: resolveClock(source.settings.clock, source.zone),
+  prices: source.settings.prices
+    .map(({ id, from, minor }) => ({ id, from: instantOf(from, source.zone), minor }))
+    .sort((a, b) => a.from.getTime() - b.from.getTime()),
+  stages: [...source.settings.stages].sort((a, b) => b.minutes - a.minutes),
+});
+
+/** Whether something holds for a page. */
+export const covers = ({ mode, pages, folders }: Coverage, page: Pick<LaunchPage, "key" | "slug">): boolean => {
+  const named = pages.includes(page.key) || folders.some((folder) => page.slug.startsWith(`${folder}/`));
+  return named === (mode === "only");
+};
+
+export const pageOf = (plan: Pick<LaunchPlan, "pages">, key: string): LaunchPage | undefined => plan.pages.find((page) => page.key === key);

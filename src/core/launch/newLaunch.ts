@@ -1,13 +1,34 @@
 import { z } from "zod";
 import { currencies, parseAmount } from "../money";
-import { resolveWallTime, type ResolvedWallTime } from "./wallTime";
+import { settingErrors } from "./check";
+import { daysBefore, layPages, laySettings, type LaidPage } from "./layout";
+import { launchShapes } from "./launch";
+import { ruleOf, type RuleParts } from "./recurrence";
+import type { ClockSettings, LaunchSettings } from "./settings";
+import { isZone, resolveWallTime, type ResolvedWallTime } from "./wallTime";
 
-/** What the desk sends to start a launch. */
+const weekday = z.enum(["MO", "TU", "WE", "TH", "FR", "SA", "SU"]);
+
+/** What the desk sends to start a launch. Fields of another kind of clock are not looked at. */
 export const newLaunchRequest = z.object({
   name: z.string().trim().min(1, "Give the launch a name.").max(120, "120 characters at most."),
   zone: z.string().trim(),
-  opensWall: z.string(),
-  closesWall: z.string(),
+  shape: z.enum(launchShapes).default("full"),
+  clock: z.enum(["fixed", "recurring", "personal"]).default("fixed"),
+  opensWall: z.string().default(""),
+  closesWall: z.string().default(""),
+  repeats: z
+    .object({
+      every: z.coerce.number().int(),
+      unit: z.enum(["week", "month_day", "month_weekday"]),
+      days: z.array(weekday),
+      times: z.coerce.number().int().nullable(),
+    })
+    .default({ every: 1, unit: "week", days: [], times: null }),
+  openHours: z.coerce.number().default(72),
+  personHours: z.coerce.number().default(72),
+  personUntil: z.string().default(""),
+  trigger: z.enum(["opt_in", "first_visit", "webhook"]).default("opt_in"),
   productName: z.string().trim().min(1, "Name what is sold, as the buyer will read it.").max(120, "120 characters at most."),
   price: z.string().trim(),
   currency: z.string(),
@@ -17,29 +38,85 @@ export type NewLaunchRequest = z.infer<typeof newLaunchRequest>;
 
 export type FieldErrors = Partial<Record<keyof NewLaunchRequest, string>>;
 export interface NewLaunchPlan {
-  opens: ResolvedWallTime;
-  closes: ResolvedWallTime;
+  settings: LaunchSettings;
+  pages: LaidPage[];
   priceMinor: number;
+  /** Wall times that DST bends, with what they become. */
+  remarks: string[];
 }
 
-/** Checks the parts of a new launch against each other and the clock rules. Answers the plan, or a sentence per field. */
+/** The recurrence of a request. */
+export const requestedRule = ({ repeats, opensWall }: Pick<NewLaunchRequest, "repeats" | "opensWall">): string =>
+  ruleOf({ ...repeats, times: repeats.times || null } satisfies RuleParts, opensWall);
+
+const needsAMoment = "Give a date and a time, such as 27 November 2026, 18:00.";
+
+/** Checks the parts of a new launch against each other and the clock rules, and lays it out. Answers the plan, or a sentence per field. */
 export const planNewLaunch = (request: NewLaunchRequest): { plan: NewLaunchPlan } | { errors: FieldErrors } => {
   const errors: FieldErrors = {};
-  const resolve = (field: "opensWall" | "closesWall") => {
+  const remarks: string[] = [];
+  if (!isZone(request.zone)) errors.zone = `“${request.zone}” is not a time zone of the IANA database, such as Europe/Lisbon.`;
+  const moment = (field: "opensWall" | "closesWall"): ResolvedWallTime | undefined => {
+    if (errors.zone) return undefined;
     const resolved = resolveWallTime(request[field], request.zone);
-    if ("instant" in resolved) return resolved;
-    if (resolved.code === "unknown_zone") errors.zone = `“${request.zone}” is not a time zone of the IANA database, such as Europe/Lisbon.`;
-    else errors[field] = "Give a date and a time, such as 27 November 2026, 18:00.";
+    if ("instant" in resolved) {
+      const remark = wallTimeRemark(resolved, request.zone);
+      if (remark) remarks.push(remark);
+      return resolved;
+    }
+    errors[field] = needsAMoment;
     return undefined;
   };
-  const opens = resolve("opensWall");
-  const closes = resolve("closesWall");
-  if (opens && closes && closes.instant <= opens.instant) errors.closesWall = "The closing bell must ring after the opening bell.";
+  const positive = (field: "openHours" | "personHours") => {
+    if (!(request[field] > 0 && request[field] <= 8760)) errors[field] = "Between a few minutes and a year.";
+    return Math.round(request[field] * 60);
+  };
+  const clockOf = (): ClockSettings | undefined => {
+    if (request.clock === "personal") {
+      const minutes = positive("personHours");
+      if (request.personUntil && !/^([01]\d|2[0-3]):[0-5]\d$/.test(request.personUntil)) errors.personUntil = "A time such as 20:00, or nothing.";
+      return {
+        kind: "personal",
+        trigger: request.trigger === "opt_in" ? { on: "opt_in", page: null } : { on: request.trigger },
+        length: request.personUntil ? { kind: "until", minutes, time: request.personUntil } : { kind: "exact", minutes },
+        rearm: null,
+      };
+    }
+    const opens = moment("opensWall");
+    if (request.clock === "recurring") {
+      const lengthMinutes = positive("openHours");
+      if (!(request.repeats.every >= 1 && request.repeats.every <= 52)) errors.repeats = "Every week, or every 2 to 52.";
+      return opens && !errors.repeats ? { kind: "recurring", first: opens.becomes, rule: requestedRule(request), lengthMinutes } : undefined;
+    }
+    const closes = moment("closesWall");
+    if (opens && closes && closes.instant <= opens.instant) errors.closesWall = "The closing bell must ring after the opening bell.";
+    return opens && closes
+      ? { kind: "fixed", runUp: daysBefore(opens.becomes, request.shape === "short" ? 2 : 7), opens: opens.becomes, closes: closes.becomes }
+      : undefined;
+  };
+  const clock = clockOf();
   if (!currencies.includes(request.currency)) errors.currency = "Choose a currency from the list.";
   const priceMinor = errors.currency ? undefined : parseAmount(request.price, request.currency);
   if (!errors.currency && (priceMinor === undefined || priceMinor <= 0)) errors.price = "Give an amount above zero, such as 149.00.";
-  if (Object.keys(errors).length > 0 || !opens || !closes || !priceMinor) return { errors };
-  return { plan: { opens, closes, priceMinor } };
+  if (Object.keys(errors).length > 0 || !clock || !priceMinor) return { errors };
+  const pages = layPages(request.shape);
+  const settings = laySettings(request.shape, clock, request.name);
+  const wrong = settingErrors({
+    slug: "new",
+    name: request.name,
+    zone: request.zone,
+    shape: request.shape,
+    settings,
+    pages: pages.map((page) => ({ ...page, title: "", published: false })),
+    price: { minor: priceMinor, currency: request.currency },
+  });
+  if (Object.keys(wrong).length === 0) return { plan: { settings, pages, priceMinor, remarks } };
+  const fields: Record<string, keyof NewLaunchRequest> = {
+    "clock.lengthMinutes": "openHours",
+    "clock.rule": "repeats",
+    "clock.length.minutes": "personHours",
+  };
+  return { errors: Object.fromEntries(Object.entries(wrong).map(([path, sentence]) => [fields[path] ?? "opensWall", sentence])) };
 };
 
 /** A sentence when DST bends a wall time, else undefined. */

@@ -1,30 +1,51 @@
 import { bells } from "./bells";
-import type { LaunchPlan, PageKind } from "./launch";
-import { view } from "./view";
+import type { LaunchPlan } from "./launch";
+import type { Onlooker } from "./onlooker";
+import { view, type AddressView, type LaunchView } from "./view";
 
-/** A stretch of time in which one page answers an address, for a new visitor. */
-export interface AnswerSpan {
+/** A stretch of time in which something stays the same. */
+export interface Span<T> {
   from: Date;
   to: Date;
-  answer: PageKind | "unpublished" | "elsewhere";
+  is: T;
 }
 
-/** What an address answers between `from` and `to`, span by span: views change only at bells. */
-export const answerSpans = (launch: LaunchPlan, slug: string, from: Date, to: Date): AnswerSpan[] => {
-  const cuts = [
-    from,
-    ...bells(launch)
-      .map(({ at }) => at)
-      .filter((at) => at > from && at < to),
-    to,
-  ];
-  const spans: AnswerSpan[] = [];
+/** Cuts `[from, to)` at the bells of a person and joins the neighbours that are alike: views change only at bells. */
+const spans = <T>(plan: LaunchPlan, who: Onlooker, from: Date, to: Date, read: (seen: LaunchView) => T, alike: (value: T) => string): Span<T>[] => {
+  const inside = bells(plan, who, { from, to }).map(({ at }) => at.getTime());
+  const starts = (who.starts ?? []).map((at) => at.getTime());
+  const cuts = [...new Set([from.getTime(), ...[...inside, ...starts].filter((at) => at > from.getTime() && at < to.getTime()), to.getTime()])].sort(
+    (a, b) => a - b,
+  );
+  const found: Span<T>[] = [];
   for (let i = 0; i + 1 < cuts.length; i += 1) {
-    const answer = view(launch, {}, cuts[i]!).addresses.find((address) => address.slug === slug)?.answer;
-    const kind = !answer || "redirect" in answer ? "elsewhere" : answer.published ? answer.kind : "unpublished";
-    const last = spans.at(-1);
-    if (last?.answer === kind) last.to = cuts[i + 1]!;
-    else spans.push({ from: cuts[i]!, to: cuts[i + 1]!, answer: kind });
+    const is = read(view(plan, who, new Date(cuts[i]!)));
+    const last = found.at(-1);
+    if (last && alike(last.is) === alike(is)) last.to = new Date(cuts[i + 1]!);
+    else found.push({ from: new Date(cuts[i]!), to: new Date(cuts[i + 1]!), is });
   }
-  return spans;
+  return found;
 };
+
+/** What an address answers a person between `from` and `to`, span by span. */
+export const answerSpans = (plan: LaunchPlan, who: Onlooker, slug: string, from: Date, to: Date): Span<AddressView["answer"]>[] =>
+  spans(
+    plan,
+    who,
+    from,
+    to,
+    (seen) => seen.addresses.find((address) => address.slug === slug)!.answer,
+    (answer) =>
+      "page" in answer ? answer.page.key : `${answer.redirect} ${"launch" in answer ? answer.launch : "address" in answer ? answer.address : ""}`,
+  );
+
+/** What a person's countdown runs to and how urgent it looks, span by span; undefined where none is to be seen. */
+export const countdownSpans = (plan: LaunchPlan, who: Onlooker, from: Date, to: Date): Span<LaunchView["countdown"]>[] =>
+  spans(
+    plan,
+    who,
+    from,
+    to,
+    (seen) => seen.countdown,
+    (countdown) => (countdown ? `${countdown.until.getTime()} ${countdown.stage?.id ?? ""}` : ""),
+  );

@@ -1,61 +1,40 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { after, anyPerson, anyPlan, day, minute, personalClock, planFor, weeklyClock } from "../../../tests/support/plans";
 import {
   answerSpans,
   bells,
   checkoutRefusal,
   countdownAt,
   countdownFigure,
+  countdownSpans,
   fullMoment,
   gateAnswer,
   graceEnd,
   nextBell,
-  pageKinds,
+  nextChange,
+  pageOf,
   phaseOf,
   phaseWords,
   shortMoment,
   view,
+  windowFor,
   zoneCity,
+  type GateRule,
   type LaunchPlan,
   type LaunchView,
 } from ".";
 
-const minute = 60_000;
 const opens = new Date("2026-11-20T18:00:00Z");
 const closes = new Date("2026-11-27T00:00:00Z");
-const after = (at: Date, ms: number) => new Date(at.getTime() + ms);
-const plan = (change: Partial<LaunchPlan> = {}): LaunchPlan => ({
-  slug: "gansey",
-  name: "The Gansey Workshop",
-  zone: "Europe/Lisbon",
-  runUpFrom: new Date("2026-11-11T18:00:00Z"),
-  window: { opens, closes },
-  graceMinutes: 10,
-  price: { minor: 14_900, currency: "EUR" },
-  pages: pageKinds.map((kind) => ({ kind, slug: kind === "optin" ? "" : kind, title: kind, published: true })),
-  ...change,
-});
+const plan = planFor;
 const answerAt = (seen: LaunchView, slug: string) => {
   const { answer } = seen.addresses.find((address) => address.slug === slug)!;
-  return "redirect" in answer ? "redirect" : answer.kind;
+  return "redirect" in answer ? answer.redirect : answer.page.key;
 };
-
-/** Any launch with a sane order of instants, and any instant around it. */
-const anyLaunch = fc
-  .record({
-    from: fc.integer({ min: 0, max: 1e10 }),
-    runUp: fc.integer({ min: 0, max: 1e9 }),
-    open: fc.integer({ min: 1, max: 1e9 }),
-    grace: fc.integer({ min: 0, max: 600 }),
-  })
-  .map(({ from, runUp, open, grace }) => {
-    const start = 1.7e12 + from;
-    return plan({
-      runUpFrom: new Date(start),
-      window: { opens: new Date(start + runUp), closes: new Date(start + runUp + open) },
-      graceMinutes: grace,
-    });
-  });
+const gate = (rule: Omit<GateRule, "id">): GateRule => ({ id: "g", ...rule });
+const itself = { to: "itself" } as const;
+const around = (p: LaunchPlan) => (p.clock.kind === "fixed" ? p.clock.window.opens : new Date("2026-11-02T10:00:00Z"));
 
 describe("a window", () => {
   it("is half-open: at the instant it closes, it is closed", () => {
@@ -67,113 +46,200 @@ describe("a window", () => {
 });
 
 describe("a gate", () => {
+  const answer = (p: LaunchPlan, key: string, phase: "before" | "during" | "after") => gateAnswer(p, pageOf(p, key)!, phase);
   it("lets one address show the opt-in, then the sales page, then the closed page", () => {
-    expect(gateAnswer(plan(), "optin", after(opens, -1))).toBe("optin");
-    expect(gateAnswer(plan(), "optin", opens)).toBe("sales");
-    expect(gateAnswer(plan(), "optin", closes)).toBe("closed");
+    expect((["before", "during", "after"] as const).map((phase) => answer(plan(), "optin", phase))).toEqual([
+      { page: "optin" },
+      { page: "sales" },
+      { page: "closed" },
+    ]);
   });
-  it("leaves the pages behind an order alone", () => {
-    for (const at of [after(opens, -1), opens, closes]) {
-      expect(gateAnswer(plan(), "thanks", at)).toBe("thanks");
-      expect(gateAnswer(plan(), "offer", at)).toBe("offer");
-    }
+  it("of a launch that stops at the opt-in keeps the opt-in open", () => {
+    expect(answer(plan({ shape: "list" }), "optin", "during")).toEqual({ page: "optin" });
+  });
+  it("leaves the pages behind an order alone, whatever a rule says", () => {
+    const all = plan({ settings: { gates: [gate({ covers: { mode: "but", pages: [], folders: [] }, before: itself, during: itself, after: { to: "page", page: "closed" } })] } });
+    expect(answer(all, "thanks", "after")).toEqual({ page: "thanks" });
+    expect(answer(all, "sales", "after")).toEqual({ page: "closed" });
+  });
+  it("holds for a whole folder, for all pages but some, and leads to an address outside", () => {
+    const folder = plan({
+      settings: { gates: [gate({ covers: { mode: "only", pages: [], folders: ["episodes"] }, before: { to: "page", page: "optin" }, during: itself, after: { to: "address", url: "https://next.example/" } })] },
+    });
+    expect(answer(folder, "episodes/2", "before")).toEqual({ page: "optin" });
+    expect(answer(folder, "episodes/2", "after")).toEqual({ address: "https://next.example/" });
+    expect(answer(folder, "sales", "after")).toEqual({ page: "closed" });
+    const but = plan({ settings: { gates: [gate({ covers: { mode: "but", pages: ["optin"], folders: ["episodes"] }, before: { to: "page", page: "optin" }, during: itself, after: itself })] } });
+    expect(answer(but, "closed", "before")).toEqual({ page: "optin" });
+    expect(answer(but, "episodes/1", "before")).toEqual({ page: "episodes/1" });
+  });
+  it("is decided by the first rule that covers the page", () => {
+    const rule = (page: string) => gate({ covers: { mode: "only", pages: ["sales"], folders: [] }, before: { to: "page", page }, during: itself, after: itself });
+    expect(answer(plan({ settings: { gates: [rule("closed"), rule("optin")] } }), "sales", "before")).toEqual({ page: "closed" });
+  });
+  it("answers with the page itself where the page it names is gone", () => {
+    const gone = plan({ settings: { gates: [gate({ covers: { mode: "only", pages: ["sales"], folders: [] }, before: { to: "page", page: "lost" }, during: itself, after: itself })] } });
+    expect(answer(gone, "sales", "before")).toEqual({ page: "sales" });
   });
 });
 
 describe("a checkout", () => {
   it("is refused before the doors open, with the instant they do", () => {
-    expect(checkoutRefusal(plan(), undefined, after(opens, -1))).toEqual({ code: "doors_not_open", opensAt: opens });
-    expect(checkoutRefusal(plan(), after(opens, -minute), after(opens, -1))).toMatchObject({ code: "doors_not_open" });
+    expect(checkoutRefusal(plan(), {}, after(opens, -1))).toEqual({ code: "doors_not_open", opensAt: opens });
+    expect(checkoutRefusal(plan(), { checkoutBegunAt: after(opens, -minute) }, after(opens, -1))).toMatchObject({ code: "doors_not_open" });
   });
   it("may be paid while they are open, begun or not", () => {
-    expect(checkoutRefusal(plan(), undefined, opens)).toBeUndefined();
-    expect(checkoutRefusal(plan(), opens, after(closes, -1))).toBeUndefined();
+    expect(checkoutRefusal(plan(), {}, opens)).toBeUndefined();
+    expect(checkoutRefusal(plan(), { checkoutBegunAt: opens }, after(closes, -1))).toBeUndefined();
   });
   it("begun before the bell may finish within the grace time, and no longer", () => {
-    const begun = after(closes, -1);
-    expect(checkoutRefusal(plan(), begun, closes)).toBeUndefined();
-    expect(checkoutRefusal(plan(), begun, after(closes, 10 * minute - 1))).toBeUndefined();
-    expect(checkoutRefusal(plan(), begun, after(closes, 10 * minute))).toEqual({ code: "grace_over", graceEndedAt: after(closes, 10 * minute) });
+    const who = { checkoutBegunAt: after(closes, -1) };
+    expect(checkoutRefusal(plan(), who, closes)).toBeUndefined();
+    expect(checkoutRefusal(plan(), who, after(closes, 10 * minute - 1))).toBeUndefined();
+    expect(checkoutRefusal(plan(), who, after(closes, 10 * minute))).toEqual({ code: "grace_over", graceEndedAt: after(closes, 10 * minute) });
   });
   it("begun at the bell, or before the doors, has no grace", () => {
-    expect(checkoutRefusal(plan(), closes, after(closes, 1))).toEqual({ code: "doors_closed", closedAt: closes });
-    expect(checkoutRefusal(plan(), after(opens, -1), after(closes, 1))).toMatchObject({ code: "doors_closed" });
-    expect(checkoutRefusal(plan(), undefined, closes)).toMatchObject({ code: "doors_closed" });
+    for (const checkoutBegunAt of [closes, after(opens, -1), undefined])
+      expect(checkoutRefusal(plan(), { checkoutBegunAt }, after(closes, 1))).toMatchObject({ code: "doors_closed" });
   });
   it("has no grace where the vendor gives none", () => {
-    expect(checkoutRefusal(plan({ graceMinutes: 0 }), after(closes, -1), closes)).toMatchObject({ code: "grace_over" });
+    const strict = plan({ settings: { graceMinutes: 0 } });
+    expect(checkoutRefusal(strict, { checkoutBegunAt: after(closes, -1) }, closes)).toMatchObject({ code: "grace_over" });
+  });
+  it("begun before one closing of a clock that repeats may finish, though the next opening is ahead", () => {
+    const weekly = plan({ clock: weeklyClock });
+    const { closes: bell } = windowFor(weekly, {}, new Date("2026-11-09T12:00:00Z"))!;
+    expect(checkoutRefusal(weekly, { checkoutBegunAt: after(bell, -minute) }, after(bell, 9 * minute))).toBeUndefined();
+    expect(checkoutRefusal(weekly, { checkoutBegunAt: after(bell, -minute) }, after(bell, 11 * minute))).toMatchObject({ code: "doors_not_open" });
+  });
+  it("is not open to a person whose own clock has not started", () => {
+    expect(checkoutRefusal(plan({ clock: personalClock }), {}, opens)).toEqual({ code: "doors_not_open", opensAt: undefined });
+    expect(checkoutRefusal(plan({ clock: personalClock }), { starts: [opens] }, after(opens, day))).toBeUndefined();
+    expect(checkoutRefusal(plan({ clock: personalClock }), { starts: [opens] }, after(opens, 3 * day))).toMatchObject({ code: "doors_closed" });
   });
 });
 
 describe("the view of a launch", () => {
-  it("changes for nobody but at a listed bell", () => {
-    const anyOne = fc.record({ hasOrder: fc.boolean(), begun: fc.option(fc.integer({ min: -1e8, max: 1e9 }), { nil: undefined }) });
+  it("changes for any launch and any person only at a listed bell, or by what they do", () => {
     fc.assert(
-      fc.property(anyLaunch, anyOne, fc.array(fc.double({ min: -0.1, max: 1.2, noNaN: true }), { maxLength: 12 }), (launch, person, shares) => {
-        const who = { hasOrder: person.hasOrder, checkoutBegunAt: person.begun === undefined ? undefined : after(launch.window.opens, person.begun) };
-        const rings = bells(launch).map(({ at }) => at.getTime());
-        const [from, to] = [rings[0]! - 1e6, rings.at(-1)! + 1e6];
-        const instants = [...shares.map((share) => from + share * (to - from)), ...rings, ...rings.map((at) => at - 1)].sort((a, b) => a - b);
-        const shape = (ms: number) => JSON.stringify(view(launch, who, new Date(ms)).addresses);
-        for (let i = 1; i < instants.length; i += 1) {
-          const [a, b] = [instants[i - 1]!, instants[i]!];
-          if (!rings.some((ring) => a < ring && ring <= b)) expect(shape(b)).toBe(shape(a));
-        }
-      }),
+      fc.property(
+        anyPlan.chain((p) => fc.record({ p: fc.constant(p), who: anyPerson(around(p)) })),
+        fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { maxLength: 12 }),
+        ({ p, who }, shares) => {
+          const [from, to] = [after(around(p), -30 * day), after(around(p), 60 * day)];
+          const rings = bells(p, who, { from, to }).map(({ at }) => at.getTime());
+          const deeds = [...(who.starts ?? []), who.stop?.at, who.checkoutBegunAt, who.orderedAt].flatMap((at) => (at ? [at.getTime()] : []));
+          const listed = [...rings, ...deeds];
+          const instants = [...shares.map((share) => from.getTime() + share * (to.getTime() - from.getTime())), ...listed, ...listed.map((at) => at - 1)].sort(
+            (a, b) => a - b,
+          );
+          const shape = (ms: number) => {
+            const { addresses, phase, countdown } = view(p, who, new Date(ms));
+            return JSON.stringify([addresses, phase, countdown?.to, countdown?.stage?.id]);
+          };
+          for (let i = 1; i < instants.length; i += 1) {
+            const [a, b] = [instants[i - 1]!, instants[i]!];
+            if (!listed.some((ring) => a < ring && ring <= b)) expect(shape(b)).toBe(shape(a));
+          }
+        },
+      ),
+      { numRuns: 150 },
     );
   });
-  it("never shows a checkout that the server would refuse", () => {
+  it("never shows a checkout that the server would refuse, nor hides one that it would take", () => {
     fc.assert(
-      fc.property(anyLaunch, fc.integer({ min: -1e9, max: 2e9 }), fc.integer({ min: -1e9, max: 1e9 }), (launch, offset, begun) => {
-        const at = after(launch.window.opens, offset);
-        const checkoutBegunAt = after(launch.window.opens, begun);
-        const shown = answerAt(view(launch, { checkoutBegunAt }, at), "checkout") === "checkout";
-        expect(shown).toBe(checkoutRefusal(launch, checkoutBegunAt, at) === undefined);
-      }),
+      fc.property(
+        anyPlan.filter((p) => p.shape !== "list" && p.settings.gates.every(({ id }) => id !== "g")).chain((p) => fc.record({ p: fc.constant(p), who: anyPerson(around(p)) })),
+        fc.integer({ min: -30 * day, max: 60 * day }),
+        ({ p, who }, offset) => {
+          const at = after(around(p), offset);
+          const known = { ...who, stop: undefined, checkoutBegunAt: who.checkoutBegunAt && who.checkoutBegunAt <= at ? who.checkoutBegunAt : undefined };
+          const { slug } = p.pages.find(({ kind }) => kind === "checkout")!;
+          expect(answerAt(view(p, known, at), slug) === "checkout").toBe(checkoutRefusal(p, known, at) === undefined);
+        },
+      ),
     );
   });
-  it("counts down to the opening, then to the closing, then not at all", () => {
-    expect(countdownAt(plan(), after(opens, -1))).toEqual({ until: opens, to: "opening" });
-    expect(countdownAt(plan(), opens)).toEqual({ until: closes, to: "closing" });
-    expect(countdownAt(plan(), closes)).toBeUndefined();
+  it("counts down to the opening, then to the closing with its urgent looks, then not at all", () => {
+    expect(countdownAt(plan(), {}, after(opens, -1))).toEqual({ until: opens, to: "opening" });
+    expect(countdownAt(plan(), {}, opens)).toEqual({ until: closes, to: "closing", stage: undefined });
+    expect(countdownAt(plan(), {}, after(closes, -day))?.stage).toMatchObject({ words: "Last day", look: "firm" });
+    expect(countdownAt(plan(), {}, after(closes, -3_600_000))?.stage).toMatchObject({ words: "Last hour", look: "loud" });
+    expect(countdownAt(plan(), {}, after(closes, -day - 1))?.stage).toBeUndefined();
+    expect(countdownAt(plan(), {}, closes)).toBeUndefined();
+  });
+  it("hurries nobody whose clock was stopped, and leaves their page as it was", () => {
+    const own = plan({ clock: personalClock });
+    const who = { starts: [opens], stop: { at: after(opens, day) } };
+    expect(view(own, who, after(opens, day - 1)).countdown).toBeDefined();
+    const later = view(own, who, after(opens, 30 * day));
+    expect(later.countdown).toBeUndefined();
+    expect(answerAt(later, "join")).toBe("sales");
+  });
+  it("sends whom another launch took over to that launch", () => {
+    const who = { starts: [opens], stop: { at: after(opens, day), handedTo: "primer" } };
+    const seen = view(plan({ clock: personalClock }), who, after(opens, 2 * day));
+    expect(seen.addresses.find(({ slug }) => slug === "")!.answer).toEqual({ redirect: "launch", launch: "primer" });
   });
   it("leads people without an order away from the pages behind one", () => {
-    expect(answerAt(view(plan(), {}, opens), "offer")).toBe("redirect");
-    expect(answerAt(view(plan(), { hasOrder: true }, closes), "thanks")).toBe("thanks");
+    expect(answerAt(view(plan(), {}, opens), "offer")).toBe("home");
+    expect(answerAt(view(plan(), { orderedAt: opens }, closes), "thank-you")).toBe("thanks");
   });
   it("says of each page whether it is published", () => {
-    const draft = plan({ pages: plan().pages.map((page) => ({ ...page, published: page.kind !== "sales" })) });
-    expect(view(draft, {}, opens).addresses[0]!.answer).toEqual({ kind: "sales", published: false });
+    const { answer } = view(plan({ unpublished: ["sales"] }), {}, opens).addresses[0]!;
+    expect(answer).toMatchObject({ page: { key: "sales", published: false } });
   });
   it("names the price where a page names one, and nowhere else", () => {
-    const seen = view(plan(), {}, opens);
-    expect(seen.addresses.filter(({ price }) => price).map(({ owner }) => owner)).toEqual(["optin", "sales", "checkout"]);
-    expect(view(plan(), {}, closes).addresses.some(({ price }) => price)).toBe(false);
+    const priced = (at: Date) => view(plan(), {}, at).addresses.filter(({ price }) => price).map(({ owner }) => owner.key);
+    expect(priced(opens)).toEqual(["optin", "sales", "checkout"]);
+    expect(priced(closes)).toEqual([]);
+  });
+  it("carries countdowns in the forms, on the pages and for the time that were chosen", () => {
+    const countdowns = [
+      { id: "a", form: "bar_bottom" as const, covers: { mode: "but" as const, pages: ["checkout"], folders: [] }, to: ["closing" as const], fromMinutes: null, untilMinutes: 0 },
+      { id: "b", form: "card" as const, covers: { mode: "only" as const, pages: ["sales"], folders: [] }, to: ["closing" as const], fromMinutes: 60, untilMinutes: 10 },
+    ];
+    const forms = (at: Date, slug: string) => view(plan({ settings: { countdowns } }), {}, at).addresses.find((address) => address.slug === slug)!.countdown;
+    expect(forms(opens, "join")).toEqual(["bar_bottom"]);
+    expect(forms(after(closes, -60 * minute), "join")).toEqual(["bar_bottom", "card"]);
+    expect(forms(after(closes, -10 * minute), "join")).toEqual(["bar_bottom"]);
+    expect(forms(opens, "checkout")).toEqual([]);
+    expect(forms(after(opens, -1), "join")).toEqual([]);
   });
 });
 
 describe("the bells", () => {
-  it("ring in order, and the next one is ahead", () => {
-    expect(bells(plan()).map(({ kind }) => kind)).toEqual(["run_up", "opening", "closing", "grace_end"]);
-    expect(nextBell(plan(), opens)?.kind).toBe("closing");
-    expect(nextBell(plan(), graceEnd(plan()))).toBeUndefined();
+  it("ring in order, each with a name of its own, and the next one is ahead", () => {
+    expect(bells(plan()).filter(({ kind }) => kind !== "letter" && kind !== "stage").map(({ kind }) => kind)).toEqual(["run_up", "opening", "closing", "grace_end"]);
+    expect(nextBell(plan(), opens)?.label).toBe("Countdown says “Last day”");
+    expect(nextBell(plan(), graceEnd(plan(), { opens, closes }))).toBeUndefined();
     fc.assert(
-      fc.property(anyLaunch, (launch) => {
-        const instants = bells(launch).map(({ at }) => at.getTime());
-        expect(instants).toEqual([...instants].sort((a, b) => a - b));
+      fc.property(anyPlan, (p) => {
+        const rings = bells(p, { starts: [around(p)] });
+        expect(rings.map(({ at }) => at.getTime())).toEqual(rings.map(({ at }) => at.getTime()).sort((a, b) => a - b));
+        expect(new Set(rings.map(({ key }) => key)).size).toBe(rings.length);
       }),
     );
   });
-  it("cut the score's spans so that they cover the time without gap or overlap", () => {
+  it("keep their names when they are moved", () => {
+    const moved = planFor({ clock: { kind: "fixed", runUp: "2026-11-11T18:00", opens: "2026-11-21T18:00", closes: "2026-11-28T00:00" } });
+    expect(bells(moved).map(({ key }) => key)).toEqual(bells(plan()).map(({ key }) => key));
+  });
+  it("of a clock for each person ring for nobody in particular", () => {
+    expect(bells(plan({ clock: personalClock }))).toEqual([]);
+    expect(nextChange(plan({ clock: personalClock }), { starts: [opens] }, opens)?.at).toEqual(after(opens, 2 * day));
+  });
+  it("cut the score's lanes so that they cover the time without gap or overlap", () => {
     fc.assert(
-      fc.property(anyLaunch, fc.constantFrom(...plan().pages.map(({ slug }) => slug)), (launch, slug) => {
-        const [from, to] = [after(launch.runUpFrom, -5), after(graceEnd(launch), 1e7)];
-        const spans = answerSpans(launch, slug, from, to);
-        expect(spans[0]!.from).toEqual(from);
-        expect(spans.at(-1)!.to).toEqual(to);
-        for (let i = 1; i < spans.length; i += 1) {
-          expect(spans[i]!.from).toEqual(spans[i - 1]!.to);
-          expect(spans[i]!.answer).not.toBe(spans[i - 1]!.answer);
+      fc.property(anyPlan.chain((p) => fc.record({ p: fc.constant(p), who: anyPerson(around(p)), page: fc.constantFrom(...p.pages) })), ({ p, who, page }) => {
+        const [from, to] = [after(around(p), -10 * day), after(around(p), 30 * day)];
+        for (const spans of [answerSpans(p, { starts: who.starts }, page.slug, from, to), countdownSpans(p, { starts: who.starts }, from, to)]) {
+          expect(spans[0]!.from).toEqual(from);
+          expect(spans.at(-1)!.to).toEqual(to);
+          for (let i = 1; i < spans.length; i += 1) {
+            expect(spans[i]!.from).toEqual(spans[i - 1]!.to);
+            expect(spans[i]!.is).not.toEqual(spans[i - 1]!.is);
+          }
         }
       }),
     );
@@ -193,10 +259,14 @@ describe("the words of time", () => {
     expect(fullMoment(closes, "Europe/Lisbon")).toBe("Friday 27 November 2026 at 00:00");
     expect(zoneCity("America/Argentina/Buenos_Aires")).toBe("Buenos Aires");
   });
-  it("say where the launch stands", () => {
+  it("say where the launch stands, for everyone or for a person", () => {
     expect(phaseWords(plan(), after(opens, -1))).toBe("Run-up, doors closed");
     expect(phaseWords(plan(), opens)).toBe("Doors open, day 1 of 7");
     expect(phaseWords(plan(), after(closes, -1))).toBe("Doors open, day 7 of 7");
     expect(phaseWords(plan(), closes)).toBe("Doors closed");
+    const own = plan({ clock: personalClock });
+    expect(phaseWords(own, opens)).toBe("Always on, a clock for each person");
+    expect(phaseWords(own, after(opens, day), { starts: [opens] })).toBe("Their doors are open, day 2 of 3");
+    expect(phaseWords(own, after(opens, 3 * day), { starts: [opens] })).toBe("Their doors are closed");
   });
 });

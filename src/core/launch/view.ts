@@ -1,65 +1,76 @@
 import { nextBell, type Bell } from "./bells";
-import { gateAnswer } from "./gate";
+import { countdownAt, formsOn, type Countdown } from "./countdown";
+import { behindAnOrder, gateAnswer } from "./gate";
 import { checkoutRefusal } from "./grace";
-import type { LaunchPage, LaunchPlan, PageKind } from "./launch";
-import { phaseOf, type WindowPhase } from "./window";
-
-/** What the clock knows of the person who looks: when they began a checkout, and whether an order stands behind them. */
-export interface Onlooker {
-  checkoutBegunAt?: Date;
-  hasOrder?: boolean;
-}
-
-/** Kinds of pages that carry the countdown: those whose gate moves with the bell. */
-export const countdownKinds: readonly PageKind[] = ["optin", "sales", "checkout"];
+import { pageOf, type LaunchPage, type LaunchPlan, type PageKind } from "./launch";
+import { asOf, phaseFor, type Onlooker } from "./onlooker";
+import { priceAt, seatsLeft, type Counters, type PriceView } from "./price";
+import type { CountdownForm } from "./settings";
+import type { WindowPhase } from "./window";
 
 /** What one public address answers. */
 export interface AddressView {
   slug: string;
   /** The page whose address this is. */
-  owner: PageKind;
+  owner: LaunchPage;
   answer:
-    | { kind: PageKind; published: true }
-    | { kind: PageKind; published: false }
-    /** An offer or thank-you page without an order behind it leads to the launch's own address. */
-    | { redirect: "" };
+    | { page: LaunchPage }
+    /** Goes on to the launch's own address: an offer or thank-you page without an order behind it. */
+    | { redirect: "home" }
+    /** Goes on to the launch that this person was handed to. */
+    | { redirect: "launch"; launch: string }
+    /** Goes on to an address outside. */
+    | { redirect: "outside"; address: string };
   /** Shown where the answering page names a price. */
-  price?: { minor: number; currency: string };
+  price?: PriceView;
+  /** In which forms the answering page carries the countdown. */
+  countdown: CountdownForm[];
 }
 
 export interface LaunchView {
   phase: WindowPhase;
-  /** What the countdown runs to, if one runs. */
-  countdown?: { until: Date; to: "opening" | "closing" };
+  /** What the countdown runs to, if one runs; every page, email and image shows this very instant. */
+  countdown?: Countdown;
+  seats?: { left: number; of: number };
   addresses: AddressView[];
-  nextBell?: Bell;
 }
 
-/** The instant a countdown runs to: the opening before the doors, the closing while they are open, none after. */
-export const countdownAt = (launch: LaunchPlan, at: Date): LaunchView["countdown"] => {
-  const phase = phaseOf(launch.window, at);
-  if (phase === "before") return { until: launch.window.opens, to: "opening" };
-  return phase === "during" ? { until: launch.window.closes, to: "closing" } : undefined;
-};
+const priced: readonly PageKind[] = ["sales", "checkout"];
 
-const answerOf = (launch: LaunchPlan, page: LaunchPage, who: Onlooker, at: Date): AddressView => {
-  const address = { slug: page.slug, owner: page.kind };
-  const needsOrder = page.kind === "offer" || page.kind === "thanks";
-  if (needsOrder && !who.hasOrder) return { ...address, answer: { redirect: "" } };
-  const graced = page.kind === "checkout" && who.checkoutBegunAt && !checkoutRefusal(launch, who.checkoutBegunAt, at);
-  const kind = graced ? "checkout" : gateAnswer(launch, page.kind, at);
-  const published = launch.pages.some((other) => other.kind === kind && other.published);
-  const priced = kind === "sales" || kind === "checkout";
-  return { ...address, answer: { kind, published }, ...(priced ? { price: launch.price } : {}) };
+const addressView = (
+  plan: LaunchPlan,
+  page: LaunchPage,
+  who: Onlooker,
+  seen: Omit<LaunchView, "addresses">,
+  price: PriceView,
+  at: Date,
+): AddressView => {
+  const address = { slug: page.slug, owner: page, countdown: [] };
+  if (behindAnOrder(page.kind) && !who.orderedAt) return { ...address, answer: { redirect: "home" } };
+  if (who.stop?.handedTo && !behindAnOrder(page.kind)) return { ...address, answer: { redirect: "launch", launch: who.stop.handedTo } };
+  const graced = page.kind === "checkout" && who.checkoutBegunAt !== undefined && !checkoutRefusal(plan, who, at);
+  const answer = graced ? { page: page.key } : gateAnswer(plan, page, seen.phase);
+  if ("address" in answer) return { ...address, answer: { redirect: "outside", address: answer.address } };
+  const shown = pageOf(plan, answer.page) ?? page;
+  return {
+    ...address,
+    answer: { page: shown },
+    countdown: formsOn(plan, shown, seen.countdown, at),
+    ...(priced.includes(shown.kind) ? { price } : {}),
+  };
 };
 
 /**
- * What a person sees of a launch at an instant: the page that answers each address, the price and the countdown.
- * The one function behind the public pages, the score's playhead and the emails.
+ * What a person sees of a launch at an instant: the page that answers each address, price, seats and countdown.
+ * The one function behind the public pages, the checkout, the emails, the images and the score's playhead. Facts about
+ * the person that lie after the instant are not known yet and do not count.
  */
-export const view = (launch: LaunchPlan, who: Onlooker, at: Date): LaunchView => ({
-  phase: phaseOf(launch.window, at),
-  countdown: countdownAt(launch, at),
-  addresses: launch.pages.map((page) => answerOf(launch, page, who, at)),
-  nextBell: nextBell(launch, at),
-});
+export const view = (plan: LaunchPlan, person: Onlooker, at: Date, counters: Counters = { sold: 0 }): LaunchView => {
+  const who = asOf(person, at);
+  const seen = { phase: phaseFor(plan, who, at), countdown: countdownAt(plan, who, at), seats: seatsLeft(plan, counters) };
+  const price = priceAt(plan, at, counters);
+  return { ...seen, addresses: plan.pages.map((page) => addressView(plan, page, who, seen, price, at)) };
+};
+
+/** The next instant at which something changes for a person. */
+export const nextChange = (plan: LaunchPlan, person: Onlooker, at: Date): Bell | undefined => nextBell(plan, at, asOf(person, at));

@@ -1,7 +1,7 @@
 import { Temporal as OtherTemporal } from "@js-temporal/polyfill";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { isZone, planNewLaunch, resolveWallTime, slugOf, wallTimeOf, wallTimeRemark, type ResolvedWallTime } from ".";
+import { isZone, resolveWallTime, wallTimeOf, wallTimeRemark, type ResolvedWallTime } from ".";
 
 const resolved = (typed: string, zone: string) => resolveWallTime(typed, zone) as ResolvedWallTime;
 
@@ -57,48 +57,5 @@ describe("a wall time in a zone", () => {
     expect(wallTimeRemark(resolved("2026-03-29T02:30", "Europe/Berlin"), "Europe/Berlin")).toContain("it becomes 03:30 on 2026-03-29");
     expect(wallTimeRemark(resolved("2026-10-25T02:30", "Europe/Berlin"), "Europe/Berlin")).toContain("happens twice");
     expect(wallTimeRemark(resolved("2026-10-26T02:30", "Europe/Berlin"), "Europe/Berlin")).toBeUndefined();
-  });
-});
-
-describe("a new launch", () => {
-  const request = {
-    name: "Spring",
-    zone: "Europe/Lisbon",
-    opensWall: "2026-12-01T10:00",
-    closesWall: "2026-12-06T20:00",
-    productName: "A course",
-    price: "149.00",
-    currency: "EUR",
-    taxMode: "inclusive" as const,
-  };
-  const errorsOf = (change: Partial<typeof request>) => {
-    const planned = planNewLaunch({ ...request, ...change });
-    return "errors" in planned ? planned.errors : {};
-  };
-
-  it("is planned from good answers", () => {
-    const planned = planNewLaunch(request);
-    expect("plan" in planned && planned.plan.priceMinor).toBe(14_900);
-    expect("plan" in planned && planned.plan.opens.instant.toISOString()).toBe("2026-12-01T10:00:00.000Z");
-  });
-  it("may not close before or at its opening", () => {
-    expect(errorsOf({ closesWall: "2026-11-30T10:00" }).closesWall).toContain("after the opening bell");
-    expect(errorsOf({ closesWall: request.opensWall }).closesWall).toContain("after the opening bell");
-  });
-  it("is judged by instants, not by wall times: in an overlap the same wall time may not serve as both", () => {
-    expect(errorsOf({ zone: "Europe/Berlin", opensWall: "2026-10-25T02:30", closesWall: "2026-10-25T02:15" }).closesWall).toBeDefined();
-  });
-  it("needs a zone, two times, a price and a currency that exist", () => {
-    expect(Object.keys(errorsOf({ zone: "Mars/Olympus" }))).toEqual(["zone"]);
-    expect(Object.keys(errorsOf({ opensWall: "" }))).toEqual(["opensWall"]);
-    expect(Object.keys(errorsOf({ price: "free" }))).toEqual(["price"]);
-    expect(Object.keys(errorsOf({ price: "0.00" }))).toEqual(["price"]);
-    expect(Object.keys(errorsOf({ price: "1.5", currency: "JPY" }))).toEqual(["price"]);
-    expect(Object.keys(errorsOf({ currency: "XXX" }))).toEqual(["currency"]);
-  });
-  it("gets an address of plain letters", () => {
-    expect(slugOf("Çà va: L'été à 100 %!")).toBe("ca-va-l-ete-a-100");
-    expect(slugOf("  —  ")).toBe("launch");
-    fc.assert(fc.property(fc.string(), (name) => void expect(slugOf(name)).toMatch(/^[a-z0-9-]{1,60}$/)));
   });
 });

@@ -1,5 +1,7 @@
+import { formatMoney } from "../money";
 import type { LaunchPlan } from "./launch";
-import { phaseOf } from "./window";
+import { phaseFor, windowFor, type Onlooker } from "./onlooker";
+import type { PriceView } from "./price";
 
 type Style = "short" | "day" | "time";
 const time = { hour: "2-digit", minute: "2-digit", hourCycle: "h23" } as const;
@@ -26,13 +28,31 @@ export const fullMoment = (at: Date, zone: string): string => `${format(at, zone
 /** `Lisbon` for `Europe/Lisbon`. */
 export const zoneCity = (zone: string): string => (zone.split("/").at(-1) ?? zone).replaceAll("_", " ");
 
-/** The phase in words: `Run-up`, `Doors open, day 4 of 6`, `Doors closed`. */
-export const phaseWords = (launch: Pick<LaunchPlan, "window">, at: Date): string => {
-  const phase = phaseOf(launch.window, at);
-  if (phase === "before") return "Run-up, doors closed";
-  if (phase === "after") return "Doors closed";
+/** The phase in words: `Run-up`, `Doors open, day 4 of 6`, `Doors closed`; for a personal clock that of a person, if one is named. */
+export const phaseWords = (plan: LaunchPlan, at: Date, who?: Onlooker): string => {
+  const person = who?.starts?.some((start) => start <= at) ? who : undefined;
+  if (plan.clock.kind === "personal" && !person) return "Always on, a clock for each person";
+  const phase = phaseFor(plan, who ?? {}, at);
+  if (phase === "before") return plan.clock.kind === "recurring" ? "Doors closed until they open again" : "Run-up, doors closed";
+  if (phase === "after") return plan.clock.kind === "personal" ? "Their doors are closed" : "Doors closed";
   const day = 86_400_000;
-  const { opens, closes } = launch.window;
-  const length = Math.ceil((closes.getTime() - opens.getTime()) / day);
-  return `Doors open, day ${Math.floor((at.getTime() - opens.getTime()) / day) + 1} of ${length}`;
+  const { opens, closes } = windowFor(plan, who ?? {}, at)!;
+  const length = Math.max(1, Math.ceil((closes.getTime() - opens.getTime()) / day));
+  const number = Math.min(length, Math.floor((at.getTime() - opens.getTime()) / day) + 1);
+  return `${plan.clock.kind === "personal" ? "Their doors are open" : "Doors open"}, day ${number} of ${length}`;
+};
+
+/** Seats that are left and the next rise of the price, in words; from the counters that the checkout obeys. */
+export const scarcity = ({ rises, currency }: PriceView, seats: { left: number; of: number } | undefined, zone: string): string[] => {
+  const claims: string[] = [];
+  if (seats) claims.push(seats.left === 0 ? `All ${seats.of} seats are taken` : `${seats.left} of ${seats.of} seats left`);
+  if (rises) {
+    const to = formatMoney(rises.toMinor, currency);
+    claims.push(
+      "at" in rises
+        ? `The price rises to ${to} on ${fullMoment(rises.at, zone)}, ${zoneCity(zone)} time`
+        : `The price rises to ${to} in ${rises.afterSales} ${rises.afterSales === 1 ? "sale" : "sales"}`,
+    );
+  }
+  return claims;
 };

@@ -9,16 +9,16 @@ export interface OpenCheckout {
 
 export type RecoveryStop = "paid" | "unsubscribed" | "doors_closed" | "active_again";
 
-/** When the email to a lost buyer is due: `delayMinutes` after the last activity; undefined where the closing bell comes first. */
-export const recoveryDueAt = (lastActivityAt: Date, delayMinutes: number, window: Window): Date | undefined => {
+/** When the email to a lost buyer is due: `delayMinutes` after the last activity; undefined where no doors are open, or the closing bell comes first. */
+export const recoveryDueAt = (lastActivityAt: Date, delayMinutes: number, window: Window | undefined): Date | undefined => {
   const due = new Date(lastActivityAt.getTime() + delayMinutes * 60_000);
-  return due < window.closes ? due : undefined;
+  return window && due < window.closes ? due : undefined;
 };
 
 /** Why the email must not go at `at`, or undefined when it may. */
-export const recoveryStop = (checkout: OpenCheckout, delayMinutes: number, window: Window, at: Date): RecoveryStop | undefined => {
+export const recoveryStop = (checkout: OpenCheckout, delayMinutes: number, window: Window | undefined, at: Date): RecoveryStop | undefined => {
   if (checkout.paid) return "paid";
   if (checkout.unsubscribed) return "unsubscribed";
-  if (at >= window.closes) return "doors_closed";
+  if (!window || at >= window.closes) return "doors_closed";
   return at.getTime() - checkout.lastActivityAt.getTime() < delayMinutes * 60_000 ? "active_again" : undefined;
 };

@@ -8,6 +8,8 @@ export type CheckoutStart = z.infer<typeof checkoutStart>;
 /** The second step: a card token from the card processor's own frame. */
 export const checkoutPay = checkoutStart.extend({
   checkout: z.uuid("This checkout is not known. Start it again."),
+  /** The total in minor units that the buyer was shown; another one is not charged. */
+  shown: z.coerce.number().int().optional(),
   cardToken: z.string().regex(/^tok_[A-Za-z0-9]{10,64}$/, "Fill in the card first."),
 });
 export type CheckoutPay = z.infer<typeof checkoutPay>;

@@ -1,5 +1,5 @@
 /** The places of a compiled page that are filled for each request. */
-export const holes = ["countdown", "price", "notice", "form"] as const;
+export const holes = ["bars", "inline", "card", "price", "notice", "form"] as const;
 export type Hole = (typeof holes)[number];
 
 /** A page ready to send: text between holes. `parts[0]`, hole, `parts[1]`, hole, … */

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { PageKind } from "../launch";
+import type { LaunchPlan, PageKind } from "../launch";
 
 /** The words of a page that the vendor may change. */
 export const pageContent = z.object({
@@ -16,16 +16,7 @@ export const pageNames: Record<PageKind, string> = {
   offer: "One-time offer",
   thanks: "Thank you",
   closed: "Closed",
-};
-
-/** Default address of each kind of page below the launch. The opt-in page has the launch's own. */
-export const pageSlugs: Record<PageKind, string> = {
-  optin: "",
-  sales: "join",
-  checkout: "checkout",
-  offer: "offer",
-  thanks: "thank-you",
-  closed: "closed",
+  content: "Content",
 };
 
 /** The ready templates: words to start from, for a product of this name. */
@@ -48,11 +39,19 @@ export const templates = (product: string): Record<PageKind, PageContent> => ({
   },
   thanks: { headline: "Thank you.", text: "The receipt is on its way to your inbox.", button: "Back to the start" },
   closed: { headline: "The doors are closed.", text: "Leave your address and you will be told the next time.", button: "Tell me next time" },
+  content: { headline: `About ${product}.`, text: "Say here what is worth reading before the doors open.", button: "Go on" },
+});
+
+/** The words an episode of the run-up begins with. */
+export const episodeTemplate = (product: string, number: number): PageContent => ({
+  headline: `Episode ${number}`,
+  text: `Say here what a visitor learns in part ${number} before ${product} opens.`,
+  button: "Go on",
 });
 
 /** Pages that must be published before anything may be charged. */
 export const neededToCharge: PageKind[] = ["sales", "checkout", "thanks"];
 
-/** Kinds that stop a launch from charging because they are not published. */
-export const missingToCharge = (pages: { kind: PageKind; published: boolean }[]): PageKind[] =>
-  neededToCharge.filter((kind) => !pages.some((page) => page.kind === kind && page.published));
+/** Kinds that stop a launch from charging because they are not published. A launch that stops at the opt-in never charges, so it misses nothing. */
+export const missingToCharge = ({ shape, pages }: Pick<LaunchPlan, "shape" | "pages">): PageKind[] =>
+  shape === "list" ? [] : neededToCharge.filter((kind) => !pages.some((page) => page.kind === kind && page.published));

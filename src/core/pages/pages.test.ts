@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { planFor } from "../../../tests/support/plans";
 import { pageKinds } from "../launch";
 import { fill, missingToCharge, pageContent, templates } from ".";
 
@@ -15,11 +16,12 @@ describe("a page's words", () => {
 });
 
 describe("charging", () => {
-  const pages = (unpublished: string[]) => pageKinds.map((kind) => ({ kind, published: !unpublished.includes(kind) }));
+  const launch = (unpublished: string[], shape: "full" | "list" = "full") => planFor({ unpublished, shape });
   it("needs the sales page, the checkout and the thank-you page published", () => {
-    expect(missingToCharge(pages([]))).toEqual([]);
-    expect(missingToCharge(pages(["sales", "optin"]))).toEqual(["sales"]);
-    expect(missingToCharge([])).toEqual(["sales", "checkout", "thanks"]);
+    expect(missingToCharge(launch([]))).toEqual([]);
+    expect(missingToCharge(launch(["sales", "optin"]))).toEqual(["sales"]);
+    expect(missingToCharge({ shape: "full", pages: [] })).toEqual(["sales", "checkout", "thanks"]);
+    expect(missingToCharge(launch(["optin"], "list"))).toEqual([]);
   });
 });
 

@@ -1,9 +1,13 @@
 import type { APIRoute } from "astro";
 import { randomUUID } from "node:crypto";
-import { answerPage, visitorOf, type PublicAnswer } from "../../server/pages/answer";
+import { answerPage, cookie, keptLinkOf, visitorCookie, visitorOf, type PublicAnswer } from "../../server/pages/answer";
 import { returnFromChallenge, submitForm } from "../../server/pages/submit";
 
-const respond = ({ status, body, headers }: PublicAnswer) => new Response(status === 303 ? null : body, { status, headers });
+const respond = ({ status, body, headers, cookies = [] }: PublicAnswer) => {
+  const response = new Response(status === 303 ? null : body, { status, headers });
+  for (const one of cookies) response.headers.append("set-cookie", one);
+  return response;
+};
 
 /** Public pages. The server's fast lane answers most of them before they come here; so does every page under `npm run dev`. */
 export const GET: APIRoute = async ({ params, url, request, locals }) => {
@@ -15,7 +19,9 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
     return respond({ status: 303, body: "", headers: { location, "cache-control": "no-store" } });
   }
   const acceptLanguage = request.headers.get("accept-language") ?? undefined;
-  return respond(await answerPage(locals.app, { slug, path, query: url.searchParams, visitorId, acceptLanguage }));
+  const keptLink = keptLinkOf(request.headers.get("cookie"));
+  const passive = request.method === "HEAD" || request.headers.get("sec-purpose")?.includes("prefetch");
+  return respond(await answerPage(locals.app, { slug, path, query: url.searchParams, visitorId, keptLink, passive, acceptLanguage }));
 };
 
 /** Forms of public pages, at `/l/<launch>/do/<action>`. */
@@ -28,7 +34,7 @@ export const POST: APIRoute = async ({ params, request, locals, clientAddress })
   const known = visitorOf(request.headers.get("cookie"));
   const visitorId = known ?? randomUUID();
   const acceptLanguage = request.headers.get("accept-language") ?? undefined;
-  const answer = await submitForm(locals.app, { slug, action, values, visitorId, acceptLanguage, from: clientAddress });
-  if (!known) answer.headers["set-cookie"] ??= `ib_v=${visitorId}; Path=/; HttpOnly; SameSite=Lax; Max-Age=31536000`;
-  return respond(answer);
+  const keptLink = keptLinkOf(request.headers.get("cookie"));
+  const answer = await submitForm(locals.app, { slug, action, values, visitorId, keptLink, acceptLanguage, from: clientAddress });
+  return respond(known ? answer : { ...answer, cookies: [...(answer.cookies ?? []), cookie(locals.app, visitorCookie, visitorId)] });
 };

@@ -1,20 +1,34 @@
 // The whole script of the public pages: countdown, card frame, one submission per press.
 import { countdownFigure } from "../../core/launch/figure";
 
+type Stage = [leftMs: number, look: string, words: string];
+let moving = false;
+
 /** Ticks on the server's time: only the time passed since the answer is measured here, by a clock that nobody can set. */
-const tick = (bar: HTMLElement): void => {
-  const left = Number(bar.dataset["until"]) - Number(bar.dataset["now"]);
+const tick = (block: HTMLElement): void => {
+  const left = Number(block.dataset["until"]) - Number(block.dataset["now"]);
+  const stages = JSON.parse(block.dataset["stages"] ?? "[]") as Stage[];
   const started = performance.now();
-  const figure = bar.querySelector("b")!;
-  const said = bar.querySelector("[data-said]")!;
+  const figure = block.querySelector("b")!;
+  const words = block.querySelector("[data-words]");
+  const said = block.querySelector("[data-said]")!;
+  let look = stages.filter(([ms]) => left <= ms).pop();
   const show = (): void => {
     const ms = left - (performance.now() - started);
     figure.textContent = countdownFigure(ms);
+    const stage = stages.filter(([from]) => ms <= from).pop();
+    if (stage && stage !== look && words) {
+      block.classList.remove(look?.[1] ?? "quiet");
+      block.classList.add(stage[1]);
+      words.textContent = stage[2];
+      look = stage;
+    }
     const minutes = Math.ceil(ms / 60_000);
     if ([60, 10, 1].includes(minutes) && said.textContent !== String(minutes)) said.textContent = `${minutes} minutes left`;
     if (ms > 0) return void setTimeout(show, ms % 1000 || 1000);
     // At zero the address answers another page; spread, so that a crowd does not arrive at once.
-    setTimeout(() => location.reload(), 150 + Math.random() * 3000);
+    if (!moving) setTimeout(() => location.reload(), 150 + Math.random() * 3000);
+    moving = true;
   };
   show();
 };

@@ -1,15 +1,21 @@
-import { receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
-import { fullMoment, phaseOf, zoneCity } from "../../core/launch";
+import { letterWords, receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
+import { fullMoment, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
 import { recoveryStop } from "../../core/leaks";
 import { formatMoney } from "../../core/money";
+import { countdownSentence } from "../../public/countdown";
 import { Checkout, Contact, EmailMessage, Order, OrderLine } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { signLink } from "../app/signedLink";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { onlookerOf } from "../launch/persons";
 import { queue } from "../app/outbox";
 
 type Composed = { words: EmailWords; advertising: boolean } | { stop: string } | { waitUntil: Date };
+
+/** A link token by which a launch's pages and images know the reader's clock. It lets nobody act as them. */
+export const personLink = (app: App, contactId: string): Promise<string> =>
+  signLink(app.config.INKBELL_SECRET, "person", contactId, app.clock.now(), 180);
 
 const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle, email: EmailMessage, contact: Contact): Promise<Composed> => {
   const order = await em.findOneOrFail(Order, { id: email.data.orderId! });
@@ -29,40 +35,92 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
   return { words, advertising: false };
 };
 
-const composeRecovery = async (app: App, em: EntityManager, bundle: LaunchBundle, email: EmailMessage, contact: Contact): Promise<Composed> => {
+const composeRecovery = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  email: EmailMessage,
+  contact: Contact,
+  who: Onlooker,
+): Promise<Composed> => {
   const now = app.clock.now();
   const checkout = await em.findOneOrFail(Checkout, { id: email.checkoutId! });
   const bought = await em.count(Order, { contactId: contact.id, launchId: bundle.launch.id });
   const delay = bundle.launch.recoveryDelayMinutes;
+  const window = windowFor(bundle.plan, who, now);
   const stop = recoveryStop(
     { lastActivityAt: checkout.lastActivityAt, paid: checkout.paidAt !== null || bought > 0, unsubscribed: contact.unsubscribedAt !== null },
     delay,
-    bundle.plan.window,
+    window,
     now,
   );
   if (stop === "active_again") return { waitUntil: new Date(checkout.lastActivityAt.getTime() + delay * 60_000) };
   if (stop) return { stop };
+  const closes = `${fullMoment(window!.closes, bundle.launch.zone)}, ${zoneCity(bundle.launch.zone)} time`;
   const token = await signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
   const words = recoveryWords({
     firstName: contact.firstName,
     product: bundle.product.name,
-    closes: `${fullMoment(bundle.launch.closesAt, bundle.launch.zone)}, ${zoneCity(bundle.launch.zone)} time`,
-    link: `${app.config.origin}/l/${bundle.launch.slug}/checkout?r=${token}`,
+    closes,
+    link: `${app.config.origin}/l/${bundle.launch.slug}/checkout?r=${token}&k=${await personLink(app, contact.id)}`,
   });
   return { words, advertising: true };
+};
+
+/** The countdown of a person as an email shows it: the very instant that the pages show them. */
+const emailCountdown = (app: App, { launch, plan }: LaunchBundle, who: Onlooker, token: string, now: Date): EmailWords["countdown"] => {
+  const { countdown } = view(plan, who, now);
+  return countdown && { src: `${app.config.origin}/c/${launch.slug}.png?k=${token}`, says: countdownSentence(countdown, launch.zone) };
+};
+
+const composeWelcome = (app: App, bundle: LaunchBundle, contact: Contact, who: Onlooker, token: string): Composed => {
+  const now = app.clock.now();
+  const { launch, plan } = bundle;
+  const phase = phaseFor(plan, who, now);
+  if (phase === "after") return { stop: "doors_closed" };
+  const countdown = emailCountdown(app, bundle, who, token, now);
+  const link = `${app.config.origin}/l/${launch.slug}?k=${token}`;
+  const words = welcomeWords({ firstName: contact.firstName, launch: launch.name, bell: countdown?.says, link, open: phase === "during", countdown });
+  return { words, advertising: true };
+};
+
+const composeLetter = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  email: EmailMessage,
+  contact: Contact,
+  who: Onlooker,
+  token: string,
+): Promise<Composed> => {
+  const now = app.clock.now();
+  const { launch, plan } = bundle;
+  const letter = plan.settings.letters.find(({ id }) => id === email.data.letter);
+  if (!letter) return { stop: "letter_withdrawn" };
+  if (letter.to === "not_bought" && (await em.count(Order, { contactId: contact.id, launchId: launch.id })) > 0) return { stop: "paid" };
+  if (plan.clock.kind === "personal") {
+    if (who.stop) return { stop: "clock_stopped" };
+    // The clock may have been set anew since the letter was queued: it goes by the deadline that holds now.
+    const opens = new Date(email.data.opens ?? now);
+    const window = windowFor(plan, who, opens);
+    if (!window || window.opens.getTime() !== opens.getTime()) return { stop: "clock_merged" };
+    const due = new Date((letter.hangsOn === "opening" ? window.opens : window.closes).getTime() + letter.minutes * 60_000);
+    if (due > now) return { waitUntil: due };
+    if (due < window.closes && now >= window.closes) return { stop: "doors_closed" };
+  }
+  const link = `${app.config.origin}/l/${launch.slug}?k=${token}`;
+  const countdown = emailCountdown(app, bundle, who, token, now);
+  return { words: letterWords({ firstName: contact.firstName, subject: letter.subject, text: letter.text, link, countdown }), advertising: true };
 };
 
 const compose = async (app: App, em: EntityManager, email: EmailMessage, contact: Contact): Promise<Composed> => {
   const bundle = (await loadBundle(em, { id: email.launchId }))!;
   if (email.kind === "receipt") return composeReceipt(app, em, bundle, email, contact);
-  if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, contact);
+  const who = await onlookerOf(em, bundle, { contactId: contact.id });
+  if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, contact, who);
   if (contact.unsubscribedAt) return { stop: "unsubscribed" };
-  const { launch, plan } = bundle;
-  const phase = phaseOf(plan.window, app.clock.now());
-  if (phase === "after") return { stop: "doors_closed" };
-  const opens = `${fullMoment(launch.opensAt, launch.zone)}, ${zoneCity(launch.zone)} time`;
-  const link = `${app.config.origin}/l/${launch.slug}`;
-  return { words: welcomeWords({ firstName: contact.firstName, launch: launch.name, opens, link, open: phase === "during" }), advertising: true };
+  const token = await personLink(app, contact.id);
+  return email.kind === "letter" ? composeLetter(app, em, bundle, email, contact, who, token) : composeWelcome(app, bundle, contact, who, token);
 };
 
 /**

@@ -1,5 +1,5 @@
 import type { CompiledPage } from "../../core/pages";
-import type { LaunchPlan, PageKind } from "../../core/launch";
+import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import type { OfferPath } from "../../core/offers";
 import { Launch, Page, PathStep, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -7,23 +7,30 @@ import type { EntityManager } from "../../store/orm";
 /** A launch with all that answering its addresses needs. */
 export interface LaunchBundle {
   launch: Launch;
+  source: LaunchSource;
   plan: LaunchPlan;
   product: Product;
   pages: Page[];
   steps: (PathStep & { product: Product; page: Page })[];
   path: OfferPath;
-  compiled: Partial<Record<PageKind, CompiledPage>>;
+  /** Published pages by their key, ready to send. */
+  compiled: Record<string, CompiledPage | undefined>;
 }
 
-/** The core's picture of a launch. */
-export const planOf = (launch: Launch, pages: Page[], product: Pick<Product, "priceMinor" | "currency">): LaunchPlan => ({
+/** A launch as the core and the desk's screens know it. */
+export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "priceMinor" | "currency">): LaunchSource => ({
   slug: launch.slug,
   name: launch.name,
   zone: launch.zone,
-  runUpFrom: launch.runUpFrom,
-  window: { opens: launch.opensAt, closes: launch.closesAt },
-  graceMinutes: launch.graceMinutes,
-  pages: pages.map(({ kind, slug, published, draft }) => ({ kind, slug, title: (published ?? draft).headline, published: published !== null })),
+  shape: launch.shape,
+  settings: launch.settings,
+  pages: pages.map(({ key, kind, slug, published, draft }) => ({
+    key,
+    kind,
+    slug,
+    title: (published ?? draft).headline,
+    published: published !== null,
+  })),
   price: { minor: product.priceMinor, currency: product.currency },
 });
 
@@ -38,22 +45,25 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
   const products = await em.find(Product, { id: { $in: [launch.mainProductId, ...steps.map((step) => step.productId)] } });
   const productOf = (id: string) => products.find((product) => product.id === id)!;
   const product = productOf(launch.mainProductId);
-  const order = ["optin", "sales", "checkout", "offer", "thanks", "closed"];
-  pages.sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind));
+  // In visiting order: content pages warm a list up between the opt-in and the sale.
+  const order = ["optin", "content", ...pageKinds.filter((kind) => kind !== "optin" && kind !== "content")];
+  pages.sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind) || a.slug.localeCompare(b.slug));
   const full = steps.map((step) => Object.assign(step, { product: productOf(step.productId), page: pages.find((page) => page.id === step.pageId)! }));
   // An offer whose page is not published is passed over: nothing unfinished may be sold.
   const running = full.filter((step) => step.page.published !== null);
+  const source = sourceOf(launch, pages, product);
   return {
     launch,
     pages,
     product,
-    plan: planOf(launch, pages, product),
+    source,
+    plan: planOf(source),
     steps: full,
     path: {
       first: running[0]?.id ?? "thanks",
       steps: running.map(({ id, productId, page, yesTo, noTo }) => ({ id, productId, pageSlug: page.slug, yesTo, noTo })),
     },
-    compiled: Object.fromEntries(pages.filter((page) => page.compiled).map((page) => [page.kind, page.compiled])),
+    compiled: Object.fromEntries(pages.map((page) => [page.key, page.compiled ?? undefined])),
   };
 };
 

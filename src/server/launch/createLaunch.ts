@@ -1,13 +1,14 @@
-import { randomUUID } from "node:crypto";
+import { randomBytes, randomUUID } from "node:crypto";
 import { planNewLaunch, slugOf, type NewLaunchRequest } from "../../core/launch";
-import { pageKinds } from "../../core/launch";
-import { pageSlugs, templates } from "../../core/pages";
+import { episodeTemplate, templates } from "../../core/pages";
 import { Launch, Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
+import { scheduleBells } from "./ring";
 
-const freeSlug = async (em: EntityManager, name: string): Promise<string> => {
+/** An address for a launch of this name that no other has. */
+export const freeSlug = async (em: EntityManager, name: string): Promise<string> => {
   const wanted = slugOf(name);
   const taken = new Set((await em.find(Launch, { slug: { $like: `${wanted}%` } })).map(({ slug }) => slug));
   if (!taken.has(wanted)) return wanted;
@@ -16,12 +17,20 @@ const freeSlug = async (em: EntityManager, name: string): Promise<string> => {
   return `${wanted}-${n}`;
 };
 
-/** Starts a launch with its main product and the ready pages, all unpublished. Refuses field by field. */
-export const createLaunch = async (em: EntityManager, user: DeskUser, request: NewLaunchRequest, now: Date): Promise<Launch> => {
+/** The secret of a launch's inbound notices, in the form of the Standard Webhooks specification. */
+export const newHookSecret = (): string => `whsec_${randomBytes(24).toString("base64")}`;
+
+/** Starts a launch with its main product, its bells, and the ready pages, all unpublished. Refuses field by field. Answers with what DST bends. */
+export const createLaunch = async (
+  em: EntityManager,
+  user: DeskUser,
+  request: NewLaunchRequest,
+  now: Date,
+): Promise<{ launch: Launch; remarks: string[] }> => {
   mustWrite(user);
   const planned = planNewLaunch(request);
   if ("errors" in planned) throw new Refusal(422, "fields", "Some fields need another look. Nothing was saved yet.", planned.errors);
-  const { opens, closes, priceMinor } = planned.plan;
+  const { settings, pages, priceMinor, remarks } = planned.plan;
   return em.transactional(async (tx) => {
     const product = tx.create(Product, {
       id: randomUUID(),
@@ -39,12 +48,10 @@ export const createLaunch = async (em: EntityManager, user: DeskUser, request: N
       slug: await freeSlug(tx, request.name),
       name: request.name,
       zone: request.zone,
-      runUpFrom: now < opens.instant ? now : opens.instant,
-      opensAt: opens.instant,
-      closesAt: closes.instant,
-      opensWall: opens.becomes,
-      closesWall: closes.becomes,
-      graceMinutes: 10,
+      shape: request.shape,
+      settings,
+      version: 1,
+      hookSecret: newHookSecret(),
       mainProductId: product.id,
       creditWindowDays: 60,
       recoveryDelayMinutes: 30,
@@ -53,14 +60,16 @@ export const createLaunch = async (em: EntityManager, user: DeskUser, request: N
     await tx.persist([product]).flush();
     await tx.persist([launch]).flush();
     const words = templates(request.productName);
-    for (const kind of pageKinds) {
+    for (const { key, kind, slug, episode } of pages) {
+      const draft = episode ? episodeTemplate(request.productName, episode) : words[kind];
       tx.persist(
         tx.create(Page, {
           id: randomUUID(),
           launchId: launch.id,
           kind,
-          slug: pageSlugs[kind],
-          draft: words[kind],
+          key,
+          slug,
+          draft,
           published: null,
           compiled: null,
           publishedAt: null,
@@ -69,6 +78,7 @@ export const createLaunch = async (em: EntityManager, user: DeskUser, request: N
       );
     }
     await tx.flush();
-    return launch;
+    await scheduleBells(tx, launch.id, now);
+    return { launch, remarks };
   });
 };

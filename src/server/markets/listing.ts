@@ -41,7 +41,7 @@ export const listingView = async (app: App, em: EntityManager, bundle: LaunchBun
     refundDays: bundle.product.refundDays,
     termsAcceptedAt: listing.termsAcceptedAt ?? undefined,
     testOrderAt: listing.testOrderAt ?? undefined,
-    checkoutPublished: missingToCharge(bundle.plan.pages).length === 0,
+    checkoutPublished: missingToCharge(bundle.plan).length === 0,
   });
   return { listing, terms, rules };
 };

@@ -9,6 +9,8 @@ import type { App } from "../app/app";
 import { found } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
 import { book } from "../money/book";
+import { loadBundle } from "../launch/bundle";
+import { stopClock, stopsAtPurchase } from "../launch/persons";
 import { decideCredit, earnCommission } from "../partners/earn";
 import { writeEvents } from "../people/eventLog";
 
@@ -63,6 +65,8 @@ const placeOrder = async (em: EntityManager, charge: Charge, result: ChargeResul
   checkout.paidAt = now;
   await em.persist(order).flush();
   await addLine(em, order, charge, result.fee, now);
+  const stop = stopsAtPurchase(launch.settings, charge.productId);
+  if (stop) await stopClock(em, (id) => loadBundle(em, { id }), launch.id, checkout.personId, "purchase", stop.handTo, now);
   const [visitor] = await em.execute<{ id: string }[]>("select id from visitor where person_id = ? limit 1", [checkout.personId]);
   await writeEvents(em, [
     { launchId: launch.id, visitorId: visitor?.id ?? checkout.personId, kind: "paid", at: now, page: "checkout", country: order.country },
@@ -80,6 +84,9 @@ const placeOrder = async (em: EntityManager, charge: Charge, result: ChargeResul
 const acceptOffer = async (em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
   const order = await em.findOneOrFail(Order, { checkoutId: charge.checkoutId });
   const line = await addLine(em, order, charge, result.fee, now);
+  const { settings } = await em.findOneOrFail(Launch, { id: order.launchId });
+  const stop = stopsAtPurchase(settings, charge.productId);
+  if (stop) await stopClock(em, (id) => loadBundle(em, { id }), order.launchId, order.personId, "purchase", stop.handTo, now);
   await em.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'yes', ?)", [order.id, charge.stepId, now]);
   const [sent] = await em.execute("select 1 from email_message where key = ? and state = 'sent'", [`receipt:${order.id}`]);
   // The receipt of the order is out already (the buyer came back later): this line gets its own.

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { checkoutRefusal } from "../../core/launch";
+import { checkoutRefusal, fullMoment, windowFor, zoneCity, type Onlooker } from "../../core/launch";
 import type { CheckoutPay, CheckoutStart } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
 import { missingToCharge } from "../../core/pages";
@@ -11,18 +11,41 @@ import { limit } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
+import { actingOnlooker, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
 import { becomePerson, contactOf } from "../people/identity";
 import { chargeNow } from "./charging";
-import { quote } from "./quote";
+import { mainProductAt, quote } from "./quote";
 
-/** Refuses where the doors are not open for this checkout, or a page that a buyer needs is not published. */
-const mustBeOpen = (bundle: LaunchBundle, begunAt: Date | undefined, now: Date): void => {
-  const missing = missingToCharge(bundle.plan.pages);
-  if (missing.length > 0) throw new Refusal(409, "not_published", "This launch is not published yet, so nothing can be paid here.");
-  const refusal = checkoutRefusal(bundle.plan, begunAt, now);
-  if (refusal?.code === "doors_not_open") throw new Refusal(409, refusal.code, "The doors are not open yet. Nothing was charged.");
-  if (refusal) throw new Refusal(409, refusal.code, "The doors are closed. Nothing was charged.");
+/** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
+const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: Date): void => {
+  if (plan.shape === "list" || missingToCharge(plan).length > 0)
+    throw new Refusal(409, "not_published", "This launch is not published yet, so nothing can be paid here.");
+  const refusal = checkoutRefusal(plan, who, now);
+  if (!refusal) return;
+  if (refusal.code === "doors_not_open") {
+    const how =
+      plan.clock.kind === "personal" ? "This offer opens for each person on their own. Ask for it on its first page." : "The doors are not open yet.";
+    throw new Refusal(409, refusal.code, `${how} Nothing was charged.`);
+  }
+  const own = plan.clock.kind === "personal" ? windowFor(plan, who, now) : undefined;
+  const when = own
+    ? `Your time for this offer ended on ${fullMoment(own.closes, launch.zone)}, ${zoneCity(launch.zone)} time.`
+    : "The doors are closed.";
+  throw new Refusal(409, refusal.code, `${when} Nothing was charged.`);
+};
+
+/** Refuses a charge beyond the last seat. Called last before the commit, because every buyer of the launch waits for its row. */
+const mustHaveSeat = async (tx: EntityManager, { plan, launch, product }: LaunchBundle): Promise<void> => {
+  const { seats } = plan.settings;
+  if (seats === null) return;
+  await tx.execute("select 1 from launch where id = ? for update", [launch.id]);
+  const [row] = await tx.execute<{ n: string }[]>(
+    `select (select count(*) from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front')
+       + (select count(*) from charge g join checkout k on k.id = g.checkout_id where k.launch_id = ? and g.step_id is null and g.state in ('pending', 'challenge')) as n`,
+    [launch.id, product.id, launch.id],
+  );
+  if (Number(row!.n) > seats) throw new Refusal(409, "seats_taken", "The last seat has just been taken. Nothing was charged.");
 };
 
 /**
@@ -36,6 +59,8 @@ export const currentCheckout = async (em: EntityManager, bundle: LaunchBundle, v
 
 interface Context {
   visitorId: string;
+  /** The contact of a signed link that this browser holds. */
+  contactId?: string;
   from: string;
 }
 
@@ -45,15 +70,16 @@ export const startCheckout = async (
   em: EntityManager,
   bundle: LaunchBundle,
   request: CheckoutStart,
-  { visitorId, from }: Context,
+  { visitorId, contactId, from }: Context,
 ): Promise<Checkout> => {
   const now = app.clock.now();
   await limit(em, now, `checkout:${from}`, 120, 300);
   return em.transactional(async (tx) => {
     const open = await currentCheckout(tx, bundle, visitorId);
     const known = open && !open.paidAt ? open : undefined;
-    mustBeOpen(bundle, known?.begunAt, now);
     const contact = await contactOf(tx, visitorId, request, now);
+    const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
+    mustBeOpen(bundle, { ...who, checkoutBegunAt: known?.begunAt }, now);
     const checkout =
       known ??
       tx.create(Checkout, {
@@ -65,10 +91,12 @@ export const startCheckout = async (
         lastActivityAt: now,
         recoveredThroughEmail: false,
       });
+    // Whoever came by a link and gives another address goes on under the clock they were shown.
+    if (contactId) await shareStarts(tx, bundle.launch.id, contactId, contact.personId);
     Object.assign(checkout, { ...request, contactId: contact.id, personId: contact.personId, lastActivityAt: now });
     await tx.persist(checkout).flush();
     await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country }]);
-    const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, bundle.plan.window);
+    const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, windowFor(bundle.plan, who, now));
     if (dueAt) {
       await queueEmail(tx, {
         key: `recovery:${bundle.launch.id}:${contact.id}`,
@@ -100,7 +128,7 @@ export const payCheckout = async (
   em: EntityManager,
   bundle: LaunchBundle,
   request: CheckoutPay,
-  { visitorId, from }: Context,
+  { visitorId, contactId, from }: Context,
 ): Promise<Charge> => {
   const now = app.clock.now();
   await limit(em, now, `pay:${from}`, 120, 300);
@@ -109,8 +137,9 @@ export const payCheckout = async (
     const checkout = found(await tx.findOne(Checkout, { id: request.checkout, launchId: bundle.launch.id, visitorId }), "checkout");
     const live = await tx.findOne(Charge, { checkoutId: checkout.id, stepId: null, state: { $ne: "declined" } });
     if (live) return live;
-    mustBeOpen(bundle, checkout.begunAt, now);
     const contact = await contactOf(tx, visitorId, request, now);
+    const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
+    mustBeOpen(bundle, { ...who, checkoutBegunAt: checkout.begunAt }, now);
     Object.assign(checkout, {
       email: request.email,
       firstName: request.firstName,
@@ -118,7 +147,10 @@ export const payCheckout = async (
       contactId: contact.id,
       lastActivityAt: now,
     });
-    const amount = await quote(tx, bundle.product, request.country, now);
+    const amount = await quote(tx, await mainProductAt(tx, bundle, now), request.country, now);
+    if (request.shown !== undefined && request.shown !== amount.gross) {
+      throw new Refusal(409, "price_changed", "The price has changed since this page was shown. Nothing was charged: look at the new total first.");
+    }
     const attempt = (await tx.count(Charge, { checkoutId: checkout.id, stepId: null })) + 1;
     const id = randomUUID();
     const made = tx.create(Charge, {
@@ -139,6 +171,7 @@ export const payCheckout = async (
     await tx.persist(made).flush();
     // Should this process die now, the worker asks the processor what became of the charge.
     await queue(tx, "settle_charge", { id }, new Date(now.getTime() + 20_000), `settle:${id}`);
+    await mustHaveSeat(tx, bundle);
     return made;
   });
   return chargeNow(app, charge.id);

@@ -1,11 +1,12 @@
 import { createHash, randomUUID } from "node:crypto";
-import { countdownKinds, view, type Onlooker, type PageKind } from "../../core/launch";
+import { mayStart, view, windowFor, type AddressView, type LaunchPage, type LaunchView, type Onlooker, type PageKind } from "../../core/launch";
 import { declineSentence, type TaxedAmount } from "../../core/offers";
-import { fill } from "../../core/pages";
+import { fill, type CompiledPage } from "../../core/pages";
 import { broadsideCss } from "../../public/broadside";
-import { countdownBar } from "../../public/countdown";
+import { countdownBlocks } from "../../public/countdown";
 import {
   checkoutStartForm,
+  goOn,
   notice,
   offerForms,
   optedInNotice,
@@ -22,11 +23,13 @@ import { Charge, Contact, Order, OrderLine, type Checkout } from "../../store/en
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
-import type { LaunchBundle } from "../launch/bundle";
+import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { identify, isPersonal, onlookerOf, personIdOf, startByVisit, stopClock, stopsAtPage, visitStarts, type Identity } from "../launch/persons";
 import { currentCheckout, restoreCheckout } from "../offers/checkout";
 import { finishPath, nextAddress } from "../offers/offerPath";
-import { quote } from "../offers/quote";
+import { countersOf, mainProductAt, quote } from "../offers/quote";
 import { recordTouch } from "../partners/touch";
+import { personOf } from "../people/identity";
 import { consentSentence } from "../people/optIn";
 import { recoveryDueAt } from "../../core/leaks";
 import { queueEmail } from "../emails/queueEmail";
@@ -37,6 +40,10 @@ export interface PublicRequest {
   query: URLSearchParams;
   /** From the first-party cookie; undefined on a first visit. */
   visitorId?: string;
+  /** The person's link that an earlier visit left in this browser. */
+  keptLink?: string;
+  /** Only looked at (a HEAD request, a browser that fetches ahead): starts and stops no clock. */
+  passive?: boolean;
   acceptLanguage?: string;
   /** A form that came back: what was typed, and what is wrong with it. */
   form?: { values: Values; errors: Errors; message?: string; status?: number };
@@ -46,9 +53,11 @@ export interface PublicAnswer {
   status: number;
   body: string;
   headers: Record<string, string>;
+  cookies?: string[];
 }
 
 export const visitorCookie = "ib_v";
+export const linkCookie = "ib_k";
 const isVisitorId = (text: string | undefined): text is string =>
   /^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/.test(text ?? "");
 
@@ -57,6 +66,9 @@ export const visitorOf = (cookies: string | null | undefined): string | undefine
   const value = /(?:^|;\s*)ib_v=([^;]+)/.exec(cookies ?? "")?.[1];
   return isVisitorId(value) ? value : undefined;
 };
+
+/** The person's link kept in a `Cookie` header. Whether it is a true one is found out when it is read. */
+export const keptLinkOf = (cookies: string | null | undefined): string | undefined => /(?:^|;\s*)ib_k=([\w.-]+)/.exec(cookies ?? "")?.[1];
 
 /** The region a browser says its language is from, as a first guess of the country until the checkout knows it. */
 export const guessCountry = (acceptLanguage: string | undefined): string | undefined => /^[a-z]{2,3}-([A-Z]{2})\b/.exec(acceptLanguage ?? "")?.[1];
@@ -71,15 +83,16 @@ const baseHeaders = (app: App): Record<string, string> => ({
   "referrer-policy": "same-origin",
 });
 
-const redirect = (app: App, location: string, visitorId?: string): PublicAnswer => ({
+const redirect = (app: App, location: string, visitorId?: string, link?: string): PublicAnswer => ({
   status: 303,
   body: "",
-  headers: { ...baseHeaders(app), location, ...(visitorId ? cookieHeader(app, visitorId) : {}) },
+  headers: { ...baseHeaders(app), location },
+  cookies: [...(visitorId ? [cookie(app, visitorCookie, visitorId)] : []), ...(link ? [cookie(app, linkCookie, link)] : [])],
 });
 
-const cookieHeader = (app: App, visitorId: string): Record<string, string> => ({
-  "set-cookie": `${visitorCookie}=${visitorId}; Path=/; HttpOnly; SameSite=Lax; Max-Age=31536000${app.config.origin.startsWith("https:") ? "; Secure" : ""}`,
-});
+/** A first-party cookie that no script reads. An empty value takes it away. */
+export const cookie = (app: App, name: string, value: string): string =>
+  `${name}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${value ? 31_536_000 : 0}${app.config.origin.startsWith("https:") ? "; Secure" : ""}`;
 
 const messagePage = (app: App, status: number, headline: string, text: string): PublicAnswer => ({
   status,
@@ -94,6 +107,13 @@ interface Room {
   request: PublicRequest;
   visitorId: string;
   now: Date;
+  /** Who looks, by their own clock. */
+  identity: Identity;
+  who: Onlooker;
+  /** What this person sees, and the page that answers. */
+  seen: LaunchView;
+  address: AddressView;
+  page: LaunchPage;
   /** The published words of the page that answers. */
   words: { button: string };
 }
@@ -101,12 +121,13 @@ type Fillings = { price?: Html; notice?: Html; form?: Html };
 type Filled = Fillings | { go: string };
 type Filler = (room: Room) => Filled | Promise<Filled>;
 
-const listForm: Filler = ({ app, bundle, request, words }) => ({
+const listForm: Filler = ({ app, bundle, request, words, page }) => ({
   notice: request.query.has("listed") ? optedInNotice() : undefined,
   form: request.query.has("listed")
     ? undefined
     : optInForm(
         `/l/${bundle.launch.slug}/do/opt-in`,
+        page.key,
         words.button,
         consentSentence(app.config.INKBELL_VENDOR),
         request.form?.values ?? {},
@@ -114,16 +135,33 @@ const listForm: Filler = ({ app, bundle, request, words }) => ({
       ),
 });
 
-const sales: Filler = ({ bundle, words }) => ({
-  price: priceBox(bundle.plan.price, bundle.product.taxMode, words.button, `/l/${bundle.launch.slug}/checkout`, bundle.product.refundDays),
+const sales: Filler = ({ bundle, seen, address, words }) => ({
+  price: priceBox(
+    address.price!,
+    seen.seats,
+    bundle.product.taxMode,
+    words.button,
+    `/l/${bundle.launch.slug}/checkout`,
+    bundle.product.refundDays,
+    bundle.launch.zone,
+  ),
 });
 
+/** Where the button of a content page leads: the next one, and after the last the launch's own address. */
+export const nextContent = (bundle: LaunchBundle, key: string): string => {
+  const run = bundle.pages.filter(({ kind }) => kind === "content");
+  const next = run[run.findIndex((page) => page.key === key) + 1];
+  return `/l/${bundle.launch.slug}${next ? `/${next.slug}` : ""}`;
+};
+
+const content: Filler = ({ bundle, page, words }) => ({ form: goOn(nextContent(bundle, page.key), words.button) });
+
 /** An open checkout that is looked at again is active: its email to the lost buyer waits from now. */
-const stayActive = async (em: EntityManager, bundle: LaunchBundle, checkout: Checkout, now: Date): Promise<void> => {
+const stayActive = async (em: EntityManager, bundle: LaunchBundle, who: Onlooker, checkout: Checkout, now: Date): Promise<void> => {
   if (!checkout.contactId || now.getTime() - checkout.lastActivityAt.getTime() < 15_000) return;
   await em.transactional(async (tx) => {
     await tx.execute("update checkout set last_activity_at = ? where id = ? and paid_at is null", [now, checkout.id]);
-    const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, bundle.plan.window);
+    const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, windowFor(bundle.plan, who, now));
     if (dueAt) {
       const key = `recovery:${bundle.launch.id}:${checkout.contactId}`;
       await queueEmail(tx, { key, kind: "recovery", launchId: bundle.launch.id, contactId: checkout.contactId!, checkoutId: checkout.id, dueAt });
@@ -131,7 +169,7 @@ const stayActive = async (em: EntityManager, bundle: LaunchBundle, checkout: Che
   });
 };
 
-const checkout: Filler = async ({ app, em, bundle, request, visitorId, now, words }) => {
+const checkout: Filler = async ({ app, em, bundle, request, visitorId, who, now, words }) => {
   const base = `/l/${bundle.launch.slug}`;
   const open = await currentCheckout(em, bundle, visitorId);
   const startAction = `${base}/do/start`;
@@ -148,8 +186,8 @@ const checkout: Filler = async ({ app, em, bundle, request, visitorId, now, word
   const [charge] = await em.find(Charge, { checkoutId: open.id, stepId: null }, { orderBy: { createdAt: -1 }, limit: 1 });
   if (charge?.state === "pending") return { form: waitingBlock(`${base}/checkout`) };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
-  await stayActive(em, bundle, open, now);
-  const amount = await quote(em, bundle.product, open.country!, now);
+  await stayActive(em, bundle, who, open, now);
+  const amount = await quote(em, await mainProductAt(em, bundle, now), open.country!, now);
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
   const form = payForm(
     {
@@ -170,7 +208,7 @@ const checkout: Filler = async ({ app, em, bundle, request, visitorId, now, word
 };
 
 /** The order behind an offer or thank-you page, by its signed link; undefined without one. */
-const orderOf = async ({ app, em, bundle, request, now }: Room): Promise<Order | undefined> => {
+const orderOf = async ({ app, em, bundle, request, now }: Pick<Room, "app" | "em" | "bundle" | "request" | "now">): Promise<Order | undefined> => {
   const id = await readLink(app.config.INKBELL_SECRET, "order", request.query.get("o"), now);
   return id ? ((await em.findOne(Order, { id, launchId: bundle.launch.id })) ?? undefined) : undefined;
 };
@@ -219,86 +257,149 @@ const thanks: Filler = async (room) => {
   };
 };
 
-const fillers: Record<PageKind, Filler> = { optin: listForm, sales, checkout, offer, thanks, closed: listForm };
+const fillers: Record<PageKind, Filler> = { optin: listForm, sales, checkout, offer, thanks, closed: listForm, content };
 const eventKinds: Partial<Record<PageKind, "visited" | "saw_sales">> = {
   sales: "saw_sales",
   optin: "visited",
   closed: "visited",
   checkout: "visited",
+  content: "visited",
 };
 
-const onlooker = async (room: Room, kind: PageKind): Promise<Onlooker> => {
-  if (kind === "offer" || kind === "thanks") return { hasOrder: (await orderOf(room)) !== undefined };
-  // Only a checkout looks back: the grace time asks when it was begun.
-  if (kind !== "checkout" || !room.request.visitorId) return {};
-  return { checkoutBegunAt: (await currentCheckout(room.em, room.bundle, room.visitorId))?.begunAt };
+const addressOf = (seen: LaunchView, path: string): AddressView => seen.addresses.find(({ slug }) => slug === path)!;
+
+/** Facts about who looks, as far as the asked address needs them: most pages of a launch with fixed dates need none. */
+const lookUp = async (room: Pick<Room, "app" | "em" | "bundle" | "request" | "now" | "identity">, page: LaunchPage): Promise<Onlooker> => {
+  const { bundle, request, identity } = room;
+  const behindOrder = page.kind === "offer" || page.kind === "thanks";
+  const [who, order, open] = [
+    isPersonal(bundle.plan) ? await onlookerOf(room.em, bundle, identity) : {},
+    behindOrder ? await orderOf(room) : undefined,
+    // Only a checkout looks back: the grace time asks when it was begun.
+    page.kind === "checkout" && request.visitorId ? await currentCheckout(room.em, bundle, request.visitorId) : undefined,
+  ];
+  return { ...who, orderedAt: order?.placedAt, checkoutBegunAt: open?.begunAt };
 };
+
+/** Starts the clock of who comes, where this visit starts it. */
+const arrive = async (
+  room: Pick<Room, "em" | "bundle" | "request" | "now" | "visitorId" | "identity">,
+  page: LaunchPage,
+  who: Onlooker,
+): Promise<boolean> => {
+  const { bundle, request, now } = room;
+  const cause = visitStarts(bundle.plan, page.key);
+  if (!cause || request.passive || request.form || page.kind === "offer" || page.kind === "thanks") return false;
+  const { clock } = bundle.plan;
+  if (clock.kind !== "personal" || !mayStart(clock, bundle.plan.zone, who.starts ?? [], now)) return false;
+  return startByVisit(room.em, bundle, { ...room.identity, visitorId: room.visitorId }, cause, now);
+};
+
+/** The clock of who has come to a page that stops it. */
+const stopHere = async (room: Room, key: string): Promise<boolean> => {
+  const stop = stopsAtPage(room.bundle.launch.settings, key);
+  if (!stop || room.request.passive || room.request.form || room.who.stop) return false;
+  await room.em.transactional(async (tx) => {
+    const person = (await personIdOf(tx, room.identity)) ?? (await personOf(tx, room.visitorId, room.now));
+    await stopClock(tx, (id) => loadBundle(tx, { id }), room.bundle.launch.id, person, `page:${key}`, stop.handTo, room.now);
+  });
+  return true;
+};
+
+/** A page with its holes filled, as a person sees it. The public pages and their previews are made here. */
+export const renderPage = (
+  bundle: LaunchBundle,
+  compiled: CompiledPage,
+  seen: LaunchView,
+  address: AddressView,
+  filled: Fillings,
+  now: Date,
+): string =>
+  fill(compiled, {
+    ...countdownBlocks(bundle.plan, seen.countdown, address.countdown, now),
+    price: filled.price?.text,
+    notice: filled.notice?.text,
+    form: filled.form?.text,
+  });
+
+/** Where an address leads that answers with no page of its own. */
+export const leadsTo = (bundle: LaunchBundle, answer: Exclude<AddressView["answer"], { page: LaunchPage }>): string =>
+  answer.redirect === "home" ? `/l/${bundle.launch.slug}` : answer.redirect === "launch" ? `/l/${answer.launch}` : answer.address;
 
 /**
- * Answers a public address for a visitor at this instant. A partner's code (`?p=`) and a restoring link (`?r=`) are
- * taken in first, and leave the address.
+ * Answers a public address for a visitor at this instant. A partner's code (`?p=`), a person's link (`?k=`) and a
+ * restoring link (`?r=`) are taken in first, and leave the address.
  */
 export const answerPage = async (app: App, request: PublicRequest): Promise<PublicAnswer> => {
   const bundle = await app.launches.bySlug(request.slug);
-  const page = bundle?.pages.find(({ slug }) => slug === request.path);
-  if (!bundle || !page) return messagePage(app, 404, "There is nothing at this address.", "Look at the link again: perhaps a letter is missing.");
+  const asked = bundle?.plan.pages.find(({ slug }) => slug === request.path);
+  if (!bundle || !asked) return messagePage(app, 404, "There is nothing at this address.", "Look at the link again: perhaps a letter is missing.");
   const now = app.clock.now();
   const visitorId = request.visitorId ?? randomUUID();
   const here = `/l/${request.slug}${request.path ? `/${request.path}` : ""}`;
   // A unit of work is made only where an answer needs the database: most pages are sent without.
   let unit: EntityManager | undefined;
-  const room: Room = {
+  const start = {
     app,
     bundle,
     request,
     visitorId,
     now,
-    words: { button: "" },
+    identity: { visitorId: request.visitorId } as Identity,
     get em() {
       return (unit ??= app.fork());
     },
   };
 
-  const code = request.query.get("p");
-  if (code) {
-    await recordTouch(room.em, bundle.launch.id, code, visitorId, now);
-    const rest = new URLSearchParams(request.query);
-    rest.delete("p");
-    return redirect(app, `${here}${rest.size > 0 ? `?${rest}` : ""}`, visitorId);
-  }
-  if (page.kind === "checkout" && request.query.has("r")) {
-    const id = await readLink(app.config.INKBELL_SECRET, "restore_checkout", request.query.get("r"), now);
-    if (id) await restoreCheckout(room.em, bundle, id, visitorId, now);
-    return redirect(app, here, visitorId);
+  const { query } = request;
+  if (query.has("p") || query.has("k") || (asked.kind === "checkout" && query.has("r"))) {
+    const code = query.get("p");
+    if (code) await recordTouch(start.em, bundle.launch.id, code, visitorId, now);
+    if (asked.kind === "checkout" && query.has("r")) {
+      const id = await readLink(app.config.INKBELL_SECRET, "restore_checkout", query.get("r"), now);
+      if (id) await restoreCheckout(start.em, bundle, id, visitorId, now);
+    }
+    const link = query.get("k");
+    const known = link && (await readLink(app.config.INKBELL_SECRET, "person", link, now));
+    const rest = new URLSearchParams(query);
+    for (const taken of ["p", "k", "r"]) rest.delete(taken);
+    return redirect(app, `${here}${rest.size > 0 ? `?${rest}` : ""}`, visitorId, known ? link : undefined);
   }
 
-  const seen = view(bundle.plan, await onlooker(room, page.kind), now);
-  const { answer } = seen.addresses.find(({ slug }) => slug === request.path)!;
-  if ("redirect" in answer) return redirect(app, `/l/${request.slug}`);
-  const compiled = bundle.compiled[answer.kind];
-  const words = bundle.pages.find(({ kind }) => kind === answer.kind)?.published;
-  if (!answer.published || !compiled || !words) {
+  if (isPersonal(bundle.plan)) start.identity = await identify(app, request, now);
+  let who = await lookUp(start, asked);
+  if (await arrive(start, asked, who)) {
+    who = await lookUp({ ...start, em: start.em, identity: { ...start.identity, visitorId } }, asked);
+  }
+  // Counters are counted only where a price or a seat hangs on them.
+  const counters = bundle.plan.settings.rising || bundle.plan.settings.seats !== null ? await countersOf(start.em, bundle) : undefined;
+  const seen = view(bundle.plan, who, now, counters);
+  const address = addressOf(seen, request.path);
+  if ("redirect" in address.answer) return redirect(app, leadsTo(bundle, address.answer));
+  const { page } = address.answer;
+  const compiled = bundle.compiled[page.key];
+  const words = bundle.pages.find(({ key }) => key === page.key)?.published;
+  if (!page.published || !compiled || !words) {
     return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
   }
-  // Behind an address that a gate answers with another page, that page's own rules hold.
-  room.words = words;
-  const filled = await fillers[answer.kind](room);
-  if ("go" in filled) return redirect(app, filled.go, visitorId);
-  const kind = eventKinds[answer.kind];
-  if (kind && !request.form) {
-    app.events.add({ launchId: bundle.launch.id, visitorId, kind, at: now, page: answer.kind, country: guessCountry(request.acceptLanguage) });
+  const room: Room = Object.defineProperty({ ...start, em: undefined as never, who, seen, address, page, words }, "em", { get: () => start.em });
+  if (await stopHere(room, page.key)) {
+    const stopped = view(bundle.plan, { ...who, stop: { at: now } }, now, counters);
+    Object.assign(room, { seen: stopped, address: addressOf(stopped, request.path) });
   }
-  const body = fill(compiled, {
-    countdown: countdownKinds.includes(answer.kind) ? countdownBar(seen.countdown, bundle.launch.zone, now).text : "",
-    price: filled.price?.text,
-    notice: (filled.notice ?? (request.form?.message ? notice(request.form.message) : undefined))?.text,
-    form: filled.form?.text,
-  });
-  const private_ = page.kind === "offer" || page.kind === "thanks" || page.kind === "checkout";
-  const headers = {
-    ...baseHeaders(app),
-    ...(request.visitorId ? {} : cookieHeader(app, visitorId)),
-    ...(private_ ? { "x-robots-tag": "noindex" } : {}),
+  // Behind an address that a gate answers with another page, that page's own rules hold.
+  const filled = await fillers[page.kind](room);
+  if ("go" in filled) return redirect(app, filled.go, visitorId);
+  const kind = eventKinds[page.kind];
+  if (kind && !request.form && !request.passive) {
+    app.events.add({ launchId: bundle.launch.id, visitorId, kind, at: now, page: page.key, country: guessCountry(request.acceptLanguage) });
+  }
+  const message = filled.notice ?? (request.form?.message ? notice(request.form.message) : undefined);
+  const private_ = asked.kind === "offer" || asked.kind === "thanks" || asked.kind === "checkout";
+  return {
+    status: request.form?.status ?? 200,
+    body: renderPage(bundle, compiled, room.seen, room.address, { ...filled, notice: message }, now),
+    headers: { ...baseHeaders(app), ...(private_ ? { "x-robots-tag": "noindex" } : {}) },
+    cookies: request.visitorId ? [] : [cookie(app, visitorCookie, visitorId)],
   };
-  return { status: request.form?.status ?? 200, body, headers };
 };

@@ -2,23 +2,28 @@ import { z } from "zod";
 import { checkoutPay, checkoutStart } from "../../core/offers";
 import { optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
-import { Order } from "../../store/entities";
+import { Order, type Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
-import { Refusal } from "../app/refusal";
+import { found, Refusal } from "../app/refusal";
 import { readLink, signLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
 import { payCheckout, startCheckout } from "../offers/checkout";
 import { refreshCharge } from "../offers/charging";
 import { decideOffer, nextAddress } from "../offers/offerPath";
 import { optIn } from "../people/optIn";
-import { answerPage, guessCountry, type PublicAnswer } from "./answer";
+import { identify } from "../launch/persons";
+import { answerPage, cookie, guessCountry, linkCookie, type PublicAnswer } from "./answer";
 
 export interface FormPost {
   slug: string;
   action: string;
   values: Record<string, string>;
   visitorId: string;
+  /** The person's link that this browser holds. */
+  keptLink?: string;
+  /** The contact that link names; found out here. */
+  contactId?: string;
   acceptLanguage?: string;
   from: string;
 }
@@ -52,24 +57,46 @@ export const returnFromChallenge = async (app: App, slug: string, chargeId: stri
   return afterCharge(app, em, bundle, await refreshCharge(app, id.data!));
 };
 
+/** The page whose opt-in form was sent; a form that names none, or a page without one, counts as the opt-in page's. */
+const formPage = (bundle: LaunchBundle, key: string | undefined): Page => {
+  const forms = bundle.pages.filter(({ kind }) => kind === "optin" || kind === "closed");
+  return found(forms.find((page) => page.key === key) ?? forms[0], "opt-in form");
+};
+
+const pageSlug = (bundle: LaunchBundle, wanted: string): string => bundle.pages.find(({ kind }) => kind === wanted)?.slug ?? "";
+
 const handlers: Record<
   string,
-  { page: "optin" | "checkout" | "offer"; run: (app: App, em: EntityManager, bundle: LaunchBundle, post: FormPost) => Promise<string> }
+  {
+    page: "optin" | "checkout" | "offer";
+    /** It says who is there. */ names?: true;
+    run: (app: App, em: EntityManager, bundle: LaunchBundle, post: FormPost) => Promise<string>;
+  }
 > = {
   "opt-in": {
     page: "optin",
+    names: true,
     async run(app, em, bundle, post) {
       const { visitorId, from, acceptLanguage } = post;
-      const context = { visitorId, from, vendor: app.config.INKBELL_VENDOR, now: app.clock.now(), country: guessCountry(acceptLanguage) };
+      const page = formPage(bundle, post.values["page"]);
+      const context = {
+        visitorId,
+        from,
+        vendor: app.config.INKBELL_VENDOR,
+        now: app.clock.now(),
+        country: guessCountry(acceptLanguage),
+        page: page.key,
+      };
       await optIn(em, bundle, optInRequest.parse(post.values), context);
-      return `/l/${bundle.launch.slug}?listed`;
+      return `/l/${bundle.launch.slug}${page.slug ? `/${page.slug}` : ""}?listed`;
     },
   },
   start: {
     page: "checkout",
+    names: true,
     async run(app, em, bundle, post) {
       await startCheckout(app, em, bundle, checkoutStart.parse(post.values), post);
-      return `/l/${bundle.launch.slug}/checkout`;
+      return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
     },
   },
   pay: {
@@ -97,16 +124,21 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
   const handler = handlers[post.action];
   if (!bundle || !handler) return answerPage(app, { slug: post.slug, path: "?", query: new URLSearchParams() });
   try {
-    const location = await handler.run(app, app.fork(), bundle, post);
-    return { status: 303, body: "", headers: { location, "cache-control": "no-store" } };
+    const { contactId } = await identify(app, { keptLink: post.keptLink }, app.clock.now());
+    const location = await handler.run(app, app.fork(), bundle, { ...post, contactId });
+    // Whoever gives an address is that person from now on, whosever link they came by.
+    const cookies = handler.names ? [cookie(app, linkCookie, "")] : [];
+    return { status: 303, body: "", headers: { location, "cache-control": "no-store" }, cookies };
   } catch (error) {
-    const path = handler.page === "offer" ? "" : bundle.pages.find(({ kind }) => kind === handler.page)!.slug;
+    const path =
+      handler.page === "offer" ? "" : handler.page === "optin" ? formPage(bundle, post.values["page"]).slug : pageSlug(bundle, handler.page);
     const again = (form: { errors: Record<string, string>; message?: string; status: number }) =>
       answerPage(app, {
         slug: post.slug,
         path,
         query: new URLSearchParams(),
         visitorId: post.visitorId,
+        keptLink: post.keptLink,
         acceptLanguage: post.acceptLanguage,
         form: { values: post.values, ...form },
       });

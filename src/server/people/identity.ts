@@ -30,6 +30,19 @@ const merge = async (em: EntityManager, from: string, into: string): Promise<voi
     [into, from],
   );
   await em.execute("delete from stage_rollup where person_id = ?", [from]);
+  // Every start of either goes on counting: the earlier one wins by the clock's own rule.
+  await em.execute(
+    `insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger)
+     select gen_random_uuid(), launch_id, ?, visitor_id, at, trigger from clock_start where person_id = ? on conflict do nothing`,
+    [into, from],
+  );
+  await em.execute("delete from clock_start where person_id = ?", [from]);
+  await em.execute(
+    `insert into clock_stop as s (launch_id, person_id, at, because, handed_to) select launch_id, ?, at, because, handed_to from clock_stop where person_id = ?
+     on conflict (launch_id, person_id) do update set at = least(s.at, excluded.at)`,
+    [into, from],
+  );
+  await em.execute("delete from clock_stop where person_id = ?", [from]);
   await em.execute("update person set merged_into = ? where id = ?", [into, from]);
 };
 

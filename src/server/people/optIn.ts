@@ -4,6 +4,7 @@ import type { EntityManager } from "../../store/orm";
 import { limit } from "../app/rateLimit";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
+import { startClock } from "../launch/persons";
 import { writeEvents } from "./eventLog";
 import { contactOf } from "./identity";
 
@@ -15,7 +16,7 @@ export const optIn = async (
   em: EntityManager,
   bundle: LaunchBundle,
   request: OptInRequest,
-  context: { visitorId: string; vendor: string; from: string; now: Date; country?: string },
+  context: { visitorId: string; vendor: string; from: string; now: Date; country?: string; page: string },
 ): Promise<void> => {
   const { now, visitorId } = context;
   await limit(em, now, `opt-in:${context.from}`, 60, 300);
@@ -24,7 +25,12 @@ export const optIn = async (
   await em.transactional(async (tx) => {
     const contact = await contactOf(tx, visitorId, request, now);
     await tx.nativeUpdate(Contact, { id: contact.id }, { consentText: consentSentence(context.vendor), consentAt: now, unsubscribedAt: null });
-    await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "opted_in", at: now, page: "optin", country: context.country }]);
+    const { clock } = bundle.plan;
+    const form = context.page;
+    // On the form that was chosen, or on any.
+    if (clock.kind === "personal" && clock.trigger.on === "opt_in" && (clock.trigger.page === null || clock.trigger.page === form))
+      await startClock(tx, bundle, contact.personId, "opt_in", now, visitorId);
+    await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "opted_in", at: now, page: form, country: context.country }]);
     await queueEmail(tx, {
       key: `welcome:${bundle.launch.id}:${contact.id}`,
       kind: "welcome",

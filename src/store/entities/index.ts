@@ -1,4 +1,5 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
+import type { LaunchSettings } from "../../core/launch";
 import type { PageContent } from "../../core/pages";
 import type { CreditExplanation } from "../../core/partners";
 import type { CompiledPage } from "../../core/pages/compiled";
@@ -51,12 +52,12 @@ export const Launch = defineEntity({
     slug: p.text(),
     name: p.text(),
     zone: p.text(),
-    runUpFrom: at(),
-    opensAt: at(),
-    closesAt: at(),
-    opensWall: p.text(),
-    closesWall: p.text(),
-    graceMinutes: p.integer(),
+    shape: p.text().$type<import("../../core/launch").LaunchShape>(),
+    settings: p.json().$type<LaunchSettings>(),
+    /** Counts the versions of the settings, so that two people do not overwrite one another. */
+    version: p.integer(),
+    /** Signs the notices by which an outside tool starts a person's clock (Standard Webhooks). */
+    hookSecret: p.text(),
     mainProductId: p.uuid(),
     creditWindowDays: p.integer(),
     recoveryDelayMinutes: p.integer(),
@@ -70,12 +71,27 @@ export const Page = defineEntity({
     id: p.uuid().primary(),
     launchId: p.uuid(),
     kind: p.text().$type<import("../../core/launch").PageKind>(),
+    key: p.text(),
     slug: p.text(),
     draft: p.json().$type<PageContent>(),
     published: p.json().$type<PageContent>().nullable(),
     compiled: p.json().$type<CompiledPage>().nullable(),
     publishedAt: at().nullable(),
     version: p.integer(),
+  },
+});
+export const LaunchChange = defineEntity({
+  name: "LaunchChange",
+  tableName: "launch_change",
+  properties: {
+    id: p.uuid().primary(),
+    launchId: p.uuid(),
+    userId: p.uuid(),
+    at: at(),
+    what: p.text(),
+    before: p.json().$type<LaunchSettings>(),
+    version: p.integer(),
+    undone: p.boolean(),
   },
 });
 export const PathStep = defineEntity({
@@ -195,14 +211,14 @@ export const EmailMessage = defineEntity({
   properties: {
     id: p.uuid().primary(),
     key: p.text(),
-    kind: p.text().$type<"welcome" | "receipt" | "recovery">(),
+    kind: p.text().$type<"welcome" | "receipt" | "recovery" | "letter">(),
     launchId: p.uuid(),
     contactId: p.uuid(),
     checkoutId: p.uuid().nullable(),
     dueAt: at(),
     state: p.text().$type<"due" | "sent" | "stopped">(),
     stoppedBecause: p.text().nullable(),
-    data: p.json().$type<{ orderId?: string; lineId?: string }>(),
+    data: p.json().$type<{ orderId?: string; lineId?: string; letter?: string; opens?: string }>(),
     sentAt: at().nullable(),
   },
 });
@@ -231,6 +247,7 @@ export type DeskUser = InferEntity<typeof DeskUser>;
 export type Partner = InferEntity<typeof Partner>;
 export type Product = InferEntity<typeof Product>;
 export type Launch = InferEntity<typeof Launch>;
+export type LaunchChange = InferEntity<typeof LaunchChange>;
 export type Page = InferEntity<typeof Page>;
 export type PathStep = InferEntity<typeof PathStep>;
 export type Contact = InferEntity<typeof Contact>;
@@ -246,6 +263,7 @@ export const entities = [
   Session,
   Product,
   Launch,
+  LaunchChange,
   Page,
   PathStep,
   Contact,

@@ -13,13 +13,13 @@ export interface AudienceCountry {
   addresses: number;
 }
 
-/** The people of an audience, country by country. */
-export const audienceByCountry = async (em: EntityManager, launchId: string, audience: Audience): Promise<AudienceCountry[]> => {
+/** The people of an audience as it stood at an instant, country by country. */
+export const audienceByCountry = async (em: EntityManager, launchId: string, audience: Audience, asOf: Date): Promise<AudienceCountry[]> => {
   const rows = await em.execute<{ country: string | null; people: string; addresses: string }[]>(
     `select coalesce(c.country, r.country) as country, count(*) as people, count(c.id) filter (where c.consent_at is not null and c.unsubscribed_at is null) as addresses
      from stage_rollup r left join contact c on c.person_id = r.person_id
-     where r.launch_id = ? and r.${column(audience.did)} is not null and r.${column(audience.didNot)} is null group by 1 order by 2 desc, 1`,
-    [launchId],
+     where r.launch_id = ? and r.${column(audience.did)} <= ? and (r.${column(audience.didNot)} is null or r.${column(audience.didNot)} > ?) group by 1 order by 2 desc, 1`,
+    [launchId, asOf, asOf],
   );
   return rows.map((row) => ({ country: row.country, people: Number(row.people), addresses: Number(row.addresses) }));
 };

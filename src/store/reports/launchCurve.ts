@@ -7,14 +7,14 @@ export interface CurveHour {
   orders: number;
 }
 
-/** Page visits and orders of a launch, hour by hour; hours without either are left out. Orders come from the orders themselves. */
-export const launchCurve = async (em: EntityManager, launchId: string): Promise<CurveHour[]> => {
+/** Page visits and orders of a launch, hour by hour up to an instant; hours without either are left out. Orders come from the orders themselves. */
+export const launchCurve = async (em: EntityManager, launchId: string, asOf: Date): Promise<CurveHour[]> => {
   const rows = await em.execute<{ hour: Date | string; visits: string; orders: string }[]>(
     `select hour, sum(visits) as visits, sum(orders) as orders from (
-       select hour, n as visits, 0 as orders from hourly_count where launch_id = ? and kind in ('visited', 'saw_sales')
-       union all select date_trunc('hour', placed_at), 0, count(*) from sale_order where launch_id = ? group by 1
+       select hour, n as visits, 0 as orders from hourly_count where launch_id = ? and kind in ('visited', 'saw_sales') and hour <= ?
+       union all select date_trunc('hour', placed_at), 0, count(*) from sale_order where launch_id = ? and placed_at <= ? group by 1
      ) as hours group by 1 order by 1`,
-    [launchId, launchId],
+    [launchId, asOf, launchId, asOf],
   );
   return rows.map((row) => ({ hour: new Date(row.hour).toISOString(), visits: Number(row.visits), orders: Number(row.orders) }));
 };

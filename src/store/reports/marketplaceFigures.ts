@@ -5,12 +5,13 @@ export const marketplaceFigures = async (
   em: EntityManager,
   launchId: string,
   marketplace: string,
+  asOf: Date,
 ): Promise<{ orders: number; receivable: number; fees: number }> => {
   const [row] = await em.execute<{ orders: string; receivable: string; fees: string }[]>(
     `select count(distinct s.id) as orders, coalesce(sum(x.minor) filter (where x.account = 'marketplace_receivable'), 0) as receivable,
        coalesce(sum(x.minor) filter (where x.account = 'marketplace_fees'), 0) as fees
-     from sale_order s left join journal j on j.order_id = s.id left join posting x on x.journal_id = j.id where s.launch_id = ? and s.source = ?`,
-    [launchId, marketplace],
+     from sale_order s left join journal j on j.order_id = s.id left join posting x on x.journal_id = j.id where s.launch_id = ? and s.source = ? and s.placed_at <= ? and (j.at is null or j.at <= ?)`,
+    [launchId, marketplace, asOf, asOf],
   );
   return { orders: Number(row!.orders), receivable: Number(row!.receivable), fees: Number(row!.fees) };
 };

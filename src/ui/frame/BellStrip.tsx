@@ -1,49 +1,63 @@
 import { useEffect, useState } from "react";
-import { shortMoment, zoneCity, type BellKind, type WindowPhase } from "../../core/launch";
-import { onAsSeen, type AsSeen } from "../kit/asSeen";
+import { seenAsWords, shortMoment, zoneCity, type BellKind, type WindowPhase } from "../../core/launch";
+import { carrySeen, onSeen, type Seen } from "../kit/asSeen";
 import { BellGlyph } from "../kit/BellGlyph";
 import { Countdown } from "../kit/Countdown";
 import { useServerNow } from "../kit/useServerNow";
+import { AsSeenPanel } from "./AsSeenPanel";
 import styles from "./BellStrip.module.css";
 
 interface Props {
-  launch?: string;
+  launch?: { slug: string; name: string; addresses: string[] };
   zone: string;
   phase?: string;
   phaseKind?: WindowPhase;
   bell?: { kind: BellKind; label: string; of?: string; at: number };
   now: number;
-  scoreHref?: string;
+  /** What the screen shows, when it is not now as everyone. */
+  seen: Seen;
 }
 
 /** The strip above every desk screen: launch, phase, next bell, and whose view at which instant the screen shows. */
-export const BellStrip = ({ launch, zone, phase, phaseKind, bell, now: sentAt, scoreHref }: Props) => {
+export const BellStrip = ({ launch, zone, phase, phaseKind, bell, now: sentAt, seen: first }: Props) => {
   const now = useServerNow(sentAt);
-  const [seen, setSeen] = useState<AsSeen>();
-  useEffect(() => onAsSeen(setSeen), []);
+  const [seen, setSeen] = useState<Seen>(first);
+  const [open, setOpen] = useState(false);
+  useEffect(() => onSeen(setSeen), []);
+  useEffect(carrySeen, []);
+  const elsewhere = seen.at !== undefined || seen.as.kind !== "everyone";
+  const moment = seen.at ? `${shortMoment(seen.at, zone)} ${zoneCity(zone)}` : `now, ${shortMoment(new Date(now), zone).slice(-5)} ${zoneCity(zone)}`;
   return (
-    <header className={seen ? `${styles.strip} ${styles.elsewhere}` : styles.strip}>
+    <header className={elsewhere ? `${styles.strip} ${styles.elsewhere}` : styles.strip}>
       <a className={styles.mark} href="/desk">
         <BellGlyph kind="opening" size={20} /> Ink Bell
       </a>
-      <span className={styles.name}>{launch ?? "All launches"}</span>
+      <span className={styles.name}>{launch?.name ?? "All launches"}</span>
       {phase && <span className={styles[phaseKind ?? "before"]}>{phase}</span>}
       {bell && (
         <span className={styles.count}>
           <BellGlyph kind={bell.kind} size={18} />
           <span>
             {bell.of ? `${bell.of}: ` : ""}
-            {bell.label.toLowerCase()} in
+            {bell.label.charAt(0).toLowerCase() + bell.label.slice(1)} in
           </span>
           <Countdown until={bell.at} now={now} />
         </span>
       )}
-      <a className={styles.seen} href={scoreHref} title={`In the launch's zone, ${zone}. Choose another moment on the score.`}>
+      <button
+        type="button"
+        className={styles.seen}
+        aria-expanded={open}
+        aria-controls="as-seen"
+        onClick={() => setOpen(!open)}
+        title={`In the launch's zone, ${zone}`}
+      >
         <span>
-          <em>As seen</em> {seen ? seen.words : `now, ${shortMoment(new Date(now), zone).slice(-5)} ${zoneCity(zone)}`}
+          <em>As seen</em> {moment}
         </span>
-        <span>by {seen?.person ?? "everyone"}</span>
-      </a>
+        <span>by {seenAsWords(seen.as, seen.name)}</span>
+      </button>
+      {open && <AsSeenPanel seen={seen} zone={zone} now={now} launch={launch} onClose={() => setOpen(false)} />}
     </header>
   );
 };

@@ -1,5 +1,5 @@
 import { scaleUtc, timeMonth, utcFormat } from "d3";
-import { bells, phaseOf, shortMoment, type LaunchPlan } from "../../core/launch";
+import { phaseOf, recurrenceWords, shortMoment, windowFor, windowsFor, type LaunchPlan } from "../../core/launch";
 import { BellMark } from "../kit/BellGlyph";
 import styles from "./LaunchAxis.module.css";
 
@@ -10,15 +10,31 @@ export interface AxisLaunch {
   money: string;
   counts: string;
   draft: boolean;
+  /** When it was started: an always-on launch runs from then on. */
+  since: Date;
 }
+
+const dayMs = 86_400_000;
+/** The stretch of the axis that a launch asks for. */
+const reach = ({ plan, since }: AxisLaunch, now: Date): Date[] => {
+  const window = windowFor(plan, {}, now);
+  if (plan.clock.kind === "fixed") return [plan.clock.runUp, plan.clock.window.closes];
+  return window ? [window.opens, window.closes] : [since];
+};
+
+const when = ({ plan, since }: AxisLaunch, now: Date): string => {
+  if (plan.clock.kind === "personal") return `since ${shortMoment(since, plan.zone)}`;
+  const window = windowFor(plan, {}, now)!;
+  const span = `${shortMoment(window.opens, plan.zone)} to ${shortMoment(window.closes, plan.zone)}`;
+  return plan.clock.kind === "recurring" ? `${recurrenceWords(plan.clock)}; ${span}` : span;
+};
 
 const [width, rowHeight, head] = [620, 92, 30];
 
 /** Launches on one time axis: run-up, doors-open span, bells, now. Drawn beside the rows' own words. */
 export const LaunchAxis = ({ launches, now }: { launches: AxisLaunch[]; now: Date }) => {
-  const instants = launches.flatMap(({ plan }) => bells(plan).map(({ at }) => at.getTime())).concat(now.getTime());
-  const day = 86_400_000;
-  const x = scaleUtc([Math.min(...instants) - 6 * day, Math.max(...instants) + 12 * day], [0, width]);
+  const instants = launches.flatMap((launch) => reach(launch, now).map((at) => at.getTime())).concat(now.getTime());
+  const x = scaleUtc([Math.min(...instants) - 6 * dayMs, Math.max(...instants) + 12 * dayMs], [0, width]);
   const [from, to] = x.domain() as [Date, Date];
   const height = head + launches.length * rowHeight;
   return (
@@ -26,6 +42,12 @@ export const LaunchAxis = ({ launches, now }: { launches: AxisLaunch[]; now: Dat
       <div className={styles.grid} style={{ gridTemplateRows: `${head}px repeat(${launches.length}, ${rowHeight}px)` }}>
         <span className={styles.soFar}>so far, tax included</span>
         <svg className={styles.drawing} viewBox={`0 0 ${width} ${height}`} width={width} height={height} aria-hidden="true">
+          <defs>
+            <pattern id="always-on" width="7" height="14" patternUnits="userSpaceOnUse">
+              <rect width="7" height="14" fill="var(--panel)" />
+              <rect x="2" y="4" width="3" height="6" fill="var(--ink)" />
+            </pattern>
+          </defs>
           {timeMonth.range(from, to).map((month) => (
             <g key={month.toISOString()} transform={`translate(${x(month)} 0)`}>
               <line y1="6" y2={height} stroke="var(--hair)" />
@@ -34,32 +56,44 @@ export const LaunchAxis = ({ launches, now }: { launches: AxisLaunch[]; now: Dat
               </text>
             </g>
           ))}
-          {launches.map(({ plan, draft }, index) => {
+          {launches.map(({ plan, draft, since }, index) => {
             const y = head + index * rowHeight + 34;
-            const { opens, closes } = plan.window;
-            const after = phaseOf(plan.window, now) === "after";
+            if (plan.clock.kind === "personal")
+              // Open to each person in their own time: no bell of everyone's, and no end.
+              return (
+                <g key={plan.slug}>
+                  <rect x={x(since)} y={y} width={Math.max(0, width - x(since))} height="14" fill="url(#always-on)" stroke="var(--ink)" />
+                </g>
+              );
+            const { clock } = plan;
             return (
               <g key={plan.slug} color="var(--bronze)">
-                <rect
-                  x={x(plan.runUpFrom)}
-                  y={y}
-                  width={Math.max(0, x(opens) - x(plan.runUpFrom))}
-                  height="14"
-                  fill={draft ? "none" : "var(--bronze-tint)"}
-                  stroke={draft ? "var(--ink-3)" : "none"}
-                  strokeDasharray="3 3"
-                />
-                <rect
-                  x={x(opens)}
-                  y={y}
-                  width={x(closes) - x(opens)}
-                  height="14"
-                  fill={draft ? "var(--paper)" : after ? "var(--ink-2)" : "var(--ink)"}
-                  stroke="var(--ink)"
-                  strokeWidth={draft ? 1.4 : 0}
-                />
-                <BellMark kind="opening" x={x(opens)} y={y - 8} scale={1.25} />
-                <BellMark kind="closing" x={x(closes)} y={y - 8} scale={1.25} />
+                {clock.kind === "fixed" && (
+                  <rect
+                    x={x(clock.runUp)}
+                    y={y}
+                    width={Math.max(0, x(clock.window.opens) - x(clock.runUp))}
+                    height="14"
+                    fill={draft ? "none" : "var(--bronze-tint)"}
+                    stroke={draft ? "var(--ink-3)" : "none"}
+                    strokeDasharray="3 3"
+                  />
+                )}
+                {windowsFor(plan, {}, from, to).map(({ opens, closes }) => (
+                  <g key={opens.getTime()}>
+                    <rect
+                      x={x(opens)}
+                      y={y}
+                      width={Math.max(1, x(closes) - x(opens))}
+                      height="14"
+                      fill={draft ? "var(--paper)" : phaseOf({ opens, closes }, now) === "after" ? "var(--ink-2)" : "var(--ink)"}
+                      stroke="var(--ink)"
+                      strokeWidth={draft ? 1.4 : 0}
+                    />
+                    <BellMark kind="opening" x={x(opens)} y={y - 8} scale={1.25} />
+                    <BellMark kind="closing" x={x(closes)} y={y - 8} scale={1.25} />
+                  </g>
+                ))}
               </g>
             );
           })}
@@ -68,23 +102,25 @@ export const LaunchAxis = ({ launches, now }: { launches: AxisLaunch[]; now: Dat
             now
           </text>
         </svg>
-        {launches.map(({ plan, standing, money, counts, draft }, index) => (
-          <div key={plan.slug} className={styles.row} style={{ gridRow: index + 2 }}>
-            <div>
-              <h2>
-                <a href={`/desk/${plan.slug}/score`}>{plan.name}</a>
-              </h2>
-              <p className="muted">
-                {shortMoment(plan.window.opens, plan.zone)} to {shortMoment(plan.window.closes, plan.zone)}
-              </p>
-              <p className={draft ? styles.draft : styles[phaseOf(plan.window, now)]}>{standing}</p>
+        {launches.map((launch, index) => {
+          const { plan, standing, money, counts, draft } = launch;
+          const window = windowFor(plan, {}, now);
+          return (
+            <div key={plan.slug} className={styles.row} style={{ gridRow: index + 2 }}>
+              <div>
+                <h2>
+                  <a href={`/desk/${plan.slug}/score`}>{plan.name}</a>
+                </h2>
+                <p className="muted">{when(launch, now)}</p>
+                <p className={draft ? styles.draft : styles[window ? phaseOf(window, now) : "during"]}>{standing}</p>
+              </div>
+              <div className={styles.money}>
+                <strong>{money}</strong>
+                <p className="muted">{counts}</p>
+              </div>
             </div>
-            <div className={styles.money}>
-              <strong>{money}</strong>
-              <p className="muted">{counts}</p>
-            </div>
-          </div>
-        ))}
+          );
+        })}
       </div>
     </div>
   );

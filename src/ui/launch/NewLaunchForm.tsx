@@ -2,13 +2,25 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { zodResolver } from "@hookform/resolvers/zod";
 import { z } from "zod";
-import { fullMoment, newLaunchRequest, planNewLaunch, resolveWallTime, wallTimeRemark, type NewLaunchRequest } from "../../core/launch";
+import {
+  fullMoment,
+  layPages,
+  newLaunchRequest,
+  planNewLaunch,
+  requestedRule,
+  resolveWallTime,
+  wallTimeRemark,
+  type LaunchShape,
+  type NewLaunchRequest,
+  type RuleParts,
+} from "../../core/launch";
 import { currencies } from "../../core/money";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Select } from "../kit/Select";
 import { send } from "../kit/send";
 import { useToast } from "../kit/Toast";
+import { NextOpenings, RepeatFields } from "./RepeatFields";
 import styles from "./NewLaunchForm.module.css";
 
 const created = z.object({ slug: z.string(), remarks: z.array(z.string()) });
@@ -21,17 +33,30 @@ const meaning = (typed: string | undefined, zone: string): string | undefined =>
   return wallTimeRemark(resolved, zone) ?? `${fullMoment(resolved.instant, zone)}, that is ${fullMoment(resolved.instant, "UTC")} UTC.`;
 };
 
-/** Starts a launch: name, zone, two wall times, product and price. */
-export const NewLaunchForm = ({ zones }: { zones: string[] }) => {
+const shapes: Record<LaunchShape, string> = {
+  full: "warms a list first, then sells",
+  short: "goes straight to the sales page",
+  list: "collects addresses, sells nothing yet",
+};
+
+/** Starts a launch from a few questions: all its bells, gates, letters and pages are laid out from them, to be changed. */
+export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) => {
   const { say, toast } = useToast();
   const [busy, setBusy] = useState(false);
-  const form = useForm<NewLaunchRequest>({
+  const form = useForm<z.input<typeof newLaunchRequest>, unknown, NewLaunchRequest>({
     resolver: zodResolver(newLaunchRequest),
     defaultValues: {
       name: "",
       zone: "Europe/Lisbon",
+      shape: "full",
+      clock: "fixed",
       opensWall: "",
       closesWall: "",
+      repeats: { every: 1, unit: "week", days: [], times: null },
+      openHours: 72,
+      personHours: 72,
+      personUntil: "",
+      trigger: "opt_in",
       productName: "",
       price: "",
       currency: "EUR",
@@ -42,6 +67,7 @@ export const NewLaunchForm = ({ zones }: { zones: string[] }) => {
     register,
     handleSubmit,
     setError,
+    setValue,
     watch,
     formState: { errors },
   } = form;
@@ -58,17 +84,39 @@ export const NewLaunchForm = ({ zones }: { zones: string[] }) => {
     refuse(answer.fields);
     say(answer.message, true);
   });
-  const [zone, opens, closes] = watch(["zone", "opensWall", "closesWall"]);
+  const [zone, opens, closes, shape, clock, repeats, openHours] = watch([
+    "zone",
+    "opensWall",
+    "closesWall",
+    "shape",
+    "clock",
+    "repeats",
+    "openHours",
+  ]);
+  const parts = repeats as RuleParts;
   const wrong = (name: keyof NewLaunchRequest) => errors[name]?.message;
+  const pages = layPages(shape ?? "full").length;
   return (
     <form className={styles.form} onSubmit={submit} noValidate>
       <fieldset>
         <legend>The launch</legend>
         <Field label="Name" wrong={wrong("name")} {...register("name")} />
+        <div className={styles.two}>
+          <Select label="It" options={Object.entries(shapes).map(([value, label]) => ({ value, label }))} {...register("shape")} />
+          <Select
+            label="Its doors open"
+            options={[
+              { value: "fixed", label: "once, on dates for everyone" },
+              { value: "recurring", label: "again and again, for everyone" },
+              { value: "personal", label: "always, with a clock for each person" },
+            ]}
+            {...register("clock")}
+          />
+        </div>
         <Field
           label="Time zone"
           list="zones"
-          hint="A zone of the IANA database. Both bells are wall times there."
+          hint="A zone of the IANA database. All wall times are meant there."
           wrong={wrong("zone")}
           {...register("zone")}
         />
@@ -77,10 +125,71 @@ export const NewLaunchForm = ({ zones }: { zones: string[] }) => {
             <option key={name} value={name} />
           ))}
         </datalist>
-        <div className={styles.two}>
-          <Field label="Doors open" type="datetime-local" wrong={wrong("opensWall")} hint={meaning(opens, zone)} {...register("opensWall")} />
-          <Field label="Doors close" type="datetime-local" wrong={wrong("closesWall")} hint={meaning(closes, zone)} {...register("closesWall")} />
-        </div>
+        {clock === "fixed" && (
+          <div className={styles.two}>
+            <Field label="Doors open" type="datetime-local" wrong={wrong("opensWall")} hint={meaning(opens, zone)} {...register("opensWall")} />
+            <Field label="Doors close" type="datetime-local" wrong={wrong("closesWall")} hint={meaning(closes, zone)} {...register("closesWall")} />
+          </div>
+        )}
+        {clock === "recurring" && (
+          <>
+            <div className={styles.two}>
+              <Field
+                label="Doors open first"
+                type="datetime-local"
+                wrong={wrong("opensWall")}
+                hint={meaning(opens, zone)}
+                {...register("opensWall")}
+              />
+              <Field
+                label="And stay open, hours"
+                type="number"
+                step="any"
+                wrong={wrong("openHours")}
+                {...register("openHours", { valueAsNumber: true })}
+              />
+            </div>
+            <RepeatFields parts={parts} wrong={errors.repeats?.message} onChange={(next) => setValue("repeats", next)} />
+            {opens && (
+              <NextOpenings
+                first={opens}
+                rule={requestedRule({ repeats: parts, opensWall: opens })}
+                zone={zone}
+                lengthMinutes={Math.round(Number(openHours) * 60)}
+                now={now}
+              />
+            )}
+          </>
+        )}
+        {clock === "personal" && (
+          <>
+            <Select
+              label="A person’s clock starts"
+              options={[
+                { value: "opt_in", label: "when they join the list" },
+                { value: "first_visit", label: "at their first visit" },
+                { value: "webhook", label: "when another tool says so, by a signed notice" },
+              ]}
+              {...register("trigger")}
+            />
+            <div className={styles.two}>
+              <Field
+                label="They have, hours"
+                type="number"
+                step="any"
+                wrong={wrong("personHours")}
+                {...register("personHours", { valueAsNumber: true })}
+              />
+              <Field
+                label="And then until the next"
+                type="time"
+                hint="Empty: to the second, so many hours after the start."
+                wrong={wrong("personUntil")}
+                {...register("personUntil")}
+              />
+            </div>
+          </>
+        )}
       </fieldset>
       <fieldset>
         <legend>What is sold</legend>
@@ -108,7 +217,10 @@ export const NewLaunchForm = ({ zones }: { zones: string[] }) => {
           />
         </div>
       </fieldset>
-      <p className="muted">Six pages are made from templates. Nothing is public, and nothing can be charged, before you publish them.</p>
+      <p className="muted">
+        {pages} pages, their gates, the countdown with its urgent looks, and the letters are laid out from this; all can be changed. Nothing is
+        public, and nothing can be charged, before you publish the pages.
+      </p>
       <p>
         <Button main type="submit" disabled={busy}>
           Start the launch

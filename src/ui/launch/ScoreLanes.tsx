@@ -1,7 +1,23 @@
-import { area, curveMonotoneX, line, max, scaleLinear, scaleUtc } from "d3";
-import { answerSpans, bells, graceEnd, shortMoment, wallTimeOf, type AnswerSpan, type Bell, type LaunchPlan } from "../../core/launch";
+import { area, curveMonotoneX, line, max, scaleLinear } from "d3";
+import { memo } from "react";
+import {
+  answerSpans,
+  bells,
+  countdownSpans,
+  priceAt,
+  seatsLeft,
+  shortMoment,
+  windowsFor,
+  type AddressView,
+  type Bell,
+  type LaunchPage,
+  type LaunchPlan,
+  type Onlooker,
+} from "../../core/launch";
 import { formatMoney } from "../../core/money";
+import { pageNames } from "../../core/pages";
 import { BellMark } from "../kit/BellGlyph";
+import { axisTicks, hour, laneLeft as left, timeScale } from "./timeAxis";
 import styles from "./Score.module.css";
 
 export interface Hour {
@@ -10,40 +26,32 @@ export interface Hour {
   orders: number;
 }
 
-const day = 86_400_000;
-const left = 104;
-
-/** The span a score shows: from a little before the run-up (or the last ten days of it) to a little after the last bell. */
-export const scoreRange = (plan: LaunchPlan, now: number): [Date, Date] => {
-  const from = Math.max(plan.runUpFrom.getTime(), plan.window.opens.getTime() - 9 * day);
-  const to = Math.max(graceEnd(plan).getTime(), Math.min(now, graceEnd(plan).getTime() + 2 * day));
-  const air = (to - from) * 0.07;
-  return [new Date(from - air * 0.4), new Date(to + air)];
-};
-export const timeScale = (from: Date, to: Date, width: number) => scaleUtc([from, to], [left, width - 8]);
-
-const answerWords: Record<AnswerSpan["answer"], string> = {
-  optin: "opt-in and countdown",
-  sales: "sales page",
-  checkout: "checkout",
-  offer: "offer",
-  thanks: "thank-you page",
-  closed: "closed page",
-  unpublished: "not published",
-  elsewhere: "with an order only",
-};
-const bellShort = { run_up: "Run-up", opening: "Doors open", closing: "Doors close", grace_end: "" } as const;
-
 interface Props {
   plan: LaunchPlan;
+  who: Onlooker;
   curve: Hour[];
+  /** Instants at which the main product was sold, where seats or the price hang on them; milliseconds. */
+  sales: number[];
   figures: { people: number; orders: string };
   from: Date;
   to: Date;
   width: number;
   now: number;
-  playhead?: number;
+  /** Keys of the bells that have rung. */
+  rung: ReadonlySet<string>;
+  selected?: string;
 }
+
+/** Bells that stand on the bell line with a mark of their own; letters, stages and looks have their lanes. */
+const marked: readonly Bell["kind"][] = ["run_up", "opening", "closing", "price", "start", "stop"];
+const bellWords: Partial<Record<Bell["kind"], string>> = {
+  run_up: "Run-up",
+  opening: "Doors open",
+  closing: "Doors close",
+  price: "Price",
+  start: "Clock starts",
+  stop: "Stops",
+};
 
 const Lane = ({ y, name, width }: { y: number; name: string; width: number }) => (
   <g>
@@ -54,160 +62,301 @@ const Lane = ({ y, name, width }: { y: number; name: string; width: number }) =>
   </g>
 );
 
-/** The lanes of the score: bells, the page behind each address, price, arrivals and orders, on one time axis. */
-export const ScoreLanes = ({ plan, curve, figures, from, to, width, now, playhead }: Props) => {
+const answerWords = (answer: AddressView["answer"], owner: LaunchPage): { text: string; own: boolean; off: boolean } => {
+  if ("redirect" in answer)
+    return {
+      own: false,
+      off: true,
+      text: { home: "with an order only", launch: "to another launch", outside: "to another address" }[answer.redirect],
+    };
+  const { page } = answer;
+  if (!page.published) return { text: "not published", own: false, off: true };
+  const name = page.kind === "content" ? page.title : pageNames[page.kind].toLowerCase();
+  return { text: name, own: page.key === owner.key, off: page.kind === "closed" };
+};
+
+/** Cuts a text to what fits into a width of 12 px type. */
+const fitting = (text: string, room: number): string => {
+  const most = Math.floor((room - 8) / 6);
+  return text.length <= most ? text : most < 5 ? "" : `${text.slice(0, most - 1)}…`;
+};
+
+const rowHeight = 19;
+const looks = { quiet: "var(--bronze-tint)", firm: "var(--bronze)", loud: "var(--madder)" } as const;
+
+/** Where the lanes stand, from the top. */
+export const laneHeights = (plan: LaunchPlan) => {
+  const pages = 90;
+  const countdown = pages + 8 + plan.pages.length * rowHeight + 6;
+  const price = countdown + 32;
+  const letters = price + 54;
+  const rows = plan.settings.letters.length === 0 ? 0 : Math.min(3, plan.settings.letters.length);
+  const curve = letters + (rows ? rows * 17 + 14 : 0);
+  return { pages, countdown, price, letters, rows, curve, bottom: curve + 112 };
+};
+
+/** The lanes of the score on one time axis: bells, the page behind each address, countdown looks, price and seats, letters, arrivals and orders. */
+export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, width, now, rung, selected }: Props) => {
   const x = timeScale(from, to, width);
-  const rows = plan.pages.map((page, index) => ({ page, y: 104 + index * 25 }));
-  const priceY = 104 + rows.length * 25 + 8;
-  const curveY = priceY + 56;
-  const bottom = curveY + 152;
-  const { opens, closes } = plan.window;
-  const days: Date[] = [];
-  for (let ms = from.getTime(); ms < to.getTime() + day; ms += day / 24) {
-    const at = new Date(Math.ceil(ms / 3_600_000) * 3_600_000);
-    if (wallTimeOf(at, plan.zone).endsWith("T00:00") && at > from && at < to && days.at(-1)?.getTime() !== at.getTime()) days.push(at);
-  }
-  // The two labels of a short launch stand apart: the opening's before its bell, the closing's before the edge.
-  const anchorOf = ({ at, kind }: Bell) => {
-    if (x(at) < left + 30) return "start";
-    const crowded = kind === "opening" && x(closes) - x(opens) < 190;
-    return crowded || x(at) > width - 60 ? "end" : "middle";
-  };
-  const every = Math.ceil(days.length / (width / 66));
-  const shown = curve.map(({ hour, ...n }) => ({ at: new Date(hour), ...n })).filter(({ at }) => at >= from && at <= to);
-  const upTo = new Date(Math.min(now, to.getTime()));
-  const filled = fillHours(shown, from, upTo);
-  const y = scaleLinear([0, max(filled, (h) => h.visits) || 1], [bottom, curveY + 44]);
-  const yOrders = scaleLinear([0, (max(filled, (h) => h.orders) || 1) * 2.6], [bottom, curveY + 44]);
-  const visits = area<Filled>()
-    .x((h) => x(h.at))
-    .y0(bottom)
-    .y1((h) => y(h.visits))
-    .curve(curveMonotoneX);
-  const visitLine = line<Filled>()
-    .x((h) => x(h.at))
-    .y((h) => y(h.visits))
-    .curve(curveMonotoneX);
-  const orders = area<Filled>()
-    .x((h) => x(h.at))
-    .y0(bottom)
-    .y1((h) => yOrders(h.orders))
-    .curve(curveMonotoneX);
+  const clampX = (at: Date) => Math.min(width - 8, Math.max(left, x(at)));
+  const lanes = laneHeights(plan);
+  const all = bells(plan, who, { from, to });
+  const windows = windowsFor(plan, who, from, to);
+  // Labels stand beside one another or not at all.
+  const taken = { above: -Infinity, below: -Infinity };
+  const labelled = all
+    .filter(({ kind }) => marked.includes(kind))
+    .map((bell) => {
+      // A price says what it becomes, above its bell; the others say their time, below.
+      const price = bell.kind === "price" ? priceAt(plan, bell.at, { sold: sales.filter((ms) => ms <= bell.at.getTime()).length }) : undefined;
+      const side = price ? "above" : "below";
+      const text = price ? formatMoney(price.minor, price.currency) : `${bellWords[bell.kind]} ${shortMoment(bell.at, plan.zone).slice(-5)}`;
+      const half = text.length * 3.3;
+      const middle = Math.min(width - 4 - half, Math.max(left + half, x(bell.at)));
+      const free = middle - half > taken[side] + 6;
+      if (free) taken[side] = middle + half;
+      return { bell, text, middle, free, side };
+    })
+    // Where two ring at once, the doors' own bell is the one to see.
+    .sort((a, b) => Number(a.bell.kind !== "price") - Number(b.bell.kind !== "price"));
+  const rowEnds = Array.from({ length: lanes.rows }, () => -Infinity);
+  const letters = all
+    .filter(({ kind }) => kind === "letter")
+    .map((bell) => {
+      const words = fitting(bell.label.replace(/^Letter “|”$/g, ""), 190);
+      const w = words.length * 6 + 18;
+      const atLeft = x(bell.at) + w > width - 4;
+      const start = atLeft ? x(bell.at) - w : x(bell.at) - 5;
+      const free = rowEnds.findIndex((end) => start > end + 4);
+      const row = free < 0 ? rowEnds.indexOf(Math.min(...rowEnds)) : free;
+      const shown = free >= 0;
+      rowEnds[row] = Math.max(rowEnds[row]!, atLeft ? x(bell.at) + 6 : start + (shown ? w : 10));
+      return { bell, words: shown ? words : "", row, atLeft };
+    });
   return (
-    <svg width={width} height={bottom + 34} viewBox={`0 0 ${width} ${bottom + 34}`} aria-hidden="true" className={styles.svg}>
+    <svg width={width} height={lanes.bottom + 34} viewBox={`0 0 ${width} ${lanes.bottom + 34}`} aria-hidden="true" className={styles.svg}>
       <defs>
         <pattern id="closed-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="6" height="6" fill="var(--paper)" />
           <rect width="1.6" height="6" fill="#b9c0b4" />
         </pattern>
       </defs>
-      <rect x={x(opens)} y={24} width={x(closes) - x(opens)} height={bottom - 24} fill="var(--panel)" />
-      {days.map((at, index) => (
+      {windows.map(({ opens, closes }) => (
+        <rect
+          key={opens.getTime()}
+          x={clampX(opens)}
+          y={24}
+          width={Math.max(0, clampX(closes) - clampX(opens))}
+          height={lanes.bottom - 24}
+          fill="var(--panel)"
+        />
+      ))}
+      {axisTicks(from, to, plan.zone, width - left).map(({ at, label }) => (
         <g key={at.toISOString()}>
-          <line x1={x(at)} x2={x(at)} y1={24} y2={bottom} stroke="var(--hair)" />
-          {index % every === 0 && x(at) < width - 44 && (
+          <line x1={x(at)} x2={x(at)} y1={24} y2={lanes.bottom} stroke="var(--hair)" />
+          {label && x(at) < width - 40 && (
             <text x={x(at) + 4} y={16} className={styles.day}>
-              {shortMoment(at, plan.zone).split(",").slice(0, 1)[0]!.replace(/ \w+$/, "")}
+              {label}
             </text>
           )}
         </g>
       ))}
       <Lane y={26} name="Bells" width={width} />
-      <line x1={left} x2={width - 8} y1={62} y2={62} stroke="var(--ink)" />
-      {bells(plan).map((bell) => {
-        // The end of the grace time stands so close behind the closing bell that its mark would cover it.
-        if (bell.kind === "grace_end" || bell.at < from) return undefined;
+      <line x1={left} x2={width - 8} y1={60} y2={60} stroke="var(--ink)" />
+      {labelled.map(({ bell, text, middle, free, side }) => (
+        <g key={bell.key} data-bell={bell.key} color={bell.key === selected ? "var(--madder)" : "var(--bronze)"} className={styles.handle}>
+          <rect x={x(bell.at) - 13} y={36} width={26} height={30} fill="transparent" />
+          <BellMark kind={bell.kind} x={x(bell.at)} y={52} scale={1.5} />
+          {free && (
+            <text x={middle} y={side === "above" ? 37 : 80} textAnchor="middle" className={styles.bell}>
+              {text}
+            </text>
+          )}
+        </g>
+      ))}
+      <Lane y={lanes.pages} name="Pages" width={width} />
+      {plan.pages.map((page, index) => {
+        const top = lanes.pages + 6 + index * rowHeight;
         return (
-          <g key={bell.kind} color="var(--bronze)">
-            <BellMark kind={bell.kind} x={x(bell.at)} y={54} scale={1.5} />
-            <text x={x(bell.at)} y={82} textAnchor={anchorOf(bell)} className={styles.bell}>
-              {bellShort[bell.kind]} {shortMoment(bell.at, plan.zone).slice(-5)}
+          <g key={page.key}>
+            <text x={left - 6} y={top + 11.5} textAnchor="end" className={styles.address}>
+              /{fitting(page.slug, 96)}
+            </text>
+            {answerSpans(plan, who, page.slug, from, to).map((span) => {
+              const { text, own, off } = answerWords(span.is, page);
+              const [a, b] = [clampX(span.from), clampX(span.to)];
+              const words = fitting(text, b - a);
+              return (
+                <g key={span.from.toISOString()}>
+                  <rect
+                    x={a}
+                    y={top}
+                    width={Math.max(1, b - a - 1.5)}
+                    height={15}
+                    fill={off ? "url(#closed-hatch)" : own ? "var(--ink)" : "var(--panel)"}
+                    stroke={own || off ? "none" : "var(--ink)"}
+                  />
+                  {off && words && <rect x={a + 3} y={top + 1.5} width={words.length * 5.8 + 5} height={12} fill="var(--paper)" />}
+                  <text x={a + 5} y={top + 11.5} className={styles.span} fill={own && !off ? "#fff" : "var(--ink)"}>
+                    {words}
+                  </text>
+                </g>
+              );
+            })}
+          </g>
+        );
+      })}
+      <Lane y={lanes.countdown} name="Countdown" width={width} />
+      {countdownSpans(plan, who, from, to).map(({ from: a, to: b, is }) => {
+        if (!is) return undefined;
+        const room = clampX(b) - clampX(a);
+        const look = is.stage?.look ?? "quiet";
+        return (
+          <g key={a.toISOString()}>
+            <rect x={clampX(a)} y={lanes.countdown + 8} width={Math.max(1, room - 1)} height={16} fill={looks[look]} />
+            <text x={clampX(a) + 5} y={lanes.countdown + 20} className={styles.span} fill={look === "quiet" ? "#6d4509" : "#fff"}>
+              {fitting(is.stage?.words ?? (is.to === "opening" ? "to the opening" : "to the close"), room)}
             </text>
           </g>
         );
       })}
-      <Lane y={92} name="Pages" width={width} />
-      {rows.map(({ page, y: top }) => (
-        <g key={page.kind}>
-          <text x={left - 6} y={top + 12.5} textAnchor="end" className={styles.address}>
-            /{page.slug || ""}
-          </text>
-          {answerSpans(plan, page.slug, from, to).map((span) => {
-            const own = span.answer === page.kind;
-            const off = span.answer === "unpublished" || span.answer === "elsewhere" || span.answer === "closed";
-            const w = x(span.to) - x(span.from) - 1.5;
+      <Lane y={lanes.price} name={plan.settings.seats === null ? "Price" : "Price, seats"} width={width} />
+      <PriceLane plan={plan} windows={windows} sales={sales} x={clampX} top={lanes.price} from={from} to={to} now={now} />
+      {lanes.rows > 0 && (
+        <>
+          <Lane y={lanes.letters} name="Emails" width={width} />
+          {letters.map(({ bell, words, row, atLeft }) => {
+            const y = lanes.letters + 9 + row * 17;
             return (
-              <g key={span.from.toISOString()}>
+              <g key={bell.key} data-bell={bell.key} className={styles.handle} color={bell.key === selected ? "var(--madder)" : "var(--ink)"}>
+                <rect x={x(bell.at) - 8} y={y - 4} width={16} height={17} fill="transparent" />
                 <rect
-                  x={x(span.from)}
-                  y={top}
-                  width={Math.max(1, w)}
-                  height={17}
-                  fill={off ? "url(#closed-hatch)" : own ? "var(--ink)" : "var(--panel)"}
-                  stroke={own || off ? "none" : "var(--ink)"}
+                  x={x(bell.at) - 4}
+                  y={y}
+                  width={8}
+                  height={8}
+                  fill={rung.has(bell.key) ? "currentColor" : "var(--paper)"}
+                  stroke="currentColor"
+                  strokeWidth="1.4"
                 />
-                {w > answerWords[span.answer].length * 6.1 + 8 && (
-                  <g>
-                    {off && (
-                      <rect x={x(span.from) + 3} y={top + 2} width={answerWords[span.answer].length * 5.9 + 5} height={13} fill="var(--paper)" />
-                    )}
-                    <text x={x(span.from) + 5} y={top + 12.5} className={styles.span} fill={own && !off ? "#fff" : "var(--ink)"}>
-                      {answerWords[span.answer]}
-                    </text>
-                  </g>
-                )}
+                <text
+                  x={x(bell.at) + (atLeft ? -9 : 9)}
+                  y={y + 8.5}
+                  textAnchor={atLeft ? "end" : "start"}
+                  className={styles.span}
+                  fill="currentColor"
+                >
+                  {words}
+                </text>
               </g>
             );
           })}
-        </g>
-      ))}
-      <Lane y={priceY} name="Price" width={width} />
-      <line x1={x(opens)} x2={x(closes)} y1={priceY + 36} y2={priceY + 36} stroke="var(--verdigris)" strokeWidth="2.5" />
-      <text x={x(opens) + 5} y={priceY + 28} className={styles.price}>
-        {formatMoney(plan.price.minor, plan.price.currency)}
-      </text>
-      <Lane y={curveY} name="Arrivals" width={width} />
-      <text x={0} y={curveY + 34} className={styles.laneName}>
+        </>
+      )}
+      <Lane y={lanes.curve} name="Arrivals" width={width} />
+      <text x={0} y={lanes.curve + 33} className={styles.laneName}>
         and orders
       </text>
-      <path d={visits(filled) ?? ""} fill="var(--woad-tint)" />
-      <path d={visitLine(filled) ?? ""} fill="none" stroke="var(--woad)" strokeWidth="1.3" />
-      <path d={orders(filled) ?? ""} fill="var(--verdigris)" />
-      <text x={left + 8} y={curveY + 19} className={styles.people}>
+      <Curve curve={curve} from={from} to={to} now={now} width={width} top={lanes.curve} bottom={lanes.bottom} />
+      <text x={left + 8} y={lanes.curve + 16} className={styles.people}>
         {figures.people.toLocaleString("en")} people
         <tspan className={styles.price} dx="14">
           {figures.orders}
         </tspan>
       </text>
-      <text x={left - 6} y={curveY + 58} textAnchor="end" className={styles.day}>
-        {max(filled, (h) => h.visits) ?? 0} an hour
-      </text>
-      <line x1={left - 4} x2={left} y1={curveY + 44} y2={curveY + 44} stroke="var(--ink-3)" />
-      <line x1={0} x2={width} y1={bottom} y2={bottom} stroke="var(--ink)" />
+      <line x1={0} x2={width} y1={lanes.bottom} y2={lanes.bottom} stroke="var(--ink)" />
       {now >= from.getTime() && now <= to.getTime() && (
         <g>
-          <line x1={x(now)} x2={x(now)} y1={24} y2={bottom} stroke="var(--ink)" strokeWidth="1.2" strokeDasharray="2 3" />
-          <text x={x(now) + 4} y={bottom - 6} className={styles.nowWord}>
+          <line x1={x(now)} x2={x(now)} y1={24} y2={lanes.bottom} stroke="var(--ink)" strokeWidth="1.2" strokeDasharray="2 3" />
+          <text x={x(now) + 4} y={lanes.bottom - 6} className={styles.nowWord}>
             now
           </text>
         </g>
       )}
-      {playhead !== undefined && (
-        <g>
-          <line x1={x(playhead)} x2={x(playhead)} y1={20} y2={bottom + 8} stroke="var(--madder)" strokeWidth="2" />
-          <path d={`M${x(playhead) - 7} ${bottom + 4}h14v9l-7 8l-7-8z`} fill="var(--madder)" />
-          <text
-            x={Math.min(width - 4, x(playhead) + 12)}
-            y={bottom + 18}
-            textAnchor={x(playhead) > width - 130 ? "end" : "start"}
-            dx={x(playhead) > width - 130 ? -24 : 0}
-            className={styles.playhead}
-          >
-            {shortMoment(new Date(playhead), plan.zone)}
-          </text>
-        </g>
-      )}
     </svg>
+  );
+});
+ScoreLanes.displayName = "ScoreLanes";
+
+interface PriceProps {
+  plan: LaunchPlan;
+  windows: { opens: Date; closes: Date }[];
+  sales: number[];
+  x: (at: Date) => number;
+  top: number;
+  from: Date;
+  to: Date;
+  now: number;
+}
+
+/** The price as a stair while the doors are open, and the seats that are left, up to now. */
+const PriceLane = ({ plan, windows, sales, x, top, from, to, now }: PriceProps) => {
+  const soldBy = (ms: number) => sales.filter((sale) => sale <= ms).length;
+  const cuts = [...plan.prices.map((price) => price.from.getTime()), ...(plan.settings.rising ? sales : [])];
+  const steps = windows.flatMap(({ opens, closes }) => {
+    const [a, b] = [Math.max(opens.getTime(), from.getTime()), Math.min(closes.getTime(), to.getTime())];
+    const inside = [a, ...cuts.filter((ms) => ms > a && ms < b).sort((p, q) => p - q), b];
+    return inside
+      .slice(0, -1)
+      .map((ms, index) => ({ from: ms, to: inside[index + 1]!, minor: priceAt(plan, new Date(ms), { sold: soldBy(ms) }).minor }));
+  });
+  const prices = [...new Set(steps.map(({ minor }) => minor))];
+  const y = scaleLinear([Math.min(...prices), Math.max(...prices)], [top + 44, prices.length > 1 ? top + 24 : top + 44]);
+  const { currency } = plan.price;
+  const seats = seatsLeft(plan, { sold: soldBy(now) });
+  const upTo = Math.min(now, to.getTime());
+  const stair = sales.filter((ms) => ms >= from.getTime() && ms <= upTo);
+  const ySeats = scaleLinear([0, plan.settings.seats ?? 1], [top + 48, top + 10]);
+  const path = line<{ ms: number; left: number }>()
+    .x((p) => x(new Date(p.ms)))
+    .y((p) => ySeats(p.left));
+  return (
+    <g>
+      {seats && stair.length > 0 && (
+        <>
+          <path
+            d={path(stair.map((ms) => ({ ms, left: Math.max(0, seats.of - soldBy(ms)) }))) ?? ""}
+            fill="none"
+            stroke="var(--ink-3)"
+            strokeWidth="1.2"
+          />
+          <text x={x(new Date(upTo)) + 6} y={ySeats(seats.left) + 4} className={styles.day}>
+            {seats.left} of {seats.of} seats left
+          </text>
+        </>
+      )}
+      {steps.map((step, index) => {
+        const before = steps[index - 1];
+        const first = before?.minor !== step.minor || before.to !== step.from;
+        return (
+          <g key={step.from}>
+            {before && before.to === step.from && before.minor !== step.minor && (
+              <line
+                x1={x(new Date(step.from))}
+                x2={x(new Date(step.from))}
+                y1={y(before.minor)}
+                y2={y(step.minor)}
+                stroke="var(--verdigris)"
+                strokeWidth="2.5"
+              />
+            )}
+            <line
+              x1={x(new Date(step.from))}
+              x2={x(new Date(step.to))}
+              y1={y(step.minor)}
+              y2={y(step.minor)}
+              stroke="var(--verdigris)"
+              strokeWidth="2.5"
+            />
+            {first && (
+              <text x={x(new Date(step.from)) + 5} y={y(step.minor) - 6} className={styles.price}>
+                {formatMoney(step.minor, currency)}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </g>
   );
 };
 
@@ -221,8 +370,52 @@ interface Filled {
 const fillHours = (hours: Filled[], from: Date, upTo: Date): Filled[] => {
   const byHour = new Map(hours.map((h) => [h.at.getTime(), h]));
   const filled: Filled[] = [];
-  const hour = 3_600_000;
-  for (let ms = Math.ceil(from.getTime() / hour) * hour; ms <= upTo.getTime(); ms += hour)
+  for (let ms = Math.floor(from.getTime() / hour) * hour; ms <= upTo.getTime(); ms += hour)
     filled.push(byHour.get(ms) ?? { at: new Date(ms), visits: 0, orders: 0 });
   return filled;
+};
+
+interface CurveProps {
+  curve: Hour[];
+  from: Date;
+  to: Date;
+  now: number;
+  width: number;
+  top: number;
+  bottom: number;
+}
+
+const Curve = ({ curve, from, to, now, width, top, bottom }: CurveProps) => {
+  const x = timeScale(from, to, width);
+  const hours = curve.map(({ hour: at, ...n }) => ({ at: new Date(at), ...n }));
+  const filled = fillHours(hours, from, new Date(Math.min(now, to.getTime())));
+  const high = top + 38;
+  const y = scaleLinear([0, max(filled, (h) => h.visits) || 1], [bottom, high]);
+  const yOrders = scaleLinear([0, (max(filled, (h) => h.orders) || 1) * 2.6], [bottom, high]);
+  const under = (value: (h: Filled) => number) =>
+    area<Filled>()
+      .x((h) => x(h.at))
+      .y0(bottom)
+      .y1(value)
+      .curve(curveMonotoneX)(filled) ?? "";
+  const visitLine = line<Filled>()
+    .x((h) => x(h.at))
+    .y((h) => y(h.visits))
+    .curve(curveMonotoneX);
+  return (
+    <g>
+      <clipPath id="curve-room">
+        <rect x={left} y={top} width={width - left - 8} height={bottom - top} />
+      </clipPath>
+      <g clipPath="url(#curve-room)">
+        <path d={under((h) => y(h.visits))} fill="var(--woad-tint)" />
+        <path d={visitLine(filled) ?? ""} fill="none" stroke="var(--woad)" strokeWidth="1.3" />
+        <path d={under((h) => yOrders(h.orders))} fill="var(--verdigris)" />
+      </g>
+      <text x={left - 6} y={high + 12} textAnchor="end" className={styles.day}>
+        {max(filled, (h) => h.visits) ?? 0} an hour
+      </text>
+      <line x1={left - 4} x2={left} y1={high} y2={high} stroke="var(--ink-3)" />
+    </g>
+  );
 };

@@ -14,6 +14,8 @@ import styles from "./PageEditor.module.css";
 interface Props {
   page: { id: string; name: string; draft: PageContent; published: PageContent | null; version: number };
   address: string;
+  /** Whose view, at which instant, the preview shows: the query of an address. */
+  seen: string;
   /** What else stands below the words. */
   children?: ReactNode;
 }
@@ -22,7 +24,7 @@ const saved = z.object({ version: z.number() });
 const same = (a: PageContent, b: PageContent | null) => b !== null && a.headline === b.headline && a.text === b.text && a.button === b.button;
 
 /** The words of one page beside the page itself. Words save by themselves; publishing is a step of its own. */
-export const PageEditor = ({ page, address, children }: Props) => {
+export const PageEditor = ({ page, address, seen, children }: Props) => {
   const { say, toast } = useToast();
   const [draft, setDraft] = useState(page.draft);
   const [published, setPublished] = useState(page.published);
@@ -80,7 +82,7 @@ export const PageEditor = ({ page, address, children }: Props) => {
           <span className="muted">{address}</span>
         </div>
         <div className={styles[width]}>
-          <iframe key={`${version}`} title={`Preview of the ${page.name} page`} src={`/desk/preview/${page.id}?v=${version}`} sandbox="" />
+          <iframe key={`${version}`} title={`Preview of the ${page.name} page`} src={`/desk/preview/${page.id}?v=${version}&${seen}`} sandbox="" />
         </div>
       </div>
       <Pane title="Words">

@@ -1,0 +1,93 @@
+import { behindAnOrder } from "./gate";
+import type { LaunchPage, LaunchSource } from "./launch";
+import { recurrenceRefusal, type RecurrenceRefusal } from "./recurrence";
+import type { Coverage } from "./settings";
+import { isZone, resolveWallTime } from "./wallTime";
+
+/** What is wrong with the settings of a launch, by the path of the field, in a sentence each. */
+export type SettingErrors = Record<string, string>;
+
+const recurrenceSentence = (refusal: RecurrenceRefusal): [field: string, sentence: string] => {
+  switch (refusal.code) {
+    case "not_a_rule":
+      return ["clock.rule", "This is not a recurrence rule of RFC 5545, such as FREQ=WEEKLY;BYDAY=MO."];
+    case "too_often":
+      return ["clock.rule", "Doors open once a day at most: weekly, monthly or daily rules."];
+    case "never_occurs":
+      return ["clock.rule", "No day fits this rule."];
+    case "windows_overlap":
+      return [
+        "clock.lengthMinutes",
+        `The doors would open again after ${refusal.gapMinutes} minutes, before they have closed. Make it shorter than that.`,
+      ];
+  }
+};
+
+const clockErrors = ({ settings: { clock }, zone }: LaunchSource): SettingErrors => {
+  const errors: SettingErrors = {};
+  const instant = (field: string, wall: string) => {
+    const resolved = resolveWallTime(wall, zone);
+    if ("instant" in resolved) return resolved.instant;
+    errors[`clock.${field}`] = "Give a date and a time, such as 27 November 2026, 18:00.";
+    return undefined;
+  };
+  if (clock.kind === "fixed") {
+    const [runUp, opens, closes] = [instant("runUp", clock.runUp), instant("opens", clock.opens), instant("closes", clock.closes)];
+    if (opens && closes && closes <= opens) errors["clock.closes"] = "The closing bell must ring after the opening bell.";
+    if (runUp && opens && runUp > opens) errors["clock.runUp"] = "The run-up begins before the doors open.";
+  }
+  if (clock.kind === "recurring" && instant("first", clock.first)) {
+    const refusal = recurrenceRefusal({ ...clock, zone });
+    if (refusal) {
+      const [field, sentence] = recurrenceSentence(refusal);
+      errors[field] = sentence;
+    }
+  }
+  if (clock.kind === "personal" && clock.length.minutes === 0) errors["clock.length.minutes"] = "Give each person some time.";
+  return errors;
+};
+
+/** Checks the settings of a launch against its zone, its pages and one another. Empty where all is well. */
+export const settingErrors = (source: LaunchSource): SettingErrors => {
+  if (!isZone(source.zone)) return { zone: `“${source.zone}” is not a time zone of the IANA database, such as Europe/Lisbon.` };
+  const { settings, pages, price, zone } = source;
+  const errors = clockErrors(source);
+  const known = (key: string): LaunchPage | undefined => pages.find((page) => page.key === key);
+  const missing = (field: string, key: string | null) => {
+    if (key !== null && !known(key)) errors[field] = `This launch has no page “${key}” any more. Choose another.`;
+  };
+  const coverage = (field: string, { mode, pages: keys, folders }: Coverage) => {
+    keys.forEach((key) => missing(field, key));
+    if (mode === "only" && keys.length + folders.length === 0) errors[field] = "Choose at least one page or folder.";
+  };
+  if (settings.clock.kind === "personal" && "page" in settings.clock.trigger) missing("clock.trigger.page", settings.clock.trigger.page);
+  settings.gates.forEach((gate, index) => {
+    coverage(`gates.${index}.covers`, gate.covers);
+    for (const phase of ["before", "during", "after"] as const) {
+      const answer = gate[phase];
+      if (answer.to !== "page") continue;
+      missing(`gates.${index}.${phase}`, answer.page);
+      const page = known(answer.page);
+      if (page && behindAnOrder(page.kind)) errors[`gates.${index}.${phase}`] = "This page asks for an order, so no gate can answer with it.";
+    }
+  });
+  settings.countdowns.forEach((countdown, index) => {
+    coverage(`countdowns.${index}.covers`, countdown.covers);
+    if (countdown.fromMinutes !== null && countdown.fromMinutes <= countdown.untilMinutes)
+      errors[`countdowns.${index}.fromMinutes`] = "It must appear before it goes.";
+  });
+  settings.stops.forEach((stop, index) => {
+    if (stop.on === "page") missing(`stops.${index}.page`, stop.page);
+  });
+  const minutes = settings.stages.map((stage) => stage.minutes);
+  settings.stages.forEach((stage, index) => {
+    if (minutes.indexOf(stage.minutes) !== index) errors[`stages.${index}.minutes`] = "Another stage begins at the same moment.";
+  });
+  if (settings.prices.length > 0 && settings.clock.kind !== "fixed") errors["prices"] = "Dated prices need a clock with dates of its own.";
+  settings.prices.forEach((dated, index) => {
+    if (!("instant" in resolveWallTime(dated.from, zone)))
+      errors[`prices.${index}.from`] = "Give a date and a time, such as 27 November 2026, 18:00.";
+  });
+  if (settings.rising && settings.rising.capMinor < price.minor) errors["rising.capMinor"] = "The cap lies below the price it starts from.";
+  return errors;
+};

@@ -1,0 +1,66 @@
+import { Temporal } from "temporal-polyfill";
+import type { LaunchSettings } from "./settings";
+
+const plain = (wall: string) => Temporal.PlainDateTime.from(wall);
+
+/**
+ * The settings of a launch on other dates: every wall time keeps its distance on the wall to the opening bell, so that
+ * a letter at 09:00 and a close at midnight stay at 09:00 and midnight on either side of a change of the clocks.
+ */
+export const onNewDates = (settings: LaunchSettings, newOpening: string): LaunchSettings => {
+  const { clock } = settings;
+  if (clock.kind === "personal") return settings;
+  const old = plain(clock.kind === "fixed" ? clock.opens : clock.first);
+  // Days and minutes on the wall, not hours elapsed: those would bend at a change of the clocks.
+  const distance = old.until(plain(newOpening), { largestUnit: "day" });
+  const move = (wall: string) => plain(wall).add(distance).toString({ smallestUnit: "minute" });
+  return {
+    ...settings,
+    clock:
+      clock.kind === "fixed"
+        ? { ...clock, runUp: move(clock.runUp), opens: move(clock.opens), closes: move(clock.closes) }
+        : { ...clock, first: move(clock.first) },
+    prices: settings.prices.map((price) => ({ ...price, from: move(price.from) })),
+  };
+};
+
+/** What is lost or bent where a launch with dates becomes an always-on one. */
+export type TurnRemark = { code: "prices_dropped"; n: number } | { code: "run_up_dropped" } | { code: "opening_letters_dropped"; n: number };
+
+/**
+ * The settings of a launch turned into an always-on one: each person has as long as the doors were open, from their
+ * opt-in on; where the doors closed at a time of day after whole days, so do theirs.
+ */
+export const turnPersonal = (settings: LaunchSettings): { settings: LaunchSettings; remarks: TurnRemark[] } => {
+  const { clock } = settings;
+  if (clock.kind === "personal") return { settings, remarks: [] };
+  const minutes =
+    clock.kind === "fixed"
+      ? plain(clock.opens)
+          .until(plain(clock.closes), { largestUnit: "day" })
+          .total({ unit: "minute", relativeTo: plain(clock.opens) })
+      : clock.lengthMinutes;
+  const closesAt = clock.kind === "fixed" ? clock.closes.slice(11) : plain(clock.first).add({ minutes }).toString().slice(11, 16);
+  const wholeDays = Math.floor(minutes / 1440) * 1440;
+  const early = settings.letters.filter((letter) => letter.hangsOn === "opening" && letter.minutes < 0).length;
+  const remarks: TurnRemark[] = [];
+  if (clock.kind === "fixed") remarks.push({ code: "run_up_dropped" });
+  if (settings.prices.length > 0) remarks.push({ code: "prices_dropped", n: settings.prices.length });
+  if (early > 0) remarks.push({ code: "opening_letters_dropped", n: early });
+  return {
+    settings: {
+      ...settings,
+      clock: {
+        kind: "personal",
+        trigger: { on: "opt_in", page: null },
+        length: wholeDays > 0 ? { kind: "until", minutes: wholeDays, time: closesAt } : { kind: "exact", minutes },
+        rearm: null,
+      },
+      prices: [],
+      // Nobody is there before their own clock starts.
+      letters: settings.letters.filter((letter) => letter.hangsOn === "closing" || letter.minutes >= 0),
+      stops: settings.stops.length > 0 ? settings.stops : [{ id: "bought", on: "purchase", product: null, handTo: null }],
+    },
+    remarks,
+  };
+};

@@ -1,0 +1,44 @@
+import { covers, type LaunchPage, type LaunchPlan } from "./launch";
+import { phaseFor, windowFor, type Onlooker } from "./onlooker";
+import type { CountdownForm, CountdownSetting, StageSetting } from "./settings";
+
+/** What a countdown runs to, and how urgent it looks by now. The same for a page, a checkout, an email and an image. */
+export interface Countdown {
+  until: Date;
+  to: "opening" | "closing";
+  /** Undefined before the first urgency stage. */
+  stage?: StageSetting;
+}
+
+const before = (until: Date, minutes: number): number => until.getTime() - minutes * 60_000;
+
+/** When each urgency stage of a countdown to a closing bell begins, the earliest first. */
+export const stageStarts = (plan: Pick<LaunchPlan, "stages">, closes: Date): { at: Date; stage: StageSetting }[] =>
+  plan.stages.map((stage) => ({ at: new Date(before(closes, stage.minutes)), stage }));
+
+/** The instant a person counts down to: the opening before the doors, the closing while they are open, none after, nor once their clock was stopped. */
+export const countdownAt = (plan: LaunchPlan, who: Onlooker, at: Date): Countdown | undefined => {
+  if (who.stop && who.stop.at <= at) return undefined;
+  const window = windowFor(plan, who, at);
+  if (!window || at >= window.closes) return undefined;
+  if (phaseFor(plan, who, at) === "before") return { until: window.opens, to: "opening" };
+  const stage = stageStarts(plan, window.closes).findLast((start) => start.at <= at)?.stage;
+  return { until: window.closes, to: "closing", stage };
+};
+
+/** From when to when a countdown is to be seen, for a bell at `until`. */
+export const shownSpan = ({ fromMinutes, untilMinutes }: CountdownSetting, until: Date): { from: number; to: number } => ({
+  from: fromMinutes === null ? -Infinity : before(until, fromMinutes),
+  to: before(until, untilMinutes),
+});
+
+/** The forms in which a page carries the countdown at an instant, without repetition. */
+export const formsOn = (plan: LaunchPlan, page: LaunchPage, countdown: Countdown | undefined, at: Date): CountdownForm[] => {
+  if (!countdown) return [];
+  const shown = plan.settings.countdowns.filter((setting) => {
+    if (!setting.to.includes(countdown.to) || !covers(setting.covers, page)) return false;
+    const span = shownSpan(setting, countdown.until);
+    return at.getTime() >= span.from && at.getTime() < span.to;
+  });
+  return [...new Set(shown.map(({ form }) => form))];
+};

@@ -1,0 +1,106 @@
+import { Temporal } from "temporal-polyfill";
+import type { LaunchPage, LaunchShape, PageKind } from "./launch";
+import type { ClockSettings, Coverage, LaunchSettings, LetterSetting } from "./settings";
+
+/** A page that a new launch begins with. */
+export type LaidPage = Pick<LaunchPage, "key" | "kind" | "slug"> & { episode?: number };
+
+const slugs: Record<LaunchShape, Partial<Record<PageKind, string>>> = {
+  full: { optin: "", sales: "join", checkout: "checkout", offer: "offer", thanks: "thank-you", closed: "closed" },
+  short: { sales: "", optin: "waiting-list", checkout: "checkout", offer: "offer", thanks: "thank-you", closed: "closed" },
+  list: { optin: "", closed: "closed" },
+};
+
+/** Episodes of a full launch's run-up, as pages of its own below `episodes/`. */
+export const runUpEpisodes = 3;
+
+/** The pages that a launch of this shape begins with. */
+export const layPages = (shape: LaunchShape): LaidPage[] => {
+  const pages: LaidPage[] = Object.entries(slugs[shape]).map(([kind, slug]) => ({ key: kind, kind: kind as PageKind, slug }));
+  if (shape !== "full") return pages;
+  const episodes = Array.from({ length: runUpEpisodes }, (_, index): LaidPage => {
+    const slug = `episodes/${index + 1}`;
+    return { key: slug, kind: "content", slug, episode: index + 1 };
+  });
+  return [pages[0]!, ...episodes, ...pages.slice(1)];
+};
+
+const only = (...pages: string[]): Coverage => ({ mode: "only", pages, folders: [] });
+const day = 1440;
+
+const letters = (shape: LaunchShape, kind: ClockSettings["kind"], name: string): LetterSetting[] => {
+  if (shape === "list") return [];
+  const close: LetterSetting[] = [
+    {
+      id: "last-day",
+      hangsOn: "closing",
+      minutes: -day,
+      to: "not_bought",
+      subject: `${name} closes in a day`,
+      text: `The doors of ${name} close in a day. The countdown on the page shows the very moment.`,
+    },
+    {
+      id: "last-hour",
+      hangsOn: "closing",
+      minutes: -60,
+      to: "not_bought",
+      subject: `${name}: the last hour`,
+      text: `The doors of ${name} close in an hour. After that the checkout takes no more orders.`,
+    },
+  ];
+  if (kind === "personal") return close;
+  const open: LetterSetting = {
+    id: "doors-open",
+    hangsOn: "opening",
+    minutes: 0,
+    to: "list",
+    subject: `The doors of ${name} are open`,
+    text: `${name} is open. You find it at the address below.`,
+  };
+  if (shape !== "full" || kind === "recurring") return [open, ...close];
+  const episodes = Array.from({ length: runUpEpisodes }, (_, index): LetterSetting => ({
+    id: `episode-${index + 1}`,
+    hangsOn: "opening",
+    minutes: -day * 2 * (runUpEpisodes - index),
+    to: "list",
+    subject: `Episode ${index + 1} is ready`,
+    text: `Episode ${index + 1} before the doors of ${name} open. You find it at the address below.`,
+  }));
+  return [...episodes, open, ...close];
+};
+
+/** The time, gates, countdowns, stages and letters that a launch of this shape and clock begins with. All of it can be changed. */
+export const laySettings = (shape: LaunchShape, clock: ClockSettings, name: string): LaunchSettings => ({
+  clock,
+  graceMinutes: 10,
+  // Episodes stay open while the doors are, and close with them.
+  gates:
+    shape === "full"
+      ? [
+          {
+            id: "episodes",
+            covers: { mode: "only", pages: [], folders: ["episodes"] },
+            before: clock.kind === "personal" ? { to: "page", page: "optin" } : { to: "itself" },
+            during: { to: "itself" },
+            after: { to: "page", page: "closed" },
+          },
+        ]
+      : [],
+  countdowns:
+    shape === "list"
+      ? [{ id: "bar", form: "bar_top", covers: only("optin"), to: ["opening", "closing"], fromMinutes: null, untilMinutes: 0 }]
+      : [{ id: "bar", form: "bar_top", covers: only("optin", "sales", "checkout"), to: ["opening", "closing"], fromMinutes: null, untilMinutes: 0 }],
+  stages: [
+    { id: "last-day", minutes: day, look: "firm", words: "Last day" },
+    { id: "last-hour", minutes: 60, look: "loud", words: "Last hour" },
+  ],
+  letters: letters(shape, clock.kind, name),
+  stops: shape === "list" || clock.kind !== "personal" ? [] : [{ id: "bought", on: "purchase", product: null, handTo: null }],
+  prices: [],
+  rising: null,
+  seats: null,
+});
+
+/** A wall time so many days earlier, in the same notation. */
+export const daysBefore = (wall: string, days: number): string =>
+  Temporal.PlainDateTime.from(wall).subtract({ days }).toString({ smallestUnit: "minute" });

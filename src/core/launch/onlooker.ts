@@ -1,0 +1,68 @@
+import { personalWindows } from "./personalClock";
+import { windowAround, windowsBetween } from "./recurrence";
+import type { LaunchPlan } from "./launch";
+import { phaseOf, type Window, type WindowPhase } from "./window";
+
+/** What is known of the person who looks, up to now: nothing at all for a new visitor. */
+export interface Onlooker {
+  /** Starts of the personal clock, of every identity that is this person. */
+  starts?: readonly Date[];
+  /** The clock stopped for them early: they bought, or reached a chosen page. Another launch's address where they were handed on. */
+  stop?: { at: Date; handedTo?: string };
+  checkoutBegunAt?: Date;
+  /** When their order was placed. */
+  orderedAt?: Date;
+  /** When they joined the list. */
+  subscribedAt?: Date;
+}
+
+/** What was known of a person at an instant: nothing that came later. */
+export const asOf = (who: Onlooker, at: Date): Onlooker => {
+  const known = <T extends Date>(date: T | undefined) => (date && date <= at ? date : undefined);
+  return {
+    // The same list where nothing is left out: what follows from it is kept by its identity.
+    starts: who.starts?.every((start) => start <= at) ? who.starts : who.starts?.filter((start) => start <= at),
+    stop: who.stop && who.stop.at <= at ? who.stop : undefined,
+    checkoutBegunAt: known(who.checkoutBegunAt),
+    orderedAt: known(who.orderedAt),
+    subscribedAt: known(who.subscribedAt),
+  };
+};
+
+// A person's windows follow from their starts alone; the starts of one request are asked about many times.
+const personal = new WeakMap<readonly Date[], { clock: unknown; windows: Window[] }>();
+
+const windowsOfPerson = (plan: LaunchPlan, starts: readonly Date[]): Window[] => {
+  if (plan.clock.kind !== "personal") return [];
+  const kept = personal.get(starts);
+  if (kept && kept.clock === plan.clock) return kept.windows;
+  const windows = personalWindows(plan.clock, plan.zone, starts);
+  personal.set(starts, { clock: plan.clock, windows });
+  return windows;
+};
+
+/** The window that holds for a person at an instant: the open one, else the next, else the last. Undefined before a personal clock starts. */
+export const windowFor = (plan: LaunchPlan, who: Onlooker, at: Date): Window | undefined => {
+  if (plan.clock.kind === "fixed") return plan.clock.window;
+  if (plan.clock.kind === "recurring") return windowAround(plan.clock, at);
+  // What has not started yet is not known yet: the newest start that was.
+  return windowsOfPerson(plan, who.starts ?? []).findLast(({ opens }) => opens <= at);
+};
+
+/** Every window of a person that touches `[from, to)`. */
+export const windowsFor = (plan: LaunchPlan, who: Onlooker, from: Date, to: Date): Window[] => {
+  const all =
+    plan.clock.kind === "fixed"
+      ? [plan.clock.window]
+      : plan.clock.kind === "recurring"
+        ? windowsBetween(plan.clock, from, to)
+        : windowsOfPerson(plan, who.starts ?? []);
+  return all.filter(({ opens, closes }) => opens < to && closes > from);
+};
+
+/** Where a person stands: before, while or after the doors are open to them. A personal clock that was stopped stays where it stood. */
+export const phaseFor = (plan: LaunchPlan, who: Onlooker, at: Date): WindowPhase => {
+  const stopped = plan.clock.kind === "personal" && who.stop && who.stop.at <= at ? who.stop.at : undefined;
+  const window = windowFor(plan, who, stopped ?? at);
+  return window ? phaseOf(window, stopped ?? at) : "before";
+};

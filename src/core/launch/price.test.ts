@@ -1,0 +1,86 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { planFor } from "../../../tests/support/plans";
+import { onlookerOfKind, personKinds, priceAt, readSeenAs, readSeenAt, scarcity, seatsLeft, seenQuery, writeSeenAs, type SeenAs } from ".";
+
+const at = new Date("2026-11-23T12:00:00Z");
+const rising = (every: number, stepMinor: number, capMinor: number) => planFor({ settings: { rising: { every, stepMinor, capMinor } } });
+
+describe("a price that rises with the sales", () => {
+  it("is min(cap, start + floor(sold / every) × step), and says what comes next", () => {
+    const plan = rising(25, 1_000, 19_900);
+    expect(priceAt(plan, at, { sold: 24 })).toEqual({ minor: 14_900, currency: "EUR", rises: { afterSales: 1, toMinor: 15_900 } });
+    expect(priceAt(plan, at, { sold: 25 })).toEqual({ minor: 15_900, currency: "EUR", rises: { afterSales: 25, toMinor: 16_900 } });
+    expect(priceAt(plan, at, { sold: 9_999 })).toEqual({ minor: 19_900, currency: "EUR" });
+  });
+  it("never falls as sales come in, never passes the cap, and rises when it said it would", () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 50 }), fc.integer({ min: 1, max: 5_000 }), fc.integer({ min: 0, max: 30_000 }), fc.nat(2_000), (every, step, over, sold) => {
+        const plan = rising(every, step, 14_900 + over);
+        const seen = priceAt(plan, at, { sold });
+        expect(seen.minor).toBe(Math.min(14_900 + over, 14_900 + Math.floor(sold / every) * step));
+        if (!seen.rises || !("afterSales" in seen.rises)) return;
+        expect(priceAt(plan, at, { sold: sold + seen.rises.afterSales - 1 }).minor).toBe(seen.minor);
+        expect(priceAt(plan, at, { sold: sold + seen.rises.afterSales }).minor).toBe(seen.rises.toMinor);
+      }),
+    );
+  });
+});
+
+describe("a dated price", () => {
+  const plan = planFor({
+    settings: {
+      prices: [
+        { id: "full", from: "2026-11-24T00:00", minor: 14_900 },
+        { id: "first", from: "2026-11-20T18:00", minor: 12_900 },
+      ],
+    },
+  });
+  it("holds from its bell on, and announces the next one only where it is dearer", () => {
+    expect(priceAt(plan, at, { sold: 0 })).toMatchObject({ minor: 12_900, rises: { at: new Date("2026-11-24T00:00:00Z"), toMinor: 14_900 } });
+    expect(priceAt(plan, new Date("2026-11-24T00:00:00Z"), { sold: 0 })).toEqual({ minor: 14_900, currency: "EUR" });
+    expect(priceAt(plan, new Date("2026-11-19T00:00:00Z"), { sold: 0 })).toEqual({ minor: 14_900, currency: "EUR" });
+  });
+});
+
+describe("seats", () => {
+  const plan = planFor({ settings: { seats: 100 } });
+  it("are counted down to none, and not at all where there is no limit", () => {
+    expect(seatsLeft(plan, { sold: 63 })).toEqual({ left: 37, of: 100 });
+    expect(seatsLeft(plan, { sold: 101 })).toEqual({ left: 0, of: 100 });
+    expect(seatsLeft(planFor(), { sold: 5 })).toBeUndefined();
+  });
+  it("and rises are said in words that are true", () => {
+    expect(scarcity(priceAt(rising(12, 1_000, 19_900), at, { sold: 0 }), seatsLeft(plan, { sold: 63 }), "Europe/Lisbon")).toEqual([
+      "37 of 100 seats left",
+      "The price rises to €159.00 in 12 sales",
+    ]);
+    expect(scarcity({ minor: 100, currency: "EUR", rises: { at, toMinor: 200 } }, { left: 0, of: 9 }, "Europe/Lisbon")).toEqual([
+      "All 9 seats are taken",
+      "The price rises to €2.00 on Monday 23 November 2026 at 12:00, Lisbon time",
+    ]);
+  });
+});
+
+describe("the view of a screen", () => {
+  it("is written into an address and read back the same", () => {
+    const anySeen: fc.Arbitrary<SeenAs> = fc.oneof(
+      fc.constant<SeenAs>({ kind: "everyone" }),
+      fc.uuid().map((id): SeenAs => ({ kind: "person", id })),
+      fc.record({ kind: fc.constantFrom(...personKinds), since: fc.option(fc.date({ min: new Date(0), max: new Date(4e12), noInvalidDate: true }), { nil: undefined }) }).map(({ kind, since }) => (since ? { kind, since } : { kind })),
+    );
+    fc.assert(fc.property(anySeen, (seen) => void expect(readSeenAs(writeSeenAs(seen))).toEqual(seen)));
+    expect(readSeenAt(new URLSearchParams(seenQuery({ at, as: { kind: "new" } })).get("at"))).toEqual(at);
+  });
+  it("that makes no sense is now, as everyone", () => {
+    for (const text of ["", "person@1", "admin", "subscriber@yesterday' or 1=1", undefined]) expect(readSeenAs(text).kind).toMatch(/everyone|subscriber/);
+    expect(readSeenAt("tomorrow")).toBeUndefined();
+  });
+  it("of a kind of person is a person the clock could know", () => {
+    const plan = planFor();
+    expect(onlookerOfKind({ kind: "new" }, plan, at)).toEqual({});
+    expect(onlookerOfKind({ kind: "buyer", since: at }, plan, at).orderedAt).toEqual(at);
+    const closed = new Date("2026-11-30T00:00:00Z");
+    expect(onlookerOfKind({ kind: "begun" }, plan, closed).checkoutBegunAt).toEqual(new Date("2026-11-26T23:59:00Z"));
+  });
+});

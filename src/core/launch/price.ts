@@ -1,0 +1,41 @@
+import type { LaunchPlan } from "./launch";
+
+/** How many of the main product were sold: the true counter behind seats and the rising price. */
+export interface Counters {
+  sold: number;
+}
+
+export interface PriceView {
+  minor: number;
+  currency: string;
+  /** What comes next, where something does: after so many more sales, or at an instant. */
+  rises?: { afterSales: number; toMinor: number } | { at: Date; toMinor: number };
+}
+
+const risen = (plan: LaunchPlan, base: number, sold: number): number => {
+  const { rising } = plan.settings;
+  if (!rising) return base;
+  return Math.max(base, Math.min(rising.capMinor, base + Math.floor(sold / rising.every) * rising.stepMinor));
+};
+
+/** The price at an instant after so many sales: the dated price that holds, raised by a step for every so many sales, up to the cap. */
+export const priceAt = (plan: LaunchPlan, at: Date, { sold }: Counters): PriceView => {
+  const { rising } = plan.settings;
+  const base = plan.prices.findLast(({ from }) => from <= at)?.minor ?? plan.price.minor;
+  const minor = risen(plan, base, sold);
+  const { currency } = plan.price;
+  if (rising) {
+    const afterSales = rising.every - (sold % rising.every);
+    const toMinor = risen(plan, base, sold + afterSales);
+    if (toMinor > minor) return { minor, currency, rises: { afterSales, toMinor } };
+  }
+  const next = plan.prices.find(({ from }) => from > at);
+  const toMinor = next && risen(plan, next.minor, sold);
+  return next && toMinor! > minor ? { minor, currency, rises: { at: next.from, toMinor: toMinor! } } : { minor, currency };
+};
+
+/** Seats that are left; undefined where they are not counted. Never below zero. */
+export const seatsLeft = (plan: LaunchPlan, { sold }: Counters): { left: number; of: number } | undefined => {
+  const { seats } = plan.settings;
+  return seats === null ? undefined : { left: Math.max(0, seats - sold), of: seats };
+};

@@ -1,0 +1,155 @@
+import { RRuleTemporal } from "rrule-temporal";
+import { toText } from "rrule-temporal/totext";
+import { Temporal } from "temporal-polyfill";
+import { isZone, resolveWallTime } from "./wallTime";
+import type { Window } from "./window";
+
+/** A recurring window: every occurrence of the rule opens the doors for a length of time. */
+export interface Recurrence {
+  /** First wall time, `YYYY-MM-DDTHH:MM`. */
+  first: string;
+  /** RFC 5545 recurrence rule, without its name. */
+  rule: string;
+  lengthMinutes: number;
+  zone: string;
+}
+
+export type RecurrenceRefusal =
+  | { code: "not_a_rule"; typed: string }
+  | { code: "too_often"; typed: string }
+  | { code: "never_occurs" }
+  | { code: "windows_overlap"; at: Date; gapMinutes: number };
+
+const basic = (wall: string) => `${wall.replace(/[-:]/g, "")}00`;
+const parse = ({ first, rule, zone }: Omit<Recurrence, "lengthMinutes">): RRuleTemporal =>
+  new RRuleTemporal({ rruleString: `DTSTART;TZID=${zone}:${basic(first)}\nRRULE:${rule}`, maxIterations: 100_000, cache: false });
+
+interface Known {
+  rule: RRuleTemporal;
+  starts: number[];
+  /** Occurrences are known up to here, in epoch milliseconds. */
+  upTo: number;
+  finished: boolean;
+}
+const known = new Map<string, Known>();
+const year = 366 * 86_400_000;
+
+// Expanding a rule costs thousands of times more than looking an occurrence up, and every public page looks one up.
+const expanded = (recurrence: Recurrence, upTo: number): Known => {
+  const key = `${recurrence.zone}|${recurrence.first}|${recurrence.rule}`;
+  let entry = known.get(key);
+  if (!entry) {
+    if (known.size > 500) known.clear();
+    const opens = resolveWallTime(recurrence.first, recurrence.zone);
+    const from = "instant" in opens ? opens.instant.getTime() : 0;
+    known.set(key, (entry = { rule: parse(recurrence), starts: [], upTo: from - 1, finished: false }));
+  }
+  if (entry.finished || entry.upTo >= upTo) return entry;
+  const to = upTo + 2 * year;
+  const more = entry.rule.between(new Date(entry.upTo + 1), new Date(to), true).map((at) => at.epochMilliseconds);
+  entry.starts.push(...more.filter((ms) => ms > (entry.starts.at(-1) ?? -Infinity)));
+  entry.upTo = to;
+  const { count, until } = entry.rule.options();
+  entry.finished = (count !== undefined && entry.starts.length >= count) || (until !== undefined && until.epochMilliseconds <= to);
+  return entry;
+};
+
+const windowFrom = (start: number, lengthMinutes: number): Window => ({ opens: new Date(start), closes: new Date(start + lengthMinutes * 60_000) });
+
+/** The windows of a recurrence that touch `[from, to)`, in order. */
+export const windowsBetween = (recurrence: Recurrence, from: Date, to: Date): Window[] => {
+  const length = recurrence.lengthMinutes * 60_000;
+  return expanded(recurrence, to.getTime())
+    .starts.filter((start) => start < to.getTime() && start + length > from.getTime())
+    .map((start) => windowFrom(start, recurrence.lengthMinutes));
+};
+
+/** The window that is open at an instant, else the next one, else the last one that was. */
+export const windowAround = (recurrence: Recurrence, at: Date): Window | undefined => {
+  const { starts } = expanded(recurrence, at.getTime() + year);
+  const length = recurrence.lengthMinutes * 60_000;
+  let [low, high] = [0, starts.length];
+  // The first start whose window has not closed yet.
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (starts[middle]! + length > at.getTime()) high = middle;
+    else low = middle + 1;
+  }
+  const start = starts[low] ?? starts.at(-1);
+  return start === undefined ? undefined : windowFrom(start, recurrence.lengthMinutes);
+};
+
+/** The first openings from `from` on, at most `n`. */
+export const nextOpenings = (recurrence: Recurrence, from: Date, n: number): Date[] => {
+  const first = expanded(recurrence, -Infinity).upTo;
+  const { starts } = expanded(recurrence, Math.max(first, from.getTime()) + 8 * year);
+  return starts
+    .filter((start) => start >= from.getTime())
+    .slice(0, n)
+    .map((start) => new Date(start));
+};
+
+/** What is wrong with a recurrence, or undefined: no rule, more often than daily, or windows that would overlap. */
+export const recurrenceRefusal = (recurrence: Recurrence): RecurrenceRefusal | undefined => {
+  const typed = recurrence.rule;
+  if (!/^FREQ=[A-Z]+(;[A-Z]+=[\w,+-]+)*$/i.test(typed) || !isZone(recurrence.zone)) return { code: "not_a_rule", typed };
+  if (/FREQ=(HOURLY|MINUTELY|SECONDLY)|BY(HOUR|MINUTE|SECOND)=/i.test(typed)) return { code: "too_often", typed };
+  let starts: number[];
+  try {
+    parse(recurrence);
+    const first = resolveWallTime(recurrence.first, recurrence.zone);
+    if (!("instant" in first)) return { code: "not_a_rule", typed };
+    starts = expanded(recurrence, first.instant.getTime() + 8 * year).starts;
+  } catch {
+    return { code: "not_a_rule", typed };
+  }
+  if (starts.length === 0) return { code: "never_occurs" };
+  for (let i = 1; i < starts.length; i += 1) {
+    const gap = starts[i]! - starts[i - 1]!;
+    if (gap < recurrence.lengthMinutes * 60_000) return { code: "windows_overlap", at: new Date(starts[i]!), gapMinutes: gap / 60_000 };
+  }
+  return undefined;
+};
+
+/** A recurrence in plain English: `every week on Monday`. */
+export const recurrenceWords = (recurrence: Recurrence): string => toText(parse(recurrence), "en", { excludeTzAbbreviation: true });
+
+const weekdays = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
+export type Weekday = (typeof weekdays)[number];
+
+/** A rule as the desk edits it. */
+export interface RuleParts {
+  every: number;
+  unit: "week" | "month_day" | "month_weekday";
+  /** Days of the week, for `week`. */
+  days: Weekday[];
+  /** Ends after so many openings, or on a day, or never. */
+  times: number | null;
+}
+
+/** The RFC 5545 rule of plain parts; the day of the month or its weekday is that of the first opening. */
+export const ruleOf = ({ every, unit, days, times }: RuleParts, first: string): string => {
+  const day = Temporal.PlainDate.from(first.slice(0, 10));
+  const interval = every > 1 ? `;INTERVAL=${every}` : "";
+  const count = times ? `;COUNT=${times}` : "";
+  if (unit === "week") {
+    const named = weekdays.filter((name) => days.includes(name));
+    return `FREQ=WEEKLY${interval};BYDAY=${(named.length ? named : [weekdays[day.dayOfWeek - 1]!]).join(",")}${count}`;
+  }
+  if (unit === "month_day") return `FREQ=MONTHLY${interval};BYMONTHDAY=${day.day}${count}`;
+  // The fifth Friday is missing in most months; who says so means the last.
+  const nth = Math.ceil(day.day / 7);
+  return `FREQ=MONTHLY${interval};BYDAY=${nth === 5 ? -1 : nth}${weekdays[day.dayOfWeek - 1]!}${count}`;
+};
+
+/** The parts of a rule that `ruleOf` made; undefined for a rule that says more than they can. */
+export const partsOf = (rule: string): RuleParts | undefined => {
+  const match = /^FREQ=(WEEKLY|MONTHLY)(?:;INTERVAL=(\d+))?;(BYDAY|BYMONTHDAY)=([\w,-]+)(?:;COUNT=(\d+))?$/.exec(rule);
+  if (!match) return undefined;
+  const [, frequency, every, by, value, times] = match;
+  const rest = { every: Number(every ?? 1), times: times ? Number(times) : null };
+  if (frequency === "WEEKLY")
+    return by === "BYDAY" && /^[A-Z,]+$/.test(value!) ? { ...rest, unit: "week", days: value!.split(",") as Weekday[] } : undefined;
+  if (by === "BYMONTHDAY") return /^\d+$/.test(value!) ? { ...rest, unit: "month_day", days: [] } : undefined;
+  return /^(-1|[1-4])[A-Z]{2}$/.test(value!) ? { ...rest, unit: "month_weekday", days: [] } : undefined;
+};

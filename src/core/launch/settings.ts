@@ -1,0 +1,125 @@
+import { z } from "zod";
+
+/** `YYYY-MM-DDTHH:MM`, in the launch's zone. */
+const wall = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "Give a date and a time, such as 27 November 2026, 18:00.");
+const minutes = (most: number) => z.number().int("Whole minutes.").min(0, "Not below zero.").max(most, "That is too long.");
+const year = 366 * 1440;
+const id = z.string().regex(/^[\w-]{1,60}$/);
+
+/** The key of a page within its launch: its kind, or the address of a page of the vendor's own. */
+const pageKey = z.string().regex(/^[a-z0-9/-]{1,80}$/, "There is no such page.");
+
+const fixedClock = z.object({ kind: z.literal("fixed"), runUp: wall, opens: wall, closes: wall });
+const recurringClock = z.object({
+  kind: z.literal("recurring"),
+  /** The first opening; it gives the time of day of every other. */
+  first: wall,
+  /** RFC 5545 §3.3.10, without DTSTART. */
+  rule: z.string().max(200),
+  lengthMinutes: minutes(year).min(1, "The doors must be open for a while."),
+});
+export const trigger = z.discriminatedUnion("on", [
+  z.object({ on: z.literal("opt_in"), page: pageKey.nullable() }),
+  z.object({ on: z.literal("first_visit") }),
+  z.object({ on: z.literal("page"), page: pageKey }),
+  z.object({ on: z.literal("webhook") }),
+]);
+export type Trigger = z.infer<typeof trigger>;
+const personalClock = z.object({
+  kind: z.literal("personal"),
+  trigger,
+  length: z.discriminatedUnion("kind", [
+    z.object({ kind: z.literal("exact"), minutes: minutes(year).min(1, "Give each person some time.") }),
+    z.object({ kind: z.literal("until"), minutes: minutes(year), time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "A time such as 20:00.") }),
+  ]),
+  /** Starts again after a rest, at most so many times; null is never. */
+  rearm: z.object({ restMinutes: minutes(5 * year), times: z.number().int().min(1, "At least once.").max(100, "100 times at most.") }).nullable(),
+});
+export const clockSettings = z.discriminatedUnion("kind", [fixedClock, recurringClock, personalClock]);
+export type ClockSettings = z.infer<typeof clockSettings>;
+export type PersonalClock = z.infer<typeof personalClock>;
+export type RecurringClock = z.infer<typeof recurringClock>;
+
+/** Which pages something holds for: these alone, or all but these. A folder covers every address below it. */
+export const coverage = z.object({
+  mode: z.enum(["only", "but"]),
+  pages: z.array(pageKey).max(100),
+  folders: z.array(z.string().regex(/^[a-z0-9-]+$/)).max(20),
+});
+export type Coverage = z.infer<typeof coverage>;
+
+const outsideAddress = z.url({ protocol: /^https?$/, message: "An address begins with https:// or http://." }).max(500, "500 characters at most.");
+export const gateAnswerSetting = z.discriminatedUnion("to", [
+  z.object({ to: z.literal("itself") }),
+  z.object({ to: z.literal("page"), page: pageKey }),
+  z.object({ to: z.literal("address"), url: outsideAddress }),
+]);
+export type GateAnswerSetting = z.infer<typeof gateAnswerSetting>;
+export const gateRule = z.object({ id, covers: coverage, before: gateAnswerSetting, during: gateAnswerSetting, after: gateAnswerSetting });
+export type GateRule = z.infer<typeof gateRule>;
+
+export const countdownForms = ["bar_top", "bar_bottom", "inline", "card"] as const;
+export type CountdownForm = (typeof countdownForms)[number];
+export const countdownSetting = z.object({
+  id,
+  form: z.enum(countdownForms),
+  covers: coverage,
+  /** The bells it counts to. */
+  to: z.array(z.enum(["opening", "closing"])).min(1, "It must count to something."),
+  /** Shown from so many minutes before the bell; null is from the start. */
+  fromMinutes: minutes(year).nullable(),
+  /** Gone so many minutes before the bell; 0 stays to the end. */
+  untilMinutes: minutes(year),
+});
+export type CountdownSetting = z.infer<typeof countdownSetting>;
+
+export const stageLooks = ["quiet", "firm", "loud"] as const;
+export const stageSetting = z.object({
+  id,
+  /** Begins so many minutes before the closing bell. */
+  minutes: minutes(year).min(1, "Before the bell."),
+  look: z.enum(stageLooks),
+  words: z.string().trim().min(1, "Say it in a word or two.").max(40, "40 characters at most."),
+});
+export type StageSetting = z.infer<typeof stageSetting>;
+
+export const letterSetting = z.object({
+  id,
+  hangsOn: z.enum(["opening", "closing"]),
+  /** After the bell; below zero is before it. */
+  minutes: z.number().int().min(-year).max(year),
+  /** Everyone on the list, or those of them who have not bought. */
+  to: z.enum(["list", "not_bought"]),
+  subject: z.string().trim().min(1, "A letter needs a subject.").max(150, "150 characters at most."),
+  text: z.string().trim().min(1, "Say something.").max(8000, "8,000 characters at most."),
+});
+export type LetterSetting = z.infer<typeof letterSetting>;
+
+export const stopSetting = z.discriminatedUnion("on", [
+  z.object({ id, on: z.literal("purchase"), product: z.uuid().nullable(), handTo: z.uuid().nullable() }),
+  z.object({ id, on: z.literal("page"), page: pageKey, handTo: z.uuid().nullable() }),
+]);
+export type StopSetting = z.infer<typeof stopSetting>;
+
+/** All that the vendor sets about the time of a launch. Kept whole, so that a version can be brought back whole. */
+export const launchSettings = z.object({
+  clock: clockSettings,
+  graceMinutes: minutes(1440),
+  gates: z.array(gateRule).max(50),
+  countdowns: z.array(countdownSetting).max(20),
+  stages: z.array(stageSetting).max(10),
+  letters: z.array(letterSetting).max(60),
+  stops: z.array(stopSetting).max(10),
+  /** Dated prices of the main product, in minor units; a clock with dates only. */
+  prices: z.array(z.object({ id, from: wall, minor: z.number().int().positive("Above zero.") })).max(20),
+  /** After every so many sales the price rises by a step, up to the cap; minor units. */
+  rising: z
+    .object({
+      every: z.number().int().min(1, "At least one sale.").max(100_000),
+      stepMinor: z.number().int().positive("Above zero."),
+      capMinor: z.number().int().positive("Above zero."),
+    })
+    .nullable(),
+  seats: z.number().int().min(1, "At least one seat.").max(1_000_000).nullable(),
+});
+export type LaunchSettings = z.infer<typeof launchSettings>;

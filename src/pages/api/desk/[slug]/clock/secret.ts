@@ -1,0 +1,8 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { hookSecret } from "../../../../../server/launch/hookSecret";
+
+export const POST: APIRoute = deskEndpoint(z.object({ renew: z.boolean().default(false) }), async ({ em, user, body, params }) => ({
+  secret: await hookSecret(em, user, params["slug"], body.renew),
+}));

@@ -1,0 +1,8 @@
+import type { APIRoute } from "astro";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { proposedChange, summariseChange } from "../../../../../server/launch/change";
+import { deskLaunch } from "../../../../../server/launch/deskLaunch";
+
+export const POST: APIRoute = deskEndpoint(proposedChange, async ({ em, body, params, now }) =>
+  summariseChange(em, await deskLaunch(em, params["slug"]), body.settings, now),
+);

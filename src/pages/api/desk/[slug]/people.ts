@@ -1,0 +1,15 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../server/app/endpoint";
+import { deskLaunch } from "../../../../server/launch/deskLaunch";
+import { onlookerOfContact } from "../../../../server/launch/persons";
+import { peopleByName } from "../../../../store/reports/peopleByName";
+
+const ask = z.union([z.object({ find: z.string().trim().min(2).max(80) }), z.object({ id: z.uuid() })]);
+
+/** Finds people of a launch by name or address, or answers what the clock knows of one. Reads only. */
+export const POST: APIRoute = deskEndpoint(ask, async ({ em, body, params }) => {
+  const bundle = await deskLaunch(em, params["slug"]);
+  if ("find" in body) return { people: await peopleByName(em, bundle.launch.id, body.find) };
+  return { person: (await onlookerOfContact(em, bundle, body.id)) ?? null };
+});

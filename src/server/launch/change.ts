@@ -1,0 +1,127 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import {
+  changeSummary,
+  handOverLoop,
+  launchSettings,
+  settingErrors,
+  type Audience,
+  type ChangeSummary,
+  type LaunchSettings,
+} from "../../core/launch";
+import { Launch, LaunchChange, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { queue } from "../app/outbox";
+import { launchChanged, type LaunchBundle } from "./bundle";
+import { scheduleBells } from "./ring";
+
+export const proposedChange = z.object({ settings: launchSettings });
+export const changeRequest = proposedChange.extend({
+  /** The version the desk started from. */
+  version: z.number().int(),
+  what: z.string().trim().min(1).max(160),
+});
+
+/** Refuses settings that do not fit, field by field; a hand-over that would come round is named launch by launch. */
+const mustFit = async (em: EntityManager, { launch, source }: LaunchBundle, settings: LaunchSettings): Promise<void> => {
+  const fields = Object.fromEntries(Object.entries(settingErrors({ ...source, settings })).map(([path, sentence]) => [`settings.${path}`, sentence]));
+  const others = await em.find(Launch, { id: { $ne: launch.id } });
+  const names = new Map([...others.map((other) => [other.id, other.name] as const), [launch.id, launch.name] as const]);
+  const handsTo = (of: LaunchSettings) => of.stops.flatMap(({ handTo }) => (handTo ? [handTo] : []));
+  const all = [...others.map((other) => ({ launch: other.id, handsTo: handsTo(other.settings) })), { launch: launch.id, handsTo: handsTo(settings) }];
+  const loop = handOverLoop(all, launch.id);
+  settings.stops.forEach(({ handTo }, index) => {
+    if (handTo && !names.has(handTo)) fields[`settings.stops.${index}.handTo`] = "There is no such launch.";
+    else if (handTo && loop?.[1] === handTo)
+      fields[`settings.stops.${index}.handTo`] = `People would go round in a loop: ${loop.map((id) => names.get(id)).join(" → ")}.`;
+  });
+  if (Object.keys(fields).length > 0) throw new Refusal(422, "fields", "Some fields need another look. Nothing was changed.", fields);
+};
+
+/** Who is told what by a launch's clock at present. */
+const audienceOf = async (em: EntityManager, launchId: string): Promise<Audience> => {
+  const [row] = await em.execute<{ watching: string; buyers: string }[]>(
+    `select (select count(*) from stage_rollup where launch_id = ? and paid is null) as watching,
+       (select count(distinct contact_id) from sale_order where launch_id = ?) as buyers`,
+    [launchId, launchId],
+  );
+  const persons = await em.execute<{ starts: string[] }[]>(
+    `select array_agg(to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') order by c.at) as starts from clock_start c
+     where c.launch_id = ? and not exists (select from clock_stop s where s.launch_id = c.launch_id and s.person_id = c.person_id) group by c.person_id`,
+    [launchId],
+  );
+  return {
+    watching: Number(row!.watching),
+    buyers: Number(row!.buyers),
+    persons: persons.map(({ starts }) => ({ starts: starts.map((at) => new Date(at)) })),
+  };
+};
+
+/** What a change would do, in numbers. Writes nothing. */
+export const summariseChange = async (em: EntityManager, bundle: LaunchBundle, settings: LaunchSettings, now: Date): Promise<ChangeSummary> => {
+  await mustFit(em, bundle, settings);
+  return changeSummary(bundle.source, settings, await audienceOf(em, bundle.launch.id), now);
+};
+
+const write = async (
+  em: EntityManager,
+  user: DeskUser,
+  bundle: LaunchBundle,
+  { settings, version, what }: z.infer<typeof changeRequest>,
+  now: Date,
+): Promise<number> =>
+  em.transactional(async (tx) => {
+    await mustFit(tx, bundle, settings);
+    const changed = await tx.nativeUpdate(Launch, { id: bundle.launch.id, version }, { settings, version: version + 1 });
+    if (changed === 0)
+      throw new Refusal(
+        409,
+        "changed_meanwhile",
+        "Somebody else changed the time of this launch since you opened it. Nothing was overwritten: reload to see it.",
+      );
+    tx.persist(
+      tx.create(LaunchChange, {
+        id: randomUUID(),
+        launchId: bundle.launch.id,
+        userId: user.id,
+        at: now,
+        what,
+        before: bundle.launch.settings,
+        version: version + 1,
+        undone: false,
+      }),
+    );
+    await tx.flush();
+    tx.clear();
+    await scheduleBells(tx, bundle.launch.id, now);
+    // Letters on personal clocks wait under due times of the old settings.
+    if (settings.clock.kind === "personal") await queue(tx, "hang_letters", { id: bundle.launch.id }, now, `hang:${bundle.launch.id}`);
+    await launchChanged(tx);
+    return version + 1;
+  });
+
+/** Changes the settings of a launch; the version before is kept. Answers the new version. */
+export const changeSettings = async (
+  em: EntityManager,
+  user: DeskUser,
+  bundle: LaunchBundle,
+  request: z.infer<typeof changeRequest>,
+  now: Date,
+): Promise<number> => {
+  mustWrite(user);
+  return write(em, user, bundle, request, now);
+};
+
+/** Brings back what was before the newest change that is not undone. Answers what was undone. */
+export const undoChange = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, now: Date): Promise<string> => {
+  mustWrite(user);
+  const [last] = await em.find(LaunchChange, { launchId: bundle.launch.id, undone: false }, { orderBy: { version: -1 }, limit: 1 });
+  if (!last) throw new Refusal(409, "nothing_to_undo", "There is nothing to undo: this is how the launch began.");
+  await em.transactional(async (tx) => {
+    const version = await write(tx, user, bundle, { settings: last.before, version: bundle.launch.version, what: `Undone: ${last.what}` }, now);
+    await tx.nativeUpdate(LaunchChange, { launchId: bundle.launch.id, version: { $in: [last.version, version] } }, { undone: true });
+  });
+  return last.what;
+};

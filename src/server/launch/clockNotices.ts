@@ -1,0 +1,45 @@
+import { z } from "zod";
+import { email } from "../../core/people";
+import { Contact } from "../../store/entities";
+import type { App } from "../app/app";
+import { loadBundle } from "./bundle";
+import { startClock } from "./persons";
+import { randomUUID } from "node:crypto";
+
+const notice = z.object({
+  type: z.literal("clock.start"),
+  data: z.object({ email, first_name: z.string().trim().max(80).optional() }),
+});
+
+/**
+ * Starts a person's clock on the word of an outside tool (a verified notice). An address that is not known yet becomes
+ * a contact without consent: it has a clock, and gets no letters. Answers what came of it, for the record.
+ */
+export const applyClockNotice =
+  (launchId: string) =>
+  async (app: App, body: unknown): Promise<string> => {
+    const read = notice.safeParse(body);
+    if (!read.success) return "not understood";
+    const now = app.clock.now();
+    return app.fork().transactional(async (em) => {
+      const bundle = await loadBundle(em, { id: launchId });
+      const { clock } = bundle!.plan;
+      if (clock.kind !== "personal" || clock.trigger.on !== "webhook") return "this launch's clock is not started by notices";
+      const { data } = read.data;
+      const [person] = await em.execute<{ id: string }[]>(
+        "insert into person (id, created_at) select ?, ? where not exists (select from contact where email = ?) returning id",
+        [randomUUID(), now, data.email],
+      );
+      if (person) {
+        await em.execute("insert into contact (id, person_id, email, first_name, created_at) values (?, ?, ?, ?, ?) on conflict (email) do nothing", [
+          randomUUID(),
+          person.id,
+          data.email,
+          data.first_name ?? "",
+          now,
+        ]);
+      }
+      const contact = await em.findOneOrFail(Contact, { email: data.email });
+      return (await startClock(em, bundle!, contact.personId, "webhook", now)) ? "started" : "runs already, or may not start again";
+    });
+  };

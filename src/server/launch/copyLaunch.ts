@@ -1,0 +1,103 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import { onNewDates, resolveWallTime, settingErrors, turnPersonal, type TurnRemark } from "../../core/launch";
+import { Launch, Page, PathStep, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { type LaunchBundle } from "./bundle";
+import { freeSlug, newHookSecret } from "./createLaunch";
+import { scheduleBells } from "./ring";
+
+export const copyRequest = z.object({
+  name: z.string().trim().min(1, "Give the copy a name.").max(120, "120 characters at most."),
+  /** `dates`: the same launch on other dates. `always_on`: a clock for each person instead. */
+  as: z.enum(["dates", "always_on"]),
+  opensWall: z.string().default(""),
+});
+
+const remarkSentence = (remark: TurnRemark): string => {
+  switch (remark.code) {
+    case "prices_dropped":
+      return `${remark.n} dated ${remark.n === 1 ? "price was" : "prices were"} left out: an always-on launch has no dates.`;
+    case "run_up_dropped":
+      return "The run-up was left out: each person's clock starts with their opt-in.";
+    case "opening_letters_dropped":
+      return `${remark.n} ${remark.n === 1 ? "letter" : "letters"} before the opening were left out: nobody is there before their own clock starts.`;
+  }
+};
+
+/**
+ * Copies a launch: its pages as drafts, its offer path, its products, and all its times, which keep their distances on
+ * the wall. Nothing of the copy is public before it is published. Answers its address and what was left out.
+ */
+export const copyLaunch = async (
+  em: EntityManager,
+  user: DeskUser,
+  bundle: LaunchBundle,
+  request: z.infer<typeof copyRequest>,
+  now: Date,
+): Promise<{ slug: string; remarks: string[] }> => {
+  mustWrite(user);
+  const { launch, source } = bundle;
+  if (request.as === "dates" && launch.settings.clock.kind !== "personal" && !("instant" in resolveWallTime(request.opensWall, launch.zone)))
+    throw new Refusal(422, "fields", "Nothing was copied.", { opensWall: "Give a date and a time, such as 27 November 2026, 18:00." });
+  const turned =
+    request.as === "always_on" ? turnPersonal(launch.settings) : { settings: onNewDates(launch.settings, request.opensWall), remarks: [] };
+  const wrong = Object.values(settingErrors({ ...source, settings: turned.settings }))[0];
+  if (wrong) throw new Refusal(422, "fields", "Nothing was copied.", { opensWall: wrong });
+  return em.transactional(async (tx) => {
+    const copy = tx.create(Launch, {
+      id: randomUUID(),
+      slug: await freeSlug(tx, request.name),
+      name: request.name,
+      zone: launch.zone,
+      shape: launch.shape,
+      settings: turned.settings,
+      version: 1,
+      hookSecret: newHookSecret(),
+      mainProductId: launch.mainProductId,
+      creditWindowDays: launch.creditWindowDays,
+      recoveryDelayMinutes: launch.recoveryDelayMinutes,
+      createdAt: now,
+    });
+    await tx.persist(copy).flush();
+    const pages = new Map(
+      bundle.pages.map((page) => [
+        page.id,
+        tx.create(Page, {
+          id: randomUUID(),
+          launchId: copy.id,
+          kind: page.kind,
+          key: page.key,
+          slug: page.slug,
+          draft: page.draft,
+          published: null,
+          compiled: null,
+          publishedAt: null,
+          version: 1,
+        }),
+      ]),
+    );
+    await tx.persist([...pages.values()]).flush();
+    // Steps name one another by their ids, which are new.
+    const ids = new Map(bundle.steps.map((step) => [step.id, randomUUID()]));
+    const to = (next: string) => ids.get(next) ?? next;
+    for (const step of bundle.steps) {
+      tx.persist(
+        tx.create(PathStep, {
+          id: ids.get(step.id)!,
+          launchId: copy.id,
+          pageId: pages.get(step.pageId)!.id,
+          productId: step.productId,
+          position: step.position,
+          yesTo: to(step.yesTo),
+          noTo: to(step.noTo),
+        }),
+      );
+    }
+    await tx.flush();
+    await scheduleBells(tx, copy.id, now);
+    return { slug: copy.slug, remarks: turned.remarks.map(remarkSentence) };
+  });
+};

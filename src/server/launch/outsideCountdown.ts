@@ -1,0 +1,89 @@
+import { phaseFor, stageStarts, view, type LaunchView, type Onlooker } from "../../core/launch";
+import { countdownSentence } from "../../public/countdown";
+import type { App } from "../app/app";
+import { describeError } from "../app/describeError";
+import type { LaunchBundle } from "./bundle";
+import { countdownImage, figureInMinutes, imageAge } from "./countdownImage";
+import { identify, isPersonal, onlookerOf } from "./persons";
+
+interface Seen {
+  bundle: LaunchBundle;
+  who: Onlooker;
+  seen: LaunchView;
+  now: Date;
+  /** Whether a person's link was understood. */
+  known: boolean;
+}
+
+const look = async (app: App, slug: string, link: string | null): Promise<Seen | undefined> => {
+  const bundle = await app.launches.bySlug(slug);
+  if (!bundle) return undefined;
+  const now = app.clock.now();
+  const identity = await identify(app, { link }, now);
+  const who = isPersonal(bundle.plan) && identity.contactId ? await onlookerOf(app.fork(), bundle, identity) : {};
+  return { bundle, who, seen: view(bundle.plan, who, now), now, known: identity.contactId !== undefined };
+};
+
+const closedWords = ({ bundle, who, now }: Seen): string => {
+  const phase = phaseFor(bundle.plan, who, now);
+  if (phase === "after") return "The doors are closed.";
+  return phase === "before" ? "The doors are not open yet." : "Nothing is counted any more.";
+};
+
+/** The countdown for a script on another site: JSON that anyone may read, and nobody may keep. */
+export const countdownJson = async (app: App, slug: string, link: string | null): Promise<Response> => {
+  const found = await look(app, slug, link);
+  const headers = { "access-control-allow-origin": "*", "cache-control": "no-store", "x-content-type-options": "nosniff" };
+  if (!found) return Response.json({ code: "not_found" }, { status: 404, headers });
+  const { bundle, seen, now } = found;
+  const { countdown } = seen;
+  return Response.json(
+    {
+      launch: bundle.launch.name,
+      now: now.getTime(),
+      href: `${app.config.origin}/l/${slug}`,
+      countdown: countdown && {
+        until: countdown.until.getTime(),
+        to: countdown.to,
+        sentence: countdownSentence(countdown, bundle.launch.zone),
+        stages:
+          countdown.to === "closing"
+            ? stageStarts(bundle.plan, countdown.until).map(({ at, stage }) => [countdown.until.getTime() - at.getTime(), stage.look, stage.words])
+            : [],
+      },
+    },
+    { headers },
+  );
+};
+
+/** The countdown as a picture for emails and places without script. It may be kept only until it would say something else. */
+export const countdownPicture = async (app: App, slug: string, link: string | null): Promise<Response> => {
+  const found = await look(app, slug, link);
+  if (!found) return new Response("There is no such launch.", { status: 404, headers: { "cache-control": "no-store" } });
+  const { bundle, seen, now } = found;
+  const { countdown } = seen;
+  try {
+    const image = await countdownImage(
+      countdown
+        ? {
+            figure: figureInMinutes(countdown.until.getTime() - now.getTime()),
+            sentence: countdownSentence(countdown, bundle.launch.zone),
+            stage: countdown.stage && { look: countdown.stage.look, words: countdown.stage.words },
+          }
+        : { sentence: `${bundle.launch.name}. ${closedWords(found)}` },
+    );
+    const age = Math.floor(imageAge(countdown, now) / 1000);
+    return new Response(new Uint8Array(image), {
+      headers: {
+        "content-type": "image/png",
+        "cache-control": `${found.known ? "private" : "public"}, max-age=${age}, must-revalidate`,
+        "x-content-type-options": "nosniff",
+        // What the picture counts to, for who checks it.
+        ...(countdown ? { "x-countdown-until": countdown.until.toISOString() } : {}),
+      },
+    });
+  } catch (error) {
+    app.log.error(describeError(error), "a countdown could not be drawn");
+    return new Response("The picture could not be drawn.", { status: 500, headers: { "cache-control": "no-store" } });
+  }
+};

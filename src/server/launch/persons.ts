@@ -1,0 +1,202 @@
+import { randomUUID } from "node:crypto";
+import { mayStart, type LaunchPlan, type LaunchSettings, type Onlooker, type Trigger } from "../../core/launch";
+import { Contact } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import type { App } from "../app/app";
+import { readLink } from "../app/signedLink";
+import { personOf } from "../people/identity";
+import type { LaunchBundle } from "./bundle";
+import { queuePersonalLetters } from "./letters";
+
+/**
+ * Who looks, as far as is known. A signed link comes first, then what an earlier link left in this browser, then the
+ * visitor's cookie; whoever holds a forwarded link sees its owner's clock, and is still only a visitor to the checkout.
+ */
+export interface Identity {
+  /** The contact a signed link names. */
+  contactId?: string;
+  visitorId?: string;
+}
+
+/** The identity behind a request, from its link (or the link kept in the browser) and its cookie. */
+export const identify = async (
+  app: App,
+  request: { link?: string | null; keptLink?: string | null; visitorId?: string },
+  now: Date,
+): Promise<Identity> => {
+  const secret = app.config.INKBELL_SECRET;
+  const contactId = (await readLink(secret, "person", request.link, now)) ?? (await readLink(secret, "person", request.keptLink, now));
+  return { contactId, visitorId: request.visitorId };
+};
+
+interface StartRow {
+  launch_id: string;
+  at: string;
+}
+
+/** Instants at which clocks of a launch were started for any of these people, or in this very browser. */
+const startsOf = async (em: EntityManager, launchId: string, people: string[], visitorId: string | undefined): Promise<Date[]> => {
+  const rows = await em.execute<StartRow[]>(
+    "select at from clock_start where launch_id = ? and (person_id = any(?::uuid[]) or visitor_id = ?::uuid) order by at",
+    [launchId, `{${people.join(",")}}`, visitorId ?? null],
+  );
+  return rows.map(({ at }) => new Date(at));
+};
+
+const stopOf = async (em: EntityManager, launchId: string, people: string[]): Promise<Onlooker["stop"]> => {
+  const [row] = await em.execute<{ at: string; slug: string | null }[]>(
+    "select s.at, l.slug from clock_stop s left join launch l on l.id = s.handed_to where s.launch_id = ? and s.person_id = any(?::uuid[]) order by s.at limit 1",
+    [launchId, `{${people.join(",")}}`],
+  );
+  return row && { at: new Date(row.at), ...(row.slug ? { handedTo: row.slug } : {}) };
+};
+
+/** The person of an identity: that of its link, else that of its visitor. Undefined where neither was seen before. */
+export const personIdOf = async (em: EntityManager, { contactId, visitorId }: Identity): Promise<string | undefined> => {
+  const [row] = contactId
+    ? await em.execute<{ person_id: string }[]>("select person_id from contact where id = ?", [contactId])
+    : visitorId
+      ? await em.execute<{ person_id: string }[]>("select person_id from visitor where id = ?", [visitorId])
+      : [];
+  return row?.person_id;
+};
+
+/** Whether what a launch shows depends on who looks. */
+export const isPersonal = (plan: LaunchPlan): boolean => plan.clock.kind === "personal" || plan.settings.stops.length > 0;
+
+/** What the clock knows of who looks. A link's owner is judged by their own starts; without a link, this browser's count as well. */
+export const onlookerOf = async (em: EntityManager, bundle: LaunchBundle, identity: Identity): Promise<Onlooker> => {
+  if (!isPersonal(bundle.plan)) return {};
+  const person = await personIdOf(em, identity);
+  const starts = await startsOf(em, bundle.launch.id, person ? [person] : [], identity.contactId ? undefined : identity.visitorId);
+  return { starts, stop: person ? await stopOf(em, bundle.launch.id, [person]) : undefined };
+};
+
+/**
+ * What the clock knows of who acts: the buyer at a checkout. Every identity at hand counts, so that neither a second
+ * address nor somebody else's link gives more time than the least of them.
+ */
+export const actingOnlooker = async (em: EntityManager, bundle: LaunchBundle, contactPersonId: string, identity: Identity): Promise<Onlooker> => {
+  if (!isPersonal(bundle.plan)) return {};
+  const linked = identity.contactId ? await personIdOf(em, identity) : undefined;
+  const people = [...new Set([contactPersonId, ...(linked ? [linked] : [])])];
+  return {
+    starts: await startsOf(em, bundle.launch.id, people, identity.visitorId),
+    stop: await stopOf(em, bundle.launch.id, [contactPersonId]),
+  };
+};
+
+type StartCause = Trigger["on"] | "hand_over";
+
+/** Starts a person's clock where the rule lets it start, and queues the letters that hang on its end. Answers whether it started. */
+export const startClock = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  personId: string,
+  cause: StartCause,
+  at: Date,
+  visitorId?: string,
+): Promise<boolean> => {
+  const { plan, launch } = bundle;
+  if (plan.clock.kind !== "personal") return false;
+  // One start at a time for a person: two requests at once would both find none.
+  await em.execute("select pg_advisory_xact_lock(hashtextextended(?, 7))", [`${launch.id}${personId}`]);
+  const starts = await startsOf(em, launch.id, [personId], visitorId);
+  if (!mayStart(plan.clock, plan.zone, starts, at)) return false;
+  await em.execute("insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger) values (?, ?, ?, ?, ?, ?) on conflict do nothing", [
+    randomUUID(),
+    launch.id,
+    personId,
+    visitorId ?? null,
+    at,
+    cause,
+  ]);
+  await queuePersonalLetters(em, bundle, personId, { starts: [...starts, at] }, at);
+  return true;
+};
+
+/** Whether a visit to a page starts the clock of a launch. */
+export const visitStarts = ({ clock }: LaunchPlan, pageKey: string): "first_visit" | "page" | undefined => {
+  if (clock.kind !== "personal") return undefined;
+  if (clock.trigger.on === "first_visit") return "first_visit";
+  return clock.trigger.on === "page" && clock.trigger.page === pageKey ? "page" : undefined;
+};
+
+/** Starts the clock of who visits, with the visitor recorded where it is new. */
+export const startByVisit = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  identity: Identity,
+  cause: "first_visit" | "page",
+  at: Date,
+): Promise<boolean> =>
+  em.transactional(async (tx) => {
+    if (identity.contactId) {
+      const person = await personIdOf(tx, identity);
+      return person ? startClock(tx, bundle, person, cause, at) : false;
+    }
+    if (!identity.visitorId) return false;
+    return startClock(tx, bundle, await personOf(tx, identity.visitorId, at), cause, at, identity.visitorId);
+  });
+
+/** Stops a person's clock and, where another launch takes over, starts it there. The first stop holds. */
+export const stopClock = async (
+  em: EntityManager,
+  load: (launchId: string) => Promise<LaunchBundle | undefined>,
+  launchId: string,
+  personId: string,
+  because: string,
+  handTo: string | null,
+  at: Date,
+): Promise<void> => {
+  const rows = await em.execute(
+    "insert into clock_stop (launch_id, person_id, at, because, handed_to) values (?, ?, ?, ?, ?) on conflict do nothing returning 1",
+    [launchId, personId, at, because, handTo],
+  );
+  if (rows.length === 0 || !handTo) return;
+  const next = await load(handTo);
+  if (next) await startClock(em, next, personId, "hand_over", at);
+};
+
+/** What a purchase of a product stops. */
+export const stopsAtPurchase = ({ stops }: LaunchSettings, productId: string) =>
+  stops.find((stop) => stop.on === "purchase" && (stop.product === null || stop.product === productId));
+
+/** What a visit to a page stops. */
+export const stopsAtPage = ({ stops }: LaunchSettings, pageKey: string) => stops.find((stop) => stop.on === "page" && stop.page === pageKey);
+
+/** All the facts the clock knows of a contact, for looking at a launch as that person. */
+export const onlookerOfContact = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  contactId: string,
+): Promise<(Onlooker & { name: string; email: string }) | undefined> => {
+  const contact = await em.findOne(Contact, { id: contactId });
+  if (!contact) return undefined;
+  const [facts] = await em.execute<{ begun: string | null; ordered: string | null; opted_in: string | null }[]>(
+    `select (select max(begun_at) from checkout where launch_id = ? and contact_id = ?) as begun,
+       (select min(placed_at) from sale_order where launch_id = ? and contact_id = ?) as ordered,
+       (select opted_in from stage_rollup where launch_id = ? and person_id = ?) as opted_in`,
+    [bundle.launch.id, contactId, bundle.launch.id, contactId, bundle.launch.id, contact.personId],
+  );
+  const date = (text: string | null | undefined) => (text ? new Date(text) : undefined);
+  return {
+    name: contact.firstName,
+    email: contact.email,
+    starts: await startsOf(em, bundle.launch.id, [contact.personId], undefined),
+    stop: await stopOf(em, bundle.launch.id, [contact.personId]),
+    checkoutBegunAt: date(facts?.begun),
+    orderedAt: date(facts?.ordered),
+    subscribedAt: date(facts?.opted_in),
+  };
+};
+
+/** Lets the starts of a contact's clock count for another person as well. More starts never lengthen a deadline. */
+export const shareStarts = async (em: EntityManager, launchId: string, contactId: string, personId: string): Promise<void> => {
+  await em.execute(
+    `insert into clock_start (id, launch_id, person_id, at, trigger)
+     select gen_random_uuid(), s.launch_id, ?, s.at, s.trigger from clock_start s join contact c on c.person_id = s.person_id
+     where s.launch_id = ? and c.id = ? and c.person_id <> ? on conflict do nothing`,
+    [personId, launchId, contactId, personId],
+  );
+};

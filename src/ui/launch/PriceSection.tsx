@@ -1,0 +1,135 @@
+import { useState } from "react";
+import { formatMoney, minorDigits, parseAmount } from "../../core/money";
+import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
+import { Select } from "../kit/Select";
+import { changed, freshId, without, type ClockDraft } from "./clockDraft";
+import styles from "./Clock.module.css";
+
+/** An amount as it is typed; what is no amount leaves what was there and says so. */
+const AmountField = ({
+  label,
+  minor,
+  currency,
+  wrong,
+  onChange,
+}: {
+  label: string;
+  minor: number;
+  currency: string;
+  wrong?: string;
+  onChange: (minor: number) => void;
+}) => {
+  const digits = minorDigits(currency);
+  const [typed, setTyped] = useState((minor / 10 ** digits).toFixed(digits));
+  const bad = parseAmount(typed, currency) === undefined ? "Give an amount above zero, such as 149.00." : undefined;
+  return (
+    <Field
+      label={`${label}, ${currency}`}
+      inputMode="decimal"
+      value={typed}
+      wrong={bad ?? wrong}
+      onChange={(event) => {
+        setTyped(event.currentTarget.value);
+        const read = parseAmount(event.currentTarget.value, currency);
+        if (read) onChange(read);
+      }}
+    />
+  );
+};
+
+/** Dated prices, the price that rises with the sales, and the seats: what the pages claim and the checkout obeys. */
+export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: number }) => {
+  const { prices, rising, seats, clock } = draft.settings;
+  const { currency } = draft;
+  return (
+    <section className={styles.section} aria-labelledby="price">
+      <h2 id="price">Price and seats</h2>
+      <p className="muted">
+        The product costs {formatMoney(price, currency)}. What a page says of seats and of the next price comes from the true counters, and the
+        checkout obeys the same.
+      </p>
+      {prices.map((dated, index) => (
+        <div key={dated.id} className={`${styles.item} ${styles.two}`}>
+          <Field
+            label="From"
+            type="datetime-local"
+            value={dated.from}
+            wrong={draft.wrong(`prices.${index}.from`)}
+            onChange={(event) => draft.set({ prices: changed(prices, index, { from: event.currentTarget.value }) })}
+          />
+          <AmountField
+            label="It costs"
+            minor={dated.minor}
+            currency={currency}
+            wrong={draft.wrong(`prices.${index}.minor`)}
+            onChange={(minor) => draft.set({ prices: changed(prices, index, { minor }) })}
+          />
+          <button type="button" className={styles.remove} onClick={() => draft.set({ prices: without(prices, index) })}>
+            Take this price bell out
+          </button>
+        </div>
+      ))}
+      {draft.wrong("prices") && <p role="alert">{draft.wrong("prices")}</p>}
+      {clock.kind === "fixed" && (
+        <p className={styles.actions}>
+          <Button onClick={() => draft.set({ prices: [...prices, { id: freshId(prices, "price"), from: clock.opens, minor: price }] })}>
+            Add a price bell
+          </Button>
+        </p>
+      )}
+      <div className={styles.four}>
+        <Select
+          label="It rises with the sales"
+          value={rising ? "yes" : "no"}
+          options={[
+            { value: "no", label: "no" },
+            { value: "yes", label: "yes" },
+          ]}
+          onChange={(event) =>
+            draft.set({
+              rising: event.currentTarget.value === "yes" ? { every: 25, stepMinor: 10 ** minorDigits(currency), capMinor: price * 2 } : null,
+            })
+          }
+        />
+        {rising && (
+          <>
+            <Field
+              label="After every, sales"
+              type="number"
+              min={1}
+              value={rising.every}
+              wrong={draft.wrong("rising.every")}
+              onChange={(event) => draft.set({ rising: { ...rising, every: Number(event.currentTarget.value) } })}
+            />
+            <AmountField
+              label="By"
+              minor={rising.stepMinor}
+              currency={currency}
+              wrong={draft.wrong("rising.stepMinor")}
+              onChange={(stepMinor) => draft.set({ rising: { ...rising, stepMinor } })}
+            />
+            <AmountField
+              label="Up to"
+              minor={rising.capMinor}
+              currency={currency}
+              wrong={draft.wrong("rising.capMinor")}
+              onChange={(capMinor) => draft.set({ rising: { ...rising, capMinor } })}
+            />
+          </>
+        )}
+      </div>
+      <div className={styles.four}>
+        <Field
+          label="Seats"
+          type="number"
+          min={1}
+          value={seats ?? ""}
+          placeholder="not counted"
+          wrong={draft.wrong("seats")}
+          onChange={(event) => draft.set({ seats: event.currentTarget.value === "" ? null : Number(event.currentTarget.value) })}
+        />
+      </div>
+    </section>
+  );
+};

@@ -1,0 +1,391 @@
+import { randomUUID } from "node:crypto";
+import sharp from "sharp";
+import { Webhook } from "standardwebhooks";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { countdownFigure, fullMoment, view } from "../../src/core/launch";
+import { receiveNotice } from "../../src/server/app/notices";
+import { answerPage, keptLinkOf, type PublicAnswer } from "../../src/server/pages/answer";
+import { previewAddress } from "../../src/server/pages/preview";
+import { submitForm } from "../../src/server/pages/submit";
+import { applyClockNotice } from "../../src/server/launch/clockNotices";
+import { countdownJson, countdownPicture } from "../../src/server/launch/outsideCountdown";
+import { onlookerOf } from "../../src/server/launch/persons";
+import { personLink } from "../../src/server/emails/sendEmail";
+import { Contact, EmailMessage, Order } from "../../src/store/entities";
+import type { LaunchBundle } from "../../src/server/launch/bundle";
+import { advance, buy, buyer, cardToken, openLaunch, setSettings, startWorld, until, withWorker, type World } from "../support/world";
+
+let world: World;
+beforeAll(async () => {
+  world = await startWorld();
+});
+afterAll(() => world.stop());
+
+const hours = (n: number) => n * 60;
+const alwaysOn = (change: Parameters<typeof openLaunch>[1] = {}) =>
+  openLaunch(world, { offer: false, ...change, request: { clock: "personal", personHours: 72, ...change.request } });
+
+/** A browser: its cookies, and the pages it sees. */
+const browser = (bundle: LaunchBundle) => {
+  const jar: { visitorId?: string; keptLink?: string } = {};
+  const keep = (answer: PublicAnswer) => {
+    for (const cookie of answer.cookies ?? []) {
+      const [name, value] = cookie.split(";")[0]!.split("=");
+      if (name === "ib_v") jar.visitorId = value;
+      if (name === "ib_k") jar.keptLink = value || undefined;
+    }
+    return answer;
+  };
+  const get = async (path = "", query = "", passive = false): Promise<PublicAnswer> => {
+    const answer = keep(await answerPage(world.app, { slug: bundle.launch.slug, path, query: new URLSearchParams(query), passive, ...jar }));
+    const to = answer.headers["location"];
+    if (answer.status !== 303 || !to?.startsWith(`/l/${bundle.launch.slug}`)) return answer;
+    const next = new URL(to, "http://x");
+    return get(next.pathname.split("/").slice(3).join("/"), next.search);
+  };
+  const post = async (action: string, values: Record<string, string>) => {
+    jar.visitorId ??= randomUUID();
+    return keep(await submitForm(world.app, { slug: bundle.launch.slug, action, values, from: jar.visitorId, visitorId: jar.visitorId, keptLink: jar.keptLink }));
+  };
+  return {
+    jar,
+    get,
+    post,
+    optIn: (email: string) => post("opt-in", { firstName: "Ada", email, consent: "yes", page: "optin" }),
+    start: (email: string) => post("start", { firstName: "Ada", email, country: "PT" }),
+    /** The instant the page counts down to, as the page says it. */
+    counts: async (path = "") => Number(/data-until="(\d+)"/.exec((await get(path)).body)?.[1]) || undefined,
+    headline: async (path = "") => /<h1>(.*?)<\/h1>/.exec((await get(path)).body)?.[1],
+  };
+};
+const address = () => `ada.${randomUUID().slice(0, 8)}@wool.example`;
+const linkOf = async (email: string) => personLink(world.app, (await world.app.fork().findOneOrFail(Contact, { email })).id);
+const optInPage = "The Workshop opens soon.";
+const salesPage = "The Workshop is open.";
+const closedPage = "The doors are closed.";
+
+describe("a clock for each person, started by the opt-in", () => {
+  let bundle: LaunchBundle;
+  beforeAll(async () => void (bundle = await alwaysOn()));
+
+  it("runs from the opt-in, and shows one instant on page, checkout, picture, other sites and in the letter", async () => {
+    const ada = browser(bundle);
+    const email = address();
+    expect(await ada.headline()).toBe(optInPage);
+    expect(await ada.counts()).toBeUndefined();
+    const began = world.app.clock.now().getTime();
+    await ada.optIn(email);
+    const ends = await ada.counts();
+    expect(ends! - began - 72 * 3_600_000).toBeLessThan(5_000);
+    expect(await ada.headline()).toBe(salesPage);
+    const link = await linkOf(email);
+    await withWorker(world, () => until(async () => (await world.inbox(email)).length > 0));
+    for (const step of [hours(1), hours(47), hours(23), 59]) {
+      expect(await ada.counts("checkout")).toBe(ends);
+      expect(((await (await countdownJson(world.app, bundle.launch.slug, link)).json()) as { countdown: { until: number } }).countdown.until).toBe(ends);
+      const picture = await countdownPicture(world.app, bundle.launch.slug, link);
+      expect(Date.parse(picture.headers.get("x-countdown-until")!)).toBe(ends);
+      await advance(world, step);
+    }
+    const [letter] = await world.inbox(email);
+    expect(letter!.text).toContain(fullMoment(new Date(ends!), "Europe/Lisbon"));
+    expect(letter!.raw).toContain(`/c/${bundle.launch.slug}.png`);
+  });
+
+  it("gains nothing by cleared cookies, another browser, a second opt-in or a second address", async () => {
+    const ada = browser(bundle);
+    const email = address();
+    await ada.optIn(email);
+    const ends = await ada.counts();
+    await advance(world, hours(10));
+    const cleared = browser(bundle);
+    expect(await cleared.headline()).toBe(optInPage);
+    await cleared.optIn(email);
+    expect(await cleared.counts()).toBe(ends);
+    await ada.optIn(address());
+    expect(await ada.counts()).toBe(ends);
+    const other = browser(bundle);
+    await other.get("", `k=${await linkOf(email)}`);
+    expect(await other.counts()).toBe(ends);
+  });
+
+  it("is shown to whoever holds a forwarded link, who cannot act as its owner", async () => {
+    const [ada, bob] = [browser(bundle), browser(bundle)];
+    const [hers, his] = [address(), address()];
+    await ada.optIn(hers);
+    const ends = await ada.counts();
+    await advance(world, 60);
+    await bob.get("", `k=${await linkOf(hers)}`);
+    expect(await bob.counts()).toBe(ends);
+    expect((await bob.get("checkout")).body).not.toContain(hers);
+    expect((await bob.start(his)).status).toBe(303);
+    expect(keptLinkOf(`ib_k=${bob.jar.keptLink ?? ""}`)).toBeUndefined();
+    // Under the clock he was shown, and under his own name.
+    expect(await bob.counts("checkout")).toBe(ends);
+    const [row] = await world.app.fork().execute<{ email: string }[]>("select email from checkout where visitor_id = ?", [bob.jar.visitorId]);
+    expect(row!.email).toBe(his);
+    expect(await world.app.fork().count(Contact, { email: hers })).toBe(1);
+  });
+
+  it("that has run out is not started again by a friend's link", async () => {
+    const [ada, bob] = [browser(bundle), browser(bundle)];
+    const [hers, his] = [address(), address()];
+    await bob.optIn(his);
+    await advance(world, hours(73));
+    expect(await bob.headline()).toBe(closedPage);
+    await ada.optIn(hers);
+    await bob.get("", `k=${await linkOf(hers)}`);
+    expect(await bob.headline()).toBe(salesPage);
+    const refused = await bob.start(his);
+    expect(refused.status).toBe(409);
+    expect(refused.body).toContain("Your time for this offer ended on");
+    expect(await world.app.fork().execute("select 1 from checkout where visitor_id = ?", [bob.jar.visitorId!])).toEqual([]);
+  });
+
+  it("lets a checkout that was begun in time finish within the grace time, and takes nobody after it", async () => {
+    const ada = browser(bundle);
+    const email = address();
+    await ada.optIn(email);
+    await advance(world, hours(72) - 2);
+    await ada.start(email);
+    await advance(world, 6);
+    expect(await ada.headline()).toBe(closedPage);
+    expect((await ada.get("checkout")).body).toContain("To pay");
+    await advance(world, 10);
+    expect(await ada.headline("checkout")).toBe(closedPage);
+    const [{ id }] = (await world.app.fork().execute<{ id: string }[]>("select id from checkout where visitor_id = ?", [ada.jar.visitorId])) as [{ id: string }];
+    const paid = await ada.post("pay", { checkout: id, email, firstName: "Ada", country: "PT", cardToken: await cardToken(world) });
+    expect(paid.status).toBe(409);
+    expect(await world.app.fork().count(Order, { checkoutId: id })).toBe(0);
+  });
+
+  it("cannot be begun by who never asked for it", async () => {
+    const refused = await browser(bundle).start(address());
+    expect(refused.status).toBe(409);
+    expect(refused.body).toContain("opens for each person on their own");
+  });
+});
+
+describe("a clock for each person, started otherwise", () => {
+  it("by the first visit, but not by a browser that only fetches ahead", async () => {
+    const bundle = await alwaysOn({ request: { trigger: "first_visit" } });
+    const ada = browser(bundle);
+    await ada.get("", "", true);
+    expect(await world.app.fork().execute("select 1 from clock_start where launch_id = ?", [bundle.launch.id])).toEqual([]);
+    const ends = await ada.counts();
+    expect(ends).toBeGreaterThan(world.app.clock.now().getTime() + 71 * 3_600_000);
+    await advance(world, 60);
+    expect(await ada.counts()).toBe(ends);
+    // Two at once are one start.
+    const twin = browser(bundle);
+    await twin.get("closed", "", true);
+    await Promise.all([twin.get(), twin.get(), twin.get("join")]);
+    const [row] = await world.app.fork().execute<{ n: string }[]>("select count(*) as n from clock_start where visitor_id = ?", [twin.jar.visitorId]);
+    expect(Number(row!.n)).toBe(1);
+  });
+  it("of two browsers that prove to be one person: the earlier start holds", async () => {
+    const bundle = await alwaysOn({ request: { trigger: "first_visit" } });
+    const [phone, desk] = [browser(bundle), browser(bundle)];
+    const early = await phone.counts();
+    await advance(world, hours(5));
+    const late = await desk.counts();
+    expect(late).toBeGreaterThan(early!);
+    const email = address();
+    await desk.optIn(email);
+    await phone.optIn(email);
+    expect([await phone.counts(), await desk.counts()]).toEqual([early, early]);
+  });
+  it("by a visit to a chosen page, and stopped by a visit to another", async () => {
+    const bundle = await alwaysOn({
+      settings: {
+        clock: { kind: "personal", trigger: { on: "page", page: "episodes/1" }, length: { kind: "exact", minutes: 600 }, rearm: null },
+        gates: [],
+        stops: [{ id: "s", on: "page", page: "episodes/3", handTo: null }],
+      },
+    });
+    const ada = browser(bundle);
+    await ada.get("episodes/2");
+    expect(await ada.headline()).toBe(optInPage);
+    await ada.get("episodes/1");
+    expect(await ada.counts()).toBeDefined();
+    await ada.get("episodes/3");
+    expect(await ada.counts()).toBeUndefined();
+    expect(await ada.headline()).toBe(salesPage);
+  });
+  it("by a signed notice of another tool, once however often it comes, and by no other", async () => {
+    const bundle = await alwaysOn({ request: { trigger: "webhook" } });
+    const email = address();
+    const send = (id: string, secret = bundle.launch.hookSecret) => {
+      const body = JSON.stringify({ type: "clock.start", data: { email: ` ${email.toUpperCase()}`, first_name: "Ada" } });
+      const at = new Date();
+      const headers = new Headers({
+        "webhook-id": id,
+        "webhook-timestamp": String(Math.floor(at.getTime() / 1000)),
+        "webhook-signature": new Webhook(secret).sign(id, at, body),
+      });
+      return receiveNotice(world.app, `clock:${bundle.launch.id}`, bundle.launch.hookSecret, headers, body, applyClockNotice(bundle.launch.id));
+    };
+    await expect(send("msg_0", `whsec_${Buffer.from("another secret of 24 b..").toString("base64")}`)).rejects.toMatchObject({ status: 401 });
+    expect(await send("msg_1")).toEqual({ outcome: "started", repeated: false });
+    expect(await send("msg_1")).toEqual({ outcome: "started", repeated: true });
+    expect((await send("msg_2")).outcome).toBe("runs already, or may not start again");
+    const contact = await world.app.fork().findOneOrFail(Contact, { email });
+    expect(contact.consentAt).toBeNull();
+    const ada = browser(bundle);
+    await ada.get("", `k=${await linkOf(email)}`);
+    expect(await ada.counts()).toBeDefined();
+  });
+  it("again after its rest, and no more often than it may", async () => {
+    const bundle = await alwaysOn({
+      settings: {
+        clock: { kind: "personal", trigger: { on: "opt_in", page: null }, length: { kind: "exact", minutes: 60 }, rearm: { restMinutes: 120, times: 1 } },
+      },
+    });
+    const [ada, email] = [browser(bundle), address()];
+    const seen: boolean[] = [];
+    for (const wait of [0, 90, 100, 300]) {
+      await advance(world, wait);
+      await ada.optIn(email);
+      seen.push((await ada.counts()) !== undefined);
+    }
+    expect(seen).toEqual([true, false, true, false]);
+  });
+});
+
+describe("whoever buys", () => {
+  it("is not hurried any more, and gets no letter about the close", async () => {
+    const bundle = await alwaysOn();
+    const ada = browser(bundle);
+    const email = address();
+    await ada.optIn(email);
+    expect(await ada.counts()).toBeDefined();
+    await buy(world, bundle, { visitorId: ada.jar.visitorId!, from: "1.1.1.1" }, { email, firstName: "Ada", country: "PT" });
+    expect(await ada.counts()).toBeUndefined();
+    await withWorker(world, async () => {
+      await advance(world, hours(71) + 30);
+      await until(async () => (await world.app.fork().count(EmailMessage, { launchId: bundle.launch.id, kind: "letter", state: "due" })) === 0);
+    });
+    expect((await world.inbox(email)).map(({ subject }) => subject)).not.toContain(`${bundle.launch.name} closes in a day`);
+  });
+  it("is handed to another launch, whose clock starts then", async () => {
+    const next = await alwaysOn();
+    const bundle = await alwaysOn({ settings: { stops: [{ id: "s", on: "purchase", product: null, handTo: next.launch.id }] } });
+    const ada = browser(bundle);
+    const email = address();
+    await ada.optIn(email);
+    await buy(world, bundle, { visitorId: ada.jar.visitorId!, from: "1.1.1.2" }, { email, firstName: "Ada", country: "PT" });
+    expect((await ada.get()).headers["location"]).toBe(`/l/${next.launch.slug}`);
+    const there = browser(next);
+    Object.assign(there.jar, ada.jar);
+    expect(await there.counts()).toBeGreaterThan(world.app.clock.now().getTime() + 71 * 3_600_000);
+  });
+});
+
+describe("letters on a person's own clock", () => {
+  it("go at their distance from that person's end, once, and follow where the clock is set anew", async () => {
+    const bundle = await alwaysOn();
+    const [ada, email] = [browser(bundle), address()];
+    await ada.optIn(email);
+    const subjects = async () => (await world.inbox(email)).map(({ subject }) => subject);
+    const lastDay = `${bundle.launch.name} closes in a day`;
+    await withWorker(world, async () => {
+      await advance(world, hours(47));
+      await setSettings(world, bundle, {
+        clock: { ...(bundle.launch.settings.clock as { kind: "personal" }), length: { kind: "exact", minutes: 96 * 60 } } as never,
+      });
+      await advance(world, 90);
+      await new Promise((done) => setTimeout(done, 2_500));
+      expect(await subjects()).not.toContain(lastDay);
+      await advance(world, hours(24));
+      await until(async () => (await subjects()).includes(lastDay));
+      await advance(world, 5);
+      await new Promise((done) => setTimeout(done, 1_500));
+    });
+    expect((await subjects()).filter((subject) => subject === lastDay)).toHaveLength(1);
+  });
+});
+
+describe("a countdown for other places", () => {
+  it("is a picture of the minutes that are left, kept no longer than it is true", async () => {
+    const bundle = await openLaunch(world, { closesIn: 30 });
+    const answer = await countdownPicture(world.app, bundle.launch.slug, null);
+    const picture = sharp(Buffer.from(await answer.arrayBuffer()));
+    expect(await picture.metadata()).toMatchObject({ format: "png", width: 960, height: 240 });
+    const [, age] = /^public, max-age=(\d+), must-revalidate$/.exec(answer.headers.get("cache-control")!)!;
+    expect(Number(age)).toBeLessThanOrEqual(60);
+    const { dominant } = await picture.stats();
+    expect(dominant.r).toBeLessThan(60);
+    // In the last day it wears its urgent look.
+    await advance(world, hours(10));
+    const urgent = await sharp(Buffer.from(await (await countdownPicture(world.app, bundle.launch.slug, null)).arrayBuffer())).stats();
+    expect(urgent.dominant.r).toBeGreaterThan(130);
+  });
+  it("of a person is kept by nobody else, and a forged link shows nobody's", async () => {
+    const bundle = await alwaysOn();
+    const [ada, email] = [browser(bundle), address()];
+    await ada.optIn(email);
+    const link = await linkOf(email);
+    expect((await countdownPicture(world.app, bundle.launch.slug, link)).headers.get("cache-control")).toMatch(/^private/);
+    for (const forged of [null, "x.y.z", `${link}x`])
+      expect((await countdownPicture(world.app, bundle.launch.slug, forged)).headers.get("x-countdown-until")).toBeNull();
+    const json = await countdownJson(world.app, bundle.launch.slug, link);
+    expect(json.headers.get("cache-control")).toBe("no-store");
+    expect(json.headers.get("access-control-allow-origin")).toBe("*");
+    expect((await countdownJson(world.app, "none", null)).status).toBe(404);
+  });
+});
+
+describe("a preview", () => {
+  it("shows what the public address will show that person, and leaves nothing behind", async () => {
+    const bundle = await alwaysOn({ request: { trigger: "first_visit" }, settings: { seats: 9 } });
+    const [ada, email] = [browser(bundle), address()];
+    await ada.optIn(email);
+    const contact = await world.app.fork().findOneOrFail(Contact, { email });
+    const counts = async () => {
+      const tables = ["person", "visitor", "contact", "event", "clock_start", "clock_stop", "checkout", "email_message", "outbox"];
+      return Promise.all(tables.map(async (table) => (await world.app.fork().execute<{ n: string }[]>(`select count(*) as n from ${table}`))[0]!.n));
+    };
+    await world.app.events.flush();
+    const before = await counts();
+    const at = new Date(world.app.clock.now().getTime() + hours(60) * 60_000);
+    const page = await previewAddress(world.app, world.app.fork(), bundle.launch.slug, "join", { kind: "person", id: contact.id }, at);
+    await previewAddress(world.app, world.app.fork(), bundle.launch.slug, "", { kind: "new" }, at);
+    await previewAddress(world.app, world.app.fork(), bundle.launch.slug, "thank-you", { kind: "everyone" }, at);
+    await world.app.events.flush();
+    expect(await counts()).toEqual(before);
+    expect(page).not.toMatch(/<script/);
+    const who = await onlookerOf(world.app.fork(), bundle, { contactId: contact.id });
+    const seen = view(bundle.plan, who, at, { sold: 0 });
+    expect(page).toContain(`>${countdownFigure(seen.countdown!.until.getTime() - at.getTime())}<`);
+    expect(page).toContain("Last day");
+    expect(page).toContain("9 of 9 seats left");
+  });
+});
+
+describe("seats and a rising price", () => {
+  it("are never sold beyond the last seat, however many press at once", async () => {
+    const bundle = await openLaunch(world, { offer: false, settings: { seats: 5 } });
+    const outcomes = await Promise.allSettled(Array.from({ length: 16 }, () => buy(world, bundle)));
+    expect(outcomes.filter(({ status }) => status === "fulfilled")).toHaveLength(5);
+    for (const outcome of outcomes) if (outcome.status === "rejected") expect(outcome.reason).toMatchObject({ code: "seats_taken" });
+    expect(await world.app.fork().count(Order, { launchId: bundle.launch.id })).toBe(5);
+    expect((await browser(bundle).get("join")).body).toContain("All 5 seats are taken");
+  });
+  it("are what the page says: the price that was shown is the one that is charged, or none", async () => {
+    const bundle = await openLaunch(world, { offer: false, settings: { rising: { every: 1, stepMinor: 1_000, capMinor: 16_900 } } });
+    const [ada, bob] = [browser(bundle), browser(bundle)];
+    expect((await ada.get("join")).body).toContain("The price rises to €159.00 in 1 sale");
+    const who = buyer();
+    await bob.start(who.email);
+    const form = (await bob.get("checkout")).body;
+    const value = (name: string) => new RegExp(`name="${name}" value="([^"]*)"`).exec(form)![1]!;
+    expect(value("shown")).toBe("14900");
+    await buy(world, bundle);
+    const pay = async () =>
+      bob.post("pay", { checkout: value("checkout"), email: who.email, firstName: "Ada", country: "PT", shown: value("shown"), cardToken: await cardToken(world) });
+    const refused = await pay();
+    expect(refused.status).toBe(409);
+    expect(refused.body).toContain("The price has changed");
+    expect(refused.body).toContain("€159.00");
+  });
+});
