@@ -57,7 +57,7 @@ export class Worker {
   async start(): Promise<void> {
     await this.makeQueues();
     for (const topic of topics) {
-      await this.boss.work<{ id: string }>(topic, { pollingIntervalSeconds: 0.5, batchSize: 20 }, async (jobs) => {
+      await this.boss.work<{ id: string }>(topic, { pollingIntervalSeconds: 0.5, batchSize: 60 }, async (jobs) => {
         const done = await Promise.allSettled(jobs.map((job) => handlers[topic](this.app, job.data.id)));
         const failed = done.flatMap((result, index) =>
           result.status === "rejected" ? [{ job: jobs[index]!, reason: describeError(result.reason) }] : [],

@@ -132,8 +132,12 @@ describe("the forms", () => {
     expect(forms).toContain("ending in 0003");
   });
   it("name the refund promise beside the price, and say how tax stands to it", () => {
-    expect(priceBox({ minor: 14_900, currency: "EUR" }, undefined, "inclusive", "Go", "/c", 30, "Europe/Lisbon").text).toContain("30 days to change your mind");
-    expect(priceBox({ minor: 14_900, currency: "EUR" }, { left: 3, of: 9 }, "exclusive", "Go", "/c", 30, "Europe/Lisbon").text).toContain("plus the tax of your country");
+    expect(priceBox({ minor: 14_900, currency: "EUR" }, undefined, "inclusive", "Go", "/c", 30, "Europe/Lisbon").text).toContain(
+      "30 days to change your mind",
+    );
+    expect(priceBox({ minor: 14_900, currency: "EUR" }, { left: 3, of: 9 }, "exclusive", "Go", "/c", 30, "Europe/Lisbon").text).toContain(
+      "plus the tax of your country",
+    );
   });
   it("add up a receipt", () => {
     const lines = [

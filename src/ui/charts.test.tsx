@@ -66,7 +66,8 @@ describe("the score's lanes", () => {
     expect(svg).not.toContain("NaN");
   });
   it("tell letters that went from those to come, and what is chosen from the rest", () => {
-    const letter = (svg: string, key: string) => /<rect[^>]*width="8"[^>]*fill="([^"]*)"/.exec(svg.slice(svg.indexOf(`data-bell="letter:${key}"`)))![1];
+    const letter = (svg: string, key: string) =>
+      /<rect[^>]*width="8"[^>]*fill="([^"]*)"/.exec(svg.slice(svg.indexOf(`data-bell="letter:${key}"`)))![1];
     expect(letter(draw(), "doors-open")).toBe("currentColor");
     expect(letter(draw(), "last-day")).toBe("var(--paper)");
     const chosen = (svg: string) => svg.match(/color="var\(--madder\)"/g)?.length ?? 0;
@@ -130,7 +131,8 @@ describe("what is seen at an instant", () => {
     expect(html).toContain("at=2026-11-23T12%3A00%3A00.000Z&amp;as=new");
     expect(html).toContain("Next change for this person: Countdown says “Last day”, Thu 26 Nov, 00:00.");
   });
-  it("says when nothing changes any more", () => expect(pane(new Date(opens.getTime() + 30 * day))).toContain("Nothing changes for this person any more."));
+  it("says when nothing changes any more", () =>
+    expect(pane(new Date(opens.getTime() + 30 * day))).toContain("Nothing changes for this person any more."));
 });
 
 describe("what a change does", () => {

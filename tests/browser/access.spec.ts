@@ -13,7 +13,7 @@ const routes = (folder: string): string[] =>
       path
         .replace("[slug]", "gansey")
         .replace("[id]", "3b241101-e2bb-4255-8caf-4136c566a962")
-        .replace("[kind]", "sales")
+        .replace("[...key]", "sales")
         .replace("[key]", "looked")
         .replace("[step]", "submit"),
     );
@@ -65,6 +65,10 @@ test("who may only look changes nothing", async ({ page }) => {
   const tries: [string, unknown][] = [
     ["/api/desk/launches", launch],
     ["/api/desk/gansey/delay", { minutes: 5 }],
+    ["/api/desk/gansey/clock/undo", {}],
+    ["/api/desk/gansey/clock/secret", { renew: true }],
+    ["/api/desk/gansey/copy", { name: "X", as: "always_on" }],
+    ["/api/desk/gansey/page", { address: "x", headline: "X" }],
     ["/api/desk/gansey/market/refund_window", { days: 5 }],
     ["/api/desk/gansey/market/terms", {}],
     ["/api/desk/gansey/market/submit", {}],
@@ -87,7 +91,7 @@ test("a request from another site, or from no site, is refused: forms and JSON a
 });
 
 test("a notice without a right signature is refused", async () => {
-  for (const path of ["/api/notices/card-desk", "/api/notices/market"]) {
+  for (const path of ["/api/notices/card-desk", "/api/notices/market", "/api/notices/clock/primer"]) {
     expect((await fetch(at(path), { method: "POST", body: "{}" })).status).toBe(401);
   }
 });

@@ -39,7 +39,7 @@ test.describe.serial("the walk", () => {
     await desk.getByLabel("Price").fill("99.90");
     await desk.getByLabel("Tax").selectOption({ label: "is added to it" });
     await desk.getByLabel("Time zone").fill("Europe/Berlin");
-    await desk.getByLabel("Doors open").fill("2027-03-28T02:30");
+    await desk.getByLabel("Doors open", { exact: true }).fill("2027-03-28T02:30");
     await expect(desk.getByText("The clocks in Europe/Berlin skip this time; it becomes 03:30 on 2027-03-28.")).toBeVisible();
     await desk.getByLabel("Time zone").fill("Europe/Nowhere");
     await desk.getByLabel("Doors close").fill("2027-03-27T10:00");
@@ -49,7 +49,7 @@ test.describe.serial("the walk", () => {
     await desk.getByRole("button", { name: "Start the launch" }).click();
     await expect(desk.getByText("The closing bell must ring after the opening bell.")).toBeVisible();
     await expectAccessible(desk);
-    await desk.getByLabel("Doors open").fill(hours(now, 3));
+    await desk.getByLabel("Doors open", { exact: true }).fill(hours(now, 3));
     await desk.getByLabel("Doors close").fill(hours(now, 72));
     await desk.getByRole("button", { name: "Start the launch" }).click();
     await expect(desk).toHaveURL(at(`/desk/${slug}/score`));
@@ -59,19 +59,25 @@ test.describe.serial("the walk", () => {
     const playhead = desk.getByRole("slider", { name: "Playhead" });
     const answers = () => desk.locator("li[data-address]").evaluateAll((rows) => rows.map((row) => (row as HTMLElement).dataset["answer"]));
     await expect(playhead).toHaveAttribute("aria-valuetext", /Run-up/);
-    expect(await answers()).toEqual(["optin", "optin", "optin", "redirect", "redirect", "closed"]);
+    const episodes = ["episodes/1", "episodes/2", "episodes/3"];
+    expect(await answers()).toEqual(["optin", ...episodes, "optin", "optin", "redirect", "redirect", "closed"]);
     await playhead.focus();
     await desk.keyboard.press("Alt+ArrowRight");
     await expect(playhead).toHaveAttribute("aria-valuetext", /Doors open/);
-    expect(await answers()).toEqual(["sales", "sales", "checkout", "redirect", "redirect", "closed"]);
-    await expect(desk.getByRole("banner")).toContainText("by a new visitor");
+    expect(await answers()).toEqual(["sales", ...episodes, "sales", "checkout", "redirect", "redirect", "closed"]);
+    await expect(desk.getByRole("banner")).toContainText("by everyone");
     await expect(desk).toHaveURL(/at=/);
-    await desk.keyboard.press("Alt+ArrowRight");
-    expect(await answers()).toEqual(["closed", "closed", "closed", "redirect", "redirect", "closed"]);
+    // The last day, the last hour, the closing bell.
+    for (const said of [/day 2 of 3/, /day 3 of 3/, /Doors closed/]) {
+      await desk.keyboard.press("Alt+ArrowRight");
+      await expect(playhead).toHaveAttribute("aria-valuetext", said);
+    }
+    expect(await answers()).toEqual(["closed", "closed", "closed", "closed", "closed", "closed", "redirect", "redirect", "closed"]);
     await desk.getByRole("button", { name: "At the checkout" }).click();
-    expect((await answers())[2]).toBe("checkout");
+    expect((await answers())[5]).toBe("checkout");
+    await expect(desk.getByRole("banner")).toContainText("by someone at the checkout");
     await desk.getByRole("button", { name: "Buyer" }).click();
-    expect((await answers()).slice(3, 5)).toEqual(["offer", "thanks"]);
+    expect((await answers()).slice(6, 8)).toEqual(["offer", "thanks"]);
     await desk.reload();
     await expect(playhead).toHaveAttribute("aria-valuetext", /Doors closed/);
     await playhead.focus();

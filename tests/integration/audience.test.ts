@@ -43,10 +43,14 @@ afterAll(() => world.stop());
 
 describe("audiences from the event log", () => {
   it("hold who saw the sales page and began no checkout, country by country", async () => {
-    expect(await audienceByCountry(world.app.fork(), bundle.launch.id, looked, world.app.clock.now())).toEqual([{ country: "PT", people: 3, addresses: 1 }]);
+    expect(await audienceByCountry(world.app.fork(), bundle.launch.id, looked, world.app.clock.now())).toEqual([
+      { country: "PT", people: 3, addresses: 1 },
+    ]);
   });
   it("hold who began a checkout and did not buy, in the country they gave there", async () => {
-    expect(await audienceByCountry(world.app.fork(), bundle.launch.id, unfinished, world.app.clock.now())).toMatchObject([{ people: 1, addresses: 1 }]);
+    expect(await audienceByCountry(world.app.fork(), bundle.launch.id, unfinished, world.app.clock.now())).toMatchObject([
+      { people: 1, addresses: 1 },
+    ]);
   });
   it("agree with the raw log", async () => {
     const [row] = await world.app.fork().execute<{ n: string }[]>(

@@ -45,7 +45,16 @@ const browser = (bundle: LaunchBundle) => {
   };
   const post = async (action: string, values: Record<string, string>) => {
     jar.visitorId ??= randomUUID();
-    return keep(await submitForm(world.app, { slug: bundle.launch.slug, action, values, from: jar.visitorId, visitorId: jar.visitorId, keptLink: jar.keptLink }));
+    return keep(
+      await submitForm(world.app, {
+        slug: bundle.launch.slug,
+        action,
+        values,
+        from: jar.visitorId,
+        visitorId: jar.visitorId,
+        keptLink: jar.keptLink,
+      }),
+    );
   };
   return {
     jar,
@@ -82,7 +91,9 @@ describe("a clock for each person, started by the opt-in", () => {
     await withWorker(world, () => until(async () => (await world.inbox(email)).length > 0));
     for (const step of [hours(1), hours(47), hours(23), 59]) {
       expect(await ada.counts("checkout")).toBe(ends);
-      expect(((await (await countdownJson(world.app, bundle.launch.slug, link)).json()) as { countdown: { until: number } }).countdown.until).toBe(ends);
+      expect(((await (await countdownJson(world.app, bundle.launch.slug, link)).json()) as { countdown: { until: number } }).countdown.until).toBe(
+        ends,
+      );
       const picture = await countdownPicture(world.app, bundle.launch.slug, link);
       expect(Date.parse(picture.headers.get("x-countdown-until")!)).toBe(ends);
       await advance(world, step);
@@ -153,7 +164,9 @@ describe("a clock for each person, started by the opt-in", () => {
     expect((await ada.get("checkout")).body).toContain("To pay");
     await advance(world, 10);
     expect(await ada.headline("checkout")).toBe(closedPage);
-    const [{ id }] = (await world.app.fork().execute<{ id: string }[]>("select id from checkout where visitor_id = ?", [ada.jar.visitorId])) as [{ id: string }];
+    const [{ id }] = (await world.app.fork().execute<{ id: string }[]>("select id from checkout where visitor_id = ?", [ada.jar.visitorId])) as [
+      { id: string },
+    ];
     const paid = await ada.post("pay", { checkout: id, email, firstName: "Ada", country: "PT", cardToken: await cardToken(world) });
     expect(paid.status).toBe(409);
     expect(await world.app.fork().count(Order, { checkoutId: id })).toBe(0);
@@ -238,7 +251,12 @@ describe("a clock for each person, started otherwise", () => {
   it("again after its rest, and no more often than it may", async () => {
     const bundle = await alwaysOn({
       settings: {
-        clock: { kind: "personal", trigger: { on: "opt_in", page: null }, length: { kind: "exact", minutes: 60 }, rearm: { restMinutes: 120, times: 1 } },
+        clock: {
+          kind: "personal",
+          trigger: { on: "opt_in", page: null },
+          length: { kind: "exact", minutes: 60 },
+          rearm: { restMinutes: 120, times: 1 },
+        },
       },
     });
     const [ada, email] = [browser(bundle), address()];
@@ -339,6 +357,7 @@ describe("a preview", () => {
   it("shows what the public address will show that person, and leaves nothing behind", async () => {
     const bundle = await alwaysOn({ request: { trigger: "first_visit" }, settings: { seats: 9 } });
     const [ada, email] = [browser(bundle), address()];
+    await ada.get();
     await ada.optIn(email);
     const contact = await world.app.fork().findOneOrFail(Contact, { email });
     const counts = async () => {
@@ -382,7 +401,14 @@ describe("seats and a rising price", () => {
     expect(value("shown")).toBe("14900");
     await buy(world, bundle);
     const pay = async () =>
-      bob.post("pay", { checkout: value("checkout"), email: who.email, firstName: "Ada", country: "PT", shown: value("shown"), cardToken: await cardToken(world) });
+      bob.post("pay", {
+        checkout: value("checkout"),
+        email: who.email,
+        firstName: "Ada",
+        country: "PT",
+        shown: value("shown"),
+        cardToken: await cardToken(world),
+      });
     const refused = await pay();
     expect(refused.status).toBe(409);
     expect(refused.body).toContain("The price has changed");

@@ -118,7 +118,13 @@ describe("an opt-in", () => {
   it("of a program that fills the hidden field leaves nothing", async () => {
     const { email } = buyer();
     const request = { email, firstName: "Bot", consent: "yes" as const, website: "https://spam.example" };
-    await optIn(world.app.fork(), bundle, request, { visitorId: randomUUID(), vendor: "V", from: "2.2.2.2", now: world.app.clock.now(), page: "optin" });
+    await optIn(world.app.fork(), bundle, request, {
+      visitorId: randomUUID(),
+      vendor: "V",
+      from: "2.2.2.2",
+      now: world.app.clock.now(),
+      page: "optin",
+    });
     expect(await world.app.fork().count(Contact, { email })).toBe(0);
   });
   it("is limited per sender", async () => {
@@ -172,7 +178,12 @@ describe("the roll-up of stages", () => {
     expect((await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).visited).toBe(2);
     const { email } = buyer();
     for (const visitorId of [phone, desk]) {
-      await optIn(world.app.fork(), own, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "V", from: visitorId, now: at, page: "optin" });
+      await optIn(
+        world.app.fork(),
+        own,
+        { email, firstName: "Ada", consent: "yes" },
+        { visitorId, vendor: "V", from: visitorId, now: at, page: "optin" },
+      );
     }
     expect(await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).toMatchObject({ visited: 1, opted_in: 1 });
   });

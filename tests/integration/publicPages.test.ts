@@ -95,7 +95,9 @@ describe("a page's words", () => {
     const page = await pageOf("closed");
     await saveDraft(world.app.fork(), world.owner, page.id, words, page.version);
     expect(headline((await get("closed")).body)).toBe("The doors are closed.");
-    expect(headline((await previewDraft(world.app, world.app.fork(), page.id, { kind: "everyone" }, world.app.clock.now()))!)).toBe("Ours &lt;b&gt;now&lt;/b&gt;");
+    expect(headline((await previewDraft(world.app, world.app.fork(), page.id, { kind: "everyone" }, world.app.clock.now()))!)).toBe(
+      "Ours &lt;b&gt;now&lt;/b&gt;",
+    );
     await publishPage(world.app.fork(), world.owner, page.id, "V", world.app.clock.now());
     // The cache hears of it through the database.
     await until(async () => headline((await get("closed")).body) === "Ours &lt;b&gt;now&lt;/b&gt;");

@@ -33,7 +33,13 @@ interface Change {
 }
 
 /** A launch laid out as the desk does, with every page published unless named. */
-export const sourceFor = ({ clock = fixedClock, shape = "full", settings = {}, zone = "Europe/Lisbon", unpublished = [] }: Change = {}): LaunchSource => ({
+export const sourceFor = ({
+  clock = fixedClock,
+  shape = "full",
+  settings = {},
+  zone = "Europe/Lisbon",
+  unpublished = [],
+}: Change = {}): LaunchSource => ({
   slug: "gansey",
   name: "The Gansey Workshop",
   zone,
@@ -62,14 +68,12 @@ const anyFixed = fc
   .map(({ opens, runUp, open }): ClockSettings => ({ kind: "fixed", runUp: addMinutes(opens, -runUp), opens, closes: addMinutes(opens, open) }));
 const anyRecurring = fc
   .record({ first: anyWall, every: fc.integer({ min: 1, max: 3 }), times: fc.integer({ min: 1, max: 6 }), open: fc.integer({ min: 30, max: 9_000 }) })
-  .map(
-    ({ first, every, times, open }): ClockSettings => ({
-      kind: "recurring",
-      first,
-      rule: `FREQ=WEEKLY;INTERVAL=${every};COUNT=${times}`,
-      lengthMinutes: open,
-    }),
-  );
+  .map(({ first, every, times, open }): ClockSettings => ({
+    kind: "recurring",
+    first,
+    rule: `FREQ=WEEKLY;INTERVAL=${every};COUNT=${times}`,
+    lengthMinutes: open,
+  }));
 const anyLength = fc.oneof(
   fc.integer({ min: 1, max: 9_000 }).map((minutes) => ({ kind: "exact" as const, minutes })),
   fc.record({ minutes: fc.integer({ min: 0, max: 9_000 }), hour: fc.integer({ min: 0, max: 23 }) }).map(({ minutes, hour }) => ({
@@ -80,7 +84,10 @@ const anyLength = fc.oneof(
 );
 /** Any clock of one's own, and how it may start again. */
 export const anyPersonal = fc
-  .record({ length: anyLength, rearm: fc.option(fc.record({ restMinutes: fc.integer({ min: 0, max: 9_000 }), times: fc.integer({ min: 1, max: 3 }) })) })
+  .record({
+    length: anyLength,
+    rearm: fc.option(fc.record({ restMinutes: fc.integer({ min: 0, max: 9_000 }), times: fc.integer({ min: 1, max: 3 }) })),
+  })
   .map(({ length, rearm }) => ({ ...personalClock, length, rearm: rearm ?? null }));
 
 const zones = ["Europe/Lisbon", "America/New_York", "Australia/Lord_Howe", "Asia/Kolkata"];

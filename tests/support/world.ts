@@ -136,7 +136,7 @@ export const deskCharges = async ({ settings }: World): Promise<{ id: string; st
   return ((await response.json()) as { charges: never[] }).charges;
 };
 
-export const visitor = () => ({ visitorId: randomUUID(), from: "127.0.0.1" });
+export const visitor = (): { visitorId: string; from: string } => ({ visitorId: randomUUID(), from: "127.0.0.1" });
 export const buyer = (country = "PT") => ({ email: `ada.${randomUUID().slice(0, 8)}@wool.example`, firstName: "Ada", country });
 
 /** Begins a checkout and pays it. */

@@ -3,7 +3,13 @@ import { letterWords, receiptWords, recoveryWords, renderEmail, welcomeWords } f
 
 describe("an email", () => {
   it("says the same in text and in HTML, and HTML in a name stays text", () => {
-    const words = welcomeWords({ firstName: "<b>Ada</b>", launch: "A & B", bell: "Doors open Friday", link: "https://shop.example/l/a?x=1&y=2", open: false });
+    const words = welcomeWords({
+      firstName: "<b>Ada</b>",
+      launch: "A & B",
+      bell: "Doors open Friday",
+      link: "https://shop.example/l/a?x=1&y=2",
+      open: false,
+    });
     const { text, html } = renderEmail(words, "Marram & Purl", "https://shop.example/stop?u=1");
     expect(text).toContain("Hello <b>Ada</b>,");
     expect(html).toContain("Hello &lt;b&gt;Ada&lt;/b&gt;,");

@@ -47,14 +47,19 @@ describe("moving a bell", () => {
   });
   it("lands on the wall time that was meant, for any bell and any moment", () => {
     fc.assert(
-      fc.property(anyWall, fc.constantFrom("opening", "closing", "run_up"), fc.constantFrom("Europe/Lisbon", "Australia/Lord_Howe"), (wall, key, zone) => {
-        const there = sourceFor({ zone });
-        const resolved = resolveWallTime(wall, zone);
-        if (!("instant" in resolved)) throw new Error("no wall time");
-        const settings = moved(there, key, resolved.instant);
-        const field = { opening: "opens", closing: "closes", run_up: "runUp" } as const;
-        expect(settings.clock).toMatchObject({ [field[key as keyof typeof field]]: resolved.becomes });
-      }),
+      fc.property(
+        anyWall,
+        fc.constantFrom("opening", "closing", "run_up"),
+        fc.constantFrom("Europe/Lisbon", "Australia/Lord_Howe"),
+        (wall, key, zone) => {
+          const there = sourceFor({ zone });
+          const resolved = resolveWallTime(wall, zone);
+          if (!("instant" in resolved)) throw new Error("no wall time");
+          const settings = moved(there, key, resolved.instant);
+          const field = { opening: "opens", closing: "closes", run_up: "runUp" } as const;
+          expect(settings.clock).toMatchObject({ [field[key]]: resolved.becomes });
+        },
+      ),
     );
   });
   it("of a clock that repeats moves them all: the time of day, or the length", () => {
@@ -106,7 +111,9 @@ describe("what a change does", () => {
     expect(changeSummary(few, { ...few.settings, seats: 120 }, nobody, now).warnings).toEqual([{ code: "more_seats", from: 100, to: 120 }]);
     expect(changeSummary(few, { ...few.settings, seats: null }, nobody, now).warnings).toEqual([{ code: "more_seats", from: 100, to: null }]);
     const cheaper = { ...source.settings, prices: [{ id: "p", from: "2026-11-24T00:00", minor: 9_900 }] };
-    expect(changeSummary(source, cheaper, { ...nobody, buyers: 83 }, now).warnings).toEqual([{ code: "price_falls", fromMinor: 14_900, toMinor: 9_900, buyers: 83 }]);
+    expect(changeSummary(source, cheaper, { ...nobody, buyers: 83 }, now).warnings).toEqual([
+      { code: "price_falls", fromMinor: 14_900, toMinor: 9_900, buyers: 83 },
+    ]);
   });
   it("of nothing is nothing", () => {
     expect(changeSummary(source, source.settings, audience, now)).toEqual({ moved: [], countdowns: [], reopened: 0, shut: 0, warnings: [] });
@@ -146,7 +153,12 @@ describe("a copy on new dates", () => {
 describe("a launch with dates turned into an always-on one", () => {
   const { settings, remarks } = turnPersonal(sourceFor({ settings: { prices: [{ id: "p", from: "2026-11-24T00:00", minor: 9_900 }] } }).settings);
   it("gives each person as long as the doors were open, to the same time of day", () => {
-    expect(settings.clock).toEqual({ kind: "personal", trigger: { on: "opt_in", page: null }, length: { kind: "until", minutes: 6 * 1440, time: "00:00" }, rearm: null });
+    expect(settings.clock).toEqual({
+      kind: "personal",
+      trigger: { on: "opt_in", page: null },
+      length: { kind: "until", minutes: 6 * 1440, time: "00:00" },
+      rearm: null,
+    });
     expect(settings.stops).toHaveLength(1);
   });
   it("says what it leaves out", () => {
@@ -159,18 +171,30 @@ describe("a launch with dates turned into an always-on one", () => {
 describe("settings", () => {
   const errors = (change: Partial<LaunchSettings>) => settingErrors(sourceFor({ settings: change }));
   it("are refused at the field that does not fit", () => {
-    const page = { covers: { mode: "only" as const, pages: ["sales"], folders: [] }, before: { to: "itself" as const }, during: { to: "itself" as const } };
+    const page = {
+      covers: { mode: "only" as const, pages: ["sales"], folders: [] },
+      before: { to: "itself" as const },
+      during: { to: "itself" as const },
+    };
     expect(Object.keys(errors({ gates: [{ id: "g", ...page, after: { to: "page", page: "lost" } }] }))).toEqual(["gates.0.after"]);
     expect(errors({ gates: [{ id: "g", ...page, after: { to: "page", page: "thanks" } }] })["gates.0.after"]).toContain("asks for an order");
     expect(Object.keys(errors({ stops: [{ id: "s", on: "page", page: "lost", handTo: null }] }))).toEqual(["stops.0.page"]);
     expect(Object.keys(errors({ rising: { every: 5, stepMinor: 100, capMinor: 100 } }))).toEqual(["rising.capMinor"]);
-    expect(Object.keys(errors({ clock: { kind: "fixed", runUp: "2026-11-21T00:00", opens: "2026-11-20T18:00", closes: "2026-11-20T10:00" } }))).toEqual([
-      "clock.closes",
-      "clock.runUp",
-    ]);
+    expect(
+      Object.keys(errors({ clock: { kind: "fixed", runUp: "2026-11-21T00:00", opens: "2026-11-20T18:00", closes: "2026-11-20T10:00" } })),
+    ).toEqual(["clock.closes", "clock.runUp"]);
     expect(Object.keys(settingErrors(sourceFor({ zone: "Mars/Olympus" })))).toEqual(["zone"]);
     const stage = { look: "firm" as const, words: "Soon", minutes: 60 };
-    expect(Object.keys(errors({ stages: [{ id: "a", ...stage }, { id: "b", ...stage }] }))).toEqual(["stages.1.minutes"]);
+    expect(
+      Object.keys(
+        errors({
+          stages: [
+            { id: "a", ...stage },
+            { id: "b", ...stage },
+          ],
+        }),
+      ),
+    ).toEqual(["stages.1.minutes"]);
   });
   it("of a clock without dates have no dated prices", () => {
     const dated = sourceFor({ clock: personalClock, settings: { prices: [{ id: "p", from: "2026-11-24T00:00", minor: 9_900 }] } });

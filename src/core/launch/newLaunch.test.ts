@@ -50,7 +50,8 @@ describe("a new launch", () => {
     const kinds = (shape: LaunchShape) => layPages(shape).map(({ kind }) => kind);
     expect(kinds("list")).toEqual(["optin", "closed"]);
     expect(kinds("full").filter((kind) => kind === "content")).toHaveLength(3);
-    for (const shape of ["full", "short", "list"] as const) expect(new Set(layPages(shape).map(({ slug }) => slug)).size).toBe(layPages(shape).length);
+    for (const shape of ["full", "short", "list"] as const)
+      expect(new Set(layPages(shape).map(({ slug }) => slug)).size).toBe(layPages(shape).length);
     expect(layPages("short").find(({ slug }) => slug === "")!.kind).toBe("sales");
   });
   it("may not close before or at its opening", () => {
@@ -64,7 +65,9 @@ describe("a new launch", () => {
     expect(errorsOf({ clock: "recurring", openHours: 169 }).openHours).toContain("Make it shorter");
     expect(Object.keys(errorsOf({ clock: "personal", personHours: 0 }))).toEqual(["personHours"]);
     expect(Object.keys(errorsOf({ clock: "personal", personUntil: "25:00" }))).toEqual(["personUntil"]);
-    expect(planned({ clock: "personal", personUntil: "20:00" })).toMatchObject({ plan: { settings: { clock: { length: { kind: "until", time: "20:00" } } } } });
+    expect(planned({ clock: "personal", personUntil: "20:00" })).toMatchObject({
+      plan: { settings: { clock: { length: { kind: "until", time: "20:00" } } } },
+    });
   });
   it("says what DST bends", () => {
     expect(planned({ zone: "Europe/Berlin", opensWall: "2026-03-29T02:30", closesWall: "2026-04-02T10:00" })).toMatchObject({

@@ -28,18 +28,25 @@ describe("a person's deadline", () => {
   });
   it("is at least so long and at most a day, and an hour of changed clocks, more", () => {
     fc.assert(
-      fc.property(anyPersonal, fc.integer({ min: 0, max: 400 * 1440 }), fc.constantFrom("Europe/Lisbon", "Australia/Lord_Howe"), ({ length }, offset, zone) => {
-        const from = after(start, offset * minute);
-        const got = deadlineOf(length, zone, from).getTime() - from.getTime();
-        expect(got).toBeGreaterThanOrEqual(length.minutes * minute);
-        expect(got).toBeLessThanOrEqual(length.minutes * minute + (length.kind === "exact" ? 0 : 25 * 3_600_000));
-      }),
+      fc.property(
+        anyPersonal,
+        fc.integer({ min: 0, max: 400 * 1440 }),
+        fc.constantFrom("Europe/Lisbon", "Australia/Lord_Howe"),
+        ({ length }, offset, zone) => {
+          const from = after(start, offset * minute);
+          const got = deadlineOf(length, zone, from).getTime() - from.getTime();
+          expect(got).toBeGreaterThanOrEqual(length.minutes * minute);
+          expect(got).toBeLessThanOrEqual(length.minutes * minute + (length.kind === "exact" ? 0 : 25 * 3_600_000));
+        },
+      ),
     );
   });
   it("comes no later for who starts earlier", () => {
     fc.assert(
       fc.property(anyPersonal, fc.nat(9_000), fc.nat(9_000), ({ length }, a, b) => {
-        const [early, late] = [Math.min(a, b), Math.max(a, b)].map((minutes) => deadlineOf(length, "Europe/Lisbon", after(start, minutes * minute)).getTime());
+        const [early, late] = [Math.min(a, b), Math.max(a, b)].map((minutes) =>
+          deadlineOf(length, "Europe/Lisbon", after(start, minutes * minute)).getTime(),
+        );
         expect(early).toBeLessThanOrEqual(late!);
       }),
     );
@@ -50,18 +57,25 @@ describe("a person's clock", () => {
   const once = { length: exact(3 * 1440), rearm: null };
   const again = { length: exact(3 * 1440), rearm: { restMinutes: 2 * 1440, times: 1 } };
   const spans = (clock: typeof once | typeof again, ...days: number[]) =>
-    personalWindows(clock, "Europe/Lisbon", days.map((n) => after(start, n * day))).map(({ opens, closes }) => [
-      (opens.getTime() - start.getTime()) / day,
-      (closes.getTime() - start.getTime()) / day,
-    ]);
+    personalWindows(
+      clock,
+      "Europe/Lisbon",
+      days.map((n) => after(start, n * day)),
+    ).map(({ opens, closes }) => [(opens.getTime() - start.getTime()) / day, (closes.getTime() - start.getTime()) / day]);
   it("never starts anew while it runs, nor at all where it may not", () => {
     expect(spans(once, 0, 1, 2.9)).toEqual([[0, 3]]);
     expect(spans(once, 0, 9)).toEqual([[0, 3]]);
   });
   it("starts again after a rest, at most so many times", () => {
     expect(spans(again, 0, 4.9)).toEqual([[0, 3]]);
-    expect(spans(again, 0, 5)).toEqual([[0, 3], [5, 8]]);
-    expect(spans(again, 0, 5, 20)).toEqual([[0, 3], [5, 8]]);
+    expect(spans(again, 0, 5)).toEqual([
+      [0, 3],
+      [5, 8],
+    ]);
+    expect(spans(again, 0, 5, 20)).toEqual([
+      [0, 3],
+      [5, 8],
+    ]);
     expect(mayStart(again, "Europe/Lisbon", [start], after(start, 5 * day))).toBe(true);
     expect(mayStart(again, "Europe/Lisbon", [start], after(start, 4 * day))).toBe(false);
   });

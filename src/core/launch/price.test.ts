@@ -15,14 +15,20 @@ describe("a price that rises with the sales", () => {
   });
   it("never falls as sales come in, never passes the cap, and rises when it said it would", () => {
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 50 }), fc.integer({ min: 1, max: 5_000 }), fc.integer({ min: 0, max: 30_000 }), fc.nat(2_000), (every, step, over, sold) => {
-        const plan = rising(every, step, 14_900 + over);
-        const seen = priceAt(plan, at, { sold });
-        expect(seen.minor).toBe(Math.min(14_900 + over, 14_900 + Math.floor(sold / every) * step));
-        if (!seen.rises || !("afterSales" in seen.rises)) return;
-        expect(priceAt(plan, at, { sold: sold + seen.rises.afterSales - 1 }).minor).toBe(seen.minor);
-        expect(priceAt(plan, at, { sold: sold + seen.rises.afterSales }).minor).toBe(seen.rises.toMinor);
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 50 }),
+        fc.integer({ min: 1, max: 5_000 }),
+        fc.integer({ min: 0, max: 30_000 }),
+        fc.nat(2_000),
+        (every, step, over, sold) => {
+          const plan = rising(every, step, 14_900 + over);
+          const seen = priceAt(plan, at, { sold });
+          expect(seen.minor).toBe(Math.min(14_900 + over, 14_900 + Math.floor(sold / every) * step));
+          if (!seen.rises || !("afterSales" in seen.rises)) return;
+          expect(priceAt(plan, at, { sold: sold + seen.rises.afterSales - 1 }).minor).toBe(seen.minor);
+          expect(priceAt(plan, at, { sold: sold + seen.rises.afterSales }).minor).toBe(seen.rises.toMinor);
+        },
+      ),
     );
   });
 });
@@ -67,13 +73,19 @@ describe("the view of a screen", () => {
     const anySeen: fc.Arbitrary<SeenAs> = fc.oneof(
       fc.constant<SeenAs>({ kind: "everyone" }),
       fc.uuid().map((id): SeenAs => ({ kind: "person", id })),
-      fc.record({ kind: fc.constantFrom(...personKinds), since: fc.option(fc.date({ min: new Date(0), max: new Date(4e12), noInvalidDate: true }), { nil: undefined }) }).map(({ kind, since }) => (since ? { kind, since } : { kind })),
+      fc
+        .record({
+          kind: fc.constantFrom(...personKinds),
+          since: fc.option(fc.date({ min: new Date(0), max: new Date(4e12), noInvalidDate: true }), { nil: undefined }),
+        })
+        .map(({ kind, since }) => (since ? { kind, since } : { kind })),
     );
     fc.assert(fc.property(anySeen, (seen) => void expect(readSeenAs(writeSeenAs(seen))).toEqual(seen)));
     expect(readSeenAt(new URLSearchParams(seenQuery({ at, as: { kind: "new" } })).get("at"))).toEqual(at);
   });
   it("that makes no sense is now, as everyone", () => {
-    for (const text of ["", "person@1", "admin", "subscriber@yesterday' or 1=1", undefined]) expect(readSeenAs(text).kind).toMatch(/everyone|subscriber/);
+    for (const text of ["", "person@1", "admin", "subscriber@yesterday' or 1=1", undefined])
+      expect(readSeenAs(text).kind).toMatch(/everyone|subscriber/);
     expect(readSeenAt("tomorrow")).toBeUndefined();
   });
   it("of a kind of person is a person the clock could know", () => {

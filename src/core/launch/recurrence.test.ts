@@ -2,34 +2,111 @@ import ICAL from "ical.js";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { anyWall } from "../../../tests/support/plans";
-import { nextOpenings, partsOf, recurrenceRefusal, recurrenceWords, ruleOf, wallTimeOf, windowAround, windowsBetween, type RuleParts, type Weekday } from ".";
+import {
+  nextOpenings,
+  partsOf,
+  recurrenceRefusal,
+  recurrenceWords,
+  ruleOf,
+  wallTimeOf,
+  windowAround,
+  windowsBetween,
+  type RuleParts,
+  type Weekday,
+} from ".";
 
-const rule = (text: string, first = "1997-09-02T09:00", zone = "America/New_York", lengthMinutes = 60) => ({ rule: text, first, zone, lengthMinutes });
+const rule = (text: string, first = "1997-09-02T09:00", zone = "America/New_York", lengthMinutes = 60) => ({
+  rule: text,
+  first,
+  zone,
+  lengthMinutes,
+});
 const days = (recurrence: ReturnType<typeof rule>, n: number) =>
   nextOpenings(recurrence, new Date(0), n).map((at) => wallTimeOf(at, recurrence.zone));
 /** The same rule expanded by ical.js, in floating wall time. */
 const byIcal = (recurrence: ReturnType<typeof rule>, n: number): string[] => {
   const iterator = ICAL.Recur.fromString(recurrence.rule).iterator(ICAL.Time.fromDateTimeString(`${recurrence.first}:00`));
   const found: string[] = [];
-  for (let next = iterator.next() as ICAL.Time | null; next && found.length < n; next = iterator.next() as ICAL.Time | null) found.push(next.toString().slice(0, 16));
+  for (let next = iterator.next() as ICAL.Time | null; next && found.length < n; next = iterator.next() as ICAL.Time | null)
+    found.push(next.toString().slice(0, 16));
   return found;
 };
 
 // RFC 5545 §3.8.5.3, values from memory; ical.js confirms each of them below.
 const published: [name: string, first: string, rule: string, on: string[]][] = [
-  ["daily for 10 occurrences", "1997-09-02", "FREQ=DAILY;COUNT=10", ["09-02", "09-03", "09-04", "09-05", "09-06", "09-07", "09-08", "09-09", "09-10", "09-11"]],
-  ["weekly for 10 occurrences", "1997-09-02", "FREQ=WEEKLY;COUNT=10", ["09-02", "09-09", "09-16", "09-23", "09-30", "10-07", "10-14", "10-21", "10-28", "11-04"]],
-  ["weekly on Tuesday and Thursday for five weeks", "1997-09-02", "FREQ=WEEKLY;COUNT=10;WKST=SU;BYDAY=TU,TH", ["09-02", "09-04", "09-09", "09-11", "09-16", "09-18", "09-23", "09-25", "09-30", "10-02"]],
-  ["every other week on Tuesday and Thursday, for 8 occurrences", "1997-09-02", "FREQ=WEEKLY;INTERVAL=2;COUNT=8;WKST=SU;BYDAY=TU,TH", ["09-02", "09-04", "09-16", "09-18", "09-30", "10-02", "10-14", "10-16"]],
-  ["monthly on the first Friday for 10 occurrences", "1997-09-05", "FREQ=MONTHLY;COUNT=10;BYDAY=1FR", ["09-05", "10-03", "11-07", "12-05", "01-02", "02-06", "03-06", "04-03", "05-01", "06-05"]],
-  ["every other month on the first and last Sunday for 10 occurrences", "1997-09-07", "FREQ=MONTHLY;INTERVAL=2;COUNT=10;BYDAY=1SU,-1SU", ["09-07", "09-28", "11-02", "11-30", "01-04", "01-25", "03-01", "03-29", "05-03", "05-31"]],
-  ["monthly on the second-to-last Monday for 6 months", "1997-09-22", "FREQ=MONTHLY;COUNT=6;BYDAY=-2MO", ["09-22", "10-20", "11-17", "12-22", "01-19", "02-16"]],
+  [
+    "daily for 10 occurrences",
+    "1997-09-02",
+    "FREQ=DAILY;COUNT=10",
+    ["09-02", "09-03", "09-04", "09-05", "09-06", "09-07", "09-08", "09-09", "09-10", "09-11"],
+  ],
+  [
+    "weekly for 10 occurrences",
+    "1997-09-02",
+    "FREQ=WEEKLY;COUNT=10",
+    ["09-02", "09-09", "09-16", "09-23", "09-30", "10-07", "10-14", "10-21", "10-28", "11-04"],
+  ],
+  [
+    "weekly on Tuesday and Thursday for five weeks",
+    "1997-09-02",
+    "FREQ=WEEKLY;COUNT=10;WKST=SU;BYDAY=TU,TH",
+    ["09-02", "09-04", "09-09", "09-11", "09-16", "09-18", "09-23", "09-25", "09-30", "10-02"],
+  ],
+  [
+    "every other week on Tuesday and Thursday, for 8 occurrences",
+    "1997-09-02",
+    "FREQ=WEEKLY;INTERVAL=2;COUNT=8;WKST=SU;BYDAY=TU,TH",
+    ["09-02", "09-04", "09-16", "09-18", "09-30", "10-02", "10-14", "10-16"],
+  ],
+  [
+    "monthly on the first Friday for 10 occurrences",
+    "1997-09-05",
+    "FREQ=MONTHLY;COUNT=10;BYDAY=1FR",
+    ["09-05", "10-03", "11-07", "12-05", "01-02", "02-06", "03-06", "04-03", "05-01", "06-05"],
+  ],
+  [
+    "every other month on the first and last Sunday for 10 occurrences",
+    "1997-09-07",
+    "FREQ=MONTHLY;INTERVAL=2;COUNT=10;BYDAY=1SU,-1SU",
+    ["09-07", "09-28", "11-02", "11-30", "01-04", "01-25", "03-01", "03-29", "05-03", "05-31"],
+  ],
+  [
+    "monthly on the second-to-last Monday for 6 months",
+    "1997-09-22",
+    "FREQ=MONTHLY;COUNT=6;BYDAY=-2MO",
+    ["09-22", "10-20", "11-17", "12-22", "01-19", "02-16"],
+  ],
   ["monthly on the third-to-last day", "1997-09-28", "FREQ=MONTHLY;BYMONTHDAY=-3", ["09-28", "10-29", "11-28", "12-29", "01-29", "02-26"]],
-  ["monthly on the 2nd and 15th for 10 occurrences", "1997-09-02", "FREQ=MONTHLY;COUNT=10;BYMONTHDAY=2,15", ["09-02", "09-15", "10-02", "10-15", "11-02", "11-15", "12-02", "12-15", "01-02", "01-15"]],
-  ["monthly on the first and last day for 10 occurrences", "1997-09-30", "FREQ=MONTHLY;COUNT=10;BYMONTHDAY=1,-1", ["09-30", "10-01", "10-31", "11-01", "11-30", "12-01", "12-31", "01-01", "01-31", "02-01"]],
-  ["every 18 months on the 10th to 15th for 10 occurrences", "1997-09-10", "FREQ=MONTHLY;INTERVAL=18;COUNT=10;BYMONTHDAY=10,11,12,13,14,15", ["09-10", "09-11", "09-12", "09-13", "09-14", "09-15", "03-10", "03-11", "03-12", "03-13"]],
-  ["the third Tuesday, Wednesday or Thursday of a month, for 3 months", "1997-09-04", "FREQ=MONTHLY;COUNT=3;BYDAY=TU,WE,TH;BYSETPOS=3", ["09-04", "10-07", "11-06"]],
-  ["a day that a month does not have is left out", "2007-01-15", "FREQ=MONTHLY;BYMONTHDAY=15,30;COUNT=5", ["01-15", "01-30", "02-15", "03-15", "03-30"]],
+  [
+    "monthly on the 2nd and 15th for 10 occurrences",
+    "1997-09-02",
+    "FREQ=MONTHLY;COUNT=10;BYMONTHDAY=2,15",
+    ["09-02", "09-15", "10-02", "10-15", "11-02", "11-15", "12-02", "12-15", "01-02", "01-15"],
+  ],
+  [
+    "monthly on the first and last day for 10 occurrences",
+    "1997-09-30",
+    "FREQ=MONTHLY;COUNT=10;BYMONTHDAY=1,-1",
+    ["09-30", "10-01", "10-31", "11-01", "11-30", "12-01", "12-31", "01-01", "01-31", "02-01"],
+  ],
+  [
+    "every 18 months on the 10th to 15th for 10 occurrences",
+    "1997-09-10",
+    "FREQ=MONTHLY;INTERVAL=18;COUNT=10;BYMONTHDAY=10,11,12,13,14,15",
+    ["09-10", "09-11", "09-12", "09-13", "09-14", "09-15", "03-10", "03-11", "03-12", "03-13"],
+  ],
+  [
+    "the third Tuesday, Wednesday or Thursday of a month, for 3 months",
+    "1997-09-04",
+    "FREQ=MONTHLY;COUNT=3;BYDAY=TU,WE,TH;BYSETPOS=3",
+    ["09-04", "10-07", "11-06"],
+  ],
+  [
+    "a day that a month does not have is left out",
+    "2007-01-15",
+    "FREQ=MONTHLY;BYMONTHDAY=15,30;COUNT=5",
+    ["01-15", "01-30", "02-15", "03-15", "03-30"],
+  ],
 ];
 
 describe("a recurrence", () => {
@@ -60,7 +137,8 @@ describe("a recurrence", () => {
         const theirs = byIcal(recurrence, 14);
         expect(ours.map((wall) => wall.slice(0, 10))).toEqual(theirs.map((wall) => wall.slice(0, 10)));
         // A wall time that the zone skips is moved; every other stays.
-        for (let i = 0; i < ours.length; i += 1) if (ours[i] !== theirs[i]) expect(Math.abs(Date.parse(`${ours[i]}Z`) - Date.parse(`${theirs[i]}Z`))).toBeLessThanOrEqual(3_600_000);
+        for (let i = 0; i < ours.length; i += 1)
+          if (ours[i] !== theirs[i]) expect(Math.abs(Date.parse(`${ours[i]}Z`) - Date.parse(`${theirs[i]}Z`))).toBeLessThanOrEqual(3_600_000);
         expect(ruleOf(partsOf(text)!, first)).toBe(text);
       }),
       { numRuns: 120 },

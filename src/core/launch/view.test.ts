@@ -58,27 +58,58 @@ describe("a gate", () => {
     expect(answer(plan({ shape: "list" }), "optin", "during")).toEqual({ page: "optin" });
   });
   it("leaves the pages behind an order alone, whatever a rule says", () => {
-    const all = plan({ settings: { gates: [gate({ covers: { mode: "but", pages: [], folders: [] }, before: itself, during: itself, after: { to: "page", page: "closed" } })] } });
+    const all = plan({
+      settings: {
+        gates: [gate({ covers: { mode: "but", pages: [], folders: [] }, before: itself, during: itself, after: { to: "page", page: "closed" } })],
+      },
+    });
     expect(answer(all, "thanks", "after")).toEqual({ page: "thanks" });
     expect(answer(all, "sales", "after")).toEqual({ page: "closed" });
   });
   it("holds for a whole folder, for all pages but some, and leads to an address outside", () => {
     const folder = plan({
-      settings: { gates: [gate({ covers: { mode: "only", pages: [], folders: ["episodes"] }, before: { to: "page", page: "optin" }, during: itself, after: { to: "address", url: "https://next.example/" } })] },
+      settings: {
+        gates: [
+          gate({
+            covers: { mode: "only", pages: [], folders: ["episodes"] },
+            before: { to: "page", page: "optin" },
+            during: itself,
+            after: { to: "address", url: "https://next.example/" },
+          }),
+        ],
+      },
     });
     expect(answer(folder, "episodes/2", "before")).toEqual({ page: "optin" });
     expect(answer(folder, "episodes/2", "after")).toEqual({ address: "https://next.example/" });
     expect(answer(folder, "sales", "after")).toEqual({ page: "closed" });
-    const but = plan({ settings: { gates: [gate({ covers: { mode: "but", pages: ["optin"], folders: ["episodes"] }, before: { to: "page", page: "optin" }, during: itself, after: itself })] } });
+    const but = plan({
+      settings: {
+        gates: [
+          gate({
+            covers: { mode: "but", pages: ["optin"], folders: ["episodes"] },
+            before: { to: "page", page: "optin" },
+            during: itself,
+            after: itself,
+          }),
+        ],
+      },
+    });
     expect(answer(but, "closed", "before")).toEqual({ page: "optin" });
     expect(answer(but, "episodes/1", "before")).toEqual({ page: "episodes/1" });
   });
   it("is decided by the first rule that covers the page", () => {
-    const rule = (page: string) => gate({ covers: { mode: "only", pages: ["sales"], folders: [] }, before: { to: "page", page }, during: itself, after: itself });
+    const rule = (page: string) =>
+      gate({ covers: { mode: "only", pages: ["sales"], folders: [] }, before: { to: "page", page }, during: itself, after: itself });
     expect(answer(plan({ settings: { gates: [rule("closed"), rule("optin")] } }), "sales", "before")).toEqual({ page: "closed" });
   });
   it("answers with the page itself where the page it names is gone", () => {
-    const gone = plan({ settings: { gates: [gate({ covers: { mode: "only", pages: ["sales"], folders: [] }, before: { to: "page", page: "lost" }, during: itself, after: itself })] } });
+    const gone = plan({
+      settings: {
+        gates: [
+          gate({ covers: { mode: "only", pages: ["sales"], folders: [] }, before: { to: "page", page: "lost" }, during: itself, after: itself }),
+        ],
+      },
+    });
     expect(answer(gone, "sales", "before")).toEqual({ page: "sales" });
   });
 });
@@ -130,9 +161,11 @@ describe("the view of a launch", () => {
           const rings = bells(p, who, { from, to }).map(({ at }) => at.getTime());
           const deeds = [...(who.starts ?? []), who.stop?.at, who.checkoutBegunAt, who.orderedAt].flatMap((at) => (at ? [at.getTime()] : []));
           const listed = [...rings, ...deeds];
-          const instants = [...shares.map((share) => from.getTime() + share * (to.getTime() - from.getTime())), ...listed, ...listed.map((at) => at - 1)].sort(
-            (a, b) => a - b,
-          );
+          const instants = [
+            ...shares.map((share) => from.getTime() + share * (to.getTime() - from.getTime())),
+            ...listed,
+            ...listed.map((at) => at - 1),
+          ].sort((a, b) => a - b);
           const shape = (ms: number) => {
             const { addresses, phase, countdown } = view(p, who, new Date(ms));
             return JSON.stringify([addresses, phase, countdown?.to, countdown?.stage?.id]);
@@ -149,11 +182,17 @@ describe("the view of a launch", () => {
   it("never shows a checkout that the server would refuse, nor hides one that it would take", () => {
     fc.assert(
       fc.property(
-        anyPlan.filter((p) => p.shape !== "list" && p.settings.gates.every(({ id }) => id !== "g")).chain((p) => fc.record({ p: fc.constant(p), who: anyPerson(around(p)) })),
+        anyPlan
+          .filter((p) => p.shape !== "list" && p.settings.gates.every(({ id }) => id !== "g"))
+          .chain((p) => fc.record({ p: fc.constant(p), who: anyPerson(around(p)) })),
         fc.integer({ min: -30 * day, max: 60 * day }),
         ({ p, who }, offset) => {
           const at = after(around(p), offset);
-          const known = { ...who, stop: undefined, checkoutBegunAt: who.checkoutBegunAt && who.checkoutBegunAt <= at ? who.checkoutBegunAt : undefined };
+          const known = {
+            ...who,
+            stop: undefined,
+            checkoutBegunAt: who.checkoutBegunAt && who.checkoutBegunAt <= at ? who.checkoutBegunAt : undefined,
+          };
           const { slug } = p.pages.find(({ kind }) => kind === "checkout")!;
           expect(answerAt(view(p, known, at), slug) === "checkout").toBe(checkoutRefusal(p, known, at) === undefined);
         },
@@ -190,16 +229,34 @@ describe("the view of a launch", () => {
     expect(answer).toMatchObject({ page: { key: "sales", published: false } });
   });
   it("names the price where a page names one, and nowhere else", () => {
-    const priced = (at: Date) => view(plan(), {}, at).addresses.filter(({ price }) => price).map(({ owner }) => owner.key);
+    const priced = (at: Date) =>
+      view(plan(), {}, at)
+        .addresses.filter(({ price }) => price)
+        .map(({ owner }) => owner.key);
     expect(priced(opens)).toEqual(["optin", "sales", "checkout"]);
     expect(priced(closes)).toEqual([]);
   });
   it("carries countdowns in the forms, on the pages and for the time that were chosen", () => {
     const countdowns = [
-      { id: "a", form: "bar_bottom" as const, covers: { mode: "but" as const, pages: ["checkout"], folders: [] }, to: ["closing" as const], fromMinutes: null, untilMinutes: 0 },
-      { id: "b", form: "card" as const, covers: { mode: "only" as const, pages: ["sales"], folders: [] }, to: ["closing" as const], fromMinutes: 60, untilMinutes: 10 },
+      {
+        id: "a",
+        form: "bar_bottom" as const,
+        covers: { mode: "but" as const, pages: ["checkout"], folders: [] },
+        to: ["closing" as const],
+        fromMinutes: null,
+        untilMinutes: 0,
+      },
+      {
+        id: "b",
+        form: "card" as const,
+        covers: { mode: "only" as const, pages: ["sales"], folders: [] },
+        to: ["closing" as const],
+        fromMinutes: 60,
+        untilMinutes: 10,
+      },
     ];
-    const forms = (at: Date, slug: string) => view(plan({ settings: { countdowns } }), {}, at).addresses.find((address) => address.slug === slug)!.countdown;
+    const forms = (at: Date, slug: string) =>
+      view(plan({ settings: { countdowns } }), {}, at).addresses.find((address) => address.slug === slug)!.countdown;
     expect(forms(opens, "join")).toEqual(["bar_bottom"]);
     expect(forms(after(closes, -60 * minute), "join")).toEqual(["bar_bottom", "card"]);
     expect(forms(after(closes, -10 * minute), "join")).toEqual(["bar_bottom"]);
@@ -210,7 +267,11 @@ describe("the view of a launch", () => {
 
 describe("the bells", () => {
   it("ring in order, each with a name of its own, and the next one is ahead", () => {
-    expect(bells(plan()).filter(({ kind }) => kind !== "letter" && kind !== "stage").map(({ kind }) => kind)).toEqual(["run_up", "opening", "closing", "grace_end"]);
+    expect(
+      bells(plan())
+        .filter(({ kind }) => kind !== "letter" && kind !== "stage")
+        .map(({ kind }) => kind),
+    ).toEqual(["run_up", "opening", "closing", "grace_end"]);
     expect(nextBell(plan(), opens)?.label).toBe("Countdown says “Last day”");
     expect(nextBell(plan(), graceEnd(plan(), { opens, closes }))).toBeUndefined();
     fc.assert(
@@ -231,17 +292,20 @@ describe("the bells", () => {
   });
   it("cut the score's lanes so that they cover the time without gap or overlap", () => {
     fc.assert(
-      fc.property(anyPlan.chain((p) => fc.record({ p: fc.constant(p), who: anyPerson(around(p)), page: fc.constantFrom(...p.pages) })), ({ p, who, page }) => {
-        const [from, to] = [after(around(p), -10 * day), after(around(p), 30 * day)];
-        for (const spans of [answerSpans(p, { starts: who.starts }, page.slug, from, to), countdownSpans(p, { starts: who.starts }, from, to)]) {
-          expect(spans[0]!.from).toEqual(from);
-          expect(spans.at(-1)!.to).toEqual(to);
-          for (let i = 1; i < spans.length; i += 1) {
-            expect(spans[i]!.from).toEqual(spans[i - 1]!.to);
-            expect(spans[i]!.is).not.toEqual(spans[i - 1]!.is);
+      fc.property(
+        anyPlan.chain((p) => fc.record({ p: fc.constant(p), who: anyPerson(around(p)), page: fc.constantFrom(...p.pages) })),
+        ({ p, who, page }) => {
+          const [from, to] = [after(around(p), -10 * day), after(around(p), 30 * day)];
+          for (const spans of [answerSpans(p, { starts: who.starts }, page.slug, from, to), countdownSpans(p, { starts: who.starts }, from, to)]) {
+            expect(spans[0]!.from).toEqual(from);
+            expect(spans.at(-1)!.to).toEqual(to);
+            for (let i = 1; i < spans.length; i += 1) {
+              expect(spans[i]!.from).toEqual(spans[i - 1]!.to);
+              expect(spans[i]!.is).not.toEqual(spans[i - 1]!.is);
+            }
           }
-        }
-      }),
+        },
+      ),
     );
   });
 });
