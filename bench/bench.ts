@@ -5,6 +5,7 @@ import autocannon from "autocannon";
 import pg from "pg";
 import { stopChild } from "../scripts/lib/run.mjs";
 import { startStack } from "../tests/support/browserStack";
+import { crowdAtTheBell, playhead, viewsPerSecond } from "./clock";
 import { applyResult } from "../src/server/offers/charging";
 import { theApp } from "../src/server/app/app";
 import { Charge, Checkout, Launch } from "../src/store/entities";
@@ -180,9 +181,17 @@ const orderTransaction = async (settings: Record<string, string>): Promise<void>
   await app.stop();
 };
 
+viewsPerSecond();
+playhead();
 const stack = await startStack("ink_bell_bench");
 const child = await stack.start();
 await publicPage(stack.origin);
+await crowdAtTheBell(stack.origin, stack.settings["DATABASE_URL"]!, load, async (body) => {
+  const bare = await bareServer(body);
+  const perSecond = await load(bare.url);
+  bare.child.kill();
+  return perSecond;
+});
 await stopChild(child);
 await orderTransaction(stack.settings);
 await stack.stopStandins();

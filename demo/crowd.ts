@@ -1,6 +1,7 @@
 import { rateAt, taxed } from "../src/core/offers";
 import { commissionPostings, paymentPostings, type Posting } from "../src/core/money";
-import { commissionOn, heldUntil, lastTouchCredit } from "../src/core/partners";
+import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit } from "../src/core/partners";
+import type { Featured } from "../src/core/launch";
 import type { Launch, Partner, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
 import type { Random } from "./random";
@@ -18,6 +19,8 @@ export interface CrowdPlan {
   deadline?: (start: Date) => Date;
   /** Price of the main product at an instant, in minor units. */
   price: (at: Date) => number;
+  /** Days on which partners earned more. */
+  featured?: Featured[];
   /** Nothing happens after this instant. */
   until: Date;
   signUp: number;
@@ -293,12 +296,13 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       });
       journal("payment", lineId, paymentPostings({ net: amount.net, tax: amount.tax, fee, currency: "EUR" }));
       if (!partner) continue;
-      const minor = commissionOn(amount.net, partner.rateBp);
+      const rateBp = commissionRateAt(partner.rateBp, plan.featured ?? [], paidAt);
+      const minor = commissionOn(amount.net, rateBp);
       sale.commissions.push({
         line_id: lineId,
         partner_id: partner.id,
         base_minor: amount.net,
-        rate_bp: partner.rateBp,
+        rate_bp: rateBp,
         minor,
         currency: "EUR",
         held_until: heldUntil(paidAt, sold.product.refundDays),

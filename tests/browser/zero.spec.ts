@@ -168,7 +168,7 @@ test.describe.serial("a launch steered by its score", () => {
     await expectAccessible(desk);
     await change.getByRole("button", { name: "Leave it as it is" }).click();
 
-    await desk.locator("[data-bell=opening] rect").first().click();
+    await desk.locator("[data-bell=opening]").first().click();
     const pane = desk.getByRole("region", { name: "Chosen bell" });
     const opens = await pane.getByLabel("Ring it at").inputValue();
     await pane.getByLabel("Ring it at").fill("");

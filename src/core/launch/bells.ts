@@ -1,9 +1,11 @@
+import { formatMoney } from "../money";
 import { shownSpan, stageStarts } from "./countdown";
 import { graceEnd } from "./grace";
 import type { LaunchPlan } from "./launch";
 import { windowsFor, type Onlooker } from "./onlooker";
+import { priceAt } from "./price";
 
-export type BellKind = "run_up" | "opening" | "closing" | "grace_end" | "stage" | "look" | "price" | "letter" | "start" | "stop";
+export type BellKind = "run_up" | "opening" | "closing" | "grace_end" | "stage" | "look" | "price" | "letter" | "featured" | "start" | "stop";
 
 /** A dated moment that changes what people see, or sends them something. */
 export interface Bell {
@@ -79,6 +81,10 @@ export const bells = (plan: LaunchPlan, who: Onlooker = {}, range?: Range): Bell
   const all = windows.flatMap(({ opens, closes }) => bellsOfWindow(plan, opens, closes, mark(opens)));
   if (plan.clock.kind === "fixed") all.push({ key: "run_up", kind: "run_up", at: plan.clock.runUp, label: "Run-up begins" });
   for (const { id, from } of plan.prices) all.push({ key: `price:${id}`, kind: "price", at: from, label: "Price changes" });
+  for (const { id, from, to, rateBp } of plan.featured) {
+    all.push({ key: `featured_on:${id}`, kind: "featured", at: from, label: `Partners earn ${rateBp / 100} %` });
+    all.push({ key: `featured_off:${id}`, kind: "featured", at: to, label: `Partners’ ${rateBp / 100} % ends` });
+  }
   if (who.stop) all.push({ key: "stop", kind: "stop", at: who.stop.at, label: who.stop.handedTo ? "Handed to another launch" : "Their clock stops" });
   return all.filter(({ at }) => !range || (at >= range.from && at <= range.to)).sort((a, b) => a.at.getTime() - b.at.getTime());
 };
@@ -86,3 +92,24 @@ export const bells = (plan: LaunchPlan, who: Onlooker = {}, range?: Range): Bell
 /** The first bell that is still to ring within a year, or undefined. */
 export const nextBell = (plan: LaunchPlan, at: Date, who: Onlooker = {}): Bell | undefined =>
   bells(plan, who, { from: at, to: new Date(at.getTime() + year) }).find((bell) => bell.at > at);
+
+/**
+ * Bells that the counters rang: each rise of the price by sales, and the last seat taken, at the sale that did it.
+ * Those to come have no instant yet; the countdown texts say how many sales they are away.
+ */
+export const counterBells = (plan: LaunchPlan, sales: readonly Date[]): Bell[] => {
+  const { rising, seats } = plan.settings;
+  const found: Bell[] = [];
+  sales.forEach((at, index) => {
+    const [before, after] = [priceAt(plan, at, { sold: index }), priceAt(plan, at, { sold: index + 1 })];
+    if (rising && after.minor > before.minor)
+      found.push({
+        key: `rise:${index + 1}`,
+        kind: "price",
+        at,
+        label: `Sale ${index + 1}: the price rises to ${formatMoney(after.minor, after.currency)}`,
+      });
+    if (seats === index + 1) found.push({ key: "last_seat", kind: "price", at, label: `Sale ${seats}: the last seat is taken` });
+  });
+  return found;
+};

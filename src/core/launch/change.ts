@@ -15,6 +15,8 @@ export const moveBell = (source: LaunchSource, bell: Pick<Bell, "key" | "at">, t
   if (name === "letter") return { ...settings, letters: replace(settings.letters, (letter) => ({ ...letter, minutes: letter.minutes + later })) };
   if (name === "stage") return { ...settings, stages: replace(settings.stages, (stage) => ({ ...stage, minutes: stage.minutes - later })) };
   if (name === "price") return { ...settings, prices: replace(settings.prices, (price) => ({ ...price, from: wall })) };
+  if (name === "featured_on") return { ...settings, featured: replace(settings.featured, (featured) => ({ ...featured, from: wall })) };
+  if (name === "featured_off") return { ...settings, featured: replace(settings.featured, (featured) => ({ ...featured, to: wall })) };
   if (name === "look_on")
     return { ...settings, countdowns: replace(settings.countdowns, (look) => ({ ...look, fromMinutes: (look.fromMinutes ?? 0) - later })) };
   if (name === "look_off")

@@ -88,6 +88,13 @@ export const settingErrors = (source: LaunchSource): SettingErrors => {
     if (!("instant" in resolveWallTime(dated.from, zone)))
       errors[`prices.${index}.from`] = "Give a date and a time, such as 27 November 2026, 18:00.";
   });
+  settings.featured.forEach((featured, index) => {
+    const [from, to] = [resolveWallTime(featured.from, zone), resolveWallTime(featured.to, zone)];
+    const sentence = "Give a date and a time, such as 27 November 2026, 18:00.";
+    if (!("instant" in from)) errors[`featured.${index}.from`] = sentence;
+    if (!("instant" in to)) errors[`featured.${index}.to`] = sentence;
+    else if ("instant" in from && to.instant <= from.instant) errors[`featured.${index}.to`] = "It must end after it begins.";
+  });
   if (settings.rising && settings.rising.capMinor < price.minor) errors["rising.capMinor"] = "The cap lies below the price it starts from.";
   return errors;
 };

@@ -21,11 +21,16 @@ export const onNewDates = (settings: LaunchSettings, newOpening: string): Launch
         ? { ...clock, runUp: move(clock.runUp), opens: move(clock.opens), closes: move(clock.closes) }
         : { ...clock, first: move(clock.first) },
     prices: settings.prices.map((price) => ({ ...price, from: move(price.from) })),
+    featured: settings.featured.map((featured) => ({ ...featured, from: move(featured.from), to: move(featured.to) })),
   };
 };
 
 /** What is lost or bent where a launch with dates becomes an always-on one. */
-export type TurnRemark = { code: "prices_dropped"; n: number } | { code: "run_up_dropped" } | { code: "opening_letters_dropped"; n: number };
+export type TurnRemark =
+  | { code: "prices_dropped"; n: number }
+  | { code: "featured_dropped"; n: number }
+  | { code: "run_up_dropped" }
+  | { code: "opening_letters_dropped"; n: number };
 
 /**
  * The settings of a launch turned into an always-on one: each person has as long as the doors were open, from their
@@ -46,6 +51,7 @@ export const turnPersonal = (settings: LaunchSettings): { settings: LaunchSettin
   const remarks: TurnRemark[] = [];
   if (clock.kind === "fixed") remarks.push({ code: "run_up_dropped" });
   if (settings.prices.length > 0) remarks.push({ code: "prices_dropped", n: settings.prices.length });
+  if (settings.featured.length > 0) remarks.push({ code: "featured_dropped", n: settings.featured.length });
   if (early > 0) remarks.push({ code: "opening_letters_dropped", n: early });
   return {
     settings: {
@@ -57,6 +63,7 @@ export const turnPersonal = (settings: LaunchSettings): { settings: LaunchSettin
         rearm: null,
       },
       prices: [],
+      featured: [],
       // Nobody is there before their own clock starts.
       letters: settings.letters.filter((letter) => letter.hangsOn === "closing" || letter.minutes >= 0),
       stops: settings.stops.length > 0 ? settings.stops : [{ id: "bought", on: "purchase", product: null, handTo: null }],

@@ -22,7 +22,8 @@ export const countdownAt = (plan: LaunchPlan, who: Onlooker, at: Date): Countdow
   const window = windowFor(plan, who, at);
   if (!window || at >= window.closes) return undefined;
   if (phaseFor(plan, who, at) === "before") return { until: window.opens, to: "opening" };
-  const stage = stageStarts(plan, window.closes).findLast((start) => start.at <= at)?.stage;
+  const left = window.closes.getTime() - at.getTime();
+  const stage = plan.stages.findLast(({ minutes }) => left <= minutes * 60_000);
   return { until: window.closes, to: "closing", stage };
 };
 
@@ -32,13 +33,27 @@ export const shownSpan = ({ fromMinutes, untilMinutes }: CountdownSetting, until
   to: before(until, untilMinutes),
 });
 
+// Which countdowns a page may carry depends on the launch alone.
+const carried = new WeakMap<LaunchPage, { plan: LaunchPlan; settings: CountdownSetting[] }>();
+const settingsOn = (plan: LaunchPlan, page: LaunchPage): CountdownSetting[] => {
+  const kept = carried.get(page);
+  if (kept?.plan === plan) return kept.settings;
+  const settings = plan.settings.countdowns.filter((setting) => covers(setting.covers, page));
+  carried.set(page, { plan, settings });
+  return settings;
+};
+
+const none: CountdownForm[] = [];
+
 /** The forms in which a page carries the countdown at an instant, without repetition. */
 export const formsOn = (plan: LaunchPlan, page: LaunchPage, countdown: Countdown | undefined, at: Date): CountdownForm[] => {
-  if (!countdown) return [];
-  const shown = plan.settings.countdowns.filter((setting) => {
-    if (!setting.to.includes(countdown.to) || !covers(setting.covers, page)) return false;
+  const settings = countdown ? settingsOn(plan, page) : [];
+  if (!countdown || settings.length === 0) return none;
+  const forms: CountdownForm[] = [];
+  for (const setting of settings) {
+    if (!setting.to.includes(countdown.to) || forms.includes(setting.form)) continue;
     const span = shownSpan(setting, countdown.until);
-    return at.getTime() >= span.from && at.getTime() < span.to;
-  });
-  return [...new Set(shown.map(({ form }) => form))];
+    if (at.getTime() >= span.from && at.getTime() < span.to) forms.push(setting.form);
+  }
+  return forms;
 };

@@ -38,12 +38,22 @@ export type PlanClock =
   | (Extract<ClockSettings, { kind: "recurring" }> & { zone: string })
   | (Extract<ClockSettings, { kind: "personal" }> & { zone: string });
 
+/** A stretch of time in which every partner earns at least a rate, in basis points. */
+export interface Featured {
+  id: string;
+  from: Date;
+  to: Date;
+  rateBp: number;
+}
+
 /** What the clock needs to know of a launch, ready to be asked: wall times are instants, lists are in order. */
 export interface LaunchPlan extends Omit<LaunchSource, "settings"> {
   settings: LaunchSettings;
   clock: PlanClock;
   /** Dated prices by their instants, in order. */
   prices: { id: string; from: Date; minor: number }[];
+  /** Stretches in which partners earn more, by their instants, in order. */
+  featured: Featured[];
   /** Urgency stages, the earliest first. */
   stages: LaunchSettings["stages"];
 }
@@ -69,6 +79,9 @@ export const planOf = (source: LaunchSource): LaunchPlan => ({
   clock: resolveClock(source.settings.clock, source.zone),
   prices: source.settings.prices
     .map(({ id, from, minor }) => ({ id, from: instantOf(from, source.zone), minor }))
+    .sort((a, b) => a.from.getTime() - b.from.getTime()),
+  featured: source.settings.featured
+    .map(({ id, from, to, rateBp }) => ({ id, rateBp, from: instantOf(from, source.zone), to: instantOf(to, source.zone) }))
     .sort((a, b) => a.from.getTime() - b.from.getTime()),
   stages: [...source.settings.stages].sort((a, b) => b.minutes - a.minutes),
 });

@@ -99,6 +99,7 @@ export const laySettings = (shape: LaunchShape, clock: ClockSettings, name: stri
   prices: [],
   rising: null,
   seats: null,
+  featured: [],
 });
 
 /** A wall time so many days earlier, in the same notation. */

@@ -5,7 +5,7 @@ import { phaseOf, type Window, type WindowPhase } from "./window";
 
 /** What is known of the person who looks, up to now: nothing at all for a new visitor. */
 export interface Onlooker {
-  /** Starts of the personal clock, of every identity that is this person. */
+  /** Starts of the personal clock, of every identity that is this person, in order. */
   starts?: readonly Date[];
   /** The clock stopped for them early: they bought, or reached a chosen page. Another launch's address where they were handed on. */
   stop?: { at: Date; handedTo?: string };
@@ -18,10 +18,13 @@ export interface Onlooker {
 
 /** What was known of a person at an instant: nothing that came later. */
 export const asOf = (who: Onlooker, at: Date): Onlooker => {
+  const { starts, stop, checkoutBegunAt, orderedAt, subscribedAt } = who;
+  const later = (date: Date | undefined) => date !== undefined && date > at;
+  // Mostly nothing lies ahead, and the same facts hold.
+  if (!later(starts?.at(-1)) && !later(stop?.at) && !later(checkoutBegunAt) && !later(orderedAt) && !later(subscribedAt)) return who;
   const known = <T extends Date>(date: T | undefined) => (date && date <= at ? date : undefined);
   return {
-    // The same list where nothing is left out: what follows from it is kept by its identity.
-    starts: who.starts?.every((start) => start <= at) ? who.starts : who.starts?.filter((start) => start <= at),
+    starts: starts?.filter((start) => start <= at),
     stop: who.stop && who.stop.at <= at ? who.stop : undefined,
     checkoutBegunAt: known(who.checkoutBegunAt),
     orderedAt: known(who.orderedAt),

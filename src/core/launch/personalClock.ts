@@ -4,15 +4,33 @@ import type { Window } from "./window";
 
 type Length = PersonalClock["length"];
 
+const dayMs = 86_400_000;
+const instants = new Map<string, Map<number, number>>();
+
+// Asked for every person who looks, and the same few days again and again.
+const instantOn = (time: string, zone: string, dayNumber: number): number => {
+  const key = `${zone} ${time}`;
+  let days = instants.get(key);
+  if (!days || days.size > 5_000) instants.set(key, (days = new Map<number, number>()));
+  let at = days.get(dayNumber);
+  if (at === undefined) {
+    const day = Temporal.Instant.fromEpochMilliseconds(dayNumber * dayMs)
+      .toZonedDateTimeISO("UTC")
+      .toPlainDate();
+    // A time that the zone skips comes later, a whole day that it skips on the next one (Temporal, `compatible`).
+    at = day.toZonedDateTime({ timeZone: zone, plainTime: Temporal.PlainTime.from(time) }).epochMilliseconds;
+    days.set(dayNumber, at);
+  }
+  return at;
+};
+
 /** When a clock that starts at `start` ends: exactly so long after, or at the first HH:MM (launch's zone) that is at least so long after. */
 export const deadlineOf = (length: Length, zone: string, start: Date): Date => {
   const least = start.getTime() + length.minutes * 60_000;
   if (length.kind === "exact") return new Date(least);
-  const day = Temporal.Instant.fromEpochMilliseconds(least).toZonedDateTimeISO(zone).toPlainDate();
-  const time = Temporal.PlainTime.from(length.time);
-  for (let ahead = 0; ; ahead += 1) {
-    // A day that the zone skips resolves to the next one, which is later still.
-    const at = day.add({ days: ahead }).toZonedDateTime({ timeZone: zone, plainTime: time }).epochMilliseconds;
+  // The zone's date is that of UTC, or one beside it.
+  for (let day = Math.floor(least / dayMs) - 1; ; day += 1) {
+    const at = instantOn(length.time, zone, day);
     if (at >= least) return new Date(at);
   }
 };

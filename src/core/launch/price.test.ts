@@ -1,7 +1,19 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { planFor } from "../../../tests/support/plans";
-import { onlookerOfKind, personKinds, priceAt, readSeenAs, readSeenAt, scarcity, seatsLeft, seenQuery, writeSeenAs, type SeenAs } from ".";
+import {
+  counterBells,
+  onlookerOfKind,
+  personKinds,
+  priceAt,
+  readSeenAs,
+  readSeenAt,
+  scarcity,
+  seatsLeft,
+  seenQuery,
+  writeSeenAs,
+  type SeenAs,
+} from ".";
 
 const at = new Date("2026-11-23T12:00:00Z");
 const rising = (every: number, stepMinor: number, capMinor: number) => planFor({ settings: { rising: { every, stepMinor, capMinor } } });
@@ -30,6 +42,19 @@ describe("a price that rises with the sales", () => {
         },
       ),
     );
+  });
+});
+
+describe("bells that the counters ring", () => {
+  const sales = Array.from({ length: 7 }, (_, n) => new Date(at.getTime() + n * 60_000));
+  it("stand at the sales that raised the price or took the last seat", () => {
+    const plan = planFor({ settings: { rising: { every: 3, stepMinor: 1_000, capMinor: 16_000 }, seats: 7 } });
+    expect(counterBells(plan, sales).map(({ key, at: when, label }) => [key, when, label])).toEqual([
+      ["rise:3", sales[2], "Sale 3: the price rises to €159.00"],
+      ["rise:6", sales[5], "Sale 6: the price rises to €160.00"],
+      ["last_seat", sales[6], "Sale 7: the last seat is taken"],
+    ]);
+    expect(counterBells(planFor(), sales)).toEqual([]);
   });
 });
 

@@ -95,6 +95,15 @@ export const letterSetting = z.object({
 });
 export type LetterSetting = z.infer<typeof letterSetting>;
 
+export const featuredSetting = z.object({
+  id,
+  from: wall,
+  to: wall,
+  /** What every partner earns of a sale meanwhile, at least; basis points. */
+  rateBp: z.number().int().min(1, "Above zero.").max(10_000, "100 % at most."),
+});
+export type FeaturedSetting = z.infer<typeof featuredSetting>;
+
 export const stopSetting = z.discriminatedUnion("on", [
   z.object({ id, on: z.literal("purchase"), product: z.uuid().nullable(), handTo: z.uuid().nullable() }),
   z.object({ id, on: z.literal("page"), page: pageKey, handTo: z.uuid().nullable() }),
@@ -121,5 +130,7 @@ export const launchSettings = z.object({
     })
     .nullable(),
   seats: z.number().int().min(1, "At least one seat.").max(1_000_000).nullable(),
+  /** Stretches of time in which partners earn more. */
+  featured: z.array(featuredSetting).max(20),
 });
 export type LaunchSettings = z.infer<typeof launchSettings>;

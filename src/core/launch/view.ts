@@ -36,28 +36,45 @@ export interface LaunchView {
 }
 
 const priced: readonly PageKind[] = ["sales", "checkout"];
+const phases = ["before", "during", "after"] as const;
 
-const addressView = (
-  plan: LaunchPlan,
-  page: LaunchPage,
-  who: Onlooker,
-  seen: Omit<LaunchView, "addresses">,
-  price: PriceView,
-  at: Date,
-): AddressView => {
-  const address = { slug: page.slug, owner: page, countdown: [] };
-  if (behindAnOrder(page.kind) && !who.orderedAt) return { ...address, answer: { redirect: "home" } };
-  if (who.stop?.handedTo && !behindAnOrder(page.kind)) return { ...address, answer: { redirect: "launch", launch: who.stop.handedTo } };
-  const graced = page.kind === "checkout" && who.checkoutBegunAt !== undefined && !checkoutRefusal(plan, who, at);
-  const answer = graced ? { page: page.key } : gateAnswer(plan, page, seen.phase);
-  if ("address" in answer) return { ...address, answer: { redirect: "outside", address: answer.address } };
-  const shown = pageOf(plan, answer.page) ?? page;
-  return {
-    ...address,
-    answer: { page: shown },
-    countdown: formsOn(plan, shown, seen.countdown, at),
-    ...(priced.includes(shown.kind) ? { price } : {}),
+interface Ready {
+  page: LaunchPage;
+  /** What its gate answers in each phase. */
+  answers: Record<WindowPhase, AddressView["answer"]>;
+}
+
+// What depends on the launch alone is worked out once, not for every person who looks.
+const worked = new WeakMap<LaunchPlan, Ready[]>();
+const readyOf = (plan: LaunchPlan): Ready[] => {
+  let ready = worked.get(plan);
+  if (ready) return ready;
+  const answerIn = (page: LaunchPage, phase: WindowPhase): AddressView["answer"] => {
+    const answer = gateAnswer(plan, page, phase);
+    return "address" in answer ? { redirect: "outside", address: answer.address } : { page: pageOf(plan, answer.page) ?? page };
   };
+  ready = plan.pages.map((page) => ({
+    page,
+    answers: Object.fromEntries(phases.map((phase) => [phase, answerIn(page, phase)])) as Ready["answers"],
+  }));
+  worked.set(plan, ready);
+  return ready;
+};
+
+const answerFor = (plan: LaunchPlan, { page, answers }: Ready, who: Onlooker, phase: WindowPhase, at: Date): AddressView["answer"] => {
+  const behind = behindAnOrder(page.kind);
+  if (behind && !who.orderedAt) return { redirect: "home" };
+  if (who.stop?.handedTo && !behind) return { redirect: "launch", launch: who.stop.handedTo };
+  const graced = page.kind === "checkout" && who.checkoutBegunAt !== undefined && !checkoutRefusal(plan, who, at);
+  return graced ? { page } : answers[phase];
+};
+
+const addressView = (plan: LaunchPlan, ready: Ready, who: Onlooker, seen: Omit<LaunchView, "addresses">, price: PriceView, at: Date): AddressView => {
+  const answer = answerFor(plan, ready, who, seen.phase, at);
+  const { page: owner } = ready;
+  if ("redirect" in answer) return { slug: owner.slug, owner, answer, countdown: [] };
+  const countdown = formsOn(plan, answer.page, seen.countdown, at);
+  return priced.includes(answer.page.kind) ? { slug: owner.slug, owner, answer, countdown, price } : { slug: owner.slug, owner, answer, countdown };
 };
 
 /**
@@ -69,7 +86,7 @@ export const view = (plan: LaunchPlan, person: Onlooker, at: Date, counters: Cou
   const who = asOf(person, at);
   const seen = { phase: phaseFor(plan, who, at), countdown: countdownAt(plan, who, at), seats: seatsLeft(plan, counters) };
   const price = priceAt(plan, at, counters);
-  return { ...seen, addresses: plan.pages.map((page) => addressView(plan, page, who, seen, price, at)) };
+  return { ...seen, addresses: readyOf(plan).map((ready) => addressView(plan, ready, who, seen, price, at)) };
 };
 
 /** The next instant at which something changes for a person. */

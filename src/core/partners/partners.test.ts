@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { commissionOn, heldUntil, lastTouchCredit, type Touch } from ".";
+import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit, type Touch } from ".";
 
 const day = 86_400_000;
 const ordered = new Date("2026-11-25T12:00:00Z");
@@ -83,5 +83,18 @@ describe("a commission", () => {
   it("is held until the refund window and a margin are over", () => {
     expect(heldUntil(ordered, 30)).toEqual(new Date("2026-12-30T12:00:00Z"));
     expect(heldUntil(ordered, 0, 0)).toEqual(ordered);
+  });
+});
+
+describe("a featured day", () => {
+  const from = new Date("2026-11-20T18:00:00Z");
+  const to = new Date("2026-11-21T18:00:00Z");
+  const day = [{ id: "f", from, to, rateBp: 6_000 }];
+  it("pays every partner at least its rate while it lasts, and takes nothing from who earns more", () => {
+    expect(commissionRateAt(4_000, day, from)).toBe(6_000);
+    expect(commissionRateAt(7_000, day, from)).toBe(7_000);
+    expect(commissionRateAt(4_000, day, to)).toBe(4_000);
+    expect(commissionRateAt(4_000, day, new Date(from.getTime() - 1))).toBe(4_000);
+    expect(commissionRateAt(4_000, [...day, { id: "g", from, to, rateBp: 6_500 }], from)).toBe(6_500);
   });
 });

@@ -4,6 +4,7 @@ import { smtpMailer, type Mailer } from "../../outside/mailer";
 import { httpMarketplace, type Marketplace } from "../../outside/marketplace";
 import { closeOrm, orm, type EntityManager } from "../../store/orm";
 import { EventLog } from "../people/eventLog";
+import { SoldCounters } from "../offers/soldCounters";
 import { LaunchCache } from "../launch/launchCache";
 import { ShiftableClock } from "./clock";
 import { readConfig, type Config } from "./config";
@@ -18,6 +19,7 @@ export interface App {
   market: Marketplace;
   events: EventLog;
   launches: LaunchCache;
+  counters: SoldCounters;
   log: Logger;
   /** A fresh unit of work: one per request or job. */
   fork(): EntityManager;
@@ -31,9 +33,16 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
   const log = pino({ level: config.INKBELL_LOG });
   const clock = new ShiftableClock(config.INKBELL_TEST_CLOCK === "1");
   const launches = new LaunchCache(fork);
+  const counters = new SoldCounters(fork);
   const events = new EventLog(fork, log);
-  const listener = new Listener(config.DATABASE_URL, { launch_changed: () => launches.clear(), test_clock: () => void clock.refresh(fork()) }, () =>
-    launches.clear(),
+  const forget = () => {
+    launches.clear();
+    counters.clear();
+  };
+  const listener = new Listener(
+    config.DATABASE_URL,
+    { launch_changed: forget, sold: (launchId) => counters.forget(launchId), test_clock: () => void clock.refresh(fork()) },
+    forget,
   );
   await clock.refresh(fork());
   await listener.start();
@@ -41,6 +50,7 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
     config,
     clock,
     launches,
+    counters,
     events,
     log,
     fork,

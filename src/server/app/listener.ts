@@ -1,7 +1,7 @@
 import pg from "pg";
 
 /** Channels on which processes tell one another that something changed. */
-export type Channel = "launch_changed" | "test_clock" | "outbox";
+export type Channel = "launch_changed" | "test_clock" | "outbox" | "sold";
 
 /**
  * Listens on the database's channels and connects again when the server goes away. `onLost` runs at each

@@ -7,6 +7,7 @@ import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { loadBundle } from "../launch/bundle";
 import { book } from "../money/book";
+import { tellSold } from "../offers/soldCounters";
 import { writeEvents } from "../people/eventLog";
 import { contactOf } from "../people/identity";
 
@@ -66,6 +67,7 @@ const recordSale = async (app: App, em: EntityManager, listing: Listing, data: z
     feeMinor: data.fee,
   });
   await em.persist(line).flush();
+  await tellSold(em, listing.launchId);
   await book(
     em,
     "marketplace_sale",

@@ -11,6 +11,7 @@ import { queueEmail } from "../emails/queueEmail";
 import { book } from "../money/book";
 import { loadBundle } from "../launch/bundle";
 import { stopClock, stopsAtPurchase } from "../launch/persons";
+import { tellSold } from "./soldCounters";
 import { decideCredit, earnCommission } from "../partners/earn";
 import { writeEvents } from "../people/eventLog";
 
@@ -35,6 +36,7 @@ const addLine = async (em: EntityManager, order: Order, charge: Charge, fee: num
   });
   await em.persist(line).flush();
   const about = { orderId: order.id, lineId: line.id };
+  if (line.role === "front") await tellSold(em, order.launchId);
   await book(em, "payment", about, paymentPostings({ net: line.netMinor, tax: line.taxMinor, fee, currency: order.currency }), now);
   await earnCommission(em, order, line, product.refundDays, now);
   return line;

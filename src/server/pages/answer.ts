@@ -27,7 +27,7 @@ import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { identify, isPersonal, onlookerOf, personIdOf, startByVisit, stopClock, stopsAtPage, visitStarts, type Identity } from "../launch/persons";
 import { currentCheckout, restoreCheckout } from "../offers/checkout";
 import { finishPath, nextAddress } from "../offers/offerPath";
-import { countersOf, mainProductAt, quote } from "../offers/quote";
+import { mainProductAt, quote } from "../offers/quote";
 import { recordTouch } from "../partners/touch";
 import { personOf } from "../people/identity";
 import { consentSentence } from "../people/optIn";
@@ -372,7 +372,7 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
     who = await lookUp({ ...start, em: start.em, identity: { ...start.identity, visitorId } }, asked);
   }
   // Counters are counted only where a price or a seat hangs on them.
-  const counters = bundle.plan.settings.rising || bundle.plan.settings.seats !== null ? await countersOf(start.em, bundle) : undefined;
+  const counters = bundle.plan.settings.rising || bundle.plan.settings.seats !== null ? await app.counters.of(bundle) : undefined;
   const seen = view(bundle.plan, who, now, counters);
   const address = addressOf(seen, request.path);
   if ("redirect" in address.answer) return redirect(app, leadsTo(bundle, address.answer));

@@ -1,8 +1,9 @@
 import { commissionPostings } from "../../core/money";
-import { commissionOn, heldUntil, lastTouchCredit, type CreditExplanation } from "../../core/partners";
+import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit, type CreditExplanation } from "../../core/partners";
 import type { Contact } from "../../store/entities";
 import { Partner, type Launch, type Order, type OrderLine } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import { loadBundle } from "../launch/bundle";
 import { book } from "../money/book";
 
 interface TouchRow {
@@ -27,12 +28,14 @@ export const decideCredit = async (em: EntityManager, launch: Launch, personId: 
 export const earnCommission = async (em: EntityManager, order: Order, line: OrderLine, refundDays: number, at: Date): Promise<void> => {
   if (!order.partnerId) return;
   const partner = await em.findOneOrFail(Partner, { id: order.partnerId });
-  const minor = commissionOn(line.netMinor, partner.rateBp);
+  // An offer accepted later belongs to the day of its order: the click that earned it is the same.
+  const rateBp = commissionRateAt(partner.rateBp, (await loadBundle(em, { id: order.launchId }))!.plan.featured, order.placedAt);
+  const minor = commissionOn(line.netMinor, rateBp);
   await em.execute("insert into commission (line_id, partner_id, base_minor, rate_bp, minor, currency, held_until) values (?, ?, ?, ?, ?, ?, ?)", [
     line.id,
     partner.id,
     line.netMinor,
-    partner.rateBp,
+    rateBp,
     minor,
     order.currency,
     heldUntil(at, refundDays),

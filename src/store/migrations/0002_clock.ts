@@ -9,7 +9,7 @@ alter table launch add column shape text not null default 'full' check (shape in
   add column hook_secret text not null default 'whsec_' || encode(sha256(gen_random_uuid()::text::bytea || gen_random_uuid()::text::bytea), 'base64');
 update launch set settings = jsonb_build_object(
   'clock', jsonb_build_object('kind', 'fixed', 'runUp', to_char(least(run_up_from, opens_at) at time zone zone, 'YYYY-MM-DD"T"HH24:MI'), 'opens', opens_wall, 'closes', closes_wall),
-  'graceMinutes', grace_minutes, 'gates', '[]'::jsonb, 'letters', '[]'::jsonb, 'stops', '[]'::jsonb, 'prices', '[]'::jsonb, 'rising', null, 'seats', null,
+  'graceMinutes', grace_minutes, 'gates', '[]'::jsonb, 'letters', '[]'::jsonb, 'stops', '[]'::jsonb, 'prices', '[]'::jsonb, 'rising', null, 'seats', null, 'featured', '[]'::jsonb,
   'countdowns', '[{"id":"bar","form":"bar_top","covers":{"mode":"only","pages":["optin","sales","checkout"],"folders":[]},"to":["opening","closing"],"fromMinutes":null,"untilMinutes":0}]'::jsonb,
   'stages', '[{"id":"last-day","minutes":1440,"look":"firm","words":"Last day"},{"id":"last-hour","minutes":60,"look":"loud","words":"Last hour"}]'::jsonb);
 alter table launch alter column settings set not null, drop column run_up_from, drop column opens_at, drop column closes_at,

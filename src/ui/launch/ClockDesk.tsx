@@ -8,6 +8,7 @@ import type { ClockDraft } from "./clockDraft";
 import { CopySection } from "./CopySection";
 import { CountdownSection } from "./CountdownSection";
 import { DeadlineSection } from "./DeadlineSection";
+import { FeaturedSection } from "./FeaturedSection";
 import { GateSection } from "./GateSection";
 import { LetterSection } from "./LetterSection";
 import { OutsideSection } from "./OutsideSection";
@@ -41,6 +42,7 @@ const sections = [
   ["countdowns", "Countdowns"],
   ["price", "Price and seats"],
   ["letters", "Letters"],
+  ["featured", "Featured days for partners"],
   ["stops", "Stopping for one person"],
   ["outside", "On other sites"],
   ["copy", "Do it again"],
@@ -105,6 +107,7 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
         <CountdownSection draft={shared} />
         <PriceSection key={JSON.stringify(kept.prices)} draft={shared} price={first.price.minor} />
         <LetterSection draft={shared} />
+        <FeaturedSection draft={shared} />
         <StopSection draft={shared} products={products} others={others} />
         <OutsideSection
           slug={first.slug}

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, 
 import { z } from "zod";
 import {
   bells,
+  counterBells,
   fullMoment,
   moveBell,
   onlookerOfKind,
@@ -141,7 +142,13 @@ export const Score = ({ source: first, version, mayChange, curve, sales, figures
     show({ ...seen, at: new Date(bounded) });
   };
   const span = useMemo(() => ({ from: whole[0], to: whole[1] }), [whole]);
-  const rings = useMemo(() => bells(plan, who, span), [plan, who, span]);
+  const rings = useMemo(() => {
+    const counted = counterBells(
+      plan,
+      sales.map((ms) => new Date(ms)),
+    ).filter((bell) => bell.at >= span.from && bell.at <= span.to);
+    return [...bells(plan, who, span), ...counted].sort((a, b) => a.at.getTime() - b.at.getTime());
+  }, [plan, who, span, sales]);
   const toBell = (direction: 1 | -1) => {
     const instants = rings.map((bell) => bell.at.getTime());
     const next = direction === 1 ? instants.find((ms) => ms > at.getTime()) : instants.findLast((ms) => ms < at.getTime());

@@ -3,6 +3,7 @@ import { memo } from "react";
 import {
   answerSpans,
   bells,
+  counterBells,
   countdownSpans,
   priceAt,
   seatsLeft,
@@ -91,8 +92,9 @@ export const laneHeights = (plan: LaunchPlan) => {
   const price = countdown + 32;
   const letters = price + 54;
   const rows = plan.settings.letters.length === 0 ? 0 : Math.min(3, plan.settings.letters.length);
-  const curve = letters + (rows ? rows * 17 + 14 : 0);
-  return { pages, countdown, price, letters, rows, curve, bottom: curve + 112 };
+  const partners = letters + (rows ? rows * 17 + 14 : 0);
+  const curve = partners + (plan.featured.length > 0 ? 32 : 0);
+  return { pages, countdown, price, letters, rows, partners, curve, bottom: curve + 112 };
 };
 
 /** The lanes of the score on one time axis: bells, the page behind each address, countdown looks, price and seats, letters, arrivals and orders. */
@@ -100,7 +102,11 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
   const x = timeScale(from, to, width);
   const clampX = (at: Date) => Math.min(width - 8, Math.max(left, x(at)));
   const lanes = laneHeights(plan);
-  const all = bells(plan, who, { from, to });
+  const counted = counterBells(
+    plan,
+    sales.map((ms) => new Date(ms)),
+  ).filter(({ at }) => at >= from && at <= to);
+  const all = [...bells(plan, who, { from, to }), ...counted];
   const windows = windowsFor(plan, who, from, to);
   // Labels stand beside one another or not at all.
   const taken = { above: -Infinity, below: -Infinity };
@@ -247,6 +253,23 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
                   fill="currentColor"
                 >
                   {words}
+                </text>
+              </g>
+            );
+          })}
+        </>
+      )}
+      {plan.featured.length > 0 && (
+        <>
+          <Lane y={lanes.partners} name="Partners" width={width} />
+          {plan.featured.map(({ id, from: a, to: b, rateBp }) => {
+            const room = clampX(b) - clampX(a);
+            if (room <= 0) return undefined;
+            return (
+              <g key={id}>
+                <rect x={clampX(a)} y={lanes.partners + 8} width={Math.max(1, room - 1)} height={16} fill="var(--woad)" />
+                <text x={clampX(a) + 5} y={lanes.partners + 20} className={styles.span} fill="#fff">
+                  {fitting(`${rateBp / 100} % for partners`, room) || fitting(`${rateBp / 100} %`, room + 8)}
                 </text>
               </g>
             );
