@@ -1,7 +1,7 @@
 import { RRuleTemporal } from "rrule-temporal";
 import { toText } from "rrule-temporal/totext";
 import { Temporal } from "temporal-polyfill";
-import { isZone, resolveWallTime } from "./wallTime";
+import { isZone, resolveWallTime, wallTimeOf } from "./wallTime";
 import type { Window } from "./window";
 
 /** A recurring window: every occurrence of the rule opens the doors for a length of time. */
@@ -21,18 +21,39 @@ export type RecurrenceRefusal =
   | { code: "windows_overlap"; at: Date; gapMinutes: number };
 
 const basic = (wall: string) => `${wall.replace(/[-:]/g, "")}00`;
-const parse = ({ first, rule, zone }: Omit<Recurrence, "lengthMinutes">): RRuleTemporal =>
-  new RRuleTemporal({ rruleString: `DTSTART;TZID=${zone}:${basic(first)}\nRRULE:${rule}`, maxIterations: 100_000, cache: false });
+const until = /;?UNTIL=([^;]+)/i;
+
+/**
+ * The rule on the wall, as if every day had its 24 hours: a time that the zone skips is then moved like any other wall
+ * time, where the zone's own expansion would leave the opening out. An UNTIL is an instant and is judged afterwards.
+ */
+const parse = ({ first, rule }: Pick<Recurrence, "first" | "rule">): RRuleTemporal =>
+  new RRuleTemporal({ rruleString: `DTSTART;TZID=UTC:${basic(first)}\nRRULE:${rule.replace(until, "")}`, maxIterations: 100_000, cache: false });
+
+/** The last instant that a rule's UNTIL admits: in UTC, or a wall time or whole day of the zone; without one, none is too late. */
+const lastInstant = ({ rule, zone }: Recurrence): number => {
+  const text = until.exec(rule)?.[1];
+  if (!text) return Infinity;
+  const match = /^(\d{4})(\d{2})(\d{2})(?:T(\d{2})(\d{2})(\d{2})(Z)?)?$/i.exec(text);
+  if (!match) throw new RangeError(`UNTIL=${text} is no date of RFC 5545`);
+  const [, year, month, day, hour = "23", minute = "59", second = "59", utc] = match;
+  if (utc) return Date.parse(`${year}-${month}-${day}T${hour}:${minute}:${second}Z`);
+  const resolved = resolveWallTime(`${year}-${month}-${day}T${hour}:${minute}`, zone);
+  if (!("instant" in resolved)) throw new RangeError(`UNTIL=${text} is no wall time`);
+  return resolved.instant.getTime() + Number(second) * 1000;
+};
 
 interface Known {
   rule: RRuleTemporal;
+  last: number;
   starts: number[];
   /** Occurrences are known up to here, in epoch milliseconds. */
   upTo: number;
   finished: boolean;
 }
 const known = new Map<string, Known>();
-const year = 366 * 86_400_000;
+const dayMs = 86_400_000;
+const year = 366 * dayMs;
 
 // Expanding a rule costs thousands of times more than looking an occurrence up, and every public page looks one up.
 const expanded = (recurrence: Recurrence, upTo: number): Known => {
@@ -42,15 +63,21 @@ const expanded = (recurrence: Recurrence, upTo: number): Known => {
     if (known.size > 500) known.clear();
     const opens = resolveWallTime(recurrence.first, recurrence.zone);
     const from = "instant" in opens ? opens.instant.getTime() : 0;
-    known.set(key, (entry = { rule: parse(recurrence), starts: [], upTo: from - 1, finished: false }));
+    known.set(key, (entry = { rule: parse(recurrence), last: lastInstant(recurrence), starts: [], upTo: from - 1, finished: false }));
   }
   if (entry.finished || entry.upTo >= upTo) return entry;
   const to = upTo + 2 * year;
-  const more = entry.rule.between(new Date(entry.upTo + 1), new Date(to), true).map((at) => at.epochMilliseconds);
-  entry.starts.push(...more.filter((ms) => ms > (entry.starts.at(-1) ?? -Infinity)));
+  // A day wider on either side: the wall and the instant stand up to that far apart.
+  const walls = entry.rule.between(new Date(entry.upTo - dayMs), new Date(to + dayMs), true);
+  for (const at of walls) {
+    const resolved = resolveWallTime(at.toPlainDateTime().toString({ smallestUnit: "minute" }), recurrence.zone);
+    if (!("instant" in resolved)) continue;
+    const ms = resolved.instant.getTime();
+    if (ms > (entry.starts.at(-1) ?? -Infinity) && ms <= entry.last) entry.starts.push(ms);
+  }
   entry.upTo = to;
-  const { count, until } = entry.rule.options();
-  entry.finished = (count !== undefined && entry.starts.length >= count) || (until !== undefined && until.epochMilliseconds <= to);
+  const { count } = entry.rule.options();
+  entry.finished = (count !== undefined && entry.starts.length >= count) || to > entry.last;
   return entry;
 };
 
@@ -112,7 +139,11 @@ export const recurrenceRefusal = (recurrence: Recurrence): RecurrenceRefusal | u
 };
 
 /** A recurrence in plain English: `every week on Monday`. */
-export const recurrenceWords = (recurrence: Recurrence): string => toText(parse(recurrence), "en", { excludeTzAbbreviation: true });
+export const recurrenceWords = (recurrence: Recurrence): string => {
+  const last = lastInstant(recurrence);
+  const end = last === Infinity ? "" : `, until ${wallTimeOf(new Date(last), recurrence.zone).replace("T", " ")}`;
+  return toText(parse(recurrence), "en", { excludeTzAbbreviation: true }) + end;
+};
 
 const weekdays = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
 export type Weekday = (typeof weekdays)[number];
