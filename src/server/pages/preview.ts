@@ -53,7 +53,7 @@ const sample = async (
 };
 
 /** The preview is inert: it runs no script, and shows nothing that is meant for browsers without. */
-const inert = (page: string): string => page.replace(/<script.*?<\/script>|<noscript>.*?<\/noscript>/g, "");
+const inert = (page: string): string => page.replace(/<(script|noscript)\b[\s\S]*?<\/\1\s*>/g, "");
 
 const note = (headline: string, text: string): string =>
   html`<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${headline}</title></head><body style="font-family:Archivo,system-ui,sans-serif;padding:48px;color:#141B26;background:#E9ECE4"><h1 style="font-size:40px">${headline}</h1><p style="font-size:26px">${text}</p></body></html>`

@@ -25,6 +25,8 @@ export const BellStrip = ({ launch, zone, phase, phaseKind, bell, now: sentAt, s
   const [open, setOpen] = useState(false);
   useEffect(() => onSeen(setSeen), []);
   useEffect(carrySeen, []);
+  // At another instant nothing ticks: the figure is what it was, or will be, then.
+  const base = seen.at?.getTime() ?? now;
   const elsewhere = seen.at !== undefined || seen.as.kind !== "everyone";
   const moment = seen.at ? `${shortMoment(seen.at, zone)} ${zoneCity(zone)}` : `now, ${shortMoment(new Date(now), zone).slice(-5)} ${zoneCity(zone)}`;
   return (
@@ -34,14 +36,14 @@ export const BellStrip = ({ launch, zone, phase, phaseKind, bell, now: sentAt, s
       </a>
       <span className={styles.name}>{launch?.name ?? "All launches"}</span>
       {phase && <span className={styles[phaseKind ?? "before"]}>{phase}</span>}
-      {bell && (
+      {bell && bell.at > base && (
         <span className={styles.count}>
           <BellGlyph kind={bell.kind} size={18} />
           <span>
             {bell.of ? `${bell.of}: ` : ""}
             {bell.label.charAt(0).toLowerCase() + bell.label.slice(1)} in
           </span>
-          <Countdown until={bell.at} now={now} />
+          <Countdown until={bell.at} now={base} />
         </span>
       )}
       <button

@@ -1,6 +1,4 @@
-import { useState } from "react";
-import { Field } from "./Field";
-import { Select } from "./Select";
+import { useId, useState } from "react";
 import styles from "./kit.module.css";
 
 const units = { minutes: 1, hours: 60, days: 1440 } as const;
@@ -19,31 +17,46 @@ interface Props {
 
 /** A length of time as a number and its unit; kept in minutes. */
 export const DurationField = ({ label, minutes, wrong, hint, onChange }: Props) => {
+  const id = useId();
   const [unit, setUnit] = useState<Unit>(largest(minutes));
   const set = (value: number, of: Unit) => onChange(Math.round(value * units[of]));
   return (
-    <div className={styles.duration}>
-      <Field
-        label={label}
-        type="number"
-        min={0}
-        step="any"
-        value={Number.isNaN(minutes) ? "" : minutes / units[unit]}
-        wrong={wrong}
-        hint={hint}
-        onChange={(event) => set(event.currentTarget.valueAsNumber, unit)}
-      />
-      <Select
-        label={`${label}: unit`}
-        hideLabel
-        value={unit}
-        options={Object.keys(units).map((name) => ({ value: name, label: name }))}
-        onChange={(event) => {
-          const next = event.currentTarget.value as Unit;
-          set(minutes / units[unit], next);
-          setUnit(next);
-        }}
-      />
+    <div className={styles.field}>
+      <label className={styles.label} htmlFor={id}>
+        {label}
+      </label>
+      <div className={styles.duration}>
+        <input
+          id={id}
+          className={styles.control}
+          type="number"
+          min={0}
+          step="any"
+          value={Number.isNaN(minutes) ? "" : minutes / units[unit]}
+          aria-invalid={wrong ? true : undefined}
+          aria-describedby={wrong || hint ? `${id}-says` : undefined}
+          onChange={(event) => set(event.currentTarget.valueAsNumber, unit)}
+        />
+        <select
+          className={styles.control}
+          aria-label={`${label}: unit`}
+          value={unit}
+          onChange={(event) => {
+            const next = event.currentTarget.value as Unit;
+            set(minutes / units[unit], next);
+            setUnit(next);
+          }}
+        >
+          {Object.keys(units).map((name) => (
+            <option key={name}>{name}</option>
+          ))}
+        </select>
+      </div>
+      {(wrong ?? hint) && (
+        <p id={`${id}-says`} className={wrong ? styles.wrong : styles.hint} role={wrong ? "alert" : undefined}>
+          {wrong ?? hint}
+        </p>
+      )}
     </div>
   );
 };

@@ -82,7 +82,7 @@ const fitting = (text: string, room: number): string => {
   return text.length <= most ? text : most < 5 ? "" : `${text.slice(0, most - 1)}…`;
 };
 
-const rowHeight = 19;
+const rowHeight = 18;
 const looks = { quiet: "var(--bronze-tint)", firm: "var(--bronze)", loud: "var(--madder)" } as const;
 
 /** Where the lanes stand, from the top. */
@@ -94,7 +94,7 @@ export const laneHeights = (plan: LaunchPlan) => {
   const rows = plan.settings.letters.length === 0 ? 0 : Math.min(3, plan.settings.letters.length);
   const partners = letters + (rows ? rows * 17 + 14 : 0);
   const curve = partners + (plan.featured.length > 0 ? 32 : 0);
-  return { pages, countdown, price, letters, rows, partners, curve, bottom: curve + 112 };
+  return { pages, countdown, price, letters, rows, partners, curve, bottom: curve + 98 };
 };
 
 /** The lanes of the score on one time axis: bells, the page behind each address, countdown looks, price and seats, letters, arrivals and orders. */
@@ -116,7 +116,9 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
       // A price says what it becomes, above its bell; the others say their time, below.
       const price = bell.kind === "price" ? priceAt(plan, bell.at, { sold: sales.filter((ms) => ms <= bell.at.getTime()).length }) : undefined;
       const side = price ? "above" : "below";
-      const text = price ? formatMoney(price.minor, price.currency) : `${bellWords[bell.kind]} ${shortMoment(bell.at, plan.zone).slice(-5)}`;
+      const text = price
+        ? formatMoney(price.minor, price.currency).replace(/\.00$/, "")
+        : `${bellWords[bell.kind]} ${shortMoment(bell.at, plan.zone).slice(-5)}`;
       const half = text.length * 3.3;
       const middle = Math.min(width - 4 - half, Math.max(left + half, x(bell.at)));
       const free = middle - half > taken[side] + 6;
@@ -269,7 +271,7 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
               <g key={id}>
                 <rect x={clampX(a)} y={lanes.partners + 8} width={Math.max(1, room - 1)} height={16} fill="var(--woad)" />
                 <text x={clampX(a) + 5} y={lanes.partners + 20} className={styles.span} fill="#fff">
-                  {fitting(`${rateBp / 100} % for partners`, room) || fitting(`${rateBp / 100} %`, room + 8)}
+                  {room > 110 ? `${rateBp / 100} % for partners` : fitting(`${rateBp / 100} %`, room + 8)}
                 </text>
               </g>
             );
@@ -413,7 +415,8 @@ const Curve = ({ curve, from, to, now, width, top, bottom }: CurveProps) => {
   const hours = curve.map(({ hour: at, ...n }) => ({ at: new Date(at), ...n }));
   const filled = fillHours(hours, from, new Date(Math.min(now, to.getTime())));
   const high = top + 38;
-  const y = scaleLinear([0, max(filled, (h) => h.visits) || 1], [bottom, high]);
+  const most = max(filled, (h) => h.visits) ?? 0;
+  const y = scaleLinear([0, most || 1], [bottom, high]);
   const yOrders = scaleLinear([0, (max(filled, (h) => h.orders) || 1) * 2.6], [bottom, high]);
   const under = (value: (h: Filled) => number) =>
     area<Filled>()
@@ -435,10 +438,14 @@ const Curve = ({ curve, from, to, now, width, top, bottom }: CurveProps) => {
         <path d={visitLine(filled) ?? ""} fill="none" stroke="var(--woad)" strokeWidth="1.3" />
         <path d={under((h) => yOrders(h.orders))} fill="var(--verdigris)" />
       </g>
-      <text x={left - 6} y={high + 12} textAnchor="end" className={styles.day}>
-        {max(filled, (h) => h.visits) ?? 0} an hour
-      </text>
-      <line x1={left - 4} x2={left} y1={high} y2={high} stroke="var(--ink-3)" />
+      {most > 0 && (
+        <>
+          <text x={left - 6} y={high + 12} textAnchor="end" className={styles.day}>
+            {most} an hour
+          </text>
+          <line x1={left - 4} x2={left} y1={high} y2={high} stroke="var(--ink-3)" />
+        </>
+      )}
     </g>
   );
 };
