@@ -21,10 +21,12 @@ export const viewsPerSecond = (): void => {
     const people: Onlooker[] = Array.from({ length: 100_000 }, (_, n) => ({ starts: [new Date(start.getTime() + n * 1_000)] }));
     const at = new Date(start.getTime() + 2 * 1440 * minute);
     people.slice(0, 2_000).forEach((who) => view(plan, { ...who }, at));
-    const began = performance.now();
-    for (const who of people) view(plan, who, at);
-    const perSecond = people.length / ((performance.now() - began) / 1000);
-    console.log(`  ${name}: ${Math.round(perSecond).toLocaleString("en")} a second (goal 100,000)`);
+    const rounds = Array.from({ length: 9 }, () => {
+      const began = performance.now();
+      for (const who of people) view(plan, who, at);
+      return people.length / ((performance.now() - began) / 1000);
+    }).sort((a, b) => a - b);
+    console.log(`  ${name}: ${Math.round(rounds[4]!).toLocaleString("en")} a second, median of 9 rounds (goal 100,000)`);
   }
 };
 

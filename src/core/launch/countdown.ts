@@ -1,5 +1,5 @@
 import { covers, type LaunchPage, type LaunchPlan } from "./launch";
-import { phaseFor, windowFor, type Onlooker } from "./onlooker";
+import { windowFor, type Onlooker } from "./onlooker";
 import type { CountdownForm, CountdownSetting, StageSetting } from "./settings";
 
 /** What a countdown runs to, and how urgent it looks by now. The same for a page, a checkout, an email and an image. */
@@ -17,11 +17,10 @@ export const stageStarts = (plan: Pick<LaunchPlan, "stages">, closes: Date): { a
   plan.stages.map((stage) => ({ at: new Date(before(closes, stage.minutes)), stage }));
 
 /** The instant a person counts down to: the opening before the doors, the closing while they are open, none after, nor once their clock was stopped. */
-export const countdownAt = (plan: LaunchPlan, who: Onlooker, at: Date): Countdown | undefined => {
+export const countdownAt = (plan: LaunchPlan, who: Onlooker, at: Date, window = windowFor(plan, who, at)): Countdown | undefined => {
   if (who.stop && who.stop.at <= at) return undefined;
-  const window = windowFor(plan, who, at);
   if (!window || at >= window.closes) return undefined;
-  if (phaseFor(plan, who, at) === "before") return { until: window.opens, to: "opening" };
+  if (at < window.opens) return { until: window.opens, to: "opening" };
   const left = window.closes.getTime() - at.getTime();
   const stage = plan.stages.findLast(({ minutes }) => left <= minutes * 60_000);
   return { until: window.closes, to: "closing", stage };

@@ -32,17 +32,8 @@ export const asOf = (who: Onlooker, at: Date): Onlooker => {
   };
 };
 
-// A person's windows follow from their starts alone; the starts of one request are asked about many times.
-const personal = new WeakMap<readonly Date[], { clock: unknown; windows: Window[] }>();
-
-const windowsOfPerson = (plan: LaunchPlan, starts: readonly Date[]): Window[] => {
-  if (plan.clock.kind !== "personal") return [];
-  const kept = personal.get(starts);
-  if (kept && kept.clock === plan.clock) return kept.windows;
-  const windows = personalWindows(plan.clock, plan.zone, starts);
-  personal.set(starts, { clock: plan.clock, windows });
-  return windows;
-};
+const windowsOfPerson = (plan: LaunchPlan, starts: readonly Date[]): Window[] =>
+  plan.clock.kind === "personal" ? personalWindows(plan.clock, plan.zone, starts) : [];
 
 /** The window that holds for a person at an instant: the open one, else the next, else the last. Undefined before a personal clock starts. */
 export const windowFor = (plan: LaunchPlan, who: Onlooker, at: Date): Window | undefined => {
@@ -63,9 +54,12 @@ export const windowsFor = (plan: LaunchPlan, who: Onlooker, from: Date, to: Date
   return all.filter(({ opens, closes }) => opens < to && closes > from);
 };
 
-/** Where a person stands: before, while or after the doors are open to them. A personal clock that was stopped stays where it stood. */
-export const phaseFor = (plan: LaunchPlan, who: Onlooker, at: Date): WindowPhase => {
-  const stopped = plan.clock.kind === "personal" && who.stop && who.stop.at <= at ? who.stop.at : undefined;
-  const window = windowFor(plan, who, stopped ?? at);
-  return window ? phaseOf(window, stopped ?? at) : "before";
+/** Where a person stands to the window that holds for them: before, while or after the doors are open. A personal clock that was stopped stays where it stood. */
+export const standingOf = (plan: LaunchPlan, who: Onlooker, at: Date): { window: Window | undefined; phase: WindowPhase } => {
+  const from = plan.clock.kind === "personal" && who.stop && who.stop.at <= at ? who.stop.at : at;
+  const window = windowFor(plan, who, from);
+  return { window, phase: window ? phaseOf(window, from) : "before" };
 };
+
+/** The phase in which a person stands. */
+export const phaseFor = (plan: LaunchPlan, who: Onlooker, at: Date): WindowPhase => standingOf(plan, who, at).phase;

@@ -42,6 +42,8 @@ export const deadlineOf = (length: Length, zone: string, start: Date): Date => {
  */
 export const personalWindows = (clock: Pick<PersonalClock, "length" | "rearm">, zone: string, starts: readonly Date[]): Window[] => {
   if (starts.length === 0) return [];
+  // Most people have one start, and it counts.
+  if (starts.length === 1) return [{ opens: starts[0]!, closes: deadlineOf(clock.length, zone, starts[0]!) }];
   const rest = (clock.rearm?.restMinutes ?? 0) * 60_000;
   const most = 1 + (clock.rearm?.times ?? 0);
   const windows: Window[] = [];

@@ -3,7 +3,7 @@ import { countdownAt, formsOn, type Countdown } from "./countdown";
 import { behindAnOrder, gateAnswer } from "./gate";
 import { checkoutRefusal } from "./grace";
 import { pageOf, type LaunchPage, type LaunchPlan, type PageKind } from "./launch";
-import { asOf, phaseFor, type Onlooker } from "./onlooker";
+import { asOf, standingOf, type Onlooker } from "./onlooker";
 import { priceAt, seatsLeft, type Counters, type PriceView } from "./price";
 import type { CountdownForm } from "./settings";
 import type { WindowPhase } from "./window";
@@ -84,7 +84,8 @@ const addressView = (plan: LaunchPlan, ready: Ready, who: Onlooker, seen: Omit<L
  */
 export const view = (plan: LaunchPlan, person: Onlooker, at: Date, counters: Counters = { sold: 0 }): LaunchView => {
   const who = asOf(person, at);
-  const seen = { phase: phaseFor(plan, who, at), countdown: countdownAt(plan, who, at), seats: seatsLeft(plan, counters) };
+  const { window, phase } = standingOf(plan, who, at);
+  const seen = { phase, countdown: countdownAt(plan, who, at, window), seats: seatsLeft(plan, counters) };
   const price = priceAt(plan, at, counters);
   return { ...seen, addresses: readyOf(plan).map((ready) => addressView(plan, ready, who, seen, price, at)) };
 };

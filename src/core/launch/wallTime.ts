@@ -13,11 +13,16 @@ export interface ResolvedWallTime {
 
 export type WallTimeRefusal = { code: "unknown_zone"; zone: string } | { code: "not_a_wall_time"; typed: string };
 
+// Asking costs far more than remembering, and only real names are remembered.
+const zones = new Set<string>();
+
 /** True where the name is an IANA zone known to this runtime. Fixed offsets such as `+01:00` are not zones. */
 export const isZone = (zone: string): boolean => {
+  if (zones.has(zone)) return true;
   if (!/^[A-Za-z]/.test(zone)) return false;
   try {
     new Intl.DateTimeFormat("en", { timeZone: zone });
+    zones.add(zone);
     return true;
   } catch {
     return false;
