@@ -1,4 +1,3 @@
-import { area, curveMonotoneX, line, max, scaleLinear } from "d3";
 import { memo } from "react";
 import {
   answerSpans,
@@ -6,7 +5,6 @@ import {
   counterBells,
   countdownSpans,
   priceAt,
-  seatsLeft,
   shortMoment,
   windowsFor,
   type AddressView,
@@ -18,14 +16,10 @@ import {
 import { formatMoney } from "../../core/money";
 import { pageNames } from "../../core/pages";
 import { BellMark } from "../kit/BellGlyph";
-import { axisTicks, hour, laneLeft as left, timeScale } from "./timeAxis";
+import { ArrivalCurve, type Hour } from "./ArrivalCurve";
+import { PriceLane } from "./PriceLane";
+import { axisTicks, laneLeft as left, timeScale } from "./timeAxis";
 import styles from "./Score.module.css";
-
-export interface Hour {
-  hour: string;
-  visits: number;
-  orders: number;
-}
 
 interface Props {
   plan: LaunchPlan;
@@ -282,7 +276,7 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
       <text x={0} y={lanes.curve + 33} className={styles.laneName}>
         and orders
       </text>
-      <Curve curve={curve} from={from} to={to} now={now} width={width} top={lanes.curve} bottom={lanes.bottom} />
+      <ArrivalCurve curve={curve} from={from} to={to} now={now} width={width} top={lanes.curve} bottom={lanes.bottom} />
       <text x={left + 8} y={lanes.curve + 16} className={styles.people}>
         {figures.people.toLocaleString("en")} people
         <tspan className={styles.price} dx="14">
@@ -302,150 +296,3 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
   );
 });
 ScoreLanes.displayName = "ScoreLanes";
-
-interface PriceProps {
-  plan: LaunchPlan;
-  windows: { opens: Date; closes: Date }[];
-  sales: number[];
-  x: (at: Date) => number;
-  top: number;
-  from: Date;
-  to: Date;
-  now: number;
-}
-
-/** The price as a stair while the doors are open, and the seats that are left, up to now. */
-const PriceLane = ({ plan, windows, sales, x, top, from, to, now }: PriceProps) => {
-  const soldBy = (ms: number) => sales.filter((sale) => sale <= ms).length;
-  const cuts = [...plan.prices.map((price) => price.from.getTime()), ...(plan.settings.rising ? sales : [])];
-  const steps = windows.flatMap(({ opens, closes }) => {
-    const [a, b] = [Math.max(opens.getTime(), from.getTime()), Math.min(closes.getTime(), to.getTime())];
-    const inside = [a, ...cuts.filter((ms) => ms > a && ms < b).sort((p, q) => p - q), b];
-    return inside
-      .slice(0, -1)
-      .map((ms, index) => ({ from: ms, to: inside[index + 1]!, minor: priceAt(plan, new Date(ms), { sold: soldBy(ms) }).minor }));
-  });
-  const prices = [...new Set(steps.map(({ minor }) => minor))];
-  const y = scaleLinear([Math.min(...prices), Math.max(...prices)], [top + 44, prices.length > 1 ? top + 24 : top + 44]);
-  const { currency } = plan.price;
-  const seats = seatsLeft(plan, { sold: soldBy(now) });
-  const upTo = Math.min(now, to.getTime());
-  const stair = sales.filter((ms) => ms >= from.getTime() && ms <= upTo);
-  const ySeats = scaleLinear([0, plan.settings.seats ?? 1], [top + 48, top + 10]);
-  const path = line<{ ms: number; left: number }>()
-    .x((p) => x(new Date(p.ms)))
-    .y((p) => ySeats(p.left));
-  return (
-    <g>
-      {seats && stair.length > 0 && (
-        <>
-          <path
-            d={path(stair.map((ms) => ({ ms, left: Math.max(0, seats.of - soldBy(ms)) }))) ?? ""}
-            fill="none"
-            stroke="var(--ink-3)"
-            strokeWidth="1.2"
-          />
-          <text x={x(new Date(upTo)) + 6} y={ySeats(seats.left) + 4} className={styles.day}>
-            {seats.left} of {seats.of} seats left
-          </text>
-        </>
-      )}
-      {steps.map((step, index) => {
-        const before = steps[index - 1];
-        const first = before?.minor !== step.minor || before.to !== step.from;
-        return (
-          <g key={step.from}>
-            {before && before.to === step.from && before.minor !== step.minor && (
-              <line
-                x1={x(new Date(step.from))}
-                x2={x(new Date(step.from))}
-                y1={y(before.minor)}
-                y2={y(step.minor)}
-                stroke="var(--verdigris)"
-                strokeWidth="2.5"
-              />
-            )}
-            <line
-              x1={x(new Date(step.from))}
-              x2={x(new Date(step.to))}
-              y1={y(step.minor)}
-              y2={y(step.minor)}
-              stroke="var(--verdigris)"
-              strokeWidth="2.5"
-            />
-            {first && (
-              <text x={x(new Date(step.from)) + 5} y={y(step.minor) - 6} className={styles.price}>
-                {formatMoney(step.minor, currency)}
-              </text>
-            )}
-          </g>
-        );
-      })}
-    </g>
-  );
-};
-
-interface Filled {
-  at: Date;
-  visits: number;
-  orders: number;
-}
-
-/** Every hour from the first to `upTo`, with zeros where nothing happened: a curve must not bridge the night. */
-const fillHours = (hours: Filled[], from: Date, upTo: Date): Filled[] => {
-  const byHour = new Map(hours.map((h) => [h.at.getTime(), h]));
-  const filled: Filled[] = [];
-  for (let ms = Math.floor(from.getTime() / hour) * hour; ms <= upTo.getTime(); ms += hour)
-    filled.push(byHour.get(ms) ?? { at: new Date(ms), visits: 0, orders: 0 });
-  return filled;
-};
-
-interface CurveProps {
-  curve: Hour[];
-  from: Date;
-  to: Date;
-  now: number;
-  width: number;
-  top: number;
-  bottom: number;
-}
-
-const Curve = ({ curve, from, to, now, width, top, bottom }: CurveProps) => {
-  const x = timeScale(from, to, width);
-  const hours = curve.map(({ hour: at, ...n }) => ({ at: new Date(at), ...n }));
-  const filled = fillHours(hours, from, new Date(Math.min(now, to.getTime())));
-  const high = top + 38;
-  const most = max(filled, (h) => h.visits) ?? 0;
-  const y = scaleLinear([0, most || 1], [bottom, high]);
-  const yOrders = scaleLinear([0, (max(filled, (h) => h.orders) || 1) * 2.6], [bottom, high]);
-  const under = (value: (h: Filled) => number) =>
-    area<Filled>()
-      .x((h) => x(h.at))
-      .y0(bottom)
-      .y1(value)
-      .curve(curveMonotoneX)(filled) ?? "";
-  const visitLine = line<Filled>()
-    .x((h) => x(h.at))
-    .y((h) => y(h.visits))
-    .curve(curveMonotoneX);
-  return (
-    <g>
-      <clipPath id="curve-room">
-        <rect x={left} y={top} width={width - left - 8} height={bottom - top} />
-      </clipPath>
-      <g clipPath="url(#curve-room)">
-        <path d={under((h) => y(h.visits))} fill="var(--woad-tint)" />
-        <path d={visitLine(filled) ?? ""} fill="none" stroke="var(--woad)" strokeWidth="1.3" />
-        <path d={under((h) => yOrders(h.orders))} fill="var(--verdigris)" />
-      </g>
-      {most > 0 && (
-        <>
-          <text x={left - 6} y={high + 12} textAnchor="end" className={styles.day}>
-            {most} an hour
-          </text>
-          <line x1={left - 4} x2={left} y1={high} y2={high} stroke="var(--ink-3)" />
-        </>
-      )}
-    </g>
-  );
-};
