@@ -349,7 +349,11 @@ describe("a countdown for other places", () => {
     const json = await countdownJson(world.app, bundle.launch.slug, link);
     expect(json.headers.get("cache-control")).toBe("no-store");
     expect(json.headers.get("access-control-allow-origin")).toBe("*");
-    expect((await countdownJson(world.app, "none", null)).status).toBe(404);
+    const draft = await openLaunch(world, { publish: false });
+    for (const slug of ["none", draft.launch.slug]) {
+      expect((await countdownJson(world.app, slug, null)).status).toBe(404);
+      expect((await countdownPicture(world.app, slug, null)).status).toBe(404);
+    }
   });
 });
 

@@ -17,7 +17,8 @@ interface Seen {
 
 const look = async (app: App, slug: string, link: string | null): Promise<Seen | undefined> => {
   const bundle = await app.launches.bySlug(slug);
-  if (!bundle) return undefined;
+  // Of a launch that nobody can see yet, nobody learns that it is coming.
+  if (!bundle?.plan.pages.some(({ published }) => published)) return undefined;
   const now = app.clock.now();
   const identity = await identify(app, { link }, now);
   const who = isPersonal(bundle.plan) && identity.contactId ? await onlookerOf(app.fork(), bundle, identity) : {};

@@ -38,6 +38,8 @@ interface Props {
   source: LaunchSource;
   version: number;
   mayChange: boolean;
+  /** A change was made before that can be brought back. */
+  undoable: boolean;
   curve: Hour[];
   sales: number[];
   figures: { people: number; orders: string };
@@ -81,12 +83,24 @@ interface Drag {
 }
 
 /** The score: the launch on one timeline, with a playhead that says what every address answers at that instant, and bells that can be moved. */
-export const Score = ({ source: first, version, mayChange, curve, sales, figures, rung, now: sentAt, seen: wanted, person: named }: Props) => {
+export const Score = ({
+  source: first,
+  version,
+  mayChange,
+  undoable: wasUndoable,
+  curve,
+  sales,
+  figures,
+  rung,
+  now: sentAt,
+  seen: wanted,
+  person: named,
+}: Props) => {
   const [settings, setSettings] = useState(first.settings);
   const change = useChange(first.slug, version);
   const { say, toast } = useToast();
   const [busy, setBusy] = useState(false);
-  const [undoable, setUndoable] = useState(false);
+  const [undoable, setUndoable] = useState(wasUndoable);
   const source = useMemo(() => ({ ...first, settings }), [first, settings]);
   const shownSettings = change.proposal?.settings ?? settings;
   const plan = useMemo(() => planOf({ ...first, settings: shownSettings }), [first, shownSettings]);
@@ -102,10 +116,9 @@ export const Score = ({ source: first, version, mayChange, curve, sales, figures
   );
   const [known, setKnown] = useState<Onlooker | undefined>(named);
   const at = new Date(seen.at ?? now);
-  const kindAt = as.kind === "begun" ? at.getTime() : minute;
   const who = useMemo(
-    () => (as.kind === "person" ? (known ?? {}) : onlookerOfKind(as, plan, new Date(seen.at?.getTime() ?? kindAt))),
-    [as, known, plan, seen.at, kindAt],
+    () => (as.kind === "person" ? (known ?? {}) : onlookerOfKind(as, plan, new Date(seen.at?.getTime() ?? minute))),
+    [as, known, plan, seen.at, minute],
   );
   useEffect(() => {
     if (as.kind !== "person" || known) return;
@@ -246,7 +259,7 @@ export const Score = ({ source: first, version, mayChange, curve, sales, figures
               <Button onClick={() => pan(1)}>Later</Button>
             </span>
           )}
-          {undoable && <Button onClick={undo}>Undo the change</Button>}
+          {undoable && mayChange && <Button onClick={undo}>Undo the change</Button>}
           <span className={styles.links}>
             <a href={`/desk/${plan.slug}/clock`}>Set the clock</a>
             <a href={`/desk/${plan.slug}/bells.ics`}>Bells as a calendar</a>
