@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { checkoutPay } from "../../src/core/offers";
+import { onceMoreAfterDeadlock } from "../../src/server/app/deadlock";
 import { Refusal } from "../../src/server/app/refusal";
 import { currentCheckout, payCheckout, startCheckout } from "../../src/server/offers/checkout";
 import { refreshCharge, settleCharge } from "../../src/server/offers/charging";
@@ -8,7 +9,7 @@ import { decideOffer, nextAddress, standingOf } from "../../src/server/offers/of
 import { Charge, Order, OrderLine } from "../../src/store/entities";
 import { orderPostings } from "../../src/store/reports/orderPostings";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { advance, buy, buyer, cards, cardToken, deskCharges, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { advance, buy, buyer, cards, cardToken, deskCharges, openLaunch, startWorld, until, visitor, type World } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -233,5 +234,27 @@ describe("the ledger", () => {
   it("cannot be changed or emptied", async () => {
     await expect(world.app.fork().execute("update posting set minor = minor * 2")).rejects.toThrow("append-only");
     await expect(world.app.fork().execute("delete from journal")).rejects.toThrow("append-only");
+  });
+});
+
+describe("two transactions that wait for one another", () => {
+  it("both come through: the one that the database ends is run once more", async () => {
+    const em = world.app.fork();
+    await em.execute("insert into rate_limit (key, from_at, tries) values ('a', now(), 0), ('b', now(), 0)");
+    let waiting = 2;
+    const bump = (first: string, second: string) =>
+      onceMoreAfterDeadlock(() =>
+        world.app.fork().transactional(async (tx) => {
+          await tx.execute("update rate_limit set tries = tries + 1 where key = ?", [first]);
+          waiting -= 1;
+          // Each holds its first row before either asks for the second.
+          await until(() => Promise.resolve(waiting <= 0));
+          await tx.execute("update rate_limit set tries = tries + 1 where key = ?", [second]);
+        }),
+      );
+    await Promise.all([bump("a", "b"), bump("b", "a")]);
+    const rows = await em.execute<{ tries: number }[]>("select tries from rate_limit where key in ('a', 'b')");
+    expect(rows.map(({ tries }) => tries)).toEqual([2, 2]);
+    await expect(onceMoreAfterDeadlock(() => Promise.reject(new Error("another")))).rejects.toThrow("another");
   });
 });

@@ -5,6 +5,7 @@ import type { Charge } from "../../store/entities";
 import { Order, type Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
+import { onceMoreAfterDeadlock } from "../app/deadlock";
 import { found, Refusal } from "../app/refusal";
 import { readLink, signLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
@@ -125,7 +126,7 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
   if (!bundle || !handler) return answerPage(app, { slug: post.slug, path: "?", query: new URLSearchParams() });
   try {
     const { contactId } = await identify(app, { keptLink: post.keptLink }, app.clock.now());
-    const location = await handler.run(app, app.fork(), bundle, { ...post, contactId });
+    const location = await onceMoreAfterDeadlock(() => handler.run(app, app.fork(), bundle, { ...post, contactId }));
     // Whoever gives an address is that person from now on, whosever link they came by.
     const cookies = handler.names ? [cookie(app, linkCookie, "")] : [];
     return { status: 303, body: "", headers: { location, "cache-control": "no-store" }, cookies };
