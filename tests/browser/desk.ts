@@ -69,6 +69,12 @@ export const deskCharges = async (): Promise<{ status: string; amount: number; i
   return ((await response.json()) as { charges: { status: string; amount: number; idempotency_key: string }[] }).charges;
 };
 
+/** Opens a screen of the desk and waits until it answers to what is typed. */
+export const open = async (page: Page, path: string): Promise<void> => {
+  await page.goto(at(path));
+  await expect(page.locator("astro-island[ssr]")).toHaveCount(0);
+};
+
 /** Fails where axe finds a breach of WCAG 2.2 A or AA. */
 export const expectAccessible = async (page: Page): Promise<void> => {
   // Previews run no script, so nothing can be asked inside them; they are the public pages, which are checked themselves.

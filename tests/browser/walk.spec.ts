@@ -3,7 +3,7 @@ import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import Papa from "papaparse";
 import sharp from "sharp";
 import { wallTimeOf } from "../../src/core/launch";
-import { advance, appNow, at, beginCheckout, cards, deskCharges, expectAccessible, letters, payWith, signIn, stack } from "./desk";
+import { advance, appNow, at, beginCheckout, cards, deskCharges, expectAccessible, letters, open, payWith, signIn, stack } from "./desk";
 
 const zone = "Europe/Lisbon";
 const slug = "herring-and-rope";
@@ -32,7 +32,7 @@ test.describe.serial("the walk", () => {
     await expect(desk.getByText(/Doors open; they close in 2 d/)).toBeVisible();
     await expectAccessible(desk);
 
-    await desk.getByRole("link", { name: "Start a launch" }).click();
+    await open(desk, "/desk/new");
     const now = await appNow();
     await desk.getByLabel("Name", { exact: true }).fill("Herring and Rope");
     await desk.getByLabel("Main product").fill("Herring and Rope, the course");

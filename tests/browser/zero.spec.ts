@@ -2,7 +2,7 @@ import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { expect, test, type Page } from "@playwright/test";
 import { wallTimeOf } from "../../src/core/launch";
-import { advance, appNow, at, expectAccessible, letters, signIn } from "./desk";
+import { advance, appNow, at, expectAccessible, letters, open, signIn } from "./desk";
 
 const zone = "Europe/Lisbon";
 const slug = "tide-tables";
@@ -10,7 +10,7 @@ const hours = (from: Date, n: number) => wallTimeOf(new Date(from.getTime() + n 
 
 const publish = async (desk: Page, launch: string, keys: string[]) => {
   for (const key of keys) {
-    await desk.goto(at(`/desk/${launch}/pages/${key}`));
+    await open(desk, `/desk/${launch}/pages/${key}`);
     await expect(desk.getByText("Saved, version 1")).toBeVisible();
     await desk.getByRole("button", { name: "Publish this page" }).click();
     await desk.getByRole("button", { name: "Publish 1 page" }).click();
@@ -128,7 +128,7 @@ test.describe.serial("a launch steered by its score", () => {
 
   test("is laid out from a few questions", async () => {
     const now = await appNow();
-    await desk.goto(at("/desk/new"));
+    await open(desk, "/desk/new");
     await desk.getByLabel("Name", { exact: true }).fill("Tide Tables");
     await desk.getByLabel("It", { exact: true }).selectOption("short");
     await desk.getByLabel("Doors open", { exact: true }).fill(hours(now, 5));
@@ -151,7 +151,7 @@ test.describe.serial("a launch steered by its score", () => {
     const { until } = await shown(visitor);
     await expect
       .poll(async () => {
-        await desk.goto(at(`/desk/${slug}/score`));
+        await open(desk, `/desk/${slug}/score`);
         return desk.getByText(/^1 people/).count();
       })
       .toBe(1);
@@ -189,7 +189,7 @@ test.describe.serial("a launch steered by its score", () => {
   });
 
   test("can be looked at as anyone at any moment, on every screen, and in a preview that stays inside", async () => {
-    await desk.goto(at(`/desk/${slug}/pages`));
+    await open(desk, `/desk/${slug}/pages`);
     await desk.getByRole("button", { name: /As seen/ }).click();
     const panel = desk.getByRole("region", { name: "As seen", exact: true });
     const moment = hours(await appNow(), 20);
@@ -213,7 +213,7 @@ test.describe.serial("a launch steered by its score", () => {
       await expect(desk.getByRole("banner")).toContainText("by someone at the checkout");
     }
     // Figures are those of that moment too: long before anybody came there were none.
-    await desk.goto(at("/desk?at=2020-01-01T00:00:00.000Z"));
+    await open(desk, "/desk?at=2020-01-01T00:00:00.000Z");
     await expect(desk.getByText("0 people").first()).toBeVisible();
     await desk.getByRole("button", { name: /As seen/ }).click();
     await desk.getByRole("button", { name: "Back to now, everyone" }).click();
@@ -230,7 +230,7 @@ test.describe.serial("a launch steered by its score", () => {
     expect(instants).toHaveLength(50);
     const said: { at: number; rows: { path: string; answer: string; until: string | null }[] }[] = [];
     for (const ms of instants) {
-      await desk.goto(at(`/desk/${slug}/score?at=${new Date(ms).toISOString()}`));
+      await open(desk, `/desk/${slug}/score?at=${new Date(ms).toISOString()}`);
       const rows = await desk.locator("li[data-address]").evaluateAll((items) =>
         items.map((item) => ({
           path: (item as HTMLElement).dataset["address"]!,
@@ -264,7 +264,7 @@ test.describe.serial("a launch steered by its score", () => {
 test.describe.serial("the clock's own screen", () => {
   test("sets a rule in plain words, says what objects at the field, and shows what a change does before it is made", async ({ page }) => {
     await signIn(page, "owner");
-    await page.goto(at("/desk/mittens/clock"));
+    await open(page, "/desk/mittens/clock");
     await expectAccessible(page);
     await page.getByLabel("The doors open").selectOption("recurring");
     await page.getByLabel("Doors open first").fill("2027-02-01T10:00");
@@ -281,9 +281,9 @@ test.describe.serial("the clock's own screen", () => {
     await expect(change.getByText("Nobody’s countdown moves.")).toBeVisible();
     await change.getByRole("button", { name: "Change it" }).click();
     await expect(page.getByText("Changed. Every page, letter and picture shows it from now on.")).toBeVisible();
-    await page.goto(at("/desk/mittens/score"));
+    await open(page, "/desk/mittens/score");
     await expect(page.getByRole("slider", { name: "Playhead" })).toHaveAttribute("aria-valuetext", /Doors closed until they open again/);
-    await page.goto(at("/desk/mittens/clock"));
+    await open(page, "/desk/mittens/clock");
     await page.getByRole("button", { name: "Undo the newest change" }).click();
     await expect(page.getByLabel("The doors open")).toHaveValue("fixed");
     const file = await page.request.get(at("/desk/mittens/bells.ics"));
@@ -295,7 +295,7 @@ test.describe.serial("the clock's own screen", () => {
 
   test("copies a launch as an always-on one, and names what it leaves out", async ({ page }) => {
     await signIn(page, "owner");
-    await page.goto(at("/desk/mittens/clock#copy"));
+    await open(page, "/desk/mittens/clock#copy");
     await page.getByLabel("Name of the copy").fill("Mittens, always");
     await page.getByLabel("As", { exact: true }).selectOption("always_on");
     await page.getByRole("button", { name: "Copy the launch" }).click();
@@ -307,7 +307,7 @@ test.describe.serial("the clock's own screen", () => {
 
   test("offers a gap beside nothing to who may only look", async ({ page }) => {
     await signIn(page, "viewer");
-    await page.goto(at("/desk/gansey/clock"));
+    await open(page, "/desk/gansey/clock");
     await page.getByLabel("A begun checkout may finish within", { exact: true }).fill("30");
     await expect(page.getByRole("button", { name: "See what that changes" })).toBeDisabled();
     await expect(page.getByText("changing needs an owner or editor")).toBeVisible();

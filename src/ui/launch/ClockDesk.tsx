@@ -2,6 +2,7 @@ import { useState } from "react";
 import { launchSettings, settingErrors, type LaunchSettings, type LaunchSource } from "../../core/launch";
 import { Button } from "../kit/Button";
 import { useServerNow } from "../kit/useServerNow";
+import { useReady } from "../kit/useReady";
 import { useToast } from "../kit/Toast";
 import { ChangeView } from "./ChangeView";
 import type { ClockDraft } from "./clockDraft";
@@ -53,6 +54,7 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
   const [kept, setKept] = useState(first.settings);
   const [draft, setDraft] = useState(first.settings);
   const [fromServer, setFromServer] = useState<Record<string, string>>({});
+  const ready = useReady();
   const [busy, setBusy] = useState(false);
   const [undoable, setUndoable] = useState(wasUndoable);
   const change = useChange(first.slug, version);
@@ -100,7 +102,7 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
   };
   const objections = Object.values(errors).length;
   return (
-    <div className={styles.clock}>
+    <div className={styles.clock} inert={!ready}>
       <div>
         <DeadlineSection draft={shared} />
         <GateSection draft={shared} />

@@ -19,6 +19,7 @@ import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Select } from "../kit/Select";
 import { send } from "../kit/send";
+import { useReady } from "../kit/useReady";
 import { useToast } from "../kit/Toast";
 import { NextOpenings, RepeatFields } from "./RepeatFields";
 import styles from "./NewLaunchForm.module.css";
@@ -42,6 +43,7 @@ const shapes: Record<LaunchShape, string> = {
 /** Starts a launch from a few questions: all its bells, gates, letters and pages are laid out from them, to be changed. */
 export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) => {
   const { say, toast } = useToast();
+  const ready = useReady();
   const [busy, setBusy] = useState(false);
   const form = useForm<z.input<typeof newLaunchRequest>, unknown, NewLaunchRequest>({
     resolver: zodResolver(newLaunchRequest),
@@ -97,7 +99,7 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
   const wrong = (name: keyof NewLaunchRequest) => errors[name]?.message;
   const pages = layPages(shape ?? "full").length;
   return (
-    <form className={styles.form} onSubmit={submit} noValidate>
+    <form className={styles.form} onSubmit={submit} noValidate inert={!ready}>
       <fieldset>
         <legend>The launch</legend>
         <Field label="Name" wrong={wrong("name")} {...register("name")} />

@@ -3,12 +3,14 @@ import { z } from "zod";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { send } from "../kit/send";
+import { useReady } from "../kit/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./PageEditor.module.css";
 
 /** Adds a page of the vendor's own; a slash in its address makes a folder, which gates and countdowns can cover whole. */
 export const AddPage = ({ slug }: { slug: string }) => {
   const { say, toast } = useToast();
+  const ready = useReady();
   const [address, setAddress] = useState("");
   const [headline, setHeadline] = useState("");
   const [wrong, setWrong] = useState<Record<string, string>>({});
@@ -21,6 +23,7 @@ export const AddPage = ({ slug }: { slug: string }) => {
   return (
     <form
       className={styles.add}
+      inert={!ready}
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
