@@ -69,10 +69,13 @@ export const deskCharges = async (): Promise<{ status: string; amount: number; i
   return ((await response.json()) as { charges: { status: string; amount: number; idempotency_key: string }[] }).charges;
 };
 
+/** Waits until a screen of the desk answers to keys and clicks. */
+export const awake = (page: Page): Promise<void> => expect(page.locator("astro-island[ssr]")).toHaveCount(0);
+
 /** Opens a screen of the desk and waits until it answers to what is typed. */
 export const open = async (page: Page, path: string): Promise<void> => {
   await page.goto(at(path));
-  await expect(page.locator("astro-island[ssr]")).toHaveCount(0);
+  await awake(page);
 };
 
 /** Fails where axe finds a breach of WCAG 2.2 A or AA. */

@@ -3,7 +3,7 @@ import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import Papa from "papaparse";
 import sharp from "sharp";
 import { wallTimeOf } from "../../src/core/launch";
-import { advance, appNow, at, beginCheckout, cards, deskCharges, expectAccessible, letters, open, payWith, signIn, stack } from "./desk";
+import { advance, appNow, at, awake, beginCheckout, cards, deskCharges, expectAccessible, letters, open, payWith, signIn, stack } from "./desk";
 
 const zone = "Europe/Lisbon";
 const slug = "herring-and-rope";
@@ -58,6 +58,7 @@ test.describe.serial("the walk", () => {
   test("2. the score says what every address answers at the playhead, and the strip turns bronze", async () => {
     const playhead = desk.getByRole("slider", { name: "Playhead" });
     const answers = () => desk.locator("li[data-address]").evaluateAll((rows) => rows.map((row) => (row as HTMLElement).dataset["answer"]));
+    await awake(desk);
     await expect(playhead).toHaveAttribute("aria-valuetext", /Run-up/);
     const episodes = ["episodes/1", "episodes/2", "episodes/3"];
     expect(await answers()).toEqual(["optin", ...episodes, "optin", "optin", "redirect", "redirect", "closed"]);
@@ -79,6 +80,7 @@ test.describe.serial("the walk", () => {
     await desk.getByRole("button", { name: "Buyer" }).click();
     expect((await answers()).slice(6, 8)).toEqual(["offer", "thanks"]);
     await desk.reload();
+    await awake(desk);
     await expect(playhead).toHaveAttribute("aria-valuetext", /Doors closed/);
     await playhead.focus();
     await desk.keyboard.press("Escape");
