@@ -6,6 +6,7 @@ import { Worker } from "../jobs/worker";
 import { theApp } from "../server/app/app";
 import { describeError } from "../server/app/describeError";
 import { answerPage, keptLinkOf, visitorOf } from "../server/pages/answer";
+import { recompilePublished } from "../server/pages/recompile";
 import { migrate } from "../store/orm";
 
 const dist = join(fileURLToPath(import.meta.url), "../..");
@@ -58,6 +59,7 @@ const main = async (): Promise<void> => {
   if (!process.env["DATABASE_URL"]) throw new Error("DATABASE_URL is not set; `npm start` sets it.");
   await migrate(process.env["DATABASE_URL"]);
   const app = await theApp();
+  await recompilePublished(app.fork(), app.config.INKBELL_VENDOR);
   const { INKBELL_ROLE: role, PORT: port } = app.config;
   const worker = role === "web" ? undefined : new Worker(app);
   await worker?.start();

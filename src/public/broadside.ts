@@ -8,7 +8,7 @@ body{background:var(--paper);color:var(--ink);font:17px/1.55 Archivo,system-ui,s
 .count{display:flex;flex-wrap:wrap;gap:2px 22px;align-items:baseline;font-size:14.5px}.count em:empty{display:none}.count em{font:800 15px Besley,Georgia,serif;border:2px solid;padding:0 8px}
 .count b{font:700 20px Besley,Georgia,serif;letter-spacing:.4px;min-width:8.2em}
 .bar_top,.bar_bottom{background:var(--ink);color:#fff;justify-content:center;padding:11px 16px}.bar_top b,.bar_bottom b{text-align:center}
-.bar_bottom{position:fixed;inset:auto 0 0;z-index:3}body:has(.bar_bottom){padding-bottom:76px}
+.bar_bottom{position:fixed;inset:auto 0 0;z-index:3}body:has(.bar_bottom){padding-bottom:96px}
 .inline{border-top:1px solid;border-bottom:1px solid;padding:10px 0;margin:0 0 22px}.inline b{font-size:26px}
 .count.card{display:block;border:2px solid;border-top-width:8px;padding:16px 18px;margin-bottom:22px;height:auto;background:none;width:auto;border-radius:0}.count.card b{display:block;font-size:38px;line-height:1.2}.count.card em{float:right}
 .bar_top.firm,.bar_bottom.firm{background:var(--accent)}.inline.firm,.card.firm{color:var(--accent)}
@@ -37,6 +37,6 @@ table{width:100%;border-collapse:collapse;font-size:16px}td,th{padding:8px 0;bor
 .who{margin-top:14px;display:flex;justify-content:space-between;gap:12px;font-size:15px}
 .hp{position:absolute;left:-9999px}.sr{position:absolute;width:1px;height:1px;overflow:hidden;clip-path:inset(50%)}
 a{color:inherit}
-@media(max-width:700px){h1{font-size:40px;letter-spacing:-.5px;margin:18px 0 12px}.cols{grid-template-columns:1fr;gap:22px}.sheet{padding:20px 18px 40px}.lead{font-size:18px}.kick span+span{display:none}.bar_top,.bar_bottom{flex-direction:column;align-items:center;text-align:center}.count b{min-width:0}.price{font-size:38px}.form-first .fig{order:2}}
+@media(max-width:700px){h1{font-size:40px;letter-spacing:-.5px;margin:18px 0 12px}.cols{grid-template-columns:1fr;gap:22px}.sheet{padding:20px 18px 40px}.lead{font-size:18px}.kick span+span{display:none}.bar_top,.bar_bottom{flex-direction:column;align-items:center;text-align:center}.count b{min-width:0}body:has(.bar_bottom){padding-bottom:170px}.price{font-size:38px}.form-first .fig{order:2}}
 @media(prefers-reduced-motion:reduce){*{transition:none!important}}
 `.replace(/\n/g, "");

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Refusal } from "../../src/server/app/refusal";
 import { answerPage, guessCountry, visitorOf } from "../../src/server/pages/answer";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
+import { recompilePublished } from "../../src/server/pages/recompile";
 import { previewDraft } from "../../src/server/pages/preview";
 import { setOffer } from "../../src/server/offers/setOffer";
 import { submitForm } from "../../src/server/pages/submit";
@@ -134,5 +135,23 @@ describe("a page's words", () => {
       .fork()
       .execute("select p.name, p.price_minor::int as price from path_step s join product p on p.id = s.product_id where s.page_id = ?", [page.id]);
     expect(steps).toEqual([{ name: "Y", price: 600 }]);
+  });
+});
+
+describe("a page published under an older look", () => {
+  it("is compiled anew at the next start, with the words it was published with", async () => {
+    const page = await pageOf("sales");
+    await world.app
+      .fork()
+      .execute(
+        `update page set compiled = '{"parts": ["<style>old</style>", ""], "holes": ["form"]}', draft = draft || '{"headline": "Not yet"}' where id = ?`,
+        [page.id],
+      );
+    expect(await recompilePublished(world.app.fork(), "V")).toBe(1);
+    expect(await recompilePublished(world.app.fork(), "V")).toBe(0);
+    const { compiled, published } = await pageOf("sales");
+    expect(compiled!.holes).toHaveLength(6);
+    expect(compiled!.parts.join("")).toContain(published!.headline);
+    expect(compiled!.parts.join("")).not.toContain("Not yet");
   });
 });
