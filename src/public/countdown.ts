@@ -7,11 +7,9 @@ const verbs = { opening: "Doors open", closing: "Doors close" } as const;
 export const countdownSentence = (countdown: NonNullable<LaunchView["countdown"]>, zone: string): string =>
   `${verbs[countdown.to]} ${fullMoment(countdown.until, zone)}, ${zoneCity(zone)} time`;
 
-/** The urgency stages still to come, as milliseconds before the end with look and words, for the script. */
-const stagesAhead = (plan: LaunchPlan, { until, to }: NonNullable<LaunchView["countdown"]>): string =>
-  to === "opening"
-    ? "[]"
-    : JSON.stringify(stageStarts(plan, until).map(({ at, stage }) => [until.getTime() - at.getTime(), stage.look, stage.words]));
+/** The urgency stages of a countdown, as milliseconds before the end with look and words, for the scripts that tick it on. */
+export const stagesOf = (plan: LaunchPlan, { until, to }: NonNullable<LaunchView["countdown"]>): [leftMs: number, look: string, words: string][] =>
+  to === "opening" ? [] : stageStarts(plan, until).map(({ at, stage }) => [until.getTime() - at.getTime(), stage.look, stage.words]);
 
 /** A countdown in one of its forms: the moment in words for everyone, the figure as of this answer, ticked on by the script. */
 const countdownBlock = (form: CountdownForm, plan: LaunchPlan, countdown: NonNullable<LaunchView["countdown"]>, now: Date): Html => {
@@ -21,7 +19,7 @@ const countdownBlock = (form: CountdownForm, plan: LaunchPlan, countdown: NonNul
     class="count ${form} ${stage?.look ?? "quiet"}"
     data-until="${until}"
     data-now="${now.getTime()}"
-    data-stages="${stagesAhead(plan, countdown)}"
+    data-stages="${JSON.stringify(stagesOf(plan, countdown))}"
   >
     <em data-words>${stage?.words ?? ""}</em><span>${countdownSentence(countdown, plan.zone)}</span
     ><b role="timer">${countdownFigure(until - now.getTime())}</b><noscript><span>left when this page was sent</span></noscript

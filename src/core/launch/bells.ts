@@ -4,6 +4,7 @@ import { graceEnd } from "./grace";
 import type { LaunchPlan } from "./launch";
 import { windowsFor, type Onlooker } from "./onlooker";
 import { priceAt } from "./price";
+import { nextOpenings } from "./recurrence";
 
 export type BellKind = "run_up" | "opening" | "closing" | "grace_end" | "stage" | "look" | "price" | "letter" | "featured" | "start" | "stop";
 
@@ -74,9 +75,9 @@ const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date, mark: string
 export const bells = (plan: LaunchPlan, who: Onlooker = {}, range?: Range): Bell[] => {
   // Stages, letters and looks stand apart from their window: windows a year around may reach into the range.
   const wide = range ? { from: new Date(range.from.getTime() - year), to: new Date(range.to.getTime() + year) } : ever;
-  const bounded = plan.clock.kind === "recurring" && !range;
-  const first = bounded ? windowsFor(plan, who, new Date(0), new Date(4e12))[0]?.opens : undefined;
-  const windows = windowsFor(plan, who, bounded ? (first ?? ever.from) : wide.from, bounded ? new Date((first?.getTime() ?? 0) + year) : wide.to);
+  const first = plan.clock.kind === "recurring" && !range ? nextOpenings(plan.clock, new Date(0), 1)[0] : undefined;
+  const within = first ? { from: first, to: new Date(first.getTime() + year) } : wide;
+  const windows = windowsFor(plan, who, within.from, within.to);
   const mark = (opens: Date) => (plan.clock.kind === "fixed" ? "" : `@${opens.toISOString()}`);
   const all = windows.flatMap(({ opens, closes }) => bellsOfWindow(plan, opens, closes, mark(opens)));
   if (plan.clock.kind === "fixed") all.push({ key: "run_up", kind: "run_up", at: plan.clock.runUp, label: "Run-up begins" });

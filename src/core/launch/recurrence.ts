@@ -154,7 +154,7 @@ export interface RuleParts {
   unit: "week" | "month_day" | "month_weekday";
   /** Days of the week, for `week`. */
   days: Weekday[];
-  /** Ends after so many openings, or on a day, or never. */
+  /** Ends after so many openings; null is never. */
   times: number | null;
 }
 

@@ -11,6 +11,7 @@ import {
 } from "../../core/launch";
 import { Launch, LaunchChange, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import { clockStarts } from "../../store/reports/clockStarts";
 import { Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
 import { queue } from "../app/outbox";
@@ -41,28 +42,23 @@ const mustFit = async (em: EntityManager, { launch, source }: LaunchBundle, sett
 };
 
 /** Who is told what by a launch's clock at present. */
-const audienceOf = async (em: EntityManager, launchId: string): Promise<Audience> => {
+const audienceOf = async (em: EntityManager, launchId: string, now: Date): Promise<Audience> => {
   const [row] = await em.execute<{ watching: string; buyers: string }[]>(
     `select (select count(*) from stage_rollup where launch_id = ? and paid is null) as watching,
        (select count(distinct contact_id) from sale_order where launch_id = ?) as buyers`,
     [launchId, launchId],
   );
-  const persons = await em.execute<{ starts: string[] }[]>(
-    `select array_agg(to_char(c.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') order by c.at) as starts from clock_start c
-     where c.launch_id = ? and not exists (select from clock_stop s where s.launch_id = c.launch_id and s.person_id = c.person_id) group by c.person_id`,
-    [launchId],
-  );
   return {
     watching: Number(row!.watching),
     buyers: Number(row!.buyers),
-    persons: persons.map(({ starts }) => ({ starts: starts.map((at) => new Date(at)) })),
+    persons: (await clockStarts(em, launchId, now)).filter(({ stopped }) => !stopped).map(({ starts }) => ({ starts })),
   };
 };
 
 /** What a change would do, in numbers. Writes nothing. */
 export const summariseChange = async (em: EntityManager, bundle: LaunchBundle, settings: LaunchSettings, now: Date): Promise<ChangeSummary> => {
   await mustFit(em, bundle, settings);
-  return changeSummary(bundle.source, settings, await audienceOf(em, bundle.launch.id), now);
+  return changeSummary(bundle.source, settings, await audienceOf(em, bundle.launch.id, now), now);
 };
 
 const write = async (

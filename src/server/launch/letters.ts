@@ -1,5 +1,6 @@
 import { bells, phaseFor, type Bell, type LaunchPlan, type LetterSetting, type Onlooker } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
+import { clockStarts } from "../../store/reports/clockStarts";
 import { queueEmail } from "../emails/queueEmail";
 import type { App } from "../app/app";
 import { loadBundle, type LaunchBundle } from "./bundle";
@@ -76,12 +77,8 @@ export const hangLetters = async (app: App, launchId: string): Promise<void> => 
     "update outbox set due_at = least(due_at, ?) where key in (select 'email:' || id from email_message where launch_id = ? and kind = 'letter' and state = 'due')",
     [now, launchId],
   );
-  const people = await em.execute<{ person_id: string; starts: string[] }[]>(
-    `select person_id, array_agg(to_char(at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') order by at) as starts from clock_start where launch_id = ? group by 1`,
-    [launchId],
-  );
-  for (const { person_id, starts } of people) {
-    const who = { starts: starts.map((at) => new Date(at)) };
-    if (phaseFor(bundle.plan, who, now) === "during") await em.transactional((tx) => queuePersonalLetters(tx, bundle, person_id, who, now));
+  for (const { personId, starts } of await clockStarts(em, launchId, now)) {
+    if (phaseFor(bundle.plan, { starts }, now) === "during")
+      await em.transactional((tx) => queuePersonalLetters(tx, bundle, personId, { starts }, now));
   }
 };

@@ -1,5 +1,5 @@
-import { phaseFor, stageStarts, view, type LaunchView, type Onlooker } from "../../core/launch";
-import { countdownSentence } from "../../public/countdown";
+import { phaseFor, view, type LaunchView, type Onlooker } from "../../core/launch";
+import { countdownSentence, stagesOf } from "../../public/countdown";
 import type { App } from "../app/app";
 import { describeError } from "../app/describeError";
 import type { LaunchBundle } from "./bundle";
@@ -47,10 +47,7 @@ export const countdownJson = async (app: App, slug: string, link: string | null)
         until: countdown.until.getTime(),
         to: countdown.to,
         sentence: countdownSentence(countdown, bundle.launch.zone),
-        stages:
-          countdown.to === "closing"
-            ? stageStarts(bundle.plan, countdown.until).map(({ at, stage }) => [countdown.until.getTime() - at.getTime(), stage.look, stage.words])
-            : [],
+        stages: stagesOf(bundle.plan, countdown),
       },
     },
     { headers },

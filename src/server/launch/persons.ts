@@ -29,14 +29,9 @@ export const identify = async (
   return { contactId, visitorId: request.visitorId };
 };
 
-interface StartRow {
-  launch_id: string;
-  at: string;
-}
-
 /** Instants at which clocks of a launch were started for any of these people, or in this very browser. */
 const startsOf = async (em: EntityManager, launchId: string, people: string[], visitorId: string | undefined): Promise<Date[]> => {
-  const rows = await em.execute<StartRow[]>(
+  const rows = await em.execute<{ at: string }[]>(
     "select at from clock_start where launch_id = ? and (person_id = any(?::uuid[]) or visitor_id = ?::uuid) order by at",
     [launchId, `{${people.join(",")}}`, visitorId ?? null],
   );
