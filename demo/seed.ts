@@ -1,4 +1,4 @@
-import { episodeTemplate, templates, type PageContent } from "../src/core/pages";
+import { standardLook, type Look, type PageContent } from "../src/core/pages";
 import {
   bells,
   deadlineOf,
@@ -9,21 +9,21 @@ import {
   wallTimeOf,
   type LaunchSettings,
   type LaunchShape,
-  type PageKind,
   type PersonalClock,
   type ResolvedWallTime,
 } from "../src/core/launch";
 import { hashPassword } from "../src/server/app/session";
 import { loadBundle } from "../src/server/launch/bundle";
 import { scheduleBells } from "../src/server/launch/ring";
-import { compilePage } from "../src/public/compile";
+import { compileFor } from "../src/server/pages/compileFor";
 import { DeskUser, Launch, Page, Partner, PathStep, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/eventPartitions";
 import { seedCrowd, type CrowdPlan } from "./crowd";
 import { logins } from "./logins.mjs";
 import { seeded, type Random } from "./random";
-import { demoEpisodes, demoWords } from "./words";
+import { demoPage, demoPages } from "./pages";
+import { drawPictures } from "./pictures";
 
 const day = 86_400_000;
 const zone = "Europe/Lisbon";
@@ -38,8 +38,8 @@ interface LaunchSeed {
   settings: LaunchSettings;
   createdAt: Date;
   product: Product;
-  words: Record<PageKind, PageContent>;
-  episodes?: PageContent[];
+  pages: Record<string, PageContent>;
+  look?: Look;
   offer?: { product: Product; slug: string };
   publishedAt?: Date;
 }
@@ -52,6 +52,7 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
     zone,
     shape: seed.shape,
     settings: seed.settings,
+    look: seed.look ?? standardLook,
     version: 1,
     hookSecret: `whsec_${Buffer.from(random.uuid().slice(0, 24)).toString("base64")}`,
     mainProductId: seed.product.id,
@@ -61,9 +62,11 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
   });
   await em.persist(launch).flush();
   const laid = layPages(seed.shape).filter(({ kind }) => kind !== "offer" || seed.offer || !seed.publishedAt);
-  const pages = laid.map(({ key, kind, slug, episode }) => {
-    const words = episode ? (seed.episodes?.[episode - 1] ?? episodeTemplate(seed.product.name, episode)) : seed.words[kind];
-    return em.create(Page, {
+  const pages: Page[] = [];
+  for (const one of laid) {
+    const { key, kind, slug } = one;
+    const words = demoPage(seed.pages, one, seed.product.name);
+    const page = em.create(Page, {
       id: random.uuid(),
       launchId: launch.id,
       kind,
@@ -73,9 +76,10 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
       version: 1,
       published: seed.publishedAt ? words : null,
       publishedAt: seed.publishedAt ?? null,
-      compiled: seed.publishedAt ? compilePage({ kind, content: words, launch, vendor: demoVendor }) : null,
+      compiled: seed.publishedAt ? await compileFor(em, launch, { key }, words, demoVendor) : null,
     });
-  });
+    pages.push(page);
+  }
   await em.persist(pages).flush();
   let step: PathStep | undefined;
   if (seed.offer) {
@@ -194,6 +198,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   const risesAt = wall(new Date(opens.instant.getTime() + 2 * day), "00:00");
   const dated = (runUp: Date, from: ResolvedWallTime, to: ResolvedWallTime) =>
     ({ kind: "fixed", runUp: wallOf(runUp), opens: from.becomes, closes: to.becomes }) as const;
+  const words = demoPages(await drawPictures(em, now));
   const laid = laySettings("full", dated(runUpFrom, opens, closes), "The Gansey Workshop");
   const main = await makeLaunch(em, random, {
     slug: "gansey",
@@ -222,8 +227,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     },
     createdAt: runUpFrom,
     product: workshop,
-    words: demoWords.gansey,
-    episodes: demoEpisodes,
+    pages: words.gansey,
     offer: { product: library, slug: "stitch-library" },
     publishedAt: runUpFrom,
   });
@@ -237,7 +241,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     settings: laySettings("full", dated(yokeRunUp, yokeOpens, yokeCloses), "Yoke and Colour"),
     createdAt: yokeRunUp,
     product: yoke,
-    words: demoWords.yoke,
+    pages: words.yoke,
     publishedAt: yokeRunUp,
   });
   const clock: PersonalClock = {
@@ -267,7 +271,8 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     },
     createdAt: primerFrom,
     product: primer,
-    words: demoWords.primer,
+    pages: words.primer,
+    look: { theme: "letter", accent: "#2F6B4F", second: "#22352B", type: "book", logo: null },
     publishedAt: primerFrom,
   });
   const draftOpens = wall(new Date(now.getTime() + 19 * day), "10:00");
@@ -279,7 +284,8 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     settings: laySettings("full", dated(new Date(now.getTime() - day), draftOpens, draftCloses), "Mittens in a Weekend"),
     createdAt: new Date(now.getTime() - day),
     product: mittens,
-    words: templates("Mittens in a Weekend"),
+    pages: {},
+    look: { theme: "lantern", accent: "#E0A33A", second: "#2B2138", type: "signboard", logo: null },
   });
 
   await ensureEventPartitions(em, yokeRunUp, new Date(now.getTime() + 21 * day));

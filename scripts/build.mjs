@@ -25,10 +25,10 @@ export const buildPublicAssets = async () => {
     const bytes = statSync(join(assets, name)).size;
     if (bytes > most * 1024) throw new Error(`${name}, a script of public pages, is ${bytes} bytes; at most ${most} KiB are allowed.`);
   }
-  for (const family of ["besley", "archivo"]) {
+  for (const [family, name = family] of [["besley"], ["archivo"], ["newsreader"], ["bricolage-grotesque", "bricolage"]]) {
     copyFileSync(
       join(root, `node_modules/@fontsource-variable/${family}/files/${family}-latin-wght-normal.woff2`),
-      join(assets, `fonts/${family}.woff2`),
+      join(assets, `fonts/${name}.woff2`),
     );
   }
   writeFileSync(

@@ -5,7 +5,8 @@ import { fileURLToPath, pathToFileURL } from "node:url";
 import { Worker } from "../jobs/worker";
 import { theApp } from "../server/app/app";
 import { describeError } from "../server/app/describeError";
-import { answerPage, keptLinkOf, visitorOf } from "../server/pages/answer";
+import { answerPage } from "../server/pages/answer";
+import { keptLinkOf, visitorOf } from "../server/pages/publicRequest";
 import { recompilePublished } from "../server/pages/recompile";
 import { migrate } from "../store/orm";
 
@@ -39,7 +40,7 @@ const sendFile = (request: IncomingMessage, response: ServerResponse, pathname: 
 /** The fast lane: published pages are sent from their compiled parts, without the framework's rendering. */
 const fastLane = async (request: IncomingMessage, response: ServerResponse, url: URL): Promise<boolean> => {
   const match = /^\/l\/([a-z0-9-]+)(?:\/([a-z0-9/-]*?))?\/?$/.exec(url.pathname);
-  if ((request.method !== "GET" && request.method !== "HEAD") || !match || match[2] === "charge") return false;
+  if ((request.method !== "GET" && request.method !== "HEAD") || !match || match[2] === "charge" || match[2]?.startsWith("frame/")) return false;
   const answer = await answerPage(await theApp(), {
     slug: match[1]!,
     path: match[2] ?? "",

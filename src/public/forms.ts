@@ -2,10 +2,9 @@ import { scarcity, type LaunchView, type PriceView } from "../core/launch";
 import { countries } from "../core/people";
 import { formatMoney } from "../core/money";
 import type { TaxedAmount, TaxMode } from "../core/offers";
+import type { BlockOf, FormField } from "../core/pages";
+import type { Errors, OrderFacts, Values } from "./facts";
 import { html, type Html } from "./html";
-
-export type Values = Record<string, string | undefined>;
-export type Errors = Record<string, string | undefined>;
 
 const wrong = (errors: Errors, name: string): Html | undefined =>
   errors[name] ? html`<span class="wrong" id="${name}-wrong">${errors[name]}</span>` : undefined;
@@ -24,19 +23,51 @@ const field = (name: string, label: string, type: "text" | "email", autocomplete
     />${wrong(errors, name)}</label
   >`;
 
+const autocomplete = { firstName: "given-name", lastName: "family-name", phone: "tel" } as const;
+
+/** A field of an opt-in form: one of the person's own columns, or a question of the vendor's. */
+const formField = (one: FormField, values: Values, errors: Errors): Html => {
+  const name = one.is === "own" ? `own_${one.id}` : one.is;
+  const label = html`${one.label}${!one.required && html` <small>(if you like)</small>`}`;
+  if (one.is === "own" && one.kind === "tick")
+    return html`<label class="tick"
+        ><input type="checkbox" name="${name}" value="yes" ${values[name] ? html`checked` : undefined}${aria(errors, name)} /><span>${label}</span></label
+      >${wrong(errors, name)}`;
+  if (one.is === "own" && one.kind === "choice")
+    return html`<label
+      >${label}<select name="${name}"${aria(errors, name)}>
+        <option value="">Choose</option>
+        ${one.choices.map((choice) => html`<option value="${choice}" ${values[name] === choice ? html` selected` : undefined}>${choice}</option>`)}</select
+      >${wrong(errors, name)}</label
+    >`;
+  return html`<label
+    >${label}<input
+      type="${one.is === "phone" ? "tel" : "text"}"
+      name="${name}"
+      autocomplete="${one.is === "own" ? "off" : autocomplete[one.is]}"
+      value="${values[name] ?? ""}"
+      maxlength="254" ${one.required && html`required`}${aria(errors, name)}
+    />${wrong(errors, name)}</label
+  >`;
+};
+
+interface OptInForm {
+  action: string;
+  page: string;
+  block: BlockOf<"form">;
+  consent: string;
+}
+
 /** The opt-in form. The box is never ticked beforehand. */
-export const optInForm = (action: string, page: string, button: string, consent: string, values: Values, errors: Errors): Html =>
-  html`<form method="post" action="${action}" class="block" data-once novalidate>
-    <input type="hidden" name="page" value="${page}" />${field("firstName", "First name", "text", "given-name", values, errors)}${field("email", "Email", "email", "email", values, errors)}
-    <div class="hp" aria-hidden="true">
+export const optInForm = ({ action, page, block, consent }: OptInForm, values: Values, errors: Errors): Html =>
+  html`<form method="post" action="${action}" class="box" data-once novalidate>
+    ${block.heading && html`<h3>${block.heading}</h3>`}<input type="hidden" name="page" value="${page}" /><input type="hidden" name="block" value="${block.id}" />${block.fields.map((one) => formField(one, values, errors))}${field("email", "Email", "email", "email", values, errors)}
+    <div class="trap" aria-hidden="true">
       <label>Leave this empty<input type="text" name="website" tabindex="-1" autocomplete="off" /></label>
     </div>
     <label class="tick"><input type="checkbox" name="consent" value="yes" ${aria(errors, "consent")} /><span>${consent}</span></label
-    >${wrong(errors, "consent")}<button class="go">${button}</button>
+    >${wrong(errors, "consent")}<button class="go">${block.button}</button>${block.note && html`<p class="fine">${block.note}</p>`}
   </form>`;
-
-/** The way on from a content page. */
-export const goOn = (href: string, button: string): Html => html`<div class="block"><a class="go" href="${href}">${button}</a></div>`;
 
 /** What a visitor reads after the opt-in. */
 export const optedInNotice = (): Html =>
@@ -47,52 +78,28 @@ export const optedInNotice = (): Html =>
 
 export const notice = (text: string, loss = true): Html => html`<div class="notice${loss ? " loss" : ""}" role="alert"><p>${text}</p></div>`;
 
-/** The price as the sales page names it, with the way to the checkout. */
-export const priceBox = (
-  price: PriceView,
-  seats: LaunchView["seats"],
-  taxMode: TaxMode,
-  button: string,
-  href: string,
-  refundDays: number,
-  zone: string,
-): Html => {
+/** The price and what is scarce about it, as the clock knows them. */
+export const priceLines = (price: PriceView, seats: LaunchView["seats"], taxMode: TaxMode, words: string, zone: string): Html => {
   const claims = scarcity(price, seats, zone);
-  return html`<div class="block">
-    <div class="price">
+  return html`<div class="price">
       ${formatMoney(price.minor, price.currency)}<small
-        >${taxMode === "inclusive" ? "with tax, paid once" : "plus the tax of your country, paid once"}</small
+        >${taxMode === "inclusive" ? "with tax, paid once" : "plus the tax of your country, paid once"}${words && html`<br />${words}`}</small
       >
     </div>
-    ${claims.length > 0 && html`<p class="claims">${claims.join(" · ")}</p>`}
-    <a class="go" href="${href}">${button}</a>
-    <p class="fine">${refundDays} days to change your mind: write to us within them and the money goes back.</p>
-  </div>`;
+    ${claims.length > 0 && html`<p class="claims">${claims.join(" · ")}</p>`}`;
 };
 
 /** First step of the checkout: who buys, and from where. */
-export const checkoutStartForm = (action: string, values: Values, errors: Errors): Html =>
-  html`<form method="post" action="${action}" class="block" data-once novalidate>
+export const checkoutStartForm = (action: string, button: string, values: Values, errors: Errors): Html =>
+  html`<form method="post" action="${action}" class="box" data-once data-checkout novalidate>
     ${field("email", "Email", "email", "email", values, errors)}${field("firstName", "First name", "text", "given-name", values, errors)}<label
       >Country<select name="country" autocomplete="country" required${aria(errors, "country")}>
         <option value="">Choose</option>
         ${Object.entries(countries).map(([code, name]) => html`<option value="${code}" ${values["country"] === code ? html` selected` : undefined}>${name}</option>`)}</select
       >${wrong(errors, "country")}</label
-    ><button class="go">Go on to the payment</button>
+    ><button class="go">${button}</button>
     <p class="fine">Nothing is charged yet. The next step shows the total with tax.</p>
   </form>`;
-
-interface PayForm {
-  action: string;
-  editHref: string;
-  checkout: string;
-  productName: string;
-  amount: TaxedAmount;
-  currency: string;
-  taxMode: TaxMode;
-  cardFieldUrl: string;
-  button: string;
-}
 
 const totals = (name: string, amount: TaxedAmount, currency: string, taxMode: TaxMode): Html => {
   const money = (minor: number) => formatMoney(minor, currency);
@@ -128,8 +135,8 @@ const totals = (name: string, amount: TaxedAmount, currency: string, taxMode: Ta
 };
 
 /** Second step: the total with tax, and the card in the processor's own frame. */
-export const payForm = (form: PayForm, values: Values, errors: Errors): Html =>
-  html`<form method="post" action="${form.action}" class="block" data-once data-card-form novalidate>
+export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, button: string, errors: Errors, values: Values = form.kept): Html =>
+  html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
     ${totals(form.productName, form.amount, form.currency, form.taxMode)}
     <p class="who">
       <span>${values["firstName"] ?? ""}, ${values["email"] ?? ""}, ${countries[values["country"] ?? ""] ?? ""}</span
@@ -150,52 +157,33 @@ export const payForm = (form: PayForm, values: Values, errors: Errors): Html =>
     ></iframe>
     <p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
     <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript
-    ><button class="go">${form.button} · ${formatMoney(form.amount.gross, form.currency)}</button>
+    ><button class="go">${button} · ${formatMoney(form.amount.gross, form.currency)}</button>
     <p class="fine">The number goes to the card processor alone; we never see it.</p>
   </form>`;
 
 /** The payment is under way elsewhere; the page asks again by itself. */
 export const waitingBlock = (href: string): Html =>
-  html`<div class="notice" role="status" data-again="1500">
+  html`<div class="notice" role="status" data-checkout data-again="1500">
     <p><strong>Your payment is being confirmed.</strong></p>
     <p>This page moves on by itself. <a href="${href}">Look again now</a></p>
   </div>`;
 
-interface OfferForms {
-  action: string;
-  order: string;
-  step: string;
-  yes: string;
-  amount: TaxedAmount;
-  currency: string;
-  productName: string;
-  last4: string;
-}
-
 /** An offer after the payment: yes charges the stored card, no is a button of the same standing. */
-export const offerForms = (form: OfferForms): Html => {
-  const hidden = html`<input type="hidden" name="o" value="${form.order}" /><input type="hidden" name="step" value="${form.step}" />`;
-  return html`<div class="block">
+export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, yes: string, no: string): Html => {
+  const hidden = html`<input type="hidden" name="o" value="${form.order}" /><input type="hidden" name="step" value="${form.stepId}" />`;
+  return html`<div class="box">
     <div class="price">${formatMoney(form.amount.gross, form.currency)}<small>${form.productName}, with tax</small></div>
-    <form method="post" action="${form.action}" data-once>${hidden}<button class="go" name="decision" value="yes">${form.yes}</button></form>
+    <form method="post" action="${form.action}" data-once>${hidden}<button class="go" name="decision" value="yes">${yes}</button></form>
     <p class="fine">One click charges your card ending in ${form.last4}. You will not be asked for it again.</p>
-    <form method="post" action="${form.action}" data-once>${hidden}<button class="plain" name="decision" value="no">No, thank you</button></form>
+    <form method="post" action="${form.action}" data-once>${hidden}<button class="plain" name="decision" value="no">${no}</button></form>
   </div>`;
 };
 
-interface ReceiptView {
-  number: number;
-  lines: { name: string; gross: number; tax: number }[];
-  currency: string;
-  email: string;
-  again: { href: string; label: string };
-}
-
 /** The receipt on the thank-you page. */
-export const receipt = ({ number, lines, currency, email, again }: ReceiptView): Html => {
+export const receipt = ({ number, lines, currency, email }: Extract<OrderFacts, { step: "receipt" }>): Html => {
   const money = (minor: number) => formatMoney(minor, currency);
   const sum = (pick: (line: { gross: number; tax: number }) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
-  return html`<div class="block">
+  return html`<div class="box">
     <h2>Receipt, order ${number}</h2>
     <table>
       <tbody>
@@ -217,6 +205,5 @@ export const receipt = ({ number, lines, currency, email, again }: ReceiptView):
       </tbody>
     </table>
     <p class="fine">Sent to ${email} as well.</p>
-    <a class="plain" href="${again.href}">${again.label}</a>
   </div>`;
 };

@@ -1,10 +1,12 @@
+import type { CompiledPage, Hole } from "../core/pages";
+
 /** HTML that is safe to send as it is. */
 export class Html {
   constructor(readonly text: string) {}
 }
 
-const escapes: Record<string, string> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;" };
-const escape = (text: string): string => text.replace(/[&<>"']/g, (character) => escapes[character]!);
+const escapes: Record<string, string> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;", "\u0000": "" };
+const escape = (text: string): string => text.replace(/[&<>"'\u0000]/g, (character) => escapes[character]!);
 
 type Value = Html | string | number | undefined | false | Value[];
 const show = (value: Value): string => {
@@ -16,3 +18,21 @@ const show = (value: Value): string => {
 /** A template whose values are escaped, unless they are `Html` themselves. */
 export const html = (strings: TemplateStringsArray, ...values: Value[]): Html =>
   new Html(strings.reduce((text, part, index) => text + part + show(values[index]), ""));
+
+/** Text between holes, while a page is being written. A hole stands in the text as its number between two NULs, which no value can contain. */
+export class HoleBook {
+  readonly holes: Hole[] = [];
+  /** A place that is filled later. */
+  mark(hole: Hole): Html {
+    this.holes.push(hole);
+    return new Html(`\u0000${this.holes.length - 1}\u0000`);
+  }
+  /** Cuts a written text at its holes. */
+  cut({ text }: Html): Pick<CompiledPage, "parts" | "holes"> {
+    const pieces = text.split("\u0000");
+    return {
+      parts: pieces.filter((_, index) => index % 2 === 0),
+      holes: pieces.filter((_, index) => index % 2 === 1).map((n) => this.holes[Number(n)]!),
+    };
+  }
+}

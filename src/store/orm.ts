@@ -3,6 +3,7 @@ import { Migrator } from "@mikro-orm/migrations";
 import { entities } from "./entities";
 import { Migration0001First } from "./migrations/0001_first";
 import { Migration0002Clock } from "./migrations/0002_clock";
+import { Migration0003Pages } from "./migrations/0003_pages";
 
 export type { EntityManager };
 
@@ -24,6 +25,7 @@ const connect = (url: string) =>
       migrationsList: [
         { name: "0001_first", class: Migration0001First },
         { name: "0002_clock", class: Migration0002Clock },
+        { name: "0003_pages", class: Migration0003Pages },
       ],
       snapshot: false,
     },

@@ -12,7 +12,7 @@ test("a buyer on a phone goes from the sales page to the receipt without scrolli
   await page.goto(at("/l/gansey"));
   await noSideways(page);
   await expectAccessible(page);
-  await page.getByRole("link", { name: "Keep my seat at the workshop" }).click();
+  await page.getByRole("link", { name: "Keep my seat at the workshop" }).first().click();
   await noSideways(page);
   await beginCheckout(page, "gansey", "phone@walk.example", "France");
   await noSideways(page);

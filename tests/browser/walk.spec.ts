@@ -101,18 +101,18 @@ test.describe.serial("the walk", () => {
       closed: "The net is hauled in.",
     };
     for (const [kind, headline] of Object.entries(headlines)) {
-      await desk.goto(at(`/desk/${slug}/pages/${kind}`));
-      await expect(desk.getByText("Saved, version 1")).toBeVisible();
-      await desk.getByLabel("Headline").fill("");
-      await expect(desk.getByText("A page needs a headline.")).toBeVisible();
-      await desk.getByLabel("Headline").fill(headline);
-      await expect(desk.getByText("Saved, version 2")).toBeVisible();
-      await expect(desk.frameLocator("iframe[title^=Preview]").getByRole("heading", { level: 1 })).toHaveText(headline);
+      await open(desk, `/desk/${slug}/pages/${kind}`);
+      await desk.getByRole("button", { name: "Headline", exact: true }).first().click();
+      await desk.getByRole("textbox", { name: "Headline", exact: true }).fill("");
+      await expect(desk.getByText("The headline is empty.")).toBeVisible();
+      await desk.getByRole("textbox", { name: "Headline", exact: true }).fill(headline);
+      await expect(desk.getByRole("status").filter({ hasText: /^, saved$/ })).toBeVisible();
+      await expect(desk.frameLocator("iframe[title='The page']").getByRole("heading", { level: 1 })).toHaveText(headline);
       await desk.getByRole("button", { name: "Publish this page" }).click();
       await desk.getByRole("button", { name: "Publish 1 page" }).click();
       await expect(desk.getByText("published as it stands")).toBeVisible();
     }
-    await desk.goto(at(`/desk/${slug}/pages/offer`));
+    await open(desk, `/desk/${slug}/pages/offer`);
     await desk.getByRole("button", { name: "Publish this page" }).click();
     await desk.getByRole("button", { name: "Publish 1 page" }).click();
     await expect(desk.getByText("Say what this page offers, and at which price, before it is published.")).toBeVisible();

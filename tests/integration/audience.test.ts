@@ -31,7 +31,7 @@ beforeAll(async () => {
   }));
   await writeEvents(world.app.fork(), see);
   const list = (visitorId: string, email: string) =>
-    optIn(world.app.fork(), bundle, { email, firstName: "Ada", consent: "yes" }, { visitorId, vendor: "V", from: visitorId, now: at, page: "optin" });
+    optIn(world.app.fork(), bundle, { email, firstName: "Ada", answers: {} }, { visitorId, vendor: "V", from: visitorId, now: at, page: "optin" });
   await list(people.listed.visitorId, ` ${emails.listed.toUpperCase()} `);
   await list(people.left.visitorId, emails.left.email);
   await list(people.stopped.visitorId, emails.stopped);

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { bells, moveBell, wallTimeOf, type LaunchSettings } from "../../src/core/launch";
 import { bellCalendar } from "../../src/server/launch/calendar";
 import { changeSettings, summariseChange, undoChange } from "../../src/server/launch/change";
-import { addContentPage } from "../../src/server/launch/contentPage";
+import { addPage } from "../../src/server/pages/addPage";
 import { copyLaunch } from "../../src/server/launch/copyLaunch";
 import { hookSecret } from "../../src/server/launch/hookSecret";
 import { ringBells, scheduleBells } from "../../src/server/launch/ring";
@@ -33,7 +33,7 @@ const rung = (bundle: LaunchBundle) =>
 const subscribe = async (bundle: LaunchBundle, email = `eva.${randomUUID().slice(0, 8)}@wool.example`) => {
   const visitorId = randomUUID();
   const context = { visitorId, vendor: "V", from: visitorId, now: world.app.clock.now(), page: "optin" };
-  await optIn(world.app.fork(), bundle, { email, firstName: "Eva", consent: "yes" }, context);
+  await optIn(world.app.fork(), bundle, { email, firstName: "Eva", answers: {} }, context);
   return { email, visitorId };
 };
 const newOwner = async (): Promise<string> => {
@@ -239,7 +239,12 @@ describe("doing it again", () => {
 describe("a page of the vendor's own", () => {
   it("answers in its folder, under the folder's gate", async () => {
     const bundle = await openLaunch(world, { offer: false });
-    const page = await addContentPage(world.app.fork(), world.owner, bundle, { address: "bonus/pattern-one", headline: "A pattern" });
+    const page = await addPage(world.app.fork(), world.owner, bundle, {
+      address: "bonus/pattern-one",
+      headline: "A pattern",
+      template: "episode-read",
+      lookFrom: "",
+    });
     await publishPage(world.app.fork(), world.owner, page.id, "V", world.app.clock.now());
     const get = async () => {
       world.app.launches.clear();
@@ -254,7 +259,9 @@ describe("a page of the vendor's own", () => {
     };
     await setSettings(world, await fresh(bundle), { gates: [{ ...gate, during: { to: "address", url: "https://next.example/x" } }] });
     expect((await get()).headers["location"]).toBe("https://next.example/x");
-    await expect(addContentPage(world.app.fork(), world.owner, await fresh(bundle), { address: "join", headline: "Twice" })).rejects.toMatchObject({
+    await expect(
+      addPage(world.app.fork(), world.owner, await fresh(bundle), { address: "join", headline: "Twice", template: "episode-read", lookFrom: "" }),
+    ).rejects.toMatchObject({
       status: 422,
     });
     expect(await world.app.fork().count(Page, { launchId: bundle.launch.id, slug: "join" })).toBe(1);

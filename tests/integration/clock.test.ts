@@ -4,7 +4,8 @@ import { Webhook } from "standardwebhooks";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { countdownFigure, fullMoment, view } from "../../src/core/launch";
 import { receiveNotice } from "../../src/server/app/notices";
-import { answerPage, keptLinkOf, type PublicAnswer } from "../../src/server/pages/answer";
+import { answerPage } from "../../src/server/pages/answer";
+import { keptLinkOf, type PublicAnswer } from "../../src/server/pages/publicRequest";
 import { previewAddress } from "../../src/server/pages/preview";
 import { submitForm } from "../../src/server/pages/submit";
 import { applyClockNotice } from "../../src/server/launch/clockNotices";
@@ -371,7 +372,7 @@ describe("a preview", () => {
     await world.app.events.flush();
     const before = await counts();
     const at = new Date(world.app.clock.now().getTime() + hours(60) * 60_000);
-    const page = await previewAddress(world.app, world.app.fork(), bundle.launch.slug, "join", { kind: "person", id: contact.id }, at);
+    const { body: page } = (await previewAddress(world.app, world.app.fork(), bundle.launch.slug, "join", { kind: "person", id: contact.id }, at))!;
     await previewAddress(world.app, world.app.fork(), bundle.launch.slug, "", { kind: "new" }, at);
     await previewAddress(world.app, world.app.fork(), bundle.launch.slug, "thank-you", { kind: "everyone" }, at);
     await world.app.events.flush();

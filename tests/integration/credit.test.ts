@@ -27,7 +27,7 @@ const join = (visitorId: string, email: string, from = "1.1.1.1") =>
   optIn(
     world.app.fork(),
     bundle,
-    { email, firstName: "Ada", consent: "yes" },
+    { email, firstName: "Ada", answers: {} },
     { visitorId, vendor: "Marram & Purl", from, now: world.app.clock.now(), page: "optin" },
   );
 
@@ -117,7 +117,7 @@ describe("an opt-in", () => {
   });
   it("of a program that fills the hidden field leaves nothing", async () => {
     const { email } = buyer();
-    const request = { email, firstName: "Bot", consent: "yes" as const, website: "https://spam.example" };
+    const request = { email, firstName: "Bot", answers: {}, website: "https://spam.example" };
     await optIn(world.app.fork(), bundle, request, {
       visitorId: randomUUID(),
       vendor: "V",
@@ -181,7 +181,7 @@ describe("the roll-up of stages", () => {
       await optIn(
         world.app.fork(),
         own,
-        { email, firstName: "Ada", consent: "yes" },
+        { email, firstName: "Ada", answers: {} },
         { visitorId, vendor: "V", from: visitorId, now: at, page: "optin" },
       );
     }

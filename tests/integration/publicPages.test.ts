@@ -1,13 +1,24 @@
+import { createHash, randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Refusal } from "../../src/server/app/refusal";
-import { answerPage, guessCountry, visitorOf } from "../../src/server/pages/answer";
-import { publishPage, saveDraft } from "../../src/server/pages/publish";
+import { answerPage } from "../../src/server/pages/answer";
+import { guessCountry, visitorOf } from "../../src/server/pages/publicRequest";
+import { builder, headlineOf, idsFrom, pageLeaves, pageOf, standardLook } from "../../src/core/pages";
+import { signLink } from "../../src/server/app/signedLink";
+import { addPage, copyPage } from "../../src/server/pages/addPage";
+import { frameOf, framePolicy } from "../../src/server/pages/frame";
+import { setLook } from "../../src/server/pages/look";
+import { upload } from "../../src/server/pages/media";
+import { meet } from "../../src/server/pages/presence";
+import { publishPage, restoreVersion, saveDraft, versionsOf } from "../../src/server/pages/publish";
 import { recompilePublished } from "../../src/server/pages/recompile";
 import { previewDraft } from "../../src/server/pages/preview";
+import { sharedPreview, sharePreview } from "../../src/server/pages/share";
+import { dropTemplate, keepTemplate, ownTemplates } from "../../src/server/pages/templates";
 import { setOffer } from "../../src/server/offers/setOffer";
 import { submitForm } from "../../src/server/pages/submit";
 import { Page } from "../../src/store/entities";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { addPartner, advance, buyer, openLaunch, startWorld, until, visitor, type World } from "../support/world";
 
 let world: World;
@@ -23,7 +34,7 @@ const get = (path: string, query = "", visitorId?: string) =>
 const headline = (body: string) => /<h1>(.*?)<\/h1>/.exec(body)?.[1];
 const post = (action: string, values: Record<string, string>, visitorId: string) =>
   submitForm(world.app, { slug: bundle.launch.slug, action, values, visitorId, from: visitorId });
-const pageOf = (kind: string) => world.app.fork().findOneOrFail(Page, { launchId: bundle.launch.id, kind: kind as "sales" });
+const pageOfKind = (kind: string) => world.app.fork().findOneOrFail(Page, { launchId: bundle.launch.id, kind: kind as "sales" });
 
 describe("a public address", () => {
   it("shows the opt-in before the doors, with the countdown in words for who runs no script", async () => {
@@ -90,68 +101,217 @@ describe("a public address", () => {
   });
 });
 
-describe("a page's words", () => {
-  const words = { headline: "Ours <b>now</b>", text: "Text", button: "Go" };
-  it("are saved as a draft that nobody sees, shown in the preview, and public after publishing, in every process", async () => {
-    const page = await pageOf("closed");
-    await saveDraft(world.app.fork(), world.owner, page.id, words, page.version);
+const b = builder(idsFrom("b"));
+const closedPage = (headline: string) => pageOf([b.section([b.title(headline), b.form("Go")])]);
+const save = (page: Page, content: unknown, user = world.owner, version = page.version) =>
+  saveDraft(world.app.fork(), user, page.id, content, version, world.app.clock.now());
+const publish = (page: Page, user = world.owner, version?: number) =>
+  publishPage(world.app.fork(), user, page.id, "V", world.app.clock.now(), version);
+
+describe("a page", () => {
+  it("is saved as a draft that nobody sees, shown in the preview, and public after publishing, in every process", async () => {
+    const page = await pageOfKind("closed");
+    await save(page, closedPage("Ours <b>now</b>"));
     expect(headline((await get("closed")).body)).toBe("The doors are closed.");
-    expect(headline((await previewDraft(world.app, world.app.fork(), page.id, { kind: "everyone" }, world.app.clock.now()))!)).toBe(
-      "Ours &lt;b&gt;now&lt;/b&gt;",
-    );
-    await publishPage(world.app.fork(), world.owner, page.id, "V", world.app.clock.now());
+    const preview = await previewDraft(world.app, world.app.fork(), page.id, { kind: "everyone" }, world.app.clock.now());
+    expect(headline(preview!.body)).toBe("Ours &lt;b&gt;now&lt;/b&gt;");
+    expect(preview!.body).not.toMatch(/<script|action="\/l\//);
+    await publish(page);
     // The cache hears of it through the database.
     await until(async () => headline((await get("closed")).body) === "Ours &lt;b&gt;now&lt;/b&gt;");
   });
-  it("are not overwritten by who started from an older version", async () => {
-    const page = await pageOf("sales");
-    const saves = await Promise.allSettled([1, 2].map(() => saveDraft(world.app.fork(), world.owner, page.id, words, page.version)));
-    expect(saves.map(({ status }) => status).sort()).toEqual(["fulfilled", "rejected"]);
+  it("is not overwritten by who started from an older version, nor published unseen", async () => {
+    const page = await pageOfKind("sales");
+    const content = pageOf([b.section([b.title("Mine"), b.price("Go")])]);
+    const saves = await Promise.allSettled([1, 2, 3].map(() => save(page, content)));
+    expect(saves.map(({ status }) => status).sort()).toEqual(["fulfilled", "rejected", "rejected"]);
+    expect(saves.find(({ status }) => status === "rejected")).toMatchObject({ reason: { code: "changed_meanwhile" } });
+    await expect(publish(page, world.owner, page.version)).rejects.toMatchObject({ code: "changed_meanwhile" });
   });
-  it("are refused where something is missing, and the last good ones stay", async () => {
-    const page = await pageOf("optin");
-    await expect(saveDraft(world.app.fork(), world.owner, page.id, { ...words, headline: "" }, page.version)).rejects.toMatchObject({
-      fields: { headline: "A page needs a headline." },
-    });
-    expect((await pageOf("optin")).draft.headline).toBe("The Workshop opens soon.");
+  it("refuses what is no page, at its field, and keeps the last good one", async () => {
+    const page = await pageOfKind("optin");
+    const long = pageOf([b.section([b.title("x".repeat(161))])]);
+    await expect(save(page, long)).rejects.toMatchObject({ fields: { "sections.0.blocks.0.text": "160 characters at most." } });
+    await expect(save(page, { headline: "old" })).rejects.toBeInstanceOf(Refusal);
+    expect(headlineOf((await pageOfKind("optin")).draft)).toBe("The Workshop opens soon.");
+  });
+  it("with a dead end is saved, and not published", async () => {
+    const page = await pageOfKind("optin");
+    await save(page, pageOf([b.section([b.title("T"), b.button("Go", { to: "page", page: "gone" })])]));
+    await expect(publish(page)).rejects.toMatchObject({ code: "gap", message: expect.stringContaining("a page that is not there") as string });
+    await save(await pageOfKind("optin"), page.draft);
   });
   it("may be changed by nobody who only looks", async () => {
-    const page = await pageOf("optin");
+    const page = await pageOfKind("optin");
     const viewer = { ...world.owner, role: "viewer" as const };
-    await expect(saveDraft(world.app.fork(), viewer, page.id, words, page.version)).rejects.toBeInstanceOf(Refusal);
-    await expect(publishPage(world.app.fork(), viewer, page.id, "V", new Date())).rejects.toBeInstanceOf(Refusal);
+    await expect(save(page, page.draft, viewer)).rejects.toBeInstanceOf(Refusal);
+    await expect(publish(page, viewer)).rejects.toBeInstanceOf(Refusal);
+    await expect(meet(world.app.fork(), viewer, page.id, new Date())).rejects.toBeInstanceOf(Refusal);
+    await expect(upload(world.app.fork(), viewer, "x.png", Buffer.alloc(10), new Date())).rejects.toBeInstanceOf(Refusal);
+    await expect(setLook(world.app.fork(), viewer, bundle.launch.id, standardLook, "V")).rejects.toBeInstanceOf(Refusal);
+    await expect(keepTemplate(world.app.fork(), viewer, { page: page.id, name: "T", purpose: "opt-in" }, new Date())).rejects.toBeInstanceOf(Refusal);
+    await expect(copyPage(world.app.fork(), viewer, page.id, { launch: bundle.launch.slug, address: "x" })).rejects.toBeInstanceOf(Refusal);
+    await expect(sharePreview(world.app, world.app.fork(), viewer, page.id, new Date())).rejects.toBeInstanceOf(Refusal);
   });
-  it("of an offer without a product cannot be published", async () => {
+  it("of an offer without a product cannot be published; a second offer stands on the no rail of the first", async () => {
     const bare = await openLaunch(world, { offer: false });
     const page = await world.app.fork().findOneOrFail(Page, { launchId: bare.launch.id, kind: "offer" });
-    await expect(publishPage(world.app.fork(), world.owner, page.id, "V", new Date())).rejects.toMatchObject({ code: "no_product" });
+    await expect(publish(page)).rejects.toMatchObject({ code: "no_product" });
     await expect(setOffer(world.app.fork(), world.owner, page.id, { name: "X", price: "0" })).rejects.toMatchObject({
       fields: { price: expect.any(String) as string },
     });
     await setOffer(world.app.fork(), world.owner, page.id, { name: "X", price: "5" });
     await setOffer(world.app.fork(), world.owner, page.id, { name: "Y", price: "6" });
-    expect((await publishPage(world.app.fork(), world.owner, page.id, "V", new Date())).published).not.toBeNull();
+    expect((await publish(page)).published).not.toBeNull();
+    const lite = await addPage(world.app.fork(), world.owner, (await loadBundle(world.app.fork(), { id: bare.launch.id }))!, {
+      address: "lite",
+      headline: "",
+      template: "downsell-plain",
+      lookFrom: "",
+    });
+    await setOffer(world.app.fork(), world.owner, lite.id, { name: "Z", price: "3" });
     const steps = await world.app
       .fork()
-      .execute("select p.name, p.price_minor::int as price from path_step s join product p on p.id = s.product_id where s.page_id = ?", [page.id]);
-    expect(steps).toEqual([{ name: "Y", price: 600 }]);
+      .execute<{ name: string; price: number; id: string; no_to: string }[]>(
+        "select p.name, p.price_minor::int as price, s.id, s.no_to from path_step s join product p on p.id = s.product_id where s.launch_id = ? order by s.position",
+        [bare.launch.id],
+      );
+    expect(steps.map(({ name, price }) => [name, price])).toEqual([
+      ["Y", 600],
+      ["Z", 300],
+    ]);
+    expect(steps.map(({ no_to }) => no_to)).toEqual([steps[1]!.id, "thanks"]);
   });
 });
 
-describe("a page published under an older look", () => {
+describe("the history of a page", () => {
+  it("keeps what it began with and every later state, minute by minute, and brings any of them back", async () => {
+    const launch = await openLaunch(world, { offer: false });
+    const find = () => world.app.fork().findOneOrFail(Page, { launchId: launch.launch.id, kind: "closed" });
+    for (const word of ["One", "Two"]) await save(await find(), closedPage(word));
+    await advance(world, 2);
+    await save(await find(), closedPage("Three"));
+    await publish(await find());
+    const lines = await versionsOf(world.app.fork(), (await find()).id);
+    expect(lines.map(({ version, published }) => [version, published])).toEqual([
+      [4, true],
+      [3, false],
+      [1, true],
+    ]);
+    expect(lines[0]!.says).toContain("headline");
+    const restored = await restoreVersion(world.app.fork(), world.owner, (await find()).id, 3, 4, world.app.clock.now());
+    expect(headlineOf(restored.draft)).toBe("Two");
+    expect(restored.version).toBe(5);
+    await expect(restoreVersion(world.app.fork(), world.owner, restored.id, 3, 4, world.app.clock.now())).rejects.toMatchObject({
+      code: "changed_meanwhile",
+    });
+  });
+  it("tells two people of one another while both have it open", async () => {
+    const page = await pageOfKind("closed");
+    const other = { ...world.owner, id: randomUUID() };
+    await world.app
+      .fork()
+      .execute("insert into desk_user (id, email, name, password_hash, role) values (?, ?, 'Ines', '', 'editor')", [
+        other.id,
+        `${other.id}@v.example`,
+      ]);
+    const now = world.app.clock.now();
+    expect((await meet(world.app.fork(), other, page.id, now)).others).toEqual([]);
+    expect(await meet(world.app.fork(), world.owner, page.id, now)).toEqual({ others: ["Ines"], version: page.version });
+    expect((await meet(world.app.fork(), world.owner, page.id, new Date(now.getTime() + 60_000))).others).toEqual([]);
+  });
+});
+
+describe("looks, templates and copies", () => {
+  it("changes a launch's look on all its published pages in one step, but those with a look of their own", async () => {
+    const launch = await openLaunch(world, { offer: false });
+    const find = (kind: string) => world.app.fork().findOneOrFail(Page, { launchId: launch.launch.id, kind: kind as "sales" });
+    const own = await find("closed");
+    await save(own, { ...own.draft, look: { ...standardLook, accent: "#00FF00" } });
+    await publish(own);
+    const published = launch.pages.filter((page) => page.published).length;
+    const look = { ...standardLook, theme: "letter" as const, accent: "#2F6B4F" as const };
+    expect(await setLook(world.app.fork(), world.owner, launch.launch.id, look, "V")).toEqual({ pages: published - 1 });
+    expect((await find("sales")).compiled!.parts.join("")).toContain("--accent:#2F6B4F");
+    expect((await find("closed")).compiled!.parts.join("")).not.toContain("#2F6B4F");
+    const answer = await answerPage(world.app, { slug: launch.launch.slug, path: "", query: new URLSearchParams() });
+    const [, style] = /<style>(.*?)<\/style>/.exec(answer.body)!;
+    expect(answer.headers["content-security-policy"]).toContain(`'sha256-${createHash("sha256").update(style!).digest("base64")}'`);
+    await expect(setLook(world.app.fork(), world.owner, launch.launch.id, { ...look, accent: "red" as "#000000" }, "V")).rejects.toThrow(
+      "A colour such as",
+    );
+  });
+  it("keeps a page as a template, makes pages from it, and copies one into a launch that looks different", async () => {
+    const page = await pageOfKind("sales");
+    const kept = await keepTemplate(world.app.fork(), world.owner, { page: page.id, name: "Ours", purpose: "sales" }, new Date());
+    const target = await openLaunch(world, { offer: false });
+    const fresh = async () => (await loadBundle(world.app.fork(), { id: target.launch.id }))!;
+    const made = await addPage(world.app.fork(), world.owner, await fresh(), {
+      address: "sale/two",
+      headline: "Again",
+      template: kept.id,
+      lookFrom: "",
+    });
+    expect([made.kind, headlineOf(made.draft)]).toEqual(["sales", "Again"]);
+    expect(pageLeaves(made.draft).map(({ id }) => id)).not.toEqual(pageLeaves(page.draft).map(({ id }) => id));
+    await setLook(world.app.fork(), world.owner, target.launch.id, { ...standardLook, theme: "lantern" }, "V");
+    const { page: copy } = await copyPage(world.app.fork(), world.owner, page.id, { launch: target.launch.slug, address: "sale/three" });
+    expect(copy.draft.look).toEqual(bundle.launch.look);
+    await expect(
+      addPage(world.app.fork(), world.owner, await fresh(), { address: "till", headline: "", template: "checkout-plain", lookFrom: "" }),
+    ).rejects.toMatchObject({
+      fields: { template: expect.stringContaining("one checkout") as string },
+    });
+    await expect(
+      addPage(world.app.fork(), world.owner, await fresh(), { address: "x", headline: "", template: "none", lookFrom: "" }),
+    ).rejects.toMatchObject({
+      fields: { template: expect.any(String) as string },
+    });
+    await dropTemplate(world.app.fork(), world.owner, kept.id);
+    expect(await ownTemplates(world.app.fork())).toEqual([]);
+  });
+  it("shows a draft at a private address for two weeks, and to nobody with another link", async () => {
+    const page = await pageOfKind("sales");
+    const now = world.app.clock.now();
+    const token = (await sharePreview(world.app, world.app.fork(), world.owner, page.id, now)).split("/").pop()!;
+    expect(headline((await sharedPreview(world.app, world.app.fork(), token))!.body)).toBe("Mine");
+    expect(
+      await sharedPreview(world.app, world.app.fork(), await signLink(world.app.config.INKBELL_SECRET, "order", page.id, now, 5)),
+    ).toBeUndefined();
+    expect(
+      await sharedPreview(world.app, world.app.fork(), await signLink(world.app.config.INKBELL_SECRET, "preview", page.id, now, -1)),
+    ).toBeUndefined();
+  });
+});
+
+describe("the vendor's own HTML", () => {
+  it("is answered for its block of a published page alone, in a document without an origin", async () => {
+    const page = await pageOfKind("closed");
+    await save(page, pageOf([b.section([b.title("T"), { ...b.made("html", { title: "F", code: "<script>x()</script>" }), id: "own" }])]));
+    expect(await frameOf(world.app, bundle.launch.slug, "closed", "own")).toBeUndefined();
+    await publish(page);
+    await until(async () => (await frameOf(world.app, bundle.launch.slug, "closed", "own")) === "<script>x()</script>");
+    expect(await frameOf(world.app, bundle.launch.slug, "closed", "other")).toBeUndefined();
+    expect(framePolicy).toMatch(/^sandbox (?!.*allow-same-origin)/);
+    expect((await get("closed")).body).toMatch(
+      /<iframe[^>]*src="\/l\/[a-z0-9-]+\/frame\/closed\?b=own"[^>]*sandbox="allow-scripts allow-forms allow-popups"/,
+    );
+  });
+});
+
+describe("a page published by another version of the program", () => {
   it("is compiled anew at the next start, with the words it was published with", async () => {
-    const page = await pageOf("sales");
+    const page = await pageOfKind("checkout");
     await world.app
       .fork()
       .execute(
-        `update page set compiled = '{"parts": ["<style>old</style>", ""], "holes": ["form"]}', draft = draft || '{"headline": "Not yet"}' where id = ?`,
+        `update page set compiled = '{"parts": ["<style>old</style>"], "holes": [], "made": "old"}', draft = draft || '{"title": "Not yet"}' where id = ?`,
         [page.id],
       );
     expect(await recompilePublished(world.app.fork(), "V")).toBe(1);
     expect(await recompilePublished(world.app.fork(), "V")).toBe(0);
-    const { compiled, published } = await pageOf("sales");
-    expect(compiled!.holes).toHaveLength(6);
-    expect(compiled!.parts.join("")).toContain(published!.headline);
+    const { compiled, published } = await pageOfKind("checkout");
+    expect(compiled!.parts.join("")).toContain(headlineOf(published!));
     expect(compiled!.parts.join("")).not.toContain("Not yet");
   });
 });

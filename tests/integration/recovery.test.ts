@@ -140,7 +140,7 @@ describe("other letters", () => {
     await optIn(
       world.app.fork(),
       early,
-      { email, firstName: "Ada", consent: "yes" },
+      { email, firstName: "Ada", answers: {} },
       { visitorId, vendor: "V", from: "9.9.9.9", now: world.app.clock.now(), page: "optin" },
     );
     await withWorker(world, () => until(async () => (await world.inbox(email)).length === 1));

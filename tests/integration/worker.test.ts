@@ -27,7 +27,7 @@ const subscribe = async () => {
   await optIn(
     world.app.fork(),
     bundle,
-    { email, firstName: "Ada", consent: "yes" },
+    { email, firstName: "Ada", answers: {} },
     { visitorId, vendor: "V", from: visitorId, now: world.app.clock.now(), page: "optin" },
   );
   return email;

@@ -228,13 +228,12 @@ describe("the view of a launch", () => {
     const { answer } = view(plan({ unpublished: ["sales"] }), {}, opens).addresses[0]!;
     expect(answer).toMatchObject({ page: { key: "sales", published: false } });
   });
-  it("names the price where a page names one, and nowhere else", () => {
+  it("knows the price wherever a page of the launch answers, and nowhere else", () => {
     const priced = (at: Date) =>
       view(plan(), {}, at)
         .addresses.filter(({ price }) => price)
         .map(({ owner }) => owner.key);
-    expect(priced(opens)).toEqual(["optin", "sales", "checkout"]);
-    expect(priced(closes)).toEqual([]);
+    expect(priced(opens)).toEqual(["optin", "episodes/1", "episodes/2", "episodes/3", "sales", "checkout", "closed"]);
   });
   it("carries countdowns in the forms, on the pages and for the time that were chosen", () => {
     const countdowns = [

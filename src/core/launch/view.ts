@@ -2,7 +2,7 @@ import { nextBell, type Bell } from "./bells";
 import { countdownAt, formsOn, type Countdown } from "./countdown";
 import { behindAnOrder, gateAnswer } from "./gate";
 import { checkoutRefusal } from "./grace";
-import { pageOf, type LaunchPage, type LaunchPlan, type PageKind } from "./launch";
+import { pageOf, type LaunchPage, type LaunchPlan } from "./launch";
 import { asOf, standingOf, type Onlooker } from "./onlooker";
 import { priceAt, seatsLeft, type Counters, type PriceView } from "./price";
 import type { CountdownForm } from "./settings";
@@ -21,7 +21,7 @@ export interface AddressView {
     | { redirect: "launch"; launch: string }
     /** Goes on to an address outside. */
     | { redirect: "outside"; address: string };
-  /** Shown where the answering page names a price. */
+  /** The price that the checkout takes, where a page of the launch answers. */
   price?: PriceView;
   /** In which forms the answering page carries the countdown. */
   countdown: CountdownForm[];
@@ -35,7 +35,6 @@ export interface LaunchView {
   addresses: AddressView[];
 }
 
-const priced: readonly PageKind[] = ["sales", "checkout"];
 const phases = ["before", "during", "after"] as const;
 
 interface Ready {
@@ -74,7 +73,7 @@ const addressView = (plan: LaunchPlan, ready: Ready, who: Onlooker, seen: Omit<L
   const { page: owner } = ready;
   if ("redirect" in answer) return { slug: owner.slug, owner, answer, countdown: [] };
   const countdown = formsOn(plan, answer.page, seen.countdown, at);
-  return priced.includes(answer.page.kind) ? { slug: owner.slug, owner, answer, countdown, price } : { slug: owner.slug, owner, answer, countdown };
+  return { slug: owner.slug, owner, answer, countdown, price };
 };
 
 /**

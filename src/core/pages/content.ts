@@ -1,13 +1,46 @@
 import { z } from "zod";
 import type { LaunchPlan, PageKind } from "../launch";
+import { line, section, type Block, type BlockType, type BlockOf, type LeafBlock } from "./blocks";
+import { look } from "./look";
 
-/** The words of a page that the vendor may change. */
-export const pageContent = z.object({
-  headline: z.string().trim().min(1, "A page needs a headline.").max(160, "160 characters at most."),
-  text: z.string().trim().min(1, "Say something below the headline.").max(4000, "4,000 characters at most."),
-  button: z.string().trim().min(1, "The button must say what it does.").max(60, "60 characters at most."),
-});
+/** What a page says: sections of blocks, in order, and what searches and shared links show of it. */
+export const pageContent = z
+  .object({
+    /** For the browser's tab and shared links; empty takes the headline. */
+    title: line(120),
+    description: line(300),
+    /** Shown where the page is shared. */
+    picture: z.uuid().nullable(),
+    /** A look of this page's own; without one it follows the launch's. */
+    look: look.nullable(),
+    sections: z.array(section).max(40, "40 sections at most."),
+  })
+  .superRefine((content, context) => {
+    const seen = new Set<string>();
+    for (const one of content.sections) {
+      const ids = [one.id, ...leavesOf(one.blocks).map(({ id }) => id), ...one.blocks.filter(({ type }) => type === "columns").map(({ id }) => id)];
+      for (const id of ids) {
+        if (seen.has(id)) context.addIssue({ code: "custom", message: `Two parts of the page have the id "${id}".` });
+        seen.add(id);
+      }
+    }
+  });
 export type PageContent = z.infer<typeof pageContent>;
+
+/** The blocks that stand for themselves, those inside columns in their place. */
+export const leavesOf = (blocks: readonly Block[]): LeafBlock[] => blocks.flatMap((one) => (one.type === "columns" ? one.columns.flat() : [one]));
+
+/** Every block of a page in reading order, those inside columns included, columns themselves not. */
+export const pageLeaves = (content: PageContent): LeafBlock[] => content.sections.flatMap(({ blocks }) => leavesOf(blocks));
+
+/** The page's first block of a type. */
+export const firstBlock = <T extends Exclude<BlockType, "columns">>(content: PageContent, type: T): BlockOf<T> | undefined =>
+  pageLeaves(content).find((one): one is BlockOf<T> & LeafBlock => one.type === type);
+
+/** What a page is called in lists: its first headline. */
+export const headlineOf = (content: PageContent): string => firstBlock(content, "headline")?.text ?? "";
+/** What the browser's tab and a shared link say. */
+export const titleOf = (content: PageContent): string => content.title || headlineOf(content);
 
 export const pageNames: Record<PageKind, string> = {
   optin: "Opt-in",
@@ -18,36 +51,6 @@ export const pageNames: Record<PageKind, string> = {
   closed: "Closed",
   content: "Content",
 };
-
-/** The ready templates: words to start from, for a product of this name. */
-export const templates = (product: string): Record<PageKind, PageContent> => ({
-  optin: {
-    headline: `${product} opens soon.`,
-    text: "Leave your address and you will be told the moment the doors open.",
-    button: "Tell me when it opens",
-  },
-  sales: {
-    headline: `${product} is open.`,
-    text: "Say here what the buyer will be able to do afterwards that they cannot do today.",
-    button: "Go to the checkout",
-  },
-  checkout: { headline: "Your order", text: "You pay once. The receipt comes by email.", button: "Pay now" },
-  offer: {
-    headline: "One thing more, only here.",
-    text: "Say here why this goes well with what was just bought.",
-    button: "Yes, add it to my order",
-  },
-  thanks: { headline: "Thank you.", text: "The receipt is on its way to your inbox.", button: "Back to the start" },
-  closed: { headline: "The doors are closed.", text: "Leave your address and you will be told the next time.", button: "Tell me next time" },
-  content: { headline: `About ${product}.`, text: "Say here what is worth reading before the doors open.", button: "Go on" },
-});
-
-/** The words an episode of the run-up begins with. */
-export const episodeTemplate = (product: string, number: number): PageContent => ({
-  headline: `Episode ${number}`,
-  text: `Say here what a visitor learns in part ${number} before ${product} opens.`,
-  button: "Go on",
-});
 
 /** Pages that must be published before anything may be charged. */
 export const neededToCharge: PageKind[] = ["sales", "checkout", "thanks"];

@@ -1,17 +1,341 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { anyContent } from "../../../tests/support/contents";
 import { planFor } from "../../../tests/support/plans";
-import { pageKinds } from "../launch";
-import { fill, missingToCharge, pageContent, templates } from ".";
+import {
+  blockKinds,
+  builder,
+  changesBetween,
+  contrast,
+  copyBlock,
+  duplicateBlock,
+  fill,
+  fillSome,
+  findBlock,
+  firstPage,
+  headlineOf,
+  hrefOf,
+  idsFrom,
+  inkOn,
+  insertBlock,
+  insertSection,
+  leavesOf,
+  listAt,
+  luminance,
+  missingToCharge,
+  moveBlock,
+  newBlock,
+  nextStep,
+  pageContent,
+  pageGaps,
+  pageLeaves,
+  pageOf,
+  paletteOf,
+  plainOf,
+  purposes,
+  readableOn,
+  removeBlock,
+  removeSection,
+  richOf,
+  richText,
+  stepBlock,
+  stepSection,
+  targetsOf,
+  templates,
+  themes,
+  updateBlock,
+  widthsFor,
+  withHeadline,
+  withNewIds,
+  type BlockType,
+  type Hex,
+  type Hole,
+  type PageContent,
+} from ".";
+import { begin, record, redo, settle, undo } from "./history";
+import { pageKinds, layPages } from "../launch";
 
-describe("a page's words", () => {
-  it("of every template are complete", () => {
-    const all = templates("A course");
-    for (const kind of pageKinds) expect(pageContent.safeParse(all[kind]).success).toBe(true);
+const ids = (content: PageContent): string[] =>
+  content.sections.flatMap(({ id, blocks }) => [
+    id,
+    ...blocks.flatMap((block) => [block.id, ...(block.type === "columns" ? leavesOf([block]).map((leaf) => leaf.id) : [])]),
+  ]);
+const order = (content: PageContent) => content.sections.flatMap(({ blocks }) => blocks.map(({ id }) => id));
+const way = (shape: "full" | "short" = "full") => ({
+  slug: "gansey",
+  shape,
+  pages: layPages(shape).map((page) => ({ ...page, title: page.key, published: true })),
+});
+const gapsIn = (content: PageContent, kind: (typeof pageKinds)[number] = "content", key: string = kind) =>
+  pageGaps(content, { key, kind, way: way(), launches: ["gansey"] });
+const anyHex = fc.integer({ min: 0, max: 0xffffff }).map((n): Hex => `#${n.toString(16).padStart(6, "0").toUpperCase()}`);
+
+describe("any page", () => {
+  it("is valid, and reads back as it was written", () => {
+    fc.assert(
+      fc.property(anyContent, (content) => {
+        const read = pageContent.parse(JSON.parse(JSON.stringify(content)));
+        expect(read).toEqual(pageContent.parse(content));
+        expect(JSON.stringify(read)).not.toContain("\\u0000");
+      }),
+    );
   });
-  it("need a headline, a text and a button", () => {
-    const read = pageContent.safeParse({ headline: " ", text: "", button: "x".repeat(61) });
-    expect(read.error?.issues.map(({ path }) => path[0])).toEqual(["headline", "text", "button"]);
+  it("keeps every block exactly once under any row of moves, and no column in a column", () => {
+    const moves = fc.array(fc.record({ what: fc.nat(), to: fc.nat(), by: fc.constantFrom(-1 as const, 1 as const), step: fc.boolean() }), {
+      maxLength: 8,
+    });
+    fc.assert(
+      fc.property(anyContent, moves, (content, row) => {
+        const blocks = ids(content).filter((id) => findBlock(content, id));
+        const before = ids(content).sort();
+        let now = content;
+        for (const { what, to, by, step } of row) {
+          const id = blocks[what % Math.max(1, blocks.length)];
+          const target = blocks[to % Math.max(1, blocks.length)];
+          if (!id || !target) break;
+          if (step) now = stepBlock(now, id, by);
+          else if (findBlock(now, target)?.place.column?.block !== id) now = moveBlock(now, id, findBlock(now, target)!.place);
+        }
+        expect(ids(now).sort()).toEqual(before);
+        expect(pageContent.safeParse(now).success).toBe(true);
+      }),
+    );
+  });
+  it("says of itself that nothing changed, and of another by which blocks they differ", () => {
+    fc.assert(fc.property(anyContent, (content) => void expect(changesBetween(content, content)).toEqual([])));
+    fc.assert(
+      fc.property(anyContent, fc.nat(), (content, n) => {
+        const all = pageLeaves(content);
+        const one = all[n % Math.max(1, all.length)];
+        if (!one) return;
+        const without = changesBetween(content, removeBlock(content, one.id));
+        expect(without).toEqual([{ what: "removed", name: blockKinds[one.type].name, id: one.id }]);
+        const more = changesBetween(
+          content,
+          duplicateBlock(content, one.id, () => "fresh"),
+        );
+        expect(more).toEqual([{ what: "added", name: blockKinds[one.type].name, id: "fresh" }]);
+        const hidden = updateBlock(content, one.id, (block) => ({ ...block, hide: one.hide.length > 0 ? [] : ["phone"] }));
+        expect(changesBetween(content, hidden)).toEqual([{ what: "changed", name: blockKinds[one.type].name, id: one.id }]);
+      }),
+    );
+  });
+  it("gets ids of its own in a copy, and its buttons go on opening its own forms", () => {
+    const [form, press] = [{ id: "ask", over: true }, { to: "form", block: "ask" } as const];
+    const b = builder(idsFrom("b"));
+    const content = pageOf([b.section([b.title("T"), b.button("Go", press), b.made("form", form), b.columns([b.made("video", { press })], [])])]);
+    const copy = withNewIds(content, idsFrom("n"));
+    expect(ids(copy).some((id) => ids(content).includes(id))).toBe(false);
+    const renewed = pageLeaves(copy).find(({ type }) => type === "form")!.id;
+    expect(targetsOf(copy).map(({ target }) => target)).toEqual([
+      { to: "form", block: renewed },
+      { to: "form", block: renewed },
+    ]);
+    expect(gapsIn(copy)).toEqual(gapsIn(content).map((gap) => ({ ...gap, ...(gap.block ? { block: expect.any(String) as string } : {}) })));
+  });
+});
+
+describe("blocks", () => {
+  const b = builder(idsFrom("b"));
+  const [one, two, three] = [b.title("One"), b.text("Two"), b.rule()];
+  const columns = b.columns([b.text("left")], [b.text("right")]);
+  const content = pageOf([b.section([one, two, columns]), b.section([three])]);
+  const [first, second] = content.sections as [(typeof content.sections)[0], (typeof content.sections)[0]];
+
+  it("move within a list, into a column, and out of it at its edge", () => {
+    expect(order(moveBlock(content, one.id, { section: first.id, index: 2 }))).toEqual([two.id, one.id, columns.id, three.id]);
+    const place = { section: first.id, column: { block: columns.id, index: 1 }, index: 0 };
+    const inside = moveBlock(content, two.id, place);
+    expect(listAt(inside, place).map(({ id }) => id)).toEqual([two.id, columns.columns[1]![0]!.id]);
+    expect(order(stepBlock(inside, two.id, -1))).toEqual([one.id, two.id, columns.id, three.id]);
+    expect(moveBlock(content, columns.id, place)).toBe(content);
+    expect(insertBlock(content, place, newBlock("columns", idsFrom("q")))).toBe(content);
+  });
+  it("step over the edge of a section into the next, and stay at the end of the page", () => {
+    expect(stepBlock(content, columns.id, 1).sections[1]!.blocks.map(({ id }) => id)).toEqual([columns.id, three.id]);
+    expect(stepBlock(content, one.id, -1)).toBe(content);
+    expect(stepBlock(content, three.id, 1)).toBe(content);
+    expect(stepBlock(content, "none", 1)).toBe(content);
+  });
+  it("of every type are valid when fresh, and a copy differs in its ids alone", () => {
+    for (const type of Object.keys(blockKinds) as BlockType[]) {
+      const fresh = newBlock(type, idsFrom("f"));
+      expect(pageContent.safeParse(pageOf([b.section([fresh])])).success, type).toBe(true);
+      const copy = copyBlock(fresh, idsFrom("g"));
+      expect(
+        changesBetween(pageOf([b.section([copy])]), pageOf([b.section([copyBlock(copy, idsFrom("h"))])])).every(({ what }) => what !== "changed"),
+      ).toBe(true);
+      expect(copy.id).not.toBe(fresh.id);
+    }
+  });
+  it("in sections that can be added, moved past one another and taken away", () => {
+    const fresh = b.section([]);
+    expect(insertSection(content, first.id, fresh).sections.map(({ id }) => id)).toEqual([first.id, fresh.id, second.id]);
+    expect(insertSection(content, undefined, fresh).sections[0]!.id).toBe(fresh.id);
+    const swapped = stepSection(content, first.id, 1);
+    expect(swapped.sections.map(({ id }) => id)).toEqual([second.id, first.id]);
+    expect(changesBetween(content, swapped).length).toBeGreaterThan(0);
+    expect(stepSection(content, first.id, -1)).toBe(content);
+    expect(changesBetween(content, removeSection(content, second.id)).map(({ what, name }) => `${name} ${what}`)).toEqual([
+      "Rule removed",
+      "Section removed",
+    ]);
+  });
+  it("with an id twice are refused", () => {
+    expect(pageContent.safeParse(pageOf([b.section([one, one])])).error?.issues[0]?.message).toContain("Two parts");
+  });
+});
+
+describe("undo", () => {
+  it("brings back every state, and redo every one after it", () => {
+    fc.assert(
+      fc.property(fc.array(fc.nat(), { minLength: 1, maxLength: 12 }), (states) => {
+        const distinct = states.filter((state, index) => state !== (states[index - 1] ?? -1));
+        let history = begin(-1);
+        for (const state of distinct) history = record(history, state);
+        for (const state of [...distinct.slice(0, -1).reverse(), -1]) expect((history = undo(history)).present).toBe(state);
+        expect(undo(history)).toEqual(history);
+        for (const state of distinct) expect((history = redo(history)).present).toBe(state);
+      }),
+    );
+  });
+  it("takes the letters of a word together, until the field is left", () => {
+    let history = record(record(begin(""), "a", "t"), "ab", "t");
+    expect(undo(history).present).toBe("");
+    history = record(settle(history), "abc", "t");
+    expect(undo(history).present).toBe("ab");
+    expect(record(undo(history), "x").future).toEqual([]);
+  });
+});
+
+describe("rich text", () => {
+  it("has no place for anything but its own marks, and no link but to a site", () => {
+    expect(richText.safeParse({ type: "doc", content: [{ type: "script", content: [] }] }).success).toBe(false);
+    for (const href of ["javascript:alert(1)", "data:text/html,x", "//evil.example", "vbscript:x", " javascript:x"]) {
+      const doc = {
+        type: "doc",
+        content: [{ type: "paragraph", content: [{ type: "text", text: "x", marks: [{ type: "link", attrs: { href } }] }] }],
+      };
+      expect(richText.safeParse(doc).success, href).toBe(false);
+    }
+  });
+  it("of plain words says the same words", () => {
+    expect(plainOf(richOf("One\ntwo\n\n\n three "))).toBe("One\ntwo\nthree");
+    expect(
+      plainOf({
+        type: "doc",
+        content: [{ type: "bulletList", content: [{ type: "listItem", content: [{ type: "paragraph", content: [{ type: "text", text: "x" }] }] }] }],
+      }),
+    ).toBe("x");
+  });
+});
+
+describe("the next step", () => {
+  it("leads from the opt-in along the run-up to the launch's own address, and from the sales page to the checkout", () => {
+    const { pages, slug } = way();
+    const from = (key: string) => nextStep({ slug, pages }, key);
+    expect(["optin", "episodes/1", "episodes/2", "episodes/3", "sales", "thanks", "none"].map(from)).toEqual([
+      "/l/gansey/episodes/1",
+      "/l/gansey/episodes/2",
+      "/l/gansey/episodes/3",
+      "/l/gansey",
+      "/l/gansey/checkout",
+      "/l/gansey",
+      "/l/gansey",
+    ]);
+    expect(hrefOf({ slug, pages }, "sales", { to: "page", page: "gone" })).toBeUndefined();
+    expect(hrefOf({ slug, pages }, "sales", { to: "outside", url: "https://a.example/" })).toBe("https://a.example/");
+  });
+});
+
+describe("what a page lacks", () => {
+  const b = builder(idsFrom("b"));
+  it("is found at its block and field, and only dead ends and needs of the kind stop it", () => {
+    const page = pageOf([
+      b.section([
+        b.title(""),
+        b.button("", { to: "page", page: "gone" }),
+        b.button("Go", { to: "form", block: "none" }),
+        b.button("Elsewhere", { to: "launch", launch: "none" }),
+        b.made("video", {}),
+      ]),
+    ]);
+    const found = gapsIn(page, "checkout");
+    expect(found.filter(({ blocking }) => blocking).map(({ code, field }) => `${code} ${field ?? ""}`.trim())).toEqual([
+      "missing_block",
+      "empty text",
+      "empty label",
+      "dead_end target",
+      "dead_end target",
+      "dead_end target",
+    ]);
+    expect(found.filter(({ blocking }) => !blocking).map(({ field }) => field)).toEqual(["media", "label"]);
+  });
+  it("has one title; an order form stands on the checkout alone; a button back to its own page is told", () => {
+    expect(gapsIn(pageOf([]))[0]).toMatchObject({ code: "titles", blocking: true });
+    expect(gapsIn(pageOf([b.section([b.title("A"), b.title("B")])]))[0]).toMatchObject({ says: "The page has 2 titles.", blocking: false });
+    expect(gapsIn(pageOf([b.section([b.title("A"), b.made("checkout", {})])]), "sales").map(({ code }) => code)).toEqual(["wrong_page"]);
+    expect(gapsIn(pageOf([b.section([b.title("A"), b.button("Go", { to: "page", page: "closed" })])]), "closed")[0]).toMatchObject({
+      code: "dead_end",
+      blocking: false,
+    });
+  });
+  it("counts a form that nothing opens", () => {
+    expect(gapsIn(pageOf([b.section([b.title("A"), b.made("form", { over: true })])])).map(({ code }) => code)).toEqual(["never_opened"]);
+  });
+});
+
+describe("templates", () => {
+  it("are two at least for every purpose, valid, and without a blocking gap on their own kind of page", () => {
+    for (const purpose of purposes) expect(templates.filter((one) => one.purpose === purpose).length, purpose).toBeGreaterThanOrEqual(2);
+    expect(new Set(templates.map(({ id }) => id)).size).toBe(templates.length);
+    for (const { id, kind, make } of templates) {
+      const page = make("A course");
+      expect(pageContent.safeParse(page).error, id).toBeUndefined();
+      expect(
+        gapsIn(page, kind).filter(({ blocking }) => blocking),
+        id,
+      ).toEqual([]);
+    }
+  });
+  it("begin every kind of page, with the headline that is asked for", () => {
+    for (const kind of pageKinds) expect(headlineOf(withHeadline(firstPage(kind, "A course"), "Mine"))).toBe("Mine");
+    const b = builder(idsFrom("b"));
+    expect(headlineOf(withHeadline(pageOf([b.section([b.columns([b.title("inside")], [])])]), "Mine"))).toBe("Mine");
+  });
+});
+
+describe("a look", () => {
+  it("computes contrast as WCAG 2.2 does: black on white is 21:1, #767676 on white just reaches 4.5:1", () => {
+    // W3C, WCAG 2.2 §1.4.3, definitions of "relative luminance" and "contrast ratio". #767676 as the limit: value from memory.
+    expect(contrast("#000000", "#FFFFFF")).toBe(21);
+    expect(luminance("#FFFFFF")).toBe(1);
+    expect(contrast("#767676", "#FFFFFF")).toBeGreaterThanOrEqual(4.5);
+    expect(contrast("#777777", "#FFFFFF")).toBeLessThan(4.5);
+    fc.assert(fc.property(anyHex, anyHex, (a, c) => void expect(contrast(a, c)).toBe(contrast(c, a))));
+  });
+  it("is readable with any two colours: words at 4.5:1, buttons at 3:1, on every ground of every theme", () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...themes), anyHex, anyHex, (theme, accent, second) => {
+        const p = paletteOf({ theme, accent, second });
+        for (const ink of [p.ink, p.ink2, p.ink3, p.accentText, p.lossText])
+          for (const ground of [p.paper, p.sunk]) expect(contrast(ink, ground)).toBeGreaterThanOrEqual(4.5);
+        expect(contrast(p.onAccent, p.accent)).toBeGreaterThanOrEqual(4.5);
+        expect(contrast(p.onSecond, p.second)).toBeGreaterThanOrEqual(4.5);
+        expect(contrast(p.accentOnSecond, p.second)).toBeGreaterThanOrEqual(4.5);
+        expect(contrast(p.accent, p.paper)).toBeGreaterThanOrEqual(3);
+      }),
+    );
+  });
+  it("keeps a colour that serves, and takes black or white where neither ink does", () => {
+    expect(readableOn("#17695B", "#FFFFFF")).toBe("#17695B");
+    expect(inkOn("#808080", "#333333", "#CCCCCC")).toBe("#000000");
+  });
+});
+
+describe("a picture's widths", () => {
+  it("are never wider than the picture", () => {
+    expect([100, 480, 500, 4000].map(widthsFor)).toEqual([[100], [480], [480, 500], [480, 960, 1600, 1920]]);
   });
 });
 
@@ -26,15 +350,21 @@ describe("charging", () => {
 });
 
 describe("a compiled page", () => {
+  const bars: Hole = { kind: "bars" };
+  const card: Hole = { kind: "card" };
   it("is its parts with the holes filled in order, and an unfilled hole is empty", () => {
-    expect(fill({ parts: ["a", "b", "c"], holes: ["price", "form"] }, { price: "1", form: "2" })).toBe("a1b2c");
-    expect(fill({ parts: ["a", "b"], holes: ["price"] }, {})).toBe("ab");
+    expect(fill({ parts: ["a", "b", "c"], holes: [bars, card] }, ({ kind }) => (kind === "bars" ? "1" : "2"))).toBe("a1b2c");
+    expect(fill({ parts: ["a", "b"], holes: [bars] }, () => undefined)).toBe("ab");
+  });
+  it("filled in two steps is the same as in one", () => {
     fc.assert(
-      fc.property(
-        fc.string(),
-        fc.string(),
-        (before, price) => void expect(fill({ parts: [before, ""], holes: ["price"] }, { price })).toBe(before + price),
-      ),
+      fc.property(fc.array(fc.tuple(fc.constantFrom(bars, card), fc.string())), fc.string(), (rest, begins) => {
+        const page = { parts: [begins, ...rest.map(([, part]) => part)], holes: rest.map(([hole]) => hole) };
+        const both = ({ kind }: Hole) => (kind === "bars" ? "<1>" : "<2>");
+        const first = fillSome(page, (hole) => (hole.kind === "bars" ? "<1>" : undefined));
+        expect(first.holes.every(({ kind }) => kind === "card")).toBe(true);
+        expect(fill(first, both)).toBe(fill(page, both));
+      }),
     );
   });
 });

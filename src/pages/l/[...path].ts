@@ -1,6 +1,8 @@
 import type { APIRoute } from "astro";
 import { randomUUID } from "node:crypto";
-import { answerPage, cookie, keptLinkOf, visitorCookie, visitorOf, type PublicAnswer } from "../../server/pages/answer";
+import { answerPage } from "../../server/pages/answer";
+import { cookie, keptLinkOf, visitorCookie, visitorOf, type PublicAnswer } from "../../server/pages/publicRequest";
+import { frameOf, framePolicy } from "../../server/pages/frame";
 import { returnFromChallenge, submitForm } from "../../server/pages/submit";
 
 const respond = ({ status, body, headers, cookies = [] }: PublicAnswer) => {
@@ -14,6 +16,11 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
   const [slug = "", ...rest] = (params.path ?? "").split("/");
   const path = rest.join("/");
   const visitorId = visitorOf(request.headers.get("cookie"));
+  if (rest[0] === "frame") {
+    const body = await frameOf(locals.app, slug, rest.slice(1).join("/"), url.searchParams.get("b"));
+    const headers = { "content-type": "text/html; charset=utf-8", "content-security-policy": framePolicy, "x-robots-tag": "noindex" };
+    return new Response(body ?? null, { status: body === undefined ? 404 : 200, headers });
+  }
   if (path === "charge") {
     const location = await returnFromChallenge(locals.app, slug, url.searchParams.get("c"), visitorId);
     return respond({ status: 303, body: "", headers: { location, "cache-control": "no-store" } });

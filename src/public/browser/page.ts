@@ -71,3 +71,46 @@ document.querySelectorAll<HTMLFormElement>("form[data-card-form]").forEach((form
     true,
   );
 });
+
+// Forms that stand over the page. Without script the address alone opens them.
+const openOver = (id: string): boolean => {
+  const dialog = document.getElementById(id);
+  if (!(dialog instanceof HTMLDialogElement)) return false;
+  dialog.removeAttribute("open");
+  dialog.showModal();
+  return true;
+};
+document
+  .querySelectorAll<HTMLAnchorElement>("a[data-over]")
+  .forEach((link) => link.addEventListener("click", (event) => openOver(link.dataset["over"]!) && event.preventDefault()));
+document.querySelectorAll<HTMLAnchorElement>("[data-shut]").forEach((link) =>
+  link.addEventListener("click", (event) => {
+    event.preventDefault();
+    link.closest("dialog")?.close();
+    if (location.hash.startsWith("#over-")) history.replaceState(null, "", location.pathname + location.search);
+  }),
+);
+const standing = document.querySelector("dialog.over[open]")?.id ?? location.hash.slice(1);
+if (standing.startsWith("over-")) openOver(standing);
+
+// The checkout over the page: its own page in a frame. Whatever follows the payment takes the whole window again.
+document.querySelectorAll<HTMLAnchorElement>("a[data-frame]").forEach((link) =>
+  link.addEventListener("click", (event) => {
+    if (event.ctrlKey || event.metaKey || event.shiftKey) return;
+    event.preventDefault();
+    const dialog = document.createElement("dialog");
+    dialog.className = "over frame";
+    const shut = document.createElement("button");
+    shut.className = "shut";
+    shut.textContent = "Close";
+    shut.onclick = () => dialog.close();
+    const frame = document.createElement("iframe");
+    frame.title = link.textContent ?? "";
+    frame.src = link.href;
+    dialog.append(shut, frame);
+    dialog.onclose = () => dialog.remove();
+    document.body.append(dialog);
+    dialog.showModal();
+  }),
+);
+if (self !== top && !document.querySelector("[data-checkout]")) top!.location.href = location.href;

@@ -1,6 +1,7 @@
-import type { CompiledPage } from "../../core/pages";
+import { fillSome, headlineOf, type CompiledPage, type WayPages } from "../../core/pages";
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import type { OfferPath } from "../../core/offers";
+import { hrefAttributes } from "../../public/fillHole";
 import { Launch, Page, PathStep, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 
@@ -28,11 +29,15 @@ export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "
     key,
     kind,
     slug,
-    title: (published ?? draft).headline,
+    title: headlineOf(published ?? draft),
     published: published !== null,
   })),
   price: { minor: product.priceMinor, currency: product.currency },
 });
+
+/** A published page with its links filled in: where they lead hangs on the launch alone. */
+const linked = ({ compiled, key }: Page, way: WayPages): CompiledPage | undefined =>
+  compiled ? fillSome(compiled, (hole) => (hole.kind === "href" ? hrefAttributes(way, key, hole.to) : undefined)) : undefined;
 
 /** Loads a launch by its address; undefined where there is none. */
 export const loadBundle = async (em: EntityManager, where: { slug: string } | { id: string }): Promise<LaunchBundle | undefined> => {
@@ -47,7 +52,9 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
   const product = productOf(launch.mainProductId);
   // In visiting order: content pages warm a list up between the opt-in and the sale.
   const order = ["optin", "content", ...pageKinds.filter((kind) => kind !== "optin" && kind !== "content")];
-  pages.sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind) || a.slug.localeCompare(b.slug));
+  // The page a launch began with stands for its kind, before others of the kind.
+  const own = ({ key, kind }: Page) => Number(key !== kind);
+  pages.sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind) || own(a) - own(b) || a.slug.localeCompare(b.slug));
   const full = steps.map((step) => Object.assign(step, { product: productOf(step.productId), page: pages.find((page) => page.id === step.pageId)! }));
   // An offer whose page is not published is passed over: nothing unfinished may be sold.
   const running = full.filter((step) => step.page.published !== null);
@@ -63,7 +70,7 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
       first: running[0]?.id ?? "thanks",
       steps: running.map(({ id, productId, page, yesTo, noTo }) => ({ id, productId, pageSlug: page.slug, yesTo, noTo })),
     },
-    compiled: Object.fromEntries(pages.map((page) => [page.key, page.compiled ?? undefined])),
+    compiled: Object.fromEntries(pages.map((page) => [page.key, linked(page, source)])),
   };
 };
 

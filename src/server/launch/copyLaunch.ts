@@ -56,6 +56,7 @@ export const copyLaunch = async (
       zone: launch.zone,
       shape: launch.shape,
       settings: turned.settings,
+      look: launch.look,
       version: 1,
       hookSecret: newHookSecret(),
       mainProductId: launch.mainProductId,

@@ -1,6 +1,6 @@
 import { randomBytes, randomUUID } from "node:crypto";
 import { planNewLaunch, slugOf, type NewLaunchRequest } from "../../core/launch";
-import { episodeTemplate, templates } from "../../core/pages";
+import { episodePage, firstPage, standardLook } from "../../core/pages";
 import { Launch, Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
@@ -50,6 +50,7 @@ export const createLaunch = async (
       zone: request.zone,
       shape: request.shape,
       settings,
+      look: standardLook,
       version: 1,
       hookSecret: newHookSecret(),
       mainProductId: product.id,
@@ -59,9 +60,8 @@ export const createLaunch = async (
     });
     await tx.persist([product]).flush();
     await tx.persist([launch]).flush();
-    const words = templates(request.productName);
     for (const { key, kind, slug, episode } of pages) {
-      const draft = episode ? episodeTemplate(request.productName, episode) : words[kind];
+      const draft = episode ? episodePage(request.productName, episode) : firstPage(kind, request.productName);
       tx.persist(
         tx.create(Page, {
           id: randomUUID(),

@@ -47,6 +47,9 @@ export const setOffer = async (em: EntityManager, user: DeskUser, pageId: string
         yesTo: pathEnd,
         noTo: pathEnd,
       };
+      // One more offer stands on the no rail of the last: who says no there sees it next.
+      const last = bundle.steps.at(-1);
+      if (last && last.noTo === pathEnd) await tx.nativeUpdate(PathStep, { id: last.id }, { noTo: made.id });
       const gaps = pathGaps({ first: made.id, steps: [{ id: made.id, productId: product.id, pageSlug: page.slug, yesTo: pathEnd, noTo: pathEnd }] });
       if (gaps.length > 0) throw new Refusal(409, gaps[0]!.code, "The offer path would not end on a thank-you page.");
       await tx.persist(tx.create(PathStep, made)).flush();

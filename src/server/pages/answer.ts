@@ -1,263 +1,33 @@
-import { createHash, randomUUID } from "node:crypto";
-import { mayStart, view, windowFor, type AddressView, type LaunchPage, type LaunchView, type Onlooker, type PageKind } from "../../core/launch";
-import { declineSentence, type TaxedAmount } from "../../core/offers";
-import { fill, type CompiledPage } from "../../core/pages";
-import { broadsideCss } from "../../public/broadside";
-import { countdownBlocks } from "../../public/countdown";
-import {
-  checkoutStartForm,
-  goOn,
-  notice,
-  offerForms,
-  optedInNotice,
-  optInForm,
-  payForm,
-  priceBox,
-  receipt,
-  waitingBlock,
-  type Errors,
-  type Values,
-} from "../../public/forms";
+import { randomUUID } from "node:crypto";
+import { mayStart, view, type AddressView, type LaunchPage, type LaunchView, type Onlooker, type PageKind } from "../../core/launch";
+import { fill, titleOf, type CompiledPage } from "../../core/pages";
+import type { OrderFacts, PageFacts, Values } from "../../public/facts";
+import { fillHole } from "../../public/fillHole";
+import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
-import { Charge, Contact, Order, OrderLine, type Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { identify, isPersonal, onlookerOf, personIdOf, startByVisit, stopClock, stopsAtPage, visitStarts, type Identity } from "../launch/persons";
 import { currentCheckout, restoreCheckout } from "../offers/checkout";
-import { finishPath, nextAddress } from "../offers/offerPath";
-import { mainProductAt, quote } from "../offers/quote";
 import { recordTouch } from "../partners/touch";
 import { personOf } from "../people/identity";
 import { consentSentence } from "../people/optIn";
-import { recoveryDueAt } from "../../core/leaks";
-import { queueEmail } from "../emails/queueEmail";
+import { orderFinders, orderOf, type OrderRoom } from "./orderFacts";
+import { messagePage, publicHeaders, redirect } from "./policy";
+import { cookie, guessCountry, visitorCookie, type PublicAnswer, type PublicRequest } from "./publicRequest";
 
-export interface PublicRequest {
-  slug: string;
-  path: string;
-  query: URLSearchParams;
-  /** From the first-party cookie; undefined on a first visit. */
-  visitorId?: string;
-  /** The person's link that an earlier visit left in this browser. */
-  keptLink?: string;
-  /** Only looked at (a HEAD request, a browser that fetches ahead): starts and stops no clock. */
-  passive?: boolean;
-  acceptLanguage?: string;
-  /** A form that came back: what was typed, and what is wrong with it. */
-  form?: { values: Values; errors: Errors; message?: string; status?: number };
-}
-
-export interface PublicAnswer {
-  status: number;
-  body: string;
-  headers: Record<string, string>;
-  cookies?: string[];
-}
-
-export const visitorCookie = "ib_v";
-export const linkCookie = "ib_k";
-const isVisitorId = (text: string | undefined): text is string =>
-  /^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/.test(text ?? "");
-
-/** The visitor's id in a `Cookie` header, if it is one. */
-export const visitorOf = (cookies: string | null | undefined): string | undefined => {
-  const value = /(?:^|;\s*)ib_v=([^;]+)/.exec(cookies ?? "")?.[1];
-  return isVisitorId(value) ? value : undefined;
-};
-
-/** The person's link kept in a `Cookie` header. Whether it is a true one is found out when it is read. */
-export const keptLinkOf = (cookies: string | null | undefined): string | undefined => /(?:^|;\s*)ib_k=([\w.-]+)/.exec(cookies ?? "")?.[1];
-
-/** The region a browser says its language is from, as a first guess of the country until the checkout knows it. */
-export const guessCountry = (acceptLanguage: string | undefined): string | undefined => /^[a-z]{2,3}-([A-Z]{2})\b/.exec(acceptLanguage ?? "")?.[1];
-
-const styleHash = createHash("sha256").update(broadsideCss).digest("base64");
-const baseHeaders = (app: App): Record<string, string> => ({
-  "content-type": "text/html; charset=utf-8",
-  // Each answer depends on the person and the instant.
-  "cache-control": "private, no-store",
-  "content-security-policy": `default-src 'none'; script-src 'self'; style-src 'sha256-${styleHash}'; font-src 'self'; img-src 'self'; frame-src ${new URL(app.cards.fieldUrl).origin}; form-action 'self' ${new URL(app.cards.fieldUrl).origin}; base-uri 'none'; frame-ancestors 'none'`,
-  "x-content-type-options": "nosniff",
-  "referrer-policy": "same-origin",
-});
-
-const redirect = (app: App, location: string, visitorId?: string, link?: string): PublicAnswer => ({
-  status: 303,
-  body: "",
-  headers: { ...baseHeaders(app), location },
-  cookies: [...(visitorId ? [cookie(app, visitorCookie, visitorId)] : []), ...(link ? [cookie(app, linkCookie, link)] : [])],
-});
-
-/** A first-party cookie that no script reads. An empty value takes it away. */
-export const cookie = (app: App, name: string, value: string): string =>
-  `${name}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${value ? 31_536_000 : 0}${app.config.origin.startsWith("https:") ? "; Secure" : ""}`;
-
-const messagePage = (app: App, status: number, headline: string, text: string): PublicAnswer => ({
-  status,
-  headers: { ...baseHeaders(app), "x-robots-tag": "noindex" },
-  body: `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${headline}</title><style>${broadsideCss}</style></head><body><main class="sheet"><h1>${headline}</h1><p class="lead">${text}</p></main></body></html>`,
-});
-
-interface Room {
-  app: App;
-  em: EntityManager;
-  bundle: LaunchBundle;
-  request: PublicRequest;
-  visitorId: string;
-  now: Date;
+interface Room extends OrderRoom {
   /** Who looks, by their own clock. */
   identity: Identity;
-  who: Onlooker;
   /** What this person sees, and the page that answers. */
   seen: LaunchView;
   address: AddressView;
   page: LaunchPage;
-  /** The published words of the page that answers. */
-  words: { button: string };
 }
-type Fillings = { price?: Html; notice?: Html; form?: Html };
-type Filled = Fillings | { go: string };
-type Filler = (room: Room) => Filled | Promise<Filled>;
 
-const listForm: Filler = ({ app, bundle, request, words, page }) => ({
-  notice: request.query.has("listed") ? optedInNotice() : undefined,
-  form: request.query.has("listed")
-    ? undefined
-    : optInForm(
-        `/l/${bundle.launch.slug}/do/opt-in`,
-        page.key,
-        words.button,
-        consentSentence(app.config.INKBELL_VENDOR),
-        request.form?.values ?? {},
-        request.form?.errors ?? {},
-      ),
-});
-
-const sales: Filler = ({ bundle, seen, address, words }) => ({
-  price: priceBox(
-    address.price!,
-    seen.seats,
-    bundle.product.taxMode,
-    words.button,
-    `/l/${bundle.launch.slug}/checkout`,
-    bundle.product.refundDays,
-    bundle.launch.zone,
-  ),
-});
-
-/** Where the button of a content page leads: the next one, and after the last the launch's own address. */
-export const nextContent = (bundle: LaunchBundle, key: string): string => {
-  const run = bundle.pages.filter(({ kind }) => kind === "content");
-  const next = run[run.findIndex((page) => page.key === key) + 1];
-  return `/l/${bundle.launch.slug}${next ? `/${next.slug}` : ""}`;
-};
-
-const content: Filler = ({ bundle, page, words }) => ({ form: goOn(nextContent(bundle, page.key), words.button) });
-
-/** An open checkout that is looked at again is active: its email to the lost buyer waits from now. */
-const stayActive = async (em: EntityManager, bundle: LaunchBundle, who: Onlooker, checkout: Checkout, now: Date): Promise<void> => {
-  if (!checkout.contactId || now.getTime() - checkout.lastActivityAt.getTime() < 15_000) return;
-  await em.transactional(async (tx) => {
-    await tx.execute("update checkout set last_activity_at = ? where id = ? and paid_at is null", [now, checkout.id]);
-    const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, windowFor(bundle.plan, who, now));
-    if (dueAt) {
-      const key = `recovery:${bundle.launch.id}:${checkout.contactId}`;
-      await queueEmail(tx, { key, kind: "recovery", launchId: bundle.launch.id, contactId: checkout.contactId!, checkoutId: checkout.id, dueAt });
-    }
-  });
-};
-
-const checkout: Filler = async ({ app, em, bundle, request, visitorId, who, now, words }) => {
-  const base = `/l/${bundle.launch.slug}`;
-  const open = await currentCheckout(em, bundle, visitorId);
-  const startAction = `${base}/do/start`;
-  const message = request.form?.message ? notice(request.form.message) : undefined;
-  if (!open || open.paidAt) {
-    const again = open?.paidAt && !request.form ? notice("You have bought this already. A new order would be charged again.", false) : undefined;
-    return { notice: message ?? again, form: checkoutStartForm(startAction, request.form?.values ?? {}, request.form?.errors ?? {}) };
-  }
-  const kept: Values = { email: open.email ?? "", firstName: open.firstName ?? "", country: open.country ?? "" };
-  const fieldsWrong = Object.keys(request.form?.errors ?? {}).some((name) => name !== "cardToken");
-  if (request.query.has("change") || fieldsWrong) {
-    return { notice: message, form: checkoutStartForm(startAction, { ...kept, ...request.form?.values }, request.form?.errors ?? {}) };
-  }
-  const [charge] = await em.find(Charge, { checkoutId: open.id, stepId: null }, { orderBy: { createdAt: -1 }, limit: 1 });
-  if (charge?.state === "pending") return { form: waitingBlock(`${base}/checkout`) };
-  if (charge?.state === "challenge") return { go: charge.challengeUrl! };
-  await stayActive(em, bundle, who, open, now);
-  const amount = await quote(em, await mainProductAt(em, bundle, now), open.country!, now);
-  const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
-  const form = payForm(
-    {
-      action: `${base}/do/pay`,
-      editHref: `${base}/checkout?change`,
-      checkout: open.id,
-      productName: bundle.product.name,
-      amount,
-      currency: bundle.product.currency,
-      taxMode: bundle.product.taxMode,
-      cardFieldUrl: `${app.cards.fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`,
-      button: words.button,
-    },
-    kept,
-    request.form?.errors ?? {},
-  );
-  return { notice: message ?? declined, form };
-};
-
-/** The order behind an offer or thank-you page, by its signed link; undefined without one. */
-const orderOf = async ({ app, em, bundle, request, now }: Pick<Room, "app" | "em" | "bundle" | "request" | "now">): Promise<Order | undefined> => {
-  const id = await readLink(app.config.INKBELL_SECRET, "order", request.query.get("o"), now);
-  return id ? ((await em.findOne(Order, { id, launchId: bundle.launch.id })) ?? undefined) : undefined;
-};
-
-const offer: Filler = async (room) => {
-  const { em, bundle, request, now, words } = room;
-  const order = (await orderOf(room))!;
-  const o = request.query.get("o")!;
-  const next = await nextAddress(em, bundle, order.id);
-  if (next !== request.path) return { go: `/l/${bundle.launch.slug}/${next}?o=${o}` };
-  const step = bundle.steps.find(({ page }) => page.slug === request.path)!;
-  const [charge] = await em.find(Charge, { checkoutId: order.checkoutId!, stepId: step.id }, { orderBy: { createdAt: -1 }, limit: 1 });
-  if (charge?.state === "pending") return { form: waitingBlock(`/l/${bundle.launch.slug}/${request.path}?o=${o}`) };
-  if (charge?.state === "challenge") return { go: charge.challengeUrl! };
-  const amount: TaxedAmount = await quote(em, step.product, order.country, now);
-  const action = `/l/${bundle.launch.slug}/do/decide`;
-  return {
-    notice: charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined,
-    form: offerForms({
-      action,
-      order: o,
-      step: step.id,
-      yes: words.button,
-      amount,
-      currency: order.currency,
-      productName: step.product.name,
-      last4: order.cardLast4 ?? "",
-    }),
-  };
-};
-
-const thanks: Filler = async (room) => {
-  const { em, bundle, now } = room;
-  const order = (await orderOf(room))!;
-  if ((await nextAddress(em, bundle, order.id)) === room.request.path) await finishPath(em, order, now);
-  const [lines, contact] = await Promise.all([em.find(OrderLine, { orderId: order.id }), em.findOneOrFail(Contact, { id: order.contactId })]);
-  lines.sort((a, b) => (a.role === b.role ? 0 : a.role === "front" ? -1 : 1));
-  return {
-    form: receipt({
-      number: order.number,
-      currency: order.currency,
-      email: contact.email,
-      again: { href: `/l/${bundle.launch.slug}`, label: room.words.button },
-      lines: lines.map((line) => ({ name: line.name, gross: line.grossMinor, tax: line.taxMinor })),
-    }),
-  };
-};
-
-const fillers: Record<PageKind, Filler> = { optin: listForm, sales, checkout, offer, thanks, closed: listForm, content };
+/** What was seen, for the log of events. */
 const eventKinds: Partial<Record<PageKind, "visited" | "saw_sales">> = {
   sales: "saw_sales",
   optin: "visited",
@@ -306,21 +76,37 @@ const stopHere = async (room: Room, key: string): Promise<boolean> => {
   return true;
 };
 
-/** A page with its holes filled, as a person sees it. The public pages and their previews are made here. */
-export const renderPage = (
-  bundle: LaunchBundle,
-  compiled: CompiledPage,
-  seen: LaunchView,
-  address: AddressView,
-  filled: Fillings,
-  now: Date,
-): string =>
-  fill(compiled, {
-    ...countdownBlocks(bundle.plan, seen.countdown, address.countdown, now),
-    price: filled.price?.text,
-    notice: filled.notice?.text,
-    form: filled.form?.text,
-  });
+interface Shown {
+  seen: LaunchView;
+  address: AddressView;
+  key: string;
+  now: Date;
+  form?: PublicRequest["form"];
+  /** What is known of who fills a form in. */
+  kept?: Values;
+  listed?: string;
+  notice?: Html;
+  order?: OrderFacts;
+}
+
+/** What the holes of a launch's page are filled from. The public pages and their previews are made from this. */
+export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: Shown): PageFacts => {
+  const { form, kept, key } = shown;
+  const content = bundle.pages.find((page) => page.key === key)?.published;
+  return {
+    ...shown,
+    plan: bundle.plan,
+    origin: app.config.origin,
+    vendor: app.config.INKBELL_VENDOR,
+    product: bundle.product,
+    consent: consentSentence(app.config.INKBELL_VENDOR),
+    form: { block: form?.block, values: { ...kept, ...form?.values }, errors: form?.errors ?? {} },
+    words: { title: content ? titleOf(content) : "", description: content?.description ?? "", picture: bundle.compiled[key]?.shared },
+  };
+};
+
+/** A page with its holes filled, as a person sees it. */
+export const renderPage = (compiled: CompiledPage, facts: PageFacts): string => fill(compiled, (hole) => fillHole(hole, facts));
 
 /** Where an address leads that answers with no page of its own. */
 export const leadsTo = (bundle: LaunchBundle, answer: Exclude<AddressView["answer"], { page: LaunchPage }>): string =>
@@ -378,28 +164,39 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   if ("redirect" in address.answer) return redirect(app, leadsTo(bundle, address.answer));
   const { page } = address.answer;
   const compiled = bundle.compiled[page.key];
-  const words = bundle.pages.find(({ key }) => key === page.key)?.published;
-  if (!page.published || !compiled || !words) {
+  if (!page.published || !compiled) {
     return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
   }
-  const room: Room = Object.defineProperty({ ...start, em: undefined as never, who, seen, address, page, words }, "em", { get: () => start.em });
+  const room: Room = Object.defineProperty({ ...start, em: undefined as never, who, seen, address, page }, "em", { get: () => start.em });
   if (await stopHere(room, page.key)) {
     const stopped = view(bundle.plan, { ...who, stop: { at: now } }, now, counters);
     Object.assign(room, { seen: stopped, address: addressOf(stopped, request.path) });
   }
   // Behind an address that a gate answers with another page, that page's own rules hold.
-  const filled = await fillers[page.kind](room);
-  if ("go" in filled) return redirect(app, filled.go, visitorId);
+  const found = (await orderFinders[page.kind]?.(room)) ?? {};
+  if ("go" in found) return redirect(app, found.go, visitorId);
   const kind = eventKinds[page.kind];
   if (kind && !request.form && !request.passive) {
     app.events.add({ launchId: bundle.launch.id, visitorId, kind, at: now, page: page.key, country: guessCountry(request.acceptLanguage) });
   }
-  const message = filled.notice ?? (request.form?.message ? notice(request.form.message) : undefined);
+  const message = found.notice ?? (request.form?.message ? notice(request.form.message) : undefined);
   const private_ = asked.kind === "offer" || asked.kind === "thanks" || asked.kind === "checkout";
   return {
     status: request.form?.status ?? 200,
-    body: renderPage(bundle, compiled, room.seen, room.address, { ...filled, notice: message }, now),
-    headers: { ...baseHeaders(app), ...(private_ ? { "x-robots-tag": "noindex" } : {}) },
+    body: renderPage(
+      compiled,
+      factsOf(app, bundle, {
+        ...found,
+        seen: room.seen,
+        address: room.address,
+        key: page.key,
+        now,
+        form: request.form,
+        listed: query.get("listed") ?? undefined,
+        notice: message,
+      }),
+    ),
+    headers: { ...publicHeaders(app, compiled.styleHash), ...(private_ ? { "x-robots-tag": "noindex" } : {}) },
     cookies: request.visitorId ? [] : [cookie(app, visitorCookie, visitorId)],
   };
 };

@@ -1,59 +1,43 @@
-import { createHash } from "node:crypto";
 import { onlookerOfKind, view, type AddressView, type LaunchView, type Onlooker, type SeenAs } from "../../core/launch";
-import type { CompiledPage } from "../../core/pages";
-import { broadsideCss } from "../../public/broadside";
-import { compilePage } from "../../public/compile";
-import { checkoutStartForm, goOn, offerForms, optInForm, priceBox, receipt } from "../../public/forms";
-import { html, type Html } from "../../public/html";
+import { fillSome, titleOf, type CompiledPage, type PageContent } from "../../core/pages";
+import type { OrderFacts, PageFacts } from "../../public/facts";
+import { html } from "../../public/html";
 import { Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { onlookerOfContact } from "../launch/persons";
 import { countersOf, quote } from "../offers/quote";
-import { consentSentence } from "../people/optIn";
-import { leadsTo, renderPage } from "./answer";
+import { factsOf, leadsTo, renderPage } from "./answer";
+import { compileFor } from "./compileFor";
 
-/** What stands in the holes of a page that nobody really asked for: forms that lead nowhere, and sample data where an order would stand. */
-const sample = async (
-  app: App,
+/** An order as it might be, where a page shows one and nobody has ordered. */
+export const sampleOrder = async (
   em: EntityManager,
   bundle: LaunchBundle,
-  page: Page,
-  button: string,
-  seen: LaunchView,
-  address: AddressView,
+  page: Pick<Page, "id" | "kind">,
   at: Date,
-): Promise<{ price?: Html; form?: Html }> => {
-  const { product, plan } = bundle;
-  switch (page.kind) {
-    case "sales":
-      return { price: priceBox(address.price ?? plan.price, seen.seats, product.taxMode, button, "#", product.refundDays, plan.zone) };
-    case "checkout":
-      return { form: checkoutStartForm("#", {}, {}) };
-    case "content":
-      return { form: goOn("#", button) };
-    case "offer": {
-      const offered = bundle.steps.find((other) => other.pageId === page.id)?.product;
-      // Without a product there is no price to show.
-      if (!offered) return {};
-      const amount = await quote(em, offered, "PT", at);
-      const rest = { amount, currency: offered.currency, productName: offered.name, last4: "0003" };
-      return { form: offerForms({ action: "#", order: "", step: "", yes: button, ...rest }) };
-    }
-    case "thanks": {
-      const amount = await quote(em, product, "PT", at);
-      const lines = [{ name: product.name, gross: amount.gross, tax: amount.tax }];
-      return { form: receipt({ number: 1000, lines, currency: product.currency, email: "buyer@example.org", again: { href: "#", label: button } }) };
-    }
-    case "optin":
-    case "closed":
-      return { form: optInForm("#", page.key, button, consentSentence(app.config.INKBELL_VENDOR), {}, {}) };
+): Promise<OrderFacts | undefined> => {
+  const { product } = bundle;
+  if (page.kind === "checkout") return { step: "start", action: "#" };
+  if (page.kind === "offer") {
+    const offered = bundle.steps.find((other) => other.pageId === page.id)?.product;
+    // Without a product there is no price to show.
+    if (!offered) return undefined;
+    const amount = await quote(em, offered, "PT", at);
+    return { step: "offer", action: "#", order: "", stepId: "", amount, currency: offered.currency, productName: offered.name, last4: "0003" };
   }
+  if (page.kind !== "thanks") return undefined;
+  const { gross, tax } = await quote(em, product, "PT", at);
+  return { step: "receipt", number: 1000, lines: [{ name: product.name, gross, tax }], currency: product.currency, email: "buyer@example.org" };
 };
 
-/** The preview is inert: it runs no script, and shows nothing that is meant for browsers without. */
-const inert = (page: string): string => page.replace(/<(script|noscript)\b[\s\S]*?<\/\1\s*>/g, "");
+/** The preview is inert: it runs no script, shows nothing that is meant for browsers without, and leads nowhere. */
+const inert = (page: string): string =>
+  page
+    .replace(/<(script|noscript)\b[\s\S]*?<\/\1\s*>/g, "")
+    .replace(/ action="[^"]*"/g, ' action="#"')
+    .replace(/(<a\b[^>]*?) href="[^"]*"/g, '$1 href="#"');
 
 const note = (headline: string, text: string): string =>
   html`<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${headline}</title></head><body style="font-family:Archivo,system-ui,sans-serif;padding:48px;color:#141B26;background:#E9ECE4"><h1 style="font-size:40px">${headline}</h1><p style="font-size:26px">${text}</p></body></html>`
@@ -65,11 +49,32 @@ const readOnly = <T>(em: EntityManager, read: (em: EntityManager) => Promise<T>)
 const lookAs = async (em: EntityManager, bundle: LaunchBundle, as: SeenAs, at: Date): Promise<Onlooker> =>
   as.kind === "person" ? ((await onlookerOfContact(em, bundle, as.id)) ?? {}) : onlookerOfKind(as, bundle.plan, at);
 
+export interface Preview {
+  body: string;
+  /** SHA-256 of its style, for its policy. */
+  styleHash?: string;
+}
+
+const previewOf = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  page: Page,
+  compiled: CompiledPage,
+  seen: LaunchView,
+  address: AddressView,
+  at: Date,
+): Promise<Preview> => {
+  const order = await sampleOrder(em, bundle, page, at);
+  const unlinked = fillSome(compiled, (hole) => (hole.kind === "href" ? ' href="#"' : undefined));
+  return { body: inert(renderPage(unlinked, factsOf(app, bundle, { seen, address, key: page.key, now: at, order }))), styleHash: compiled.styleHash };
+};
+
 /**
  * A public address as a person would see it at an instant, past or future, from the very function that answers the
  * public. Writes nothing, starts no clock, sends nothing.
  */
-export const previewAddress = async (app: App, fork: EntityManager, slug: string, path: string, as: SeenAs, at: Date): Promise<string | undefined> =>
+export const previewAddress = async (app: App, fork: EntityManager, slug: string, path: string, as: SeenAs, at: Date): Promise<Preview | undefined> =>
   readOnly(fork, async (em) => {
     const bundle = await loadBundle(em, { slug });
     if (!bundle) return undefined;
@@ -77,37 +82,54 @@ export const previewAddress = async (app: App, fork: EntityManager, slug: string
     const address = seen.addresses.find((other) => other.slug === path);
     if (!address) return undefined;
     const { answer } = address;
-    if ("redirect" in answer) return note("Goes on", `This address leads to ${leadsTo(bundle, answer)}.`);
+    if ("redirect" in answer) return { body: note("Goes on", `This address leads to ${leadsTo(bundle, answer)}.`) };
     const page = bundle.pages.find(({ key }) => key === answer.page.key)!;
     const compiled = bundle.compiled[page.key];
-    if (!page.published || !compiled) return note("Not open to the public yet", "This page is not published.");
-    const filled = await sample(app, em, bundle, page, page.published.button, seen, address, at);
-    return inert(renderPage(bundle, compiled, seen, address, filled, at));
+    if (!page.published || !compiled) return { body: note("Not open to the public yet", "This page is not published.") };
+    return previewOf(app, em, bundle, page, compiled, seen, address, at);
   });
 
-/** A page's draft as its visitors would see it at an instant, whatever its gate says. Writes nothing. */
-export const previewDraft = async (app: App, fork: EntityManager, pageId: string, as: SeenAs, at: Date): Promise<string | undefined> =>
+/** A page's draft as its visitors would see it at an instant, whatever its gate says; or another content in its place. Writes nothing. */
+export const previewDraft = async (
+  app: App,
+  fork: EntityManager,
+  pageId: string,
+  as: SeenAs,
+  at: Date,
+  instead?: PageContent,
+): Promise<Preview | undefined> =>
   readOnly(fork, async (em) => {
     const page = await em.findOne(Page, { id: pageId });
     const bundle = page && (await loadBundle(em, { id: page.launchId }));
     if (!bundle) return undefined;
     const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
     const address = seen.addresses.find(({ slug }) => slug === page.slug)!;
-    const compiled: CompiledPage = compilePage({ kind: page.kind, content: page.draft, launch: bundle.launch, vendor: app.config.INKBELL_VENDOR });
-    const filled = await sample(app, em, bundle, page, page.draft.button, seen, address, at);
-    return inert(renderPage(bundle, compiled, seen, address, filled, at));
+    const compiled = await compileFor(em, bundle.launch, page, instead ?? page.draft, app.config.INKBELL_VENDOR);
+    return previewOf(app, em, bundle, page, compiled, seen, address, at);
   });
 
-const styleHash = createHash("sha256").update(broadsideCss).digest("base64");
+/** What the editor's proof is filled from: the same facts as a preview's, sent to the desk. */
+export const proofFacts = async (app: App, em: EntityManager, bundle: LaunchBundle, page: Page, as: SeenAs, at: Date): Promise<PageFacts> => {
+  const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
+  const address = seen.addresses.find(({ slug }) => slug === page.slug)!;
+  const { name, description, taxMode, refundDays } = bundle.product;
+  const facts = factsOf(app, bundle, { seen, address, key: page.key, now: at, order: await sampleOrder(em, bundle, page, at) });
+  return {
+    ...facts,
+    product: { name, description, taxMode, refundDays },
+    words: { title: titleOf(page.draft), description: page.draft.description },
+  };
+};
 
-/** A preview as an answer of the desk: never kept, never found by a search, without script, forms or a way out. */
-export const previewResponse = (body: string | undefined): Response =>
-  body === undefined
+/** A preview as an answer: never kept, never found by a search, without script, forms or a way out. */
+export const previewResponse = (preview: Preview | undefined): Response =>
+  preview === undefined
     ? new Response("There is no such page.", { status: 404 })
-    : new Response(body, {
+    : new Response(preview.body, {
         headers: {
           "content-type": "text/html; charset=utf-8",
+          "cache-control": "private, no-store",
           "x-robots-tag": "noindex",
-          "content-security-policy": `sandbox; default-src 'none'; style-src 'sha256-${styleHash}'; style-src-attr 'unsafe-inline'; font-src 'self'; img-src 'self'; frame-ancestors 'self'; form-action 'none'`,
+          "content-security-policy": `sandbox; default-src 'none'; style-src ${preview.styleHash ? `'sha256-${preview.styleHash}'` : "'none'"}; style-src-attr 'unsafe-inline'; font-src 'self'; img-src 'self'; media-src 'self'; frame-ancestors 'self'; form-action 'none'`,
         },
       });

@@ -1,10 +1,15 @@
-import { pageContent, type PageContent } from "../../core/pages";
-import { compilePage } from "../../public/compile";
-import { Launch, Page, PathStep, type DeskUser } from "../../store/entities";
+import { LockMode } from "@mikro-orm/core";
+import { randomUUID } from "node:crypto";
+import { changesBetween, pageContent, pageGaps, type PageContent, type PageGap } from "../../core/pages";
+import { Launch, Page, PageVersion, PathStep, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
-import { launchChanged } from "../launch/bundle";
+import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
+import { compileFor } from "./compileFor";
+
+/** Saves within this time by the same person are one version: the history is to be read, not counted. */
+const oneVersionMs = 60_000;
 
 const checked = (content: unknown): PageContent => {
   const read = pageContent.safeParse(content);
@@ -13,35 +18,118 @@ const checked = (content: unknown): PageContent => {
   throw new Refusal(422, "fields", "Some fields need another look. The last good version is kept.", fields);
 };
 
-/** Saves a page's draft. `version` is the one the editor started from: a newer one means that somebody else saved, and nothing is overwritten. */
-export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: string, content: unknown, version: number): Promise<Page> => {
-  mustWrite(user);
-  const draft = checked(content);
-  const changed = await em.nativeUpdate(Page, { id: pageId, version }, { draft, version: version + 1 });
-  const page = found(await em.findOne(Page, { id: pageId }, { refresh: true }), "page");
-  if (changed === 0)
-    throw new Refusal(
-      409,
-      "changed_meanwhile",
-      "Somebody else saved this page since you opened it. Reload to see their words; yours are still in the fields.",
-    );
-  return page;
+/** Keeps a state of a page. */
+const keepVersion = async (tx: EntityManager, page: Page, user: Pick<DeskUser, "id">, now: Date): Promise<void> => {
+  const [latest] = await tx.find(PageVersion, { pageId: page.id }, { orderBy: { version: -1 }, limit: 1 });
+  if (latest?.version === page.version) return;
+  if (latest && !latest.published && latest.userId === user.id && now.getTime() - latest.at.getTime() < oneVersionMs) {
+    Object.assign(latest, { content: page.draft, version: page.version });
+  } else {
+    const made = { id: randomUUID(), pageId: page.id, version: page.version, content: page.draft, at: now, userId: user.id, published: false };
+    tx.persist(tx.create(PageVersion, made));
+  }
+  await tx.flush();
 };
 
-/** Makes the draft what the public sees. */
-export const publishPage = async (em: EntityManager, user: DeskUser, pageId: string, vendor: string, now: Date): Promise<Page> => {
+/** Saves a page's draft. `version` is the one the editor started from: a newer one means that somebody else saved, and nothing is overwritten. */
+export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: string, content: unknown, version: number, now: Date): Promise<Page> => {
+  mustWrite(user);
+  const draft = checked(content);
+  return em.transactional(async (tx) => {
+    // Whoever saves the same page meanwhile waits here, and then meets a newer version.
+    const page = found(await tx.findOne(Page, { id: pageId }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
+    if (page.version !== version)
+      throw new Refusal(
+        409,
+        "changed_meanwhile",
+        "Somebody else saved this page since you opened it. Yours is kept here and nothing of theirs is overwritten.",
+      );
+    if (!(await tx.findOne(PageVersion, { pageId }))) {
+      // What a page began with is a version too.
+      tx.persist(
+        tx.create(PageVersion, { id: randomUUID(), pageId, version, content: page.draft, at: now, userId: null, published: page.published !== null }),
+      );
+      await tx.flush();
+    }
+    Object.assign(page, { draft, version: version + 1 });
+    await tx.flush();
+    await keepVersion(tx, page, user, now);
+    return page;
+  });
+};
+
+/** What a page of a launch lacks. */
+export const gapsOf = (bundle: LaunchBundle, page: Pick<Page, "key" | "kind">, content: PageContent, launches: string[]): PageGap[] =>
+  pageGaps(content, { key: page.key, kind: page.kind, way: bundle.source, launches });
+
+/** The addresses of all launches: where a button may lead. */
+export const launchSlugs = async (em: EntityManager): Promise<string[]> => (await em.find(Launch, {}, { fields: ["slug"] })).map(({ slug }) => slug);
+
+/** Makes the draft what the public sees, where it is still the `version` that was looked at. Refuses a page with a blocking gap. People on the page, and checkouts under way, go on undisturbed. */
+export const publishPage = async (em: EntityManager, user: DeskUser, pageId: string, vendor: string, now: Date, version?: number): Promise<Page> => {
   mustWrite(user);
   return em.transactional(async (tx) => {
     const page = found(await tx.findOne(Page, { id: pageId }), "page");
-    const launch = await tx.findOneOrFail(Launch, { id: page.launchId });
+    const bundle = found(await loadBundle(tx, { id: page.launchId }), "launch");
+    if (version !== undefined && version !== page.version)
+      throw new Refusal(
+        409,
+        "changed_meanwhile",
+        "Somebody else saved this page since you looked at it. Nothing was published; look at theirs first.",
+      );
     if (page.kind === "offer" && !(await tx.findOne(PathStep, { pageId: page.id }))) {
       throw new Refusal(409, "no_product", "Say what this page offers, and at which price, before it is published.");
     }
+    const gap = gapsOf(bundle, page, page.draft, await launchSlugs(tx)).find(({ blocking }) => blocking);
+    if (gap) throw new Refusal(409, "gap", `${gap.says} ${gap.why}`);
     page.published = page.draft;
-    page.compiled = compilePage({ kind: page.kind, content: page.draft, launch, vendor });
+    page.compiled = await compileFor(tx, bundle.launch, page, page.draft, vendor);
     page.publishedAt = now;
     await tx.flush();
+    await keepVersion(tx, page, user, now);
+    await tx.nativeUpdate(PageVersion, { pageId: page.id, version: page.version }, { published: true });
     await launchChanged(tx);
     return page;
+  });
+};
+
+/** Brings an earlier state back as the draft. The state it replaces stays in the history. */
+export const restoreVersion = async (em: EntityManager, user: DeskUser, pageId: string, version: number, from: number, now: Date): Promise<Page> => {
+  mustWrite(user);
+  const kept = found(await em.findOne(PageVersion, { pageId, version }), "version");
+  return saveDraft(em, user, pageId, kept.content, from, now);
+};
+
+export interface VersionLine {
+  version: number;
+  at: string;
+  by: string;
+  published: boolean;
+  /** What it changed against the one before, in a few words. */
+  says: string;
+}
+
+/** The history of a page, the latest first. */
+export const versionsOf = async (em: EntityManager, pageId: string): Promise<VersionLine[]> => {
+  const versions = await em.find(PageVersion, { pageId }, { orderBy: { version: -1 }, limit: 101 });
+  const people = new Map((await em.execute<{ id: string; name: string }[]>("select id, name from desk_user")).map(({ id, name }) => [id, name]));
+  return versions.slice(0, 100).map((one, index) => {
+    const before = versions[index + 1];
+    const changes = before ? changesBetween(before.content, one.content) : [];
+    const says = !before
+      ? "the first kept"
+      : changes.length === 0
+        ? "nothing"
+        : changes
+            .slice(0, 3)
+            .map(({ what, name }) => `${name.toLowerCase()} ${what}`)
+            .join(", ");
+    return {
+      version: one.version,
+      at: one.at.toISOString(),
+      by: (one.userId && people.get(one.userId)) ?? "the program",
+      published: one.published,
+      says: changes.length > 3 ? `${says} and ${changes.length - 3} more` : says,
+    };
   });
 };

@@ -1,22 +1,27 @@
-import { broadsideCss } from "../../public/broadside";
-import { compilePage } from "../../public/compile";
+import { rendering } from "../../public/compile";
 import { Launch, Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { launchChanged } from "../launch/bundle";
+import { compileFor } from "./compileFor";
 
-/**
- * Compiles published pages anew whose theme is not today's: after an upgrade their style would not be let through by
- * the pages' policy. Their words stay as they were published. Answers how many were compiled.
- */
+/** Compiles published pages anew, as they were published. Answers how many. */
+export const recompile = async (tx: EntityManager, pages: Page[], vendor: string): Promise<number> => {
+  for (const page of pages) {
+    const launch = await tx.findOneOrFail(Launch, { id: page.launchId });
+    page.compiled = await compileFor(tx, launch, page, page.published!, vendor);
+  }
+  await tx.flush();
+  if (pages.length > 0) await launchChanged(tx);
+  return pages.length;
+};
+
+/** Compiles published pages anew that another version of the program wrote: their style would not be let through today. */
 export const recompilePublished = async (em: EntityManager, vendor: string): Promise<number> =>
   em.transactional(async (tx) => {
     const pages = await tx.find(Page, { published: { $ne: null } });
-    const old = pages.filter(({ compiled }) => !compiled?.parts[0]?.includes(broadsideCss));
-    for (const page of old) {
-      const launch = await tx.findOneOrFail(Launch, { id: page.launchId });
-      page.compiled = compilePage({ kind: page.kind, content: page.published!, launch, vendor });
-    }
-    await tx.flush();
-    if (old.length > 0) await launchChanged(tx);
-    return old.length;
+    return recompile(
+      tx,
+      pages.filter(({ compiled }) => compiled?.made !== rendering),
+      vendor,
+    );
   });

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { checkoutPay, checkoutStart } from "../../core/offers";
+import { formsOf, type BlockOf } from "../../core/pages";
 import { optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
 import { Order, type Page } from "../../store/entities";
@@ -14,7 +15,8 @@ import { refreshCharge } from "../offers/charging";
 import { decideOffer, nextAddress } from "../offers/offerPath";
 import { optIn } from "../people/optIn";
 import { identify } from "../launch/persons";
-import { answerPage, cookie, guessCountry, linkCookie, type PublicAnswer } from "./answer";
+import { answerPage } from "./answer";
+import { cookie, guessCountry, linkCookie, type PublicAnswer } from "./publicRequest";
 
 export interface FormPost {
   slug: string;
@@ -58,10 +60,13 @@ export const returnFromChallenge = async (app: App, slug: string, chargeId: stri
   return afterCharge(app, em, bundle, await refreshCharge(app, id.data!));
 };
 
-/** The page whose opt-in form was sent; a form that names none, or a page without one, counts as the opt-in page's. */
-const formPage = (bundle: LaunchBundle, key: string | undefined): Page => {
-  const forms = bundle.pages.filter(({ kind }) => kind === "optin" || kind === "closed");
-  return found(forms.find((page) => page.key === key) ?? forms[0], "opt-in form");
+/** The page whose opt-in form was sent, and the form; one that is not named counts as the first there is. */
+const formOf = (bundle: LaunchBundle, key: string | undefined, block: string | undefined): { page: Page; form: BlockOf<"form"> } => {
+  const all = bundle.pages.flatMap((page) => (page.published ? formsOf(page.published).map((form) => ({ page, form })) : []));
+  return found(
+    all.find(({ page, form }) => page.key === key && form.id === block) ?? all.find(({ page }) => page.key === key) ?? all[0],
+    "opt-in form",
+  );
 };
 
 const pageSlug = (bundle: LaunchBundle, wanted: string): string => bundle.pages.find(({ kind }) => kind === wanted)?.slug ?? "";
@@ -79,7 +84,7 @@ const handlers: Record<
     names: true,
     async run(app, em, bundle, post) {
       const { visitorId, from, acceptLanguage } = post;
-      const page = formPage(bundle, post.values["page"]);
+      const { page, form } = formOf(bundle, post.values["page"], post.values["block"]);
       const context = {
         visitorId,
         from,
@@ -88,8 +93,8 @@ const handlers: Record<
         country: guessCountry(acceptLanguage),
         page: page.key,
       };
-      await optIn(em, bundle, optInRequest.parse(post.values), context);
-      return `/l/${bundle.launch.slug}${page.slug ? `/${page.slug}` : ""}?listed`;
+      await optIn(em, bundle, optInRequest(form.fields).parse(post.values), context);
+      return `/l/${bundle.launch.slug}${page.slug ? `/${page.slug}` : ""}?listed=${form.id}${form.over ? `#over-${form.id}` : ""}`;
     },
   },
   start: {
@@ -131,9 +136,9 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
     const cookies = handler.names ? [cookie(app, linkCookie, "")] : [];
     return { status: 303, body: "", headers: { location, "cache-control": "no-store" }, cookies };
   } catch (error) {
-    const path =
-      handler.page === "offer" ? "" : handler.page === "optin" ? formPage(bundle, post.values["page"]).slug : pageSlug(bundle, handler.page);
-    const again = (form: { errors: Record<string, string>; message?: string; status: number }) =>
+    const form = handler.page === "optin" ? formOf(bundle, post.values["page"], post.values["block"]) : undefined;
+    const path = form ? form.page.slug : handler.page === "offer" ? "" : pageSlug(bundle, handler.page);
+    const again = (wrong: { errors: Record<string, string>; message?: string; status: number }) =>
       answerPage(app, {
         slug: post.slug,
         path,
@@ -141,7 +146,7 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
         visitorId: post.visitorId,
         keptLink: post.keptLink,
         acceptLanguage: post.acceptLanguage,
-        form: { values: post.values, ...form },
+        form: { values: post.values, ...(form ? { block: form.form.id } : {}), ...wrong },
       });
     if (error instanceof z.ZodError)
       return again({ status: 422, errors: Object.fromEntries(error.issues.map((issue) => [String(issue.path[0]), issue.message])) });

@@ -23,7 +23,7 @@ export const optIn = async (
   // Whoever fills the field that nobody sees is thanked like everyone, and forgotten.
   if (request.website) return;
   await em.transactional(async (tx) => {
-    const contact = await contactOf(tx, visitorId, request, now);
+    const contact = await contactOf(tx, visitorId, { ...request, firstName: request.firstName ?? "" }, now);
     await tx.nativeUpdate(Contact, { id: contact.id }, { consentText: consentSentence(context.vendor), consentAt: now, unsubscribedAt: null });
     const { clock } = bundle.plan;
     const form = context.page;

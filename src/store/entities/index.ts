@@ -1,6 +1,6 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
 import type { LaunchSettings } from "../../core/launch";
-import type { PageContent } from "../../core/pages";
+import type { Look, Media as MediaFacts, PageContent, Purpose } from "../../core/pages";
 import type { CreditExplanation } from "../../core/partners";
 import type { CompiledPage } from "../../core/pages/compiled";
 
@@ -54,6 +54,8 @@ export const Launch = defineEntity({
     zone: p.text(),
     shape: p.text().$type<import("../../core/launch").LaunchShape>(),
     settings: p.json().$type<LaunchSettings>(),
+    /** How its pages look, but those with a look of their own. */
+    look: p.json().$type<Look>(),
     /** Counts the versions of the settings, so that two people do not overwrite one another. */
     version: p.integer(),
     /** Signs the notices by which an outside tool starts a person's clock (Standard Webhooks). */
@@ -78,6 +80,59 @@ export const Page = defineEntity({
     compiled: p.json().$type<CompiledPage>().nullable(),
     publishedAt: at().nullable(),
     version: p.integer(),
+  },
+});
+/** A state of a page's draft. Saves of one person within a minute are one version. */
+export const PageVersion = defineEntity({
+  name: "PageVersion",
+  tableName: "page_version",
+  properties: {
+    id: p.uuid().primary(),
+    pageId: p.uuid(),
+    version: p.integer(),
+    content: p.json().$type<PageContent>(),
+    at: at(),
+    userId: p.uuid().nullable(),
+    /** Whether this state was made public. */
+    published: p.boolean(),
+  },
+});
+/** A page that the vendor keeps to start others from. */
+export const PageTemplate = defineEntity({
+  name: "PageTemplate",
+  tableName: "page_template",
+  properties: {
+    id: p.uuid().primary(),
+    name: p.text(),
+    kind: p.text().$type<import("../../core/launch").PageKind>(),
+    purpose: p.text().$type<Purpose>(),
+    content: p.json().$type<PageContent>(),
+    createdAt: at(),
+    userId: p.uuid().nullable(),
+  },
+});
+/** An uploaded picture, film or file. Its bytes lie in `media_file`, one row for each width and format. */
+export const Media = defineEntity({
+  name: "Media",
+  tableName: "media",
+  properties: {
+    id: p.uuid().primary(),
+    kind: p.text().$type<MediaFacts["kind"]>(),
+    name: p.text(),
+    hash: p.text(),
+    alt: p.text(),
+    width: p.integer(),
+    height: p.integer(),
+    widths: p
+      .array((text) => Number(text))
+      .columnType("int[]")
+      .$type<number[]>(),
+    focalX: p.integer(),
+    focalY: p.integer(),
+    extension: p.text(),
+    bytes: p.bigint("number"),
+    createdAt: at(),
+    createdBy: p.uuid().nullable(),
   },
 });
 export const LaunchChange = defineEntity({
@@ -249,6 +304,9 @@ export type Product = InferEntity<typeof Product>;
 export type Launch = InferEntity<typeof Launch>;
 export type LaunchChange = InferEntity<typeof LaunchChange>;
 export type Page = InferEntity<typeof Page>;
+export type PageVersion = InferEntity<typeof PageVersion>;
+export type PageTemplate = InferEntity<typeof PageTemplate>;
+export type Media = InferEntity<typeof Media>;
 export type PathStep = InferEntity<typeof PathStep>;
 export type Contact = InferEntity<typeof Contact>;
 export type Checkout = InferEntity<typeof Checkout>;
@@ -265,6 +323,9 @@ export const entities = [
   Launch,
   LaunchChange,
   Page,
+  PageVersion,
+  PageTemplate,
+  Media,
   PathStep,
   Contact,
   Checkout,

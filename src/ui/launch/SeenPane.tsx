@@ -68,6 +68,8 @@ export const SeenPane = ({ plan, who, as, seen, at, isNow, children }: Props) =>
         {seen.addresses.map((address) => {
           const { text, loss } = says(address, plan);
           const { answer } = address;
+          // Where something can be bought, the price belongs beside the page.
+          const price = "page" in answer && (answer.page.kind === "sales" || answer.page.kind === "checkout") ? address.price : undefined;
           const counts = seen.countdown && address.countdown.length > 0;
           return (
             <li key={address.slug} data-address={address.slug} data-answer={"redirect" in answer ? "redirect" : answer.page.key}>
@@ -80,7 +82,7 @@ export const SeenPane = ({ plan, who, as, seen, at, isNow, children }: Props) =>
                     /{plan.slug}
                     {address.slug ? `/${address.slug}` : ""}
                   </strong>
-                  {address.price && <span className={styles.price}> {formatMoney(address.price.minor, address.price.currency)}</span>}
+                  {price && <span className={styles.price}> {formatMoney(price.minor, price.currency)}</span>}
                 </p>
                 <p className={loss ? styles.loss : undefined}>{text}</p>
                 {counts && (
@@ -92,7 +94,7 @@ export const SeenPane = ({ plan, who, as, seen, at, isNow, children }: Props) =>
                     </span>
                   </p>
                 )}
-                {address.price && scarcity(address.price, seen.seats, plan.zone).map((claim) => <p key={claim}>{claim}</p>)}
+                {price && scarcity(price, seen.seats, plan.zone).map((claim) => <p key={claim}>{claim}</p>)}
               </div>
             </li>
           );

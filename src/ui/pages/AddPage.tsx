@@ -2,27 +2,37 @@ import { useState } from "react";
 import { z } from "zod";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
+import { Select } from "../kit/Select";
 import { send } from "../kit/send";
 import { useReady } from "../kit/useReady";
 import { useToast } from "../kit/Toast";
-import styles from "./PageEditor.module.css";
+import styles from "./editor.module.css";
+import { TemplateSelect, type OwnTemplate } from "./TemplateSelect";
+
+interface Props {
+  slug: string;
+  templates: OwnTemplate[];
+  /** Pages with a look of their own, which a new one can take over. */
+  looks: { key: string; title: string }[];
+}
 
 /** Adds a page of the vendor's own; a slash in its address makes a folder, which gates and countdowns can cover whole. */
-export const AddPage = ({ slug }: { slug: string }) => {
+export const AddPage = ({ slug, templates, looks }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
-  const [address, setAddress] = useState("");
-  const [headline, setHeadline] = useState("");
+  const [asked, setAsked] = useState({ address: "", headline: "", template: "optin-side", lookFrom: "" });
   const [wrong, setWrong] = useState<Record<string, string>>({});
+  const set = (field: keyof typeof asked) => (event: { currentTarget: { value: string } }) =>
+    setAsked({ ...asked, [field]: event.currentTarget.value });
   const add = async () => {
-    const answer = await send(`/api/desk/${slug}/page`, { address, headline }, z.object({ id: z.string() }));
-    if (answer.ok) return location.assign(`/desk/${slug}/pages/${address.trim().toLowerCase()}`);
+    const answer = await send(`/api/desk/${slug}/page`, asked, z.object({ id: z.string() }));
+    if (answer.ok) return location.assign(`/desk/${slug}/pages/${asked.address.trim().toLowerCase()}`);
     setWrong(answer.fields);
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);
   };
   return (
     <form
-      className={styles.add}
+      className={styles.newPage}
       inert={!ready}
       noValidate
       onSubmit={(event) => {
@@ -30,16 +40,31 @@ export const AddPage = ({ slug }: { slug: string }) => {
         void add();
       }}
     >
-      <h2>A page of your own</h2>
+      <h2>One more page</h2>
+      <TemplateSelect
+        label="Begin with"
+        value={asked.template}
+        own={templates}
+        wrong={wrong["template"]}
+        onChange={(template) => setAsked({ ...asked, template })}
+      />
       <Field
         label={`Address below /${slug}/`}
         placeholder="bonus/pattern-one"
-        value={address}
+        value={asked.address}
         wrong={wrong["address"]}
         hint="A slash makes a folder; gates and countdowns can hold for a whole folder."
-        onChange={(event) => setAddress(event.currentTarget.value)}
+        onChange={set("address")}
       />
-      <Field label="Headline" value={headline} wrong={wrong["headline"]} onChange={(event) => setHeadline(event.currentTarget.value)} />
+      <Field label="Headline" hint="Empty takes the template's." value={asked.headline} wrong={wrong["headline"]} onChange={set("headline")} />
+      {looks.length > 0 && (
+        <Select
+          label="Looks like"
+          value={asked.lookFrom}
+          options={[{ value: "", label: "the launch" }, ...looks.map(({ key, title }) => ({ value: key, label: `the page “${title}”` }))]}
+          onChange={set("lookFrom")}
+        />
+      )}
       <p>
         <Button type="submit">Add the page</Button>
       </p>

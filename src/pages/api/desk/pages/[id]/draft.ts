@@ -3,7 +3,7 @@ import { z } from "zod";
 import { deskEndpoint } from "../../../../../server/app/endpoint";
 import { saveDraft } from "../../../../../server/pages/publish";
 
-export const POST: APIRoute = deskEndpoint(z.object({ content: z.unknown(), version: z.number().int() }), async ({ em, user, body, params }) => {
-  const page = await saveDraft(em, user, z.uuid().parse(params["id"]), body.content, body.version);
+export const POST: APIRoute = deskEndpoint(z.object({ content: z.unknown(), version: z.number().int() }), async ({ em, user, body, params, now }) => {
+  const page = await saveDraft(em, user, z.uuid().parse(params["id"]), body.content, body.version, now);
   return { version: page.version };
 });

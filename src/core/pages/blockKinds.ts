@@ -1,0 +1,89 @@
+import type { Block, BlockType, LeafBlock } from "./blocks";
+import { richOf } from "./rich";
+
+/** What each block is called at the desk, and words by which it is found when typed. */
+export const blockKinds: Record<BlockType, { name: string; finds: string; says: string }> = {
+  headline: { name: "Headline", finds: "title heading", says: "large words of the page's title face" },
+  text: { name: "Text", finds: "letter paragraph words list", says: "paragraphs, lists and links" },
+  picture: { name: "Picture", finds: "image photo drawing", says: "sized for every screen" },
+  video: { name: "Video", finds: "film poster play", says: "a poster that plays, or opens a form" },
+  form: { name: "Form", finds: "opt-in sign up address list", says: "takes an address for the list" },
+  button: { name: "Button", finds: "link next", says: "leads on" },
+  countdown: { name: "Countdown", finds: "clock time deadline", says: "the server's own deadline" },
+  price: { name: "Price box", finds: "buy order amount", says: "the price that the checkout takes" },
+  seats: { name: "Seats left", finds: "places scarcity", says: "counted, not claimed" },
+  offer: { name: "Offer", finds: "yes no one-time downsell", says: "yes and no, in your words" },
+  testimonial: { name: "Testimonial", finds: "quote voice praise", says: "what somebody said" },
+  benefits: { name: "Benefits", finds: "list points what you get", says: "a list, marked" },
+  questions: { name: "Questions", finds: "faq answers", says: "questions with their answers" },
+  rule: { name: "Rule", finds: "divider line", says: "a line between two matters" },
+  badges: { name: "Badges", finds: "trust strip facts", says: "a strip of short facts" },
+  guarantee: { name: "Guarantee", finds: "refund money back promise", says: "the product's own refund time" },
+  html: { name: "Own HTML", finds: "code embed frame", says: "in a frame of its own, shut off from the page" },
+  checkout: { name: "Order form", finds: "checkout payment card", says: "takes the order" },
+  receipt: { name: "Receipt", finds: "order lines bought", says: "what was bought, with its tax" },
+  columns: { name: "Columns", finds: "side by side two three", says: "blocks side by side" },
+};
+
+const plain = { hide: [], space: "normal" } as const;
+const base = (id: string) => ({ ...plain, hide: [], id });
+
+/** A fresh block of a type. `newId` makes ids that no block of the page has. */
+export const newBlock = (type: BlockType, newId: () => string): Block => {
+  if (type === "columns")
+    return { ...base(newId()), type, ratio: "even", columns: [[newLeaf("text", newId)], [newLeaf("picture", newId)]], lastFirst: false };
+  return newLeaf(type, newId);
+};
+
+/** A fresh block of a type that may stand in a column. */
+export const newLeaf = (type: Exclude<BlockType, "columns">, newId: () => string): LeafBlock => {
+  const own = base(newId());
+  switch (type) {
+    case "headline":
+      return { ...own, type, text: "", level: "heading", centred: false };
+    case "text":
+      return { ...own, type, rich: richOf(""), size: "normal" };
+    case "picture":
+      return { ...own, type, media: null, alt: "", decorative: false, shape: "own", caption: "" };
+    case "video":
+      return { ...own, type, media: null, url: null, poster: null, captions: null, label: "", press: null };
+    case "form":
+      return {
+        ...own,
+        type,
+        over: false,
+        heading: "",
+        fields: [{ id: newId(), is: "firstName", label: "First name", required: true, kind: "text", choices: [] }],
+        button: "Put me on the list",
+        note: "",
+      };
+    case "button":
+      return { ...own, type, label: "Go on", target: { to: "next" }, look: "main", note: "" };
+    case "countdown":
+      return { ...own, type, form: "inline" };
+    case "price":
+      return { ...own, type, words: "", button: "Go to the checkout", target: { to: "checkout", over: false } };
+    case "seats":
+      return { ...own, type, words: "seats left" };
+    case "offer":
+      return { ...own, type, yes: "Yes, add it to my order", no: "No, thank you" };
+    case "testimonial":
+      return { ...own, type, quote: "", name: "", role: "", media: null };
+    case "benefits":
+      return { ...own, type, items: [""], mark: "stitch" };
+    case "questions":
+      return { ...own, type, items: [{ question: "", answer: "" }], folded: false };
+    case "rule":
+      return { ...own, type, look: "hair" };
+    case "badges":
+      return { ...own, type, items: [""] };
+    case "guarantee":
+      return { ...own, type, heading: "", words: "" };
+    case "html":
+      return { ...own, type, title: "", code: "", height: "normal" };
+    case "checkout":
+      return { ...own, type, start: "Go on to the payment", pay: "Pay now" };
+    case "receipt":
+      return { ...own, type };
+  }
+};

@@ -1,0 +1,162 @@
+import { z } from "zod";
+import { richText } from "./rich";
+import { outsideAddress, target } from "./target";
+
+export const devices = ["desktop", "tablet", "phone"] as const;
+export type Device = (typeof devices)[number];
+
+/** Space above a block or inside a section, by steps and not by pixels: they keep their proportion on every width. */
+export const spaceSteps = ["none", "small", "normal", "large"] as const;
+export type SpaceStep = (typeof spaceSteps)[number];
+export const sizeSteps = ["small", "normal", "large"] as const;
+
+const id = z.string().regex(/^[a-z0-9-]{1,40}$/);
+/** Words of the vendor. NUL and half characters have no place in any text, and the database takes none. */
+export const line = (most: number) =>
+  z
+    .string()
+    .max(most, `${most.toLocaleString("en")} characters at most.`)
+    .overwrite((text) => text.replaceAll("\0", "").toWellFormed());
+const mediaId = z.uuid().nullable();
+
+const every = {
+  id,
+  /** Widths on which the block is not shown. */
+  hide: z.array(z.enum(devices)).max(3),
+  space: z.enum(spaceSteps),
+};
+
+export const ownFieldKinds = ["text", "choice", "tick"] as const;
+/** A field of an opt-in form beside the address, which is always asked. */
+export const formField = z.object({
+  id,
+  /** The person's own columns, or a field of the vendor's. */
+  is: z.enum(["firstName", "lastName", "phone", "own"]),
+  label: line(80),
+  required: z.boolean(),
+  /** How a field of the vendor's own is answered. */
+  kind: z.enum(ownFieldKinds),
+  choices: z.array(line(80)).max(20),
+});
+export type FormField = z.infer<typeof formField>;
+
+const headline = z.object({
+  ...every,
+  type: z.literal("headline"),
+  text: line(160),
+  level: z.enum(["title", "heading", "small"]),
+  centred: z.boolean(),
+});
+const text = z.object({ ...every, type: z.literal("text"), rich: richText, size: z.enum(sizeSteps) });
+const picture = z.object({
+  ...every,
+  type: z.literal("picture"),
+  media: mediaId,
+  alt: line(250),
+  /** Only an ornament: readers of screens pass over it. */
+  decorative: z.boolean(),
+  shape: z.enum(["own", "wide", "square", "tall"]),
+  caption: line(200),
+});
+const video = z.object({
+  ...every,
+  type: z.literal("video"),
+  /** A film that was uploaded, or an address of one. */
+  media: mediaId,
+  url: outsideAddress.nullable(),
+  poster: mediaId,
+  captions: mediaId,
+  /** What the film shows, in words. */
+  label: line(160),
+  /** Where a press leads instead of playing: a form over the page, for an opt-in over a video poster. */
+  press: target.nullable(),
+});
+const form = z.object({
+  ...every,
+  type: z.literal("form"),
+  /** In its place, or opened over the page by a button or a poster. */
+  over: z.boolean(),
+  heading: line(160),
+  fields: z.array(formField).max(8),
+  button: line(60),
+  note: line(300),
+});
+const button = z.object({
+  ...every,
+  type: z.literal("button"),
+  label: line(60),
+  target,
+  look: z.enum(["main", "plain"]),
+  note: line(200),
+});
+const countdown = z.object({ ...every, type: z.literal("countdown"), form: z.enum(["inline", "card"]) });
+const price = z.object({ ...every, type: z.literal("price"), words: line(200), button: line(60), target });
+const seats = z.object({ ...every, type: z.literal("seats"), words: line(120) });
+const offer = z.object({ ...every, type: z.literal("offer"), yes: line(60), no: line(60) });
+const testimonial = z.object({ ...every, type: z.literal("testimonial"), quote: line(1200), name: line(80), role: line(120), media: mediaId });
+const benefits = z.object({
+  ...every,
+  type: z.literal("benefits"),
+  items: z.array(line(300)).max(40),
+  mark: z.enum(["stitch", "number", "rule"]),
+});
+const questions = z.object({
+  ...every,
+  type: z.literal("questions"),
+  items: z.array(z.object({ question: line(200), answer: line(2000) })).max(60),
+  folded: z.boolean(),
+});
+const rule = z.object({ ...every, type: z.literal("rule"), look: z.enum(["hair", "thick", "double"]) });
+const badges = z.object({ ...every, type: z.literal("badges"), items: z.array(line(60)).max(8) });
+const guarantee = z.object({ ...every, type: z.literal("guarantee"), heading: line(120), words: line(600) });
+const html = z.object({ ...every, type: z.literal("html"), title: line(120), code: line(20_000), height: z.enum(sizeSteps) });
+const checkout = z.object({ ...every, type: z.literal("checkout"), start: line(60), pay: line(60) });
+const receipt = z.object({ ...every, type: z.literal("receipt") });
+
+/** Blocks that stand anywhere, in a column as well. */
+const leaves = [
+  headline,
+  text,
+  picture,
+  video,
+  form,
+  button,
+  countdown,
+  price,
+  seats,
+  offer,
+  testimonial,
+  benefits,
+  questions,
+  rule,
+  badges,
+  guarantee,
+  html,
+  checkout,
+  receipt,
+] as const;
+export const leafBlock = z.discriminatedUnion("type", leaves);
+export type LeafBlock = z.infer<typeof leafBlock>;
+
+const columns = z.object({
+  ...every,
+  type: z.literal("columns"),
+  ratio: z.enum(["even", "left", "right"]),
+  columns: z.array(z.array(leafBlock).max(40)).min(2, "Two columns at least.").max(3, "Three columns at most."),
+  /** On a phone the last column comes first. */
+  lastFirst: z.boolean(),
+});
+
+export const block = z.discriminatedUnion("type", [...leaves, columns]);
+export type Block = z.infer<typeof block>;
+export type BlockType = Block["type"];
+export type BlockOf<T extends BlockType> = Extract<Block, { type: T }>;
+
+export const section = z.object({
+  id,
+  ground: z.enum(["paper", "sunk", "second", "accent"]),
+  width: z.enum(["narrow", "normal", "full"]),
+  space: z.enum(spaceSteps),
+  blocks: z.array(block).max(300, "300 blocks in a section at most."),
+});
+export type Section = z.infer<typeof section>;

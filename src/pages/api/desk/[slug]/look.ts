@@ -1,0 +1,9 @@
+import type { APIRoute } from "astro";
+import { look } from "../../../../core/pages";
+import { deskEndpoint } from "../../../../server/app/endpoint";
+import { deskLaunch } from "../../../../server/launch/deskLaunch";
+import { setLook } from "../../../../server/pages/look";
+
+export const POST: APIRoute = deskEndpoint(look, async ({ app, em, user, body, params }) =>
+  setLook(em, user, (await deskLaunch(em, params["slug"])).launch.id, body, app.config.INKBELL_VENDOR),
+);

@@ -1,0 +1,8 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../server/app/endpoint";
+import { changeMedia, mediaChange } from "../../../../server/pages/media";
+
+export const POST: APIRoute = deskEndpoint(mediaChange, async ({ em, user, body, params }) =>
+  changeMedia(em, user, z.uuid().parse(params["id"]), body),
+);

@@ -1,0 +1,9 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { copyPage, copyPageRequest } from "../../../../../server/pages/addPage";
+
+export const POST: APIRoute = deskEndpoint(copyPageRequest, async ({ em, user, body, params }) => {
+  const { page, slug } = await copyPage(em, user, z.uuid().parse(params["id"]), body);
+  return { address: `/desk/${slug}/pages/${page.key}` };
+});

@@ -1,0 +1,8 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { sharePreview } from "../../../../../server/pages/share";
+
+export const POST: APIRoute = deskEndpoint(z.object({}), async ({ app, em, user, params, now }) => ({
+  address: await sharePreview(app, em, user, z.uuid().parse(params["id"]), now),
+}));

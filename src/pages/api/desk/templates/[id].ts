@@ -1,0 +1,9 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../server/app/endpoint";
+import { dropTemplate } from "../../../../server/pages/templates";
+
+/** Throws a template away. */
+export const POST: APIRoute = deskEndpoint(z.object({ drop: z.literal(true) }), async ({ em, user, params }) =>
+  dropTemplate(em, user, z.uuid().parse(params["id"])),
+);

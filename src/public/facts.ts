@@ -1,0 +1,50 @@
+import type { AddressView, LaunchPlan, LaunchView } from "../core/launch";
+import type { TaxedAmount, TaxMode } from "../core/offers";
+import type { Html } from "./html";
+
+export type Values = Record<string, string | undefined>;
+export type Errors = Record<string, string | undefined>;
+
+/** Where the order of this visitor stands, as the page that asked for it shows it. */
+export type OrderFacts =
+  | { step: "start"; action: string }
+  | {
+      step: "pay";
+      action: string;
+      editHref: string;
+      checkout: string;
+      productName: string;
+      amount: TaxedAmount;
+      currency: string;
+      taxMode: TaxMode;
+      cardFieldUrl: string;
+      kept: Values;
+    }
+  /** The payment is being confirmed elsewhere. */
+  | { step: "waiting"; href: string }
+  | { step: "offer"; action: string; order: string; stepId: string; amount: TaxedAmount; currency: string; productName: string; last4: string }
+  | { step: "receipt"; number: number; lines: { name: string; gross: number; tax: number }[]; currency: string; email: string };
+
+/** What the holes of a page are filled from: the launch, who looks and when, and what came of their last step. */
+export interface PageFacts {
+  plan: LaunchPlan;
+  seen: LaunchView;
+  address: AddressView;
+  /** The page that answers. */
+  key: string;
+  now: Date;
+  /** Where the app is reached, without a slash at the end. */
+  origin: string;
+  vendor: string;
+  product: { name: string; description: string; taxMode: TaxMode; refundDays: number };
+  /** The sentence beside the box of an opt-in form. */
+  consent: string;
+  /** A form that came back: which, what was typed, what is wrong. */
+  form: { block?: string; values: Values; errors: Errors };
+  /** The form that was just filled in; "" where none is named. */
+  listed?: string;
+  notice?: Html;
+  order?: OrderFacts;
+  /** What the page says of itself where it is shared. */
+  words: { title: string; description: string; picture?: string };
+}

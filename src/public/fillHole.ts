@@ -1,0 +1,80 @@
+import { hrefOf, type BlockOf, type Hole, type Target, type WayPages } from "../core/pages";
+import { countdownBlocks } from "./countdown";
+import type { OrderFacts, PageFacts } from "./facts";
+import { checkoutStartForm, offerForms, optedInNotice, optInForm, payForm, priceLines, receipt, waitingBlock } from "./forms";
+import { html, type Html } from "./html";
+import { metaTags } from "./meta";
+
+const blockForm = (block: BlockOf<"form">, facts: PageFacts): Html => {
+  const base = `/l/${facts.plan.slug}`;
+  const mine = facts.form.block === block.id || facts.form.block === undefined;
+  const [values, errors] = mine ? [facts.form.values, facts.form.errors] : [{}, {}];
+  const listed = facts.listed === block.id || facts.listed === "";
+  const wrong = Object.keys(errors).length > 0 || (mine && facts.notice);
+  const form = listed
+    ? optedInNotice()
+    : html`${mine && facts.notice}${optInForm({ action: `${base}/do/opt-in`, page: facts.key, block, consent: facts.consent }, values, errors)}`;
+  if (!block.over) return form;
+  // Without script the address opens it; when it comes back with something to say it stands open.
+  return html`<dialog class="over" id="over-${block.id}" aria-label="${block.heading || block.button}"${(listed || wrong) && html` open`}><a class="shut" href="#" data-shut>Close</a>${form}</dialog>`;
+};
+
+const orderForm = (
+  hole: Extract<Hole, { kind: "checkout" | "offer" | "receipt" }>,
+  order: OrderFacts | undefined,
+  { form, notice }: PageFacts,
+): Html | undefined => {
+  if (!order) return notice;
+  if (order.step === "waiting") return html`${notice}${waitingBlock(order.href)}`;
+  if (hole.kind === "checkout" && order.step === "start")
+    return html`${notice}${checkoutStartForm(order.action, hole.block.start, form.values, form.errors)}`;
+  if (hole.kind === "checkout" && order.step === "pay") return html`${notice}${payForm(order, hole.block.pay, form.errors)}`;
+  if (hole.kind === "offer" && order.step === "offer") return html`${notice}${offerForms(order, hole.block.yes, hole.block.no)}`;
+  return hole.kind === "receipt" && order.step === "receipt" ? html`${notice}${receipt(order)}` : notice;
+};
+
+/** What stands in a hole for this person at this instant. */
+export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
+  const { plan, seen, address, now, product } = facts;
+  switch (hole.kind) {
+    case "bars":
+    case "inline":
+    case "card":
+      return countdownBlocks(plan, seen.countdown, address.countdown, now)[hole.kind];
+    case "countdown":
+      return countdownBlocks(plan, seen.countdown, [hole.form], now)[hole.form];
+    case "notice":
+      return facts.notice?.text;
+    case "form":
+      return blockForm(hole.block, facts).text;
+    case "price":
+      return priceLines(address.price!, seen.seats, product.taxMode, hole.block.words, plan.zone).text;
+    case "seats":
+      return seen.seats && html`<p class="seats"><b>${seen.seats.left}</b> of ${seen.seats.of} ${hole.words}</p>`.text;
+    case "refundDays":
+      return html`${product.refundDays} days.`.text;
+    case "checkout":
+    case "offer":
+    case "receipt":
+      return orderForm(hole, facts.order, facts)?.text;
+    case "meta":
+      return metaTags(facts).text;
+    case "href":
+      return undefined;
+  }
+};
+
+/** The attributes of a link. A target that leads to nothing is no link at all. */
+export const hrefAttributes = (way: WayPages, from: string, to: Target): string => {
+  const href = hrefOf(way, from, to);
+  if (href === undefined) return ' aria-disabled="true"';
+  const how =
+    to.to === "form"
+      ? html` data-over="over-${to.block}"`
+      : to.to === "checkout" && to.over
+        ? html` data-frame`
+        : to.to === "outside"
+          ? html` rel="noopener"`
+          : undefined;
+  return html` href="${href}"${how}`.text;
+};

@@ -1,0 +1,87 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import type { PageKind } from "../../core/launch";
+import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
+import { Page, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { found, Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
+import { fromTemplate } from "./templates";
+
+const address = z
+  .string()
+  .trim()
+  .toLowerCase()
+  .regex(/^[a-z0-9-]+(\/[a-z0-9-]+){0,2}$/, "Letters, digits and hyphens; a slash makes a folder, such as bonus/pattern-one.")
+  .max(80, "80 characters at most.")
+  .refine((text) => !/^(do|charge|frame)(\/|$)/.test(text), "This address is taken by the program.");
+
+export const addPageRequest = z.object({
+  address,
+  headline: z.string().trim().max(160, "160 characters at most."),
+  /** A ready template, or one of the vendor's own by its id. */
+  template: z.string().max(60).default("episode-read"),
+  /** The page whose look it takes over; empty follows the launch. */
+  lookFrom: z.string().max(80).default(""),
+});
+
+/** One order form is all a launch can have; of every other kind there may be several. */
+const single: PageKind[] = ["checkout"];
+
+const mayAdd = (bundle: LaunchBundle, slug: string, kind: PageKind): void => {
+  if (bundle.pages.some((page) => page.slug === slug || page.key === slug))
+    throw new Refusal(422, "fields", "The page was not added.", { address: "This launch has a page at this address already." });
+  if (single.includes(kind) && bundle.pages.some((page) => page.kind === kind))
+    throw new Refusal(422, "fields", "The page was not added.", { template: "A launch has one checkout, and this one has it already." });
+};
+
+const create = async (em: EntityManager, bundle: LaunchBundle, slug: string, kind: PageKind, draft: PageContent): Promise<Page> =>
+  em.transactional(async (tx) => {
+    const page = tx.create(Page, {
+      id: randomUUID(),
+      launchId: bundle.launch.id,
+      kind,
+      key: slug,
+      slug,
+      draft,
+      published: null,
+      compiled: null,
+      publishedAt: null,
+      version: 1,
+    });
+    await tx.persist(page).flush();
+    await launchChanged(tx);
+    return page;
+  });
+
+/** Adds a page to a launch, as a draft, from a template. Its address names it. */
+export const addPage = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, request: z.infer<typeof addPageRequest>): Promise<Page> => {
+  mustWrite(user);
+  const made = await fromTemplate(em, request.template, bundle.product.name);
+  if (!made) throw new Refusal(422, "fields", "The page was not added.", { template: "There is no such template." });
+  mayAdd(bundle, request.address, made.kind);
+  const draft = request.headline ? withHeadline(made.content, request.headline) : made.content;
+  const like = bundle.pages.find(({ key }) => key === request.lookFrom);
+  return create(em, bundle, request.address, made.kind, { ...draft, look: like?.draft.look ?? draft.look });
+};
+
+export const copyPageRequest = z.object({ launch: z.string().max(80), address });
+
+/** Copies a page's draft into a launch, its own or another. Where that launch looks different the copy keeps the look it had. */
+export const copyPage = async (
+  em: EntityManager,
+  user: DeskUser,
+  pageId: string,
+  request: z.infer<typeof copyPageRequest>,
+): Promise<{ page: Page; slug: string }> => {
+  mustWrite(user);
+  const from = found(await em.findOne(Page, { id: pageId }), "page");
+  const source = found(await loadBundle(em, { id: from.launchId }), "launch");
+  const bundle = found(await loadBundle(em, { slug: request.launch }), "launch");
+  mayAdd(bundle, request.address, from.kind);
+  const same = JSON.stringify(source.launch.look) === JSON.stringify(bundle.launch.look);
+  const draft = withNewIds(from.draft, () => randomUUID().slice(0, 8));
+  const page = await create(em, bundle, request.address, from.kind, { ...draft, look: draft.look ?? (same ? null : source.launch.look) });
+  return { page, slug: bundle.launch.slug };
+};

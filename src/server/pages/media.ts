@@ -1,0 +1,159 @@
+import { createHash, randomUUID } from "node:crypto";
+import sharp from "sharp";
+import { z } from "zod";
+import { widthsFor, type Media as MediaFacts } from "../../core/pages";
+import { Media, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { found, Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { mediaFacts } from "./compileFor";
+
+const mib = 1024 * 1024;
+/** The largest uploads: a picture, a film, a file with captions. */
+export const mostBytes = { picture: 15 * mib, video: 80 * mib, captions: mib };
+const mostPixels = 60_000_000;
+
+const refuse = (message: string): never => {
+  throw new Refusal(422, "fields", message, { file: message });
+};
+const startsWith = (body: Buffer, at: number, text: string) => body.subarray(at, at + text.length).toString("latin1") === text;
+
+interface Kept {
+  kind: MediaFacts["kind"];
+  width: number;
+  height: number;
+  widths: number[];
+  extension: string;
+  files: { name: string; body: Buffer }[];
+}
+
+/** A picture in its widths and formats, turned as its camera meant it, without what its camera wrote into it. */
+const keepPicture = async (body: Buffer): Promise<Kept> => {
+  if (body.length > mostBytes.picture)
+    refuse(`This picture weighs ${Math.ceil(body.length / mib)} MB; 15 MB is the most. Save it smaller and try again.`);
+  const read = async () => {
+    const image = sharp(body, { limitInputPixels: mostPixels, failOn: "error" });
+    const { format, width, height, orientation, pages } = await image.metadata();
+    return { format, width, height, pages, turned: (orientation ?? 1) >= 5 };
+  };
+  const { format, width, height, turned } = await read().catch(() =>
+    refuse("This file is damaged, or it is no picture. JPEG, PNG, WebP, AVIF and GIF can be read."),
+  );
+  if (!["jpeg", "png", "webp", "heif", "gif"].includes(format ?? ""))
+    refuse(
+      format === "svg"
+        ? "Drawings in SVG can carry programs and are not taken. Save it as PNG, large enough."
+        : "JPEG, PNG, WebP, AVIF and GIF can be read.",
+    );
+  const [wide, high] = turned ? [height, width] : [width, height];
+  if (wide < 16 || high < 16) refuse(`This picture is ${wide} by ${high} pixels: too small to be seen.`);
+  const widths = widthsFor(wide);
+  // Written anew, so nothing of the old file is left: no place, no camera, no thumbnail.
+  const made = await Promise.all(
+    widths.flatMap((to) => {
+      const sized = () => sharp(body, { limitInputPixels: mostPixels }).rotate().resize({ width: to });
+      return [
+        sized()
+          .webp({ quality: 80 })
+          .toBuffer()
+          .then((file) => ({ name: `${to}.webp`, body: file })),
+        sized()
+          .avif({ quality: 52, effort: 2 })
+          .toBuffer()
+          .then((file) => ({ name: `${to}.avif`, body: file })),
+      ];
+    }),
+  ).catch(() => refuse("This picture could not be read to its end. It may be damaged; export it anew and try again."));
+  const largest = widths.at(-1)!;
+  return { kind: "picture", width: largest, height: Math.round((high * largest) / wide), widths, extension: "webp", files: made };
+};
+
+const keepVideo = (body: Buffer, extension: string): Kept => {
+  if (body.length > mostBytes.video)
+    refuse(`This film weighs ${Math.ceil(body.length / mib)} MB; 80 MB is the most. Put it where films are kept and give its address.`);
+  return { kind: "video", width: 0, height: 0, widths: [], extension, files: [{ name: `film.${extension}`, body }] };
+};
+
+/** What an upload is, by its first bytes: names and types that come along are not believed. */
+const keep = async (body: Buffer): Promise<Kept> => {
+  if (body.length === 0) refuse("The file is empty.");
+  if (startsWith(body, 4, "ftyp") && !["avif", "avis", "heic", "mif1"].includes(body.subarray(8, 12).toString("latin1")))
+    return keepVideo(body, "mp4");
+  if (body.subarray(0, 4).equals(Buffer.from([0x1a, 0x45, 0xdf, 0xa3]))) return keepVideo(body, "webm");
+  if (startsWith(body, 0, "WEBVTT") || startsWith(body, 3, "WEBVTT")) {
+    if (body.length > mostBytes.captions) refuse("These captions weigh more than 1 MB.");
+    return { kind: "captions", width: 0, height: 0, widths: [], extension: "vtt", files: [{ name: "captions.vtt", body }] };
+  }
+  return keepPicture(body);
+};
+
+const nameOf = (name: string): string =>
+  name
+    .replace(/^.*[\\/]/, "")
+    .replace(/[\u0000-\u001f]/g, "")
+    .slice(0, 120) || "upload";
+
+/** Keeps an upload. The same bytes again are the same upload. Refuses with words that say what to do. */
+export const upload = async (em: EntityManager, user: Pick<DeskUser, "id" | "role">, name: string, body: Buffer, now: Date): Promise<MediaFacts> => {
+  mustWrite(user as DeskUser);
+  return storeMedia(em, user.id, name, body, now);
+};
+
+/** Makes the files of an upload and writes them down, all or nothing. */
+export const storeMedia = async (em: EntityManager, userId: string | null, name: string, body: Buffer, now: Date): Promise<MediaFacts> => {
+  const hash = createHash("sha256").update(body).digest("hex").slice(0, 24);
+  const known = await em.findOne(Media, { hash });
+  if (known) return mediaFacts(known);
+  const { files, ...kept } = await keep(body);
+  return em.transactional(async (tx) => {
+    const media = tx.create(Media, {
+      ...kept,
+      id: randomUUID(),
+      name: nameOf(name),
+      hash,
+      alt: "",
+      focalX: 2,
+      focalY: 2,
+      bytes: files.reduce((sum, file) => sum + file.body.length, 0),
+      createdAt: now,
+      createdBy: userId,
+    });
+    await tx.persist(media).flush();
+    for (const file of files) await tx.execute("insert into media_file (media_id, name, body) values (?, ?, ?)", [media.id, file.name, file.body]);
+    return mediaFacts(media);
+  });
+};
+
+/** All uploads, the latest first. */
+export const listMedia = async (em: EntityManager): Promise<MediaFacts[]> =>
+  (await em.find(Media, {}, { orderBy: { createdAt: -1, id: 1 }, limit: 500 })).map(mediaFacts);
+
+export const mediaChange = z.object({
+  alt: z.string().trim().max(250, "250 characters at most.").optional(),
+  focal: z.tuple([z.number().int().min(0).max(4), z.number().int().min(0).max(4)]).optional(),
+});
+
+/** Changes the words of a picture, or what of it stays in sight. Pages that were published keep what they had until they are published again. */
+export const changeMedia = async (
+  em: EntityManager,
+  user: DeskUser,
+  id: string,
+  { alt, focal }: z.infer<typeof mediaChange>,
+): Promise<MediaFacts> => {
+  mustWrite(user);
+  const media = found(await em.findOne(Media, { id }), "upload");
+  Object.assign(media, { ...(alt === undefined ? {} : { alt }), ...(focal ? { focalX: focal[0], focalY: focal[1] } : {}) });
+  await em.flush();
+  return mediaFacts(media);
+};
+
+/** One file of an upload, by its public name (`<hash>-<file>`). */
+export const mediaFile = async (em: EntityManager, name: string): Promise<Buffer | undefined> => {
+  const [, hash, file] = /^([0-9a-f]{24})-([a-z0-9.]+)$/.exec(name) ?? [];
+  if (!hash || !file) return undefined;
+  const rows = await em.execute<{ body: Buffer }[]>(
+    "select f.body from media_file f join media m on m.id = f.media_id where m.hash = ? and f.name = ?",
+    [hash, file],
+  );
+  return rows[0]?.body;
+};

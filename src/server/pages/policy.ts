@@ -1,0 +1,39 @@
+import { createHash } from "node:crypto";
+import { standardLook } from "../../core/pages";
+import { styleOf } from "../../public/themes";
+import type { App } from "../app/app";
+import { cookie, linkCookie, visitorCookie, type PublicAnswer } from "./publicRequest";
+
+/** SHA-256, base64: as policies name the style they let through. */
+export const sha256 = (text: string): string => createHash("sha256").update(text).digest("base64");
+
+/** The headers of a public page whose style has this hash. */
+export const publicHeaders = (app: App, styleHash: string): Record<string, string> => {
+  const cards = new URL(app.cards.fieldUrl).origin;
+  return {
+    "content-type": "text/html; charset=utf-8",
+    // Each answer depends on the person and the instant.
+    "cache-control": "private, no-store",
+    "content-security-policy": `default-src 'none'; script-src 'self'; style-src 'sha256-${styleHash}'; font-src 'self'; img-src 'self'; media-src 'self' https:; connect-src 'self'; frame-src 'self' ${cards}; form-action 'self' ${cards}; base-uri 'none'; frame-ancestors 'self'`,
+    "x-content-type-options": "nosniff",
+    "referrer-policy": "same-origin",
+  };
+};
+
+const plainStyle = styleOf(standardLook);
+const plainHash = sha256(plainStyle);
+
+/** Goes on to another address. */
+export const redirect = (app: App, location: string, visitorId?: string, link?: string): PublicAnswer => ({
+  status: 303,
+  body: "",
+  headers: { ...publicHeaders(app, plainHash), location },
+  cookies: [...(visitorId ? [cookie(app, visitorCookie, visitorId)] : []), ...(link ? [cookie(app, linkCookie, link)] : [])],
+});
+
+/** A page of two sentences, where there is none of the vendor's. */
+export const messagePage = (app: App, status: number, headline: string, text: string): PublicAnswer => ({
+  status,
+  headers: { ...publicHeaders(app, plainHash), "x-robots-tag": "noindex" },
+  body: `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${headline}</title><style>${plainStyle}</style></head><body><main class="sec p3"><div class="in"><h1>${headline}</h1><p class="z-large s2">${text}</p></div></main></body></html>`,
+});

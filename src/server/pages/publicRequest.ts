@@ -1,0 +1,45 @@
+import type { Errors, Values } from "../../public/facts";
+import type { App } from "../app/app";
+
+export interface PublicRequest {
+  slug: string;
+  path: string;
+  query: URLSearchParams;
+  /** From the first-party cookie; undefined on a first visit. */
+  visitorId?: string;
+  /** The person's link that an earlier visit left in this browser. */
+  keptLink?: string;
+  /** Only looked at (a HEAD request, a browser that fetches ahead): starts and stops no clock. */
+  passive?: boolean;
+  acceptLanguage?: string;
+  /** A form that came back: what was typed, and what is wrong with it. */
+  form?: { block?: string; values: Values; errors: Errors; message?: string; status?: number };
+}
+
+export interface PublicAnswer {
+  status: number;
+  body: string;
+  headers: Record<string, string>;
+  cookies?: string[];
+}
+
+export const visitorCookie = "ib_v";
+export const linkCookie = "ib_k";
+const isVisitorId = (text: string | undefined): text is string =>
+  /^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/.test(text ?? "");
+
+/** The visitor's id in a `Cookie` header, if it is one. */
+export const visitorOf = (cookies: string | null | undefined): string | undefined => {
+  const value = /(?:^|;\s*)ib_v=([^;]+)/.exec(cookies ?? "")?.[1];
+  return isVisitorId(value) ? value : undefined;
+};
+
+/** The person's link kept in a `Cookie` header. Whether it is a true one is found out when it is read. */
+export const keptLinkOf = (cookies: string | null | undefined): string | undefined => /(?:^|;\s*)ib_k=([\w.-]+)/.exec(cookies ?? "")?.[1];
+
+/** The region a browser says its language is from, as a first guess of the country until the checkout knows it. */
+export const guessCountry = (acceptLanguage: string | undefined): string | undefined => /^[a-z]{2,3}-([A-Z]{2})\b/.exec(acceptLanguage ?? "")?.[1];
+
+/** A first-party cookie that no script reads. An empty value takes it away. */
+export const cookie = (app: App, name: string, value: string): string =>
+  `${name}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${value ? 31_536_000 : 0}${app.config.origin.startsWith("https:") ? "; Secure" : ""}`;

@@ -1,0 +1,55 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import { pageContent, purposes, templateOf, withNewIds, type PageContent, type Purpose } from "../../core/pages";
+import { Page, PageTemplate, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { found } from "../app/refusal";
+import { mustWrite } from "../app/session";
+
+const shortId = () => randomUUID().slice(0, 8);
+
+export const templateRequest = z.object({
+  page: z.uuid(),
+  name: z.string().trim().min(1, "Give the template a name.").max(80, "80 characters at most."),
+  purpose: z.enum(purposes),
+});
+
+/** Keeps a page's draft as a template of the vendor's own. Later changes of the page do not change it. */
+export const keepTemplate = async (em: EntityManager, user: DeskUser, request: z.infer<typeof templateRequest>, now: Date): Promise<PageTemplate> => {
+  mustWrite(user);
+  const page = found(await em.findOne(Page, { id: request.page }), "page");
+  const { name, purpose } = request;
+  const kept = em.create(PageTemplate, { id: randomUUID(), name, purpose, kind: page.kind, content: page.draft, createdAt: now, userId: user.id });
+  await em.persist(kept).flush();
+  return kept;
+};
+
+/** Throws one of the vendor's own templates away; pages made from it stay. */
+export const dropTemplate = async (em: EntityManager, user: DeskUser, id: string): Promise<void> => {
+  mustWrite(user);
+  await em.nativeDelete(PageTemplate, { id });
+};
+
+export interface OwnTemplate {
+  id: string;
+  name: string;
+  kind: Page["kind"];
+  purpose: Purpose;
+  content: PageContent;
+}
+
+/** The vendor's own templates, by name. */
+export const ownTemplates = async (em: EntityManager): Promise<OwnTemplate[]> =>
+  (await em.find(PageTemplate, {}, { orderBy: { name: 1 } })).map(({ id, name, kind, purpose, content }) => ({ id, name, kind, purpose, content }));
+
+/** The page that a template makes, ready-made or the vendor's own, with ids of its own. Undefined where there is none of that name. */
+export const fromTemplate = async (
+  em: EntityManager,
+  template: string,
+  product: string,
+): Promise<{ kind: Page["kind"]; content: PageContent } | undefined> => {
+  const ready = templateOf(template);
+  if (ready) return { kind: ready.kind, content: withNewIds(ready.make(product), shortId) };
+  const own = z.uuid().safeParse(template).success ? await em.findOne(PageTemplate, { id: template }) : null;
+  return own ? { kind: own.kind, content: pageContent.parse(withNewIds(own.content, shortId)) } : undefined;
+};

@@ -1,0 +1,309 @@
+import type { ReactNode } from "react";
+import type { ownFieldKinds } from "../../core/pages";
+import { sizeSteps, type Block, type BlockOf } from "../../core/pages";
+import { Field } from "../kit/Field";
+import { Select } from "../kit/Select";
+import type { Editing } from "./editing";
+import styles from "./editor.module.css";
+import { ListField } from "./fields/ListField";
+import { MediaField } from "./fields/MediaField";
+import { RichField } from "./fields/RichField";
+import { TargetField } from "./fields/TargetField";
+
+/** A choice among words that are their own labels, or a list of pairs. */
+const choices = (words: readonly string[] | readonly (readonly [string, string])[]) =>
+  words.map((one) => (typeof one === "string" ? { value: one, label: one } : { value: one[0], label: one[1] }));
+
+const shapes = [
+  ["own", "as it is"],
+  ["wide", "wide, 16 to 9"],
+  ["square", "square"],
+  ["tall", "tall, 3 to 4"],
+] as const;
+const asked = [
+  ["firstName", "first name"],
+  ["lastName", "last name"],
+  ["phone", "telephone"],
+  ["own", "a question of yours"],
+] as const;
+
+/** The fields of one block. */
+export const BlockFields = ({ block, editing }: { block: Block; editing: Editing }) => {
+  const { change, wrong, media, onMedia } = editing;
+  const put = (field: string) => (value: unknown) => change(block.id, field, { [field]: value });
+  const own = block as unknown as Record<string, unknown>;
+  const words = (field: string, label: string, rest: { rows?: number; hint?: string } = {}) => (
+    <Field
+      key={field}
+      label={label}
+      {...(rest.rows === undefined ? {} : { rows: rest.rows })}
+      hint={rest.hint}
+      value={String(own[field])}
+      wrong={wrong(block.id, field)}
+      onChange={(event: { currentTarget: { value: string } }) => put(field)(event.currentTarget.value)}
+    />
+  );
+  const pick = (field: string, label: string, options: Parameters<typeof choices>[0]) => (
+    <Select
+      key={field}
+      label={label}
+      value={String(own[field])}
+      options={choices(options)}
+      onChange={(event) => put(field)(event.currentTarget.value)}
+    />
+  );
+  const tick = (field: string, label: string) => (
+    <label key={field} className={styles.tick}>
+      <input type="checkbox" checked={Boolean(own[field])} onChange={(event) => put(field)(event.currentTarget.checked)} /> {label}
+    </label>
+  );
+  const upload = (field: string, label: string, kind: "picture" | "video" | "captions", also?: (alt: string) => Partial<Block>) => (
+    <MediaField
+      key={field}
+      label={label}
+      kind={kind}
+      value={own[field] as string | null}
+      all={media}
+      wrong={wrong(block.id, field)}
+      onMedia={onMedia}
+      onChange={(id, chosen) => change(block.id, field, { [field]: id, ...(chosen && also ? also(chosen.alt) : {}) })}
+    />
+  );
+  const lines = (field: string, label: string, more: string, most: number) => (
+    <ListField
+      key={field}
+      label={label}
+      items={own[field] as string[]}
+      fresh=""
+      more={more}
+      most={most}
+      wrong={wrong(block.id, field)}
+      onChange={put(field)}
+    >
+      {(item, set, index) => <Field label={`Entry ${index + 1}`} value={item} onChange={(event) => set(event.currentTarget.value)} />}
+    </ListField>
+  );
+  const target = (field: "target" | "press", label: string, none?: string) => (
+    <TargetField
+      key={field}
+      label={label}
+      value={own[field] as never}
+      none={none}
+      editing={editing}
+      wrong={wrong(block.id, field)}
+      onChange={put(field)}
+    />
+  );
+
+  const fields: { [T in Block["type"]]: (block: BlockOf<T>) => ReactNode } = {
+    headline: () => [
+      words("text", "Headline"),
+      pick("level", "Rank", [
+        ["title", "the page's title"],
+        ["heading", "a heading"],
+        ["small", "a small heading"],
+      ]),
+      tick("centred", "In the middle"),
+    ],
+    text: ({ rich }) => [
+      <RichField key="rich" label="Words" value={rich} wrong={wrong(block.id, "rich")} onChange={put("rich")} />,
+      pick("size", "Size", sizeSteps),
+    ],
+    picture: ({ decorative }) => [
+      upload("media", "Picture", "picture", (alt) => ({ alt })),
+      !decorative && words("alt", "What it shows", { hint: "For those who cannot see it." }),
+      tick("decorative", "Only an ornament"),
+      pick("shape", "Shape", shapes),
+      words("caption", "Words below it"),
+    ],
+    video: ({ press, url, media: film }) => [
+      upload("poster", "Poster", "picture"),
+      words("label", "What it shows", { hint: "Said to those who cannot see the poster." }),
+      target("press", "A press on it", "plays the film"),
+      !press && upload("media", "Film", "video"),
+      !press && !film && (
+        <Field
+          key="url"
+          label="Or the address of a film"
+          placeholder="https://"
+          value={url ?? ""}
+          wrong={wrong(block.id, "url")}
+          onChange={(event) => put("url")(event.currentTarget.value || null)}
+        />
+      ),
+      !press && film && upload("captions", "Captions", "captions"),
+    ],
+    form: ({ fields: asks }) => [
+      words("heading", "Heading"),
+      <Select
+        key="over"
+        label="Stands"
+        value={String(own["over"])}
+        options={choices([
+          ["false", "in its place"],
+          ["true", "over the page, when it is opened"],
+        ])}
+        onChange={(event) => put("over")(event.currentTarget.value === "true")}
+      />,
+      <ListField
+        key="fields"
+        label="Asks, beside the address"
+        items={asks}
+        fresh={{ id: editing.newId(), is: "own", label: "", required: false, kind: "text", choices: [] }}
+        more="Ask one more thing"
+        most={8}
+        wrong={wrong(block.id, "fields")}
+        onChange={put("fields")}
+      >
+        {(item, set) => (
+          <>
+            <Select
+              label="Asks for"
+              value={item.is}
+              options={choices(asked)}
+              onChange={(event) =>
+                set({
+                  ...item,
+                  is: event.currentTarget.value as typeof item.is,
+                  label: item.label || (asked.find(([key]) => key === event.currentTarget.value)?.[1] ?? ""),
+                })
+              }
+            />
+            <Field label="In these words" value={item.label} onChange={(event) => set({ ...item, label: event.currentTarget.value })} />
+            {item.is === "own" && (
+              <Select
+                label="Answered"
+                value={item.kind}
+                options={choices([
+                  ["text", "in words"],
+                  ["choice", "from a list"],
+                  ["tick", "with a tick"],
+                ] satisfies [(typeof ownFieldKinds)[number], string][])}
+                onChange={(event) => set({ ...item, kind: event.currentTarget.value as typeof item.kind })}
+              />
+            )}
+            {item.is === "own" && item.kind === "choice" && (
+              <Field
+                label="The list, one a line"
+                rows={3}
+                value={item.choices.join("\n")}
+                onChange={(event) => set({ ...item, choices: event.currentTarget.value.split("\n").slice(0, 20) })}
+              />
+            )}
+            <label className={styles.tick}>
+              <input type="checkbox" checked={item.required} onChange={(event) => set({ ...item, required: event.currentTarget.checked })} /> must be
+              answered
+            </label>
+          </>
+        )}
+      </ListField>,
+      words("button", "Button says"),
+      words("note", "Small words below"),
+    ],
+    button: () => [
+      words("label", "Button says"),
+      target("target", "Leads to"),
+      pick("look", "Weight", [
+        ["main", "the main way on"],
+        ["plain", "another way"],
+      ]),
+      words("note", "Small words below"),
+    ],
+    countdown: () =>
+      pick("form", "Form", [
+        ["inline", "a line"],
+        ["card", "a card"],
+      ]),
+    price: () => [
+      words("words", "Words beside the price", { hint: "The price itself, its tax and what is scarce are filled in." }),
+      words("button", "Button says"),
+      target("target", "Leads to"),
+    ],
+    seats: () => words("words", "Words after the count"),
+    offer: () => [words("yes", "Yes says"), words("no", "No says", { hint: "No is a button of the same standing." })],
+    testimonial: () => [
+      words("quote", "What was said", { rows: 5 }),
+      words("name", "By whom"),
+      words("role", "Who that is"),
+      upload("media", "Picture of them", "picture"),
+    ],
+    benefits: () => [
+      pick("mark", "Marked by", [
+        ["stitch", "a stitch"],
+        ["number", "numbers"],
+        ["rule", "rules"],
+      ]),
+      lines("items", "Benefits", "One more", 40),
+    ],
+    questions: ({ items }) => [
+      <ListField
+        key="items"
+        label="Questions"
+        items={items}
+        fresh={{ question: "", answer: "" }}
+        more="One more question"
+        most={60}
+        wrong={wrong(block.id, "items")}
+        onChange={put("items")}
+      >
+        {(item, set, index) => (
+          <>
+            <Field
+              label={`Question ${index + 1}`}
+              value={item.question}
+              onChange={(event) => set({ ...item, question: event.currentTarget.value })}
+            />
+            <Field label="Answer" rows={3} value={item.answer} onChange={(event) => set({ ...item, answer: event.currentTarget.value })} />
+          </>
+        )}
+      </ListField>,
+      tick("folded", "Answers fold out"),
+    ],
+    rule: () =>
+      pick("look", "Line", [
+        ["hair", "a hairline"],
+        ["thick", "a thick one"],
+        ["double", "thick and thin"],
+      ]),
+    badges: () => lines("items", "Facts, a few words each", "One more", 8),
+    guarantee: () => [
+      words("heading", "Heading"),
+      words("words", "Words after the days", { rows: 3, hint: "The days are the product's own refund time." }),
+    ],
+    html: () => [
+      words("title", "Name of the frame"),
+      words("code", "HTML", { rows: 10, hint: "It runs in a frame of its own and reaches nothing of the page." }),
+      pick("height", "Height", sizeSteps),
+    ],
+    checkout: () => [
+      words("start", "First step's button says"),
+      words("pay", "Order button says", { hint: "The sum is added. It must say that it is an order to pay." }),
+    ],
+    receipt: () => (
+      <p key="says" className="muted">
+        What was bought, with its tax, and the address the receipt went to.
+      </p>
+    ),
+    columns: ({ columns }) => [
+      columns.length === 2 &&
+        pick("ratio", "Widths", [
+          ["even", "alike"],
+          ["left", "the left wider"],
+          ["right", "the right wider"],
+        ]),
+      <Select
+        key="n"
+        label="Columns"
+        value={String(columns.length)}
+        options={choices(["2", "3"])}
+        onChange={(event) => {
+          // Fewer columns: what stood in the last goes below in the one before it.
+          const next = event.currentTarget.value === "3" ? [...columns, []] : [columns[0]!, columns.slice(1).flat()];
+          put("columns")(next);
+        }}
+      />,
+      tick("lastFirst", "On a phone the last comes first"),
+    ],
+  };
+  return <>{(fields[block.type] as (block: Block) => ReactNode)(block)}</>;
+};

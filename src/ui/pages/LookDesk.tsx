@@ -1,0 +1,57 @@
+import { useState } from "react";
+import { z } from "zod";
+import type { Look, Media } from "../../core/pages";
+import { Button } from "../kit/Button";
+import { send } from "../kit/send";
+import { useReady } from "../kit/useReady";
+import { useToast } from "../kit/Toast";
+import styles from "./editor.module.css";
+import { LookFields } from "./fields/LookFields";
+
+interface Props {
+  slug: string;
+  look: Look;
+  media: Media[];
+  /** Published pages that follow the launch's look. */
+  following: number;
+}
+
+/** The look of a launch: changed once, and all its pages follow in one step. */
+export const LookDesk = ({ slug, look: first, media: all, following }: Props) => {
+  const { say, toast } = useToast();
+  const ready = useReady();
+  const [look, setLook] = useState(first);
+  const [used, setUsed] = useState(first);
+  const [media, setMedia] = useState(all);
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const use = async () => {
+    const answer = await send(`/api/desk/${slug}/look`, look, z.object({ pages: z.number() }));
+    if (!answer.ok) {
+      setWrong(answer.fields);
+      return Object.keys(answer.fields).length === 0 && say(answer.message, true);
+    }
+    setWrong({});
+    setUsed(look);
+    say(`${answer.value.pages} published pages wear the new look.`);
+    location.reload();
+  };
+  const same = JSON.stringify(look) === JSON.stringify(used);
+  return (
+    <section className={styles.newPage} inert={!ready} aria-label="Look of the launch">
+      <h2>Look</h2>
+      <LookFields
+        look={look}
+        media={media}
+        wrong={wrong}
+        onChange={setLook}
+        onMedia={(one) => setMedia([one, ...media.filter(({ id }) => id !== one.id)])}
+      />
+      <p>
+        <Button main disabled={same} onClick={() => void use()}>
+          {following === 0 ? "Use this look" : `Use it on ${following} published ${following === 1 ? "page" : "pages"}`}
+        </Button>
+      </p>
+      {toast}
+    </section>
+  );
+};

@@ -1,0 +1,147 @@
+import { EditorContent, useEditor, type JSONContent } from "@tiptap/react";
+import StarterKit from "@tiptap/starter-kit";
+import { useEffect, useId, useRef, useState } from "react";
+import { outsideAddress, richText, type RichInline, type RichNode, type RichText } from "../../../core/pages";
+import { Button } from "../../kit/Button";
+import { Field } from "../../kit/Field";
+import kit from "../../kit/kit.module.css";
+import styles from "../editor.module.css";
+
+type Paragraph = Extract<RichNode, { type: "paragraph" }>;
+
+/** The editor's document as ours. What ours does not know is made simple: a list in a list becomes part of it. */
+export const fromEditor = (doc: JSONContent): RichText | undefined => {
+  const words = (nodes: JSONContent[] = []): RichInline[] =>
+    nodes.flatMap((one): RichInline[] =>
+      one.type === "hardBreak"
+        ? [{ type: "hardBreak" }]
+        : one.text
+          ? [{ type: "text", text: one.text, ...(one.marks?.length ? { marks: one.marks as never } : {}) }]
+          : [],
+    );
+  const paragraphs = (nodes: JSONContent[] = []): Paragraph[] =>
+    nodes.flatMap((one) =>
+      one.type === "paragraph" || one.type === "heading" ? [{ type: "paragraph" as const, content: words(one.content) }] : paragraphs(one.content),
+    );
+  const items = (nodes: JSONContent[] = []): { type: "listItem"; content: Paragraph[] }[] =>
+    nodes.flatMap((item) => {
+      const own = (item.content ?? []).filter(({ type }) => type === "paragraph");
+      const nested = (item.content ?? []).filter(({ type }) => type === "bulletList" || type === "orderedList");
+      return [{ type: "listItem" as const, content: paragraphs(own) }, ...nested.flatMap((list) => items(list.content))];
+    });
+  const content = (doc.content ?? []).map((one): RichNode => {
+    if (one.type === "heading") return { type: "heading", content: words(one.content) };
+    if (one.type === "bulletList" || one.type === "orderedList") return { type: one.type, content: items(one.content) };
+    if (one.type === "blockquote") return { type: "blockquote", content: paragraphs(one.content) };
+    return { type: "paragraph", content: words(one.content) };
+  });
+  const read = richText.safeParse({ type: "doc", content });
+  return read.success ? read.data : undefined;
+};
+
+const toEditor = (rich: RichText): JSONContent => ({
+  type: "doc",
+  content:
+    rich.content.length === 0
+      ? [{ type: "paragraph" }]
+      : rich.content.map((one) => (one.type === "heading" ? { ...one, attrs: { level: 3 } } : one) as JSONContent),
+});
+
+interface Props {
+  label: string;
+  value: RichText;
+  wrong?: string;
+  onChange: (value: RichText) => void;
+}
+
+/** Paragraphs, lists, quotes, links, bold and italic; nothing else can be typed or pasted into it. */
+export const RichField = ({ label, value, wrong, onChange }: Props) => {
+  const id = useId();
+  const [linking, setLinking] = useState<string>();
+  const [linkWrong, setLinkWrong] = useState<string>();
+  const latest = useRef({ onChange, value });
+  latest.current = { onChange, value };
+  const editor = useEditor({
+    immediatelyRender: false,
+    content: toEditor(value),
+    extensions: [
+      StarterKit.configure({
+        code: false,
+        codeBlock: false,
+        strike: false,
+        underline: false,
+        horizontalRule: false,
+        undoRedo: false,
+        heading: { levels: [3] },
+        link: { openOnClick: false, protocols: ["http", "https"], isAllowedUri: (url) => outsideAddress.safeParse(url).success },
+      }),
+    ],
+    editorProps: { attributes: { id, role: "textbox", "aria-multiline": "true", "aria-label": label, class: styles.rich! } },
+    onUpdate: ({ editor: now }) => {
+      const next = fromEditor(now.getJSON());
+      if (next && JSON.stringify(next) !== JSON.stringify(latest.current.value)) latest.current.onChange(next);
+    },
+  });
+  // An undo, or a version brought back, changes the words from outside.
+  useEffect(() => {
+    if (editor && !editor.isFocused && JSON.stringify(fromEditor(editor.getJSON())) !== JSON.stringify(value))
+      editor.commands.setContent(toEditor(value), { emitUpdate: false });
+  }, [editor, value]);
+
+  const marks = [
+    ["Bold", "bold", () => editor?.chain().focus().toggleBold().run()],
+    ["Italic", "italic", () => editor?.chain().focus().toggleItalic().run()],
+    ["Heading", "heading", () => editor?.chain().focus().toggleHeading({ level: 3 }).run()],
+    ["List", "bulletList", () => editor?.chain().focus().toggleBulletList().run()],
+    ["Numbers", "orderedList", () => editor?.chain().focus().toggleOrderedList().run()],
+    ["Quote", "blockquote", () => editor?.chain().focus().toggleBlockquote().run()],
+  ] as const;
+  const link = () => {
+    const href = linking!.trim();
+    if (href === "") editor?.chain().focus().unsetLink().run();
+    else {
+      const read = outsideAddress.safeParse(href);
+      if (!read.success) return setLinkWrong(read.error.issues[0]!.message);
+      editor?.chain().focus().extendMarkRange("link").setLink({ href }).run();
+    }
+    setLinking(undefined);
+    setLinkWrong(undefined);
+  };
+  return (
+    <div className={kit.field}>
+      <span className={kit.label}>{label}</span>
+      <div className={styles.marks} role="group" aria-label="Form of the words">
+        {marks.map(([name, mark, run]) => (
+          <button key={name} type="button" aria-pressed={editor?.isActive(mark) ?? false} onClick={run}>
+            {name}
+          </button>
+        ))}
+        <button
+          type="button"
+          aria-pressed={editor?.isActive("link") ?? false}
+          onClick={() => setLinking(String(editor?.getAttributes("link")["href"] ?? ""))}
+        >
+          Link
+        </button>
+      </div>
+      {linking !== undefined && (
+        <div className={styles.linking}>
+          <Field
+            label="Leads to"
+            value={linking}
+            wrong={linkWrong}
+            placeholder="https://"
+            onChange={(event) => setLinking(event.currentTarget.value)}
+          />
+          <Button onClick={link}>{linking.trim() ? "Set the link" : "Take the link away"}</Button>
+        </div>
+      )}
+      <EditorContent editor={editor} />
+      {wrong && (
+        <p className={kit.wrong} role="alert">
+          {wrong}
+        </p>
+      )}
+    </div>
+  );
+};

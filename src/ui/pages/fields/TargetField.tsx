@@ -1,0 +1,81 @@
+import { formsOf, type Target } from "../../../core/pages";
+import { Field } from "../../kit/Field";
+import { Select } from "../../kit/Select";
+import type { Editing } from "../editing";
+
+interface Props {
+  label: string;
+  value: Target | null;
+  /** What having no target is called, where that may be. */
+  none?: string;
+  wrong?: string;
+  editing: Editing;
+  onChange: (target: Target | null) => void;
+}
+
+const asText = (target: Target | null): string => {
+  if (target === null) return "";
+  switch (target.to) {
+    case "page":
+      return `page:${target.page}`;
+    case "checkout":
+      return target.over ? "checkout:over" : "checkout";
+    case "form":
+      return `form:${target.block}`;
+    case "launch":
+      return `launch:${target.launch}`;
+    default:
+      return target.to;
+  }
+};
+
+const read = (text: string): Target | null => {
+  const [to, rest] = [text.split(":")[0]!, text.slice(text.indexOf(":") + 1)];
+  if (to === "page") return { to, page: rest };
+  if (to === "checkout") return { to, over: rest === "over" };
+  if (to === "form") return { to, block: rest };
+  if (to === "launch") return { to, launch: rest };
+  if (to === "outside") return { to, url: "https://" };
+  return to === "next" ? { to } : null;
+};
+
+/** Where a button leads, chosen from what there is. */
+export const TargetField = ({ label, value, none, wrong, editing, onChange }: Props) => {
+  const { pages, launches, content } = editing;
+  const options = [
+    ...(none ? [{ value: "", label: none }] : []),
+    { value: "next", label: "the next step" },
+    ...(pages.some(({ kind }) => kind === "checkout")
+      ? [
+          { value: "checkout", label: "the checkout" },
+          { value: "checkout:over", label: "the checkout, over this page" },
+        ]
+      : []),
+    ...formsOf(content).map((form) => ({ value: `form:${form.id}`, label: `open the form “${form.heading || form.button}”` })),
+    ...pages.map((page) => ({ value: `page:${page.key}`, label: `the page “${page.title}”` })),
+    ...launches.map(({ slug, name }) => ({ value: `launch:${slug}`, label: `the launch ${name}` })),
+    { value: "outside", label: "another site" },
+  ];
+  const now = asText(value);
+  // A target that is gone stays in the list, so that the field does not pretend another one.
+  if (!options.some((option) => option.value === now)) options.push({ value: now, label: "something that is not there any more" });
+  return (
+    <>
+      <Select
+        label={label}
+        value={now}
+        options={options}
+        wrong={value?.to === "outside" ? undefined : wrong}
+        onChange={(event) => onChange(read(event.currentTarget.value))}
+      />
+      {value?.to === "outside" && (
+        <Field
+          label="Its address"
+          value={value.url}
+          wrong={wrong}
+          onChange={(event) => onChange({ to: "outside", url: event.currentTarget.value })}
+        />
+      )}
+    </>
+  );
+};
