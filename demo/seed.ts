@@ -1,4 +1,4 @@
-import { standardLook, type Look, type PageContent } from "../src/core/pages";
+import { standardLook, withHeadline, type Arm, type Look, type PageContent } from "../src/core/pages";
 import {
   bells,
   deadlineOf,
@@ -97,6 +97,29 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
   }
   const bundle = (await loadBundle(em, { id: launch.id }))!;
   return { launch, step, plan: bundle.plan };
+};
+
+/** A second version of a page, tested beside it with as many visitors. */
+const makeVariant = async (em: EntityManager, launch: Launch, key: string, content: PageContent, at: Date): Promise<Record<string, Arm[]>> => {
+  const page = await em.findOneOrFail(Page, { launchId: launch.id, key });
+  const compiled = await compileFor(em, launch, { key: `${key}~b` }, content, demoVendor);
+  const made = {
+    id: seeded(7).uuid(),
+    launchId: launch.id,
+    kind: page.kind,
+    key: `${key}~b`,
+    slug: `${page.slug}~b`,
+    variantOf: page.id,
+    weight: 1,
+    version: 1,
+  };
+  await em.persist(em.create(Page, { ...made, draft: content, published: content, compiled, publishedAt: at })).flush();
+  return {
+    [key]: [
+      { letter: "A", weight: 1 },
+      { letter: "B", weight: 1 },
+    ],
+  };
 };
 
 /** Writes down the bells of a launch that have rung before `now`, as they would have been. */
@@ -231,6 +254,13 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     offer: { product: library, slug: "stitch-library" },
     publishedAt: runUpFrom,
   });
+  const tested = await makeVariant(
+    em,
+    main.launch,
+    "sales",
+    withHeadline(words.gansey["sales"]!, "From 280 stitches to a sweater that fits."),
+    runUpFrom,
+  );
   const yokeCloses = wall(new Date(now.getTime() - 52 * day), "00:00");
   const yokeOpens = wall(new Date(yokeCloses.instant.getTime() - 5 * day), "10:00");
   const yokeRunUp = new Date(yokeOpens.instant.getTime() - 11 * day);
@@ -308,6 +338,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     {
       ...common,
       launch: main.launch,
+      tests: tested,
       product: workshop,
       offer: { product: library, stepId: main.step!.id },
       people: 6_200,

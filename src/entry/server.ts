@@ -40,7 +40,14 @@ const sendFile = (request: IncomingMessage, response: ServerResponse, pathname: 
 /** The fast lane: published pages are sent from their compiled parts, without the framework's rendering. */
 const fastLane = async (request: IncomingMessage, response: ServerResponse, url: URL): Promise<boolean> => {
   const match = /^\/l\/([a-z0-9-]+)(?:\/([a-z0-9/-]*?))?\/?$/.exec(url.pathname);
-  if ((request.method !== "GET" && request.method !== "HEAD") || !match || match[2] === "charge" || match[2]?.startsWith("frame/")) return false;
+  if (
+    (request.method !== "GET" && request.method !== "HEAD") ||
+    !match ||
+    match[2] === "charge" ||
+    match[2] === "confirm" ||
+    match[2]?.startsWith("frame/")
+  )
+    return false;
   const answer = await answerPage(await theApp(), {
     slug: match[1]!,
     path: match[2] ?? "",

@@ -22,7 +22,7 @@ export interface PageSource {
 }
 
 /** Grows with every change of how pages are written: pages published under another are compiled anew at the start. */
-export const rendering = "blocks-1";
+export const rendering = "blocks-2";
 
 const hasCountdown = ({ sections }: PageContent) =>
   sections.some(({ blocks }) =>

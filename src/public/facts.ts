@@ -43,6 +43,8 @@ export interface PageFacts {
   form: { block?: string; values: Values; errors: Errors };
   /** The form that was just filled in; "" where none is named. */
   listed?: string;
+  /** The form whose address waits to be confirmed. */
+  asked?: string;
   notice?: Html;
   order?: OrderFacts;
   /** What the page says of itself where it is shared. */

@@ -1,22 +1,25 @@
-import { hrefOf, type BlockOf, type Hole, type Target, type WayPages } from "../core/pages";
+import { hrefOf, type Hole, type Target, type WayPages } from "../core/pages";
 import { countdownBlocks } from "./countdown";
 import type { OrderFacts, PageFacts } from "./facts";
-import { checkoutStartForm, offerForms, optedInNotice, optInForm, payForm, priceLines, receipt, waitingBlock } from "./forms";
+import { checkoutStartForm, offerForms, askedNotice, optedInNotice, optInForm, payForm, priceLines, receipt, waitingBlock } from "./forms";
 import { html, type Html } from "./html";
 import { metaTags } from "./meta";
 
-const blockForm = (block: BlockOf<"form">, facts: PageFacts): Html => {
+const blockForm = ({ block, gift }: Extract<Hole, { kind: "form" }>, facts: PageFacts): Html => {
   const base = `/l/${facts.plan.slug}`;
   const mine = facts.form.block === block.id || facts.form.block === undefined;
   const [values, errors] = mine ? [facts.form.values, facts.form.errors] : [{}, {}];
   const listed = facts.listed === block.id || facts.listed === "";
+  const asked = facts.asked === block.id;
   const wrong = Object.keys(errors).length > 0 || (mine && facts.notice);
   const form = listed
-    ? optedInNotice()
-    : html`${mine && facts.notice}${optInForm({ action: `${base}/do/opt-in`, page: facts.key, block, consent: facts.consent }, values, errors)}`;
+    ? optedInNotice(gift)
+    : asked
+      ? askedNotice()
+      : html`${mine && facts.notice}${optInForm({ action: `${base}/do/opt-in`, page: facts.key, block, consent: block.consent || facts.consent, shownAt: facts.now }, values, errors)}`;
   if (!block.over) return form;
   // Without script the address opens it; when it comes back with something to say it stands open.
-  return html`<dialog class="over" id="over-${block.id}" aria-label="${block.heading || block.button}"${(listed || wrong) && html` open`}><a class="shut" href="#" data-shut>Close</a>${form}</dialog>`;
+  return html`<dialog class="over" id="over-${block.id}" aria-label="${block.heading || block.button}"${(listed || asked || wrong) && html` open`}><a class="shut" href="#" data-shut>Close</a>${form}</dialog>`;
 };
 
 const orderForm = (
@@ -46,7 +49,7 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
     case "notice":
       return facts.notice?.text;
     case "form":
-      return blockForm(hole.block, facts).text;
+      return blockForm(hole, facts).text;
     case "price":
       return priceLines(address.price!, seen.seats, product.taxMode, hole.block.words, plan.zone).text;
     case "seats":

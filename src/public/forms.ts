@@ -56,12 +56,13 @@ interface OptInForm {
   page: string;
   block: BlockOf<"form">;
   consent: string;
+  shownAt: Date;
 }
 
 /** The opt-in form. The box is never ticked beforehand. */
-export const optInForm = ({ action, page, block, consent }: OptInForm, values: Values, errors: Errors): Html =>
+export const optInForm = ({ action, page, block, consent, shownAt }: OptInForm, values: Values, errors: Errors): Html =>
   html`<form method="post" action="${action}" class="box" data-once novalidate>
-    ${block.heading && html`<h3>${block.heading}</h3>`}<input type="hidden" name="page" value="${page}" /><input type="hidden" name="block" value="${block.id}" />${block.fields.map((one) => formField(one, values, errors))}${field("email", "Email", "email", "email", values, errors)}
+    ${block.heading && html`<h3>${block.heading}</h3>`}<input type="hidden" name="page" value="${page}" /><input type="hidden" name="block" value="${block.id}" /><input type="hidden" name="shownAt" value="${shownAt.getTime()}" />${block.fields.map((one) => formField(one, values, errors))}${field("email", "Email", "email", "email", values, errors)}
     <div class="trap" aria-hidden="true">
       <label>Leave this empty<input type="text" name="website" tabindex="-1" autocomplete="off" /></label>
     </div>
@@ -70,10 +71,18 @@ export const optInForm = ({ action, page, block, consent }: OptInForm, values: V
   </form>`;
 
 /** What a visitor reads after the opt-in. */
-export const optedInNotice = (): Html =>
+export const optedInNotice = (gift?: { name: string; href: string }): Html =>
   html`<div class="notice" role="status">
     <p><strong>You are on the list.</strong></p>
     <p>Look into your inbox: a letter with the date is on its way.</p>
+    ${gift && html`<p><a href="${gift.href}" download="${gift.name}">Here is what was promised: ${gift.name}</a></p>`}
+  </div>`;
+
+/** What a visitor reads whose address waits to be confirmed. */
+export const askedNotice = (): Html =>
+  html`<div class="notice" role="status">
+    <p><strong>One press is left.</strong></p>
+    <p>A letter with a link is on its way to your inbox. Press the link, and you are on the list.</p>
   </div>`;
 
 export const notice = (text: string, loss = true): Html => html`<div class="notice${loss ? " loss" : ""}" role="alert"><p>${text}</p></div>`;

@@ -296,7 +296,7 @@ describe("the forms", () => {
 
   it("keep what was typed and say at the field what is wrong", () => {
     const form = optInForm(
-      { action: "/x", page: "optin", block: builder(idsFrom("b")).form("Go"), consent: "Consent" },
+      { action: "/x", page: "optin", block: builder(idsFrom("b")).form("Go"), consent: "Consent", shownAt: now },
       { email: "a@", firstName: "Ada" },
       { email: "Not an address" },
     ).text;

@@ -4,6 +4,7 @@ import { entities } from "./entities";
 import { Migration0001First } from "./migrations/0001_first";
 import { Migration0002Clock } from "./migrations/0002_clock";
 import { Migration0003Pages } from "./migrations/0003_pages";
+import { Migration0004Visits } from "./migrations/0004_visits";
 
 export type { EntityManager };
 
@@ -26,6 +27,7 @@ const connect = (url: string) =>
         { name: "0001_first", class: Migration0001First },
         { name: "0002_clock", class: Migration0002Clock },
         { name: "0003_pages", class: Migration0003Pages },
+        { name: "0004_visits", class: Migration0004Visits },
       ],
       snapshot: false,
     },

@@ -9,7 +9,7 @@ import { audienceFile, hashAddress } from "../../src/server/retarget/audienceFil
 import { Contact } from "../../src/store/entities";
 import { audienceByCountry } from "../../src/store/reports/audienceByCountry";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { buy, buyer, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { buy, buyer, openLaunch, startWorld, visitor, type World, sentBy } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -30,8 +30,7 @@ beforeAll(async () => {
     country: "PT",
   }));
   await writeEvents(world.app.fork(), see);
-  const list = (visitorId: string, email: string) =>
-    optIn(world.app.fork(), bundle, { email, firstName: "Ada", answers: {} }, { visitorId, vendor: "V", from: visitorId, now: at, page: "optin" });
+  const list = (visitorId: string, email: string) => optIn(world.app.fork(), bundle, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, at));
   await list(people.listed.visitorId, ` ${emails.listed.toUpperCase()} `);
   await list(people.left.visitorId, emails.left.email);
   await list(people.stopped.visitorId, emails.stopped);

@@ -14,7 +14,7 @@ import { publishPage } from "../../src/server/pages/publish";
 import { optIn } from "../../src/server/people/optIn";
 import { EmailMessage, Page } from "../../src/store/entities";
 import { Worker } from "../../src/jobs/worker";
-import { advance, buy, openLaunch, setSettings, startWorld, until, withWorker, type World } from "../support/world";
+import { advance, buy, openLaunch, setSettings, startWorld, until, withWorker, type World, sentBy } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -32,7 +32,7 @@ const rung = (bundle: LaunchBundle) =>
     );
 const subscribe = async (bundle: LaunchBundle, email = `eva.${randomUUID().slice(0, 8)}@wool.example`) => {
   const visitorId = randomUUID();
-  const context = { visitorId, vendor: "V", from: visitorId, now: world.app.clock.now(), page: "optin" };
+  const context = sentBy(visitorId, world.app.clock.now());
   await optIn(world.app.fork(), bundle, { email, firstName: "Eva", answers: {} }, context);
   return { email, visitorId };
 };

@@ -61,7 +61,7 @@ const browser = (bundle: LaunchBundle) => {
     jar,
     get,
     post,
-    optIn: (email: string) => post("opt-in", { firstName: "Ada", email, consent: "yes", page: "optin" }),
+    optIn: (email: string) => post("opt-in", { firstName: "Ada", email, consent: "yes", page: "optin", shownAt: "0" }),
     start: (email: string) => post("start", { firstName: "Ada", email, country: "PT" }),
     /** The instant the page counts down to, as the page says it. */
     counts: async (path = "") => Number(/data-until="(\d+)"/.exec((await get(path)).body)?.[1]) || undefined,

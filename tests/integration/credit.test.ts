@@ -12,7 +12,7 @@ import { partnerStanding } from "../../src/store/reports/partnerStanding";
 import { launchCurve } from "../../src/store/reports/launchCurve";
 import { stageFunnel } from "../../src/store/reports/stageFunnel";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { addPartner, advance, buy, buyer, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { addPartner, advance, buy, buyer, openLaunch, startWorld, visitor, type World, sentBy } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -24,12 +24,7 @@ afterAll(() => world.stop());
 
 const touch = (code: string, visitorId: string) => recordTouch(world.app.fork(), bundle.launch.id, code, visitorId, world.app.clock.now());
 const join = (visitorId: string, email: string, from = "1.1.1.1") =>
-  optIn(
-    world.app.fork(),
-    bundle,
-    { email, firstName: "Ada", answers: {} },
-    { visitorId, vendor: "Marram & Purl", from, now: world.app.clock.now(), page: "optin" },
-  );
+  optIn(world.app.fork(), bundle, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, world.app.clock.now(), { from }));
 
 describe("a partner's credit", () => {
   it("is carried from the link to the order, and earns on every line, held until the refund window ends", async () => {
@@ -104,7 +99,7 @@ describe("an opt-in", () => {
     await join(who.visitorId, email);
     await join(who.visitorId, email.toUpperCase());
     const contact = await world.app.fork().findOneOrFail(Contact, { email });
-    expect(contact.consentText).toContain("Marram & Purl may write to me");
+    expect(contact.consentText).toBe("Yes, you may write to me.");
     const [row] = await world.app
       .fork()
       .execute<{ n: string }[]>("select count(*) as n from email_message where contact_id = ? and kind = 'welcome'", [contact.id]);
@@ -118,13 +113,7 @@ describe("an opt-in", () => {
   it("of a program that fills the hidden field leaves nothing", async () => {
     const { email } = buyer();
     const request = { email, firstName: "Bot", answers: {}, website: "https://spam.example" };
-    await optIn(world.app.fork(), bundle, request, {
-      visitorId: randomUUID(),
-      vendor: "V",
-      from: "2.2.2.2",
-      now: world.app.clock.now(),
-      page: "optin",
-    });
+    await optIn(world.app.fork(), bundle, request, sentBy(randomUUID(), world.app.clock.now()));
     expect(await world.app.fork().count(Contact, { email })).toBe(0);
   });
   it("is limited per sender", async () => {
@@ -178,12 +167,7 @@ describe("the roll-up of stages", () => {
     expect((await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).visited).toBe(2);
     const { email } = buyer();
     for (const visitorId of [phone, desk]) {
-      await optIn(
-        world.app.fork(),
-        own,
-        { email, firstName: "Ada", answers: {} },
-        { visitorId, vendor: "V", from: visitorId, now: at, page: "optin" },
-      );
+      await optIn(world.app.fork(), own, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, at));
     }
     expect(await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).toMatchObject({ visited: 1, opted_in: 1 });
   });

@@ -8,7 +8,7 @@ import { optIn, unsubscribe } from "../../src/server/people/optIn";
 import { EmailMessage, Order } from "../../src/store/entities";
 import { lostBuyers } from "../../src/store/reports/lostBuyers";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
-import { advance, buy, buyer, openLaunch, startWorld, until, visitor, withWorker, type World } from "../support/world";
+import { advance, buy, buyer, openLaunch, startWorld, until, visitor, withWorker, type World, sentBy } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -137,12 +137,7 @@ describe("other letters", () => {
     const early = await openLaunch(world, { opensIn: 30, closesIn: 60 });
     const { email } = buyer();
     const visitorId = visitor().visitorId;
-    await optIn(
-      world.app.fork(),
-      early,
-      { email, firstName: "Ada", answers: {} },
-      { visitorId, vendor: "V", from: "9.9.9.9", now: world.app.clock.now(), page: "optin" },
-    );
+    await optIn(world.app.fork(), early, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, world.app.clock.now()));
     await withWorker(world, () => until(async () => (await world.inbox(email)).length === 1));
     expect((await world.inbox(email))[0]!.text).toContain("Lisbon time");
   });

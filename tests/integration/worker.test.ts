@@ -11,7 +11,7 @@ import { createLaunch } from "../../src/server/launch/createLaunch";
 import { newLaunchRequest } from "../../src/core/launch";
 import { Contact, DeskUser, EmailMessage, Launch, Page } from "../../src/store/entities";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { advance, buyer, openLaunch, startWorld, until, visitor, withWorker, type World } from "../support/world";
+import { advance, buyer, openLaunch, startWorld, until, visitor, withWorker, type World, sentBy } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -24,12 +24,7 @@ afterAll(() => world.stop());
 const subscribe = async () => {
   const { email } = buyer();
   const { visitorId } = visitor();
-  await optIn(
-    world.app.fork(),
-    bundle,
-    { email, firstName: "Ada", answers: {} },
-    { visitorId, vendor: "V", from: visitorId, now: world.app.clock.now(), page: "optin" },
-  );
+  await optIn(world.app.fork(), bundle, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, world.app.clock.now()));
   return email;
 };
 const waiting = async () => Number((await world.app.fork().execute<{ n: string }[]>("select count(*) as n from outbox"))[0]!.n);

@@ -11,6 +11,7 @@ import { Worker } from "../../src/jobs/worker";
 import { theApp, type App } from "../../src/server/app/app";
 import { changeSettings } from "../../src/server/launch/change";
 import { createLaunch } from "../../src/server/launch/createLaunch";
+import type { OptInContext } from "../../src/server/people/optIn";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { setOffer } from "../../src/server/offers/setOffer";
 import { payCheckout, startCheckout } from "../../src/server/offers/checkout";
@@ -185,3 +186,15 @@ export const until = async <T>(probe: () => Promise<T | undefined | false>, seco
     await new Promise((next) => setTimeout(next, 100));
   }
 };
+
+/** How an opt-in form was sent: by a person, from this visitor's browser, on a form that asks for no confirmation. */
+export const sentBy = (visitorId: string, now: Date, change: Partial<OptInContext> = {}): OptInContext => ({
+  visitorId,
+  from: visitorId,
+  now,
+  page: "optin",
+  form: { id: "form", double: "never" },
+  consent: "Yes, you may write to me.",
+  shownAt: String(now.getTime() - 5_000),
+  ...change,
+});

@@ -6,6 +6,19 @@ export interface EmailWords {
   countdown?: { src: string; says: string };
 }
 
+const hello = (firstName: string): string => (firstName ? `Hello ${firstName},` : "Hello,");
+
+/** An address waits to be confirmed: nothing else is sent to it before. */
+export const confirmWords = (v: { firstName: string; launch: string; link: string }): EmailWords => ({
+  subject: `Is this your address? ${v.launch}`,
+  paragraphs: [
+    hello(v.firstName),
+    `somebody gave this address for the list of ${v.launch}. If it was you, press the link, and you are on it.`,
+    "If it was not you, do nothing: nothing else will be sent.",
+  ],
+  link: { label: "Yes, put me on the list", href: v.link },
+});
+
 /** A letter of the vendor's that hangs on a bell. */
 export const letterWords = (v: {
   firstName: string;
@@ -15,7 +28,7 @@ export const letterWords = (v: {
   countdown?: EmailWords["countdown"];
 }): EmailWords => ({
   subject: v.subject,
-  paragraphs: [`Hello ${v.firstName},`, ...v.text.split(/\n{2,}/), ...(v.countdown ? [`${v.countdown.says}.`] : [])],
+  paragraphs: [hello(v.firstName), ...v.text.split(/\n{2,}/), ...(v.countdown ? [`${v.countdown.says}.`] : [])],
   countdown: v.countdown,
   link: { label: "Go to the page", href: v.link },
 });
@@ -29,12 +42,15 @@ export const welcomeWords = (v: {
   link: string;
   open: boolean;
   countdown?: EmailWords["countdown"];
+  /** What the form promised. */
+  gift?: { name: string; href: string };
 }): EmailWords => ({
   subject: `You are on the list for ${v.launch}`,
   paragraphs: [
-    `Hello ${v.firstName},`,
+    hello(v.firstName),
     v.open ? `the doors of ${v.launch} are open to you now.` : `you will find ${v.launch} at the address below.`,
     ...(v.bell ? [`${v.bell}.`] : []),
+    ...(v.gift ? [`What was promised, ${v.gift.name}, is here: ${v.gift.href}`] : []),
   ],
   countdown: v.countdown,
   link: { label: v.open ? "See the offer" : "See the countdown", href: v.link },
@@ -51,7 +67,7 @@ export const receiptWords = (v: {
 }): EmailWords => ({
   subject: `Your receipt, order ${v.number}`,
   paragraphs: [
-    `Hello ${v.firstName},`,
+    hello(v.firstName),
     "thank you for your order.",
     ...v.lines.map((line) => `${line.name}: ${line.gross}, of it tax ${line.tax}`),
     `Paid ${v.total}, of it tax ${v.tax}. Order ${v.number}.`,
@@ -63,7 +79,7 @@ export const receiptWords = (v: {
 export const recoveryWords = (v: { firstName: string; product: string; closes: string; link: string }): EmailWords => ({
   subject: `Your place at ${v.product} is not paid yet`,
   paragraphs: [
-    `Hello ${v.firstName},`,
+    hello(v.firstName),
     `you began an order of ${v.product} and did not finish it. Nothing was charged. The link below brings back the checkout as you left it.`,
     `The doors close on ${v.closes}.`,
   ],

@@ -20,6 +20,7 @@ export const blockKinds: Record<BlockType, { name: string; finds: string; says: 
   badges: { name: "Badges", finds: "trust strip facts", says: "a strip of short facts" },
   guarantee: { name: "Guarantee", finds: "refund money back promise", says: "the product's own refund time" },
   html: { name: "Own HTML", finds: "code embed frame", says: "in a frame of its own, shut off from the page" },
+  download: { name: "Download", finds: "file gift pdf lead magnet", says: "a file to take away" },
   checkout: { name: "Order form", finds: "checkout payment card", says: "takes the order" },
   receipt: { name: "Receipt", finds: "order lines bought", says: "what was bought, with its tax" },
   columns: { name: "Columns", finds: "side by side two three", says: "blocks side by side" },
@@ -56,6 +57,12 @@ export const newLeaf = (type: Exclude<BlockType, "columns">, newId: () => string
         fields: [{ id: newId(), is: "firstName", label: "First name", required: true, kind: "text", choices: [] }],
         button: "Put me on the list",
         note: "",
+        consent: "",
+        double: "where_needed",
+        checkPage: "",
+        confirmedPage: "",
+        then: null,
+        gift: null,
       };
     case "button":
       return { ...own, type, label: "Go on", target: { to: "next" }, look: "main", note: "" };
@@ -81,6 +88,8 @@ export const newLeaf = (type: Exclude<BlockType, "columns">, newId: () => string
       return { ...own, type, heading: "", words: "" };
     case "html":
       return { ...own, type, title: "", code: "", height: "normal" };
+    case "download":
+      return { ...own, type, media: null, label: "Download it" };
     case "checkout":
       return { ...own, type, start: "Go on to the payment", pay: "Pay now" };
     case "receipt":

@@ -80,6 +80,17 @@ const form = z.object({
   fields: z.array(formField).max(8),
   button: line(60),
   note: line(300),
+  /** The sentence beside the box, where it is not the usual one of the person's country. */
+  consent: line(400),
+  /** Whether the address is confirmed from its inbox before it counts. */
+  double: z.enum(["always", "where_needed", "never"]),
+  /** The page that says to look into the inbox, and the one after the confirmation; empty says it in place of the form. */
+  checkPage: line(80),
+  confirmedPage: line(80),
+  /** Where those on the list go on to; null stays on the page. */
+  then: target.nullable(),
+  /** What they are given: a file, by a link on the page and in the letter. */
+  gift: mediaId,
 });
 const button = z.object({
   ...every,
@@ -110,6 +121,7 @@ const rule = z.object({ ...every, type: z.literal("rule"), look: z.enum(["hair",
 const badges = z.object({ ...every, type: z.literal("badges"), items: z.array(line(60)).max(8) });
 const guarantee = z.object({ ...every, type: z.literal("guarantee"), heading: line(120), words: line(600) });
 const html = z.object({ ...every, type: z.literal("html"), title: line(120), code: line(20_000), height: z.enum(sizeSteps) });
+const download = z.object({ ...every, type: z.literal("download"), media: mediaId, label: line(80) });
 const checkout = z.object({ ...every, type: z.literal("checkout"), start: line(60), pay: line(60) });
 const receipt = z.object({ ...every, type: z.literal("receipt") });
 
@@ -132,6 +144,7 @@ const leaves = [
   badges,
   guarantee,
   html,
+  download,
   checkout,
   receipt,
 ] as const;

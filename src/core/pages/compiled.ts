@@ -8,7 +8,7 @@ export type Hole =
   | { kind: "countdown"; form: "inline" | "card" }
   /** What went wrong or well, where the page's form does not say it itself. */
   | { kind: "notice" }
-  | { kind: "form"; block: BlockOf<"form"> }
+  | { kind: "form"; block: BlockOf<"form">; gift?: { name: string; href: string } }
   | { kind: "price"; block: BlockOf<"price"> }
   | { kind: "seats"; words: string }
   | { kind: "checkout"; block: BlockOf<"checkout"> }

@@ -83,6 +83,10 @@ const empty = (block: LeafBlock): { field: string; says: string; why: string; bl
         ...needed("label", block.label, "The film has no words that say what it shows.", "Whoever cannot see the poster hears nothing of it.", false),
       ];
     }
+    case "download":
+      return block.media
+        ? []
+        : [{ field: "media", says: "There is nothing to download.", why: "The block shows nothing without a file.", blocking: false }];
     case "testimonial":
       return [
         ...needed("quote", block.quote, "The testimonial is empty.", "An empty quotation is all that people would see of it."),
@@ -128,7 +132,8 @@ export const pageGaps = (content: PageContent, { key, kind, way, launches }: Gap
   }
   const forms = formsOf(content);
   for (const { block, target } of targetsOf(content)) {
-    const at = { code: "dead_end", blocking: true, block: block.id, field: "target" };
+    const field = block.type === "form" ? "then" : block.type === "video" ? "press" : "target";
+    const at = { code: "dead_end", blocking: true, block: block.id, field };
     const name = blockKinds[block.type].name;
     if (target.to === "form") {
       const form = forms.find(({ id }) => id === target.block);
@@ -142,6 +147,21 @@ export const pageGaps = (content: PageContent, { key, kind, way, launches }: Gap
         gaps.push({ ...at, blocking: false, says: `${name} leads back to this very page.`, why: "Whoever presses it stays where they are." });
       }
     }
+  }
+  for (const form of forms) {
+    for (const [field, key] of [
+      ["checkPage", form.checkPage],
+      ["confirmedPage", form.confirmedPage],
+    ] as const)
+      if (key && !way.pages.some((page) => page.key === key))
+        gaps.push({
+          code: "dead_end",
+          blocking: true,
+          block: form.id,
+          field,
+          says: "The form leads to a page that is not there.",
+          why: "Whoever fills it in gets nowhere.",
+        });
   }
   for (const form of forms.filter(({ over }) => over)) {
     const opened = targetsOf(content).some(({ target }) => target.to === "form" && target.block === form.id);

@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import { anyContent } from "../../../tests/support/contents";
 import { planFor } from "../../../tests/support/plans";
 import {
+  assignArm,
   blockKinds,
   builder,
   changesBetween,
@@ -13,6 +14,7 @@ import {
   fillSome,
   findBlock,
   firstPage,
+  goalOf,
   headlineOf,
   hrefOf,
   idsFrom,
@@ -33,6 +35,7 @@ import {
   paletteOf,
   plainOf,
   purposes,
+  rateWords,
   readableOn,
   removeBlock,
   removeSection,
@@ -43,6 +46,7 @@ import {
   targetsOf,
   templates,
   themes,
+  unitHash,
   updateBlock,
   widthsFor,
   withHeadline,
@@ -366,5 +370,47 @@ describe("a compiled page", () => {
         expect(fill(first, both)).toBe(fill(page, both));
       }),
     );
+  });
+});
+
+describe("versions of a page", () => {
+  const arms = [
+    { letter: "A", weight: 3 },
+    { letter: "B", weight: 1 },
+  ];
+  it("are given to people by their shares, the same to each every time", () => {
+    const n = 20_000;
+    const counts = { A: 0, B: 0 };
+    for (let person = 0; person < n; person += 1) counts[assignArm("launch/sales", `person-${person}`, arms) as "A" | "B"] += 1;
+    // Chi-square with one degree of freedom: 10.83 is passed once in a thousand (NIST/SEMATECH e-Handbook, table of critical values; value from memory).
+    const [a, c] = [n * 0.75, n * 0.25];
+    expect((counts.A - a) ** 2 / a + (counts.B - c) ** 2 / c).toBeLessThan(10.83);
+    fc.assert(
+      fc.property(fc.string(), fc.string(), (page, person) => void expect(assignArm(page, person, arms)).toBe(assignArm(page, person, arms))),
+    );
+  });
+  it("are independent from page to page", () => {
+    let both = 0;
+    const n = 8_000;
+    const even = [
+      { letter: "A", weight: 1 },
+      { letter: "B", weight: 1 },
+    ];
+    for (let person = 0; person < n; person += 1) if (assignArm("one", `p${person}`, even) === assignArm("two", `p${person}`, even)) both += 1;
+    expect(Math.abs(both - n / 2)).toBeLessThan(3.3 * Math.sqrt(n / 4));
+  });
+  it("with no weight are given to nobody, and a number from a text lies in [0, 1)", () => {
+    expect(assignArm("p", "x", [{ letter: "A", weight: 0 }])).toBeUndefined();
+    fc.assert(
+      fc.property(fc.string(), (text) => {
+        expect(unitHash(text)).toBeGreaterThanOrEqual(0);
+        expect(unitHash(text)).toBeLessThan(1);
+      }),
+    );
+  });
+  it("are measured by what their page is there for, with the counts", () => {
+    const figure = { optedIn: 31, began: 4, paid: 2 };
+    expect(["optin", "sales", "checkout", "offer"].map((kind) => goalOf(kind as "sales", figure)?.people)).toEqual([31, 4, 2, undefined]);
+    expect([rateWords(31, 412), rateWords(0, 0)]).toEqual(["31 of 412, 7.5 %", "0 of 0"]);
   });
 });

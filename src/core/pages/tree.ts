@@ -143,6 +143,7 @@ export const targetsOf = (content: PageContent): { block: LeafBlock; target: Tar
     .flatMap(({ blocks }) => leavesOf(blocks))
     .flatMap((block): { block: LeafBlock; target: Target }[] => {
       if (block.type === "button" || block.type === "price") return [{ block, target: block.target }];
+      if (block.type === "form") return block.then ? [{ block, target: block.then }] : [];
       return block.type === "video" && block.press ? [{ block, target: block.press }] : [];
     });
 
@@ -165,6 +166,7 @@ export const withNewIds = (content: PageContent, newId: () => string): PageConte
   const led = (to: Target): Target => (to.to === "form" ? { to: "form", block: ids.get(to.block) ?? to.block } : to);
   const relink = (leaf: LeafBlock): LeafBlock => {
     if (leaf.type === "button" || leaf.type === "price") return { ...leaf, target: led(leaf.target) };
+    if (leaf.type === "form" && leaf.then) return { ...leaf, then: led(leaf.then) };
     return leaf.type === "video" && leaf.press ? { ...leaf, press: led(leaf.press) } : leaf;
   };
   return {
@@ -188,6 +190,8 @@ export const mediaOf = (content: PageContent): string[] => {
     .flatMap(({ blocks }) => leavesOf(blocks))
     .flatMap((block) => {
       if (block.type === "picture" || block.type === "testimonial") return [block.media];
+      if (block.type === "form") return [block.gift];
+      if (block.type === "download") return [block.media];
       return block.type === "video" ? [block.media, block.poster, block.captions] : [];
     });
   return [...new Set([...ids, content.picture].filter((id): id is string => id !== null))];

@@ -51,7 +51,26 @@ export interface OptInRequest {
   website?: string;
 }
 
-const typed = z.string().trim().max(254, "254 characters at most.").optional().default("");
+/** What one field of a form may be answered with; an empty answer is none. */
+const answerTo = (field: AskedField): z.ZodType<string> => {
+  const missing = field.is === "firstName" ? "What may we call you?" : "This is needed.";
+  const text = z
+    .string()
+    .trim()
+    .max(254, "254 characters at most.")
+    .default("")
+    .refine((answer) => answer !== "" || !field.required, missing);
+  if (field.is === "phone")
+    return text.refine(
+      (answer) => answer === "" || /^\+?[\d ()./-]{6,24}$/.test(answer),
+      "Digits, with the country's code in front, such as +351 912 345 678.",
+    );
+  if (field.is === "own" && field.kind === "choice")
+    return text.refine((answer) => answer === "" || field.choices.includes(answer), "Choose one of the list.");
+  return text;
+};
+
+const nameOf = (field: AskedField): string => (field.is === "own" ? `own_${field.id}` : field.is);
 
 /** Reads what an opt-in form with these fields sends; every objection stands at its field. */
 export const optInRequest = (fields: AskedField[]): z.ZodType<OptInRequest> =>
@@ -60,23 +79,15 @@ export const optInRequest = (fields: AskedField[]): z.ZodType<OptInRequest> =>
       email,
       consent: z.literal("yes", "Tick the box if you want the letters; without it we may not write to you."),
       website: z.string().optional(),
+      ...Object.fromEntries(fields.map((field) => [nameOf(field), answerTo(field)])),
     })
-    .and(z.record(z.string(), z.unknown()))
-    .transform((sent, context): OptInRequest => {
+    .transform((sent): OptInRequest => {
       const read: OptInRequest = { email: sent.email, answers: {}, website: sent.website };
       for (const field of fields) {
-        const name = field.is === "own" ? `own_${field.id}` : field.is;
-        const object = (message: string) => context.addIssue({ code: "custom", path: [name], message });
-        const value = typed.safeParse(sent[name]);
-        if (!value.success) object("254 characters at most.");
-        else if (!value.data) {
-          if (field.required) object(field.is === "firstName" ? "What may we call you?" : "This is needed.");
-        } else if (field.is === "own") {
-          if (field.kind === "choice" && !field.choices.includes(value.data)) object("Choose one of the list.");
-          else read.answers[field.label] = value.data;
-        } else if (field.is === "phone" && !/^\+?[\d ()./-]{6,24}$/.test(value.data))
-          object("Digits, with the country's code in front, such as +351 912 345 678.");
-        else read[field.is] = value.data;
+        const answer = (sent as Record<string, string | undefined>)[nameOf(field)];
+        if (!answer) continue;
+        if (field.is === "own") read.answers[field.label] = answer;
+        else read[field.is] = answer;
       }
       return read;
     });

@@ -1,9 +1,9 @@
 import type { APIRoute } from "astro";
 import { randomUUID } from "node:crypto";
 import { answerPage } from "../../server/pages/answer";
-import { cookie, keptLinkOf, visitorCookie, visitorOf, type PublicAnswer } from "../../server/pages/publicRequest";
+import { cookie, keptLinkOf, linkCookie, visitorCookie, visitorOf, type PublicAnswer } from "../../server/pages/publicRequest";
 import { frameOf, framePolicy } from "../../server/pages/frame";
-import { returnFromChallenge, submitForm } from "../../server/pages/submit";
+import { confirmAddress, returnFromChallenge, submitForm } from "../../server/pages/submit";
 
 const respond = ({ status, body, headers, cookies = [] }: PublicAnswer) => {
   const response = new Response(status === 303 ? null : body, { status, headers });
@@ -20,6 +20,14 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
     const body = await frameOf(locals.app, slug, rest.slice(1).join("/"), url.searchParams.get("b"));
     const headers = { "content-type": "text/html; charset=utf-8", "content-security-policy": framePolicy, "x-robots-tag": "noindex" };
     return new Response(body ?? null, { status: body === undefined ? 404 : 200, headers });
+  }
+  if (path === "confirm") {
+    // Programs that look at letters before their reader does only look.
+    if (request.method === "HEAD") return new Response(null, { status: 204 });
+    const visitor = visitorId ?? randomUUID();
+    const location = await confirmAddress(locals.app, slug, url.searchParams.get("c"), visitor);
+    const cookies = [cookie(locals.app, visitorCookie, visitor), cookie(locals.app, linkCookie, "")];
+    return respond({ status: 303, body: "", headers: { location, "cache-control": "no-store" }, cookies });
   }
   if (path === "charge") {
     const location = await returnFromChallenge(locals.app, slug, url.searchParams.get("c"), visitorId);

@@ -58,6 +58,11 @@ const questions = ({ items, folded }: BlockOf<"questions">): Html =>
 const own = (block: BlockOf<"html">, r: Rendering): Html =>
   html`<iframe class="own z-${block.height}" title="${block.title}" src="${r.frameHref(block.id)}" sandbox="allow-scripts allow-forms allow-popups" loading="lazy"></iframe>`;
 
+const download = ({ media, label }: BlockOf<"download">, r: Rendering): Html | undefined => {
+  const file = r.media(media);
+  return file && html`<a class="plain" href="${mediaHref(file, `file.${file.extension}`)}" download="${file.name}">${label}</a>`;
+};
+
 const inner = (block: LeafBlock, r: Rendering): Html | undefined => {
   switch (block.type) {
     case "headline":
@@ -69,7 +74,7 @@ const inner = (block: LeafBlock, r: Rendering): Html | undefined => {
     case "video":
       return video(block, r);
     case "form":
-      return r.book.mark({ kind: "form", block });
+      return r.book.mark({ kind: "form", block, ...gift(block, r) });
     case "button":
       return html`${link(r, block.target, block.look === "main" ? "go" : "plain", block.label)}${block.note && html`<p class="fine c">${block.note}</p>`}`;
     case "countdown":
@@ -94,11 +99,19 @@ const inner = (block: LeafBlock, r: Rendering): Html | undefined => {
       return html`<div class="guar">${block.heading && html`<h3>${block.heading}</h3>`}<p><strong>${r.book.mark({ kind: "refundDays" })}</strong> ${block.words}</p></div>`;
     case "html":
       return own(block, r);
+    case "download":
+      return download(block, r);
     case "checkout":
       return r.book.mark({ kind: "checkout", block });
     case "receipt":
       return r.book.mark({ kind: "receipt" });
   }
+};
+
+/** What a form gives, by the name and address of its file. */
+const gift = ({ gift: id }: BlockOf<"form">, r: Rendering) => {
+  const file = r.media(id);
+  return file ? { gift: { name: file.name, href: mediaHref(file, `file.${file.extension}`) } } : {};
 };
 
 /** A block with its space and its hidden widths. A block that has nothing to show leaves no trace. */

@@ -1,9 +1,10 @@
-import { letterWords, receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
+import { confirmWords, letterWords, receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
 import { fullMoment, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
 import { recoveryStop } from "../../core/leaks";
 import { formatMoney } from "../../core/money";
+import { formsOf, mediaHref } from "../../core/pages";
 import { countdownSentence } from "../../public/countdown";
-import { Checkout, Contact, EmailMessage, Order, OrderLine } from "../../store/entities";
+import { Checkout, Contact, EmailMessage, Media, OptIn, Order, OrderLine } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { signLink } from "../app/signedLink";
@@ -73,14 +74,51 @@ const emailCountdown = (app: App, { launch, plan }: LaunchBundle, who: Onlooker,
   return countdown && { src: `${app.config.origin}/c/${launch.slug}.png?k=${token}`, says: countdownSentence(countdown, launch.zone) };
 };
 
-const composeWelcome = (app: App, bundle: LaunchBundle, contact: Contact, who: Onlooker, token: string): Composed => {
+const composeConfirm = async (app: App, em: EntityManager, bundle: LaunchBundle, email: EmailMessage, contact: Contact): Promise<Composed> => {
+  const given = await em.findOne(OptIn, { id: email.data.optInId! });
+  if (!given || given.confirmedAt) return { stop: "confirmed" };
+  const { origin, INKBELL_SECRET } = app.config;
+  const link = `${origin}/l/${bundle.launch.slug}/confirm?c=${await signLink(INKBELL_SECRET, "opt_in", given.id, app.clock.now(), 7)}`;
+  return { words: confirmWords({ firstName: contact.firstName, launch: bundle.launch.name, link }), advertising: false };
+};
+
+/** What the form of an opt-in promised, by its address. */
+const giftOf = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  email: EmailMessage,
+): Promise<{ name: string; href: string } | undefined> => {
+  const given = email.data.optInId ? await em.findOne(OptIn, { id: email.data.optInId }) : null;
+  const page = given && bundle.pages.find(({ key }) => key === given.page);
+  const form = page?.published && formsOf(page.published).find(({ id }) => id === given!.form);
+  const file = form && form.gift ? await em.findOne(Media, { id: form.gift }) : null;
+  return file ? { name: file.name, href: `${app.config.origin}${mediaHref(file, `file.${file.extension}`)}` } : undefined;
+};
+
+const composeWelcome = (
+  app: App,
+  bundle: LaunchBundle,
+  contact: Contact,
+  who: Onlooker,
+  token: string,
+  gift?: { name: string; href: string },
+): Composed => {
   const now = app.clock.now();
   const { launch, plan } = bundle;
   const phase = phaseFor(plan, who, now);
   if (phase === "after") return { stop: "doors_closed" };
   const countdown = emailCountdown(app, bundle, who, token, now);
   const link = `${app.config.origin}/l/${launch.slug}?k=${token}`;
-  const words = welcomeWords({ firstName: contact.firstName, launch: launch.name, bell: countdown?.says, link, open: phase === "during", countdown });
+  const words = welcomeWords({
+    firstName: contact.firstName,
+    launch: launch.name,
+    bell: countdown?.says,
+    link,
+    open: phase === "during",
+    countdown,
+    gift,
+  });
   return { words, advertising: true };
 };
 
@@ -115,12 +153,15 @@ const composeLetter = async (
 
 const compose = async (app: App, em: EntityManager, email: EmailMessage, contact: Contact): Promise<Composed> => {
   const bundle = (await loadBundle(em, { id: email.launchId }))!;
+  if (email.kind === "confirm") return composeConfirm(app, em, bundle, email, contact);
   if (email.kind === "receipt") return composeReceipt(app, em, bundle, email, contact);
   const who = await onlookerOf(em, bundle, { contactId: contact.id });
   if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, contact, who);
   if (contact.unsubscribedAt) return { stop: "unsubscribed" };
   const token = await personLink(app, contact.id);
-  return email.kind === "letter" ? composeLetter(app, em, bundle, email, contact, who, token) : composeWelcome(app, bundle, contact, who, token);
+  return email.kind === "letter"
+    ? composeLetter(app, em, bundle, email, contact, who, token)
+    : composeWelcome(app, bundle, contact, who, token, await giftOf(app, em, bundle, email));
 };
 
 /**

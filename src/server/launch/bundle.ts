@@ -1,8 +1,8 @@
-import { fillSome, headlineOf, type CompiledPage, type WayPages } from "../../core/pages";
+import { fillSome, headlineOf, type Arm, type CompiledPage, type WayPages } from "../../core/pages";
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import type { OfferPath } from "../../core/offers";
 import { hrefAttributes } from "../../public/fillHole";
-import { Launch, Page, PathStep, Product } from "../../store/entities";
+import { Launch, Page, PageAddress, PathStep, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 
 /** A launch with all that answering its addresses needs. */
@@ -16,6 +16,12 @@ export interface LaunchBundle {
   path: OfferPath;
   /** Published pages by their key, ready to send. */
   compiled: Record<string, CompiledPage | undefined>;
+  /** Pages with several published versions: those versions, the page itself among them as A. */
+  arms: Record<string, (Arm & { key: string })[] | undefined>;
+  /** Versions of pages that are tested beside them. */
+  variants: Page[];
+  /** Addresses that pages had before, with those they have now. */
+  moved: Record<string, string | undefined>;
 }
 
 /** A launch as the core and the desk's screens know it. */
@@ -37,19 +43,29 @@ export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "
 
 /** A published page with its links filled in: where they lead hangs on the launch alone. */
 const linked = ({ compiled, key }: Page, way: WayPages): CompiledPage | undefined =>
-  compiled ? fillSome(compiled, (hole) => (hole.kind === "href" ? hrefAttributes(way, key, hole.to) : undefined)) : undefined;
+  compiled ? fillSome(compiled, (hole) => (hole.kind === "href" ? hrefAttributes(way, key.replace(/~[b-d]$/, ""), hole.to) : undefined)) : undefined;
+
+const armsOf = (page: Page, variants: Page[]): (Arm & { key: string })[] | undefined => {
+  const shown = [page, ...variants.filter(({ variantOf }) => variantOf === page.id)].filter(({ published }) => published);
+  return shown.length > 1
+    ? shown.map(({ key, weight }, index) => ({ key, weight, letter: index === 0 ? "A" : key.slice(-1).toUpperCase() }))
+    : undefined;
+};
 
 /** Loads a launch by its address; undefined where there is none. */
 export const loadBundle = async (em: EntityManager, where: { slug: string } | { id: string }): Promise<LaunchBundle | undefined> => {
   const launch = await em.findOne(Launch, where);
   if (!launch) return undefined;
-  const [pages, steps] = await Promise.all([
+  const [rows, addresses, steps] = await Promise.all([
     em.find(Page, { launchId: launch.id }),
+    em.find(PageAddress, { launchId: launch.id }),
     em.find(PathStep, { launchId: launch.id }, { orderBy: { position: 1 } }),
   ]);
   const products = await em.find(Product, { id: { $in: [launch.mainProductId, ...steps.map((step) => step.productId)] } });
   const productOf = (id: string) => products.find((product) => product.id === id)!;
   const product = productOf(launch.mainProductId);
+  const pages = rows.filter(({ variantOf }) => !variantOf);
+  const variants = rows.filter(({ variantOf }) => variantOf).sort((a, b) => a.key.localeCompare(b.key));
   // In visiting order: content pages warm a list up between the opt-in and the sale.
   const order = ["optin", "content", ...pageKinds.filter((kind) => kind !== "optin" && kind !== "content")];
   // The page a launch began with stands for its kind, before others of the kind.
@@ -70,7 +86,10 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
       first: running[0]?.id ?? "thanks",
       steps: running.map(({ id, productId, page, yesTo, noTo }) => ({ id, productId, pageSlug: page.slug, yesTo, noTo })),
     },
-    compiled: Object.fromEntries(pages.map((page) => [page.key, linked(page, source)])),
+    compiled: Object.fromEntries(rows.map((page) => [page.key, linked(page, source)])),
+    arms: Object.fromEntries(pages.map((page) => [page.key, armsOf(page, variants)])),
+    variants,
+    moved: Object.fromEntries(addresses.map(({ slug, pageId }) => [slug, pages.find(({ id }) => id === pageId)?.slug])),
   };
 };
 

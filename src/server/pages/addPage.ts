@@ -9,16 +9,17 @@ import { mustWrite } from "../app/session";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
 import { fromTemplate } from "./templates";
 
-const address = z
+/** The address of a page below its launch. */
+export const pageAddress = z
   .string()
   .trim()
   .toLowerCase()
   .regex(/^[a-z0-9-]+(\/[a-z0-9-]+){0,2}$/, "Letters, digits and hyphens; a slash makes a folder, such as bonus/pattern-one.")
   .max(80, "80 characters at most.")
-  .refine((text) => !/^(do|charge|frame)(\/|$)/.test(text), "This address is taken by the program.");
+  .refine((text) => !/^(do|charge|frame|confirm)(\/|$)/.test(text), "This address is taken by the program.");
 
 export const addPageRequest = z.object({
-  address,
+  address: pageAddress,
   headline: z.string().trim().max(160, "160 characters at most."),
   /** A ready template, or one of the vendor's own by its id. */
   template: z.string().max(60).default("episode-read"),
@@ -66,7 +67,7 @@ export const addPage = async (em: EntityManager, user: DeskUser, bundle: LaunchB
   return create(em, bundle, request.address, made.kind, { ...draft, look: like?.draft.look ?? draft.look });
 };
 
-export const copyPageRequest = z.object({ launch: z.string().max(80), address });
+export const copyPageRequest = z.object({ launch: z.string().max(80), address: pageAddress });
 
 /** Copies a page's draft into a launch, its own or another. Where that launch looks different the copy keeps the look it had. */
 export const copyPage = async (

@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { mayStart, view, type AddressView, type LaunchPage, type LaunchView, type Onlooker, type PageKind } from "../../core/launch";
-import { fill, titleOf, type CompiledPage } from "../../core/pages";
+import { assignArm, fill, titleOf, type CompiledPage } from "../../core/pages";
+import { consentWords } from "../../core/people";
 import type { OrderFacts, PageFacts, Values } from "../../public/facts";
 import { fillHole } from "../../public/fillHole";
 import { notice } from "../../public/forms";
@@ -13,7 +14,6 @@ import { identify, isPersonal, onlookerOf, personIdOf, startByVisit, stopClock, 
 import { currentCheckout, restoreCheckout } from "../offers/checkout";
 import { recordTouch } from "../partners/touch";
 import { personOf } from "../people/identity";
-import { consentSentence } from "../people/optIn";
 import { orderFinders, orderOf, type OrderRoom } from "./orderFacts";
 import { messagePage, publicHeaders, redirect } from "./policy";
 import { cookie, guessCountry, visitorCookie, type PublicAnswer, type PublicRequest } from "./publicRequest";
@@ -85,6 +85,11 @@ interface Shown {
   /** What is known of who fills a form in. */
   kept?: Values;
   listed?: string;
+  asked?: string;
+  /** Where the visitor seems to be, for the words of consent. */
+  country?: string;
+  /** The version of the page that is shown. */
+  arm?: string;
   notice?: Html;
   order?: OrderFacts;
 }
@@ -92,21 +97,39 @@ interface Shown {
 /** What the holes of a launch's page are filled from. The public pages and their previews are made from this. */
 export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: Shown): PageFacts => {
   const { form, kept, key } = shown;
-  const content = bundle.pages.find((page) => page.key === key)?.published;
+  const shownKey = shown.arm ?? key;
+  const content = [...bundle.pages, ...bundle.variants].find((page) => page.key === shownKey)?.published;
   return {
     ...shown,
     plan: bundle.plan,
     origin: app.config.origin,
     vendor: app.config.INKBELL_VENDOR,
     product: bundle.product,
-    consent: consentSentence(app.config.INKBELL_VENDOR),
+    consent: consentWords(app.config.INKBELL_VENDOR, shown.country),
     form: { block: form?.block, values: { ...kept, ...form?.values }, errors: form?.errors ?? {} },
-    words: { title: content ? titleOf(content) : "", description: content?.description ?? "", picture: bundle.compiled[key]?.shared },
+    words: { title: content ? titleOf(content) : "", description: content?.description ?? "", picture: bundle.compiled[shownKey]?.shared },
   };
 };
 
 /** A page with its holes filled, as a person sees it. */
 export const renderPage = (compiled: CompiledPage, facts: PageFacts): string => fill(compiled, (hole) => fillHole(hole, facts));
+
+/** Which version of a page this person sees: the one they saw before, else the one their hash says. */
+const armOf = async (
+  { bundle, request, visitorId, ...start }: Pick<OrderRoom, "em" | "bundle" | "request" | "visitorId">,
+  key: string,
+  arms: NonNullable<LaunchBundle["arms"][string]>,
+): Promise<(typeof arms)[number]> => {
+  const rows = request.visitorId
+    ? await start.em.execute<{ person_id: string; variant: string | null }[]>(
+        `select v.person_id, r.variant from visitor v left join page_rollup r on r.launch_id = ? and r.page = ? and r.person_id = v.person_id where v.id = ?`,
+        [bundle.launch.id, key, request.visitorId],
+      )
+    : [];
+  const seen = arms.find(({ letter }) => letter === rows[0]?.variant);
+  const letter = assignArm(`${bundle.launch.id}/${key}`, rows[0]?.person_id ?? visitorId, arms);
+  return seen ?? arms.find((one) => one.letter === letter) ?? arms[0]!;
+};
 
 /** Where an address leads that answers with no page of its own. */
 export const leadsTo = (bundle: LaunchBundle, answer: Exclude<AddressView["answer"], { page: LaunchPage }>): string =>
@@ -119,6 +142,11 @@ export const leadsTo = (bundle: LaunchBundle, answer: Exclude<AddressView["answe
 export const answerPage = async (app: App, request: PublicRequest): Promise<PublicAnswer> => {
   const bundle = await app.launches.bySlug(request.slug);
   const asked = bundle?.plan.pages.find(({ slug }) => slug === request.path);
+  const moved = bundle?.moved[request.path];
+  if (bundle && !asked && moved !== undefined) {
+    const rest = request.query.size > 0 ? `?${request.query}` : "";
+    return { ...redirect(app, `/l/${request.slug}${moved ? `/${moved}` : ""}${rest}`), status: 301 };
+  }
   if (!bundle || !asked) return messagePage(app, 404, "There is nothing at this address.", "Look at the link again: perhaps a letter is missing.");
   const now = app.clock.now();
   const visitorId = request.visitorId ?? randomUUID();
@@ -163,7 +191,9 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   const address = addressOf(seen, request.path);
   if ("redirect" in address.answer) return redirect(app, leadsTo(bundle, address.answer));
   const { page } = address.answer;
-  const compiled = bundle.compiled[page.key];
+  const arms = bundle.arms[page.key];
+  const arm = arms && (await armOf(start, page.key, arms));
+  const compiled = bundle.compiled[arm?.key ?? page.key];
   if (!page.published || !compiled) {
     return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
   }
@@ -177,7 +207,15 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   if ("go" in found) return redirect(app, found.go, visitorId);
   const kind = eventKinds[page.kind];
   if (kind && !request.form && !request.passive) {
-    app.events.add({ launchId: bundle.launch.id, visitorId, kind, at: now, page: page.key, country: guessCountry(request.acceptLanguage) });
+    app.events.add({
+      launchId: bundle.launch.id,
+      visitorId,
+      kind,
+      at: now,
+      page: page.key,
+      variant: arm?.letter,
+      country: guessCountry(request.acceptLanguage),
+    });
   }
   const message = found.notice ?? (request.form?.message ? notice(request.form.message) : undefined);
   const private_ = asked.kind === "offer" || asked.kind === "thanks" || asked.kind === "checkout";
@@ -193,6 +231,9 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
         now,
         form: request.form,
         listed: query.get("listed") ?? undefined,
+        asked: query.get("asked") ?? undefined,
+        country: guessCountry(request.acceptLanguage),
+        arm: arm?.key,
         notice: message,
       }),
     ),

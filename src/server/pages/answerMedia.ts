@@ -1,7 +1,15 @@
 import type { EntityManager } from "../../store/orm";
 import { mediaFile } from "./media";
 
-const types: Record<string, string> = { webp: "image/webp", avif: "image/avif", mp4: "video/mp4", webm: "video/webm", vtt: "text/vtt" };
+const types: Record<string, string> = {
+  webp: "image/webp",
+  avif: "image/avif",
+  mp4: "video/mp4",
+  webm: "video/webm",
+  vtt: "text/vtt",
+  pdf: "application/pdf",
+  zip: "application/zip",
+};
 
 /** An uploaded picture or film. Its name holds the hash of its bytes, so it may be kept for ever; films answer ranges (RFC 9110 §14). */
 export const answerMedia = async (em: EntityManager, name: string, request: Headers): Promise<Response> => {
@@ -13,6 +21,7 @@ export const answerMedia = async (em: EntityManager, name: string, request: Head
     "cache-control": "public, max-age=31536000, immutable",
     etag: `"${name}"`,
     "accept-ranges": "bytes",
+    ...(name.endsWith(".pdf") || name.endsWith(".zip") ? { "content-disposition": "attachment" } : {}),
   };
   if (request.get("if-none-match") === headers["etag"]) return new Response(null, { status: 304, headers });
   const [, first = "", last = ""] = /^bytes=(\d*)-(\d*)$/.exec(request.get("range") ?? "") ?? [];

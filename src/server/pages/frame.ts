@@ -7,7 +7,7 @@ import type { App } from "../app/app";
  */
 export const frameOf = async (app: App, slug: string, key: string, block: string | null): Promise<string | undefined> => {
   const bundle = await app.launches.bySlug(slug);
-  const page = bundle?.pages.find((one) => one.key === key);
+  const page = bundle && [...bundle.pages, ...bundle.variants].find((one) => one.key === key);
   const leaf = page?.published && pageLeaves(page.published).find(({ id }) => id === block);
   return leaf?.type === "html" ? leaf.code : undefined;
 };

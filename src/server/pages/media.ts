@@ -10,7 +10,7 @@ import { mediaFacts } from "./compileFor";
 
 const mib = 1024 * 1024;
 /** The largest uploads: a picture, a film, a file with captions. */
-export const mostBytes = { picture: 15 * mib, video: 80 * mib, captions: mib };
+export const mostBytes = { picture: 15 * mib, video: 80 * mib, captions: mib, file: 60 * mib };
 const mostPixels = 60_000_000;
 
 const refuse = (message: string): never => {
@@ -83,6 +83,11 @@ const keep = async (body: Buffer): Promise<Kept> => {
   if (startsWith(body, 0, "WEBVTT") || startsWith(body, 3, "WEBVTT")) {
     if (body.length > mostBytes.captions) refuse("These captions weigh more than 1 MB.");
     return { kind: "captions", width: 0, height: 0, widths: [], extension: "vtt", files: [{ name: "captions.vtt", body }] };
+  }
+  const document = startsWith(body, 0, "%PDF-") ? "pdf" : startsWith(body, 0, "PK\u0003\u0004") ? "zip" : undefined;
+  if (document) {
+    if (body.length > mostBytes.file) refuse("This file weighs more than 60 MB.");
+    return { kind: "file", width: 0, height: 0, widths: [], extension: document, files: [{ name: `file.${document}`, body }] };
   }
   return keepPicture(body);
 };

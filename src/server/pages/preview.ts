@@ -10,6 +10,7 @@ import { onlookerOfContact } from "../launch/persons";
 import { countersOf, quote } from "../offers/quote";
 import { factsOf, leadsTo, renderPage } from "./answer";
 import { compileFor } from "./compileFor";
+import { sha256 } from "./policy";
 
 /** An order as it might be, where a page shows one and nobody has ordered. */
 export const sampleOrder = async (
@@ -67,7 +68,10 @@ const previewOf = async (
 ): Promise<Preview> => {
   const order = await sampleOrder(em, bundle, page, at);
   const unlinked = fillSome(compiled, (hole) => (hole.kind === "href" ? ' href="#"' : undefined));
-  return { body: inert(renderPage(unlinked, factsOf(app, bundle, { seen, address, key: page.key, now: at, order }))), styleHash: compiled.styleHash };
+  const body = inert(renderPage(unlinked, factsOf(app, bundle, { seen, address, key: page.key, now: at, order })));
+  // The public's first paint does not wait for its types; a small picture of it does.
+  const patient = body.replaceAll("font-display:optional", "font-display:swap");
+  return { body: patient, styleHash: sha256(/<style>(.*?)<\/style>/s.exec(patient)?.[1] ?? "") };
 };
 
 /**

@@ -19,7 +19,7 @@ const checked = (content: unknown): PageContent => {
 };
 
 /** Keeps a state of a page. */
-const keepVersion = async (tx: EntityManager, page: Page, user: Pick<DeskUser, "id">, now: Date): Promise<void> => {
+export const keepVersion = async (tx: EntityManager, page: Page, user: Pick<DeskUser, "id">, now: Date): Promise<void> => {
   const [latest] = await tx.find(PageVersion, { pageId: page.id }, { orderBy: { version: -1 }, limit: 1 });
   if (latest?.version === page.version) return;
   if (latest && !latest.published && latest.userId === user.id && now.getTime() - latest.at.getTime() < oneVersionMs) {

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { checkoutPay, checkoutStart } from "../../core/offers";
-import { formsOf, type BlockOf } from "../../core/pages";
-import { optInRequest } from "../../core/people";
+import { addressOf, formsOf, hrefOf, type BlockOf } from "../../core/pages";
+import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
 import { Order, type Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -13,7 +13,7 @@ import type { LaunchBundle } from "../launch/bundle";
 import { payCheckout, startCheckout } from "../offers/checkout";
 import { refreshCharge } from "../offers/charging";
 import { decideOffer, nextAddress } from "../offers/offerPath";
-import { optIn } from "../people/optIn";
+import { confirmOptIn, optIn, type OptInOutcome } from "../people/optIn";
 import { identify } from "../launch/persons";
 import { answerPage } from "./answer";
 import { cookie, guessCountry, linkCookie, type PublicAnswer } from "./publicRequest";
@@ -42,7 +42,7 @@ const onward = async (app: App, em: EntityManager, bundle: LaunchBundle, order: 
 export const afterCharge = async (app: App, em: EntityManager, bundle: LaunchBundle, charge: Charge): Promise<string> => {
   if (charge.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
   const order = await em.findOne(Order, { checkoutId: charge.checkoutId });
-  return order ? onward(app, em, bundle, order) : `/l/${bundle.launch.slug}/checkout`;
+  return order ? onward(app, em, bundle, order) : `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
 };
 
 /** The browser is back from a challenge of its bank: only the processor's word counts, not that it came back. */
@@ -62,10 +62,35 @@ export const returnFromChallenge = async (app: App, slug: string, chargeId: stri
 
 /** The page whose opt-in form was sent, and the form; one that is not named counts as the first there is. */
 const formOf = (bundle: LaunchBundle, key: string | undefined, block: string | undefined): { page: Page; form: BlockOf<"form"> } => {
-  const all = bundle.pages.flatMap((page) => (page.published ? formsOf(page.published).map((form) => ({ page, form })) : []));
+  const rows = [
+    ...bundle.pages,
+    ...bundle.variants.map((one) => ({ ...one, key: one.key.replace(/~[b-d]$/, ""), slug: one.slug.replace(/~[b-d]$/, "") })),
+  ];
+  const all = rows.flatMap((page) => (page.published ? formsOf(page.published).map((form) => ({ page, form })) : []));
   return found(
     all.find(({ page, form }) => page.key === key && form.id === block) ?? all.find(({ page }) => page.key === key) ?? all[0],
     "opt-in form",
+  );
+};
+
+/** Where the browser goes on after an opt-in. */
+const afterOptIn = (bundle: LaunchBundle, page: Page, form: BlockOf<"form">, outcome: OptInOutcome): string => {
+  const { launch, source } = bundle;
+  const named = (key: string) => (key ? hrefOf(source, page.key, { to: "page", page: key }) : undefined);
+  const onward = outcome === "asked" ? named(form.checkPage) : form.then ? hrefOf(source, page.key, form.then) : undefined;
+  if (onward) return onward;
+  return `${addressOf(launch.slug, page)}?${outcome === "asked" ? "asked" : "listed"}=${form.id}${form.over ? `#over-${form.id}` : ""}`;
+};
+
+/** Takes the link of a confirming letter, and answers where the browser goes on. */
+export const confirmAddress = async (app: App, slug: string, token: string | null, visitorId: string): Promise<string> => {
+  const bundle = await app.launches.bySlug(slug);
+  const id = await readLink(app.config.INKBELL_SECRET, "opt_in", token, app.clock.now());
+  const given = bundle && id ? await confirmOptIn(app.fork(), bundle, id, visitorId, app.clock.now()) : undefined;
+  if (!bundle || !given) return `/l/${slug}`;
+  const { page, form } = formOf(bundle, given.page, given.form);
+  return (
+    (form.confirmedPage && hrefOf(bundle.source, page.key, { to: "page", page: form.confirmedPage })) || afterOptIn(bundle, page, form, "listed")
   );
 };
 
@@ -85,16 +110,18 @@ const handlers: Record<
     async run(app, em, bundle, post) {
       const { visitorId, from, acceptLanguage } = post;
       const { page, form } = formOf(bundle, post.values["page"], post.values["block"]);
-      const context = {
+      const country = guessCountry(acceptLanguage);
+      const outcome = await optIn(em, bundle, optInRequest(form.fields).parse(post.values), {
         visitorId,
         from,
-        vendor: app.config.INKBELL_VENDOR,
         now: app.clock.now(),
-        country: guessCountry(acceptLanguage),
+        country,
         page: page.key,
-      };
-      await optIn(em, bundle, optInRequest(form.fields).parse(post.values), context);
-      return `/l/${bundle.launch.slug}${page.slug ? `/${page.slug}` : ""}?listed=${form.id}${form.over ? `#over-${form.id}` : ""}`;
+        form,
+        consent: form.consent || consentWords(app.config.INKBELL_VENDOR, country),
+        shownAt: post.values["shownAt"],
+      });
+      return afterOptIn(bundle, page, form, outcome);
     },
   },
   start: {

@@ -10,6 +10,8 @@ export interface LoggedEvent {
   kind: Stage;
   at: Date;
   page: string;
+  /** Which version of the page it was, where several are tested. */
+  variant?: string;
   country?: string;
 }
 
@@ -34,6 +36,16 @@ on conflict (launch_id, person_id) do update set
   opted_in = least(r.opted_in, excluded.opted_in), saw_sales = least(r.saw_sales, excluded.saw_sales),
   began_checkout = least(r.began_checkout, excluded.began_checkout), paid = least(r.paid, excluded.paid)`;
 
+// The version that a person saw first stays theirs.
+const insertPages = /* sql */ `
+insert into page_rollup as r (launch_id, page, person_id, variant, seen_at, acted_at)
+select b.launch_id, b.page, coalesce(v.person_id, b.visitor_id), (array_agg(b.variant order by b.at))[1], min(b.at), min(b.at) filter (where b.kind = 'opted_in')
+from jsonb_to_recordset(?::jsonb) as b(launch_id uuid, visitor_id uuid, kind text, at timestamptz, page text, variant text)
+left join visitor v on v.id = b.visitor_id group by 1, 2, 3 order by 1, 2, 3
+on conflict (launch_id, page, person_id) do update set
+  seen_at = least(r.seen_at, excluded.seen_at), acted_at = least(r.acted_at, excluded.acted_at)
+where excluded.seen_at < r.seen_at or (excluded.acted_at is not null and r.acted_at is null)`;
+
 const asRows = (events: LoggedEvent[]): string =>
   JSON.stringify(
     events.map((e) => ({
@@ -42,6 +54,7 @@ const asRows = (events: LoggedEvent[]): string =>
       kind: e.kind,
       at: e.at.toISOString(),
       page: e.page,
+      variant: e.variant ?? "A",
       country: e.country ?? null,
     })),
   );
@@ -58,6 +71,7 @@ export const writeEvents = async (tx: EntityManager, events: LoggedEvent[]): Pro
     [rows],
   );
   await tx.execute(insertBatch, [rows]);
+  await tx.execute(insertPages, [rows]);
 };
 
 /** Counts page views by the hour. Last in its transaction: every process writes these same few rows. */

@@ -30,6 +30,13 @@ const merge = async (em: EntityManager, from: string, into: string): Promise<voi
     [into, from],
   );
   await em.execute("delete from stage_rollup where person_id = ?", [from]);
+  await em.execute(
+    `insert into page_rollup as r (launch_id, page, person_id, variant, seen_at, acted_at) select launch_id, page, ?, variant, seen_at, acted_at from page_rollup where person_id = ?
+     on conflict (launch_id, page, person_id) do update set seen_at = least(r.seen_at, excluded.seen_at), acted_at = least(r.acted_at, excluded.acted_at),
+       variant = case when excluded.seen_at < r.seen_at then excluded.variant else r.variant end`,
+    [into, from],
+  );
+  await em.execute("delete from page_rollup where person_id = ?", [from]);
   // Every start of either goes on counting: the earlier one wins by the clock's own rule.
   await em.execute(
     `insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger)

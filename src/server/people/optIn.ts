@@ -1,45 +1,141 @@
-import type { OptInRequest } from "../../core/people";
-import { Contact } from "../../store/entities";
+import { randomUUID } from "node:crypto";
+import { needsConfirmation, normaliseEmail, sentByProgram, type OptInRequest } from "../../core/people";
+import type { BlockOf } from "../../core/pages";
+import { Contact, OptIn } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { limit } from "../app/rateLimit";
+import { limit, mayGoOn } from "../app/rateLimit";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { startClock } from "../launch/persons";
 import { writeEvents } from "./eventLog";
-import { contactOf } from "./identity";
+import { becomePerson, contactOf } from "./identity";
 
-/** The sentence beside the tick box; kept with each consent as it was shown. */
-export const consentSentence = (vendor: string) => `Yes, ${vendor} may write to me about this launch. I can stop the letters with one click.`;
+/** Where and how an opt-in form was sent. */
+export interface OptInContext {
+  visitorId: string;
+  /** Where the request came from, for the limits. */
+  from: string;
+  now: Date;
+  country?: string;
+  /** The page, and the form on it. */
+  page: string;
+  form: Pick<BlockOf<"form">, "id" | "double">;
+  /** The sentence that was ticked. */
+  consent: string;
+  /** When the form was shown, as it says itself. */
+  shownAt?: string;
+}
 
-/** Puts a person on the list. The outcome is the same whether the address was known or not. */
-export const optIn = async (
-  em: EntityManager,
-  bundle: LaunchBundle,
-  request: OptInRequest,
-  context: { visitorId: string; vendor: string; from: string; now: Date; country?: string; page: string },
-): Promise<void> => {
-  const { now, visitorId } = context;
+/** `listed`: on the list. `asked`: a letter asks for one press more. The answer is the same for an address that was known. */
+export type OptInOutcome = "listed" | "asked";
+
+/** Puts a contact on the list: the consent counts, a clock that an opt-in starts is started, and the welcome goes out. */
+const enlist = async (tx: EntityManager, bundle: LaunchBundle, contact: Contact, given: OptIn, visitorId: string, now: Date): Promise<void> => {
+  await tx.nativeUpdate(Contact, { id: contact.id }, { consentText: given.consentText, consentAt: now, unsubscribedAt: null });
+  await tx.nativeUpdate(OptIn, { id: given.id }, { confirmedAt: now });
+  const { clock } = bundle.plan;
+  const { page } = given;
+  // On the form that was chosen, or on any.
+  if (clock.kind === "personal" && clock.trigger.on === "opt_in" && (clock.trigger.page === null || clock.trigger.page === page))
+    await startClock(tx, bundle, contact.personId, "opt_in", now, visitorId);
+  await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "opted_in", at: now, page, country: given.country ?? undefined }]);
+  await queueEmail(tx, {
+    key: `welcome:${bundle.launch.id}:${contact.id}`,
+    kind: "welcome",
+    launchId: bundle.launch.id,
+    contactId: contact.id,
+    dueAt: now,
+    data: { optInId: given.id },
+  });
+};
+
+/** What a person said of themself; what they leave empty stays as it was. */
+const keepAnswers = async (tx: EntityManager, contact: Contact, request: OptInRequest): Promise<void> => {
+  const { firstName, lastName, phone, answers } = request;
+  Object.assign(contact, {
+    ...(firstName ? { firstName } : {}),
+    ...(lastName ? { lastName } : {}),
+    ...(phone ? { phone } : {}),
+    answers: { ...contact.answers, ...answers },
+  });
+  await tx.flush();
+};
+
+/** The contact of an address that nobody has proved to be theirs yet: no browser is tied to it. */
+const unprovenContact = async (tx: EntityManager, request: OptInRequest, country: string | undefined, now: Date): Promise<Contact> => {
+  const email = normaliseEmail(request.email);
+  const known = await tx.findOne(Contact, { email });
+  if (known) return known;
+  const personId = randomUUID();
+  await tx.execute("insert into person (id, created_at) values (?, ?)", [personId, now]);
+  await tx.execute(
+    "insert into contact (id, person_id, email, first_name, country, created_at) values (?, ?, ?, ?, ?, ?) on conflict (email) do nothing",
+    [randomUUID(), personId, email, request.firstName ?? "", country ?? null, now],
+  );
+  return tx.findOneOrFail(Contact, { email });
+};
+
+/**
+ * Takes an opt-in. Where the form, the country or the manner of sending asks for it, nothing counts before the address
+ * is confirmed from its inbox. Neither the answer nor its time tells whether the address was known.
+ */
+export const optIn = async (em: EntityManager, bundle: LaunchBundle, request: OptInRequest, context: OptInContext): Promise<OptInOutcome> => {
+  const { now, visitorId, country, page, form, consent } = context;
   await limit(em, now, `opt-in:${context.from}`, 60, 300);
-  // Whoever fills the field that nobody sees is thanked like everyone, and forgotten.
-  if (request.website) return;
+  const double = form.double === "always" || (form.double === "where_needed" && needsConfirmation(country)) || sentByProgram(context.shownAt, now);
+  const outcome: OptInOutcome = double ? "asked" : "listed";
+  // Whoever fills the field that nobody sees is thanked like everyone, and forgotten; so is who asks for one address again and again.
+  if (request.website || !(await mayGoOn(em, now, `opt-in-to:${normaliseEmail(request.email)}`, 6, 3600))) return outcome;
   await em.transactional(async (tx) => {
-    const contact = await contactOf(tx, visitorId, { ...request, firstName: request.firstName ?? "" }, now);
-    await tx.nativeUpdate(Contact, { id: contact.id }, { consentText: consentSentence(context.vendor), consentAt: now, unsubscribedAt: null });
-    const { clock } = bundle.plan;
-    const form = context.page;
-    // On the form that was chosen, or on any.
-    if (clock.kind === "personal" && clock.trigger.on === "opt_in" && (clock.trigger.page === null || clock.trigger.page === form))
-      await startClock(tx, bundle, contact.personId, "opt_in", now, visitorId);
-    await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "opted_in", at: now, page: form, country: context.country }]);
+    const contact = double
+      ? await unprovenContact(tx, request, country, now)
+      : await contactOf(tx, visitorId, { ...request, firstName: request.firstName ?? "", country }, now);
+    const made = { id: randomUUID(), launchId: bundle.launch.id, contactId: contact.id, page, form: form.id, visitorId, consentText: consent };
+    const given = tx.create(OptIn, { ...made, country: country ?? null, askedAt: now, confirmedAt: null });
+    await tx.persist(given).flush();
+    if (!double) {
+      await keepAnswers(tx, contact, request);
+      return enlist(tx, bundle, contact, given, visitorId, now);
+    }
+    if (!contact.consentAt) await keepAnswers(tx, contact, request);
     await queueEmail(tx, {
-      key: `welcome:${bundle.launch.id}:${contact.id}`,
-      kind: "welcome",
+      key: `confirm:${given.id}`,
+      kind: "confirm",
       launchId: bundle.launch.id,
       contactId: contact.id,
       dueAt: now,
+      data: { optInId: given.id },
     });
   });
+  return outcome;
 };
+
+/**
+ * Confirms an opt-in from the inbox. The browser that opens the link is the person's; what led the asking browser here
+ * is credited all the same. Doing it twice is the same as once. Undefined where there is no such opt-in of this launch.
+ */
+export const confirmOptIn = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  optInId: string,
+  visitorId: string,
+  now: Date,
+): Promise<OptIn | undefined> =>
+  em.transactional(async (tx) => {
+    const given = await tx.findOne(OptIn, { id: optInId, launchId: bundle.launch.id });
+    if (!given) return undefined;
+    const contact = await tx.findOneOrFail(Contact, { id: given.contactId });
+    if (given.confirmedAt) return given;
+    await tx.execute(
+      `insert into touch (id, launch_id, person_id, partner_id, at)
+       select gen_random_uuid(), t.launch_id, ?, t.partner_id, t.at from touch t join visitor v on v.person_id = t.person_id
+       where v.id = ? and t.launch_id = ? and t.person_id <> ?`,
+      [contact.personId, given.visitorId, given.launchId, contact.personId],
+    );
+    await becomePerson(tx, visitorId, contact.personId, now);
+    await enlist(tx, bundle, contact, given, visitorId, now);
+    return given;
+  });
 
 /** Stops all letters to a contact. Doing it twice is the same as once. */
 export const unsubscribe = async (em: EntityManager, contactId: string, now: Date): Promise<void> => {

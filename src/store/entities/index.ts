@@ -80,7 +80,17 @@ export const Page = defineEntity({
     compiled: p.json().$type<CompiledPage>().nullable(),
     publishedAt: at().nullable(),
     version: p.integer(),
+    /** Another version of this page, to be tested beside it. */
+    variantOf: p.uuid().nullable(),
+    /** Its share of the visitors, against those of the page's other versions. */
+    weight: p.integer().default(1),
   },
+});
+/** An address that a page had before: it leads on to where the page is now. */
+export const PageAddress = defineEntity({
+  name: "PageAddress",
+  tableName: "page_address",
+  properties: { launchId: p.uuid().primary(), slug: p.text().primary(), pageId: p.uuid(), leftAt: at() },
 });
 /** A state of a page's draft. Saves of one person within a minute are one version. */
 export const PageVersion = defineEntity({
@@ -175,6 +185,27 @@ export const Contact = defineEntity({
     consentAt: at().nullable(),
     unsubscribedAt: at().nullable(),
     createdAt: at(),
+    lastName: p.text().default(""),
+    phone: p.text().nullable(),
+    /** Answers to the vendor's own questions, by their words. */
+    answers: p.json().$type<Record<string, string>>().nullable(),
+  },
+});
+/** What an opt-in form was sent with; it counts once it is confirmed. */
+export const OptIn = defineEntity({
+  name: "OptIn",
+  tableName: "opt_in",
+  properties: {
+    id: p.uuid().primary(),
+    launchId: p.uuid(),
+    contactId: p.uuid(),
+    page: p.text(),
+    form: p.text(),
+    visitorId: p.uuid(),
+    country: p.text().nullable(),
+    consentText: p.text(),
+    askedAt: at(),
+    confirmedAt: at().nullable(),
   },
 });
 export const Checkout = defineEntity({
@@ -266,14 +297,14 @@ export const EmailMessage = defineEntity({
   properties: {
     id: p.uuid().primary(),
     key: p.text(),
-    kind: p.text().$type<"welcome" | "receipt" | "recovery" | "letter">(),
+    kind: p.text().$type<"welcome" | "receipt" | "recovery" | "letter" | "confirm">(),
     launchId: p.uuid(),
     contactId: p.uuid(),
     checkoutId: p.uuid().nullable(),
     dueAt: at(),
     state: p.text().$type<"due" | "sent" | "stopped">(),
     stoppedBecause: p.text().nullable(),
-    data: p.json().$type<{ orderId?: string; lineId?: string; letter?: string; opens?: string }>(),
+    data: p.json().$type<{ orderId?: string; lineId?: string; letter?: string; opens?: string; optInId?: string }>(),
     sentAt: at().nullable(),
   },
 });
@@ -309,6 +340,7 @@ export type PageTemplate = InferEntity<typeof PageTemplate>;
 export type Media = InferEntity<typeof Media>;
 export type PathStep = InferEntity<typeof PathStep>;
 export type Contact = InferEntity<typeof Contact>;
+export type OptIn = InferEntity<typeof OptIn>;
 export type Checkout = InferEntity<typeof Checkout>;
 export type Charge = InferEntity<typeof Charge>;
 export type Order = InferEntity<typeof Order>;
@@ -323,11 +355,13 @@ export const entities = [
   Launch,
   LaunchChange,
   Page,
+  PageAddress,
   PageVersion,
   PageTemplate,
   Media,
   PathStep,
   Contact,
+  OptIn,
   Checkout,
   Charge,
   Order,

@@ -57,7 +57,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       <input type="checkbox" checked={Boolean(own[field])} onChange={(event) => put(field)(event.currentTarget.checked)} /> {label}
     </label>
   );
-  const upload = (field: string, label: string, kind: "picture" | "video" | "captions", also?: (alt: string) => Partial<Block>) => (
+  const upload = (field: string, label: string, kind: "picture" | "video" | "captions" | "file", also?: (alt: string) => Partial<Block>) => (
     <MediaField
       key={field}
       label={label}
@@ -83,7 +83,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       {(item, set, index) => <Field label={`Entry ${index + 1}`} value={item} onChange={(event) => set(event.currentTarget.value)} />}
     </ListField>
   );
-  const target = (field: "target" | "press", label: string, none?: string) => (
+  const target = (field: "target" | "press" | "then", label: string, none?: string) => (
     <TargetField
       key={field}
       label={label}
@@ -133,7 +133,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       ),
       !press && film && upload("captions", "Captions", "captions"),
     ],
-    form: ({ fields: asks }) => [
+    form: ({ fields: asks, double }) => [
       words("heading", "Heading"),
       <Select
         key="over"
@@ -199,6 +199,30 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       </ListField>,
       words("button", "Button says"),
       words("note", "Small words below"),
+      <Select
+        key="double"
+        label="The address is confirmed from its inbox"
+        value={double}
+        options={choices([
+          ["where_needed", "where the country asks for it"],
+          ["always", "always"],
+          ["never", "only where a program seems to have sent it"],
+        ])}
+        onChange={(event) => put("double")(event.currentTarget.value)}
+      />,
+      ...(["checkPage", "confirmedPage"] as const).map((field) => (
+        <Select
+          key={field}
+          label={field === "checkPage" ? "Page that says to look into the inbox" : "Page after the confirmation"}
+          value={String(own[field])}
+          wrong={wrong(block.id, field)}
+          options={[{ value: "", label: "said in place of the form" }, ...editing.pages.map(({ key, title }) => ({ value: key, label: title }))]}
+          onChange={(event) => put(field)(event.currentTarget.value)}
+        />
+      )),
+      target("then", "Those on the list go on to", "stay on the page"),
+      upload("gift", "They are given", "file"),
+      words("consent", "Words beside the box", { rows: 3, hint: "Empty takes the sentence of the person's country. It is never ticked beforehand." }),
     ],
     button: () => [
       words("label", "Button says"),
@@ -270,6 +294,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       words("heading", "Heading"),
       words("words", "Words after the days", { rows: 3, hint: "The days are the product's own refund time." }),
     ],
+    download: () => [upload("media", "File", "file"), words("label", "Link says")],
     html: () => [
       words("title", "Name of the frame"),
       words("code", "HTML", { rows: 10, hint: "It runs in a frame of its own and reaches nothing of the page." }),

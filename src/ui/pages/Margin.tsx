@@ -25,7 +25,7 @@ const labelsOf = (content: PageContent, rects: Map<string, Rect>): Label[] => {
   let next = 0;
   const put = (block: Block, inside: boolean) => {
     const top = Math.max(rects.get(block.id)?.top ?? next, next);
-    next = top + 19;
+    next = top + 24;
     labels.push({ block, inside, top });
   };
   for (const { blocks } of content.sections) {

@@ -47,10 +47,20 @@ import { Proof, type Rect } from "./Proof";
 import { SectionFields } from "./SectionFields";
 import type { OwnTemplate } from "./TemplateSelect";
 import { useDraft, type Standing } from "./useDraft";
+import { VariantTools, type Version } from "./VariantTools";
 import { VersionsPane } from "./VersionsPane";
 
 interface Props {
-  page: { id: string; key: string; kind: LaunchPage["kind"]; name: string; draft: PageContent; published: PageContent | null; version: number };
+  page: {
+    id: string;
+    key: string;
+    slug: string;
+    kind: LaunchPage["kind"];
+    name: string;
+    draft: PageContent;
+    published: PageContent | null;
+    version: number;
+  };
   launch: { slug: string; name: string; shape: LaunchShape; zone: string; look: Look; pages: LaunchPage[] };
   launches: { slug: string; name: string }[];
   address: string;
@@ -61,6 +71,8 @@ interface Props {
   /** The main product's name, for templates. */
   product: string;
   templates: OwnTemplate[];
+  /** The page's versions in a test, the page itself first. */
+  versions: Version[];
   /** On an offer page: what is offered. */
   offer?: { name: string; price: string; currency: string };
 }
@@ -78,7 +90,7 @@ const leaves = (Object.keys(blockKinds) as BlockType[]).filter((type) => type !=
 const many = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
 /** One page as a proof, its blocks named in the margin. All that is typed is saved by itself; publishing is a step of its own. */
-export const PageEditor = ({ page, launch, launches, address, facts, media: first, mayWrite, product, templates, offer }: Props) => {
+export const PageEditor = ({ page, launch, launches, address, facts, media: first, mayWrite, product, templates, versions, offer }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const draft = useDraft(page.id, page.draft, page.version);
@@ -96,7 +108,7 @@ export const PageEditor = ({ page, launch, launches, address, facts, media: firs
   const found = selected === undefined ? undefined : findBlock(content, selected);
   const section = content.sections.find(({ id }) => id === (found?.place.section ?? selected));
   const gaps = useMemo(
-    () => pageGaps(content, { key: page.key, kind: page.kind, way: launch, launches: launches.map(({ slug }) => slug) }),
+    () => pageGaps(content, { key: page.key.replace(/~[b-d]$/, ""), kind: page.kind, way: launch, launches: launches.map(({ slug }) => slug) }),
     [content, page.key, page.kind, launch, launches],
   );
   const wrong = useMemo(() => objections(content), [content]);
@@ -140,6 +152,9 @@ export const PageEditor = ({ page, launch, launches, address, facts, media: firs
     addEventListener("keydown", keys);
     return () => removeEventListener("keydown", keys);
   }, [draft.redo, draft.undo]);
+
+  // A link to a gap opens its very block.
+  useEffect(() => setSelected(new URLSearchParams(location.search).get("block") ?? undefined), []);
 
   // Says that the page is open here, and hears who else has it open.
   useEffect(() => {
@@ -368,15 +383,19 @@ export const PageEditor = ({ page, launch, launches, address, facts, media: firs
               onGap={(gap) => select(gap.block)}
               onPage={(field, next) => changePage((now) => ({ ...now, ...next }), `page.${field}`)}
               tools={
-                <PageTools
-                  page={page}
-                  product={product}
-                  own={templates}
-                  launches={launches}
-                  launch={launch.slug}
-                  say={say}
-                  onReplace={(next) => changePage(() => next)}
-                />
+                <>
+                  <VariantTools launch={launch.slug} kind={page.kind} here={page.key} versions={versions} say={say} />
+                  <PageTools
+                    page={page}
+                    product={product}
+                    own={templates}
+                    launches={launches}
+                    launch={launch.slug}
+                    slug={page.slug}
+                    say={say}
+                    onReplace={(next) => changePage(() => next)}
+                  />
+                </>
               }
             >
               {offer && <OfferForm pageId={page.id} {...offer} />}

@@ -16,6 +16,8 @@ interface Props {
   own: OwnTemplate[];
   launches: { slug: string; name: string }[];
   launch: string;
+  /** Below its launch. */
+  slug: string;
   onReplace: (content: PageContent) => void;
   say: (text: string, loss?: boolean) => void;
 }
@@ -23,13 +25,14 @@ interface Props {
 const kept = z.object({ name: z.string() });
 
 /** What can be done with a page as a whole: begin it anew, keep it, copy it, show it to somebody. */
-export const PageTools = ({ page, product, own, launches, launch, onReplace, say }: Props) => {
+export const PageTools = ({ page, product, own, launches, launch, slug, onReplace, say }: Props) => {
   const fits = templates.filter(({ kind }) => kind === page.kind);
   const [template, setTemplate] = useState(fits[0]?.id ?? "");
   const [name, setName] = useState("");
   const [purpose, setPurpose] = useState<Purpose>(fits[0]?.purpose ?? "sales");
   const [to, setTo] = useState({ launch, address: "" });
   const [wrong, setWrong] = useState<Record<string, string>>({});
+  const [address, setAddress] = useState(slug);
   const [shared, setShared] = useState("");
 
   const begin = () => {
@@ -51,6 +54,11 @@ export const PageTools = ({ page, product, own, launches, launch, onReplace, say
     const answer = await send(`/api/desk/pages/${page.id}/copy`, to, z.object({ address: z.string() }));
     if (answer.ok) location.assign(answer.value.address);
     else refused(answer);
+  };
+  const rename = async () => {
+    const answer = await send(`/api/desk/pages/${page.id}/address`, { address }, z.object({ slug: z.string() }));
+    if (answer.ok) location.reload();
+    else refused({ ...answer, fields: answer.fields["address"] ? { rename: answer.fields["address"] } : {} });
   };
   const share = async () => {
     const answer = await send(`/api/desk/pages/${page.id}/share`, {}, z.object({ address: z.string() }));
@@ -92,6 +100,19 @@ export const PageTools = ({ page, product, own, launches, launch, onReplace, say
         />
         <Button onClick={() => void copy()}>Copy the page</Button>
       </details>
+      {slug && !page.key.includes("~") && (
+        <details className={styles.tool}>
+          <summary>Change its address</summary>
+          <Field
+            label={`Address below /${launch}/`}
+            value={address}
+            wrong={wrong["rename"]}
+            onChange={(event) => setAddress(event.currentTarget.value)}
+          />
+          <Button onClick={() => void rename()}>Move the page</Button>
+          <p className="muted">The old address leads on to the new one.</p>
+        </details>
+      )}
       <details className={styles.tool}>
         <summary>Show it to somebody</summary>
         <p className="muted">Whoever has the link sees the page as it stands here, for two weeks. They can send nothing from it.</p>

@@ -84,7 +84,7 @@ export const Proof = ({ content, facts, look, launch, media, device, onSelect, o
     );
     // The desk runs scripts, so what is meant for browsers without is left out.
     return fill(book.cut(written), (hole) => (hole.kind === "href" ? ' href="#"' : fillHole(hole, facts))).replace(
-      /<noscript>[\s\S]*?<\/noscript>/g,
+      /<noscript>[\s\S]*?<\/noscript\s*>/g,
       "",
     );
   }, [content, facts, look, launch, media]);

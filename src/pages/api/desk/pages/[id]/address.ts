@@ -1,0 +1,9 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { addressRequest, changeAddress } from "../../../../../server/pages/changeAddress";
+
+export const POST: APIRoute = deskEndpoint(addressRequest, async ({ em, user, body, params, now }) => {
+  const page = await changeAddress(em, user, z.uuid().parse(params["id"]), body, now);
+  return { slug: page.slug };
+});

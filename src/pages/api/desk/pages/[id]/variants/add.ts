@@ -1,0 +1,9 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../../server/app/endpoint";
+import { addVariant } from "../../../../../../server/pages/variants";
+
+export const POST: APIRoute = deskEndpoint(z.object({}), async ({ em, user, params }) => {
+  const { key } = await addVariant(em, user, z.uuid().parse(params["id"]));
+  return { key };
+});

@@ -1,0 +1,8 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../../server/app/endpoint";
+import { setWeights, weightsRequest } from "../../../../../../server/pages/variants";
+
+export const POST: APIRoute = deskEndpoint(weightsRequest, async ({ em, user, body, params }) =>
+  setWeights(em, user, z.uuid().parse(params["id"]), body),
+);

@@ -1,0 +1,36 @@
+import { z } from "zod";
+import { Page, PageAddress, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { found, Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { launchChanged } from "../launch/bundle";
+import { pageAddress } from "./addPage";
+
+export const addressRequest = z.object({ address: pageAddress });
+
+/** Gives a page another address. The old one leads on to it from then on, for links that are out already. */
+export const changeAddress = async (
+  em: EntityManager,
+  user: DeskUser,
+  pageId: string,
+  { address }: z.infer<typeof addressRequest>,
+  now: Date,
+): Promise<Page> => {
+  mustWrite(user);
+  return em.transactional(async (tx) => {
+    const page = found(await tx.findOne(Page, { id: pageId, variantOf: null }), "page");
+    if (page.slug === address) return page;
+    if (page.slug === "")
+      throw new Refusal(422, "fields", "Nothing was changed.", { address: "This page stands at the launch's own address, and that one stays." });
+    const { launchId } = page;
+    if (await tx.findOne(Page, { launchId, slug: address }))
+      throw new Refusal(422, "fields", "Nothing was changed.", { address: "This launch has a page at this address already." });
+    await tx.nativeDelete(PageAddress, { launchId, slug: { $in: [address, page.slug] } });
+    tx.persist(tx.create(PageAddress, { launchId, slug: page.slug, pageId, leftAt: now }));
+    for (const variant of await tx.find(Page, { variantOf: pageId })) variant.slug = address + variant.slug.slice(page.slug.length);
+    page.slug = address;
+    await tx.flush();
+    await launchChanged(tx);
+    return page;
+  });
+};

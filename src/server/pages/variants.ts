@@ -1,0 +1,89 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import { armLetters } from "../../core/pages";
+import { Launch, Page, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { found, Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { launchChanged } from "../launch/bundle";
+import { compileFor } from "./compileFor";
+import { keepVersion } from "./publish";
+
+/** The letter of a version: `sales~b` is B, `sales` itself A. */
+export const letterOf = ({ key }: Pick<Page, "key">): string => (/~([b-d])$/.exec(key)?.[1] ?? "a").toUpperCase();
+
+/** Makes another version of a page to test beside it, as a draft that begins as the page stands. Nobody sees it before it is published. */
+export const addVariant = async (em: EntityManager, user: DeskUser, pageId: string): Promise<Page> => {
+  mustWrite(user);
+  return em.transactional(async (tx) => {
+    const page = found(await tx.findOne(Page, { id: pageId, variantOf: null }), "page");
+    if (page.kind === "checkout" || page.kind === "offer" || page.kind === "thanks")
+      throw new Refusal(409, "kind", "Pages of an order have one version: what is ordered there must be the same for everyone.");
+    const others = (await tx.find(Page, { variantOf: pageId })).map(letterOf);
+    const letter = armLetters.find((one) => one !== "A" && !others.includes(one));
+    if (!letter) throw new Refusal(409, "enough", "Four versions are as many as visitors can tell apart in the time of a launch.");
+    const ending = `~${letter.toLowerCase()}`;
+    const { launchId, kind, draft } = page;
+    const made = {
+      id: randomUUID(),
+      launchId,
+      kind,
+      key: page.key + ending,
+      slug: page.slug + ending,
+      draft,
+      version: 1,
+      variantOf: pageId,
+      weight: 1,
+    };
+    const variant = tx.create(Page, { ...made, published: null, compiled: null, publishedAt: null });
+    await tx.persist(variant).flush();
+    await launchChanged(tx);
+    return variant;
+  });
+};
+
+export const weightsRequest = z.object({ weights: z.record(z.uuid(), z.number().int().min(0, "Not below zero.").max(1000, "1,000 at most.")) });
+
+/** Sets the shares of a page's versions. Who has seen one goes on seeing it. */
+export const setWeights = async (em: EntityManager, user: DeskUser, pageId: string, { weights }: z.infer<typeof weightsRequest>): Promise<void> => {
+  mustWrite(user);
+  await em.transactional(async (tx) => {
+    const rows = await tx.find(Page, { $or: [{ id: pageId }, { variantOf: pageId }] });
+    for (const row of rows) row.weight = weights[row.id] ?? row.weight;
+    if (rows.every(({ weight }) => weight === 0))
+      throw new Refusal(422, "fields", "Somebody must see the page.", { [pageId]: "One of the shares must be above zero." });
+    await tx.flush();
+    await launchChanged(tx);
+  });
+};
+
+/** Ends a test: the chosen version becomes the page, and the others go. The page as it was stays in its history. */
+export const makeWinner = async (em: EntityManager, user: DeskUser, chosenId: string, vendor: string, now: Date): Promise<Page> => {
+  mustWrite(user);
+  return em.transactional(async (tx) => {
+    const chosen = found(await tx.findOne(Page, { id: chosenId }), "version");
+    const page = chosen.variantOf ? found(await tx.findOne(Page, { id: chosen.variantOf }), "page") : chosen;
+    if (chosen !== page) {
+      if (!chosen.published) throw new Refusal(409, "unpublished", "This version was never published, so nobody has seen it win.");
+      await keepVersion(tx, page, user, now);
+      const launch = await tx.findOneOrFail(Launch, { id: page.launchId });
+      const compiled = await compileFor(tx, launch, page, chosen.published, vendor);
+      Object.assign(page, { draft: chosen.published, published: chosen.published, compiled, publishedAt: now, version: page.version + 1 });
+      await tx.flush();
+      await keepVersion(tx, page, user, now);
+    }
+    page.weight = 1;
+    await tx.flush();
+    await tx.nativeDelete(Page, { variantOf: page.id });
+    await launchChanged(tx);
+    return page;
+  });
+};
+
+/** Takes a version out of the test. Who saw it sees another from now on. */
+export const dropVariant = async (em: EntityManager, user: DeskUser, variantId: string): Promise<void> => {
+  mustWrite(user);
+  const gone = await em.nativeDelete(Page, { id: variantId, variantOf: { $ne: null } });
+  if (gone === 0) throw new Refusal(404, "not_found", "There is no such version.");
+  await launchChanged(em);
+};

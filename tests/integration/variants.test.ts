@@ -1,0 +1,217 @@
+import { randomUUID } from "node:crypto";
+import sharp from "sharp";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { headlineOf, mediaHref, withHeadline } from "../../src/core/pages";
+import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { answerMedia } from "../../src/server/pages/answerMedia";
+import { answerPage } from "../../src/server/pages/answer";
+import { changeAddress } from "../../src/server/pages/changeAddress";
+import { changeMedia, listMedia, upload } from "../../src/server/pages/media";
+import { publishPage, saveDraft, versionsOf } from "../../src/server/pages/publish";
+import { sitemap } from "../../src/server/pages/sitemap";
+import { addVariant, dropVariant, letterOf, makeWinner, setWeights } from "../../src/server/pages/variants";
+import { optIn } from "../../src/server/people/optIn";
+import { pageFigures } from "../../src/store/reports/pageFigures";
+import { Page } from "../../src/store/entities";
+import { buyer, openLaunch, sentBy, startWorld, type World } from "../support/world";
+
+let world: World;
+beforeAll(async () => {
+  world = await startWorld();
+});
+afterAll(() => world.stop());
+
+const em = () => world.app.fork();
+const now = () => world.app.clock.now();
+const viewer = () => ({ ...world.owner, role: "viewer" as const });
+const find = (bundle: LaunchBundle, key: string) => em().findOneOrFail(Page, { launchId: bundle.launch.id, key });
+const get = async (bundle: LaunchBundle, path: string, visitorId?: string) => {
+  const answer = await answerPage(world.app, { slug: bundle.launch.slug, path, query: new URLSearchParams(), visitorId });
+  return { ...answer, headline: /<h1>(.*?)<\/h1>/.exec(answer.body)?.[1] };
+};
+/** A launch whose sales page is tested in two versions, half and half. */
+const tested = async (): Promise<LaunchBundle> => {
+  const bundle = await openLaunch(world, { offer: false });
+  const page = await find(bundle, "sales");
+  const made = await addVariant(em(), world.owner, page.id);
+  await saveDraft(em(), world.owner, made.id, withHeadline(made.draft, "The other one"), 1, now());
+  await publishPage(em(), world.owner, made.id, "V", now());
+  world.app.launches.clear();
+  return bundle;
+};
+
+describe("two versions of a page", () => {
+  it("are shown to about as many people each, the same one to a person every time, and their figures are kept apart", async () => {
+    const bundle = await tested();
+    const people = Array.from({ length: 160 }, () => randomUUID());
+    const saw = new Map<string, string>();
+    for (const id of people) saw.set(id, (await get(bundle, "join", id)).headline!);
+    await world.app.events.flush();
+    for (const id of people) expect((await get(bundle, "join", id)).headline).toBe(saw.get(id));
+    const others = [...saw.values()].filter((headline) => headline === "The other one").length;
+    // 160 fair throws: outside 50 to 110 about once in a million.
+    expect(others).toBeGreaterThan(49);
+    expect(others).toBeLessThan(111);
+    const figures = await pageFigures(em(), bundle.launch.id, now());
+    expect(figures.filter(({ page }) => page === "sales").map(({ variant, people: n }) => [variant, n])).toEqual([
+      ["A", 160 - others],
+      ["B", others],
+    ]);
+    // Shares may change: who has seen one goes on seeing it.
+    const [a, other] = [await find(bundle, "sales"), await find(bundle, "sales~b")];
+    await setWeights(em(), world.owner, a.id, { weights: { [a.id]: 0, [other.id]: 1 } });
+    world.app.launches.clear();
+    for (const id of people.slice(0, 20)) expect((await get(bundle, "join", id)).headline).toBe(saw.get(id));
+    expect((await get(bundle, "join", randomUUID())).headline).toBe("The other one");
+    await expect(setWeights(em(), world.owner, a.id, { weights: { [a.id]: 0, [other.id]: 0 } })).rejects.toMatchObject({ code: "fields" });
+  });
+  it("end with a winner that becomes the page, with the page as it was in its history", async () => {
+    const bundle = await tested();
+    const [page, other] = [await find(bundle, "sales"), await find(bundle, "sales~b")];
+    expect([letterOf(page), letterOf(other)]).toEqual(["A", "B"]);
+    await makeWinner(em(), world.owner, other.id, "V", now());
+    world.app.launches.clear();
+    expect((await get(bundle, "join", randomUUID())).headline).toBe("The other one");
+    expect(await em().count(Page, { variantOf: page.id })).toBe(0);
+    expect((await versionsOf(em(), page.id)).length).toBeGreaterThan(1);
+    expect(headlineOf((await find(bundle, "sales")).draft)).toBe("The other one");
+  });
+  it("are at most four, none of an order's pages, none that was never published wins, and nobody who only looks makes one", async () => {
+    const bundle = await openLaunch(world, { offer: false });
+    const page = await find(bundle, "closed");
+    await expect(addVariant(em(), viewer(), page.id)).rejects.toMatchObject({ code: "role" });
+    const made = [
+      await addVariant(em(), world.owner, page.id),
+      await addVariant(em(), world.owner, page.id),
+      await addVariant(em(), world.owner, page.id),
+    ];
+    await expect(addVariant(em(), world.owner, page.id)).rejects.toMatchObject({ code: "enough" });
+    await expect(addVariant(em(), world.owner, (await find(bundle, "checkout")).id)).rejects.toMatchObject({ code: "kind" });
+    await expect(makeWinner(em(), world.owner, made[0]!.id, "V", now())).rejects.toMatchObject({ code: "unpublished" });
+    await dropVariant(em(), world.owner, made[1]!.id);
+    expect(letterOf(await addVariant(em(), world.owner, page.id))).toBe("C");
+    await expect(dropVariant(em(), world.owner, page.id)).rejects.toMatchObject({ code: "not_found" });
+  });
+  it("count opt-ins on the page they were given on", async () => {
+    const bundle = await openLaunch(world, { opensIn: 10, closesIn: 20, offer: false });
+    const [ada, eva] = [randomUUID(), randomUUID()];
+    for (const id of [ada, eva]) await get(bundle, "", id);
+    await world.app.events.flush();
+    const { email } = buyer();
+    await optIn(em(), bundle, { email, answers: {} }, sentBy(ada, now()));
+    // The second browser proves to be the same person: one person, who opted in.
+    await optIn(em(), bundle, { email, answers: {} }, sentBy(eva, now()));
+    expect(await pageFigures(em(), bundle.launch.id, now())).toMatchObject([{ page: "optin", variant: "A", people: 1, optedIn: 1 }]);
+  });
+});
+
+describe("a page's address", () => {
+  it("may change: the old one leads on, with what was asked, also after a second move and back", async () => {
+    const bundle = await openLaunch(world, { offer: false });
+    const page = await find(bundle, "sales");
+    const move = async (address: string) => {
+      await changeAddress(em(), world.owner, page.id, { address }, now());
+      world.app.launches.clear();
+    };
+    await move("buy");
+    await move("get-it");
+    const old = await answerPage(world.app, { slug: bundle.launch.slug, path: "join", query: new URLSearchParams("utm=x") });
+    expect([old.status, old.headers["location"]]).toEqual([301, `/l/${bundle.launch.slug}/get-it?utm=x`]);
+    expect((await get(bundle, "buy")).headers["location"]).toBe(`/l/${bundle.launch.slug}/get-it`);
+    await move("join");
+    expect((await get(bundle, "join")).status).toBe(200);
+    expect((await get(bundle, "get-it")).headers["location"]).toBe(`/l/${bundle.launch.slug}/join`);
+    await expect(move("checkout")).rejects.toMatchObject({ fields: { address: expect.any(String) as string } });
+    const root = await find(bundle, "optin");
+    await expect(changeAddress(em(), world.owner, root.id, { address: "x" }, now())).rejects.toMatchObject({ code: "fields" });
+    await expect(changeAddress(em(), viewer(), page.id, { address: "x" }, now())).rejects.toMatchObject({ code: "role" });
+  });
+  it("stands in the sitemap while everyone may read it, and an order's pages never do", async () => {
+    const bundle = await openLaunch(world, { offer: true });
+    const map = await sitemap(world.app);
+    const urls = [...map.matchAll(/<loc>(.*?)<\/loc>/g)]
+      .map(([, url]) => url!)
+      .filter((url) => url.includes(`/l/${bundle.launch.slug}`) || url.endsWith(bundle.launch.slug));
+    const base = `${world.app.config.origin}/l/${bundle.launch.slug}`;
+    expect(urls).toContain(base);
+    expect(urls).toContain(`${base}/join`);
+    for (const path of ["checkout", "offer", "thank-you"]) expect(urls).not.toContain(`${base}/${path}`);
+  });
+});
+
+describe("an upload", () => {
+  const jpeg = (width: number, height: number) =>
+    sharp({ create: { width, height, channels: 3, background: "#2A6090" } })
+      .withExif({ IFD0: { Artist: "Secret Person" }, IFD3: { GPSLatitude: "38/1 42/1 0/1" } })
+      .jpeg()
+      .toBuffer();
+  const take = (name: string, body: Buffer) => upload(em(), world.owner, name, body, now());
+  const says = (promise: Promise<unknown>) =>
+    promise.then(
+      () => "",
+      (error: { fields: { file: string } }) => error.fields.file,
+    );
+
+  it("comes out in modern formats and widths, and nothing of what its camera wrote is left", async () => {
+    const media = await take("../../me at home.jpg", await jpeg(1300, 650));
+    expect(media).toMatchObject({ kind: "picture", name: "me at home.jpg", width: 1300, height: 650, widths: [480, 960, 1300] });
+    for (const width of media.widths) {
+      for (const format of ["webp", "avif"]) {
+        const answer = await answerMedia(em(), mediaHref(media, `${width}.${format}`).replace("/media/", ""), new Headers());
+        expect(answer.headers.get("cache-control")).toContain("immutable");
+        const bytes = Buffer.from(await answer.arrayBuffer());
+        const read = await sharp(bytes).metadata();
+        expect([read.width, read.format === "heif" ? "avif" : read.format, read.exif]).toEqual([width, format, undefined]);
+        expect(bytes.includes("Secret Person")).toBe(false);
+      }
+    }
+    expect((await take("again.jpg", await jpeg(1300, 650))).id).toBe(media.id);
+    expect(await changeMedia(em(), world.owner, media.id, { alt: "A blue field", focal: [0, 4] })).toMatchObject({
+      alt: "A blue field",
+      focal: [0, 4],
+    });
+    expect((await listMedia(em())).filter(({ id }) => id === media.id)).toHaveLength(1);
+  });
+  it("is turned as its camera meant it", async () => {
+    const turned = await sharp({ create: { width: 300, height: 100, channels: 3, background: "red" } })
+      .withMetadata({ orientation: 6 })
+      .jpeg()
+      .toBuffer();
+    expect(await take("turned.jpg", turned)).toMatchObject({ width: 100, height: 300 });
+  });
+  it("that is none is refused in words that help, and nothing is kept", async () => {
+    const before = (await listMedia(em())).length;
+    expect(await says(take("x.png", Buffer.from("MZ not a picture")))).toContain("no picture");
+    expect(
+      await says(take("x.svg", Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" width="90" height="90"><script>1</script></svg>'))),
+    ).toContain("SVG");
+    expect(await says(take("x.jpg", Buffer.alloc(0)))).toBe("The file is empty.");
+    expect(await says(take("x.jpg", Buffer.concat([(await jpeg(900, 900)).subarray(0, 1500)])))).toMatch(/damaged/);
+    expect(
+      await says(
+        take(
+          "x.png",
+          await sharp({ create: { width: 4, height: 4, channels: 3, background: "red" } })
+            .png()
+            .toBuffer(),
+        ),
+      ),
+    ).toContain("too small");
+    expect(await says(take("big.jpg", Buffer.concat([await jpeg(20, 20), Buffer.alloc(16 * 1024 * 1024)])))).toContain("15 MB is the most");
+    expect((await listMedia(em())).length).toBe(before);
+  });
+  it("of a film answers ranges, a whole and what is unchanged (RFC 9110 §14)", async () => {
+    const body = Buffer.concat([Buffer.from([0x1a, 0x45, 0xdf, 0xa3]), Buffer.from("0123456789")]);
+    const film = await take("film.webm", body);
+    expect(film).toMatchObject({ kind: "video", extension: "webm" });
+    const ask = (headers: Record<string, string>) => answerMedia(em(), `${film.hash}-film.webm`, new Headers(headers));
+    const part = await ask({ range: "bytes=4-7" });
+    expect([part.status, part.headers.get("content-range"), await part.text()]).toEqual([206, "bytes 4-7/14", "0123"]);
+    expect(await (await ask({ range: "bytes=-3" })).text()).toBe("789");
+    expect(await (await ask({ range: "bytes=10-" })).text()).toBe("6789");
+    expect((await ask({ range: "bytes=99-" })).status).toBe(416);
+    expect((await ask({})).headers.get("content-length")).toBe("14");
+    expect((await ask({ "if-none-match": (await ask({})).headers.get("etag")! })).status).toBe(304);
+    expect((await answerMedia(em(), "../../etc/passwd", new Headers())).status).toBe(404);
+  });
+});
