@@ -5,7 +5,9 @@ import autocannon from "autocannon";
 import pg from "pg";
 import { stopChild } from "../scripts/lib/run.mjs";
 import { startStack } from "../tests/support/browserStack";
+import { logins } from "../demo/logins.mjs";
 import { crowdAtTheBell, playhead, viewsPerSecond } from "./clock";
+import { editorActions, longPage, templateWeights } from "./pages";
 import { applyResult } from "../src/server/offers/charging";
 import { theApp } from "../src/server/app/app";
 import { Charge, Checkout, Launch } from "../src/store/entities";
@@ -183,9 +185,22 @@ const orderTransaction = async (settings: Record<string, string>): Promise<void>
 
 viewsPerSecond();
 playhead();
+templateWeights();
 const stack = await startStack("ink_bell_bench");
 const child = await stack.start();
 await publicPage(stack.origin);
+{
+  const pool = new pg.Pool({ connectionString: stack.settings["DATABASE_URL"] });
+  await pool.query("update page set draft = $1 where key = 'episodes/1' and launch_id = (select id from launch where slug = 'mittens')", [
+    longPage(),
+  ]);
+  await pool.end();
+}
+await editorActions(
+  stack.origin,
+  logins.find(({ role }) => role === "owner")!,
+  "/desk/mittens/pages/episodes/1",
+);
 await crowdAtTheBell(stack.origin, stack.settings["DATABASE_URL"]!, load, async (body) => {
   const bare = await bareServer(body);
   const perSecond = await load(bare.url);

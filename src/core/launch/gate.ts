@@ -17,7 +17,8 @@ const ready: Partial<Record<PageKind, Record<WindowPhase, PageKind[]>>> = {
 
 const readyAnswer = (plan: LaunchPlan, page: LaunchPage, phase: WindowPhase): GateAnswer => {
   const kind = ready[page.kind]?.[phase].find((wanted) => plan.pages.some((other) => other.kind === wanted));
-  return { page: kind ? plan.pages.find((other) => other.kind === kind)!.key : page.key };
+  // Of several pages of a kind each stands at its own address.
+  return { page: kind && kind !== page.kind ? plan.pages.find((other) => other.kind === kind)!.key : page.key };
 };
 
 const answerOf = (plan: LaunchPlan, page: LaunchPage, setting: GateAnswerSetting): GateAnswer => {

@@ -12,7 +12,7 @@ const american = new Set(["US", "CA"]);
 /** The sentence beside the box of an opt-in form, which is never ticked beforehand. It names who writes, about what, and how it ends. */
 export const consentWords = (vendor: string, country?: string): string =>
   country && american.has(country)
-    ? `Yes, ${vendor} may email me about this launch. I can unsubscribe with one click at any time.`
+    ? `Yes, ${vendor} may write to me about this launch. I can unsubscribe with one click at any time.`
     : `Yes, ${vendor} may write to me about this launch. I can stop the letters with one click.`;
 
 /** A form that does not say when it was shown, or was sent sooner after it than a person can fill it in, was sent by a program. */

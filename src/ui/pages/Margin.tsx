@@ -53,9 +53,16 @@ const Row = memo(({ id, name, top, inside, hidden, gap, selected, onSelect }: Ro
   const classes = [styles.label, inside && styles.inside, selected && styles.chosen, isDragging && styles.dragging].filter(Boolean).join(" ");
   return (
     <li ref={setNodeRef} className={classes} style={{ top }}>
-      <button type="button" className={styles.name} aria-pressed={selected} onClick={() => onSelect(id)} data-block={id}>
+      <button
+        type="button"
+        className={styles.name}
+        aria-pressed={selected}
+        onClick={() => onSelect(id)}
+        data-block={id}
+        aria-description={gap ? "Something is missing" : undefined}
+      >
         {gap && (
-          <span className={styles.gapMark} title="Something is missing">
+          <span className={styles.gapMark} title="Something is missing" aria-hidden="true">
             !
           </span>
         )}
@@ -106,7 +113,9 @@ export const Margin = ({ content, rects, device, selected, gaps, onSelect, onMov
     onDragStart: ({ active }: { active: { id: string | number } }) =>
       `${nameOf(active.id)} is taken up. Arrows move it, space puts it down, escape puts it back.`,
     onDragOver: ({ active, over }: { active: { id: string | number }; over: { id: string | number } | null }) =>
-      over ? `${nameOf(active.id)} is ${below(String(active.id), String(over.id)) ? "below" : "above"} ${nameOf(over.id)}.` : undefined,
+      over && over.id !== active.id
+        ? `${nameOf(active.id)} is ${below(String(active.id), String(over.id)) ? "below" : "above"} ${nameOf(over.id)}.`
+        : undefined,
     onDragEnd: ({ active, over }: { active: { id: string | number }; over: { id: string | number } | null }) =>
       `${nameOf(active.id)} is put down${over ? ` at ${nameOf(over.id)}` : ""}.`,
     onDragCancel: ({ active }: { active: { id: string | number } }) => `${nameOf(active.id)} is back where it was.`,

@@ -57,7 +57,8 @@ export const useDraft = (id: string, first: PageContent, firstVersion: number) =
 
   return {
     content,
-    standing,
+    // What was typed a moment ago still rests, and is not saved yet.
+    standing: standing === "saved" && content !== kept.current.content ? ("saving" as const) : standing,
     version,
     change: useCallback(
       (change: (content: PageContent) => PageContent, key?: string) => setHistory((now) => record(now, change(now.present), key)),
