@@ -1,4 +1,5 @@
 import { defineConfig } from "@playwright/test";
+import { chromiumOptions } from "./tests/support/chromium";
 
 export default defineConfig({
   testDir: "tests/browser",
@@ -12,18 +13,7 @@ export default defineConfig({
   globalSetup: "./tests/support/browserStack.ts",
   use: {
     viewport: { width: 1280, height: 800 },
-    launchOptions: {
-      executablePath: "/usr/bin/chromium",
-      args: [
-        "--headless",
-        "--no-sandbox",
-        "--disable-gpu",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-        "--no-first-run",
-      ],
-    },
+    launchOptions: chromiumOptions,
     trace: "off",
   },
 });

@@ -5,6 +5,7 @@ import { builder, fill, idsFrom, pageOf, standardLook, templates, type PageConte
 import { view } from "../src/core/launch";
 import { compilePage } from "../src/public/compile";
 import { fillHole } from "../src/public/fillHole";
+import { chromiumOptions } from "../tests/support/chromium";
 import { planFor } from "../tests/support/plans";
 
 const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
@@ -62,18 +63,7 @@ export const longPage = (): PageContent => {
 
 /** How long the editor takes from a key to the proof, with 300 blocks on the page. */
 export const editorActions = async (origin: string, login: { email: string; password: string }, address: string): Promise<void> => {
-  const browser = await chromium.launch({
-    executablePath: "/usr/bin/chromium",
-    args: [
-      "--headless",
-      "--no-sandbox",
-      "--disable-gpu",
-      "--disable-background-networking",
-      "--disable-component-update",
-      "--disable-sync",
-      "--no-first-run",
-    ],
-  });
+  const browser = await chromium.launch(chromiumOptions);
   try {
     const page = await browser.newPage();
     await page.goto(`${origin}/desk/sign-in`);

@@ -58,8 +58,9 @@ const fastLane = async (request: IncomingMessage, response: ServerResponse, url:
     acceptLanguage: request.headers["accept-language"],
   });
   const cookies = answer.cookies?.length ? { "set-cookie": answer.cookies } : {};
-  response.writeHead(answer.status, { ...answer.headers, ...cookies, "content-length": Buffer.byteLength(answer.body) });
-  response.end(request.method === "HEAD" ? undefined : answer.body);
+  const body = Buffer.from(answer.body);
+  response.writeHead(answer.status, { ...answer.headers, ...cookies, "content-length": body.length });
+  response.end(request.method === "HEAD" ? undefined : body);
   return true;
 };
 

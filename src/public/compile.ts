@@ -22,7 +22,7 @@ export interface PageSource {
 }
 
 /** Grows with every change of how pages are written: pages published under another are compiled anew at the start. */
-export const rendering = "blocks-2";
+export const rendering = "blocks-3";
 
 const hasCountdown = ({ sections }: PageContent) =>
   sections.some(({ blocks }) =>
@@ -90,5 +90,12 @@ export const compilePage = (source: PageSource): CompiledPage => {
   const title = titleOf(content) || headlineOf(content);
   const page = html`<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${title} · ${vendor}</title>${preload}<link rel="icon" href="/_ib/bell.svg">${book.mark({ kind: "meta" })}<style>${new Html(style)}</style></head><body>${bodyHtml(source, book)}<script src="/_ib/page.js" defer></script></body></html>`;
   const shared = source.media(content.picture);
-  return { ...book.cut(page), ...(shared ? { shared: oneFile(shared) } : {}), styleHash: source.hash(style), made: rendering };
+  return {
+    ...book.cut(page),
+    title,
+    description: content.description,
+    ...(shared ? { shared: oneFile(shared) } : {}),
+    styleHash: source.hash(style),
+    made: rendering,
+  };
 };

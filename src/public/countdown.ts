@@ -27,19 +27,20 @@ const countdownBlock = (form: CountdownForm, plan: LaunchPlan, countdown: NonNul
   </div>`;
 };
 
-/** The countdowns that a page carries, by the hole they fill. */
-export const countdownBlocks = (
+/** Where each form of a countdown stands on a page. */
+const places = { bars: ["bar_top", "bar_bottom"], inline: ["inline"], card: ["card"] } as const;
+
+/** The countdowns of a page that stand in one place, in the forms that it carries. */
+export const countdownIn = (
+  place: keyof typeof places,
   plan: LaunchPlan,
   countdown: LaunchView["countdown"],
   forms: readonly CountdownForm[],
   now: Date,
-): { bars: string; inline: string; card: string } => {
-  const of = (...wanted: CountdownForm[]) =>
-    countdown
-      ? wanted
-          .filter((form) => forms.includes(form))
-          .map((form) => countdownBlock(form, plan, countdown, now).text)
-          .join("")
-      : "";
-  return { bars: of("bar_top", "bar_bottom"), inline: of("inline"), card: of("card") };
-};
+): string =>
+  countdown
+    ? places[place]
+        .filter((form) => forms.includes(form))
+        .map((form) => countdownBlock(form, plan, countdown, now).text)
+        .join("")
+    : "";

@@ -1,5 +1,5 @@
 import { hrefOf, type Hole, type Target, type WayPages } from "../core/pages";
-import { countdownBlocks } from "./countdown";
+import { countdownIn } from "./countdown";
 import type { OrderFacts, PageFacts } from "./facts";
 import { checkoutStartForm, offerForms, askedNotice, optedInNotice, optInForm, payForm, priceLines, receipt, waitingBlock } from "./forms";
 import { html, type Html } from "./html";
@@ -43,9 +43,9 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
     case "bars":
     case "inline":
     case "card":
-      return countdownBlocks(plan, seen.countdown, address.countdown, now)[hole.kind];
+      return countdownIn(hole.kind, plan, seen.countdown, address.countdown, now);
     case "countdown":
-      return countdownBlocks(plan, seen.countdown, [hole.form], now)[hole.form];
+      return countdownIn(hole.form, plan, seen.countdown, [hole.form], now);
     case "notice":
       return facts.notice?.text;
     case "form":

@@ -8,7 +8,7 @@ import { taxed } from "../core/offers";
 import { compilePage } from "./compile";
 import { anyContent } from "../../tests/support/contents";
 import { after, planFor } from "../../tests/support/plans";
-import { countdownBlocks } from "./countdown";
+import { countdownIn } from "./countdown";
 import type { OrderFacts, PageFacts } from "./facts";
 import { fillHole, hrefAttributes } from "./fillHole";
 import { checkoutStartForm, offerForms, optInForm, payForm, priceLines, receipt } from "./forms";
@@ -257,7 +257,12 @@ describe("what machines read", () => {
 
 describe("a countdown", () => {
   const until = new Date(now.getTime() + 90_061_000);
-  const blocks = (forms: Parameters<typeof countdownBlocks>[2]) => countdownBlocks(plan, { until, to: "closing", stage: plan.stages[0] }, forms, now);
+  const all = (countdown: Parameters<typeof countdownIn>[2], forms: Parameters<typeof countdownIn>[3], at = now) => ({
+    bars: countdownIn("bars", plan, countdown, forms, at),
+    inline: countdownIn("inline", plan, countdown, forms, at),
+    card: countdownIn("card", plan, countdown, forms, at),
+  });
+  const blocks = (forms: Parameters<typeof countdownIn>[3]) => all({ until, to: "closing", stage: plan.stages[0] }, forms);
   it("carries the server's instant, and the words for who runs no script", () => {
     const { bars } = blocks(["bar_top"]);
     expect(bars).toContain(`data-until="${until.getTime()}"`);
@@ -265,16 +270,16 @@ describe("a countdown", () => {
     expect(bars).toContain("Doors close Tuesday 24 November 2026 at 13:01, Lisbon time");
   });
   it("stands where its form says, with its urgent look, and knows those to come", () => {
-    const all = blocks(["bar_top", "bar_bottom", "inline", "card"]);
-    expect(all.bars.match(/data-until/g)).toHaveLength(2);
-    expect(all.inline).toContain('class="count inline firm"');
-    expect(all.card).toContain("Last day");
-    expect(all.card).toContain("[[86400000,&quot;firm&quot;,&quot;Last day&quot;],[3600000,&quot;loud&quot;,&quot;Last hour&quot;]]");
+    const four = blocks(["bar_top", "bar_bottom", "inline", "card"]);
+    expect(four.bars.match(/data-until/g)).toHaveLength(2);
+    expect(four.inline).toContain('class="count inline firm"');
+    expect(four.card).toContain("Last day");
+    expect(four.card).toContain("[[86400000,&quot;firm&quot;,&quot;Last day&quot;],[3600000,&quot;loud&quot;,&quot;Last hour&quot;]]");
     expect(blocks(["card"])).toMatchObject({ bars: "", inline: "" });
   });
   it("to an opening has no urgent looks, and none is there when nothing is to come", () => {
-    expect(countdownBlocks(plan, { until, to: "opening" }, ["bar_top"], now).bars).toContain('data-stages="[]"');
-    expect(countdownBlocks(plan, undefined, ["bar_top", "card"], after(now, 1))).toEqual({ bars: "", inline: "", card: "" });
+    expect(all({ until, to: "opening" }, ["bar_top"]).bars).toContain('data-stages="[]"');
+    expect(all(undefined, ["bar_top", "card"], after(now, 1))).toEqual({ bars: "", inline: "", card: "" });
   });
 });
 

@@ -62,6 +62,7 @@ test("who may only look changes nothing", async ({ page }) => {
     currency: "EUR",
     taxMode: "inclusive",
   };
+  const nobody = "00000000-0000-4000-8000-000000000000";
   const tries: [string, unknown][] = [
     ["/api/desk/launches", launch],
     ["/api/desk/gansey/delay", { minutes: 5 }],
@@ -69,6 +70,24 @@ test("who may only look changes nothing", async ({ page }) => {
     ["/api/desk/gansey/clock/secret", { renew: true }],
     ["/api/desk/gansey/copy", { name: "X", as: "always_on" }],
     ["/api/desk/gansey/page", { address: "x", headline: "X" }],
+    ["/api/desk/gansey/look", { theme: "letter", accent: "#000000", second: "#000000", type: "book", logo: null }],
+    ["/api/desk/templates", { page: nobody, name: "X", purpose: "sales" }],
+    [`/api/desk/templates/${nobody}`, { drop: true }],
+    [`/api/desk/media/${nobody}`, { alt: "x" }],
+    ["/api/desk/media", {}],
+    ...[
+      ["draft", { content: {}, version: 1 }],
+      ["publish", {}],
+      ["restore", { version: 1, from: 1 }],
+      ["meet", {}],
+      ["copy", { launch: "gansey", address: "x" }],
+      ["share", {}],
+      ["address", { address: "x" }],
+      ["variants/add", {}],
+      ["variants/weights", { weights: {} }],
+      ["variants/winner", {}],
+      ["variants/drop", {}],
+    ].map(([what, body]): [string, unknown] => [`/api/desk/pages/${nobody}/${what as string}`, body]),
     ["/api/desk/gansey/market/refund_window", { days: 5 }],
     ["/api/desk/gansey/market/terms", {}],
     ["/api/desk/gansey/market/submit", {}],

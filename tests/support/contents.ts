@@ -48,7 +48,10 @@ const rich: fc.Arbitrary<RichText> = fc
     }),
     { maxLength: 3 },
   )
-  .map((content) => ({ type: "doc" as const, content }));
+  .map((content) => ({
+    type: "doc" as const,
+    content: content.map((one) => ({ ...one, content: one.content.map(({ marks, ...part }) => (marks.length > 0 ? { ...part, marks } : part)) })),
+  }));
 
 /** Every field of words in a block filled with others. */
 const withWords = <B extends Block>(block: B, words: string[], text: RichText): B => {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { letterWords, receiptWords, recoveryWords, renderEmail, welcomeWords } from ".";
+import { confirmWords, letterWords, receiptWords, recoveryWords, renderEmail, welcomeWords } from ".";
 
 describe("an email", () => {
   it("says the same in text and in HTML, and HTML in a name stays text", () => {
@@ -24,6 +24,19 @@ describe("an email", () => {
     expect(html).toContain('alt="Doors close Friday at 20:00, Lisbon time"');
     expect(text).toContain("Doors close Friday at 20:00, Lisbon time.");
     expect(html.match(/<p>/g)!.length).toBeGreaterThanOrEqual(5);
+  });
+  it("that asks whether an address is right says what happens if it is not, and greets nobody by an empty name", () => {
+    const { text, html } = renderEmail(confirmWords({ firstName: "", launch: "A & B", link: "https://shop.example/l/a/confirm?c=1" }), "V");
+    expect(text).toMatch(/^Hello,$/m);
+    expect(text).toContain("https://shop.example/l/a/confirm?c=1");
+    expect(text).toContain("If it was not you, do nothing");
+    expect(html).toContain("A &amp; B");
+    expect(text).not.toContain("Stop all letters");
+  });
+  it("of welcome carries what the form promised", () => {
+    const gift = { name: "chart.pdf", href: "https://shop.example/media/1-file.pdf" };
+    const { text } = renderEmail(welcomeWords({ firstName: "Ada", launch: "A", link: "x", open: false, gift }), "V", "u");
+    expect(text).toContain("chart.pdf, is here: https://shop.example/media/1-file.pdf");
   });
   it("names the bell that comes next, and none where none does", () => {
     const words = (bell?: string) => welcomeWords({ firstName: "Ada", launch: "A", bell, link: "x", open: true }).paragraphs.join();

@@ -224,6 +224,16 @@ describe("the view of a launch", () => {
     expect(answerAt(view(plan(), {}, opens), "offer")).toBe("home");
     expect(answerAt(view(plan(), { orderedAt: opens }, closes), "thank-you")).toBe("thanks");
   });
+  it("lets each of several pages of a kind answer at its own address, and the first of them elsewhere", () => {
+    const base = plan();
+    const more = (kind: "optin" | "sales" | "closed", key: string) => ({ key, kind, slug: key, title: key, published: true });
+    const several = { ...base, pages: [...base.pages, more("optin", "cold/optin"), more("sales", "cold/sales"), more("closed", "cold/closed")] };
+    const before = new Date(opens.getTime() - 1_000);
+    const answers = (at: Date) => ["", "cold/optin", "cold/sales", "cold/closed"].map((slug) => answerAt(view(several, {}, at), slug));
+    expect(answers(before)).toEqual(["optin", "cold/optin", "optin", "cold/closed"]);
+    expect(answers(opens)).toEqual(["sales", "sales", "cold/sales", "cold/closed"]);
+    expect(answers(closes)).toEqual(["closed", "closed", "closed", "cold/closed"]);
+  });
   it("says of each page whether it is published", () => {
     const { answer } = view(plan({ unpublished: ["sales"] }), {}, opens).addresses[0]!;
     expect(answer).toMatchObject({ page: { key: "sales", published: false } });

@@ -25,6 +25,9 @@ export interface CompiledPage {
   holes: Hole[];
   /** SHA-256 of its style, base64, for the policy it is sent with. */
   styleHash: string;
+  /** What the browser's tab and a shared link say. */
+  title: string;
+  description: string;
   /** The picture shown where the page is shared, as a path. */
   shared?: string;
   /** Which version of the program's rendering made it. */

@@ -1,5 +1,6 @@
 export * from "./blocks";
 export * from "./blockKinds";
+export * from "./blocksFor";
 export * from "./changes";
 export * from "./compiled";
 export * from "./content";
@@ -10,6 +11,7 @@ export * from "./history";
 export * from "./look";
 export * from "./media";
 export * from "./rich";
+export * from "./richFromEditor";
 export * from "./target";
 export * from "./templates";
 export * from "./tree";

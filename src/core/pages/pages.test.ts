@@ -5,6 +5,7 @@ import { planFor } from "../../../tests/support/plans";
 import {
   assignArm,
   blockKinds,
+  blocksFor,
   builder,
   changesBetween,
   contrast,
@@ -39,6 +40,7 @@ import {
   readableOn,
   removeBlock,
   removeSection,
+  richFromEditor,
   richOf,
   richText,
   stepBlock,
@@ -190,6 +192,18 @@ describe("blocks", () => {
   });
 });
 
+describe("a block typed by name", () => {
+  it("is found by its name first, then by what it is called elsewhere", () => {
+    expect(blocksFor("vid")).toEqual(["video"]);
+    expect(blocksFor("faq")).toEqual(["questions"]);
+    expect(blocksFor(" Refund ")).toEqual(["guarantee"]);
+    expect(blocksFor("list")[0]).not.toBe("countdown");
+    expect(blocksFor("").length).toBe(Object.keys(blockKinds).length);
+    expect(blocksFor("col", ["text", "rule"])).toEqual([]);
+    for (const [type, { name }] of Object.entries(blockKinds)) expect(blocksFor(name)[0], name).toBe(type);
+  });
+});
+
 describe("undo", () => {
   it("brings back every state, and redo every one after it", () => {
     fc.assert(
@@ -231,6 +245,68 @@ describe("rich text", () => {
         content: [{ type: "bulletList", content: [{ type: "listItem", content: [{ type: "paragraph", content: [{ type: "text", text: "x" }] }] }] }],
       }),
     ).toBe("x");
+  });
+});
+
+describe("rich text from an editor", () => {
+  const text = (words: string, marks?: { type: string; attrs?: Record<string, unknown> }[]) => ({
+    type: "text",
+    text: words,
+    ...(marks ? { marks } : {}),
+  });
+  it("keeps paragraphs, headings, quotes, breaks and marks, without what the editor adds of its own", () => {
+    const doc = {
+      type: "doc",
+      content: [
+        { type: "heading", attrs: { level: 3 }, content: [text("Head")] },
+        {
+          type: "paragraph",
+          content: [
+            text("bold", [{ type: "bold" }]),
+            { type: "hardBreak" },
+            text("site", [{ type: "link", attrs: { href: "https://a.example/", target: "_blank", class: null } }]),
+          ],
+        },
+        { type: "blockquote", content: [{ type: "paragraph", content: [text("said")] }] },
+        { type: "paragraph" },
+      ],
+    };
+    expect(richFromEditor(doc)).toEqual({
+      type: "doc",
+      content: [
+        { type: "heading", content: [{ type: "text", text: "Head" }] },
+        {
+          type: "paragraph",
+          content: [
+            { type: "text", text: "bold", marks: [{ type: "bold" }] },
+            { type: "hardBreak" },
+            { type: "text", text: "site", marks: [{ type: "link", attrs: { href: "https://a.example/" } }] },
+          ],
+        },
+        { type: "blockquote", content: [{ type: "paragraph", content: [{ type: "text", text: "said" }] }] },
+        { type: "paragraph", content: [] },
+      ],
+    });
+  });
+  it("makes a list in a list part of it, and loses no word", () => {
+    const item = (...content: object[]) => ({ type: "listItem", content });
+    const line = (words: string) => ({ type: "paragraph", content: [text(words)] });
+    const doc = {
+      type: "doc",
+      content: [{ type: "bulletList", content: [item(line("one"), { type: "orderedList", content: [item(line("inside"))] }), item(line("two"))] }],
+    };
+    expect(plainOf(richFromEditor(doc)!)).toBe("one\ninside\ntwo");
+  });
+  it("is not kept with a link to no site, or a mark that is none", () => {
+    for (const marks of [[{ type: "link", attrs: { href: "javascript:alert(1)" } }], [{ type: "code" }]])
+      expect(richFromEditor({ type: "doc", content: [{ type: "paragraph", content: [text("x", marks)] }] })).toBeUndefined();
+  });
+  it("reads back every rich text as it is", () => {
+    fc.assert(
+      fc.property(anyContent, (content) => {
+        for (const leaf of pageLeaves(content)) if (leaf.type === "text") expect(richFromEditor(leaf.rich)).toEqual(richText.parse(leaf.rich));
+      }),
+    );
   });
 });
 

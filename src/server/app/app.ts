@@ -4,6 +4,7 @@ import { smtpMailer, type Mailer } from "../../outside/mailer";
 import { httpMarketplace, type Marketplace } from "../../outside/marketplace";
 import { closeOrm, orm, type EntityManager } from "../../store/orm";
 import { EventLog } from "../people/eventLog";
+import { ArmCache } from "../pages/armCache";
 import { SoldCounters } from "../offers/soldCounters";
 import { LaunchCache } from "../launch/launchCache";
 import { ShiftableClock } from "./clock";
@@ -20,6 +21,8 @@ export interface App {
   events: EventLog;
   launches: LaunchCache;
   counters: SoldCounters;
+  /** Which versions of pages visitors see. */
+  arms: ArmCache;
   log: Logger;
   /** A fresh unit of work: one per request or job. */
   fork(): EntityManager;
@@ -51,6 +54,7 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
     clock,
     launches,
     counters,
+    arms: new ArmCache(),
     events,
     log,
     fork,

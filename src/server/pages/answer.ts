@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { mayStart, view, type AddressView, type LaunchPage, type LaunchView, type Onlooker, type PageKind } from "../../core/launch";
-import { assignArm, fill, titleOf, type CompiledPage } from "../../core/pages";
+import { assignArm, fill, type CompiledPage } from "../../core/pages";
 import { consentWords } from "../../core/people";
 import type { OrderFacts, PageFacts, Values } from "../../public/facts";
 import { fillHole } from "../../public/fillHole";
@@ -97,8 +97,7 @@ interface Shown {
 /** What the holes of a launch's page are filled from. The public pages and their previews are made from this. */
 export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: Shown): PageFacts => {
   const { form, kept, key } = shown;
-  const shownKey = shown.arm ?? key;
-  const content = [...bundle.pages, ...bundle.variants].find((page) => page.key === shownKey)?.published;
+  const compiled = bundle.compiled[shown.arm ?? key];
   return {
     ...shown,
     plan: bundle.plan,
@@ -107,7 +106,7 @@ export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: S
     product: bundle.product,
     consent: consentWords(app.config.INKBELL_VENDOR, shown.country),
     form: { block: form?.block, values: { ...kept, ...form?.values }, errors: form?.errors ?? {} },
-    words: { title: content ? titleOf(content) : "", description: content?.description ?? "", picture: bundle.compiled[shownKey]?.shared },
+    words: { title: compiled?.title ?? "", description: compiled?.description ?? "", picture: compiled?.shared },
   };
 };
 
@@ -116,19 +115,26 @@ export const renderPage = (compiled: CompiledPage, facts: PageFacts): string => 
 
 /** Which version of a page this person sees: the one they saw before, else the one their hash says. */
 const armOf = async (
-  { bundle, request, visitorId, ...start }: Pick<OrderRoom, "em" | "bundle" | "request" | "visitorId">,
+  room: Pick<OrderRoom, "app" | "em" | "bundle" | "request" | "visitorId">,
   key: string,
   arms: NonNullable<LaunchBundle["arms"][string]>,
 ): Promise<(typeof arms)[number]> => {
+  const { app, bundle, request, visitorId } = room;
+  const name = `${bundle.launch.id}/${key}`;
+  const known = request.visitorId && app.arms.get(`${name}/${request.visitorId}`);
+  const kept = known && arms.find(({ letter }) => letter === known);
+  if (kept) return kept;
   const rows = request.visitorId
-    ? await start.em.execute<{ person_id: string; variant: string | null }[]>(
+    ? await room.em.execute<{ person_id: string; variant: string | null }[]>(
         `select v.person_id, r.variant from visitor v left join page_rollup r on r.launch_id = ? and r.page = ? and r.person_id = v.person_id where v.id = ?`,
         [bundle.launch.id, key, request.visitorId],
       )
     : [];
   const seen = arms.find(({ letter }) => letter === rows[0]?.variant);
-  const letter = assignArm(`${bundle.launch.id}/${key}`, rows[0]?.person_id ?? visitorId, arms);
-  return seen ?? arms.find((one) => one.letter === letter) ?? arms[0]!;
+  const letter = assignArm(name, rows[0]?.person_id ?? visitorId, arms);
+  const arm = seen ?? arms.find((one) => one.letter === letter) ?? arms[0]!;
+  app.arms.set(`${name}/${visitorId}`, arm.letter);
+  return arm;
 };
 
 /** Where an address leads that answers with no page of its own. */
@@ -153,17 +159,13 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   const here = `/l/${request.slug}${request.path ? `/${request.path}` : ""}`;
   // A unit of work is made only where an answer needs the database: most pages are sent without.
   let unit: EntityManager | undefined;
-  const start = {
-    app,
-    bundle,
-    request,
-    visitorId,
-    now,
-    identity: { visitorId: request.visitorId } as Identity,
-    get em() {
-      return (unit ??= app.fork());
-    },
-  };
+  const lazily = { get: () => (unit ??= app.fork()) };
+  const start = Object.defineProperty(
+    { app, bundle, request, visitorId, now, identity: { visitorId: request.visitorId } as Identity, em: undefined as never as EntityManager },
+    "em",
+    // Not among what is copied along: copying would make it.
+    { ...lazily, enumerable: false },
+  );
 
   const { query } = request;
   if (query.has("p") || query.has("k") || (asked.kind === "checkout" && query.has("r"))) {
@@ -197,7 +199,7 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   if (!page.published || !compiled) {
     return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
   }
-  const room: Room = Object.defineProperty({ ...start, em: undefined as never, who, seen, address, page }, "em", { get: () => start.em });
+  const room: Room = Object.defineProperty({ ...start, em: undefined as never, who, seen, address, page }, "em", lazily);
   if (await stopHere(room, page.key)) {
     const stopped = view(bundle.plan, { ...who, stop: { at: now } }, now, counters);
     Object.assign(room, { seen: stopped, address: addressOf(stopped, request.path) });

@@ -14,9 +14,11 @@ const asBlocks = (kind: string, { headline, text, button }: Words) => {
   const paragraphs = text.split(/\n\s*\n/).filter((part) => part.trim() !== "");
   const doc = { type: "doc", content: paragraphs.map((part) => ({ type: "paragraph", content: [{ type: "text", text: part.trim() }] })) };
   const onward = { ...base("onward"), type: "button", label: button, target: { to: "next" }, look: "main", note: "" };
+  const confirming = { consent: "", double: "where_needed", checkPage: "", confirmedPage: "", then: null, gift: null };
+  const form = { ...base("form"), type: "form", over: false, heading: "", fields: [field], button, note: "", ...confirming };
   const main: Record<string, object[]> = {
-    optin: [{ ...base("form"), type: "form", over: false, heading: "", fields: [field], button, note: "" }],
-    closed: [{ ...base("form"), type: "form", over: false, heading: "", fields: [field], button, note: "" }],
+    optin: [form],
+    closed: [form],
     sales: [{ ...base("price"), type: "price", words: "", button, target: { to: "checkout", over: false } }],
     checkout: [{ ...base("order"), type: "checkout", start: "Go on to the payment", pay: button }],
     offer: [{ ...base("offer"), type: "offer", yes: button, no: "No, thank you" }],

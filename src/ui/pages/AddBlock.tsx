@@ -1,17 +1,6 @@
 import { useId, useState } from "react";
-import { blockKinds, type BlockType } from "../../core/pages";
+import { blockKinds, blocksFor, type BlockType } from "../../core/pages";
 import styles from "./editor.module.css";
-
-const all = Object.keys(blockKinds) as BlockType[];
-
-/** The blocks whose name or meaning begins with what was typed, those named so first. */
-export const blocksFor = (typed: string, types: readonly BlockType[] = all): BlockType[] => {
-  const wanted = typed.trim().toLowerCase();
-  if (!wanted) return [...types];
-  const named = types.filter((type) => blockKinds[type].name.toLowerCase().startsWith(wanted));
-  const meant = types.filter((type) => !named.includes(type) && blockKinds[type].finds.split(" ").some((word) => word.startsWith(wanted)));
-  return [...named, ...meant];
-};
 
 interface Props {
   /** What may stand there: columns hold no columns. */
@@ -20,7 +9,7 @@ interface Props {
 }
 
 /** The dashed rule where a new block will stand: its name is typed there. */
-export const AddBlock = ({ types = all, onAdd }: Props) => {
+export const AddBlock = ({ types, onAdd }: Props) => {
   const id = useId();
   const [typed, setTyped] = useState("");
   const [open, setOpen] = useState(false);

@@ -1,43 +1,11 @@
 import { EditorContent, useEditor, type JSONContent } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
 import { useEffect, useId, useRef, useState } from "react";
-import { outsideAddress, richText, type RichInline, type RichNode, type RichText } from "../../../core/pages";
+import { outsideAddress, richFromEditor, type RichText } from "../../../core/pages";
 import { Button } from "../../kit/Button";
 import { Field } from "../../kit/Field";
 import kit from "../../kit/kit.module.css";
 import styles from "../editor.module.css";
-
-type Paragraph = Extract<RichNode, { type: "paragraph" }>;
-
-/** The editor's document as ours. What ours does not know is made simple: a list in a list becomes part of it. */
-export const fromEditor = (doc: JSONContent): RichText | undefined => {
-  const words = (nodes: JSONContent[] = []): RichInline[] =>
-    nodes.flatMap((one): RichInline[] =>
-      one.type === "hardBreak"
-        ? [{ type: "hardBreak" }]
-        : one.text
-          ? [{ type: "text", text: one.text, ...(one.marks?.length ? { marks: one.marks as never } : {}) }]
-          : [],
-    );
-  const paragraphs = (nodes: JSONContent[] = []): Paragraph[] =>
-    nodes.flatMap((one) =>
-      one.type === "paragraph" || one.type === "heading" ? [{ type: "paragraph" as const, content: words(one.content) }] : paragraphs(one.content),
-    );
-  const items = (nodes: JSONContent[] = []): { type: "listItem"; content: Paragraph[] }[] =>
-    nodes.flatMap((item) => {
-      const own = (item.content ?? []).filter(({ type }) => type === "paragraph");
-      const nested = (item.content ?? []).filter(({ type }) => type === "bulletList" || type === "orderedList");
-      return [{ type: "listItem" as const, content: paragraphs(own) }, ...nested.flatMap((list) => items(list.content))];
-    });
-  const content = (doc.content ?? []).map((one): RichNode => {
-    if (one.type === "heading") return { type: "heading", content: words(one.content) };
-    if (one.type === "bulletList" || one.type === "orderedList") return { type: one.type, content: items(one.content) };
-    if (one.type === "blockquote") return { type: "blockquote", content: paragraphs(one.content) };
-    return { type: "paragraph", content: words(one.content) };
-  });
-  const read = richText.safeParse({ type: "doc", content });
-  return read.success ? read.data : undefined;
-};
 
 const toEditor = (rich: RichText): JSONContent => ({
   type: "doc",
@@ -78,13 +46,13 @@ export const RichField = ({ label, value, wrong, onChange }: Props) => {
     ],
     editorProps: { attributes: { id, role: "textbox", "aria-multiline": "true", "aria-label": label, class: styles.rich! } },
     onUpdate: ({ editor: now }) => {
-      const next = fromEditor(now.getJSON());
+      const next = richFromEditor(now.getJSON());
       if (next && JSON.stringify(next) !== JSON.stringify(latest.current.value)) latest.current.onChange(next);
     },
   });
   // An undo, or a version brought back, changes the words from outside.
   useEffect(() => {
-    if (editor && !editor.isFocused && JSON.stringify(fromEditor(editor.getJSON())) !== JSON.stringify(value))
+    if (editor && !editor.isFocused && JSON.stringify(richFromEditor(editor.getJSON())) !== JSON.stringify(value))
       editor.commands.setContent(toEditor(value), { emitUpdate: false });
   }, [editor, value]);
 

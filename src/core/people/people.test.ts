@@ -1,0 +1,81 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { consentWords, needsConfirmation, normaliseEmail, optInRequest, sentByProgram } from ".";
+
+const field = (change: Partial<Parameters<typeof optInRequest>[0][number]>): Parameters<typeof optInRequest>[0][number] => ({
+  id: "q",
+  is: "own",
+  label: "Which needles?",
+  required: false,
+  kind: "text",
+  choices: [],
+  ...change,
+});
+const sent = { email: " Ada@Wool.Example ", consent: "yes" };
+const objections = (fields: Parameters<typeof optInRequest>[0], values: Record<string, string>) =>
+  Object.fromEntries((optInRequest(fields).safeParse(values).error?.issues ?? []).map(({ path, message }) => [path.join("."), message]));
+
+describe("an address", () => {
+  it("is compared trimmed and in small letters, however often that is done", () => {
+    expect(normaliseEmail(" Ada@Wool.Example ")).toBe("ada@wool.example");
+    fc.assert(fc.property(fc.string(), (typed) => void expect(normaliseEmail(normaliseEmail(typed))).toBe(normaliseEmail(typed))));
+  });
+});
+
+describe("what an opt-in form sends", () => {
+  it("needs an address and a tick, and nothing else where nothing else is asked", () => {
+    expect(optInRequest([]).parse(sent)).toEqual({ email: "ada@wool.example", answers: {}, website: undefined });
+    expect(Object.keys(objections([], { email: "ada@" }))).toEqual(["email", "consent"]);
+    expect(objections([], { email: "ada@wool.example", consent: "on" })["consent"]).toContain("Tick the box");
+  });
+  it("is read by the form's own fields: every objection at once, each at its field", () => {
+    const fields = [
+      field({ is: "firstName", label: "First name", required: true }),
+      field({ is: "phone", label: "Telephone" }),
+      field({ kind: "choice", choices: ["Wood", "Steel"], required: true }),
+    ];
+    expect(objections(fields, { email: "x", phone: "call me", own_q: "Bone" })).toEqual({
+      email: "This does not look like an email address. Is something missing?",
+      consent: "Tick the box if you want the letters; without it we may not write to you.",
+      firstName: "What may we call you?",
+      phone: "Digits, with the country's code in front, such as +351 912 345 678.",
+      own_q: "Choose one of the list.",
+    });
+    expect(optInRequest(fields).parse({ ...sent, firstName: " Ada ", phone: "+351 912 345 678", own_q: "Steel", extra: "x" })).toEqual({
+      email: "ada@wool.example",
+      firstName: "Ada",
+      phone: "+351 912 345 678",
+      answers: { "Which needles?": "Steel" },
+      website: undefined,
+    });
+  });
+  it("leaves out what was left empty, and takes nothing that was not asked", () => {
+    const read = optInRequest([field({ kind: "tick" })]).parse({ ...sent, own_q: "", firstName: "Mallory", own_z: "x" });
+    expect(read).toEqual({ email: "ada@wool.example", answers: {}, website: undefined });
+    expect(objections([field({ required: true })], sent)).toEqual({ own_q: "This is needed." });
+    expect(objections([field({})], { ...sent, own_q: "x".repeat(255) })["own_q"]).toBe("254 characters at most.");
+  });
+});
+
+describe("consent", () => {
+  it("names who writes, about what, and how it ends, in every country", () => {
+    for (const country of ["DE", "PT", "US", "CA", undefined]) {
+      const words = consentWords("Marram & Purl", country);
+      expect(words).toMatch(/^Yes, Marram & Purl may write to me about this launch\. I can .* with one click/);
+    }
+  });
+  it("is confirmed from the inbox where the country asks for proof", () => {
+    expect([needsConfirmation("DE"), needsConfirmation("AT"), needsConfirmation("PT"), needsConfirmation(undefined)]).toEqual([
+      true,
+      true,
+      false,
+      false,
+    ]);
+  });
+  it("of a program is known by when the form was shown", () => {
+    const now = new Date("2026-11-23T12:00:00Z");
+    const shown = (ms: number) => sentByProgram(String(now.getTime() - ms), now);
+    expect([shown(0), shown(249), shown(250), shown(40 * 86_400_000), shown(-1)]).toEqual([true, true, false, false, true]);
+    expect([sentByProgram(undefined, now), sentByProgram("soon", now)]).toEqual([true, true]);
+  });
+});
