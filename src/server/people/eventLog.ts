@@ -71,7 +71,8 @@ export const writeEvents = async (tx: EntityManager, events: LoggedEvent[]): Pro
     [rows],
   );
   await tx.execute(insertBatch, [rows]);
-  await tx.execute(insertPages, [rows]);
+  const seen = events.filter(({ kind }) => kind === "visited" || kind === "saw_sales" || kind === "opted_in");
+  if (seen.length > 0) await tx.execute(insertPages, [seen.length === events.length ? rows : asRows(seen)]);
 };
 
 /** Counts page views by the hour. Last in its transaction: every process writes these same few rows. */
