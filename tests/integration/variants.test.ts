@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { headlineOf, mediaHref, withHeadline } from "../../src/core/pages";
-import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { answerMedia } from "../../src/server/pages/answerMedia";
 import { answerPage } from "../../src/server/pages/answer";
 import { changeAddress } from "../../src/server/pages/changeAddress";

@@ -161,7 +161,7 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   let unit: EntityManager | undefined;
   const lazily = { get: () => (unit ??= app.fork()) };
   const start = Object.defineProperty(
-    { app, bundle, request, visitorId, now, identity: { visitorId: request.visitorId } as Identity, em: undefined as never as EntityManager },
+    { app, bundle, request, visitorId, now, identity: { visitorId: request.visitorId }, em: undefined as never as EntityManager },
     "em",
     // Not among what is copied along: copying would make it.
     { ...lazily, enumerable: false },
