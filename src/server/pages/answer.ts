@@ -160,8 +160,9 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   // A unit of work is made only where an answer needs the database: most pages are sent without.
   let unit: EntityManager | undefined;
   const lazily = { get: () => (unit ??= app.fork()) };
+  const identity: Identity = { visitorId: request.visitorId };
   const start = Object.defineProperty(
-    { app, bundle, request, visitorId, now, identity: { visitorId: request.visitorId }, em: undefined as never as EntityManager },
+    { app, bundle, request, visitorId, now, identity, em: undefined as never as EntityManager },
     "em",
     // Not among what is copied along: copying would make it.
     { ...lazily, enumerable: false },
