@@ -1,6 +1,7 @@
 import sharp from "sharp";
 import { expect, test, type Page } from "@playwright/test";
-import { at, awake, expectAccessible, letters, open, signIn } from "./desk";
+import { wallTimeOf } from "../../src/core/launch";
+import { appNow, at, awake, expectAccessible, letters, open, signIn } from "./desk";
 
 /** Counts what a person does by hand. */
 const counting = (page: Page) => {
@@ -38,14 +39,20 @@ test.describe.serial("a page is built", () => {
   test.beforeAll(async ({ browser }) => {
     desk = await (await browser.newContext()).newPage();
     await signIn(desk, "owner");
+    // A launch of its own: other files count the people of the demo's.
+    await open(desk, "/desk/mittens/clock#copy");
+    await desk.getByLabel("Name of the copy").fill("Proof sheets");
+    await desk.getByLabel("Its doors open").fill(wallTimeOf(new Date((await appNow()).getTime() + 20 * 86_400_000), "Europe/Lisbon"));
+    await desk.getByRole("button", { name: "Copy the launch" }).click();
+    await expect(desk.getByRole("link", { name: "The copy is laid out at /proof-sheets." })).toBeVisible();
   });
   test.afterAll(() => desk.close());
 
   test("an opt-in over a video poster stands in under 25 actions, and takes an address from a phone that its inbox confirms", async ({ browser }) => {
-    await open(desk, "/desk/mittens/pages");
+    await open(desk, "/desk/proof-sheets/pages");
     const by = counting(desk);
     await by.choose("Begin with", "Press the poster");
-    await by.fill("Address below /mittens/", "film");
+    await by.fill("Address below /proof-sheets/", "film");
     await by.fill("Headline", "A mitten in eight minutes.");
     await by.press("Add the page");
     await expect(desk).toHaveURL(/pages\/film$/);
@@ -65,7 +72,7 @@ test.describe.serial("a page is built", () => {
     await expectAccessible(desk);
 
     const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 }, isMobile: true, hasTouch: true })).newPage();
-    await phone.goto(at("/l/mittens/film"));
+    await phone.goto(at("/l/proof-sheets/film"));
     await expect(phone.getByRole("heading", { level: 1 })).toHaveText("A mitten in eight minutes.");
     expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
     const dialog = phone.getByRole("dialog");
@@ -95,7 +102,7 @@ test.describe.serial("a page is built", () => {
 
   test("without script the poster opens the form all the same", async ({ browser }) => {
     const page = await (await browser.newContext({ javaScriptEnabled: false })).newPage();
-    await page.goto(at("/l/mittens/film"));
+    await page.goto(at("/l/proof-sheets/film"));
     await expect(page.getByLabel("Email")).toBeHidden();
     await page.locator(".press").click();
     await expect(page.getByLabel("Email")).toBeVisible();
@@ -103,7 +110,7 @@ test.describe.serial("a page is built", () => {
   });
 
   test("blocks are added by name, moved by keys and by pointer, hidden on a width, and every step comes back", async () => {
-    await open(desk, "/desk/mittens/pages/sales");
+    await open(desk, "/desk/proof-sheets/pages/sales");
     const before = await names(desk);
     await desk.getByRole("button", { name: "Headline", exact: true }).first().click();
     await desk.getByRole("combobox", { name: "type here to add a block:" }).fill("faq");
@@ -147,7 +154,7 @@ test.describe.serial("a page is built", () => {
   });
 
   test("a dead end is named at its block and stops the publishing; a broken file is refused at its field", async () => {
-    await open(desk, "/desk/mittens/pages/closed");
+    await open(desk, "/desk/proof-sheets/pages/closed");
     await desk.getByRole("combobox", { name: "type here to add a block:" }).fill("button");
     await desk.keyboard.press("Enter");
     await desk.getByLabel("Leads to").selectOption("outside");
@@ -178,7 +185,7 @@ test.describe.serial("a page is built", () => {
   test("two people on a page are told of one another, and neither overwrites the other", async ({ browser }) => {
     const other = await (await browser.newContext()).newPage();
     await signIn(other, "owner");
-    for (const page of [desk, other]) await open(page, "/desk/mittens/pages/thanks");
+    for (const page of [desk, other]) await open(page, "/desk/proof-sheets/pages/thanks");
     await desk.getByRole("button", { name: "Headline", exact: true }).click();
     await desk.getByRole("textbox", { name: "Headline" }).fill("Thank you from the first.");
     await saved(desk);
@@ -188,7 +195,7 @@ test.describe.serial("a page is built", () => {
     await expect(other.getByRole("textbox", { name: "Headline" })).toHaveValue("Thank you from the second.");
     await other.getByRole("button", { name: "Save mine as the newer version" }).click();
     await saved(other);
-    await open(desk, "/desk/mittens/pages/thanks");
+    await open(desk, "/desk/proof-sheets/pages/thanks");
     await expect(proof(desk).getByRole("heading", { level: 1 })).toHaveText("Thank you from the second.");
     await desk.getByRole("button", { name: "Versions", exact: true }).click();
     await expect(desk.getByRole("button", { name: "Bring version 1 back" })).toBeVisible();
@@ -196,7 +203,7 @@ test.describe.serial("a page is built", () => {
   });
 
   test("a look is changed once and all pages follow; a page is shown to somebody by a private link", async ({ browser }) => {
-    await open(desk, "/desk/mittens/pages");
+    await open(desk, "/desk/proof-sheets/pages");
     await desk.getByRole("radio", { name: /Letter/ }).check();
     await desk.getByLabel("Colour of buttons", { exact: true }).fill("green");
     await expect(desk.getByRole("button", { name: /Use it on 1 published page/ })).toBeEnabled();
@@ -207,10 +214,10 @@ test.describe.serial("a page is built", () => {
     await desk.getByRole("button", { name: /Use it on/ }).click();
     const page = await (await browser.newContext()).newPage();
     await expect
-      .poll(async () => (await page.goto(at("/l/mittens/film"))) && (await page.locator("style").textContent()))
+      .poll(async () => (await page.goto(at("/l/proof-sheets/film"))) && (await page.locator("style").textContent()))
       .toContain("--paper:#FFFFFF");
     await expectAccessible(page);
-    await open(desk, "/desk/mittens/pages/sales");
+    await open(desk, "/desk/proof-sheets/pages/sales");
     await desk.getByText("Show it to somebody").click();
     await desk.getByRole("button", { name: "Make a private link" }).click();
     const link = await desk.getByLabel("Private link").inputValue();

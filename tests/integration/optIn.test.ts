@@ -90,6 +90,25 @@ describe("an address that is confirmed from its inbox", () => {
     const rows = await em().execute("select partner_id from touch where person_id = ?", [(await contactOf(email))!.personId]);
     expect(rows).toEqual([{ partner_id: partner.id }]);
   });
+  it("is counted once, with the version of the page that was seen, though it is pressed twice at once and on another device", async () => {
+    const bundle = await launchWith({ double: "always" });
+    const [email, desktop, phone] = [address(), randomUUID(), randomUUID()];
+    await answerPage(world.app, { slug: bundle.launch.slug, path: "", query: new URLSearchParams(), visitorId: desktop });
+    await world.app.events.flush();
+    await em().execute("update page_rollup set variant = 'B' where person_id = ?", [desktop]);
+    await send(bundle, email, {}, desktop);
+    const token = await linkTo(email);
+    await Promise.all([phone, phone, randomUUID()].map((visitorId) => confirmAddress(world.app, bundle.launch.slug, token, visitorId)));
+    const contact = (await contactOf(email))!;
+    const rows = await em().execute("select person_id, variant, acted_at is not null as acted from page_rollup where launch_id = ?", [
+      bundle.launch.id,
+    ]);
+    expect(rows).toEqual([{ person_id: contact.personId, variant: "B", acted: true }]);
+    const [events] = await em().execute<{ n: string }[]>("select count(*) as n from event where launch_id = ? and kind = 'opted_in'", [
+      bundle.launch.id,
+    ]);
+    expect(Number(events!.n)).toBe(1);
+  });
   it("is asked for where the country does, or where a program seems to have sent the form; others are listed at once", async () => {
     const bundle = await launchWith({ double: "where_needed" });
     const outcome = async (change: Record<string, string>, language?: string) =>

@@ -1,3 +1,4 @@
+import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import { needsConfirmation, normaliseEmail, sentByProgram, type OptInRequest } from "../../core/people";
 import type { BlockOf } from "../../core/pages";
@@ -122,7 +123,8 @@ export const confirmOptIn = async (
   now: Date,
 ): Promise<OptIn | undefined> =>
   em.transactional(async (tx) => {
-    const given = await tx.findOne(OptIn, { id: optInId, launchId: bundle.launch.id });
+    // Pressed twice at once, the second waits here and finds it done.
+    const given = await tx.findOne(OptIn, { id: optInId, launchId: bundle.launch.id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
     if (!given) return undefined;
     const contact = await tx.findOneOrFail(Contact, { id: given.contactId });
     if (given.confirmedAt) return given;
@@ -131,6 +133,15 @@ export const confirmOptIn = async (
        select gen_random_uuid(), t.launch_id, ?, t.partner_id, t.at from touch t join visitor v on v.person_id = t.person_id
        where v.id = ? and t.launch_id = ? and t.person_id <> ?`,
       [contact.personId, given.visitorId, given.launchId, contact.personId],
+    );
+    // So does the visit that led to it, with the version of the page that was seen: else it would count as another person's.
+    const asked = [given.visitorId, given.launchId, given.page, contact.personId];
+    await tx.execute(
+      `with seen as (
+         delete from page_rollup r using visitor v where v.id = ? and r.person_id = v.person_id and r.launch_id = ? and r.page = ? and r.person_id <> ?
+         returning r.launch_id, r.page, r.variant, r.seen_at)
+       insert into page_rollup (launch_id, page, person_id, variant, seen_at) select launch_id, page, ?::uuid, variant, seen_at from seen on conflict do nothing`,
+      [...asked, contact.personId],
     );
     await becomePerson(tx, visitorId, contact.personId, now);
     await enlist(tx, bundle, contact, given, visitorId, now);

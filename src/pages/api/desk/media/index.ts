@@ -1,6 +1,7 @@
 import type { APIRoute } from "astro";
 import { refusalResponse } from "../../../../server/app/endpoint";
 import { describeError } from "../../../../server/app/describeError";
+import { mustWrite } from "../../../../server/app/session";
 import { listMedia, mostBytes, upload } from "../../../../server/pages/media";
 
 /** All uploads. */
@@ -9,6 +10,8 @@ export const GET: APIRoute = async ({ locals }) => Response.json({ media: await 
 /** Takes an upload: the file's bytes as the body, its name in `x-file-name`, percent-encoded. */
 export const POST: APIRoute = async ({ request, locals }) => {
   try {
+    // Before a byte of it is read.
+    mustWrite(locals.user!);
     if (Number(request.headers.get("content-length") ?? 0) > mostBytes.video) {
       const message = "This file weighs more than 80 MB. Put films of that size where films are kept, and give their address.";
       return Response.json({ code: "fields", message, fields: { file: message } }, { status: 422 });
