@@ -202,6 +202,26 @@ test.describe.serial("a page is built", () => {
     await other.close();
   });
 
+  test("a second version begins as the page stands, is changed by itself, and its share is set", async () => {
+    await open(desk, "/desk/proof-sheets/pages/sales");
+    await desk.getByText("Versions to test").click();
+    await desk.getByRole("button", { name: "Add a version" }).click();
+    await expect(desk.getByRole("heading", { level: 1, name: "Sales, version B of 2" })).toBeVisible();
+    await awake(desk);
+    await expect(proof(desk).getByRole("heading", { level: 1 })).toHaveText("Mittens in a Weekend is open.");
+    await desk.getByRole("button", { name: "Headline", exact: true }).first().click();
+    await desk.getByRole("textbox", { name: "Headline" }).fill("Two mittens, one weekend.");
+    await expect(proof(desk).getByRole("heading", { level: 1 })).toHaveText("Two mittens, one weekend.");
+    await saved(desk);
+    await desk.getByRole("button", { name: "The page", exact: true }).click();
+    await desk.getByLabel(/^Share of B/).fill("3");
+    await desk.getByRole("button", { name: "Set the shares" }).click();
+    await expect(desk.getByText("Share of B, now 75 %")).toBeVisible();
+    await desk.getByRole("link", { name: "open it" }).click();
+    await expect(desk.getByRole("heading", { level: 1, name: "Sales, version A of 2" })).toBeVisible();
+    await expect(proof(desk).getByRole("heading", { level: 1 })).toHaveText("Mittens in a Weekend is open.");
+  });
+
   test("a look is changed once and all pages follow; a page is shown to somebody by a private link", async ({ browser }) => {
     await open(desk, "/desk/proof-sheets/pages");
     await desk.getByRole("radio", { name: /Letter/ }).check();

@@ -1,15 +1,17 @@
 import { randomUUID } from "node:crypto";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { headlineOf, mediaHref, withHeadline } from "../../src/core/pages";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import { headlineOf, letterOf, mediaHref, withHeadline } from "../../src/core/pages";
+import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { answerMedia } from "../../src/server/pages/answerMedia";
 import { answerPage } from "../../src/server/pages/answer";
 import { changeAddress } from "../../src/server/pages/changeAddress";
 import { changeMedia, listMedia, upload } from "../../src/server/pages/media";
-import { publishPage, saveDraft, versionsOf } from "../../src/server/pages/publish";
+import { previewDraft, proofFacts } from "../../src/server/pages/preview";
+import { sharedPreview, sharePreview } from "../../src/server/pages/share";
+import { gapsOf, publishPage, saveDraft, versionsOf } from "../../src/server/pages/publish";
 import { sitemap } from "../../src/server/pages/sitemap";
-import { addVariant, dropVariant, letterOf, makeWinner, setWeights } from "../../src/server/pages/variants";
+import { addVariant, dropVariant, makeWinner, setWeights } from "../../src/server/pages/variants";
 import { optIn } from "../../src/server/people/optIn";
 import { pageFigures } from "../../src/store/reports/pageFigures";
 import { Page } from "../../src/store/entities";
@@ -64,6 +66,18 @@ describe("two versions of a page", () => {
     for (const id of people.slice(0, 20)) expect((await get(bundle, "join", id)).headline).toBe(saw.get(id));
     expect((await get(bundle, "join", randomUUID())).headline).toBe("The other one");
     await expect(setWeights(em(), world.owner, a.id, { weights: { [a.id]: 0, [other.id]: 0 } })).rejects.toMatchObject({ code: "fields" });
+  });
+  it("are each seen in the editor, in a preview and by a private link, at the address of their page", async () => {
+    const bundle = await tested();
+    const other = await find(bundle, "sales~b");
+    const everyone = { kind: "everyone" } as const;
+    const fresh = (await loadBundle(em(), { id: bundle.launch.id }))!;
+    const facts = await proofFacts(world.app, em(), fresh, other, everyone, now());
+    expect([facts.key, facts.address.slug, facts.words.title]).toEqual(["sales", "join", "The other one"]);
+    expect((await previewDraft(world.app, em(), other.id, everyone, now()))!.body).toContain("The other one");
+    const token = (await sharePreview(world.app, em(), world.owner, other.id, now())).split("/").pop();
+    expect((await sharedPreview(world.app, em(), token))!.body).toContain("The other one");
+    expect(gapsOf(fresh, other, other.draft, []).filter(({ code }) => code === "dead_end")).toEqual([]);
   });
   it("end with a winner that becomes the page, with the page as it was in its history", async () => {
     const bundle = await tested();

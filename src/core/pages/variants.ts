@@ -20,5 +20,11 @@ export const assignArm = (page: string, person: string, arms: readonly Arm[]): s
   return arms.find(({ weight }) => (left -= weight) < 0)?.letter;
 };
 
+/** The key, or address, of the page that a version belongs to: `sales~b` is a version of `sales`. */
+export const withoutLetter = (name: string): string => name.replace(/~[b-d]$/, "");
+
+/** The letter of a version by its key: `sales~b` is B, `sales` itself A. */
+export const letterOf = ({ key }: { key: string }): string => (/~([b-d])$/.exec(key)?.[1] ?? "a").toUpperCase();
+
 /** The letters that versions are called by; the page itself is A. */
 export const armLetters = ["A", "B", "C", "D"] as const;

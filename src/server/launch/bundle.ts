@@ -1,4 +1,4 @@
-import { fillSome, headlineOf, type Arm, type CompiledPage, type WayPages } from "../../core/pages";
+import { fillSome, headlineOf, letterOf, withoutLetter, type Arm, type CompiledPage, type WayPages } from "../../core/pages";
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import type { OfferPath } from "../../core/offers";
 import { hrefAttributes } from "../../public/fillHole";
@@ -43,13 +43,11 @@ export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "
 
 /** A published page with its links filled in: where they lead hangs on the launch alone. */
 const linked = ({ compiled, key }: Page, way: WayPages): CompiledPage | undefined =>
-  compiled ? fillSome(compiled, (hole) => (hole.kind === "href" ? hrefAttributes(way, key.replace(/~[b-d]$/, ""), hole.to) : undefined)) : undefined;
+  compiled ? fillSome(compiled, (hole) => (hole.kind === "href" ? hrefAttributes(way, withoutLetter(key), hole.to) : undefined)) : undefined;
 
 const armsOf = (page: Page, variants: Page[]): (Arm & { key: string })[] | undefined => {
   const shown = [page, ...variants.filter(({ variantOf }) => variantOf === page.id)].filter(({ published }) => published);
-  return shown.length > 1
-    ? shown.map(({ key, weight }, index) => ({ key, weight, letter: index === 0 ? "A" : key.slice(-1).toUpperCase() }))
-    : undefined;
+  return shown.length > 1 ? shown.map(({ key, weight }) => ({ key, weight, letter: letterOf({ key }) })) : undefined;
 };
 
 /** Loads a launch by its address; undefined where there is none. */

@@ -1,5 +1,5 @@
 import { onlookerOfKind, view, type AddressView, type LaunchView, type Onlooker, type SeenAs } from "../../core/launch";
-import { fillSome, titleOf, type CompiledPage, type PageContent } from "../../core/pages";
+import { fillSome, titleOf, withoutLetter, type CompiledPage } from "../../core/pages";
 import type { OrderFacts, PageFacts } from "../../public/facts";
 import { html } from "../../public/html";
 import { Page } from "../../store/entities";
@@ -13,12 +13,7 @@ import { compileFor } from "./compileFor";
 import { sha256 } from "./policy";
 
 /** An order as it might be, where a page shows one and nobody has ordered. */
-export const sampleOrder = async (
-  em: EntityManager,
-  bundle: LaunchBundle,
-  page: Pick<Page, "id" | "kind">,
-  at: Date,
-): Promise<OrderFacts | undefined> => {
+const sampleOrder = async (em: EntityManager, bundle: LaunchBundle, page: Pick<Page, "id" | "kind">, at: Date): Promise<OrderFacts | undefined> => {
   const { product } = bundle;
   if (page.kind === "checkout") return { step: "start", action: "#" };
   if (page.kind === "offer") {
@@ -50,6 +45,10 @@ const readOnly = <T>(em: EntityManager, read: (em: EntityManager) => Promise<T>)
 const lookAs = async (em: EntityManager, bundle: LaunchBundle, as: SeenAs, at: Date): Promise<Onlooker> =>
   as.kind === "person" ? ((await onlookerOfContact(em, bundle, as.id)) ?? {}) : onlookerOfKind(as, bundle.plan, at);
 
+/** What is seen at a page's address; a version of a page stands at that page's. */
+const addressOf = (seen: LaunchView, { slug }: Pick<Page, "slug">): AddressView =>
+  seen.addresses.find((other) => other.slug === withoutLetter(slug))!;
+
 export interface Preview {
   body: string;
   /** SHA-256 of its style, for its policy. */
@@ -68,7 +67,7 @@ const previewOf = async (
 ): Promise<Preview> => {
   const order = await sampleOrder(em, bundle, page, at);
   const unlinked = fillSome(compiled, (hole) => (hole.kind === "href" ? ' href="#"' : undefined));
-  const body = inert(renderPage(unlinked, factsOf(app, bundle, { seen, address, key: page.key, now: at, order })));
+  const body = inert(renderPage(unlinked, factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), arm: page.key, now: at, order })));
   // The public's first paint does not wait for its types; a small picture of it does.
   const patient = body.replaceAll("font-display:optional", "font-display:swap");
   return { body: patient, styleHash: sha256(/<style>(.*?)<\/style>/s.exec(patient)?.[1] ?? "") };
@@ -93,31 +92,24 @@ export const previewAddress = async (app: App, fork: EntityManager, slug: string
     return previewOf(app, em, bundle, page, compiled, seen, address, at);
   });
 
-/** A page's draft as its visitors would see it at an instant, whatever its gate says; or another content in its place. Writes nothing. */
-export const previewDraft = async (
-  app: App,
-  fork: EntityManager,
-  pageId: string,
-  as: SeenAs,
-  at: Date,
-  instead?: PageContent,
-): Promise<Preview | undefined> =>
+/** A page's draft as its visitors would see it at an instant, whatever its gate says. Writes nothing. */
+export const previewDraft = async (app: App, fork: EntityManager, pageId: string, as: SeenAs, at: Date): Promise<Preview | undefined> =>
   readOnly(fork, async (em) => {
     const page = await em.findOne(Page, { id: pageId });
     const bundle = page && (await loadBundle(em, { id: page.launchId }));
     if (!bundle) return undefined;
     const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
-    const address = seen.addresses.find(({ slug }) => slug === page.slug)!;
-    const compiled = await compileFor(em, bundle.launch, page, instead ?? page.draft, app.config.INKBELL_VENDOR);
+    const address = addressOf(seen, page);
+    const compiled = await compileFor(em, bundle.launch, page, page.draft, app.config.INKBELL_VENDOR);
     return previewOf(app, em, bundle, page, compiled, seen, address, at);
   });
 
 /** What the editor's proof is filled from: the same facts as a preview's, sent to the desk. */
 export const proofFacts = async (app: App, em: EntityManager, bundle: LaunchBundle, page: Page, as: SeenAs, at: Date): Promise<PageFacts> => {
   const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
-  const address = seen.addresses.find(({ slug }) => slug === page.slug)!;
+  const address = addressOf(seen, page);
   const { name, description, taxMode, refundDays } = bundle.product;
-  const facts = factsOf(app, bundle, { seen, address, key: page.key, now: at, order: await sampleOrder(em, bundle, page, at) });
+  const facts = factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), now: at, order: await sampleOrder(em, bundle, page, at) });
   return {
     ...facts,
     product: { name, description, taxMode, refundDays },

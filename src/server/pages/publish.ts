@@ -1,6 +1,6 @@
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
-import { changesBetween, pageContent, pageGaps, type PageContent, type PageGap } from "../../core/pages";
+import { changesBetween, pageContent, pageGaps, withoutLetter, type PageContent, type PageGap } from "../../core/pages";
 import { Launch, Page, PageVersion, PathStep, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
@@ -60,7 +60,7 @@ export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: strin
 
 /** What a page of a launch lacks. */
 export const gapsOf = (bundle: LaunchBundle, page: Pick<Page, "key" | "kind">, content: PageContent, launches: string[]): PageGap[] =>
-  pageGaps(content, { key: page.key, kind: page.kind, way: bundle.source, launches });
+  pageGaps(content, { key: withoutLetter(page.key), kind: page.kind, way: bundle.source, launches });
 
 /** The addresses of all launches: where a button may lead. */
 export const launchSlugs = async (em: EntityManager): Promise<string[]> => (await em.find(Launch, {}, { fields: ["slug"] })).map(({ slug }) => slug);

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { checkoutPay, checkoutStart } from "../../core/offers";
-import { addressOf, formsOf, hrefOf, type BlockOf } from "../../core/pages";
+import { addressOf, formsOf, hrefOf, withoutLetter, type BlockOf } from "../../core/pages";
 import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
 import { Order, type Page } from "../../store/entities";
@@ -62,10 +62,7 @@ export const returnFromChallenge = async (app: App, slug: string, chargeId: stri
 
 /** The page whose opt-in form was sent, and the form; one that is not named counts as the first there is. */
 const formOf = (bundle: LaunchBundle, key: string | undefined, block: string | undefined): { page: Page; form: BlockOf<"form"> } => {
-  const rows = [
-    ...bundle.pages,
-    ...bundle.variants.map((one) => ({ ...one, key: one.key.replace(/~[b-d]$/, ""), slug: one.slug.replace(/~[b-d]$/, "") })),
-  ];
+  const rows = [...bundle.pages, ...bundle.variants.map((one) => ({ ...one, key: withoutLetter(one.key), slug: withoutLetter(one.slug) }))];
   const all = rows.flatMap((page) => (page.published ? formsOf(page.published).map((form) => ({ page, form })) : []));
   return found(
     all.find(({ page, form }) => page.key === key && form.id === block) ?? all.find(({ page }) => page.key === key) ?? all[0],

@@ -1,16 +1,13 @@
-import { randomUUID } from "node:crypto";
 import { z } from "zod";
-import { armLetters } from "../../core/pages";
+import { armLetters, letterOf } from "../../core/pages";
 import { Launch, Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
 import { launchChanged } from "../launch/bundle";
 import { compileFor } from "./compileFor";
+import { newPage } from "./newPage";
 import { keepVersion } from "./publish";
-
-/** The letter of a version: `sales~b` is B, `sales` itself A. */
-export const letterOf = ({ key }: Pick<Page, "key">): string => (/~([b-d])$/.exec(key)?.[1] ?? "a").toUpperCase();
 
 /** Makes another version of a page to test beside it, as a draft that begins as the page stands. Nobody sees it before it is published. */
 export const addVariant = async (em: EntityManager, user: DeskUser, pageId: string): Promise<Page> => {
@@ -24,18 +21,7 @@ export const addVariant = async (em: EntityManager, user: DeskUser, pageId: stri
     if (!letter) throw new Refusal(409, "enough", "Four versions are as many as visitors can tell apart in the time of a launch.");
     const ending = `~${letter.toLowerCase()}`;
     const { launchId, kind, draft } = page;
-    const made = {
-      id: randomUUID(),
-      launchId,
-      kind,
-      key: page.key + ending,
-      slug: page.slug + ending,
-      draft,
-      version: 1,
-      variantOf: pageId,
-      weight: 1,
-    };
-    const variant = tx.create(Page, { ...made, published: null, compiled: null, publishedAt: null });
+    const variant = newPage(tx, { launchId, kind, key: page.key + ending, slug: page.slug + ending, draft, variantOf: pageId });
     await tx.persist(variant).flush();
     await launchChanged(tx);
     return variant;

@@ -19,6 +19,7 @@ import {
   stepSection,
   updateBlock,
   updateSection,
+  withoutLetter,
   type Block,
   type BlockType,
   type Device,
@@ -108,7 +109,7 @@ export const PageEditor = ({ page, launch, launches, address, facts, media: firs
   const found = selected === undefined ? undefined : findBlock(content, selected);
   const section = content.sections.find(({ id }) => id === (found?.place.section ?? selected));
   const gaps = useMemo(
-    () => pageGaps(content, { key: page.key.replace(/~[b-d]$/, ""), kind: page.kind, way: launch, launches: launches.map(({ slug }) => slug) }),
+    () => pageGaps(content, { key: withoutLetter(page.key), kind: page.kind, way: launch, launches: launches.map(({ slug }) => slug) }),
     [content, page.key, page.kind, launch, launches],
   );
   const wrong = useMemo(() => objections(content), [content]);

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { z } from "zod";
 import type { PageKind } from "../../core/launch";
-import { purposes, templateOf, templates, withNewIds, type PageContent, type Purpose } from "../../core/pages";
+import { purposes, templateOf, templates, withNewIds, withoutLetter, type PageContent, type Purpose } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Select } from "../kit/Select";
@@ -100,7 +100,7 @@ export const PageTools = ({ page, product, own, launches, launch, slug, onReplac
         />
         <Button onClick={() => void copy()}>Copy the page</Button>
       </details>
-      {slug && !page.key.includes("~") && (
+      {slug && withoutLetter(page.key) === page.key && (
         <details className={styles.tool}>
           <summary>Change its address</summary>
           <Field
