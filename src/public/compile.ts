@@ -1,4 +1,4 @@
-import { headlineOf, titleOf, type CompiledPage, type Look, type Media, type PageContent, type Section } from "../core/pages";
+import { pageLeaves, titleOf, type CompiledPage, type Look, type Media, type PageContent, type Section } from "../core/pages";
 import { blockHtml, sectionClass } from "./blocks";
 import { oneFile } from "./blocks/picture";
 import type { Rendering } from "./blocks/rendering";
@@ -24,19 +24,11 @@ export interface PageSource {
 /** Grows with every change of how pages are written: pages published under another are compiled anew at the start. */
 export const rendering = "blocks-3";
 
-const hasCountdown = ({ sections }: PageContent) =>
-  sections.some(({ blocks }) =>
-    blocks.some((block) => block.type === "countdown" || (block.type === "columns" && block.columns.flat().some(({ type }) => type === "countdown"))),
-  );
+const hasCountdown = (content: PageContent) => pageLeaves(content).some(({ type }) => type === "countdown");
 
 const speaks = new Set(["form", "checkout", "offer", "receipt"]);
 /** Whether a form of the page stands in sight and says itself what went wrong. */
-const hasForm = ({ sections }: PageContent) =>
-  sections.some(({ blocks }) =>
-    blocks.some((block) =>
-      (block.type === "columns" ? block.columns.flat() : [block]).some((leaf) => speaks.has(leaf.type) && !(leaf.type === "form" && leaf.over)),
-    ),
-  );
+const hasForm = (content: PageContent) => pageLeaves(content).some((leaf) => speaks.has(leaf.type) && !(leaf.type === "form" && leaf.over));
 
 const sectionHtml = (section: Section, r: Rendering, inserts: { afterTitle?: Html; atEnd?: Html; first?: Html }): Html => {
   const within = { ...r, narrow: section.width === "narrow" };
@@ -87,7 +79,7 @@ export const compilePage = (source: PageSource): CompiledPage => {
   const style = styleOf(look);
   const book = new HoleBook();
   const preload = fontsOf(look).map((font) => html`<link rel="preload" href="${font}" as="font" type="font/woff2" crossorigin />`);
-  const title = titleOf(content) || headlineOf(content);
+  const title = titleOf(content);
   const page = html`<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${title} · ${vendor}</title>${preload}<link rel="icon" href="/_ib/bell.svg">${book.mark({ kind: "meta" })}<style>${new Html(style)}</style></head><body>${bodyHtml(source, book)}<script src="/_ib/page.js" defer></script></body></html>`;
   const shared = source.media(content.picture);
   return {

@@ -137,6 +137,17 @@ export const stepSection = (content: PageContent, id: string, by: -1 | 1): PageC
   return { ...content, sections };
 };
 
+/** The same page with every block that stands for itself changed, those inside columns in their place. */
+export const mapLeaves = (content: PageContent, change: (leaf: LeafBlock) => LeafBlock): PageContent => ({
+  ...content,
+  sections: content.sections.map((one) => ({
+    ...one,
+    blocks: one.blocks.map((block): Block =>
+      block.type === "columns" ? { ...block, columns: block.columns.map((inside) => inside.map(change)) } : change(block),
+    ),
+  })),
+});
+
 /** Where the buttons and posters of a page lead. */
 export const targetsOf = (content: PageContent): { block: LeafBlock; target: Target }[] =>
   content.sections
@@ -169,15 +180,7 @@ export const withNewIds = (content: PageContent, newId: () => string): PageConte
     if (leaf.type === "form" && leaf.then) return { ...leaf, then: led(leaf.then) };
     return leaf.type === "video" && leaf.press ? { ...leaf, press: led(leaf.press) } : leaf;
   };
-  return {
-    ...content,
-    sections: sections.map((one) => ({
-      ...one,
-      blocks: one.blocks.map((block): Block =>
-        block.type === "columns" ? { ...block, columns: block.columns.map((inside) => inside.map(relink)) } : relink(block),
-      ),
-    })),
-  };
+  return mapLeaves({ ...content, sections }, relink);
 };
 
 /** The forms of a page. */

@@ -1,12 +1,13 @@
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { onNewDates, resolveWallTime, settingErrors, turnPersonal, type TurnRemark } from "../../core/launch";
-import { Launch, Page, PathStep, type DeskUser } from "../../store/entities";
+import { Launch, PathStep, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
 import { type LaunchBundle } from "./bundle";
 import { freeSlug, newHookSecret } from "./createLaunch";
+import { newPage } from "../pages/newPage";
 import { scheduleBells } from "./ring";
 
 export const copyRequest = z.object({
@@ -66,21 +67,10 @@ export const copyLaunch = async (
     });
     await tx.persist(copy).flush();
     const pages = new Map(
-      bundle.pages.map((page) => [
-        page.id,
-        tx.create(Page, {
-          id: randomUUID(),
-          launchId: copy.id,
-          kind: page.kind,
-          key: page.key,
-          slug: page.slug,
-          draft: page.draft,
-          published: null,
-          compiled: null,
-          publishedAt: null,
-          version: 1,
-        }),
-      ]),
+      bundle.pages.map((page) => {
+        const { id, kind, key, slug, draft } = page;
+        return [id, newPage(tx, { launchId: copy.id, kind, key, slug, draft })] as const;
+      }),
     );
     await tx.persist([...pages.values()]).flush();
     // Steps name one another by their ids, which are new.

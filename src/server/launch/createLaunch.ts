@@ -1,10 +1,11 @@
 import { randomBytes, randomUUID } from "node:crypto";
 import { planNewLaunch, slugOf, type NewLaunchRequest } from "../../core/launch";
 import { episodePage, firstPage, standardLook } from "../../core/pages";
-import { Launch, Page, Product, type DeskUser } from "../../store/entities";
+import { Launch, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
+import { newPage } from "../pages/newPage";
 import { scheduleBells } from "./ring";
 
 /** An address for a launch of this name that no other has. */
@@ -62,20 +63,7 @@ export const createLaunch = async (
     await tx.persist([launch]).flush();
     for (const { key, kind, slug, episode } of pages) {
       const draft = episode ? episodePage(request.productName, episode) : firstPage(kind, request.productName);
-      tx.persist(
-        tx.create(Page, {
-          id: randomUUID(),
-          launchId: launch.id,
-          kind,
-          key,
-          slug,
-          draft,
-          published: null,
-          compiled: null,
-          publishedAt: null,
-          version: 1,
-        }),
-      );
+      tx.persist(newPage(tx, { launchId: launch.id, kind, key, slug, draft }));
     }
     await tx.flush();
     await scheduleBells(tx, launch.id, now);

@@ -7,6 +7,7 @@ import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
+import { newPage } from "./newPage";
 import { fromTemplate } from "./templates";
 
 /** The address of a page below its launch. */
@@ -39,18 +40,7 @@ const mayAdd = (bundle: LaunchBundle, slug: string, kind: PageKind): void => {
 
 const create = async (em: EntityManager, bundle: LaunchBundle, slug: string, kind: PageKind, draft: PageContent): Promise<Page> =>
   em.transactional(async (tx) => {
-    const page = tx.create(Page, {
-      id: randomUUID(),
-      launchId: bundle.launch.id,
-      kind,
-      key: slug,
-      slug,
-      draft,
-      published: null,
-      compiled: null,
-      publishedAt: null,
-      version: 1,
-    });
+    const page = newPage(tx, { launchId: bundle.launch.id, kind, key: slug, slug, draft });
     await tx.persist(page).flush();
     await launchChanged(tx);
     return page;

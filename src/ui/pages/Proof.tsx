@@ -1,6 +1,6 @@
 import morphdom from "morphdom";
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
-import { blockKinds, fill, pageLeaves, type Block, type Device, type Look, type Media, type PageContent } from "../../core/pages";
+import { blockKinds, fill, mapLeaves, type Device, type Look, type Media, type PageContent } from "../../core/pages";
 import { bodyHtml } from "../../public/compile";
 import type { PageFacts } from "../../public/facts";
 import { fillHole } from "../../public/fillHole";
@@ -35,19 +35,8 @@ export const widths: Record<Device, number> = { desktop: 1000, tablet: 768, phon
 const proofCss =
   'h1:empty::before,h2:empty::before,h3:empty::before{content:"…";opacity:.4}[data-b]:empty{min-height:14px}.proofless{border:2px dashed;opacity:.6;padding:14px;font-size:15px}a,button,input,select,iframe,video{pointer-events:none}body{cursor:default;overflow:hidden}.sec:empty,.in:empty{min-height:60px}';
 
-const inSight = (content: PageContent): PageContent => {
-  if (!pageLeaves(content).some((leaf) => leaf.type === "form" && leaf.over)) return content;
-  const show = <B extends Block>(block: B): B => (block.type === "form" ? { ...block, over: false } : block);
-  return {
-    ...content,
-    sections: content.sections.map((section) => ({
-      ...section,
-      blocks: section.blocks.map((block) =>
-        block.type === "columns" ? { ...block, columns: block.columns.map((inside) => inside.map(show)) } : show(block),
-      ),
-    })),
-  };
-};
+const inSight = (content: PageContent): PageContent =>
+  mapLeaves(content, (leaf) => (leaf.type === "form" && leaf.over ? { ...leaf, over: false } : leaf));
 
 /** The page itself, written by the very functions that write it for the public, in a frame of the chosen width. */
 export const Proof = ({ content, facts, look, launch, media, device, onSelect, onRects, children }: Props) => {

@@ -2,6 +2,7 @@ import type { PageKind } from "../../launch";
 import type { PageContent } from "../content";
 import { builder, idsFrom, pageOf, type Builder } from "./build";
 import type { Section } from "../blocks";
+import { mapLeaves } from "../tree";
 
 export { builder, idsFrom, pageOf, type Builder } from "./build";
 
@@ -301,20 +302,11 @@ export const firstPage = (kind: PageKind, product: string): PageContent => templ
 /** The same page with another title. */
 export const withHeadline = (content: PageContent, text: string): PageContent => {
   let done = false;
-  const change = <B extends { type: string }>(block: B): B => {
-    if (done || block.type !== "headline") return block;
+  return mapLeaves(content, (leaf) => {
+    if (done || leaf.type !== "headline") return leaf;
     done = true;
-    return { ...block, text };
-  };
-  return {
-    ...content,
-    sections: content.sections.map((one) => ({
-      ...one,
-      blocks: one.blocks.map((block) =>
-        block.type === "columns" ? { ...block, columns: block.columns.map((inside) => inside.map(change)) } : change(block),
-      ),
-    })),
-  };
+    return { ...leaf, text };
+  });
 };
 
 /** The page that an episode of the run-up begins with. */
