@@ -68,7 +68,7 @@ const handWritten = async (pool: pg.Pool, launch: Launch, contact: { id: string;
       [checkout, contact.visitor, launch.id, contact.person, contact.id, now],
     );
     await client.query(
-      "insert into charge (id, idempotency_key, checkout_id, state, amount_minor, currency, tax_minor, rate_bp, product_id, card, return_url, created_at, settled_at) values ($1,$2,$3,'succeeded',14900,'EUR',2786,2300,$4,'tok','x',$5,$5)",
+      "insert into charge (id, idempotency_key, checkout_id, state, amount_minor, currency, items, card, return_url, created_at, settled_at) values ($1,$2,$3,'succeeded',14900,'EUR',jsonb_build_array(jsonb_build_object('productId',$4::uuid,'role','front','gross',14900,'tax',2786,'rateBp',2300)),'tok','x',$5,$5)",
       [charge, randomUUID(), checkout, launch.mainProductId, now],
     );
     await client.query(
@@ -144,9 +144,7 @@ const orderTransaction = async (settings: Record<string, string>): Promise<void>
         state: "pending",
         amountMinor: 14_900,
         currency: "EUR",
-        taxMinor: 2_786,
-        rateBp: 2_300,
-        productId: launch.mainProductId,
+        items: [{ productId: launch.mainProductId, role: "front", gross: 14_900, tax: 2_786, rateBp: 2_300 }],
         card: "tok",
         returnUrl: "x",
         createdAt: now,

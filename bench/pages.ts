@@ -25,6 +25,7 @@ export const templateWeights = (): void => {
     vendor: "V",
     product: { name: "P", description: "", taxMode: "inclusive" as const, refundDays: 30 },
     consent: "Yes.",
+    extras: {},
     form: { values: {}, errors: {} },
     words: { title: "T", description: "" },
   };

@@ -11,6 +11,10 @@ export interface CrowdPlan {
   launch: Launch;
   product: Product;
   offer?: { product: Product; stepId: string };
+  /** A bump of the checkout, and the share of buyers who tick it. */
+  bump?: { product: Product; take: number };
+  /** Episodes, from when on they were open, and the share of the list that came to each. */
+  episodes?: { page: string; opens: Date; seen: number }[];
   partners: Partner[];
   random: Random;
   people: number;
@@ -164,15 +168,17 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       began_checkout: first.began_checkout ?? null,
       paid: first.paid ?? null,
     });
-    for (const [kind, when] of Object.entries(first)) {
-      rows["event"]!.push({
-        launch_id: launch.id,
-        person_id: id,
-        kind,
-        at: when,
-        page: kind === "visited" || kind === "opted_in" ? "optin" : kind === "saw_sales" ? "sales" : "checkout",
-        country,
-      });
+    const logged = Object.entries(first).map(([kind, when]) => ({
+      ...{ kind, when },
+      page: kind === "visited" || kind === "opted_in" ? "optin" : kind === "saw_sales" ? "sales" : "checkout",
+    }));
+    for (const { page, opens, seen } of plan.episodes ?? []) {
+      const from = first.opted_in && new Date(Math.max(first.opted_in.getTime(), opens.getTime()));
+      const when = from && later(from, 2 * day);
+      if (when && random.chance(seen) && past(when.getTime())) logged.push({ kind: "visited", when, page });
+    }
+    for (const { kind, when, page } of logged) {
+      rows["event"]!.push({ launch_id: launch.id, person_id: id, kind, at: when, page, country });
       const slot = `${new Date(Math.floor(when.getTime() / hour) * hour).toISOString()}|${kind}`;
       hourly.set(slot, (hourly.get(slot) ?? 0) + 1);
     }
@@ -278,6 +284,7 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     };
     for (const sold of [
       { product, role: "front", stepId: null },
+      ...(plan.bump && random.chance(plan.bump.take) ? [{ product: plan.bump.product, role: "bump", stepId: null }] : []),
       ...(tookOffer ? [{ product: plan.offer!.product, role: "offer", stepId: plan.offer!.stepId }] : []),
     ]) {
       const price = sold.role === "front" ? plan.price(paidAt) : sold.product.priceMinor;

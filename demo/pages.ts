@@ -92,19 +92,44 @@ const ganseySales = (pictures: DemoPictures): PageContent => ({
   picture: pictures.gansey.id,
 });
 
+/** The same page with the word of the partner who sent the reader, under its title. */
+const withPartner = (content: PageContent): PageContent => ({
+  ...content,
+  sections: content.sections.map((section, index) => {
+    const { made } = builder(idsFrom("p"));
+    return index > 0 ? section : { ...section, blocks: section.blocks.toSpliced(1, 0, made("partner", { words: "You come from" })) };
+  }),
+});
+
 /** The pages of the made-up vendor's launches, by their keys. */
-export const demoPages = (pictures: DemoPictures): Record<"gansey" | "yoke" | "primer", Pages> => ({
+export const demoPages = (pictures: DemoPictures, chartPaper: string): Record<"gansey" | "yoke" | "primer", Pages> => ({
   gansey: {
-    optin: plain(
-      "A sweater that has kept fishermen dry for two hundred years.",
-      "The Gansey Workshop opens for six days. Leave your address: you get the day and the hour, and three short films on how a gansey is built.",
-      (b) => b.form("Write to me when it opens"),
-      pictures.rope,
+    optin: withPartner(
+      plain(
+        "A sweater that has kept fishermen dry for two hundred years.",
+        "The Gansey Workshop opens for six days. Leave your address: you get the day and the hour, and three short films on how a gansey is built.",
+        (b) => b.form("Write to me when it opens"),
+        pictures.rope,
+      ),
     ),
     sales: ganseySales(pictures),
-    checkout: plain("Your seat at the workshop", "Paid once. The receipt comes by email, the first lesson with it.", (b) =>
-      b.made("checkout", { pay: "Pay and keep my seat" }),
-    ),
+    checkout: page((b) => [
+      b.section(
+        [
+          b.title("Your seat at the workshop"),
+          b.lead("Paid once. The receipt comes by email, the first lesson with it."),
+          b.made("checkout", { pay: "Pay and keep my seat" }),
+          b.made("bump", {
+            product: chartPaper,
+            heading: "Squared paper for your own yoke",
+            words: "Sixty sheets at the gauge of the course, ruled five by seven, so that a chart looks like the knitting it will be.",
+            tick: "Yes, put the paper in.",
+            media: pictures.edge.id,
+          }),
+        ],
+        { width: "narrow" },
+      ),
+    ]),
     offer: plain(
       "240 stitches for the yoke you will draw.",
       "In week four you draw your own chart. The Stitch Library holds 240 patterns from harbours between the Humber and the Moray Firth, ready to combine. It is offered here, after the order, and not on the shop's pages.",
@@ -120,6 +145,21 @@ export const demoPages = (pictures: DemoPictures): Record<"gansey" | "yoke" | "p
           b.button("Back to the workshop's page", { to: "next" }, { look: "plain" }),
         ],
         { width: "narrow" },
+      ),
+      b.section(
+        [
+          b.made("cross", {
+            launch: "primer",
+            words: "Eleven ways to begin, each with the edge it makes after ten rows. It goes well beside the first lesson.",
+            button: "Look into the Primer",
+            media: pictures.edge.id,
+          }),
+          b.made("invitation", {
+            heading: "Do you know others who would knit one?",
+            words: "Partners tell their readers of the workshop and earn a share of every seat that comes by them.",
+          }),
+        ],
+        { width: "narrow", ground: "sunk" },
       ),
     ]),
     closed: plain(
@@ -140,11 +180,41 @@ export const demoPages = (pictures: DemoPictures): Record<"gansey" | "yoke" | "p
         page((b) => [
           b.section([
             b.title(title),
-            b.columns([b.lead(lead), b.button(label)], [b.picture(shown([pictures.edge, pictures.rope, pictures.yoke][index]!))], { ratio: "left" }),
+            b.columns(
+              [b.lead(lead), b.button(label)],
+              [b.picture(shown([pictures.edge, pictures.rope, pictures.yoke][index]!, { shape: "wide" })), b.made("episodes", {})],
+              { ratio: "left" },
+            ),
           ]),
+          b.section([b.made("comments", { heading: "What others say of it", scope: "run" })], { ground: "sunk", width: "narrow" }),
         ]),
       ]),
     ),
+    "episodes/4": page((b) => [
+      b.section([
+        b.title("Live: your chart on the table."),
+        b.columns(
+          [
+            b.lead("Bring a chart that you drew, or only the idea of one. We look at as many as the hour holds."),
+            b.made("live", { heading: "One hour, tomorrow evening", note: "The room opens a quarter of an hour before." }),
+          ],
+          [b.made("episodes", {})],
+          { ratio: "left" },
+        ),
+      ]),
+    ]),
+    "episodes/5": page((b) => [
+      b.section([
+        b.title("Episode 5: wash it, block it, wear it."),
+        b.columns(
+          [b.lead("What wool does in its first bath, and how a gansey is dried to measure."), b.button("To the workshop")],
+          [b.made("episodes", {})],
+          {
+            ratio: "left",
+          },
+        ),
+      ]),
+    ]),
   },
   yoke: {
     sales: plain(

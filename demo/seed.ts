@@ -6,8 +6,10 @@ import {
   laySettings,
   priceAt,
   resolveWallTime,
+  unlocksAt,
   wallTimeOf,
   type LaunchSettings,
+  type LaidPage,
   type LaunchShape,
   type PersonalClock,
   type ResolvedWallTime,
@@ -24,6 +26,7 @@ import { logins } from "./logins.mjs";
 import { seeded, type Random } from "./random";
 import { demoPage, demoPages } from "./pages";
 import { drawPictures } from "./pictures";
+import { seedVoices } from "./voices";
 
 const day = 86_400_000;
 const zone = "Europe/Lisbon";
@@ -40,6 +43,8 @@ interface LaunchSeed {
   product: Product;
   pages: Record<string, PageContent>;
   look?: Look;
+  /** Pages of content beside those it is laid out with, by their addresses. */
+  more?: string[];
   offer?: { product: Product; slug: string };
   publishedAt?: Date;
 }
@@ -61,7 +66,8 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
     createdAt: seed.createdAt,
   });
   await em.persist(launch).flush();
-  const laid = layPages(seed.shape).filter(({ kind }) => kind !== "offer" || seed.offer || !seed.publishedAt);
+  const own: LaidPage[] = (seed.more ?? []).map((slug) => ({ key: slug, kind: "content", slug }));
+  const laid = [...layPages(seed.shape), ...own].filter(({ kind }) => kind !== "offer" || seed.offer || !seed.publishedAt);
   const pages: Page[] = [];
   for (const one of laid) {
     const { key, kind, slug } = one;
@@ -194,8 +200,9 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   const library = product("Stitch Library, 240 charts", "One-time offer", 6_700, "240 gansey patterns as charts to print.");
   const yoke = product("Yoke and Colour", "Main, spring course", 12_900, "A five-week course on round yokes in many colours.");
   const mittens = product("Mittens in a Weekend", "Main, draft", 4_900, "Two days, two mittens.");
+  const paper = product("Chart Paper Pack", "Order bump", 1_700, "Sixty sheets of squared paper at the gauge of the course.");
   const primer = product("The Cast-On Primer", "Opener for cold traffic", 900, "Forty pages and eleven short films on casting on.");
-  await em.persist([...partners, workshop, library, yoke, mittens, primer]).flush();
+  await em.persist([...partners, workshop, library, yoke, mittens, paper, primer]).flush();
   // Standard rates, value from memory; an operator checks them before trading.
   const rates: [string, number][] = [
     ["PT", 2300],
@@ -221,7 +228,8 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   const risesAt = wall(new Date(opens.instant.getTime() + 2 * day), "00:00");
   const dated = (runUp: Date, from: ResolvedWallTime, to: ResolvedWallTime) =>
     ({ kind: "fixed", runUp: wallOf(runUp), opens: from.becomes, closes: to.becomes }) as const;
-  const words = demoPages(await drawPictures(em, now));
+  const pictures = await drawPictures(em, now);
+  const words = demoPages(pictures, paper.id);
   const laid = laySettings("full", dated(runUpFrom, opens, closes), "The Gansey Workshop");
   const main = await makeLaunch(em, random, {
     slug: "gansey",
@@ -245,12 +253,29 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
         { id: "first-days", from: opens.becomes, minor: 12_900 },
         { id: "full-price", from: risesAt.becomes, minor: 14_900 },
       ],
+      episodes: [
+        ...laid.episodes,
+        {
+          id: "live",
+          page: "episodes/4",
+          unlock: { on: "start" },
+          live: {
+            starts: wall(new Date(now.getTime() + day), "19:00").becomes,
+            lengthMinutes: 60,
+            earlyMinutes: 15,
+            url: "https://meet.marram.example/charts",
+            replay: "closing",
+          },
+        },
+        { id: "episode-5", page: "episodes/5", unlock: { on: "bell", bell: "closing", minutes: -1440 }, live: null },
+      ],
       seats: 240,
       featured: [{ id: "first-day", from: opens.becomes, to: wall(new Date(opens.instant.getTime() + day), "18:00").becomes, rateBp: 6_000 }],
     },
     createdAt: runUpFrom,
     product: workshop,
     pages: words.gansey,
+    more: ["episodes/4", "episodes/5"],
     offer: { product: library, slug: "stitch-library" },
     publishedAt: runUpFrom,
   });
@@ -340,6 +365,11 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
       launch: main.launch,
       tests: tested,
       product: workshop,
+      bump: { product: paper, take: 0.31 },
+      episodes: [0.71, 0.55, 0.48].map((seen, index) => ({
+        ...{ seen, page: `episodes/${index + 1}` },
+        opens: unlocksAt(main.plan, main.plan.episodes[index]!.unlock, {}, { opens: opens.instant, closes: closes.instant }).at!,
+      })),
       offer: { product: library, stepId: main.step!.id },
       people: 6_200,
       span: { from: runUpFrom, opens: opens.instant, closes: closes.instant },
@@ -369,6 +399,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     },
   ];
   for (const plan of crowds) await seedCrowd(em, plan);
+  await seedVoices(em, random, main.launch.id, { partner: partners[0]!, picture: pictures.rope.id, owner: logins[0]!.email }, now);
   // The crowd's deeds are as old as they are; nothing of them waits to be sent now.
   await em.execute("delete from outbox");
   for (const { launch } of [main, past, always, draft]) await ringPast(em, random, launch.id, now);

@@ -42,7 +42,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
     locals.sessionToken = cookies.get("ib_partner")?.value;
     const id = await sessionSubject(locals.em, "partner", locals.sessionToken, now);
     locals.partner = id ? ((await locals.em.findOne(Partner, { id })) ?? undefined) : undefined;
-    const open = url.pathname === "/partner/sign-in" || url.pathname === "/api/partner/sign-in";
+    const open = url.pathname === "/partner/sign-in" || url.pathname === "/partner/welcome" || url.pathname === "/api/partner/sign-in";
     if (!locals.partner && !open) return context.redirect("/partner/sign-in", 303);
   }
   const response = await next();

@@ -45,7 +45,8 @@ const fastLane = async (request: IncomingMessage, response: ServerResponse, url:
     !match ||
     match[2] === "charge" ||
     match[2] === "confirm" ||
-    match[2]?.startsWith("frame/")
+    match[2]?.startsWith("frame/") ||
+    match[2]?.startsWith("live/")
   )
     return false;
   const answer = await answerPage(await theApp(), {

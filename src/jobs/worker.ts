@@ -7,6 +7,7 @@ import { sendEmail } from "../server/emails/sendEmail";
 import { keepHouse } from "./housekeeping";
 import { hangLetters } from "../server/launch/letters";
 import { ringBells, tellVendor } from "../server/launch/ring";
+import { welcomePartner } from "../server/partners/applications";
 import { settleCharge } from "../server/offers/charging";
 
 const handlers: Record<OutboxTopic, (app: App, id: string) => Promise<void>> = {
@@ -15,6 +16,7 @@ const handlers: Record<OutboxTopic, (app: App, id: string) => Promise<void>> = {
   ring_bells: ringBells,
   tell_vendor: tellVendor,
   hang_letters: hangLetters,
+  welcome_partner: welcomePartner,
 };
 const topics = Object.keys(handlers) as OutboxTopic[];
 

@@ -1,4 +1,4 @@
-import { pageLeaves, titleOf, type CompiledPage, type Look, type Media, type PageContent, type Section } from "../core/pages";
+import { pageLeaves, titleOf, withoutLetter, type CompiledPage, type Look, type Media, type PageContent, type Section } from "../core/pages";
 import { blockHtml, sectionClass } from "./blocks";
 import { oneFile } from "./blocks/picture";
 import type { Rendering } from "./blocks/rendering";
@@ -22,7 +22,7 @@ export interface PageSource {
 }
 
 /** Grows with every change of how pages are written: pages published under another are compiled anew at the start. */
-export const rendering = "blocks-3";
+export const rendering = "blocks-4";
 
 const hasCountdown = (content: PageContent) => pageLeaves(content).some(({ type }) => type === "countdown");
 
@@ -47,6 +47,7 @@ export const bodyHtml = ({ content, launch, vendor, ...source }: Omit<PageSource
   const r: Rendering = {
     book,
     media: source.media,
+    page: withoutLetter(source.key),
     frameHref: (block) => (source.noFrames ? "about:blank" : `/l/${launch.slug}/frame/${source.key}?b=${block}`),
     instead: source.instead,
     firstPicture: { pending: true },

@@ -13,8 +13,8 @@ export type OrderFacts =
       action: string;
       editHref: string;
       checkout: string;
-      productName: string;
-      amount: TaxedAmount;
+      /** What is bought: the product, and the bumps that are ticked. */
+      lines: { name: string; amount: TaxedAmount }[];
       currency: string;
       taxMode: TaxMode;
       cardFieldUrl: string;
@@ -24,6 +24,39 @@ export type OrderFacts =
   | { step: "waiting"; href: string }
   | { step: "offer"; action: string; order: string; stepId: string; amount: TaxedAmount; currency: string; productName: string; last4: string }
   | { step: "receipt"; number: number; lines: { name: string; gross: number; tax: number }[]; currency: string; email: string };
+
+/** What the bumps of a checkout would add for this buyer, by their products. */
+export interface BumpFacts {
+  action: string;
+  checkout: string;
+  currency: string;
+  taxMode: TaxMode;
+  of: Record<string, { name: string; amount: TaxedAmount; ticked: boolean } | undefined>;
+}
+
+/** A comment that the vendor has let through. */
+export interface CommentFacts {
+  name: string;
+  body: string;
+  at: Date;
+  reply: string;
+}
+
+/** What some blocks ask beyond the clock; looked up for pages that carry them. */
+export interface Extras {
+  /** Whether this person has a place in the live session of the page. */
+  registered?: boolean;
+  /** What was said on this page, and on all pages of the run, the newest first. */
+  comments?: { page: CommentFacts[]; run: CommentFacts[] };
+  /** The signed link to the order behind the page, which its forms hand on: without it the page is not seen again. */
+  orderLink?: string;
+  /** The block in which this person has just said something. */
+  said?: string;
+  /** Other launches that a cross-offer shows while they can be bought, by their address. */
+  cross?: Record<string, { name: string; opens?: string; price?: string; href: string } | undefined>;
+  /** The word of the partner who sent this person. */
+  partner?: { name: string; note: string; picture?: string };
+}
 
 /** What the holes of a page are filled from: the launch, who looks and when, and what came of their last step. */
 export interface PageFacts {
@@ -46,7 +79,9 @@ export interface PageFacts {
   /** The form whose address waits to be confirmed. */
   asked?: string;
   notice?: Html;
+  extras: Extras;
   order?: OrderFacts;
+  bumps?: BumpFacts;
   /** What the page says of itself where it is shared. */
   words: { title: string; description: string; picture?: string };
 }

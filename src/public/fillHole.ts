@@ -1,14 +1,27 @@
 import { hrefOf, type Hole, type Target, type WayPages } from "../core/pages";
 import { countdownIn } from "./countdown";
 import type { OrderFacts, PageFacts } from "./facts";
-import { checkoutStartForm, offerForms, askedNotice, optedInNotice, optInForm, payForm, priceLines, receipt, waitingBlock } from "./forms";
+import {
+  bumpForm,
+  checkoutStartForm,
+  offerForms,
+  askedNotice,
+  optedInNotice,
+  optInForm,
+  ownForm,
+  payForm,
+  placeOf,
+  priceLines,
+  receipt,
+  waitingBlock,
+} from "./forms";
 import { html, type Html } from "./html";
 import { metaTags } from "./meta";
+import { comments, crossOffer, episodeList, invitation, liveSession, partnerWord } from "./run";
 
 const blockForm = ({ block, gift }: Extract<Hole, { kind: "form" }>, facts: PageFacts): Html => {
   const base = `/l/${facts.plan.slug}`;
-  const mine = facts.form.block === block.id || facts.form.block === undefined;
-  const [values, errors] = mine ? [facts.form.values, facts.form.errors] : [{}, {}];
+  const { values, errors, mine } = ownForm(facts, block.id);
   const listed = facts.listed === block.id || facts.listed === "";
   const asked = facts.asked === block.id;
   const wrong = Object.keys(errors).length > 0 || (mine && facts.notice);
@@ -16,7 +29,7 @@ const blockForm = ({ block, gift }: Extract<Hole, { kind: "form" }>, facts: Page
     ? optedInNotice(gift)
     : asked
       ? askedNotice()
-      : html`${mine && facts.notice}${optInForm({ action: `${base}/do/opt-in`, page: facts.key, block, consent: block.consent || facts.consent, shownAt: facts.now }, values, errors)}`;
+      : html`${mine && facts.notice}${optInForm({ action: `${base}/do/opt-in`, place: placeOf(facts, block.id), block, consent: block.consent || facts.consent }, values, errors)}`;
   if (!block.over) return form;
   // Without script the address opens it; when it comes back with something to say it stands open.
   return html`<dialog class="over" id="over-${block.id}" aria-label="${block.heading || block.button}"${(listed || asked || wrong) && html` open`}><a class="shut" href="#" data-shut>Close</a>${form}</dialog>`;
@@ -60,6 +73,20 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
     case "offer":
     case "receipt":
       return orderForm(hole, facts.order, facts)?.text;
+    case "bump":
+      return bumpForm(hole.block, hole.picture, facts.bumps)?.text;
+    case "episodes":
+      return episodeList(hole.heading, facts)?.text;
+    case "live":
+      return liveSession(hole, facts)?.text;
+    case "comments":
+      return comments(hole.block, facts).text;
+    case "cross":
+      return crossOffer(hole, facts)?.text;
+    case "partner":
+      return partnerWord(hole.words, facts)?.text;
+    case "invitation":
+      return invitation(hole.block, facts).text;
     case "meta":
       return metaTags(facts).text;
     case "href":

@@ -1,17 +1,17 @@
 import { scarcity, type LaunchView, type PriceView } from "../core/launch";
 import { countries } from "../core/people";
 import { formatMoney } from "../core/money";
-import type { TaxedAmount, TaxMode } from "../core/offers";
+import { totalOf, type TaxMode } from "../core/offers";
 import type { BlockOf, FormField } from "../core/pages";
-import type { Errors, OrderFacts, Values } from "./facts";
+import type { BumpFacts, Errors, OrderFacts, PageFacts, Values } from "./facts";
 import { html, type Html } from "./html";
 
-const wrong = (errors: Errors, name: string): Html | undefined =>
+export const wrong = (errors: Errors, name: string): Html | undefined =>
   errors[name] ? html`<span class="wrong" id="${name}-wrong">${errors[name]}</span>` : undefined;
-const aria = (errors: Errors, name: string): Html | undefined =>
+export const aria = (errors: Errors, name: string): Html | undefined =>
   errors[name] ? html` aria-invalid="true" aria-describedby="${name}-wrong"` : undefined;
 
-const field = (name: string, label: string, type: "text" | "email", autocomplete: string, values: Values, errors: Errors): Html =>
+export const field = (name: string, label: string, type: "text" | "email", autocomplete: string, values: Values, errors: Errors): Html =>
   html`<label
     >${label}<input
       type="${type}"
@@ -22,6 +22,21 @@ const field = (name: string, label: string, type: "text" | "email", autocomplete
       required${aria(errors, name)}
     />${wrong(errors, name)}</label
   >`;
+
+/** What was typed into one form of a page, and what is wrong with it. */
+export const ownForm = ({ form }: Pick<PageFacts, "form">, block: string): { values: Values; errors: Errors; mine: boolean } => {
+  const mine = form.block === block || form.block === undefined;
+  return mine ? { values: form.values, errors: form.errors, mine } : { values: {}, errors: {}, mine };
+};
+
+/** What a form of a page sends of itself: where it stands, since when it was shown, and the order behind the page. */
+export const placeOf = ({ key, now, extras }: Pick<PageFacts, "key" | "now" | "extras">, block: string): Html =>
+  html`<input type="hidden" name="page" value="${key}" /><input type="hidden" name="block" value="${block}" /><input type="hidden" name="shownAt" value="${now.getTime()}" />${extras.orderLink && html`<input type="hidden" name="o" value="${extras.orderLink}" />`}`;
+
+/** A field that nobody sees: whoever fills it is a program. */
+export const trap = html`<div class="trap" aria-hidden="true">
+      <label>Leave this empty<input type="text" name="website" tabindex="-1" autocomplete="off" /></label>
+    </div>`;
 
 const autocomplete = { firstName: "given-name", lastName: "family-name", phone: "tel" } as const;
 
@@ -53,19 +68,18 @@ const formField = (one: FormField, values: Values, errors: Errors): Html => {
 
 interface OptInForm {
   action: string;
-  page: string;
+  place: Html;
   block: BlockOf<"form">;
   consent: string;
-  shownAt: Date;
+  /** What stands between the heading and the first field. */
+  lead?: Html;
 }
 
 /** The opt-in form. The box is never ticked beforehand. */
-export const optInForm = ({ action, page, block, consent, shownAt }: OptInForm, values: Values, errors: Errors): Html =>
+export const optInForm = ({ action, place, block, consent, lead }: OptInForm, values: Values, errors: Errors): Html =>
   html`<form method="post" action="${action}" class="box" data-once novalidate>
-    ${block.heading && html`<h3>${block.heading}</h3>`}<input type="hidden" name="page" value="${page}" /><input type="hidden" name="block" value="${block.id}" /><input type="hidden" name="shownAt" value="${shownAt.getTime()}" />${block.fields.map((one) => formField(one, values, errors))}${field("email", "Email", "email", "email", values, errors)}
-    <div class="trap" aria-hidden="true">
-      <label>Leave this empty<input type="text" name="website" tabindex="-1" autocomplete="off" /></label>
-    </div>
+    ${block.heading && html`<h3>${block.heading}</h3>`}${lead}${place}${block.fields.map((one) => formField(one, values, errors))}${field("email", "Email", "email", "email", values, errors)}
+    ${trap}
     <label class="tick"><input type="checkbox" name="consent" value="yes" ${aria(errors, "consent")} /><span>${consent}</span></label
     >${wrong(errors, "consent")}<button class="go">${block.button}</button>${block.note && html`<p class="fine">${block.note}</p>`}
   </form>`;
@@ -110,15 +124,20 @@ export const checkoutStartForm = (action: string, button: string, values: Values
     <p class="fine">Nothing is charged yet. The next step shows the total with tax.</p>
   </form>`;
 
-const totals = (name: string, amount: TaxedAmount, currency: string, taxMode: TaxMode): Html => {
+const totals = ({ lines, currency, taxMode }: Extract<OrderFacts, { step: "pay" }>): Html => {
   const money = (minor: number) => formatMoney(minor, currency);
-  const rate = `${amount.rateBp / 100} %`;
-  return html`<table>
+  const amount = totalOf(lines.map((line) => line.amount));
+  // Lines of several rates are summed; the rate is named where there is one.
+  const rates = [...new Set(lines.map((line) => line.amount.rateBp))];
+  const rate = rates.length === 1 ? `${rates[0]! / 100} %` : rates.map((bp) => `${bp / 100} %`).join(" and ");
+  return html`<table data-sum="table">
     <tbody>
-      <tr>
-        <th scope="row">${name}</th>
-        <td>${money(taxMode === "inclusive" ? amount.gross : amount.net)}</td>
-      </tr>
+      ${lines.map(
+        (line) => html`<tr>
+          <th scope="row">${line.name}</th>
+          <td>${money(taxMode === "inclusive" ? line.amount.gross : line.amount.net)}</td>
+        </tr>`,
+      )}
       ${
         taxMode === "exclusive"
           ? html`<tr>
@@ -144,14 +163,15 @@ const totals = (name: string, amount: TaxedAmount, currency: string, taxMode: Ta
 };
 
 /** Second step: the total with tax, and the card in the processor's own frame. */
-export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, button: string, errors: Errors, values: Values = form.kept): Html =>
-  html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
-    ${totals(form.productName, form.amount, form.currency, form.taxMode)}
+export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, button: string, errors: Errors, values: Values = form.kept): Html => {
+  const total = totalOf(form.lines.map((line) => line.amount)).gross;
+  return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
+    ${totals(form)}
     <p class="who">
       <span>${values["firstName"] ?? ""}, ${values["email"] ?? ""}, ${countries[values["country"] ?? ""] ?? ""}</span
       ><a href="${form.editHref}">Change</a>
     </p>
-    <input type="hidden" name="shown" value="${form.amount.gross}" /><input type="hidden" name="checkout" value="${form.checkout}" /><input type="hidden" name="email" value="${values["email"] ?? ""}" /><input
+    <input type="hidden" name="shown" value="${total}" data-sum="shown" /><input type="hidden" name="checkout" value="${form.checkout}" /><input type="hidden" name="email" value="${values["email"] ?? ""}" /><input
       type="hidden"
       name="firstName"
       value="${values["firstName"] ?? ""}"
@@ -166,9 +186,23 @@ export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, button: stri
     ></iframe>
     <p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
     <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript
-    ><button class="go">${button} · ${formatMoney(form.amount.gross, form.currency)}</button>
+    ><button class="go" data-sum="button">${button} · ${formatMoney(total, form.currency)}</button>
     <p class="fine">The number goes to the card processor alone; we never see it.</p>
   </form>`;
+};
+
+/** A small addition to the order, with what it adds; its box is never ticked beforehand. It is a form of its own: without script its button sends it. */
+export const bumpForm = (block: BlockOf<"bump">, picture: string | undefined, bumps: BumpFacts | undefined): Html | undefined => {
+  const bump = block.product ? bumps?.of[block.product] : undefined;
+  if (!bump || !bumps) return undefined;
+  const price = formatMoney(bumps.taxMode === "inclusive" ? bump.amount.gross : bump.amount.net, bumps.currency);
+  return html`<form method="post" action="${bumps.action}" class="bump" data-bump>
+    ${picture && html`<img src="${picture}" alt="" loading="lazy" />`}<div>${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}
+    <input type="hidden" name="checkout" value="${bumps.checkout}" /><input type="hidden" name="product" value="${block.product!}" /><label class="tick"
+      ><input type="checkbox" name="tick" value="yes" ${bump.ticked && html`checked`} /><span><strong>${block.tick}</strong> ${bump.name}, ${price}${bumps.taxMode === "exclusive" && html` plus tax`}</span></label
+    ><noscript><button class="plain">Change the order</button></noscript></div>
+  </form>`;
+};
 
 /** The payment is under way elsewhere; the page asks again by itself. */
 export const waitingBlock = (href: string): Html =>

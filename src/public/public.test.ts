@@ -11,7 +11,7 @@ import { after, planFor } from "../../tests/support/plans";
 import { countdownIn } from "./countdown";
 import type { OrderFacts, PageFacts } from "./facts";
 import { fillHole, hrefAttributes } from "./fillHole";
-import { checkoutStartForm, offerForms, optInForm, payForm, priceLines, receipt } from "./forms";
+import { checkoutStartForm, offerForms, optInForm, payForm, placeOf, priceLines, receipt } from "./forms";
 import { HoleBook, Html, html } from "./html";
 import { bodyHtml } from "./compile";
 import { styleOf } from "./themes";
@@ -55,6 +55,7 @@ const facts = (change: Partial<PageFacts> = {}): PageFacts => {
     product: { name: "P", description: "", taxMode: "inclusive", refundDays: 30 },
     consent: "You may write to me.",
     form: { values: {}, errors: {} },
+    extras: {},
     words: { title: "T", description: "D" },
     ...change,
   };
@@ -292,8 +293,7 @@ describe("the forms", () => {
     action: "/do/pay",
     editHref: "/c?change",
     checkout: "id",
-    productName: "P",
-    amount,
+    lines: [{ name: "P", amount }],
     currency: "EUR",
     taxMode: "exclusive" as const,
     cardFieldUrl: "http://card.example/field",
@@ -301,7 +301,7 @@ describe("the forms", () => {
 
   it("keep what was typed and say at the field what is wrong", () => {
     const form = optInForm(
-      { action: "/x", page: "optin", block: builder(idsFrom("b")).form("Go"), consent: "Consent", shownAt: now },
+      { action: "/x", place: placeOf(facts(), "b1"), block: builder(idsFrom("b")).form("Go"), consent: "Consent" },
       { email: "a@", firstName: "Ada" },
       { email: "Not an address" },
     ).text;

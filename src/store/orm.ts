@@ -5,6 +5,7 @@ import { Migration0001First } from "./migrations/0001_first";
 import { Migration0002Clock } from "./migrations/0002_clock";
 import { Migration0003Pages } from "./migrations/0003_pages";
 import { Migration0004Visits } from "./migrations/0004_visits";
+import { Migration0005Run } from "./migrations/0005_run";
 
 export type { EntityManager };
 
@@ -28,6 +29,7 @@ const connect = (url: string) =>
         { name: "0002_clock", class: Migration0002Clock },
         { name: "0003_pages", class: Migration0003Pages },
         { name: "0004_visits", class: Migration0004Visits },
+        { name: "0005_run", class: Migration0005Run },
       ],
       snapshot: false,
     },

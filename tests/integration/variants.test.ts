@@ -77,7 +77,7 @@ describe("two versions of a page", () => {
     expect((await previewDraft(world.app, em(), other.id, everyone, now()))!.body).toContain("The other one");
     const token = (await sharePreview(world.app, em(), world.owner, other.id, now())).split("/").pop();
     expect((await sharedPreview(world.app, em(), token))!.body).toContain("The other one");
-    expect(gapsOf(fresh, other, other.draft, []).filter(({ code }) => code === "dead_end")).toEqual([]);
+    expect(gapsOf(fresh, other, other.draft, { launches: [], products: [] }).filter(({ code }) => code === "dead_end")).toEqual([]);
   });
   it("end with a winner that becomes the page, with the page as it was in its history", async () => {
     const bundle = await tested();

@@ -1,12 +1,14 @@
 import { formatMoney } from "../money";
 import { shownSpan, stageStarts } from "./countdown";
+import { unlocksAt } from "./episodes";
 import { graceEnd } from "./grace";
 import type { LaunchPlan } from "./launch";
 import { windowsFor, type Onlooker } from "./onlooker";
 import { priceAt } from "./price";
 import { nextOpenings } from "./recurrence";
 
-export type BellKind = "run_up" | "opening" | "closing" | "grace_end" | "stage" | "look" | "price" | "letter" | "featured" | "start" | "stop";
+export type BellKind =
+  "run_up" | "opening" | "closing" | "grace_end" | "stage" | "look" | "price" | "letter" | "featured" | "episode" | "live" | "start" | "stop";
 
 /** A dated moment that changes what people see, or sends them something. */
 export interface Bell {
@@ -34,6 +36,21 @@ export const lengthWords = (minutes: number): string =>
     .join(" ");
 
 const shift = (at: Date, minutes: number): Date => new Date(at.getTime() + minutes * 60_000);
+
+const unlocking = ({ title }: { title: string }) => `“${title}” unlocks`;
+
+/** Bells of the run that hang on no window: those on the run-up, on the person's opt-in, and of live sessions. */
+const bellsOfRun = (plan: LaunchPlan, who: Onlooker): Bell[] =>
+  plan.episodes.flatMap(({ id, page, unlock, live }) => {
+    const found: Bell[] = [];
+    const { at } = (unlock.on === "bell" && unlock.bell === "run_up") || unlock.on === "opt_in" ? unlocksAt(plan, unlock, who, undefined) : {};
+    if (at) found.push({ key: `episode:${id}`, kind: "episode", at, label: unlocking(page) });
+    if (!live) return found;
+    if (live.joinFrom < live.starts) found.push({ key: `live_join:${id}`, kind: "live", at: live.joinFrom, label: `“${page.title}” can be joined` });
+    found.push({ key: `live:${id}`, kind: "live", at: live.starts, label: `“${page.title}” begins, live` });
+    found.push({ key: `live_end:${id}`, kind: "live", at: live.ends, label: `“${page.title}” ends` });
+    return found;
+  });
 
 const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date, mark: string): Bell[] => {
   const { letters, countdowns } = plan.settings;
@@ -64,6 +81,14 @@ const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date, mark: string
       at: shift(letter.hangsOn === "opening" ? opens : closes, letter.minutes),
       label: `Letter “${letter.subject}”`,
     });
+  for (const { id, page, unlock } of plan.episodes)
+    if (unlock.on === "bell" && unlock.bell !== "run_up")
+      found.push({
+        key: `episode:${id}${mark}`,
+        kind: "episode",
+        at: shift(unlock.bell === "opening" ? opens : closes, unlock.minutes),
+        label: unlocking(page),
+      });
   return found;
 };
 
@@ -81,6 +106,7 @@ export const bells = (plan: LaunchPlan, who: Onlooker = {}, range?: Range): Bell
   const mark = (opens: Date) => (plan.clock.kind === "fixed" ? "" : `@${opens.toISOString()}`);
   const all = windows.flatMap(({ opens, closes }) => bellsOfWindow(plan, opens, closes, mark(opens)));
   if (plan.clock.kind === "fixed") all.push({ key: "run_up", kind: "run_up", at: plan.clock.runUp, label: "Run-up begins" });
+  all.push(...bellsOfRun(plan, who));
   for (const { id, from } of plan.prices) all.push({ key: `price:${id}`, kind: "price", at: from, label: "Price changes" });
   for (const { id, from, to, rateBp } of plan.featured) {
     all.push({ key: `featured_on:${id}`, kind: "featured", at: from, label: `Partners earn ${rateBp / 100} %` });

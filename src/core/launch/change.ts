@@ -1,7 +1,7 @@
 import { bells, type Bell } from "./bells";
 import { planOf, type LaunchPlan, type LaunchSource } from "./launch";
 import { windowFor, type Onlooker } from "./onlooker";
-import type { LaunchSettings } from "./settings";
+import type { EpisodeSetting, LaunchSettings } from "./settings";
 import { wallTimeOf } from "./wallTime";
 
 /** Moves what a bell stands for to another instant. All that hangs on it moves along. Undefined where the bell cannot be moved by itself. */
@@ -13,6 +13,23 @@ export const moveBell = (source: LaunchSource, bell: Pick<Bell, "key" | "at">, t
   const wall = wallTimeOf(to, zone);
   const replace = <T extends { id: string }>(list: T[], change: (item: T) => T) => list.map((item) => (item.id === id ? change(item) : item));
   if (name === "letter") return { ...settings, letters: replace(settings.letters, (letter) => ({ ...letter, minutes: letter.minutes + later })) };
+  if (name === "episode")
+    return {
+      ...settings,
+      episodes: replace(settings.episodes, (episode) =>
+        episode.unlock.on === "bell" ? { ...episode, unlock: { ...episode.unlock, minutes: episode.unlock.minutes + later } } : episode,
+      ),
+    };
+  if (name === "live")
+    return { ...settings, episodes: replace(settings.episodes, ({ live, ...rest }) => ({ ...rest, live: live && { ...live, starts: wall } })) };
+  if (name === "live_join" || name === "live_end") {
+    const [early, length] = name === "live_join" ? [later, 0] : [0, later];
+    const moved = ({ live, ...rest }: EpisodeSetting): EpisodeSetting => ({
+      ...rest,
+      live: live && { ...live, earlyMinutes: Math.max(0, live.earlyMinutes - early), lengthMinutes: Math.max(5, live.lengthMinutes + length) },
+    });
+    return { ...settings, episodes: replace(settings.episodes, moved) };
+  }
   if (name === "stage") return { ...settings, stages: replace(settings.stages, (stage) => ({ ...stage, minutes: stage.minutes - later })) };
   if (name === "price") return { ...settings, prices: replace(settings.prices, (price) => ({ ...price, from: wall })) };
   if (name === "featured_on") return { ...settings, featured: replace(settings.featured, (featured) => ({ ...featured, from: wall })) };

@@ -79,6 +79,19 @@ export const settingErrors = (source: LaunchSource): SettingErrors => {
   settings.stops.forEach((stop, index) => {
     if (stop.on === "page") missing(`stops.${index}.page`, stop.page);
   });
+  const run = settings.episodes.map(({ page }) => page);
+  settings.episodes.forEach(({ page: key, unlock, live }, index) => {
+    const at = `episodes.${index}`;
+    missing(`${at}.page`, key);
+    const page = known(key);
+    if (page && page.kind !== "content") errors[`${at}.page`] = "Only a page of content can be an episode.";
+    if (page?.slug === "") errors[`${at}.page`] = "The launch’s own address is never locked: give the episode an address of its own.";
+    if (run.indexOf(key) !== index) errors[`${at}.page`] = "This page is in the run already.";
+    if (unlock.on === "bell" && unlock.bell === "run_up" && settings.clock.kind !== "fixed")
+      errors[`${at}.unlock`] = "Only a clock with dates of its own has a run-up.";
+    if (live && !("instant" in resolveWallTime(live.starts, zone)))
+      errors[`${at}.live.starts`] = "Give a date and a time, such as 27 November 2026, 18:00.";
+  });
   const minutes = settings.stages.map((stage) => stage.minutes);
   settings.stages.forEach((stage, index) => {
     if (minutes.indexOf(stage.minutes) !== index) errors[`stages.${index}.minutes`] = "Another stage begins at the same moment.";

@@ -1,5 +1,5 @@
 import { Temporal } from "temporal-polyfill";
-import type { LaunchSettings } from "./settings";
+import type { EpisodeSetting, LaunchSettings } from "./settings";
 
 const plain = (wall: string) => Temporal.PlainDateTime.from(wall);
 
@@ -22,7 +22,22 @@ export const onNewDates = (settings: LaunchSettings, newOpening: string): Launch
         : { ...clock, first: move(clock.first) },
     prices: settings.prices.map((price) => ({ ...price, from: move(price.from) })),
     featured: settings.featured.map((featured) => ({ ...featured, from: move(featured.from), to: move(featured.to) })),
+    episodes: settings.episodes.map(({ live, ...rest }) => ({ ...rest, live: live && { ...live, starts: move(live.starts) } })),
   };
+};
+
+/** The same run for people who come one by one: an episode's distance from the first becomes days after the opt-in. */
+const afterOptIn = (episodes: EpisodeSetting[]): EpisodeSetting[] => {
+  const minutes = episodes.map(({ unlock }) => (unlock.on === "bell" && unlock.bell !== "closing" ? unlock.minutes : undefined));
+  const first = Math.min(...minutes.filter((one) => one !== undefined));
+  return episodes.map(({ unlock, ...rest }, index): EpisodeSetting => {
+    const own = minutes[index];
+    return {
+      ...rest,
+      live: null,
+      unlock: own === undefined ? unlock : { on: "opt_in", days: Math.min(366, Math.round((own - first) / 1440)), time: null },
+    };
+  });
 };
 
 /** What is lost or bent where a launch with dates becomes an always-on one. */
@@ -30,6 +45,7 @@ export type TurnRemark =
   | { code: "prices_dropped"; n: number }
   | { code: "featured_dropped"; n: number }
   | { code: "run_up_dropped" }
+  | { code: "live_dropped"; n: number }
   | { code: "opening_letters_dropped"; n: number };
 
 /**
@@ -52,6 +68,8 @@ export const turnPersonal = (settings: LaunchSettings): { settings: LaunchSettin
   if (clock.kind === "fixed") remarks.push({ code: "run_up_dropped" });
   if (settings.prices.length > 0) remarks.push({ code: "prices_dropped", n: settings.prices.length });
   if (settings.featured.length > 0) remarks.push({ code: "featured_dropped", n: settings.featured.length });
+  const live = settings.episodes.filter((episode) => episode.live).length;
+  if (live > 0) remarks.push({ code: "live_dropped", n: live });
   if (early > 0) remarks.push({ code: "opening_letters_dropped", n: early });
   return {
     settings: {
@@ -64,6 +82,8 @@ export const turnPersonal = (settings: LaunchSettings): { settings: LaunchSettin
       },
       prices: [],
       featured: [],
+      // What unlocked one by one before the doors does so after each person's opt-in, in the same steps.
+      episodes: afterOptIn(settings.episodes),
       // Nobody is there before their own clock starts.
       letters: settings.letters.filter((letter) => letter.hangsOn === "closing" || letter.minutes >= 0),
       stops: settings.stops.length > 0 ? settings.stops : [{ id: "bought", on: "purchase", product: null, handTo: null }],

@@ -5,6 +5,7 @@ export * from "./launch";
 export * from "./recurrence";
 export * from "./personalClock";
 export * from "./onlooker";
+export * from "./episodes";
 export * from "./gate";
 export * from "./grace";
 export * from "./countdown";

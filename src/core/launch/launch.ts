@@ -1,4 +1,4 @@
-import type { ClockSettings, Coverage, LaunchSettings } from "./settings";
+import type { ClockSettings, Coverage, EpisodeSetting, LaunchSettings, LiveSetting, UnlockSetting } from "./settings";
 import { resolveWallTime } from "./wallTime";
 import type { Window } from "./window";
 
@@ -46,6 +46,14 @@ export interface Featured {
   rateBp: number;
 }
 
+/** An episode of the run; a live session with its instants. */
+export interface PlanEpisode {
+  id: string;
+  page: LaunchPage;
+  unlock: UnlockSetting;
+  live?: { starts: Date; ends: Date; joinFrom: Date; url: string; replay: LiveSetting["replay"] };
+}
+
 /** What the clock needs to know of a launch, ready to be asked: wall times are instants, lists are in order. */
 export interface LaunchPlan extends Omit<LaunchSource, "settings"> {
   settings: LaunchSettings;
@@ -54,6 +62,8 @@ export interface LaunchPlan extends Omit<LaunchSource, "settings"> {
   prices: { id: string; from: Date; minor: number }[];
   /** Stretches in which partners earn more, by their instants, in order. */
   featured: Featured[];
+  /** The run of episodes whose pages there are, in order, with the instants of live sessions. */
+  episodes: PlanEpisode[];
   /** Urgency stages, the earliest first. */
   stages: LaunchSettings["stages"];
 }
@@ -73,6 +83,16 @@ const resolveClock = (clock: ClockSettings, zone: string): PlanClock =>
       }
     : { ...clock, zone };
 
+const resolveEpisode = ({ id, page: key, unlock, live }: EpisodeSetting, { pages, zone }: LaunchSource): PlanEpisode[] => {
+  const page = pages.find((other) => other.key === key);
+  if (!page) return [];
+  if (!live) return [{ id, page, unlock }];
+  const starts = instantOf(live.starts, zone);
+  const after = (minutes: number) => new Date(starts.getTime() + minutes * 60_000);
+  const { url, replay } = live;
+  return [{ id, page, unlock, live: { starts, ends: after(live.lengthMinutes), joinFrom: after(-live.earlyMinutes), url, replay } }];
+};
+
 /** Makes a stored launch ready to be asked. Throws a RangeError for wall times or zones that are none. */
 export const planOf = (source: LaunchSource): LaunchPlan => ({
   ...source,
@@ -83,6 +103,7 @@ export const planOf = (source: LaunchSource): LaunchPlan => ({
   featured: source.settings.featured
     .map(({ id, from, to, rateBp }) => ({ id, rateBp, from: instantOf(from, source.zone), to: instantOf(to, source.zone) }))
     .sort((a, b) => a.from.getTime() - b.from.getTime()),
+  episodes: source.settings.episodes.flatMap((episode) => resolveEpisode(episode, source)),
   stages: [...source.settings.stages].sort((a, b) => b.minutes - a.minutes),
 });
 

@@ -1,6 +1,6 @@
 import { Temporal } from "temporal-polyfill";
 import type { LaunchPage, LaunchShape, PageKind } from "./launch";
-import type { ClockSettings, Coverage, LaunchSettings, LetterSetting } from "./settings";
+import type { ClockSettings, Coverage, EpisodeSetting, LaunchSettings, LetterSetting } from "./settings";
 
 /** A page that a new launch begins with. */
 export type LaidPage = Pick<LaunchPage, "key" | "kind" | "slug"> & { episode?: number };
@@ -69,6 +69,15 @@ const letters = (shape: LaunchShape, kind: ClockSettings["kind"], name: string):
   return [...episodes, open, ...close];
 };
 
+/** Before doors with dates, two days apart; after the start of a person's own clock, a day apart. */
+const episodes = (kind: ClockSettings["kind"]): EpisodeSetting[] =>
+  Array.from({ length: runUpEpisodes }, (_, index) => ({
+    id: `episode-${index + 1}`,
+    page: `episodes/${index + 1}`,
+    unlock: { on: "bell", bell: "opening", minutes: kind === "personal" ? index * day : -day * 2 * (runUpEpisodes - index) },
+    live: null,
+  }));
+
 /** The time, gates, countdowns, stages and letters that a launch of this shape and clock begins with. All of it can be changed. */
 export const laySettings = (shape: LaunchShape, clock: ClockSettings, name: string): LaunchSettings => ({
   clock,
@@ -100,6 +109,7 @@ export const laySettings = (shape: LaunchShape, clock: ClockSettings, name: stri
   rising: null,
   seats: null,
   featured: [],
+  episodes: shape === "full" ? episodes(clock.kind) : [],
 });
 
 /** A wall time so many days earlier, in the same notation. */

@@ -110,6 +110,36 @@ export const stopSetting = z.discriminatedUnion("on", [
 ]);
 export type StopSetting = z.infer<typeof stopSetting>;
 
+/** From when on an episode is open to a person. */
+export const unlockSetting = z.discriminatedUnion("on", [
+  z.object({ on: z.literal("start") }),
+  /** So many minutes after a bell; below zero is before it. */
+  z.object({ on: z.literal("bell"), bell: z.enum(["run_up", "opening", "closing"]), minutes: z.number().int("Whole minutes.").min(-year).max(year) }),
+  /** So many days after the person's opt-in, at the same time of day or at one of the launch's zone. */
+  z.object({
+    on: z.literal("opt_in"),
+    days: z.number().int("Whole days.").min(0, "Not below zero.").max(366, "A year at most."),
+    time: z
+      .string()
+      .regex(/^([01]\d|2[0-3]):[0-5]\d$/, "A time such as 18:00.")
+      .nullable(),
+  }),
+]);
+export type UnlockSetting = z.infer<typeof unlockSetting>;
+export const liveSetting = z.object({
+  starts: wall,
+  lengthMinutes: minutes(1440).min(5, "Five minutes at least."),
+  /** The join link opens so many minutes before it starts. */
+  earlyMinutes: minutes(1440),
+  /** Where it takes place. */
+  url: outsideAddress,
+  /** Until which bell its recording may be watched afterwards. */
+  replay: z.enum(["none", "opening", "closing", "always"]),
+});
+export type LiveSetting = z.infer<typeof liveSetting>;
+export const episodeSetting = z.object({ id, page: pageKey, unlock: unlockSetting, live: liveSetting.nullable() });
+export type EpisodeSetting = z.infer<typeof episodeSetting>;
+
 /** All that the vendor sets about the time of a launch. Kept whole, so that a version can be brought back whole. */
 export const launchSettings = z.object({
   clock: clockSettings,
@@ -132,5 +162,7 @@ export const launchSettings = z.object({
   seats: z.number().int().min(1, "At least one seat.").max(1_000_000).nullable(),
   /** Stretches of time in which partners earn more. */
   featured: z.array(featuredSetting).max(20),
+  /** The run of pages that unlock one by one, in order. */
+  episodes: z.array(episodeSetting).max(40, "40 episodes at most."),
 });
 export type LaunchSettings = z.infer<typeof launchSettings>;

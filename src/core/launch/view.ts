@@ -1,5 +1,6 @@
 import { nextBell, type Bell } from "./bells";
 import { countdownAt, formsOn, type Countdown } from "./countdown";
+import { episodesAt, type EpisodeView } from "./episodes";
 import { behindAnOrder, gateAnswer } from "./gate";
 import { checkoutRefusal } from "./grace";
 import { pageOf, type LaunchPage, type LaunchPlan } from "./launch";
@@ -21,6 +22,8 @@ export interface AddressView {
     | { redirect: "launch"; launch: string }
     /** Goes on to an address outside. */
     | { redirect: "outside"; address: string };
+  /** The episode of this address that is still locked for this person; another page answers meanwhile. */
+  locked?: EpisodeView;
   /** The price that the checkout takes, where a page of the launch answers. */
   price?: PriceView;
   /** In which forms the answering page carries the countdown. */
@@ -32,6 +35,8 @@ export interface LaunchView {
   /** What the countdown runs to, if one runs; every page, email and image shows this very instant. */
   countdown?: Countdown;
   seats?: { left: number; of: number };
+  /** The run of episodes, in order; empty where there is none. */
+  episodes: EpisodeView[];
   addresses: AddressView[];
 }
 
@@ -68,12 +73,28 @@ const answerFor = (plan: LaunchPlan, { page, answers }: Ready, who: Onlooker, ph
   return graced ? { page } : answers[phase];
 };
 
-const addressView = (plan: LaunchPlan, ready: Ready, who: Onlooker, seen: Omit<LaunchView, "addresses">, price: PriceView, at: Date): AddressView => {
-  const answer = answerFor(plan, ready, who, seen.phase, at);
+type Seen = Omit<LaunchView, "addresses">;
+
+/** What stands in for a locked episode: the newest open one, else what the opt-in's address answers, else the launch's own address. */
+const standIn = (plan: LaunchPlan, { episodes, phase }: Seen): AddressView["answer"] => {
+  const open = episodes.findLast((episode) => episode.open);
+  if (open) return { page: open.page };
+  const optin = readyOf(plan).find(({ page }) => page.kind === "optin")?.answers[phase];
+  return optin && !("page" in optin && plan.episodes.some(({ page }) => page === optin.page)) ? optin : { redirect: "home" };
+};
+
+const addressView = (plan: LaunchPlan, ready: Ready, who: Onlooker, seen: Seen, price: PriceView, at: Date): AddressView => {
   const { page: owner } = ready;
-  if ("redirect" in answer) return { slug: owner.slug, owner, answer, countdown: [] };
+  let answer = answerFor(plan, ready, who, seen.phase, at);
+  // A gate may answer with an episode; locked, it is not shown there either.
+  const asked = "page" in answer ? answer.page : undefined;
+  const locked = asked && seen.episodes.find((episode) => episode.page === asked && !episode.open);
+  // The launch's own address is where everything else falls back to: it is never locked.
+  if (locked && owner.slug !== "") answer = standIn(plan, seen);
+  const held = locked && owner.slug !== "" ? { locked } : {};
+  if ("redirect" in answer) return { slug: owner.slug, owner, answer, countdown: [], ...held };
   const countdown = formsOn(plan, answer.page, seen.countdown, at);
-  return { slug: owner.slug, owner, answer, countdown, price };
+  return { slug: owner.slug, owner, answer, countdown, price, ...held };
 };
 
 /**
@@ -84,7 +105,12 @@ const addressView = (plan: LaunchPlan, ready: Ready, who: Onlooker, seen: Omit<L
 export const view = (plan: LaunchPlan, person: Onlooker, at: Date, counters: Counters = { sold: 0 }): LaunchView => {
   const who = asOf(person, at);
   const { window, phase } = standingOf(plan, who, at);
-  const seen = { phase, countdown: countdownAt(plan, who, at, window), seats: seatsLeft(plan, counters) };
+  const seen = {
+    phase,
+    countdown: countdownAt(plan, who, at, window),
+    seats: seatsLeft(plan, counters),
+    episodes: episodesAt(plan, who, at, window),
+  };
   const price = priceAt(plan, at, counters);
   return { ...seen, addresses: readyOf(plan).map((ready) => addressView(plan, ready, who, seen, price, at)) };
 };

@@ -1,3 +1,4 @@
+export * from "./items";
 export * from "./tax";
 export * from "./path";
 export * from "./states";

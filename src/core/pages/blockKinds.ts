@@ -23,6 +23,13 @@ export const blockKinds: Record<BlockType, { name: string; finds: string; says: 
   download: { name: "Download", finds: "file gift pdf lead magnet", says: "a file to take away" },
   checkout: { name: "Order form", finds: "checkout payment card", says: "takes the order" },
   receipt: { name: "Receipt", finds: "order lines bought", says: "what was bought, with its tax" },
+  episodes: { name: "Episode list", finds: "run series next unlock", says: "what plays, what is open, when the next opens" },
+  live: { name: "Live session", finds: "webinar event join replay register", says: "register, join, watch it again" },
+  comments: { name: "Comments", finds: "talk replies discussion", says: "shown once you have read them" },
+  bump: { name: "Order bump", finds: "add-on tick checkout", says: "a small addition, never ticked beforehand" },
+  invitation: { name: "Partner invitation", finds: "affiliate partners recommend", says: "asks readers to sell with you" },
+  cross: { name: "Cross-offer", finds: "another launch product next", says: "another launch, while it can be bought" },
+  partner: { name: "Partner’s word", finds: "affiliate note introduced picture", says: "of the partner who sent this reader" },
   columns: { name: "Columns", finds: "side by side two three", says: "blocks side by side" },
 };
 
@@ -94,5 +101,30 @@ export const newLeaf = (type: Exclude<BlockType, "columns">, newId: () => string
       return { ...own, type, start: "Go on to the payment", pay: "Pay now" };
     case "receipt":
       return { ...own, type };
+    case "episodes":
+      return { ...own, type, heading: "The episodes" };
+    case "live":
+      return {
+        ...own,
+        type,
+        heading: "",
+        register: "Keep me a place",
+        note: "",
+        double: "where_needed",
+        join: "Join now",
+        media: null,
+        url: null,
+        captions: null,
+      };
+    case "comments":
+      return { ...own, type, heading: "What you say", scope: "page", ask: "What do you make of it?", button: "Send it" };
+    case "bump":
+      return { ...own, type, product: null, heading: "", words: "", tick: "Yes, add it to my order", media: null };
+    case "invitation":
+      return { ...own, type, heading: "Do you know others who would like it?", words: "", button: "I would like to be a partner" };
+    case "cross":
+      return { ...own, type, launch: "", words: "", button: "See it", media: null };
+    case "partner":
+      return { ...own, type, words: "You come from" };
   }
 };

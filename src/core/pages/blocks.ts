@@ -124,6 +124,47 @@ const html = z.object({ ...every, type: z.literal("html"), title: line(120), cod
 const download = z.object({ ...every, type: z.literal("download"), media: mediaId, label: line(80) });
 const checkout = z.object({ ...every, type: z.literal("checkout"), start: line(60), pay: line(60) });
 const receipt = z.object({ ...every, type: z.literal("receipt") });
+/** The run of the launch: which episode plays, which are open, when the next one opens. */
+const episodes = z.object({ ...every, type: z.literal("episodes"), heading: line(120) });
+/** The live session of the episode: a place to register, the way in, and its recording afterwards. */
+const live = z.object({
+  ...every,
+  type: z.literal("live"),
+  heading: line(160),
+  register: line(60),
+  note: line(300),
+  double: form.shape.double,
+  join: line(60),
+  /** The recording: a film that was uploaded, or an address of one. */
+  media: mediaId,
+  url: outsideAddress.nullable(),
+  captions: mediaId,
+});
+/** What people say, read by the vendor before it is shown: of this page, or of every page of the run. */
+const comments = z.object({
+  ...every,
+  type: z.literal("comments"),
+  heading: line(120),
+  scope: z.enum(["page", "run"]),
+  ask: line(200),
+  button: line(60),
+});
+/** A small addition to the order, never ticked beforehand. */
+const bump = z.object({
+  ...every,
+  type: z.literal("bump"),
+  product: z.uuid().nullable(),
+  heading: line(120),
+  words: line(600),
+  tick: line(120),
+  media: mediaId,
+});
+/** Asks readers to become partners. */
+const invitation = z.object({ ...every, type: z.literal("invitation"), heading: line(120), words: line(600), button: line(60) });
+/** Another launch of the vendor, shown while it can be bought. */
+const cross = z.object({ ...every, type: z.literal("cross"), launch: z.string().max(80), words: line(400), button: line(60), media: mediaId });
+/** The word of the partner who sent this person. */
+const partner = z.object({ ...every, type: z.literal("partner"), words: line(120) });
 
 /** Blocks that stand anywhere, in a column as well. */
 const leaves = [
@@ -147,6 +188,13 @@ const leaves = [
   download,
   checkout,
   receipt,
+  episodes,
+  live,
+  comments,
+  bump,
+  invitation,
+  cross,
+  partner,
 ] as const;
 export const leafBlock = z.discriminatedUnion("type", leaves);
 export type LeafBlock = z.infer<typeof leafBlock>;

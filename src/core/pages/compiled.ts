@@ -14,6 +14,13 @@ export type Hole =
   | { kind: "checkout"; block: BlockOf<"checkout"> }
   | { kind: "offer"; block: BlockOf<"offer"> }
   | { kind: "receipt" }
+  | { kind: "episodes"; heading: string }
+  | { kind: "live"; block: BlockOf<"live">; film?: string; captions?: string }
+  | { kind: "comments"; block: BlockOf<"comments"> }
+  | { kind: "bump"; block: BlockOf<"bump">; picture?: string }
+  | { kind: "invitation"; block: BlockOf<"invitation"> }
+  | { kind: "cross"; block: BlockOf<"cross">; picture?: string }
+  | { kind: "partner"; words: string }
   | { kind: "refundDays" }
   | { kind: "meta" }
   /** The attributes of a link: where it leads. Holds for everyone, so it is filled once, when the launch is loaded. */

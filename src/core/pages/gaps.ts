@@ -23,12 +23,14 @@ export interface GapFacts {
   kind: PageKind;
   way: WayPages & { shape: LaunchShape };
   launches: string[];
+  /** Products that a bump may add. */
+  products?: string[];
 }
 
 /** The block without which a page of a kind cannot do its work. */
 const mustHave: Partial<Record<PageKind, Exclude<BlockType, "columns">>> = { checkout: "checkout", offer: "offer", thanks: "receipt" };
 /** Where blocks that need an order, or a checkout, have one. */
-const onlyOn: Partial<Record<BlockType, PageKind>> = { checkout: "checkout", offer: "offer", receipt: "thanks" };
+const onlyOn: Partial<Record<BlockType, PageKind>> = { checkout: "checkout", bump: "checkout", offer: "offer", receipt: "thanks" };
 
 const empty = (block: LeafBlock): { field: string; says: string; why: string; blocking: boolean }[] => {
   const needed = (field: string, value: string, says: string, why: string, blocking = true) => (value.trim() ? [] : [{ field, says, why, blocking }]);
@@ -92,6 +94,19 @@ const empty = (block: LeafBlock): { field: string; says: string; why: string; bl
         ...needed("quote", block.quote, "The testimonial is empty.", "An empty quotation is all that people would see of it."),
         ...needed("name", block.name, "The testimonial names nobody.", "Words of nobody convince nobody.", false),
       ];
+    case "live":
+      return [
+        ...needed("register", block.register, "The button to register says nothing.", "Nobody presses a button without words."),
+        ...needed("join", block.join, "The button to join says nothing.", "Nobody presses a button without words."),
+      ];
+    case "comments":
+      return needed("button", block.button, "The button below the comments says nothing.", "Nobody presses a button without words.");
+    case "invitation":
+      return needed("button", block.button, "The invitation’s button says nothing.", "Nobody presses a button without words.");
+    case "cross":
+      return needed("button", block.button, "The cross-offer’s button says nothing.", "Nobody presses a button without words.");
+    case "bump":
+      return needed("tick", block.tick, "Nothing stands beside the bump’s box.", "A buyer must read what a tick adds to the order.");
     case "html":
       return needed("title", block.title, "The frame has no name.", "Readers of screens say a frame's name (WCAG 2.2 §4.1.2).", false);
     default:
@@ -100,9 +115,10 @@ const empty = (block: LeafBlock): { field: string; says: string; why: string; bl
 };
 
 /** All that a page lacks, in reading order. */
-export const pageGaps = (content: PageContent, { key, kind, way, launches }: GapFacts): PageGap[] => {
+export const pageGaps = (content: PageContent, { key, kind, way, launches, products = [] }: GapFacts): PageGap[] => {
   const leaves = pageLeaves(content);
   const gaps: PageGap[] = [];
+  const episode = way.settings?.episodes.find(({ page }) => page === key);
   const must = mustHave[kind];
   if (must && !leaves.some(({ type }) => type === must)) {
     const { name } = blockKinds[must];
@@ -127,6 +143,30 @@ export const pageGaps = (content: PageContent, { key, kind, way, launches }: Gap
         block: leaf.id,
         says: `${blockKinds[leaf.type].name} does not work on this page.`,
         why: "It needs an order that only its own page has.",
+      });
+    if (leaf.type === "bump" && !products.includes(leaf.product ?? ""))
+      gaps.push({
+        ...{ code: "no_product", blocking: true, block: leaf.id, field: "product" },
+        says: leaf.product ? "The bump’s product is not there any more." : "The bump adds no product yet.",
+        why: "A tick beside nothing cannot be sold.",
+      });
+    if (leaf.type === "cross" && !launches.includes(leaf.launch))
+      gaps.push({
+        ...{ code: "no_launch", blocking: leaf.launch !== "", block: leaf.id, field: "launch" },
+        says: leaf.launch ? "The cross-offer’s launch is not there." : "The cross-offer names no launch yet.",
+        why: "It shows nothing until it does.",
+      });
+    if (leaf.type === "live" && !episode?.live)
+      gaps.push({
+        ...{ code: "no_session", blocking: true, block: leaf.id },
+        says: "The page has no live session.",
+        why: "Its day and its link are set on the clock, under Episodes.",
+      });
+    if (leaf.type === "episodes" && !episode)
+      gaps.push({
+        ...{ code: "not_in_run", blocking: false, block: leaf.id },
+        says: "This page is not in the run of episodes.",
+        why: "The list is shown, but none of it plays here.",
       });
     for (const gap of empty(leaf)) gaps.push({ code: "empty", block: leaf.id, ...gap });
   }

@@ -26,13 +26,15 @@ export type Target = z.infer<typeof target>;
 export interface WayPages {
   slug: string;
   pages: Pick<LaunchPage, "key" | "kind" | "slug">[];
+  /** The run of episodes, by their pages in order. */
+  settings?: { episodes: { page: string; live?: unknown }[] };
 }
 
 /** The public address of a page. */
 export const addressOf = (launch: string, page: { slug: string }): string => `/l/${launch}${page.slug ? `/${page.slug}` : ""}`;
 
 /** The step that follows a page: the next of the run-up, then the launch's own address; from the sales page the checkout. */
-export const nextStep = ({ slug, pages }: WayPages, key: string): string => {
+export const nextStep = ({ slug, pages, settings }: WayPages, key: string): string => {
   const here = pages.find((page) => page.key === key);
   const root = `/l/${slug}`;
   if (!here) return root;
@@ -42,6 +44,13 @@ export const nextStep = ({ slug, pages }: WayPages, key: string): string => {
     return checkout ? addressOf(slug, checkout) : root;
   }
   if (here.kind !== "content" && here.kind !== "optin") return root;
+  const episodes = (settings?.episodes ?? []).flatMap(({ page: name }) => pages.find((page) => page.key === name) ?? []);
+  const at = episodes.indexOf(here);
+  if (at >= 0 || (here.kind === "optin" && episodes.length > 0)) {
+    const next = episodes[at + 1];
+    const sales = first("sales");
+    return next ? addressOf(slug, next) : sales ? addressOf(slug, sales) : root;
+  }
   // A folder is a run: its pages lead to one another, and its last to the launch's own address.
   const folder = here.slug.split("/").slice(0, -1).join("/");
   const run = pages.filter((page) => page.kind === "content" && (here.kind === "optin" || page.slug.split("/").slice(0, -1).join("/") === folder));

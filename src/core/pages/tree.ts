@@ -1,4 +1,4 @@
-import { leavesOf, type PageContent } from "./content";
+import { leavesOf, pageLeaves, type PageContent } from "./content";
 import type { Block, BlockOf, LeafBlock, Section } from "./blocks";
 import type { Target } from "./target";
 
@@ -183,18 +183,26 @@ export const withNewIds = (content: PageContent, newId: () => string): PageConte
   return mapLeaves({ ...content, sections }, relink);
 };
 
-/** The forms of a page. */
+/** The form by which people register for a live session: an opt-in like any other. */
+export const liveForm = ({ id, hide, space, heading, register, note, double }: BlockOf<"live">): BlockOf<"form"> => ({
+  ...{ id, hide, space, heading, note, double, type: "form", over: false, button: register, consent: "" },
+  ...{ checkPage: "", confirmedPage: "", then: null, gift: null },
+  fields: [{ id: "first", is: "firstName", label: "First name", required: true, kind: "text", choices: [] }],
+});
+
+/** The forms of a page, those of live sessions included. */
 export const formsOf = (content: PageContent): BlockOf<"form">[] =>
-  content.sections.flatMap(({ blocks }) => leavesOf(blocks)).filter((leaf): leaf is BlockOf<"form"> => leaf.type === "form");
+  pageLeaves(content).flatMap((leaf) => (leaf.type === "form" ? [leaf] : leaf.type === "live" ? [liveForm(leaf)] : []));
 
 /** The pictures and files that a page shows. */
 export const mediaOf = (content: PageContent): string[] => {
   const ids = content.sections
     .flatMap(({ blocks }) => leavesOf(blocks))
     .flatMap((block) => {
-      if (block.type === "picture" || block.type === "testimonial") return [block.media];
+      if (block.type === "picture" || block.type === "testimonial" || block.type === "bump" || block.type === "cross") return [block.media];
       if (block.type === "form") return [block.gift];
       if (block.type === "download") return [block.media];
+      if (block.type === "live") return [block.media, block.captions];
       return block.type === "video" ? [block.media, block.poster, block.captions] : [];
     });
   return [...new Set([...ids, content.picture].filter((id): id is string => id !== null))];

@@ -3,6 +3,7 @@ import { randomUUID } from "node:crypto";
 import { answerPage } from "../../server/pages/answer";
 import { cookie, keptLinkOf, linkCookie, visitorCookie, visitorOf, type PublicAnswer } from "../../server/pages/publicRequest";
 import { frameOf, framePolicy } from "../../server/pages/frame";
+import { joinSession, recordWatched, sessionCalendar } from "../../server/pages/run";
 import { confirmAddress, returnFromChallenge, submitForm } from "../../server/pages/submit";
 
 const respond = ({ status, body, headers, cookies = [] }: PublicAnswer) => {
@@ -20,6 +21,15 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
     const body = await frameOf(locals.app, slug, rest.slice(1).join("/"), url.searchParams.get("b"));
     const headers = { "content-type": "text/html; charset=utf-8", "content-security-policy": framePolicy, "x-robots-tag": "noindex" };
     return new Response(body ?? null, { status: body === undefined ? 404 : 200, headers });
+  }
+  if (rest[0] === "live" && path.endsWith(".ics")) {
+    const file = await sessionCalendar(locals.app, slug, rest.slice(1).join("/").slice(0, -4));
+    return new Response(file ?? null, { status: file ? 200 : 404, headers: { "content-type": "text/calendar; charset=utf-8" } });
+  }
+  if (rest[0] === "live") {
+    const keptLink = keptLinkOf(request.headers.get("cookie"));
+    const location = await joinSession(locals.app, slug, rest.slice(1).join("/"), { visitorId, keptLink });
+    return location ? respond({ status: 303, body: "", headers: { location, "cache-control": "no-store" } }) : new Response(null, { status: 404 });
   }
   if (path === "confirm") {
     // Programs that look at letters before their reader does only look.
@@ -48,6 +58,11 @@ export const POST: APIRoute = async ({ params, request, locals, clientAddress })
   // Without a cookie yet (it is refused, or this is the very first request) the visitor is new.
   const known = visitorOf(request.headers.get("cookie"));
   const visitorId = known ?? randomUUID();
+  if (action === "watched") {
+    // Only of a browser that has been given its cookie: what is watched belongs to somebody.
+    const kept = known !== undefined && (await recordWatched(locals.app, slug, values, known));
+    return new Response(null, { status: kept ? 204 : 404 });
+  }
   const acceptLanguage = request.headers.get("accept-language") ?? undefined;
   const keptLink = keptLinkOf(request.headers.get("cookie"));
   const answer = await submitForm(locals.app, { slug, action, values, visitorId, keptLink, acceptLanguage, from: clientAddress });

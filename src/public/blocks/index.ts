@@ -37,7 +37,7 @@ const video = (block: BlockOf<"video">, r: Rendering): Html | undefined => {
   const captions = r.media(block.captions);
   r.firstPicture.pending = false;
   return html`<div class="film">
-    <video controls preload="none" playsinline data-film="${block.id}" aria-label="${block.label}"${poster && html` poster="${oneFile(poster)}"`} src="${source}">${
+    <video controls preload="none" playsinline data-film="${r.page} ${block.id}" aria-label="${block.label}"${poster && html` poster="${oneFile(poster)}"`} src="${source}">${
       captions && html`<track kind="captions" srclang="en" label="Captions" src="${mediaHref(captions, "captions.vtt")}" default />`
     }</video>
   </div>`;
@@ -105,6 +105,20 @@ const inner = (block: LeafBlock, r: Rendering): Html | undefined => {
       return r.book.mark({ kind: "checkout", block });
     case "receipt":
       return r.book.mark({ kind: "receipt" });
+    case "bump":
+      return r.book.mark({ kind: "bump", block, ...pictured(block, r) });
+    case "invitation":
+      return r.book.mark({ kind: "invitation", block });
+    case "cross":
+      return r.book.mark({ kind: "cross", block, ...pictured(block, r) });
+    case "partner":
+      return r.book.mark({ kind: "partner", words: block.words });
+    case "episodes":
+      return r.book.mark({ kind: "episodes", heading: block.heading });
+    case "live":
+      return r.book.mark({ kind: "live", block, ...recording(block, r) });
+    case "comments":
+      return r.book.mark({ kind: "comments", block });
   }
 };
 
@@ -112,6 +126,20 @@ const inner = (block: LeafBlock, r: Rendering): Html | undefined => {
 const gift = ({ gift: id }: BlockOf<"form">, r: Rendering) => {
   const file = r.media(id);
   return file ? { gift: { name: file.name, href: mediaHref(file, `file.${file.extension}`) } } : {};
+};
+
+/** A small picture that a hole carries, by its address. */
+const pictured = ({ media: id }: { media: string | null }, r: Rendering) => {
+  const media = r.media(id);
+  return media ? { picture: mediaHref(media, `${media.widths[0]!}.webp`) } : {};
+};
+
+/** The recording of a live session, by its address. */
+const recording = ({ media, url, captions: id }: BlockOf<"live">, r: Rendering) => {
+  const film = r.media(media);
+  const captions = r.media(id);
+  const source = film ? mediaHref(film, `film.${film.extension}`) : url;
+  return { ...(source ? { film: source } : {}), ...(captions ? { captions: mediaHref(captions, "captions.vtt") } : {}) };
 };
 
 /** A block with its space and its hidden widths. A block that has nothing to show leaves no trace. */

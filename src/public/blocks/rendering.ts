@@ -5,6 +5,8 @@ import type { Html, HoleBook } from "../html";
 export interface Rendering {
   book: HoleBook;
   media: (id: string | null) => Media | undefined;
+  /** The page's key, by which what is watched on it is told. */
+  page: string;
   /** Where frames of the vendor's own HTML are answered. */
   frameHref: (block: string) => string;
   /** The first picture is seen at once; the later ones load when they are near. */

@@ -34,7 +34,41 @@ const tick = (block: HTMLElement): void => {
 };
 document.querySelectorAll<HTMLElement>("[data-until]").forEach(tick);
 
-document.querySelectorAll<HTMLElement>("[data-again]").forEach((block) => setTimeout(() => location.reload(), Number(block.dataset["again"])));
+// A short wait is one browser's own; a long one ends for a crowd at once, so it is spread.
+document.querySelectorAll<HTMLElement>("[data-again]").forEach((block) => {
+  const ms = Number(block.dataset["again"]);
+  setTimeout(() => location.reload(), ms + (ms > 10_000 ? Math.random() * 3000 : 0));
+});
+
+// An episode that opens while the page stands becomes a link; a film that plays meanwhile plays on.
+document.querySelectorAll<HTMLElement>("[data-opens]").forEach((row) =>
+  setTimeout(() => {
+    const [title, state] = [row.querySelector("span")!, row.querySelector("em")!];
+    const link = document.createElement("a");
+    link.href = row.dataset["href"]!;
+    link.textContent = title.textContent;
+    title.replaceWith(link);
+    state.textContent = "open";
+    row.classList.remove("shut");
+  }, Number(row.dataset["opens"])),
+);
+
+// What was watched of a film, in quarters: seconds that played, not where the playhead was put.
+document.querySelectorAll<HTMLVideoElement>("video[data-film]").forEach((film) => {
+  let told = 0;
+  film.addEventListener("timeupdate", () => {
+    let seconds = 0;
+    for (let i = 0; i < film.played.length; i += 1) seconds += film.played.end(i) - film.played.start(i);
+    // The last frame's time is rarely played to its end.
+    const quarters = Math.floor(((seconds + 0.4) / film.duration) * 4);
+    if (!(quarters > told)) return;
+    told = Math.min(quarters, 4);
+    navigator.sendBeacon(
+      `/l/${location.pathname.split("/")[2]}/do/watched`,
+      new URLSearchParams({ film: film.dataset["film"]!, quarters: String(told) }),
+    );
+  });
+});
 
 const sent = new WeakSet<HTMLFormElement>();
 document.querySelectorAll<HTMLFormElement>("form[data-once]").forEach((form) =>
@@ -71,6 +105,22 @@ document.querySelectorAll<HTMLFormElement>("form[data-card-form]").forEach((form
     true,
   );
 });
+
+// A bump is ticked: the order is summed anew by the server, and only the sums change here, so that a card half typed stays.
+document.querySelectorAll<HTMLFormElement>("form[data-bump]").forEach((form) =>
+  form.addEventListener("change", () => {
+    const body = new URLSearchParams(new FormData(form) as never);
+    fetch(form.action, { method: "POST", body })
+      .then(async (answer) => {
+        const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+        const fresh = page.querySelectorAll("[data-sum]");
+        if (!answer.ok || fresh.length === 0) throw answer;
+        document.querySelectorAll("[data-sum]").forEach((old, index) => old.replaceWith(fresh[index]!));
+      })
+      // What went wrong stands on the page that the form itself is answered with.
+      .catch(() => form.submit());
+  }),
+);
 
 // Forms that stand over the page. Without script the address alone opens them.
 const openOver = (id: string): boolean => {

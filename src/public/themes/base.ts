@@ -41,19 +41,22 @@ hr{border:0;border-top:1px solid var(--hair)}.l-thick{border-top:4px solid var(-
 .guar{border:2px solid var(--ink);padding:18px 20px;outline:1px solid var(--ink);outline-offset:3px}.guar p{margin-top:6px;white-space:pre-line}
 .own{width:100%}.own.z-small{height:160px}.own.z-normal{height:360px}.own.z-large{height:640px}
 label{display:block;font-weight:600;font-size:15px;margin-top:14px}label.tick{display:flex;gap:10px;align-items:flex-start;font-weight:400;line-height:1.4}.tick input{width:20px;height:20px;margin:1px 0 0;flex:none;accent-color:var(--accent)}
-input:not([type=checkbox]),select{width:100%;font:400 17px var(--text);color:var(--fieldink);padding:11px 12px;border:1px solid var(--fieldline);border-radius:var(--round);background:var(--field);margin-top:4px;min-height:46px}
+input:not([type=checkbox]),select,textarea{width:100%;font:400 17px var(--text);color:var(--fieldink);padding:11px 12px;border:1px solid var(--fieldline);border-radius:var(--round);background:var(--field);margin-top:4px;min-height:46px}
 .wrong{display:block;color:var(--wrong);font-size:15px;font-weight:600;margin-top:4px}.wrong:empty{display:none}
 .notice{border-left:5px solid var(--fieldink);background:var(--sunk);color:var(--fieldink);padding:12px 14px;margin-top:18px}.notice.loss{border-color:var(--loss)}.notice p+p{margin-top:4px}
 table{width:100%;border-collapse:collapse;font-size:16px}td,th{padding:8px 0;border-bottom:1px solid var(--hair);text-align:left;vertical-align:top;font-weight:400}td:last-child,th:last-child{text-align:right;white-space:nowrap;padding-left:14px}tr.sum td,tr.sum th{font-weight:700;border-bottom:0}
 .cardfield{border:1px solid var(--fieldline);border-radius:var(--round);width:100%;height:176px;background:#fff;margin-top:4px}
 .who{display:flex;justify-content:space-between;gap:12px;font-size:15px}
 .over{border:0;padding:26px 28px;width:min(480px,94vw);max-height:94vh;margin:auto;background:var(--paper);color:var(--ink);box-shadow:0 10px 60px #0008}.over:target{display:block;position:fixed;inset:0;z-index:9;height:fit-content}.over::backdrop{background:#000a}.over .shut{display:block;margin:0 0 8px auto;width:max-content;font-size:14px}.over.frame{width:min(620px,96vw);height:92vh;padding:10px}.over.frame iframe{width:100%;height:calc(100% - 30px)}
+.run ol,.talk ol{list-style:none;padding:0;margin-top:10px}.run li{display:flex;gap:14px;align-items:baseline;padding:9px 0;border-top:1px solid var(--hair)}.run li:last-child{border-bottom:1px solid var(--hair)}.run b{font:800 18px var(--title);min-width:1.2em}.run li>:nth-child(2){flex:1}.run em{font-style:normal;font-size:14px;text-align:right}.run .now{font-weight:700;box-shadow:inset 4px 0 var(--words);padding-left:12px}.run .shut{color:var(--ink3)}
+.bump{display:flex;gap:16px;align-items:flex-start;border:2px dashed var(--ink);padding:14px 16px}.bump img{width:96px;height:96px;object-fit:cover;border-radius:var(--round)}.bump>div{flex:1}
+.talk li{padding:12px 0;border-top:1px solid var(--hair)}.talk li p{white-space:pre-line}.talk .by{font-size:14px;color:var(--ink3)}.talk .by strong{color:var(--ink)}.reply{margin:8px 0 0 18px;padding-left:12px;border-left:3px solid var(--words)}
 .trap{position:absolute;left:-9999px}.sr{position:absolute;width:1px;height:1px;overflow:hidden;clip-path:inset(50%)}
-.count{display:flex;flex-wrap:wrap;gap:2px 22px;align-items:baseline;font-size:14.5px}.count em:empty{display:none}.count em{font:800 15px var(--title);border:2px solid;padding:0 8px}.count b{font:700 20px var(--title);font-variant-numeric:tabular-nums;letter-spacing:.4px;min-width:8.2em}
+.count{display:flex;flex-wrap:wrap;gap:2px 22px;align-items:baseline;font-size:14.5px}.count em:empty{display:none}.count em{font:800 15px var(--title);border:2px solid;padding:0 8px}.count b{font:700 20px var(--title);font-variant-numeric:lining-nums;letter-spacing:.4px;min-width:8.2em}
 .bar_top,.bar_bottom{background:var(--second);color:var(--onsecond);justify-content:center;padding:11px 16px}.bar_top b,.bar_bottom b{text-align:center}
 .bar_bottom{position:fixed;inset:auto 0 0;z-index:3}body:has(.bar_bottom){padding-bottom:96px}
 .inline{border-block:1px solid;padding:10px 0}.inline b{font-size:26px}
-.count.card{display:block;border:2px solid;border-top-width:8px;padding:16px 18px}.count.card b{display:block;font-size:38px;line-height:1.2}.count.card em{float:right}
+.count.card,.count.inline{margin-top:22px}.count.card{display:block;border:2px solid;border-top-width:8px;padding:16px 18px}.count.card b{display:block;font-size:38px;line-height:1.2}.count.card em{float:right}
 .bar_top.firm,.bar_bottom.firm{background:var(--accent);color:var(--onaccent)}.inline.firm,.card.firm{color:var(--words)}
 .loud{background:var(--loss)!important;color:#fff!important;border-color:var(--loss)}.bar_top.loud,.bar_bottom.loud{padding:16px}.bar_top.loud b,.bar_bottom.loud b{font-size:27px}.inline.loud,.card.loud{padding:14px 18px}
 @media(min-width:901px){.hd{display:none!important}}@media(min-width:601px) and (max-width:900px){.ht{display:none!important}}

@@ -1,4 +1,15 @@
-import { fillSome, headlineOf, letterOf, withoutLetter, type Arm, type CompiledPage, type WayPages } from "../../core/pages";
+import {
+  fillSome,
+  headlineOf,
+  letterOf,
+  pageLeaves,
+  withoutLetter,
+  type Arm,
+  type BlockOf,
+  type CompiledPage,
+  type PageContent,
+  type WayPages,
+} from "../../core/pages";
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import type { OfferPath } from "../../core/offers";
 import { hrefAttributes } from "../../public/fillHole";
@@ -14,6 +25,8 @@ export interface LaunchBundle {
   pages: Page[];
   steps: (PathStep & { product: Product; page: Page })[];
   path: OfferPath;
+  /** The bumps of the published checkout, in the order of the page. */
+  bumps: { block: BlockOf<"bump">; product: Product }[];
   /** Published pages by their key, ready to send. */
   compiled: Record<string, CompiledPage | undefined>;
   /** Pages with several published versions: those versions, the page itself among them as A. */
@@ -45,6 +58,8 @@ export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "
 const linked = ({ compiled, key }: Page, way: WayPages): CompiledPage | undefined =>
   compiled ? fillSome(compiled, (hole) => (hole.kind === "href" ? hrefAttributes(way, withoutLetter(key), hole.to) : undefined)) : undefined;
 
+const bumpsIn = (content: PageContent): BlockOf<"bump">[] => pageLeaves(content).filter((leaf): leaf is BlockOf<"bump"> => leaf.type === "bump");
+
 const armsOf = (page: Page, variants: Page[]): (Arm & { key: string })[] | undefined => {
   const shown = [page, ...variants.filter(({ variantOf }) => variantOf === page.id)].filter(({ published }) => published);
   return shown.length > 1 ? shown.map(({ key, weight }) => ({ key, weight, letter: letterOf({ key }) })) : undefined;
@@ -59,7 +74,9 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
     em.find(PageAddress, { launchId: launch.id }),
     em.find(PathStep, { launchId: launch.id }, { orderBy: { position: 1 } }),
   ]);
-  const products = await em.find(Product, { id: { $in: [launch.mainProductId, ...steps.map((step) => step.productId)] } });
+  const bumpBlocks = rows.flatMap(({ kind, published }) => (kind === "checkout" && published ? bumpsIn(published) : []));
+  const wanted = [launch.mainProductId, ...steps.map((step) => step.productId), ...bumpBlocks.flatMap(({ product }) => product ?? [])];
+  const products = await em.find(Product, { id: { $in: [...new Set(wanted)] } });
   const productOf = (id: string) => products.find((product) => product.id === id)!;
   const product = productOf(launch.mainProductId);
   const pages = rows.filter(({ variantOf }) => !variantOf);
@@ -84,6 +101,11 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
       first: running[0]?.id ?? "thanks",
       steps: running.map(({ id, productId, page, yesTo, noTo }) => ({ id, productId, pageSlug: page.slug, yesTo, noTo })),
     },
+    bumps: bumpBlocks.flatMap((block) => {
+      const added = products.find(({ id }) => id === block.product);
+      // What is sold already, or in another currency, cannot be added.
+      return added && added.id !== product.id && added.currency === product.currency ? [{ block, product: added }] : [];
+    }),
     compiled: Object.fromEntries(rows.map((page) => [page.key, linked(page, source)])),
     arms: Object.fromEntries(pages.map((page) => [page.key, armsOf(page, variants)])),
     variants,

@@ -23,6 +23,8 @@ const remarkSentence = (remark: TurnRemark): string => {
       return `${remark.n} dated ${remark.n === 1 ? "price was" : "prices were"} left out: an always-on launch has no dates.`;
     case "featured_dropped":
       return `${remark.n} featured ${remark.n === 1 ? "day" : "days"} for partners ${remark.n === 1 ? "was" : "were"} left out: they have dates.`;
+    case "live_dropped":
+      return `${remark.n} live ${remark.n === 1 ? "session was" : "sessions were"} left out: they have dates. Their episodes stay.`;
     case "run_up_dropped":
       return "The run-up was left out: each person's clock starts with their opt-in.";
     case "opening_letters_dropped":

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { mayStart, type LaunchPlan, type LaunchSettings, type Onlooker, type Trigger } from "../../core/launch";
+import { mayStart, type LaunchPlan, type LaunchSettings, type Onlooker, type Trigger, unlocksByOptIn } from "../../core/launch";
 import { Contact } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
@@ -57,14 +57,27 @@ export const personIdOf = async (em: EntityManager, { contactId, visitorId }: Id
 };
 
 /** Whether what a launch shows depends on who looks. */
-export const isPersonal = (plan: LaunchPlan): boolean => plan.clock.kind === "personal" || plan.settings.stops.length > 0;
+export const isPersonal = (plan: LaunchPlan): boolean => plan.clock.kind === "personal" || plan.settings.stops.length > 0 || unlocksByOptIn(plan);
+
+/** When a person joined the list of a launch. */
+const joinedAt = async (em: EntityManager, launchId: string, person: string): Promise<Date | undefined> => {
+  const [row] = await em.execute<{ opted_in: string | null }[]>("select opted_in from stage_rollup where launch_id = ? and person_id = ?", [
+    launchId,
+    person,
+  ]);
+  return row?.opted_in ? new Date(row.opted_in) : undefined;
+};
 
 /** What the clock knows of who looks. A link's owner is judged by their own starts; without a link, this browser's count as well. */
 export const onlookerOf = async (em: EntityManager, bundle: LaunchBundle, identity: Identity): Promise<Onlooker> => {
   if (!isPersonal(bundle.plan)) return {};
   const person = await personIdOf(em, identity);
   const starts = await startsOf(em, bundle.launch.id, person ? [person] : [], identity.contactId ? undefined : identity.visitorId);
-  return { starts, stop: person ? await stopOf(em, bundle.launch.id, [person]) : undefined };
+  return {
+    starts,
+    stop: person ? await stopOf(em, bundle.launch.id, [person]) : undefined,
+    subscribedAt: person && unlocksByOptIn(bundle.plan) ? await joinedAt(em, bundle.launch.id, person) : undefined,
+  };
 };
 
 /**

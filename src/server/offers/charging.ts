@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { LockMode } from "@mikro-orm/core";
-import { mayBecome } from "../../core/offers";
+import { feesOf, mayBecome, type ChargeItem } from "../../core/offers";
 import { paymentPostings } from "../../core/money";
 import { Charge, Checkout, Contact, Launch, Order, OrderLine, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -18,20 +18,28 @@ import { writeEvents } from "../people/eventLog";
 /** How long a receipt waits for the buyer to finish the offers, so that one receipt names them all. */
 const receiptWaitMs = 15 * 60_000;
 
-const addLine = async (em: EntityManager, order: Order, charge: Charge, fee: number, now: Date): Promise<OrderLine> => {
-  const product = await em.findOneOrFail(Product, { id: charge.productId });
+/** Writes the lines of a charge into its order, each with its part of the fee, its journal and its commission. Answers the first. */
+const addLines = async (em: EntityManager, order: Order, charge: Charge, fee: number, now: Date): Promise<OrderLine> => {
+  const fees = feesOf(charge.items, fee);
+  const lines: OrderLine[] = [];
+  for (const [index, item] of charge.items.entries()) lines.push(await addLine(em, order, charge, item, fees[index]!, now));
+  return lines[0]!;
+};
+
+const addLine = async (em: EntityManager, order: Order, charge: Charge, item: ChargeItem, fee: number, now: Date): Promise<OrderLine> => {
+  const product = await em.findOneOrFail(Product, { id: item.productId });
   const line = em.create(OrderLine, {
     id: randomUUID(),
     orderId: order.id,
     chargeId: charge.id,
     productId: product.id,
     stepId: charge.stepId,
-    role: charge.stepId ? "offer" : "front",
+    role: item.role,
     name: product.name,
-    grossMinor: charge.amountMinor,
-    taxMinor: charge.taxMinor,
-    netMinor: charge.amountMinor - charge.taxMinor,
-    rateBp: charge.rateBp,
+    grossMinor: item.gross,
+    taxMinor: item.tax,
+    netMinor: item.gross - item.tax,
+    rateBp: item.rateBp,
     feeMinor: fee,
   });
   await em.persist(line).flush();
@@ -41,6 +49,10 @@ const addLine = async (em: EntityManager, order: Order, charge: Charge, fee: num
   await earnCommission(em, order, line, product.refundDays, now);
   return line;
 };
+
+/** What stops when a charge is paid: the first rule that one of its products fits. */
+const stopOf = ({ settings }: Pick<Launch, "settings">, { items }: Pick<Charge, "items">) =>
+  items.map(({ productId }) => stopsAtPurchase(settings, productId)).find(Boolean);
 
 const placeOrder = async (em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
   const checkout = await em.findOneOrFail(Checkout, { id: charge.checkoutId });
@@ -66,8 +78,8 @@ const placeOrder = async (em: EntityManager, charge: Charge, result: ChargeResul
   });
   checkout.paidAt = now;
   await em.persist(order).flush();
-  await addLine(em, order, charge, result.fee, now);
-  const stop = stopsAtPurchase(launch.settings, charge.productId);
+  await addLines(em, order, charge, result.fee, now);
+  const stop = stopOf(launch, charge);
   if (stop) await stopClock(em, (id) => loadBundle(em, { id }), launch.id, checkout.personId, "purchase", stop.handTo, now);
   const [visitor] = await em.execute<{ id: string }[]>("select id from visitor where person_id = ? limit 1", [checkout.personId]);
   await writeEvents(em, [
@@ -85,9 +97,8 @@ const placeOrder = async (em: EntityManager, charge: Charge, result: ChargeResul
 
 const acceptOffer = async (em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
   const order = await em.findOneOrFail(Order, { checkoutId: charge.checkoutId });
-  const line = await addLine(em, order, charge, result.fee, now);
-  const { settings } = await em.findOneOrFail(Launch, { id: order.launchId });
-  const stop = stopsAtPurchase(settings, charge.productId);
+  const line = await addLines(em, order, charge, result.fee, now);
+  const stop = stopOf(await em.findOneOrFail(Launch, { id: order.launchId }), charge);
   if (stop) await stopClock(em, (id) => loadBundle(em, { id }), order.launchId, order.personId, "purchase", stop.handTo, now);
   await em.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'yes', ?)", [order.id, charge.stepId, now]);
   const [sent] = await em.execute("select 1 from email_message where key = ? and state = 'sent'", [`receipt:${order.id}`]);

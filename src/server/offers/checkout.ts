@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { checkoutRefusal, fullMoment, windowFor, zoneCity, type Onlooker } from "../../core/launch";
-import type { CheckoutPay, CheckoutStart } from "../../core/offers";
+import { itemOf, totalOf, type BumpTick, type CheckoutPay, type CheckoutStart } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
 import { missingToCharge } from "../../core/pages";
 import { Charge, Checkout } from "../../store/entities";
@@ -15,7 +15,7 @@ import { actingOnlooker, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
 import { becomePerson, contactOf } from "../people/identity";
 import { chargeNow } from "./charging";
-import { mainProductAt, quote } from "./quote";
+import { checkoutLines } from "./quote";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
 const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: Date): void => {
@@ -122,6 +122,24 @@ export const restoreCheckout = async (em: EntityManager, bundle: LaunchBundle, c
   });
 };
 
+/** Ticks a bump of this browser's checkout, or takes it out. Ticking twice is the same as once; a payment under way is left as it is. */
+export const tickBump = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  { checkout: id, product, tick }: BumpTick,
+  visitorId: string,
+): Promise<void> => {
+  const offered = bundle.bumps.find((bump) => bump.product.id === product);
+  await em.transactional(async (tx) => {
+    await tx.execute("select 1 from checkout where id = ? for update", [id]);
+    const checkout = found(await tx.findOne(Checkout, { id, launchId: bundle.launch.id, visitorId }), "checkout");
+    if (!offered) throw new Refusal(409, "bump_gone", "This addition is not offered any more. Nothing was added.");
+    if (checkout.paidAt || (await tx.findOne(Charge, { checkoutId: id, stepId: null, state: { $ne: "declined" } }))) return;
+    const others = checkout.bumps.filter((other) => other !== product);
+    checkout.bumps = tick ? [...others, product] : others;
+  });
+};
+
 /** Pays a checkout. Pressed twice, the second press finds the charge of the first. Answers the charge as it stands afterwards. */
 export const payCheckout = async (
   app: App,
@@ -147,8 +165,10 @@ export const payCheckout = async (
       contactId: contact.id,
       lastActivityAt: now,
     });
-    const amount = await quote(tx, await mainProductAt(tx, bundle, now), request.country, now);
-    if (request.shown !== undefined && request.shown !== amount.gross) {
+    const lines = await checkoutLines(tx, bundle, { country: request.country, bumps: checkout.bumps }, now);
+    const items = lines.map(({ product, role, amount }) => itemOf(product.id, role, amount));
+    const { gross } = totalOf(items);
+    if (request.shown !== undefined && request.shown !== gross) {
       throw new Refusal(409, "price_changed", "The price has changed since this page was shown. Nothing was charged: look at the new total first.");
     }
     const attempt = (await tx.count(Charge, { checkoutId: checkout.id, stepId: null })) + 1;
@@ -159,11 +179,9 @@ export const payCheckout = async (
       checkoutId: checkout.id,
       stepId: null,
       state: "pending",
-      amountMinor: amount.gross,
+      amountMinor: gross,
       currency: bundle.product.currency,
-      taxMinor: amount.tax,
-      rateBp: amount.rateBp,
-      productId: bundle.product.id,
+      items,
       card: request.cardToken,
       returnUrl: `${app.config.origin}/l/${bundle.launch.slug}/charge?c=${id}`,
       createdAt: now,

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { pathEnd, stepAfter, type Decision } from "../../core/offers";
+import { itemOf, pathEnd, stepAfter, type Decision } from "../../core/offers";
 import { Charge, Order } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
@@ -64,9 +64,7 @@ export const decideOffer = async (
         state: "pending",
         amountMinor: amount.gross,
         currency: step.product.currency,
-        taxMinor: amount.tax,
-        rateBp: amount.rateBp,
-        productId: step.product.id,
+        items: [itemOf(step.product.id, "offer", amount)],
         card: order.cardRef!,
         returnUrl: `${app.config.origin}/l/${bundle.launch.slug}/charge?c=${id}`,
         createdAt: now,

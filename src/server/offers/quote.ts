@@ -1,5 +1,5 @@
 import { priceAt, type Counters } from "../../core/launch";
-import { rateAt, taxed, type TaxedAmount } from "../../core/offers";
+import { rateAt, taxed, type LineRole, type TaxedAmount } from "../../core/offers";
 import type { Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { LaunchBundle } from "../launch/bundle";
@@ -23,6 +23,26 @@ export const mainProductAt = async (em: EntityManager, bundle: LaunchBundle, at:
   taxClass: bundle.product.taxClass,
   priceMinor: priceAt(bundle.plan, at, await countersOf(em, bundle)).minor,
 });
+
+export interface QuotedLine {
+  product: Product;
+  role: LineRole;
+  amount: TaxedAmount;
+}
+
+/** The lines of a checkout at an instant: the main product, and the bumps that are ticked and still on the page. */
+export const checkoutLines = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  { country, bumps }: { country: string; bumps: readonly string[] },
+  at: Date,
+): Promise<QuotedLine[]> => {
+  const lines: QuotedLine[] = [{ product: bundle.product, role: "front", amount: await quote(em, await mainProductAt(em, bundle, at), country, at) }];
+  for (const { product } of bundle.bumps)
+    if (bumps.includes(product.id) && !lines.some((line) => line.product.id === product.id))
+      lines.push({ product, role: "bump", amount: await quote(em, product, country, at) });
+  return lines;
+};
 
 /** What a product costs a buyer from a country on a day, tax included or added as the product says. */
 export const quote = async (em: EntityManager, product: Pricing, country: string, at: Date): Promise<TaxedAmount> => {

@@ -2,10 +2,11 @@ import { randomUUID } from "node:crypto";
 import { mayStart, view, type AddressView, type LaunchPage, type LaunchView, type Onlooker, type PageKind } from "../../core/launch";
 import { assignArm, fill, type CompiledPage } from "../../core/pages";
 import { consentWords } from "../../core/people";
-import type { OrderFacts, PageFacts, Values } from "../../public/facts";
+import type { BumpFacts, Extras, OrderFacts, PageFacts, Values } from "../../public/facts";
 import { fillHole } from "../../public/fillHole";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
+import { lockedSentence } from "../../public/run";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
@@ -14,6 +15,7 @@ import { identify, isPersonal, onlookerOf, personIdOf, startByVisit, stopClock, 
 import { currentCheckout, restoreCheckout } from "../offers/checkout";
 import { recordTouch } from "../partners/touch";
 import { personOf } from "../people/identity";
+import { asksMore, extrasOf } from "./extras";
 import { orderFinders, orderOf, type OrderRoom } from "./orderFacts";
 import { messagePage, publicHeaders, redirect } from "./policy";
 import { cookie, guessCountry, visitorCookie, type PublicAnswer, type PublicRequest } from "./publicRequest";
@@ -91,15 +93,21 @@ interface Shown {
   /** The version of the page that is shown. */
   arm?: string;
   notice?: Html;
+  extras?: Extras;
   order?: OrderFacts;
+  bumps?: BumpFacts;
 }
 
 /** What the holes of a launch's page are filled from. The public pages and their previews are made from this. */
 export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: Shown): PageFacts => {
-  const { form, kept, key } = shown;
+  const { form, kept, key, now } = shown;
+  const { locked } = shown.address;
   const compiled = bundle.compiled[shown.arm ?? key];
   return {
     ...shown,
+    // Looked at by itself, as in a preview, a page says nothing of its own lock.
+    notice: shown.notice ?? (locked && locked.page.key !== key ? notice(lockedSentence(locked, { now, plan: bundle.plan }), false) : undefined),
+    extras: shown.extras ?? {},
     plan: bundle.plan,
     origin: app.config.origin,
     vendor: app.config.INKBELL_VENDOR,
@@ -221,6 +229,12 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
     });
   }
   const message = found.notice ?? (request.form?.message ? notice(request.form.message) : undefined);
+  const extras = asksMore(compiled)
+    ? await extrasOf(start.em, {
+        ...{ bundle, now, page: { key: page.key, compiled }, identity: await identify(app, request, now) },
+        launch: (slug) => app.launches.bySlug(slug),
+      })
+    : {};
   const private_ = asked.kind === "offer" || asked.kind === "thanks" || asked.kind === "checkout";
   return {
     status: request.form?.status ?? 200,
@@ -238,6 +252,7 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
         country: guessCountry(request.acceptLanguage),
         arm: arm?.key,
         notice: message,
+        extras: { ...extras, said: query.get("said") ?? undefined, orderLink: query.get("o") ?? undefined },
       }),
     ),
     headers: { ...publicHeaders(app, compiled.styleHash), ...(private_ ? { "x-robots-tag": "noindex" } : {}) },

@@ -1,10 +1,10 @@
 import { windowFor, type Onlooker, type PageKind } from "../../core/launch";
 import { recoveryDueAt } from "../../core/leaks";
-import { declineSentence, type TaxedAmount } from "../../core/offers";
-import type { OrderFacts, Values } from "../../public/facts";
+import { declineSentence, lineRoles, type TaxedAmount } from "../../core/offers";
+import type { BumpFacts, OrderFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
-import { Charge, Contact, Order, OrderLine, type Checkout } from "../../store/entities";
+import { Charge, Contact, Order, OrderLine, type Checkout, type Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
@@ -12,7 +12,7 @@ import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { currentCheckout } from "../offers/checkout";
 import { finishPath, nextAddress } from "../offers/offerPath";
-import { mainProductAt, quote } from "../offers/quote";
+import { checkoutLines, quote } from "../offers/quote";
 import type { PublicRequest } from "./publicRequest";
 
 export interface OrderRoom {
@@ -25,7 +25,7 @@ export interface OrderRoom {
   now: Date;
 }
 /** Where an order stands, or where the browser goes on instead. `kept` is what is known of who fills the form in. */
-type Found = { notice?: Html; order?: OrderFacts; kept?: Values } | { go: string };
+type Found = { notice?: Html; order?: OrderFacts; kept?: Values; bumps?: BumpFacts } | { go: string };
 type OrderFinder = (room: OrderRoom) => Promise<Found>;
 
 const here = (bundle: LaunchBundle, { path }: PublicRequest) => `/l/${bundle.launch.slug}${path ? `/${path}` : ""}`;
@@ -41,6 +41,21 @@ const stayActive = async (em: EntityManager, bundle: LaunchBundle, who: Onlooker
       await queueEmail(tx, { key, kind: "recovery", launchId: bundle.launch.id, contactId: checkout.contactId!, checkoutId: checkout.id, dueAt });
     }
   });
+};
+
+/** The bumps of a checkout's page with what each would add for this buyer. */
+export const bumpFacts = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  checkout: { id: string; country: string; bumps: string[] },
+  now: Date,
+  products: Product[] = bundle.bumps.map(({ product }) => product),
+): Promise<BumpFacts> => {
+  const of: BumpFacts["of"] = {};
+  for (const product of products)
+    of[product.id] = { name: product.name, amount: await quote(em, product, checkout.country, now), ticked: checkout.bumps.includes(product.id) };
+  const { currency, taxMode } = bundle.product;
+  return { action: `/l/${bundle.launch.slug}/do/bump`, checkout: checkout.id, currency, taxMode, of };
 };
 
 const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who, now }) => {
@@ -61,7 +76,7 @@ const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who,
   if (charge?.state === "pending") return { order: { step: "waiting", href: here(bundle, request) } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
   await stayActive(em, bundle, who, open, now);
-  const amount = await quote(em, await mainProductAt(em, bundle, now), open.country!, now);
+  const lines = await checkoutLines(em, bundle, { country: open.country!, bumps: open.bumps }, now);
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
   return {
     notice: message ?? declined,
@@ -70,13 +85,13 @@ const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who,
       action: `${base}/do/pay`,
       editHref: `${here(bundle, request)}?change`,
       checkout: open.id,
-      productName: bundle.product.name,
-      amount,
+      lines: lines.map(({ product, amount }) => ({ name: product.name, amount })),
       currency: bundle.product.currency,
       taxMode: bundle.product.taxMode,
       cardFieldUrl: `${app.cards.fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`,
       kept,
     },
+    bumps: await bumpFacts(em, bundle, { ...open, country: open.country! }, now),
   };
 };
 
@@ -124,7 +139,7 @@ const thanks: OrderFinder = async (room) => {
   const order = (await orderOf(room))!;
   if ((await nextAddress(em, bundle, order.id)) === room.request.path) await finishPath(em, order, now);
   const [lines, contact] = await Promise.all([em.find(OrderLine, { orderId: order.id }), em.findOneOrFail(Contact, { id: order.contactId })]);
-  lines.sort((a, b) => (a.role === b.role ? 0 : a.role === "front" ? -1 : 1));
+  lines.sort((a, b) => lineRoles.indexOf(a.role) - lineRoles.indexOf(b.role));
   return {
     order: {
       step: "receipt",

@@ -1,8 +1,8 @@
 import { onlookerOfKind, view, type AddressView, type LaunchView, type Onlooker, type SeenAs } from "../../core/launch";
-import { fillSome, titleOf, withoutLetter, type CompiledPage } from "../../core/pages";
+import { fillSome, pageLeaves, titleOf, withoutLetter, type CompiledPage, type PageContent } from "../../core/pages";
 import type { OrderFacts, PageFacts } from "../../public/facts";
 import { html } from "../../public/html";
-import { Page } from "../../store/entities";
+import { Page, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
@@ -10,6 +10,8 @@ import { onlookerOfContact } from "../launch/persons";
 import { countersOf, quote } from "../offers/quote";
 import { factsOf, leadsTo, renderPage } from "./answer";
 import { compileFor } from "./compileFor";
+import { extrasOf } from "./extras";
+import { bumpFacts } from "./orderFacts";
 import { sha256 } from "./policy";
 
 /** An order as it might be, where a page shows one and nobody has ordered. */
@@ -26,6 +28,27 @@ const sampleOrder = async (em: EntityManager, bundle: LaunchBundle, page: Pick<P
   if (page.kind !== "thanks") return undefined;
   const { gross, tax } = await quote(em, product, "PT", at);
   return { step: "receipt", number: 1000, lines: [{ name: product.name, gross, tax }], currency: product.currency, email: "buyer@example.org" };
+};
+
+interface Previewed {
+  page: Page;
+  compiled: CompiledPage;
+  content: PageContent;
+}
+
+/** What a page shows of orders, of people and of other launches: true where it can be, made up where it needs somebody who is not there. */
+const sampleFacts = async (em: EntityManager, bundle: LaunchBundle, { page, compiled, content }: Previewed, as: SeenAs, at: Date) => {
+  const identity = as.kind === "person" ? { contactId: as.id } : {};
+  const asked = { bundle, identity, now: at, page: { key: withoutLetter(page.key), compiled } };
+  const extras = await extrasOf(em, { ...asked, launch: (slug) => loadBundle(em, { slug }) });
+  const partner = { name: "a partner", note: "Here stands what the partner says who sent the reader. Others see nothing here." };
+  const added = pageLeaves(content).flatMap((leaf) => (leaf.type === "bump" && leaf.product ? [leaf.product] : []));
+  const products = added.length > 0 ? await em.find(Product, { id: { $in: added } }) : [];
+  return {
+    order: await sampleOrder(em, bundle, page, at),
+    extras: { ...extras, partner },
+    bumps: page.kind === "checkout" ? await bumpFacts(em, bundle, { id: "", country: "PT", bumps: [] }, at, products) : undefined,
+  };
 };
 
 /** The preview is inert: it runs no script, shows nothing that is meant for browsers without, and leads nowhere. */
@@ -63,11 +86,12 @@ const previewOf = async (
   compiled: CompiledPage,
   seen: LaunchView,
   address: AddressView,
+  as: SeenAs,
   at: Date,
 ): Promise<Preview> => {
-  const order = await sampleOrder(em, bundle, page, at);
+  const samples = await sampleFacts(em, bundle, { page, compiled, content: page.draft }, as, at);
   const unlinked = fillSome(compiled, (hole) => (hole.kind === "href" ? ' href="#"' : undefined));
-  const body = inert(renderPage(unlinked, factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), arm: page.key, now: at, order })));
+  const body = inert(renderPage(unlinked, factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), arm: page.key, now: at, ...samples })));
   // The public's first paint does not wait for its types; a small picture of it does.
   const patient = body.replaceAll("font-display:optional", "font-display:swap");
   return { body: patient, styleHash: sha256(/<style>(.*?)<\/style>/s.exec(patient)?.[1] ?? "") };
@@ -89,7 +113,7 @@ export const previewAddress = async (app: App, fork: EntityManager, slug: string
     const page = bundle.pages.find(({ key }) => key === answer.page.key)!;
     const compiled = bundle.compiled[page.key];
     if (!page.published || !compiled) return { body: note("Not open to the public yet", "This page is not published.") };
-    return previewOf(app, em, bundle, page, compiled, seen, address, at);
+    return previewOf(app, em, bundle, page, compiled, seen, address, as, at);
   });
 
 /** A page's draft as its visitors would see it at an instant, whatever its gate says. Writes nothing. */
@@ -101,7 +125,7 @@ export const previewDraft = async (app: App, fork: EntityManager, pageId: string
     const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
     const address = addressOf(seen, page);
     const compiled = await compileFor(em, bundle.launch, page, page.draft, app.config.INKBELL_VENDOR);
-    return previewOf(app, em, bundle, page, compiled, seen, address, at);
+    return previewOf(app, em, bundle, page, compiled, seen, address, as, at);
   });
 
 /** What the editor's proof is filled from: the same facts as a preview's, sent to the desk. */
@@ -109,7 +133,9 @@ export const proofFacts = async (app: App, em: EntityManager, bundle: LaunchBund
   const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
   const address = addressOf(seen, page);
   const { name, description, taxMode, refundDays } = bundle.product;
-  const facts = factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), now: at, order: await sampleOrder(em, bundle, page, at) });
+  const compiled = await compileFor(em, bundle.launch, page, page.draft, app.config.INKBELL_VENDOR);
+  const samples = await sampleFacts(em, bundle, { page, compiled, content: page.draft }, as, at);
+  const facts = factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), now: at, ...samples });
   return {
     ...facts,
     product: { name, description, taxMode, refundDays },

@@ -2,6 +2,7 @@ import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import { changesBetween, pageContent, pageGaps, withoutLetter, type PageContent, type PageGap } from "../../core/pages";
 import { Launch, Page, PageVersion, PathStep, type DeskUser } from "../../store/entities";
+import { bumpProducts } from "../offers/bumpProduct";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
@@ -59,11 +60,18 @@ export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: strin
 };
 
 /** What a page of a launch lacks. */
-export const gapsOf = (bundle: LaunchBundle, page: Pick<Page, "key" | "kind">, content: PageContent, launches: string[]): PageGap[] =>
-  pageGaps(content, { key: withoutLetter(page.key), kind: page.kind, way: bundle.source, launches });
+export const gapsOf = (bundle: LaunchBundle, page: Pick<Page, "key" | "kind">, content: PageContent, { launches, products }: Around): PageGap[] =>
+  pageGaps(content, { key: withoutLetter(page.key), kind: page.kind, way: bundle.source, launches, products });
 
-/** The addresses of all launches: where a button may lead. */
-export const launchSlugs = async (em: EntityManager): Promise<string[]> => (await em.find(Launch, {}, { fields: ["slug"] })).map(({ slug }) => slug);
+/** What lies around a page: launches that a button may lead to, by their addresses, and products that a bump may add. */
+interface Around {
+  launches: string[];
+  products: string[];
+}
+export const aroundPage = async (em: EntityManager, bundle: LaunchBundle): Promise<Around> => ({
+  launches: (await em.find(Launch, {}, { fields: ["slug"] })).map(({ slug }) => slug),
+  products: (await bumpProducts(em, bundle)).map(({ id }) => id),
+});
 
 /** Makes the draft what the public sees, where it is still the `version` that was looked at. Refuses a page with a blocking gap. People on the page, and checkouts under way, go on undisturbed. */
 export const publishPage = async (em: EntityManager, user: DeskUser, pageId: string, vendor: string, now: Date, version?: number): Promise<Page> => {
@@ -80,7 +88,7 @@ export const publishPage = async (em: EntityManager, user: DeskUser, pageId: str
     if (page.kind === "offer" && !(await tx.findOne(PathStep, { pageId: page.id }))) {
       throw new Refusal(409, "no_product", "Say what this page offers, and at which price, before it is published.");
     }
-    const gap = gapsOf(bundle, page, page.draft, await launchSlugs(tx)).find(({ blocking }) => blocking);
+    const gap = gapsOf(bundle, page, page.draft, await aroundPage(tx, bundle)).find(({ blocking }) => blocking);
     if (gap) throw new Refusal(409, "gap", `${gap.says} ${gap.why}`);
     page.published = page.draft;
     page.compiled = await compileFor(tx, bundle.launch, page, page.draft, vendor);

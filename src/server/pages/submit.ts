@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { checkoutPay, checkoutStart } from "../../core/offers";
+import { bumpTick, checkoutPay, checkoutStart } from "../../core/offers";
 import { addressOf, formsOf, hrefOf, withoutLetter, type BlockOf } from "../../core/pages";
 import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
@@ -10,12 +10,14 @@ import { onceMoreAfterDeadlock } from "../app/deadlock";
 import { found, Refusal } from "../app/refusal";
 import { readLink, signLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
-import { payCheckout, startCheckout } from "../offers/checkout";
+import { payCheckout, startCheckout, tickBump } from "../offers/checkout";
 import { refreshCharge } from "../offers/charging";
 import { decideOffer, nextAddress } from "../offers/offerPath";
+import { applyAsPartner } from "../partners/applications";
 import { confirmOptIn, optIn, type OptInOutcome } from "../people/optIn";
 import { identify } from "../launch/persons";
 import { answerPage } from "./answer";
+import { writeComment, writtenTo } from "./run";
 import { cookie, guessCountry, linkCookie, type PublicAnswer } from "./publicRequest";
 
 export interface FormPost {
@@ -71,12 +73,12 @@ const formOf = (bundle: LaunchBundle, key: string | undefined, block: string | u
 };
 
 /** Where the browser goes on after an opt-in. */
-const afterOptIn = (bundle: LaunchBundle, page: Page, form: BlockOf<"form">, outcome: OptInOutcome): string => {
+const afterOptIn = (bundle: LaunchBundle, page: Page, form: BlockOf<"form">, outcome: OptInOutcome, values: Record<string, string> = {}): string => {
   const { launch, source } = bundle;
   const named = (key: string) => (key ? hrefOf(source, page.key, { to: "page", page: key }) : undefined);
   const onward = outcome === "asked" ? named(form.checkPage) : form.then ? hrefOf(source, page.key, form.then) : undefined;
   if (onward) return onward;
-  return `${addressOf(launch.slug, page)}?${outcome === "asked" ? "asked" : "listed"}=${form.id}${form.over ? `#over-${form.id}` : ""}`;
+  return `${addressOf(launch.slug, page)}?${back({ [outcome]: form.id }, values)}${form.over ? `#over-${form.id}` : ""}`;
 };
 
 /** Takes the link of a confirming letter, and answers where the browser goes on. */
@@ -91,12 +93,17 @@ export const confirmAddress = async (app: App, slug: string, token: string | nul
   );
 };
 
+/** What the address of a page says after a form of it was taken: which one, and the order behind the page. */
+const back = (what: Record<string, string>, { o }: Record<string, string>): string =>
+  new URLSearchParams({ ...what, ...(o ? { o } : {}) }).toString();
+const said = (block: string, values: Record<string, string>): string => back({ said: block }, values);
+
 const pageSlug = (bundle: LaunchBundle, wanted: string): string => bundle.pages.find(({ kind }) => kind === wanted)?.slug ?? "";
 
 const handlers: Record<
   string,
   {
-    page: "optin" | "checkout" | "offer";
+    page: "optin" | "checkout" | "offer" | "comments" | "invitation";
     /** It says who is there. */ names?: true;
     run: (app: App, em: EntityManager, bundle: LaunchBundle, post: FormPost) => Promise<string>;
   }
@@ -118,7 +125,22 @@ const handlers: Record<
         consent: form.consent || consentWords(app.config.INKBELL_VENDOR, country),
         shownAt: post.values["shownAt"],
       });
-      return afterOptIn(bundle, page, form, outcome);
+      return afterOptIn(bundle, page, form, outcome, post.values);
+    },
+  },
+  comment: {
+    page: "comments",
+    async run(app, em, bundle, { values, visitorId, from }) {
+      const { page, block } = await writeComment(em, bundle, { values, visitorId, from, now: app.clock.now() });
+      return `${addressOf(bundle.launch.slug, page)}?${said(block.id, values)}#talk-${block.id}`;
+    },
+  },
+  partner: {
+    page: "invitation",
+    async run(app, em, bundle, { values, from }) {
+      const { page, block } = writtenTo(bundle, "invitation", values);
+      await applyAsPartner(em, bundle, { values, from, now: app.clock.now() });
+      return `${addressOf(bundle.launch.slug, page)}?${said(block.id, values)}#talk-${block.id}`;
     },
   },
   start: {
@@ -126,6 +148,13 @@ const handlers: Record<
     names: true,
     async run(app, em, bundle, post) {
       await startCheckout(app, em, bundle, checkoutStart.parse(post.values), post);
+      return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+    },
+  },
+  bump: {
+    page: "checkout",
+    async run(_app, em, bundle, post) {
+      await tickBump(em, bundle, bumpTick.parse(post.values), post.visitorId);
       return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
     },
   },
@@ -148,6 +177,14 @@ const handlers: Record<
   },
 };
 
+/** The page and the block whose form was sent, where that may be any page. */
+const blockOf = (page: (typeof handlers)[string]["page"], bundle: LaunchBundle, values: Record<string, string>) => {
+  if (page === "comments" || page === "invitation") return writtenTo(bundle, page, values);
+  if (page !== "optin") return undefined;
+  const { page: at, form } = formOf(bundle, values["page"], values["block"]);
+  return { page: at, block: form };
+};
+
 /** Takes a form of a public page. What is wrong comes back on the same page with all that was typed. */
 export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer> => {
   const bundle = await app.launches.bySlug(post.slug);
@@ -160,17 +197,17 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
     const cookies = handler.names ? [cookie(app, linkCookie, "")] : [];
     return { status: 303, body: "", headers: { location, "cache-control": "no-store" }, cookies };
   } catch (error) {
-    const form = handler.page === "optin" ? formOf(bundle, post.values["page"], post.values["block"]) : undefined;
+    const form = blockOf(handler.page, bundle, post.values);
     const path = form ? form.page.slug : handler.page === "offer" ? "" : pageSlug(bundle, handler.page);
     const again = (wrong: { errors: Record<string, string>; message?: string; status: number }) =>
       answerPage(app, {
         slug: post.slug,
         path,
-        query: new URLSearchParams(),
+        query: new URLSearchParams(form ? back({}, post.values) : undefined),
         visitorId: post.visitorId,
         keptLink: post.keptLink,
         acceptLanguage: post.acceptLanguage,
-        form: { values: post.values, ...(form ? { block: form.form.id } : {}), ...wrong },
+        form: { values: post.values, ...(form ? { block: form.block.id } : {}), ...wrong },
       });
     if (error instanceof z.ZodError)
       return again({ status: 422, errors: Object.fromEntries(error.issues.map((issue) => [String(issue.path[0]), issue.message])) });

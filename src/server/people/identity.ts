@@ -37,6 +37,13 @@ const merge = async (em: EntityManager, from: string, into: string): Promise<voi
     [into, from],
   );
   await em.execute("delete from page_rollup where person_id = ?", [from]);
+  await em.execute(
+    `insert into film_rollup as r (launch_id, page, film, person_id, quarters, at) select launch_id, page, film, ?, quarters, at from film_rollup where person_id = ?
+     on conflict (launch_id, page, film, person_id) do update set quarters = greatest(r.quarters, excluded.quarters), at = least(r.at, excluded.at)`,
+    [into, from],
+  );
+  await em.execute("delete from film_rollup where person_id = ?", [from]);
+  await em.execute("update page_comment set person_id = ? where person_id = ?", [into, from]);
   // Every start of either goes on counting: the earlier one wins by the clock's own rule.
   await em.execute(
     `insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger)

@@ -225,6 +225,8 @@ export const Checkout = defineEntity({
     paidAt: at().nullable(),
     recoveryEmailId: p.uuid().nullable(),
     recoveredThroughEmail: p.boolean(),
+    /** The products of the bumps that are ticked. */
+    bumps: p.array().columnType("uuid[]").default([]),
   },
 });
 export const Charge = defineEntity({
@@ -238,9 +240,8 @@ export const Charge = defineEntity({
     state: p.text().$type<import("../../core/offers").ChargeState>(),
     amountMinor: minor(),
     currency: p.text(),
-    taxMinor: minor(),
-    rateBp: p.integer(),
-    productId: p.uuid(),
+    /** What it is for, line by line; the amount is their sum. */
+    items: p.json().$type<import("../../core/offers").ChargeItem[]>(),
     card: p.text(),
     returnUrl: p.text(),
     processorId: p.text().nullable(),
@@ -282,7 +283,7 @@ export const OrderLine = defineEntity({
     chargeId: p.uuid().nullable(),
     productId: p.uuid(),
     stepId: p.uuid().nullable(),
-    role: p.text().$type<"front" | "offer">(),
+    role: p.text().$type<import("../../core/offers").LineRole>(),
     name: p.text(),
     netMinor: minor(),
     taxMinor: minor(),

@@ -10,7 +10,7 @@ export interface OrderCommission {
 /** The commission of each line of an order, and until when it is held. */
 export const orderCommissions = async (em: EntityManager, orderId: string): Promise<OrderCommission[]> => {
   const rows = await em.execute<{ name: string; minor: string; rate_bp: number; held_until: string }[]>(
-    "select n.name, c.minor, c.rate_bp, c.held_until from commission c join order_line n on n.id = c.line_id where n.order_id = ? order by n.role",
+    "select n.name, c.minor, c.rate_bp, c.held_until from commission c join order_line n on n.id = c.line_id where n.order_id = ? order by array_position(array['front','bump','offer'], n.role)",
     [orderId],
   );
   return rows.map((row) => ({ line: row.name, minor: Number(row.minor), rateBp: row.rate_bp, heldUntil: new Date(row.held_until) }));

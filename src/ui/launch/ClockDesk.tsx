@@ -9,6 +9,7 @@ import type { ClockDraft } from "./clockDraft";
 import { CopySection } from "./CopySection";
 import { CountdownSection } from "./CountdownSection";
 import { DeadlineSection } from "./DeadlineSection";
+import { EpisodeSection } from "./EpisodeSection";
 import { FeaturedSection } from "./FeaturedSection";
 import { GateSection } from "./GateSection";
 import { LetterSection } from "./LetterSection";
@@ -40,6 +41,7 @@ const check = (source: LaunchSource, draft: LaunchSettings): Record<string, stri
 const sections = [
   ["deadline", "Deadline"],
   ["gates", "Gates"],
+  ["episodes", "Episodes"],
   ["countdowns", "Countdowns"],
   ["price", "Price and seats"],
   ["letters", "Letters"],
@@ -106,6 +108,7 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
       <div>
         <DeadlineSection draft={shared} />
         <GateSection draft={shared} />
+        <EpisodeSection draft={shared} />
         <CountdownSection draft={shared} />
         <PriceSection key={JSON.stringify(kept.prices)} draft={shared} price={first.price.minor} />
         <LetterSection draft={shared} />

@@ -1,4 +1,5 @@
 import type { Account } from "../../core/money";
+import type { LineRole } from "../../core/offers";
 
 /** Names of the ledger's accounts as the desk shows them. */
 export const accountNames: Record<Account, string> = {
@@ -12,3 +13,6 @@ export const accountNames: Record<Account, string> = {
   partner_payable: "Payable to partners",
 };
 export const accountName = (account: string): string => accountNames[account as Account] ?? account;
+
+/** What a line of an order is, as the desk says it. */
+export const lineNames: Record<LineRole, string> = { front: "main product", bump: "order bump", offer: "one-time offer" };

@@ -1,10 +1,11 @@
-import type { ReactNode } from "react";
+import { Children, isValidElement, type ReactNode } from "react";
 import type { ownFieldKinds } from "../../core/pages";
 import { sizeSteps, type Block, type BlockOf } from "../../core/pages";
 import { Field } from "../kit/Field";
 import { Select } from "../kit/Select";
 import type { Editing } from "./editing";
 import styles from "./editor.module.css";
+import { BumpProduct } from "./fields/BumpProduct";
 import { ListField } from "./fields/ListField";
 import { MediaField } from "./fields/MediaField";
 import { RichField } from "./fields/RichField";
@@ -95,6 +96,30 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
     />
   );
 
+  const confirmed = (value: string) => (
+    <Select
+      key="double"
+      label="The address is confirmed from its inbox"
+      value={value}
+      options={choices([
+        ["where_needed", "where the country asks for it"],
+        ["always", "always"],
+        ["never", "only where a program seems to have sent it"],
+      ])}
+      onChange={(event) => put("double")(event.currentTarget.value)}
+    />
+  );
+  const filmAddress = (label: string) => (
+    <Field
+      key="url"
+      label={label}
+      placeholder="https://"
+      value={String(own["url"] ?? "")}
+      wrong={wrong(block.id, "url")}
+      onChange={(event) => put("url")(event.currentTarget.value || null)}
+    />
+  );
+
   const fields: { [T in Block["type"]]: (block: BlockOf<T>) => ReactNode } = {
     headline: () => [
       words("text", "Headline"),
@@ -116,21 +141,12 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       pick("shape", "Shape", shapes),
       words("caption", "Words below it"),
     ],
-    video: ({ press, url, media: film }) => [
+    video: ({ press, media: film }) => [
       upload("poster", "Poster", "picture"),
       words("label", "What it shows", { hint: "Said to those who cannot see the poster." }),
       target("press", "A press on it", "plays the film"),
       !press && upload("media", "Film", "video"),
-      !press && !film && (
-        <Field
-          key="url"
-          label="Or the address of a film"
-          placeholder="https://"
-          value={url ?? ""}
-          wrong={wrong(block.id, "url")}
-          onChange={(event) => put("url")(event.currentTarget.value || null)}
-        />
-      ),
+      !press && !film && filmAddress("Or the address of a film"),
       !press && film && upload("captions", "Captions", "captions"),
     ],
     form: ({ fields: asks, double }) => [
@@ -199,17 +215,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       </ListField>,
       words("button", "Button says"),
       words("note", "Small words below"),
-      <Select
-        key="double"
-        label="The address is confirmed from its inbox"
-        value={double}
-        options={choices([
-          ["where_needed", "where the country asks for it"],
-          ["always", "always"],
-          ["never", "only where a program seems to have sent it"],
-        ])}
-        onChange={(event) => put("double")(event.currentTarget.value)}
-      />,
+      confirmed(double),
       ...(["checkPage", "confirmedPage"] as const).map((field) => (
         <Select
           key={field}
@@ -309,6 +315,62 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
         What was bought, with its tax, and the address the receipt went to.
       </p>
     ),
+    episodes: () => [
+      words("heading", "Heading"),
+      <p key="says" className="muted">
+        Each page of the run shows which episode plays, which are open and when the next opens. The run is set on the clock.
+      </p>,
+    ],
+    live: () => [
+      words("heading", "Heading"),
+      words("register", "Button to register says"),
+      words("join", "Button to join says"),
+      words("note", "Small words below"),
+      confirmed(String(own["double"])),
+      upload("media", "Recording, shown afterwards", "video"),
+      own["media"] === null && filmAddress("Or the address of the recording"),
+      own["media"] !== null && upload("captions", "Captions", "captions"),
+      <p key="says" className="muted">
+        Its day, its length and the way in are set on the clock, under Episodes.
+      </p>,
+    ],
+    comments: () => [
+      words("heading", "Heading"),
+      pick("scope", "Shows what was said", [
+        ["page", "on this page"],
+        ["run", "on every page of the run"],
+      ]),
+      words("ask", "Asks"),
+      words("button", "Button says"),
+      <p key="says" className="muted">
+        Nothing is shown before it has been read, under Comments above the pages.
+      </p>,
+    ],
+    bump: ({ product }) => [
+      <BumpProduct key="product" value={product} editing={editing} wrong={wrong(block.id, "product")} onChange={(id) => put("product")(id)} />,
+      words("heading", "Heading"),
+      words("words", "Words", { rows: 3 }),
+      words("tick", "Beside the box", { hint: "The product's name and price follow. It is never ticked beforehand." }),
+      upload("media", "Picture", "picture"),
+    ],
+    invitation: () => [words("heading", "Heading"), words("words", "Words", { rows: 3 }), words("button", "Button says")],
+    cross: ({ launch }) => [
+      <Select
+        key="launch"
+        label="Launch"
+        value={launch}
+        wrong={wrong(block.id, "launch")}
+        options={[{ value: "", label: "choose one" }, ...editing.launches.map(({ slug, name }) => ({ value: slug, label: name }))]}
+        onChange={(event) => put("launch")(event.currentTarget.value)}
+      />,
+      words("words", "Words", { rows: 3, hint: "Its name and its price are filled in. While its doors are closed nothing stands here." }),
+      words("button", "Button says"),
+      upload("media", "Picture", "picture"),
+    ],
+    partner: () =>
+      words("words", "Before the partner's name", {
+        hint: "Who came by a partner's link reads that partner's note here; others see nothing. The notes are written under Partners.",
+      }),
     columns: ({ columns }) => [
       columns.length === 2 &&
         pick("ratio", "Widths", [
@@ -330,5 +392,15 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       tick("lastFirst", "On a phone the last comes first"),
     ],
   };
-  return <>{(fields[block.type] as (block: Block) => ReactNode)(block)}</>;
+  const written = (fields[block.type] as (block: Block) => ReactNode)(block);
+  // Named by their fields, so that a link to a gap finds the very one.
+  return Children.toArray(written).map((one): ReactNode =>
+    isValidElement(one) ? (
+      <div key={one.key} data-field={String(one.key).replace(/^[.$]+/, "")}>
+        {one}
+      </div>
+    ) : (
+      one
+    ),
+  );
 };

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { z } from "zod";
 import { type LaunchPage, type LaunchShape } from "../../core/launch";
 import {
@@ -26,6 +26,7 @@ import {
   type Look,
   type Media,
   type PageContent,
+  type WayPages,
   type Place,
 } from "../../core/pages";
 import type { PageFacts } from "../../public/facts";
@@ -38,7 +39,7 @@ import { useToast } from "../kit/Toast";
 import { useReady } from "../kit/useReady";
 import { AddBlock } from "./AddBlock";
 import { BlockFields } from "./BlockPane";
-import { newId, objections, type Editing } from "./editing";
+import { newId, objections, type Editing, type SoldProduct } from "./editing";
 import styles from "./editor.module.css";
 import { Margin } from "./Margin";
 import { OfferForm } from "./OfferForm";
@@ -62,7 +63,9 @@ interface Props {
     published: PageContent | null;
     version: number;
   };
-  launch: { slug: string; name: string; shape: LaunchShape; zone: string; look: Look; pages: LaunchPage[] };
+  launch: WayPages & { name: string; shape: LaunchShape; zone: string; look: Look; pages: LaunchPage[] };
+  /** Products that a bump may add. */
+  products: SoldProduct[];
   launches: { slug: string; name: string }[];
   address: string;
   facts: PageFacts;
@@ -91,7 +94,20 @@ const leaves = (Object.keys(blockKinds) as BlockType[]).filter((type) => type !=
 const many = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
 /** One page as a proof, its blocks named in the margin. All that is typed is saved by itself; publishing is a step of its own. */
-export const PageEditor = ({ page, launch, launches, address, facts, media: first, mayWrite, product, templates, versions, offer }: Props) => {
+export const PageEditor = ({
+  page,
+  launch,
+  launches,
+  products: sold,
+  address,
+  facts,
+  media: first,
+  mayWrite,
+  product,
+  templates,
+  versions,
+  offer,
+}: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const draft = useDraft(page.id, page.draft, page.version);
@@ -101,6 +117,7 @@ export const PageEditor = ({ page, launch, launches, address, facts, media: firs
   const [selected, setSelected] = useState<string>();
   const [pane, setPane] = useState<"page" | "versions">("page");
   const [media, setMedia] = useState(first);
+  const [products, setProducts] = useState(sold);
   const [rects, setRects] = useState(new Map<string, Rect>());
   const [aim, setAim] = useState<{ id: string; below: boolean }>();
   const [asking, setAsking] = useState(false);
@@ -109,8 +126,15 @@ export const PageEditor = ({ page, launch, launches, address, facts, media: firs
   const found = selected === undefined ? undefined : findBlock(content, selected);
   const section = content.sections.find(({ id }) => id === (found?.place.section ?? selected));
   const gaps = useMemo(
-    () => pageGaps(content, { key: withoutLetter(page.key), kind: page.kind, way: launch, launches: launches.map(({ slug }) => slug) }),
-    [content, page.key, page.kind, launch, launches],
+    () =>
+      pageGaps(content, {
+        key: withoutLetter(page.key),
+        kind: page.kind,
+        way: launch,
+        launches: launches.map(({ slug }) => slug),
+        products: products.map(({ id }) => id),
+      }),
+    [content, page.key, page.kind, launch, launches, products],
   );
   const wrong = useMemo(() => objections(content), [content]);
   const changes = useMemo(() => (published ? changesBetween(published, content) : []), [published, content]);
@@ -138,6 +162,12 @@ export const PageEditor = ({ page, launch, launches, address, facts, media: firs
     onMedia,
     pages: launch.pages,
     launches,
+    products,
+    async makeProduct(typed) {
+      const answer = await send(`/api/desk/pages/${page.id}/bump`, typed, z.object({ id: z.string(), name: z.string(), price: z.string() }));
+      if (answer.ok) setProducts((all) => [...all, answer.value]);
+      return answer;
+    },
     newId,
     gaps,
     change: (id, field, next) => changePage((now) => updateBlock(now, id, (block) => ({ ...block, ...next }) as Block), `${id}.${field}`),
@@ -154,8 +184,19 @@ export const PageEditor = ({ page, launch, launches, address, facts, media: firs
     return () => removeEventListener("keydown", keys);
   }, [draft.redo, draft.undo]);
 
-  // A link to a gap opens its very block.
-  useEffect(() => setSelected(new URLSearchParams(location.search).get("block") ?? undefined), []);
+  // A link to a gap opens its very field.
+  const linked = useRef<string>(undefined);
+  useEffect(() => {
+    const asked = new URLSearchParams(location.search);
+    linked.current = asked.get("field") ?? undefined;
+    setSelected(asked.get("block") ?? undefined);
+  }, []);
+  useEffect(() => {
+    if (selected === undefined || !ready || linked.current === undefined) return;
+    const field = document.querySelector(`[data-field="${CSS.escape(linked.current)}"]`);
+    field?.querySelector<HTMLElement>("input, select, textarea, button, [contenteditable]")?.focus();
+    linked.current = undefined;
+  }, [selected, ready]);
 
   // Says that the page is open here, and hears who else has it open.
   useEffect(() => {

@@ -1,6 +1,6 @@
 import morphdom from "morphdom";
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
-import { blockKinds, fill, mapLeaves, type Device, type Look, type Media, type PageContent } from "../../core/pages";
+import { blockKinds, fill, mapLeaves, type BlockType, type Device, type Hole, type Look, type Media, type PageContent } from "../../core/pages";
 import { bodyHtml } from "../../public/compile";
 import type { PageFacts } from "../../public/facts";
 import { fillHole } from "../../public/fillHole";
@@ -35,6 +35,21 @@ export const widths: Record<Device, number> = { desktop: 1000, tablet: 768, phon
 const proofCss =
   'h1:empty::before,h2:empty::before,h3:empty::before{content:"…";opacity:.4}[data-b]:empty{min-height:14px}.proofless{border:2px dashed;opacity:.6;padding:14px;font-size:15px}a,button,input,select,iframe,video{pointer-events:none}body{cursor:default;overflow:hidden}.sec:empty,.in:empty{min-height:60px}';
 
+const nothingYet = (type: BlockType) => html`<p class="proofless">${blockKinds[type].name}: nothing to show yet</p>`;
+/** Blocks that are filled for each person and may have nothing for this one. */
+const blocks: Partial<Record<Hole["kind"], BlockType>> = {
+  seats: "seats",
+  episodes: "episodes",
+  live: "live",
+  bump: "bump",
+  cross: "cross",
+  partner: "partner",
+};
+const instead = (kind: Hole["kind"]) => {
+  const type = blocks[kind];
+  return type && nothingYet(type);
+};
+
 const inSight = (content: PageContent): PageContent =>
   mapLeaves(content, (leaf) => (leaf.type === "form" && leaf.over ? { ...leaf, over: false } : leaf));
 
@@ -66,13 +81,13 @@ export const Proof = ({ content, facts, look, launch, media, device, onSelect, o
         key: facts.key,
         vendor: facts.vendor,
         media: (id) => (id === null ? undefined : byId.get(id)),
-        instead: ({ type }) => html`<p class="proofless">${blockKinds[type].name}: nothing to show yet</p>`,
+        instead: ({ type }) => nothingYet(type),
         noFrames: true,
       },
       book,
     );
     // The desk runs scripts, so what is meant for browsers without is left out.
-    return fill(book.cut(written), (hole) => (hole.kind === "href" ? ' href="#"' : fillHole(hole, facts))).replace(
+    return fill(book.cut(written), (hole) => (hole.kind === "href" ? ' href="#"' : fillHole(hole, facts) || instead(hole.kind)?.text)).replace(
       /<noscript>[\s\S]*?<\/noscript\s*>/g,
       "",
     );

@@ -1,5 +1,13 @@
 import { pageContent, type Block, type Media, type PageContent, type PageGap } from "../../core/pages";
 import type { LaunchPage } from "../../core/launch";
+import type { Answer } from "../kit/send";
+
+/** A product as the editor's panes name it; the price in words. */
+export interface SoldProduct {
+  id: string;
+  name: string;
+  price: string;
+}
 
 /** What the panes of the editor work with. */
 export interface Editing {
@@ -11,6 +19,10 @@ export interface Editing {
   onMedia: (media: Media) => void;
   pages: LaunchPage[];
   launches: { slug: string; name: string }[];
+  /** Products that a bump may add. */
+  products: SoldProduct[];
+  /** Makes a product for a bump, or says at which field it cannot. */
+  makeProduct: (typed: { name: string; price: string }) => Promise<Answer<SoldProduct>>;
   newId: () => string;
   gaps: PageGap[];
   wrong: (block: string, field: string) => string | undefined;

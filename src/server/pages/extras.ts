@@ -1,0 +1,99 @@
+import { view } from "../../core/launch";
+import { formatMoney } from "../../core/money";
+import { missingToCharge, type CompiledPage, type Hole } from "../../core/pages";
+import { countdownSentence } from "../../public/countdown";
+import type { CommentFacts, Extras } from "../../public/facts";
+import type { EntityManager } from "../../store/orm";
+import type { LaunchBundle } from "../launch/bundle";
+import { personIdOf, type Identity } from "../launch/persons";
+import { partnerWordFor } from "../partners/words";
+
+const kinds = new WeakMap<CompiledPage, Set<Hole["kind"]>>();
+const kindsIn = (page: CompiledPage): Set<Hole["kind"]> => {
+  let found = kinds.get(page);
+  if (!found) kinds.set(page, (found = new Set(page.holes.map(({ kind }) => kind))));
+  return found;
+};
+
+const asks: Hole["kind"][] = ["live", "comments", "cross", "partner"];
+/** Whether a page has a block for which the database must be asked. */
+export const asksMore = (page: CompiledPage): boolean => asks.some((kind) => kindsIn(page).has(kind));
+
+/** Whether a person has a place in the live session of a page: they opted in there, and the address is theirs. */
+export const isRegistered = async (em: EntityManager, bundle: LaunchBundle, page: string, identity: Identity): Promise<boolean> => {
+  const person = await personIdOf(em, identity);
+  if (!person) return false;
+  const rows = await em.execute(
+    "select 1 from opt_in o join contact c on c.id = o.contact_id where c.person_id = ? and o.launch_id = ? and o.page = ? and o.confirmed_at is not null limit 1",
+    [person, bundle.launch.id, page],
+  );
+  return rows.length > 0;
+};
+
+/** How many comments a page shows. */
+const mostShown = 100;
+
+const shownComments = async (em: EntityManager, launchId: string, pages: string[]): Promise<CommentFacts[]> => {
+  const rows = await em.execute<{ name: string; body: string; at: string; reply: string }[]>(
+    "select name, body, at, reply from page_comment where launch_id = ? and page = any(?::text[]) and state = 'shown' order by at desc limit ?",
+    [launchId, `{${pages.map((page) => `"${page}"`).join(",")}}`, mostShown],
+  );
+  return rows.map((row) => ({ ...row, at: new Date(row.at) }));
+};
+
+/** Another launch as a cross-offer shows it to anybody: what it costs or when it opens; undefined while it cannot be bought. */
+const crossFacts = ({ plan, product }: LaunchBundle, now: Date): NonNullable<Extras["cross"]>[string] => {
+  const seen = view(plan, {}, now);
+  const home = seen.addresses.find(({ slug }) => slug === "");
+  const open = home && "page" in home.answer && home.answer.page.published;
+  if (!open || seen.phase === "after" || missingToCharge(plan).length > 0) return undefined;
+  const { price } = home;
+  const tax = product.taxMode === "inclusive" ? "with tax" : "plus tax";
+  return {
+    name: plan.name,
+    href: `/l/${plan.slug}`,
+    ...(seen.phase === "during" && price
+      ? { price: `${formatMoney(price.minor, price.currency)} ${tax}` }
+      : {
+          opens: seen.countdown
+            ? countdownSentence(seen.countdown, plan.zone)
+            : `For those who ask, ${formatMoney(home.price!.minor, home.price!.currency)} ${tax}`,
+        }),
+  };
+};
+
+interface Asked {
+  bundle: LaunchBundle;
+  page: { key: string; compiled: CompiledPage };
+  identity: Identity;
+  now: Date;
+  /** Looks up another launch by its address. */
+  launch: (slug: string) => Promise<LaunchBundle | undefined>;
+}
+
+/** What the blocks of a page ask of the database, for this person. Nothing is asked for a page that has none of them. */
+export const extrasOf = async (em: EntityManager, { bundle, page, identity, now, launch: lookUp }: Asked): Promise<Extras> => {
+  const has = kindsIn(page.compiled);
+  const { plan, launch } = bundle;
+  const run = plan.episodes.map((episode) => episode.page.key);
+  return {
+    ...(has.has("live") ? { registered: await isRegistered(em, bundle, page.key, identity) } : {}),
+    ...(has.has("comments")
+      ? {
+          comments: {
+            page: await shownComments(em, launch.id, [page.key]),
+            // Outside the run there is no run: the page's own.
+            run: await shownComments(em, launch.id, run.includes(page.key) ? run : [page.key]),
+          },
+        }
+      : {}),
+    ...(has.has("partner") ? { partner: await partnerWordFor(em, bundle, identity.visitorId, now) } : {}),
+    ...(has.has("cross") ? { cross: await crossOf(page.compiled, launch.slug, now, lookUp) } : {}),
+  };
+};
+
+const crossOf = async (page: CompiledPage, own: string, now: Date, lookUp: Asked["launch"]): Promise<Extras["cross"]> => {
+  const slugs = [...new Set(page.holes.flatMap((hole) => (hole.kind === "cross" && hole.block.launch !== own ? [hole.block.launch] : [])))];
+  const found = await Promise.all(slugs.map(async (slug) => [slug, await lookUp(slug)] as const));
+  return Object.fromEntries(found.flatMap(([slug, other]) => (other ? [[slug, crossFacts(other, now)]] : [])));
+};

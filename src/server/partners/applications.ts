@@ -1,0 +1,145 @@
+import { hash } from "@node-rs/argon2";
+import { randomBytes, randomUUID } from "node:crypto";
+import { z } from "zod";
+import { renderEmail } from "../../core/emails";
+import { slugOf } from "../../core/launch";
+import { email, sentByProgram } from "../../core/people";
+import { Partner, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import type { App } from "../app/app";
+import { queue } from "../app/outbox";
+import { limit } from "../app/rateLimit";
+import { Refusal } from "../app/refusal";
+import { hashPassword, mustWrite } from "../app/session";
+import { readLink, signLink } from "../app/signedLink";
+import type { LaunchBundle } from "../launch/bundle";
+
+const application = z.object({
+  email,
+  name: z.string().trim().min(1, "Under which name?").max(80, "80 characters at most."),
+  words: z.string().trim().min(1, "Say in a sentence whom you would tell.").max(1000, "1,000 characters at most."),
+  website: z.string().optional(),
+});
+
+/** Takes an application to become a partner. The answer is the same for an address that is a partner's already. */
+export const applyAsPartner = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  post: { values: Record<string, string>; from: string; now: Date },
+): Promise<void> => {
+  const { values, from, now } = post;
+  const sent = application.parse(values);
+  await limit(em, now, `partner:${from}`, 20, 3600);
+  if (sent.website || sentByProgram(values["shownAt"], now)) return;
+  if (await em.findOne(Partner, { email: sent.email })) return;
+  await em.execute(
+    "insert into partner_application (id, launch_id, email, name, words, at) values (?, ?, ?, ?, ?, ?) on conflict (email) where state = 'waiting' do nothing",
+    [randomUUID(), bundle.launch.id, sent.email, sent.name, sent.words, now],
+  );
+};
+
+export const decideApplicationRequest = z.object({
+  id: z.uuid(),
+  take: z.boolean(),
+  /** What they earn of a sale, in per cent. */
+  rate: z.coerce.number("A number, such as 40.").min(0, "Not below zero.").max(100, "100 % at most.").default(0),
+});
+
+/** A code for links that no partner has, made from a name. */
+const freeCode = async (em: EntityManager, name: string): Promise<string> => {
+  const stem = slugOf(name).slice(0, 30).padEnd(2, "0");
+  for (let n = 1; ; n += 1) {
+    const code = n === 1 ? stem : `${stem}-${n}`;
+    if (!(await em.findOne(Partner, { code }))) return code;
+  }
+};
+
+/** Takes an applicant as a partner, who is written to, or declines. An application is decided once. */
+export const decideApplication = async (
+  em: EntityManager,
+  user: DeskUser,
+  { id, take, rate }: z.infer<typeof decideApplicationRequest>,
+  now: Date,
+): Promise<void> => {
+  mustWrite(user);
+  await em.transactional(async (tx) => {
+    const [asked] = await tx.execute<{ email: string; name: string; state: string }[]>(
+      "select email, name, state from partner_application where id = ? for update",
+      [id],
+    );
+    if (!asked) throw new Refusal(404, "not_found", "There is no such application.");
+    if (asked.state !== "waiting") throw new Refusal(409, "decided", "Somebody has decided this application already.");
+    if (!take) {
+      await tx.execute("update partner_application set state = 'declined', decided_at = ?, decided_by = ? where id = ?", [now, user.id, id]);
+      return;
+    }
+    const known = await tx.findOne(Partner, { email: asked.email });
+    // Nobody knows this password: the partner chooses one by the link in the letter.
+    const partner = known ?? {
+      id: randomUUID(),
+      email: asked.email,
+      name: asked.name,
+      passwordHash: await hash(randomBytes(32)),
+      code: await freeCode(tx, asked.name),
+      rateBp: Math.round(rate * 100),
+    };
+    if (!known) await tx.insert(Partner, partner);
+    await tx.execute("update partner_application set state = 'taken', decided_at = ?, decided_by = ?, partner_id = ? where id = ?", [
+      now,
+      user.id,
+      partner.id,
+      id,
+    ]);
+    await queue(tx, "welcome_partner", { id }, now, `partner:${id}`);
+  });
+};
+
+/** Writes to a new partner: where the portal is, and a link to choose a password. Sent again after a crash, it carries the same Message-ID. */
+export const welcomePartner = async (app: App, id: string): Promise<void> => {
+  await app.fork().transactional(async (em) => {
+    const [row] = await em.execute<{ email: string; name: string; code: string; partner_id: string; rate_bp: number; welcomed_at: string | null }[]>(
+      `select a.email, p.name, p.code, p.id as partner_id, p.rate_bp, a.welcomed_at from partner_application a join partner p on p.id = a.partner_id
+       where a.id = ? for update of a`,
+      [id],
+    );
+    if (!row || row.welcomed_at) return;
+    const { origin, INKBELL_SECRET, INKBELL_VENDOR, INKBELL_MAIL_FROM } = app.config;
+    const now = app.clock.now();
+    const words = {
+      subject: `You are a partner of ${INKBELL_VENDOR}`,
+      paragraphs: [
+        `Hello ${row.name},`,
+        `you earn ${row.rate_bp / 100} % of what remains after tax of every sale that comes by your link. Your code is ${row.code}.`,
+        "Choose a password by the link below; your links and your earnings stand in the portal. The link holds for seven days.",
+      ],
+      link: {
+        label: "Choose a password",
+        href: `${origin}/partner/welcome?t=${await signLink(INKBELL_SECRET, "partner_welcome", row.partner_id, now, 7)}`,
+      },
+    };
+    const { text, html } = renderEmail(words, INKBELL_VENDOR);
+    await app.mailer.send({
+      to: row.email,
+      from: INKBELL_MAIL_FROM,
+      subject: words.subject,
+      text,
+      html,
+      messageId: `<${id}@${new URL(origin).hostname}>`,
+    });
+    await em.execute("update partner_application set welcomed_at = ? where id = ?", [now, id]);
+  });
+};
+
+/** Sets a partner's password by the link of their letter, and ends every session of theirs. A used link sets it again until it expires. */
+export const choosePassword = async (app: App, token: string | null, password: string): Promise<void> => {
+  const now = app.clock.now();
+  const id = await readLink(app.config.INKBELL_SECRET, "partner_welcome", token, now);
+  if (!id) throw new Refusal(403, "link_over", "This link is not valid any more. Ask the vendor for another.");
+  if (password.length < 10) throw new Refusal(422, "fields", "Ten characters at least.", { password: "Ten characters at least." });
+  if (password.length > 200) throw new Refusal(422, "fields", "200 characters at most.", { password: "200 characters at most." });
+  const passwordHash = await hashPassword(password);
+  await app.fork().transactional(async (tx) => {
+    await tx.nativeUpdate(Partner, { id }, { passwordHash });
+    await tx.execute("delete from session where kind = 'partner' and subject_id = ?", [id]);
+  });
+};
