@@ -86,6 +86,9 @@ const withWords = <B extends Block>(block: B, words: string[], text: RichText): 
         "poster",
         "captions",
         "url",
+        "scope",
+        "launch",
+        "product",
       ].includes(key)
     )
       return value;

@@ -9,6 +9,7 @@ import {
   type LaunchShape,
   type LaunchSource,
   type Onlooker,
+  type UnlockSetting,
 } from "../../src/core/launch";
 
 export const minute = 60_000;
@@ -44,7 +45,7 @@ export const sourceFor = ({
   name: "The Gansey Workshop",
   zone,
   shape,
-  settings: { ...laySettings(shape, clock, "The Gansey Workshop"), ...settings },
+  settings: { ...laySettings(shape, clock, "The Gansey Workshop"), episodes: [], ...settings },
   pages: layPages(shape).map(({ key, kind, slug }) => ({ key, kind, slug, title: key, published: !unpublished.includes(key) })),
   price: { minor: 14_900, currency: "EUR" },
 });
@@ -90,6 +91,20 @@ export const anyPersonal = fc
   })
   .map(({ length, rearm }) => ({ ...personalClock, length, rearm: rearm ?? null }));
 
+/** Any way in which an episode opens, and perhaps a live session. */
+const anyUnlock = fc.record({
+  unlock: fc.oneof<fc.Arbitrary<UnlockSetting>[]>(
+    fc.constant({ on: "start" }),
+    fc.record({
+      on: fc.constant("bell" as const),
+      bell: fc.constantFrom("run_up", "opening", "closing"),
+      minutes: fc.integer({ min: -9_000, max: 9_000 }),
+    }),
+    fc.record({ on: fc.constant("opt_in" as const), days: fc.integer({ min: 0, max: 9 }), time: fc.constantFrom(null, "02:30", "18:00") }),
+  ),
+  live: fc.option(anyWall, { nil: undefined }),
+});
+
 const zones = ["Europe/Lisbon", "America/New_York", "Australia/Lord_Howe", "Asia/Kolkata"];
 
 /** Any launch: every kind of clock, with gates, countdowns, stages and dated prices of any sort. */
@@ -109,9 +124,10 @@ export const anyPlan: fc.Arbitrary<LaunchPlan> = fc
       { maxLength: 2 },
     ),
     folder: fc.boolean(),
+    episodes: fc.array(anyUnlock, { maxLength: 3 }),
     priced: fc.boolean(),
   })
-  .map(({ clock, shape, zone, grace, stages, looks, folder, priced }) =>
+  .map(({ clock, shape, zone, grace, stages, looks, folder, episodes, priced }) =>
     planFor({
       clock,
       shape,
@@ -140,6 +156,15 @@ export const anyPlan: fc.Arbitrary<LaunchPlan> = fc
               ],
             }
           : {}),
+        episodes:
+          shape === "full"
+            ? episodes.map(({ unlock, live }, index) => ({
+                ...{ id: `e${index}`, page: `episodes/${index + 1}` },
+                unlock: unlock.on === "bell" && unlock.bell === "run_up" && clock.kind !== "fixed" ? { on: "start" } : unlock,
+                live:
+                  live === undefined ? null : { starts: live, lengthMinutes: 60, earlyMinutes: 15, url: "https://meet.example/", replay: "closing" },
+              }))
+            : [],
         prices: priced && clock.kind === "fixed" ? [{ id: "p", from: addMinutes(clock.opens, 60), minor: 19_900 }] : [],
       },
     }),
@@ -154,11 +179,13 @@ export const anyPerson = (around: Date): fc.Arbitrary<Onlooker> => {
       stop: fc.option(moment, { nil: undefined }),
       begun: fc.option(moment, { nil: undefined }),
       ordered: fc.option(moment, { nil: undefined }),
+      joined: fc.option(moment, { nil: undefined }),
     })
-    .map(({ starts, stop, begun, ordered }) => ({
+    .map(({ starts, stop, begun, ordered, joined }) => ({
       starts: starts.sort((a, b) => a.getTime() - b.getTime()),
       ...(stop ? { stop: { at: stop } } : {}),
       checkoutBegunAt: begun,
       orderedAt: ordered,
+      subscribedAt: joined,
     }));
 };

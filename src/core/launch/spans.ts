@@ -13,7 +13,7 @@ export interface Span<T> {
 /** Cuts `[from, to)` at the bells of a person and joins the neighbours that are alike: views change only at bells. */
 const spans = <T>(plan: LaunchPlan, who: Onlooker, from: Date, to: Date, read: (seen: LaunchView) => T, alike: (value: T) => string): Span<T>[] => {
   const inside = bells(plan, who, { from, to }).map(({ at }) => at.getTime());
-  const starts = (who.starts ?? []).map((at) => at.getTime());
+  const starts = [...(who.starts ?? []), who.subscribedAt].flatMap((at) => (at ? [at.getTime()] : []));
   const cuts = [...new Set([from.getTime(), ...[...inside, ...starts].filter((at) => at > from.getTime() && at < to.getTime()), to.getTime()])].sort(
     (a, b) => a - b,
   );

@@ -1,3 +1,4 @@
+export * from "./archive";
 export * from "./blocks";
 export * from "./blockKinds";
 export * from "./blocksFor";

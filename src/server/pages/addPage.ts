@@ -31,7 +31,8 @@ export const addPageRequest = z.object({
 /** One order form is all a launch can have; of every other kind there may be several. */
 const single: PageKind[] = ["checkout"];
 
-const mayAdd = (bundle: LaunchBundle, slug: string, kind: PageKind): void => {
+/** Refuses a page whose address is taken, or a second order form. */
+export const mayAdd = (bundle: LaunchBundle, slug: string, kind: PageKind): void => {
   if (bundle.pages.some((page) => page.slug === slug || page.key === slug))
     throw new Refusal(422, "fields", "The page was not added.", { address: "This launch has a page at this address already." });
   if (single.includes(kind) && bundle.pages.some((page) => page.kind === kind))

@@ -57,7 +57,7 @@ const crossFacts = ({ plan, product }: LaunchBundle, now: Date): NonNullable<Ext
       : {
           opens: seen.countdown
             ? countdownSentence(seen.countdown, plan.zone)
-            : `For those who ask, ${formatMoney(home.price!.minor, home.price!.currency)} ${tax}`,
+            : `${formatMoney(home.price!.minor, home.price!.currency)} ${tax}, while your own clock runs`,
         }),
   };
 };

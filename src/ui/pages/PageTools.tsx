@@ -99,6 +99,11 @@ export const PageTools = ({ page, product, own, launches, launch, slug, onReplac
           onChange={(event) => setTo({ ...to, address: event.currentTarget.value })}
         />
         <Button onClick={() => void copy()}>Copy the page</Button>
+        <p>
+          <a href={`/api/desk/export/page/${page.id}`} download>
+            Or save it as a file, with its pictures
+          </a>
+        </p>
       </details>
       {slug && withoutLetter(page.key) === page.key && (
         <details className={styles.tool}>

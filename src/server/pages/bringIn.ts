@@ -1,0 +1,214 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import { settingErrors, type LaunchSettings } from "../../core/launch";
+import { pathEnd, pathGaps } from "../../core/offers";
+import { mapLeaves, withNewIds, type Look, type PageContent } from "../../core/pages";
+import { Launch, Media, Page, PageTemplate, PathStep, Product, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { found, Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { launchChanged, loadBundle } from "../launch/bundle";
+import { freeSlug, newHookSecret } from "../launch/createLaunch";
+import { scheduleBells } from "../launch/ring";
+import { mayAdd, pageAddress } from "./addPage";
+import { readArchive, type Archive } from "./archive";
+import { storeMedia } from "./media";
+import { newPage } from "./newPage";
+
+type ArchiveOf<K extends Archive["kind"]> = Extract<Archive, { kind: K }>;
+
+/** Keeps the uploads of an archive, each through the same checks as any upload, and answers their new ids. */
+const bringMedia = async (em: EntityManager, user: DeskUser, { content, files }: Archive, now: Date): Promise<Map<string, string>> => {
+  const ids = new Map<string, string>();
+  for (const { id, path, name, alt, focal } of content.media) {
+    // Brought back to where it came from, it is there still.
+    const here = await em.findOne(Media, { id });
+    if (here && here.name === name) {
+      ids.set(id, id);
+      continue;
+    }
+    const kept = await storeMedia(em, user.id, name, files.get(path)!, now);
+    if (!kept.alt) await em.nativeUpdate(Media, { id: kept.id }, { alt, focalX: focal[0], focalY: focal[1] });
+    ids.set(id, kept.id);
+  }
+  return ids;
+};
+
+interface Renamed {
+  media: Map<string, string>;
+  products: Map<string, string>;
+}
+
+/** A page with its uploads and products under their new ids; what did not come along is left empty. */
+const renamed = (content: PageContent, { media, products }: Renamed): PageContent => {
+  const file = (id: string | null) => (id === null ? null : (media.get(id) ?? null));
+  const moved = mapLeaves(content, (leaf) => {
+    switch (leaf.type) {
+      case "picture":
+      case "testimonial":
+      case "download":
+      case "cross":
+        return { ...leaf, media: file(leaf.media) };
+      case "bump":
+        return { ...leaf, media: file(leaf.media), product: leaf.product && (products.get(leaf.product) ?? null) };
+      case "form":
+        return { ...leaf, gift: file(leaf.gift) };
+      case "live":
+        return { ...leaf, media: file(leaf.media), captions: file(leaf.captions) };
+      case "video":
+        return { ...leaf, media: file(leaf.media), poster: file(leaf.poster), captions: file(leaf.captions) };
+      default:
+        return leaf;
+    }
+  });
+  return { ...moved, picture: file(content.picture), look: content.look && renamedLook(content.look, file) };
+};
+const renamedLook = (look: Look, file: (id: string | null) => string | null): Look => ({ ...look, logo: file(look.logo) });
+
+const shortId = () => randomUUID().slice(0, 8);
+
+export const bringInRequest = z.object({
+  /** The launch that a page is brought into. */
+  launch: z.string().max(80).nullable(),
+  /** Where it will stand; empty takes the address it had. */
+  address: z.string().max(120).default(""),
+});
+
+const bringPage = async (
+  em: EntityManager,
+  archive: ArchiveOf<"page">,
+  media: Map<string, string>,
+  request: z.infer<typeof bringInRequest>,
+): Promise<string> => {
+  const bundle = found(request.launch ? await loadBundle(em, { slug: request.launch }) : undefined, "launch");
+  const { page, look } = archive.content;
+  const read = pageAddress.safeParse(request.address || page.slug || page.kind);
+  if (!read.success) throw new Refusal(422, "fields", "Nothing was brought in.", { address: read.error.issues[0]!.message });
+  mayAdd(bundle, read.data, page.kind);
+  const content = withNewIds(renamed(page.content, { media, products: new Map() }), shortId);
+  // It keeps the look it had: as a page of its own, or from the launch it came from.
+  const own = content.look ?? renamedLook(look, (id) => (id === null ? null : (media.get(id) ?? null)));
+  const made = newPage(em, { launchId: bundle.launch.id, kind: page.kind, key: read.data, slug: read.data, draft: { ...content, look: own } });
+  await em.persist(made).flush();
+  await launchChanged(em);
+  return `/desk/${bundle.launch.slug}/pages/${read.data}`;
+};
+
+const bringTemplate = async (
+  em: EntityManager,
+  user: DeskUser,
+  { content: template }: ArchiveOf<"template">,
+  media: Map<string, string>,
+  now: Date,
+): Promise<void> => {
+  const { name, purpose, kind } = template;
+  const content = renamed(template.content, { media, products: new Map() });
+  await em.persist(em.create(PageTemplate, { id: randomUUID(), name, purpose, kind, content, createdAt: now, userId: user.id })).flush();
+};
+
+/** The settings with products under their new ids; hand-overs to launches that are not here are taken out. */
+const bringSettings = (settings: LaunchSettings, products: Map<string, string>): LaunchSettings => ({
+  ...settings,
+  stops: settings.stops.map((stop) =>
+    stop.on === "purchase" ? { ...stop, handTo: null, product: stop.product && (products.get(stop.product) ?? null) } : { ...stop, handTo: null },
+  ),
+});
+
+const bringLaunch = async (em: EntityManager, { content }: ArchiveOf<"launch">, media: Map<string, string>, now: Date): Promise<string> => {
+  const { launch: from } = content;
+  const refuse = (file: string): never => {
+    throw new Refusal(422, "fields", `${file} Nothing was brought in.`, { file });
+  };
+  const products = new Map(from.products.map(({ id }) => [id, randomUUID()]));
+  const main = from.products.find(({ id }) => id === from.mainProduct) ?? refuse("The launch's own product is not in the file.");
+  const keys = new Set(from.pages.map(({ key }) => key));
+  if (keys.size !== from.pages.length || new Set(from.pages.map(({ slug }) => slug)).size !== from.pages.length)
+    refuse("Two pages have the same address.");
+  const settings = bringSettings(from.settings, products);
+  const source = {
+    ...{ slug: "new", name: from.name, zone: from.zone, shape: from.shape, settings, price: { minor: main.priceMinor, currency: main.currency } },
+    pages: from.pages.map(({ key, kind, slug }) => ({ key, kind, slug, title: "", published: false })),
+  };
+  const wrong = Object.entries(settingErrors(source))[0];
+  if (wrong) refuse(`The launch's time does not fit at ${wrong[0]}: ${wrong[1]}`);
+  for (const one of from.products) em.persist(em.create(Product, { ...one, id: products.get(one.id)! }));
+  await em.flush();
+  const { name, zone, shape, creditWindowDays, recoveryDelayMinutes } = from;
+  const launch = em.create(Launch, {
+    ...{ id: randomUUID(), slug: await freeSlug(em, name), name, zone, shape, settings, creditWindowDays, recoveryDelayMinutes },
+    ...{ look: renamedLook(from.look, (id) => (id === null ? null : (media.get(id) ?? null))), version: 1, createdAt: now },
+    ...{ hookSecret: newHookSecret(), mainProductId: products.get(from.mainProduct)! },
+  });
+  await em.persist(launch).flush();
+  const pages = new Map<string, Page>();
+  for (const { key, kind, slug, content: draft, variants } of from.pages) {
+    const page = newPage(em, { launchId: launch.id, kind, key, slug, draft: renamed(draft, { media, products }) });
+    pages.set(key, page);
+    await em.persist(page).flush();
+    for (const { letter, weight, content: other } of variants) {
+      const mark = `~${letter.toLowerCase()}`;
+      const made = newPage(em, {
+        ...{ launchId: launch.id, kind, key: `${key}${mark}`, slug: `${slug}${mark}`, variantOf: page.id },
+        draft: renamed(other, { media, products }),
+      });
+      await em.persist(Object.assign(made, { weight })).flush();
+    }
+  }
+  await bringPath(em, launch.id, from.path, pages, products, refuse);
+  await scheduleBells(em, launch.id, now);
+  return `/desk/${launch.slug}/pages`;
+};
+
+const bringPath = async (
+  em: EntityManager,
+  launchId: string,
+  path: ArchiveOf<"launch">["content"]["launch"]["path"],
+  pages: Map<string, Page>,
+  products: Map<string, string>,
+  refuse: (file: string) => never,
+): Promise<void> => {
+  const ids = new Map(path.map((step) => [step.page, randomUUID()]));
+  if (ids.size !== path.length) refuse("The offer path comes to a page twice.");
+  const to = (key: string) => (key === pathEnd ? pathEnd : (ids.get(key) ?? refuse(`The offer path leads to “${key}”, which is not in the file.`)));
+  const steps = path.map((step, index) => {
+    const page = pages.get(step.page);
+    const productId = products.get(step.product);
+    if (!page || page.kind !== "offer" || !productId) return refuse(`The offer “${step.page}” has no page or no product in the file.`);
+    return {
+      id: ids.get(step.page)!,
+      launchId,
+      pageId: page.id,
+      productId,
+      position: index + 1,
+      yesTo: to(step.yes),
+      noTo: to(step.no),
+      pageSlug: page.slug,
+    };
+  });
+  const gaps = steps.length > 0 ? pathGaps({ first: steps[0]!.id, steps }) : [];
+  if (gaps.length > 0) refuse("The offer path does not end on a thank-you page.");
+  for (const { pageSlug: _, ...step } of steps) em.persist(em.create(PathStep, step));
+  await em.flush();
+};
+
+/**
+ * Brings in a page, a template or a whole launch from a file: all of it, as drafts that nobody sees, or nothing. Answers
+ * what it was and where it stands now.
+ */
+export const bringIn = async (
+  em: EntityManager,
+  user: DeskUser,
+  body: Uint8Array,
+  request: z.infer<typeof bringInRequest>,
+  now: Date,
+): Promise<{ kind: Archive["kind"]; href?: string }> => {
+  mustWrite(user);
+  const archive = readArchive(body);
+  return em.transactional(async (tx) => {
+    const media = await bringMedia(tx, user, archive, now);
+    if (archive.kind === "launch") return { kind: archive.kind, href: await bringLaunch(tx, archive, media, now) };
+    if (archive.kind === "page") return { kind: archive.kind, href: await bringPage(tx, archive, media, request) };
+    await bringTemplate(tx, user, archive, media, now);
+    return { kind: archive.kind };
+  });
+};

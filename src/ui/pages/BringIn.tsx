@@ -1,0 +1,95 @@
+import { useId, useState } from "react";
+import { z } from "zod";
+import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
+import kit from "../kit/kit.module.css";
+import { send } from "../kit/send";
+import { useReady } from "../kit/useReady";
+import { useToast } from "../kit/Toast";
+import styles from "./editor.module.css";
+
+interface Props {
+  /** The launch that a page is brought into; without one, a launch is expected. */
+  launch?: string;
+}
+
+/** Brings in a page, a template or a whole launch that was saved as a file. */
+export const BringIn = ({ launch }: Props) => {
+  const id = useId();
+  const { say, toast } = useToast();
+  const ready = useReady();
+  const [file, setFile] = useState<File>();
+  const [address, setAddress] = useState("");
+  const [busy, setBusy] = useState(false);
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const bring = async () => {
+    if (!file) return setWrong({ file: "Choose a file that was saved here or on another desk." });
+    setBusy(true);
+    const where = launch ? `?${new URLSearchParams({ launch, address })}` : "";
+    const answer = await send(`/api/desk/import${where}`, file, z.object({ kind: z.string(), href: z.string().optional() }));
+    setBusy(false);
+    if (!answer.ok) {
+      setWrong(answer.fields);
+      return Object.keys(answer.fields).length === 0 && say(answer.message, true);
+    }
+    setWrong({});
+    if (answer.value.href) return location.assign(answer.value.href);
+    say("The template is among yours now.");
+    location.reload();
+  };
+  return (
+    <form
+      className={styles.newPage}
+      inert={!ready}
+      noValidate
+      aria-label="From a file"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void bring();
+      }}
+    >
+      <h2>From a file</h2>
+      <p className="muted">
+        {launch
+          ? "A page or a template that was saved as a file. It comes as a draft, with its pictures."
+          : "A launch that was saved as a file: its time, products, offer path and pages come as drafts."}
+      </p>
+      <div className={kit.field}>
+        <label className={kit.label} htmlFor={id}>
+          File
+        </label>
+        <input
+          id={id}
+          type="file"
+          accept=".zip,application/zip"
+          aria-invalid={wrong["file"] ? true : undefined}
+          aria-describedby={wrong["file"] ? `${id}-says` : undefined}
+          onChange={(event) => {
+            setFile(event.currentTarget.files?.[0]);
+            setWrong({});
+          }}
+        />
+        {wrong["file"] && (
+          <p id={`${id}-says`} className={kit.wrong} role="alert">
+            {wrong["file"]}
+          </p>
+        )}
+      </div>
+      {launch && (
+        <Field
+          label={`Address below /${launch}/`}
+          hint="Empty takes the address it had."
+          value={address}
+          wrong={wrong["address"]}
+          onChange={(event) => setAddress(event.currentTarget.value)}
+        />
+      )}
+      <p>
+        <Button type="submit" disabled={busy}>
+          {busy ? "Reading it…" : "Bring it in"}
+        </Button>
+      </p>
+      {toast}
+    </form>
+  );
+};
