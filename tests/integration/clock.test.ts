@@ -215,6 +215,7 @@ describe("a clock for each person, started otherwise", () => {
         clock: { kind: "personal", trigger: { on: "page", page: "episodes/1" }, length: { kind: "exact", minutes: 600 }, rearm: null },
         gates: [],
         stops: [{ id: "s", on: "page", page: "episodes/3", handTo: null }],
+        episodes: [],
       },
     });
     const ada = browser(bundle);

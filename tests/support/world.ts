@@ -15,7 +15,9 @@ import type { OptInContext } from "../../src/server/people/optIn";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { setOffer } from "../../src/server/offers/setOffer";
 import { payCheckout, startCheckout } from "../../src/server/offers/checkout";
-import { publishPage } from "../../src/server/pages/publish";
+import type { PageContent } from "../../src/core/pages";
+import { answerPage } from "../../src/server/pages/answer";
+import { publishPage, saveDraft } from "../../src/server/pages/publish";
 import { DeskUser, Order, Page, Partner, type Charge } from "../../src/store/entities";
 
 export interface World {
@@ -119,6 +121,19 @@ export const setSettings = async ({ app, owner }: World, bundle: LaunchBundle, c
   app.launches.clear();
   return (await loadBundle(app.fork(), { id: bundle.launch.id }))!;
 };
+
+/** Gives a page of a launch this content and publishes it, as the desk does. */
+export const publishAs = async ({ app, owner }: World, bundle: LaunchBundle, key: string, content: PageContent): Promise<LaunchBundle> => {
+  const page = await app.fork().findOneOrFail(Page, { launchId: bundle.launch.id, key });
+  await saveDraft(app.fork(), owner, page.id, content, page.version, app.clock.now());
+  await publishPage(app.fork(), owner, page.id, "Marram & Purl", app.clock.now());
+  app.launches.clear();
+  return (await loadBundle(app.fork(), { id: bundle.launch.id }))!;
+};
+
+/** What an address of a launch answers a browser, whoever it is. */
+export const look = ({ app }: World, { launch }: LaunchBundle, path: string, visitorId?: string, query: Record<string, string> = {}) =>
+  answerPage(app, { slug: launch.slug, path, query: new URLSearchParams(query), visitorId });
 
 export const cards = { good: "9990000000000003", poor: "9990000000000011", asks: "9990000000000037" };
 

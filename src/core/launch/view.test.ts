@@ -159,7 +159,9 @@ describe("the view of a launch", () => {
         ({ p, who }, shares) => {
           const [from, to] = [after(around(p), -30 * day), after(around(p), 60 * day)];
           const rings = bells(p, who, { from, to }).map(({ at }) => at.getTime());
-          const deeds = [...(who.starts ?? []), who.stop?.at, who.checkoutBegunAt, who.orderedAt, who.subscribedAt].flatMap((at) => (at ? [at.getTime()] : []));
+          const deeds = [...(who.starts ?? []), who.stop?.at, who.checkoutBegunAt, who.orderedAt, who.subscribedAt].flatMap((at) =>
+            at ? [at.getTime()] : [],
+          );
           const listed = [...rings, ...deeds];
           const instants = [
             ...shares.map((share) => from.getTime() + share * (to.getTime() - from.getTime())),

@@ -8,6 +8,8 @@ export interface Clock {
 /** The machine's clock, shifted by an offset that only a test clock ever sets. */
 export class ShiftableClock implements Clock {
   private offsetMs = 0;
+  /** Counts what was asked and set: an answer that comes after a later one is stale. */
+  private turn = 0;
   constructor(private readonly shiftable: boolean) {}
 
   now(): Date {
@@ -17,13 +19,15 @@ export class ShiftableClock implements Clock {
   /** Takes the offset that the database holds, so that every process shows the same time. */
   async refresh(em: EntityManager): Promise<void> {
     if (!this.shiftable) return;
+    const turn = (this.turn += 1);
     const rows = await em.execute<{ offset_ms: string }[]>("select offset_ms from test_clock");
-    this.offsetMs = Number(rows[0]?.offset_ms ?? 0);
+    if (turn === this.turn) this.offsetMs = Number(rows[0]?.offset_ms ?? 0);
   }
 
   /** Moves this clock and, by notification, that of every other process. Throws where the clock is not a test clock. */
   async setTo(em: EntityManager, now: Date): Promise<void> {
     if (!this.shiftable) throw new Error("The clock can only be set where INKBELL_TEST_CLOCK=1 was set at start.");
+    this.turn += 1;
     this.offsetMs = now.getTime() - Date.now();
     await em.execute("insert into test_clock (offset_ms) values (?) on conflict (single) do update set offset_ms = excluded.offset_ms", [
       this.offsetMs,
