@@ -50,6 +50,8 @@ export interface Extras {
   comments?: { page: CommentFacts[]; run: CommentFacts[] };
   /** The signed link to the order behind the page, which its forms hand on: without it the page is not seen again. */
   orderLink?: string;
+  /** The `utm_` words of the address, which opt-in forms hand on. */
+  tracking?: string;
   /** The block in which this person has just said something. */
   said?: string;
   /** Other launches that a cross-offer shows while they can be bought, by their address. */

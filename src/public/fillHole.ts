@@ -21,15 +21,17 @@ import { comments, crossOffer, episodeList, invitation, liveSession, partnerWord
 
 const blockForm = ({ block, gift }: Extract<Hole, { kind: "form" }>, facts: PageFacts): Html => {
   const base = `/l/${facts.plan.slug}`;
-  const { values, errors, mine } = ownForm(facts, block.id);
+  const { values, errors, said: own } = ownForm(facts, block.id);
+  // What is said of the page itself stands in its first form in sight; there is no other place for it.
+  const said = own ?? (facts.form.block === undefined && !block.over ? facts.notice : undefined);
   const listed = facts.listed === block.id || facts.listed === "";
   const asked = facts.asked === block.id;
-  const wrong = Object.keys(errors).length > 0 || (mine && facts.notice);
+  const wrong = Object.keys(errors).length > 0 || said;
   const form = listed
     ? optedInNotice(gift)
     : asked
       ? askedNotice()
-      : html`${mine && facts.notice}${optInForm({ action: `${base}/do/opt-in`, place: placeOf(facts, block.id), block, consent: block.consent || facts.consent }, values, errors)}`;
+      : html`${said}${optInForm({ action: `${base}/do/opt-in`, place: placeOf(facts, block.id), block, consent: block.consent || facts.consent }, values, errors)}`;
   if (!block.over) return form;
   // Without script the address opens it; when it comes back with something to say it stands open.
   return html`<dialog class="over" id="over-${block.id}" aria-label="${block.heading || block.button}"${(listed || asked || wrong) && html` open`}><a class="shut" href="#" data-shut>Close</a>${form}</dialog>`;
@@ -60,7 +62,8 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
     case "countdown":
       return countdownIn(hole.form, plan, seen.countdown, [hole.form], now);
     case "notice":
-      return facts.notice?.text;
+      // A form that was sent says itself what came of it.
+      return facts.form.block === undefined ? facts.notice?.text : undefined;
     case "form":
       return blockForm(hole, facts).text;
     case "price":

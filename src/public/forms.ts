@@ -23,15 +23,18 @@ export const field = (name: string, label: string, type: "text" | "email", autoc
     />${wrong(errors, name)}</label
   >`;
 
-/** What was typed into one form of a page, and what is wrong with it. */
-export const ownForm = ({ form }: Pick<PageFacts, "form">, block: string): { values: Values; errors: Errors; mine: boolean } => {
-  const mine = form.block === block || form.block === undefined;
-  return mine ? { values: form.values, errors: form.errors, mine } : { values: {}, errors: {}, mine };
+/** What was typed into one form of a page, what is wrong with it, and what is to be said in it. */
+export const ownForm = (
+  { form, notice: said }: Pick<PageFacts, "form" | "notice">,
+  block: string,
+): { values: Values; errors: Errors; said?: Html } => {
+  if (form.block === block) return { values: form.values, errors: form.errors, said };
+  return form.block === undefined ? { values: form.values, errors: form.errors } : { values: {}, errors: {} };
 };
 
 /** What a form of a page sends of itself: where it stands, since when it was shown, and the order behind the page. */
 export const placeOf = ({ key, now, extras }: Pick<PageFacts, "key" | "now" | "extras">, block: string): Html =>
-  html`<input type="hidden" name="page" value="${key}" /><input type="hidden" name="block" value="${block}" /><input type="hidden" name="shownAt" value="${now.getTime()}" />${extras.orderLink && html`<input type="hidden" name="o" value="${extras.orderLink}" />`}`;
+  html`<input type="hidden" name="page" value="${key}" /><input type="hidden" name="block" value="${block}" /><input type="hidden" name="shownAt" value="${now.getTime()}" />${extras.orderLink && html`<input type="hidden" name="o" value="${extras.orderLink}" />`}${extras.tracking && html`<input type="hidden" name="tracking" value="${extras.tracking}" />`}`;
 
 /** A field that nobody sees: whoever fills it is a program. */
 export const trap = html`<div class="trap" aria-hidden="true">

@@ -70,9 +70,9 @@ export const liveSession = (hole: Extract<Hole, { kind: "live" }>, facts: PageFa
   const calendar = html`<a class="plain" href="${base}/live/${key}.ics" download>Put it into my calendar</a>`;
   if (!extras.registered) {
     if (facts.asked === block.id) return html`<div class="box">${heading}${moment}${askedNotice()}</div>`;
-    const { values, errors, mine } = ownForm(facts, block.id);
+    const { values, errors, said: own } = ownForm(facts, block.id);
     const form = { action: `${base}/do/opt-in`, place: placeOf(facts, block.id), block: liveForm(block), consent: facts.consent };
-    return optInForm({ ...form, lead: html`${moment}${mine && facts.notice}` }, values, errors);
+    return optInForm({ ...form, lead: html`${moment}${own}` }, values, errors);
   }
   if (live.phase === "joining")
     return html`<div class="box">${heading}${moment}<a class="go" href="${base}/live/${key}">${block.join}</a>${block.note && html`<p class="fine">${block.note}</p>`}</div>`;
@@ -95,11 +95,11 @@ export const partnerWord = (words: string, { extras: { partner } }: PageFacts): 
 /** Asks readers to become partners, and takes their word. */
 export const invitation = (block: BlockOf<"invitation">, facts: PageFacts): Html => {
   const { plan, extras } = facts;
-  const { values, errors, mine } = ownForm(facts, block.id);
+  const { values, errors, said: own } = ownForm(facts, block.id);
   if (extras.said === block.id)
     return html`<div class="notice" role="status" id="talk-${block.id}"><p><strong>Thank you.</strong> We read every word and write to you.</p></div>`;
   return html`<form method="post" action="/l/${plan.slug}/do/partner" class="box" id="talk-${block.id}" data-once novalidate>
-    ${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}${placeOf(facts, block.id)}${mine && facts.notice}
+    ${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}${placeOf(facts, block.id)}${own}
     ${field("name", "Your name", "text", "name", values, errors)}${field("email", "Email", "email", "email", values, errors)}<label>Whom would you tell?<textarea name="words" rows="2" maxlength="1000" required${aria(errors, "words")}>${values["words"] ?? ""}</textarea>${wrong(errors, "words")}</label>${trap}<button class="plain">${block.button}</button>
   </form>`;
 };
@@ -113,12 +113,12 @@ const comment = ({ name, at, body, reply }: CommentFacts, vendor: string, zone: 
 export const comments = (block: BlockOf<"comments">, facts: PageFacts): Html => {
   const { plan, vendor, extras } = facts;
   const shown = extras.comments?.[block.scope] ?? [];
-  const { values, errors, mine } = ownForm(facts, block.id);
+  const { values, errors, said: own } = ownForm(facts, block.id);
   const said = extras.said === block.id;
   const form = said
     ? html`<div class="notice" role="status"><p><strong>Thank you.</strong> It stands here for all once it has been read.</p></div>`
     : html`<form method="post" action="/l/${plan.slug}/do/comment" class="box" data-once novalidate>
-        ${placeOf(facts, block.id)}${mine && facts.notice}
+        ${placeOf(facts, block.id)}${own}
         <label>${block.ask || "What do you make of it?"}<textarea name="body" rows="3" maxlength="2000" required${aria(errors, "body")}>${values["body"] ?? ""}</textarea>${wrong(errors, "body")}</label>${field("name", "Your name, as it will stand here", "text", "name", values, errors)}${trap}<button class="plain">${block.button}</button>
       </form>`;
   return html`<section class="talk" id="talk-${block.id}">${block.heading && html`<h2>${block.heading}</h2>`}${

@@ -158,9 +158,9 @@ export const pageGaps = (content: PageContent, { key, kind, way, launches, produ
       });
     if (leaf.type === "live" && !episode?.live)
       gaps.push({
-        ...{ code: "no_session", blocking: true, block: leaf.id },
+        ...{ code: "no_session", blocking: false, block: leaf.id },
         says: "The page has no live session.",
-        why: "Its day and its link are set on the clock, under Episodes.",
+        why: "Nothing stands here until its day and its link are set on the clock, under Episodes.",
       });
     if (leaf.type === "episodes" && !episode)
       gaps.push({

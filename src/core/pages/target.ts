@@ -18,9 +18,29 @@ export const target = z.discriminatedUnion("to", [
   z.object({ to: z.literal("form"), block: z.string().max(40) }),
   /** Another launch of the vendor, by its address. */
   z.object({ to: z.literal("launch"), launch: z.string().max(80) }),
-  z.object({ to: z.literal("outside"), url: outsideAddress }),
+  z.object({
+    to: z.literal("outside"),
+    url: outsideAddress,
+    /** After an opt-in: hands on where the person came from, as `tracked` writes it. */
+    keep: z.boolean().optional(),
+  }),
 ]);
 export type Target = z.infer<typeof target>;
+
+/** The words of an address that say where somebody came from; `utm_` is what the trade's tools agree on (common practice). */
+export const trackingOf = (query: URLSearchParams): string =>
+  new URLSearchParams([...query].filter(([name, value]) => /^utm_[a-z_]{1,30}$/.test(name) && value.length <= 120).slice(0, 8)).toString();
+
+/**
+ * An address outside with where the person came from: the `utm_` words they came with, where the address has none of
+ * the name, and the code of the partner who sent them in place of `{partner}`; empty where nobody did.
+ */
+export const tracked = (url: string, tracking: string, partner: string | undefined): string => {
+  const address = new URL(url.replaceAll("{partner}", encodeURIComponent(partner ?? "")));
+  for (const [name, value] of new URLSearchParams(trackingOf(new URLSearchParams(tracking))))
+    if (!address.searchParams.has(name)) address.searchParams.set(name, value);
+  return address.href;
+};
 
 /** What finding a way needs to know of a launch: its pages in visiting order. */
 export interface WayPages {

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { mayStart, view, type AddressView, type LaunchPage, type LaunchView, type Onlooker, type PageKind } from "../../core/launch";
-import { assignArm, fill, type CompiledPage } from "../../core/pages";
+import { assignArm, fill, trackingOf, type CompiledPage } from "../../core/pages";
 import { consentWords } from "../../core/people";
 import type { BumpFacts, Extras, OrderFacts, PageFacts, Values } from "../../public/facts";
 import { fillHole } from "../../public/fillHole";
@@ -252,7 +252,7 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
         country: guessCountry(request.acceptLanguage),
         arm: arm?.key,
         notice: message,
-        extras: { ...extras, said: query.get("said") ?? undefined, orderLink: query.get("o") ?? undefined },
+        extras: { ...extras, said: query.get("said") ?? undefined, orderLink: query.get("o") ?? undefined, tracking: trackingOf(query) || undefined },
       }),
     ),
     headers: { ...publicHeaders(app, compiled.styleHash), ...(private_ ? { "x-robots-tag": "noindex" } : {}) },

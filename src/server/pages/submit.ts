@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { bumpTick, checkoutPay, checkoutStart } from "../../core/offers";
-import { addressOf, formsOf, hrefOf, withoutLetter, type BlockOf } from "../../core/pages";
+import { addressOf, formsOf, hrefOf, tracked, withoutLetter, type BlockOf } from "../../core/pages";
 import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
 import { Order, type Page } from "../../store/entities";
@@ -13,6 +13,7 @@ import type { LaunchBundle } from "../launch/bundle";
 import { payCheckout, startCheckout, tickBump } from "../offers/checkout";
 import { refreshCharge } from "../offers/charging";
 import { decideOffer, nextAddress } from "../offers/offerPath";
+import { partnerCodeFor } from "../partners/words";
 import { applyAsPartner } from "../partners/applications";
 import { confirmOptIn, optIn, type OptInOutcome } from "../people/optIn";
 import { identify } from "../launch/persons";
@@ -73,10 +74,19 @@ const formOf = (bundle: LaunchBundle, key: string | undefined, block: string | u
 };
 
 /** Where the browser goes on after an opt-in. */
-const afterOptIn = (bundle: LaunchBundle, page: Page, form: BlockOf<"form">, outcome: OptInOutcome, values: Record<string, string> = {}): string => {
+const afterOptIn = async (
+  app: App,
+  bundle: LaunchBundle,
+  { page, form }: { page: Page; form: BlockOf<"form"> },
+  outcome: OptInOutcome,
+  visitorId: string,
+  values: Record<string, string> = {},
+): Promise<string> => {
   const { launch, source } = bundle;
   const named = (key: string) => (key ? hrefOf(source, page.key, { to: "page", page: key }) : undefined);
   const onward = outcome === "asked" ? named(form.checkPage) : form.then ? hrefOf(source, page.key, form.then) : undefined;
+  if (onward && outcome === "listed" && form.then?.to === "outside" && form.then.keep)
+    return tracked(form.then.url, values["tracking"] ?? "", await partnerCodeFor(app.fork(), bundle, visitorId, app.clock.now()));
   if (onward) return onward;
   return `${addressOf(launch.slug, page)}?${back({ [outcome]: form.id }, values)}${form.over ? `#over-${form.id}` : ""}`;
 };
@@ -89,7 +99,8 @@ export const confirmAddress = async (app: App, slug: string, token: string | nul
   if (!bundle || !given) return `/l/${slug}`;
   const { page, form } = formOf(bundle, given.page, given.form);
   return (
-    (form.confirmedPage && hrefOf(bundle.source, page.key, { to: "page", page: form.confirmedPage })) || afterOptIn(bundle, page, form, "listed")
+    (form.confirmedPage && hrefOf(bundle.source, page.key, { to: "page", page: form.confirmedPage })) ||
+    afterOptIn(app, bundle, { page, form }, "listed", visitorId)
   );
 };
 
@@ -125,7 +136,7 @@ const handlers: Record<
         consent: form.consent || consentWords(app.config.INKBELL_VENDOR, country),
         shownAt: post.values["shownAt"],
       });
-      return afterOptIn(bundle, page, form, outcome, post.values);
+      return afterOptIn(app, bundle, { page, form }, outcome, visitorId, post.values);
     },
   },
   comment: {

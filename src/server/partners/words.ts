@@ -41,28 +41,35 @@ export interface PartnerWord {
   picture?: string;
 }
 
-/** The word of the partner who would be credited if this visitor ordered now, where there is one. */
-export const partnerWordFor = async (
-  em: EntityManager,
-  { launch }: LaunchBundle,
-  visitorId: string | undefined,
-  now: Date,
-): Promise<PartnerWord | undefined> => {
-  if (!visitorId) return undefined;
+/** The partner who would be credited if this visitor ordered now. */
+const creditedPartner = async (em: EntityManager, { launch }: LaunchBundle, visitorId: string, now: Date): Promise<string | undefined> => {
   const touches = await em.execute<{ id: string; partner_id: string; at: string }[]>(
     "select t.id, t.partner_id, t.at from touch t join visitor v on v.person_id = t.person_id where v.id = ? and t.launch_id = ?",
     [visitorId, launch.id],
   );
-  const credit = lastTouchCredit(
-    touches.map((touch) => ({ id: touch.id, partnerId: touch.partner_id, partnerName: "", at: new Date(touch.at) })),
-    now,
-    launch.creditWindowDays,
-  );
-  return credit.partnerId ? partnerWord(em, launch.id, credit.partnerId) : undefined;
+  const seen = touches.map((touch) => ({ id: touch.id, partnerId: touch.partner_id, partnerName: "", at: new Date(touch.at) }));
+  return lastTouchCredit(seen, now, launch.creditWindowDays).partnerId;
+};
+
+/** The word of the partner who sent this visitor, where there is one. */
+export const partnerWordFor = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  visitorId: string | undefined,
+  now: Date,
+): Promise<PartnerWord | undefined> => {
+  const partner = visitorId && (await creditedPartner(em, bundle, visitorId, now));
+  return partner ? partnerWord(em, bundle.launch.id, partner) : undefined;
+};
+
+/** The code of the partner who sent this visitor. */
+export const partnerCodeFor = async (em: EntityManager, bundle: LaunchBundle, visitorId: string, now: Date): Promise<string | undefined> => {
+  const id = await creditedPartner(em, bundle, visitorId, now);
+  return id ? (await em.findOne(Partner, { id }))?.code : undefined;
 };
 
 /** The word of a partner on a launch's pages. */
-export const partnerWord = async (em: EntityManager, launchId: string, partnerId: string): Promise<PartnerWord | undefined> => {
+const partnerWord = async (em: EntityManager, launchId: string, partnerId: string): Promise<PartnerWord | undefined> => {
   const [row] = await em.execute<{ name: string; note: string; media_id: string | null }[]>(
     "select name, note, media_id from partner_word where launch_id = ? and partner_id = ?",
     [launchId, partnerId],

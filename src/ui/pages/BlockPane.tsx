@@ -90,6 +90,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       label={label}
       value={own[field] as never}
       none={none}
+      tracks={field === "then"}
       editing={editing}
       wrong={wrong(block.id, field)}
       onChange={put(field)}

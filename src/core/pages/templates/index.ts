@@ -42,6 +42,19 @@ const template = (id: string, purpose: Purpose, name: string, kind: PageKind, se
 
 const promise = "Say here what the buyer will be able to do afterwards that they cannot do today.";
 
+/** What a thank-you page carries below the receipt: another launch, a word on the next one, and the invitation to partners. */
+const afterThanks = (b: Builder): Section[] => [
+  b.section([b.made("cross", { words: "Say here why it goes well with what was bought." })], { width: "narrow", space: "small" }),
+  b.section(
+    [
+      b.heading("Shall we tell you of the next one?"),
+      b.form("Write to me", { note: "About the next one, and nothing else." }),
+      b.made("invitation", { words: "Say here what partners earn, and how they are told." }),
+    ],
+    { ground: "sunk", width: "narrow" },
+  ),
+];
+
 export const templates: readonly Template[] = [
   template("waiting-bill", "waiting list", "Bill", "optin", (b, product) => [
     b.section([
@@ -65,6 +78,7 @@ export const templates: readonly Template[] = [
   template("optin-side", "opt-in", "Side by side", "optin", (b, product) => [
     b.section([
       b.title(`Three things to know before ${product}.`),
+      b.made("partner", {}),
       b.columns(
         [
           b.lead("Say here what the letters hold, and what the reader can do once they have read them."),
@@ -90,6 +104,7 @@ export const templates: readonly Template[] = [
     b.section(
       [
         b.title(`See how ${product} begins.`, true),
+        b.made("partner", {}),
         b.made("video", { label: `A short film about ${product}`, press: { to: "form", block: "ask" } }),
         b.lead("Press the picture: the film comes to your inbox, and the day the doors open with it."),
         b.form("Send me the film", { id: "ask", over: true, heading: "Where shall the film go?" }),
@@ -118,14 +133,25 @@ export const templates: readonly Template[] = [
     b.section([
       b.made("video", { label: `An episode before ${product} opens` }),
       b.title("Episode"),
-      b.lead(`Say here what a visitor learns before ${product} opens.`),
-      b.button("Go on"),
+      b.columns([b.lead(`Say here what a visitor learns before ${product} opens.`), b.button("Go on")], [b.made("episodes", {})], { ratio: "left" }),
+    ]),
+    b.section([b.made("comments", {})], { ground: "sunk", width: "narrow" }),
+  ]),
+  template("episode-live", "episode", "Live session", "content", (b, product) => [
+    b.section([
+      b.title("Live"),
+      b.columns([b.lead(`Say here what happens in the hour before ${product} opens.`), b.made("live", {})], [b.made("episodes", {})], {
+        ratio: "left",
+      }),
     ]),
   ]),
   template("episode-read", "episode", "To read", "content", (b, product) => [
-    b.section([b.title("Episode"), b.text(`Say here what a visitor learns before ${product} opens.`), b.picture(), b.button("Go on")], {
-      width: "narrow",
-    }),
+    b.section(
+      [b.title("Episode"), b.text(`Say here what a visitor learns before ${product} opens.`), b.picture(), b.button("Go on"), b.made("episodes", {})],
+      {
+        width: "narrow",
+      },
+    ),
   ]),
   template("sales-poster", "sales", "Poster", "sales", (b, product) => [
     b.section([b.title(`${product} is open.`), b.columns([b.lead(promise), b.price("Go to the checkout")], [b.picture()], { ratio: "left" })]),
@@ -235,8 +261,9 @@ export const templates: readonly Template[] = [
       ],
       { width: "narrow" },
     ),
+    ...afterThanks(b),
   ]),
-  template("thanks-more", "thank-you", "Receipt, and what comes next", "thanks", (b, product) => [
+  template("thanks-more", "thank-you", "Receipt, and what comes next", "thanks", (b) => [
     b.section([
       b.title("Thank you."),
       b.columns(
@@ -245,10 +272,7 @@ export const templates: readonly Template[] = [
         { ratio: "left" },
       ),
     ]),
-    b.section(
-      [b.heading("Shall we tell you of the next one?"), b.form("Write to me", { note: `About what follows ${product}, and nothing else.` })],
-      { ground: "sunk", width: "narrow" },
-    ),
+    ...afterThanks(b),
   ]),
   template("lesson-film", "library lesson", "Film and text", "content", (b) => [
     b.section(

@@ -2,6 +2,7 @@ import { formsOf, type Target } from "../../../core/pages";
 import { Field } from "../../kit/Field";
 import { Select } from "../../kit/Select";
 import type { Editing } from "../editing";
+import styles from "../editor.module.css";
 
 interface Props {
   label: string;
@@ -10,6 +11,8 @@ interface Props {
   none?: string;
   wrong?: string;
   editing: Editing;
+  /** Whether an address outside can be handed on where the person came from. */
+  tracks?: boolean;
   onChange: (target: Target | null) => void;
 }
 
@@ -40,7 +43,7 @@ const read = (text: string): Target | null => {
 };
 
 /** Where a button leads, chosen from what there is. */
-export const TargetField = ({ label, value, none, wrong, editing, onChange }: Props) => {
+export const TargetField = ({ label, value, none, wrong, editing, tracks = false, onChange }: Props) => {
   const { pages, launches, content } = editing;
   const options = [
     ...(none ? [{ value: "", label: none }] : []),
@@ -69,12 +72,21 @@ export const TargetField = ({ label, value, none, wrong, editing, onChange }: Pr
         onChange={(event) => onChange(read(event.currentTarget.value))}
       />
       {value?.to === "outside" && (
-        <Field
-          label="Its address"
-          value={value.url}
-          wrong={wrong}
-          onChange={(event) => onChange({ to: "outside", url: event.currentTarget.value })}
-        />
+        <>
+          <Field
+            label="Its address"
+            value={value.url}
+            wrong={wrong}
+            hint={value.keep ? "{partner} in it becomes the code of the partner who sent the person." : undefined}
+            onChange={(event) => onChange({ ...value, url: event.currentTarget.value })}
+          />
+          {tracks && (
+            <label className={styles.tick}>
+              <input type="checkbox" checked={value.keep ?? false} onChange={(event) => onChange({ ...value, keep: event.currentTarget.checked })} />{" "}
+              hand on where they came from
+            </label>
+          )}
+        </>
       )}
     </>
   );
