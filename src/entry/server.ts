@@ -3,7 +3,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from "node:ht
 import { extname, join, normalize } from "node:path";
 import { fileURLToPath, pathToFileURL } from "node:url";
 import { Worker } from "../jobs/worker";
-import { theApp } from "../server/app/app";
+import { theApp, type App } from "../server/app/app";
 import { describeError } from "../server/app/describeError";
 import { answerPage } from "../server/pages/answer";
 import { keptLinkOf, visitorOf } from "../server/pages/publicRequest";
@@ -38,7 +38,7 @@ const sendFile = (request: IncomingMessage, response: ServerResponse, pathname: 
 };
 
 /** The fast lane: published pages are sent from their compiled parts, without the framework's rendering. */
-const fastLane = async (request: IncomingMessage, response: ServerResponse, url: URL): Promise<boolean> => {
+const fastLane = async (app: App, request: IncomingMessage, response: ServerResponse, url: URL): Promise<boolean> => {
   const match = /^\/l\/([a-z0-9-]+)(?:\/([a-z0-9/-]*?))?\/?$/.exec(url.pathname);
   if (
     (request.method !== "GET" && request.method !== "HEAD") ||
@@ -49,7 +49,7 @@ const fastLane = async (request: IncomingMessage, response: ServerResponse, url:
     match[2]?.startsWith("live/")
   )
     return false;
-  const answer = await answerPage(await theApp(), {
+  const answer = await answerPage(app, {
     slug: match[1]!,
     path: match[2] ?? "",
     query: url.searchParams,
@@ -57,10 +57,12 @@ const fastLane = async (request: IncomingMessage, response: ServerResponse, url:
     keptLink: keptLinkOf(request.headers.cookie),
     passive: request.method === "HEAD" || String(request.headers["sec-purpose"] ?? "").includes("prefetch"),
     acceptLanguage: request.headers["accept-language"],
+    ifNoneMatch: request.headers["if-none-match"],
   });
   const cookies = answer.cookies?.length ? { "set-cookie": answer.cookies } : {};
-  const body = Buffer.from(answer.body);
-  response.writeHead(answer.status, { ...answer.headers, ...cookies, "content-length": body.length });
+  const body = answer.bytes ?? Buffer.from(answer.body);
+  const length = answer.status === 304 ? {} : { "content-length": body.length };
+  response.writeHead(answer.status, { ...answer.headers, ...cookies, ...length });
   response.end(request.method === "HEAD" ? undefined : body);
   return true;
 };
@@ -99,7 +101,7 @@ const main = async (): Promise<void> => {
     const answer = async () => {
       if (url.pathname === "/healthz") return health(response);
       if (role === "worker") return void response.writeHead(404).end();
-      if ((await fastLane(request, response, url)) || sendFile(request, response, url.pathname)) return;
+      if ((await fastLane(app, request, response, url)) || sendFile(request, response, url.pathname)) return;
       handler(request, response);
     };
     answer().catch(fail);

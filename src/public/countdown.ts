@@ -1,5 +1,5 @@
 import { countdownFigure, fullMoment, stageStarts, zoneCity, type CountdownForm, type LaunchPlan, type LaunchView } from "../core/launch";
-import { html, type Html } from "./html";
+import { html } from "./html";
 
 const verbs = { opening: "Doors open", closing: "Doors close" } as const;
 
@@ -11,20 +11,26 @@ export const countdownSentence = (countdown: NonNullable<LaunchView["countdown"]
 export const stagesOf = (plan: LaunchPlan, { until, to }: NonNullable<LaunchView["countdown"]>): [leftMs: number, look: string, words: string][] =>
   to === "opening" ? [] : stageStarts(plan, until).map(({ at, stage }) => [until.getTime() - at.getTime(), stage.look, stage.words]);
 
-/** A countdown in one of its forms: the moment in words for everyone, the figure as of this answer, ticked on by the script. */
-const countdownBlock = (form: CountdownForm, plan: LaunchPlan, countdown: NonNullable<LaunchView["countdown"]>, now: Date): Html => {
+type Running = NonNullable<LaunchView["countdown"]>;
+// All but the instant of the answer and the figure is the same for everyone who is shown this very countdown.
+const written = new WeakMap<Running, Map<CountdownForm, (ms: number) => string>>();
+
+const write = (form: CountdownForm, plan: LaunchPlan, countdown: Running): ((ms: number) => string) => {
   const until = countdown.until.getTime();
   const { stage } = countdown;
-  return html`<div
-    class="count ${form} ${stage?.look ?? "quiet"}"
-    data-until="${until}"
-    data-now="${now.getTime()}"
-    data-stages="${JSON.stringify(stagesOf(plan, countdown))}"
-  >
-    <em data-words>${stage?.words ?? ""}</em><span>${countdownSentence(countdown, plan.zone)}</span
-    ><b role="timer">${countdownFigure(until - now.getTime())}</b><noscript><span>left when this page was sent</span></noscript
-    ><span class="sr" aria-live="polite" data-said></span>
-  </div>`;
+  const open = html`<div class="count ${form} ${stage?.look ?? "quiet"}" data-until="${until}" data-stages="${JSON.stringify(stagesOf(plan, countdown))}" data-now="`;
+  const words = html`"><em data-words>${stage?.words ?? ""}</em><span>${countdownSentence(countdown, plan.zone)}</span><b role="timer">`;
+  const shut = html`</b><noscript><span>left when this page was sent</span></noscript><span class="sr" aria-live="polite" data-said></span></div>`;
+  return (ms) => `${open.text}${ms}${words.text}${countdownFigure(until - ms)}${shut.text}`;
+};
+
+/** A countdown in one of its forms: the moment in words for everyone, the figure as of this answer, ticked on by the script. */
+const countdownBlock = (form: CountdownForm, plan: LaunchPlan, countdown: Running, now: Date): string => {
+  let forms = written.get(countdown);
+  if (!forms) written.set(countdown, (forms = new Map<CountdownForm, (ms: number) => string>()));
+  let at = forms.get(form);
+  if (!at) forms.set(form, (at = write(form, plan, countdown)));
+  return at(now.getTime());
 };
 
 /** Where each form of a countdown stands on a page. */
@@ -41,6 +47,6 @@ export const countdownIn = (
   countdown
     ? places[place]
         .filter((form) => forms.includes(form))
-        .map((form) => countdownBlock(form, plan, countdown, now).text)
+        .map((form) => countdownBlock(form, plan, countdown, now))
         .join("")
     : "";

@@ -115,5 +115,23 @@ export const view = (plan: LaunchPlan, person: Onlooker, at: Date, counters: Cou
   return { ...seen, addresses: readyOf(plan).map((ready) => addressView(plan, ready, who, seen, price, at)) };
 };
 
+const nobody: Onlooker = {};
+const year = 366 * 86_400_000;
+const shared = new WeakMap<LaunchPlan, { from: number; until: number; sold: number; seen: LaunchView }>();
+
+/**
+ * What everyone sees of whom nothing is known, the same object until something changes: views change only at bells and
+ * with the counters, so that between two bells a crowd is answered from one view.
+ */
+export const viewOfAll = (plan: LaunchPlan, at: Date, counters: Counters = { sold: 0 }): LaunchView => {
+  const ms = at.getTime();
+  const kept = shared.get(plan);
+  if (kept && kept.from <= ms && ms < kept.until && kept.sold === counters.sold) return kept.seen;
+  const seen = view(plan, nobody, at, counters);
+  const until = nextBell(plan, at)?.at.getTime() ?? ms + year;
+  shared.set(plan, { from: ms, until, sold: counters.sold, seen });
+  return seen;
+};
+
 /** The next instant at which something changes for a person. */
 export const nextChange = (plan: LaunchPlan, person: Onlooker, at: Date): Bell | undefined => nextBell(plan, at, asOf(person, at));

@@ -7,7 +7,7 @@ import { joinSession, recordWatched, sessionCalendar } from "../../server/pages/
 import { confirmAddress, returnFromChallenge, submitForm } from "../../server/pages/submit";
 
 const respond = ({ status, body, headers, cookies = [] }: PublicAnswer) => {
-  const response = new Response(status === 303 ? null : body, { status, headers });
+  const response = new Response(status === 303 || status === 304 ? null : body, { status, headers });
   for (const one of cookies) response.headers.append("set-cookie", one);
   return response;
 };
@@ -45,8 +45,9 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
   }
   const acceptLanguage = request.headers.get("accept-language") ?? undefined;
   const keptLink = keptLinkOf(request.headers.get("cookie"));
+  const ifNoneMatch = request.headers.get("if-none-match") ?? undefined;
   const passive = request.method === "HEAD" || request.headers.get("sec-purpose")?.includes("prefetch");
-  return respond(await answerPage(locals.app, { slug, path, query: url.searchParams, visitorId, keptLink, passive, acceptLanguage }));
+  return respond(await answerPage(locals.app, { slug, path, query: url.searchParams, visitorId, keptLink, passive, acceptLanguage, ifNoneMatch }));
 };
 
 /** Forms of public pages, at `/l/<launch>/do/<action>`. */

@@ -4,6 +4,7 @@ import { loadBundle, type LaunchBundle } from "./bundle";
 /** Launches by address, kept until the database says that one changed. Instants are judged per request, never cached. */
 export class LaunchCache {
   private kept = new Map<string, Promise<LaunchBundle | undefined>>();
+  private loaded = new Map<string, LaunchBundle>();
   constructor(private readonly fork: () => EntityManager) {}
 
   bySlug(slug: string): Promise<LaunchBundle | undefined> {
@@ -15,11 +16,20 @@ export class LaunchCache {
     const forget = () => {
       if (this.kept.get(slug) === loading) this.kept.delete(slug);
     };
-    loading.then((bundle) => bundle ?? forget(), forget);
+    loading.then((bundle) => {
+      if (!bundle) forget();
+      else if (this.kept.get(slug) === loading) this.loaded.set(slug, bundle);
+    }, forget);
     return loading;
+  }
+
+  /** The launch, where it is loaded already. */
+  atHand(slug: string): LaunchBundle | undefined {
+    return this.loaded.get(slug);
   }
 
   clear(): void {
     this.kept = new Map();
+    this.loaded = new Map();
   }
 }

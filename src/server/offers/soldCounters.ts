@@ -9,6 +9,7 @@ import { countersOf } from "./quote";
  */
 export class SoldCounters {
   private kept = new Map<string, Promise<Counters>>();
+  private counted = new Map<string, Counters>();
   constructor(private readonly fork: () => EntityManager) {}
 
   of(bundle: LaunchBundle): Promise<Counters> {
@@ -17,18 +18,31 @@ export class SoldCounters {
     if (!counters) {
       counters = countersOf(this.fork(), bundle);
       this.kept.set(id, counters);
-      // A failure must not be remembered.
-      counters.catch(() => this.kept.delete(id));
+      const counting = counters;
+      counting.then(
+        (found) => {
+          if (this.kept.get(id) === counting) this.counted.set(id, found);
+        },
+        // A failure must not be remembered.
+        () => this.kept.delete(id),
+      );
     }
     return counters;
   }
 
+  /** The counters, where they are counted already. */
+  atHand({ launch }: LaunchBundle): Counters | undefined {
+    return this.counted.get(launch.id);
+  }
+
   forget(launchId: string): void {
     this.kept.delete(launchId);
+    this.counted.delete(launchId);
   }
 
   clear(): void {
     this.kept.clear();
+    this.counted.clear();
   }
 }
 

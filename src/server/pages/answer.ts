@@ -1,9 +1,18 @@
 import { randomUUID } from "node:crypto";
-import { mayStart, view, type AddressView, type LaunchPage, type LaunchView, type Onlooker, type PageKind } from "../../core/launch";
-import { assignArm, fill, trackingOf, type CompiledPage } from "../../core/pages";
+import {
+  behindAnOrder,
+  mayStart,
+  view,
+  viewOfAll,
+  type AddressView,
+  type LaunchPage,
+  type LaunchView,
+  type Onlooker,
+  type PageKind,
+} from "../../core/launch";
+import { assignArm, trackingOf } from "../../core/pages";
 import { consentWords } from "../../core/people";
 import type { BumpFacts, Extras, OrderFacts, PageFacts, Values } from "../../public/facts";
-import { fillHole } from "../../public/fillHole";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
 import { lockedSentence } from "../../public/run";
@@ -18,6 +27,7 @@ import { personOf } from "../people/identity";
 import { asksMore, extrasOf } from "./extras";
 import { orderFinders, orderOf, type OrderRoom } from "./orderFacts";
 import { messagePage, publicHeaders, redirect } from "./policy";
+import { renderForAll, renderPage } from "./render";
 import { cookie, guessCountry, visitorCookie, type PublicAnswer, type PublicRequest } from "./publicRequest";
 
 interface Room extends OrderRoom {
@@ -118,9 +128,6 @@ export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: S
   };
 };
 
-/** A page with its holes filled, as a person sees it. */
-export const renderPage = (compiled: CompiledPage, facts: PageFacts): string => fill(compiled, (hole) => fillHole(hole, facts));
-
 /** Which version of a page this person sees: the one they saw before, else the one their hash says. */
 const armOf = async (
   room: Pick<OrderRoom, "app" | "em" | "bundle" | "request" | "visitorId">,
@@ -154,7 +161,8 @@ export const leadsTo = (bundle: LaunchBundle, answer: Exclude<AddressView["answe
  * restoring link (`?r=`) are taken in first, and leave the address.
  */
 export const answerPage = async (app: App, request: PublicRequest): Promise<PublicAnswer> => {
-  const bundle = await app.launches.bySlug(request.slug);
+  // What is at hand is not waited for: under a crowd each wait costs more than the page.
+  const bundle = app.launches.atHand(request.slug) ?? (await app.launches.bySlug(request.slug));
   const asked = bundle?.plan.pages.find(({ slug }) => slug === request.path);
   const moved = bundle?.moved[request.path];
   if (bundle && !asked && moved !== undefined) {
@@ -192,29 +200,34 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   }
 
   if (isPersonal(bundle.plan)) start.identity = await identify(app, request, now);
-  let who = await lookUp(start, asked);
-  if (await arrive(start, asked, who)) {
+  // Most pages of a launch with fixed dates need no facts about who looks.
+  const alike = !isPersonal(bundle.plan) && !behindAnOrder(asked.kind) && asked.kind !== "checkout";
+  let who = alike ? {} : await lookUp(start, asked);
+  if (!alike && (await arrive(start, asked, who))) {
     who = await lookUp({ ...start, em: start.em, identity: { ...start.identity, visitorId } }, asked);
   }
   // Counters are counted only where a price or a seat hangs on them.
-  const counters = bundle.plan.settings.rising || bundle.plan.settings.seats !== null ? await app.counters.of(bundle) : undefined;
-  const seen = view(bundle.plan, who, now, counters);
+  const counted = bundle.plan.settings.rising !== null || bundle.plan.settings.seats !== null;
+  const counters = counted ? (app.counters.atHand(bundle) ?? (await app.counters.of(bundle))) : undefined;
+  const seen = alike ? viewOfAll(bundle.plan, now, counters) : view(bundle.plan, who, now, counters);
   const address = addressOf(seen, request.path);
   if ("redirect" in address.answer) return redirect(app, leadsTo(bundle, address.answer));
   const { page } = address.answer;
   const arms = bundle.arms[page.key];
-  const arm = arms && (await armOf(start, page.key, arms));
+  const known = arms && request.visitorId && app.arms.get(`${bundle.launch.id}/${page.key}/${request.visitorId}`);
+  const arm = arms && (arms.find(({ letter }) => letter === known) ?? (await armOf(start, page.key, arms)));
   const compiled = bundle.compiled[arm?.key ?? page.key];
   if (!page.published || !compiled) {
     return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
   }
   const room: Room = Object.defineProperty({ ...start, em: undefined as never, who, seen, address, page }, "em", lazily);
-  if (await stopHere(room, page.key)) {
+  if (!alike && (await stopHere(room, page.key))) {
     const stopped = view(bundle.plan, { ...who, stop: { at: now } }, now, counters);
     Object.assign(room, { seen: stopped, address: addressOf(stopped, request.path) });
   }
   // Behind an address that a gate answers with another page, that page's own rules hold.
-  const found = (await orderFinders[page.kind]?.(room)) ?? {};
+  const finder = orderFinders[page.kind];
+  const found = finder ? await finder(room) : {};
   if ("go" in found) return redirect(app, found.go, visitorId);
   const kind = eventKinds[page.kind];
   if (kind && !request.form && !request.passive) {
@@ -236,26 +249,32 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
       })
     : {};
   const private_ = asked.kind === "offer" || asked.kind === "thanks" || asked.kind === "checkout";
+  const facts = factsOf(app, bundle, {
+    ...found,
+    seen: room.seen,
+    address: room.address,
+    key: page.key,
+    now,
+    form: request.form,
+    listed: query.get("listed") ?? undefined,
+    asked: query.get("asked") ?? undefined,
+    country: guessCountry(request.acceptLanguage),
+    arm: arm?.key,
+    notice: message,
+    extras: { ...extras, said: query.get("said") ?? undefined, orderLink: query.get("o") ?? undefined, tracking: trackingOf(query) || undefined },
+  });
+  const headers = { ...publicHeaders(app, compiled.styleHash), ...(private_ ? { "x-robots-tag": "noindex" } : {}) };
+  const cookies = request.visitorId ? [] : [cookie(app, visitorCookie, visitorId)];
+  const status = request.form?.status ?? 200;
+  if (!alike) return { status, body: renderPage(compiled, facts), headers, cookies };
+  const { bytes, etag } = renderForAll(compiled, facts);
+  // Nothing on it tells the time or takes an address: the browser may show what it has, once it has asked.
+  if (etag) Object.assign(headers, { etag, "cache-control": "private, no-cache" });
+  if (etag && request.ifNoneMatch?.split(", ").includes(etag)) return { status: 304, body: "", headers, cookies };
   return {
-    status: request.form?.status ?? 200,
-    body: renderPage(
-      compiled,
-      factsOf(app, bundle, {
-        ...found,
-        seen: room.seen,
-        address: room.address,
-        key: page.key,
-        now,
-        form: request.form,
-        listed: query.get("listed") ?? undefined,
-        asked: query.get("asked") ?? undefined,
-        country: guessCountry(request.acceptLanguage),
-        arm: arm?.key,
-        notice: message,
-        extras: { ...extras, said: query.get("said") ?? undefined, orderLink: query.get("o") ?? undefined, tracking: trackingOf(query) || undefined },
-      }),
-    ),
-    headers: { ...publicHeaders(app, compiled.styleHash), ...(private_ ? { "x-robots-tag": "noindex" } : {}) },
-    cookies: request.visitorId ? [] : [cookie(app, visitorCookie, visitorId)],
+    ...{ status, headers, cookies, bytes },
+    get body() {
+      return bytes.toString();
+    },
   };
 };

@@ -7,17 +7,26 @@ import { cookie, linkCookie, visitorCookie, type PublicAnswer } from "./publicRe
 /** SHA-256, base64: as policies name the style they let through. */
 export const sha256 = (text: string): string => createHash("sha256").update(text).digest("base64");
 
+const headersOf = new Map<string, Record<string, string>>();
+
 /** The headers of a public page whose style has this hash. */
 export const publicHeaders = (app: App, styleHash: string): Record<string, string> => {
-  const cards = new URL(app.cards.fieldUrl).origin;
-  return {
+  const cards = app.cards.fieldUrl;
+  const known = headersOf.get(`${styleHash} ${cards}`);
+  if (known) return known;
+  const { origin } = new URL(cards);
+  const headers = {
     "content-type": "text/html; charset=utf-8",
     // Each answer depends on the person and the instant.
     "cache-control": "private, no-store",
-    "content-security-policy": `default-src 'none'; script-src 'self'; style-src 'sha256-${styleHash}'; font-src 'self'; img-src 'self'; media-src 'self' https:; connect-src 'self'; frame-src 'self' ${cards}; form-action 'self' ${cards}; base-uri 'none'; frame-ancestors 'self'`,
+    "content-security-policy": `default-src 'none'; script-src 'self'; style-src 'sha256-${styleHash}'; font-src 'self'; img-src 'self'; media-src 'self' https:; connect-src 'self'; frame-src 'self' ${origin}; form-action 'self' ${origin}; base-uri 'none'; frame-ancestors 'self'`,
     "x-content-type-options": "nosniff",
     "referrer-policy": "same-origin",
   };
+  // Looks are few; previews of many make no difference to a crowd.
+  if (headersOf.size > 500) headersOf.clear();
+  headersOf.set(`${styleHash} ${cards}`, headers);
+  return headers;
 };
 
 const plainStyle = styleOf(standardLook);

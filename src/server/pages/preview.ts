@@ -8,11 +8,12 @@ import type { App } from "../app/app";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { onlookerOfContact } from "../launch/persons";
 import { countersOf, quote } from "../offers/quote";
-import { factsOf, leadsTo, renderPage } from "./answer";
+import { factsOf, leadsTo } from "./answer";
 import { compileFor } from "./compileFor";
 import { extrasOf } from "./extras";
 import { bumpFacts } from "./orderFacts";
 import { sha256 } from "./policy";
+import { renderPage } from "./render";
 
 /** An order as it might be, where a page shows one and nobody has ordered. */
 const sampleOrder = async (em: EntityManager, bundle: LaunchBundle, page: Pick<Page, "id" | "kind">, at: Date): Promise<OrderFacts | undefined> => {

@@ -12,6 +12,8 @@ export interface PublicRequest {
   /** Only looked at (a HEAD request, a browser that fetches ahead): starts and stops no clock. */
   passive?: boolean;
   acceptLanguage?: string;
+  /** The entity tags of what the browser has (`If-None-Match`). */
+  ifNoneMatch?: string;
   /** A form that came back: what was typed, and what is wrong with it. */
   form?: { block?: string; values: Values; errors: Errors; message?: string; status?: number };
 }
@@ -19,6 +21,8 @@ export interface PublicRequest {
 export interface PublicAnswer {
   status: number;
   body: string;
+  /** The same, where it is encoded already. */
+  bytes?: Buffer;
   headers: Record<string, string>;
   cookies?: string[];
 }
