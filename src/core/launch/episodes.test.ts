@@ -57,6 +57,11 @@ describe("an episode", () => {
     const joined = new Date("2026-11-12T20:15:00Z");
     expect(unlocksAt(plan, { on: "opt_in", days: 0, time: "12:00" }, { subscribedAt: joined }, undefined)).toEqual({ at: joined });
   });
+  it("is not stood in for by one that comes later in the run", () => {
+    const later = planFor({ settings: { episodes: [episode(1, { on: "bell", bell: "opening", minutes: 0 }), episode(2, { on: "start" })] } });
+    const { answer } = view(later, {}, after(opens, -1)).addresses.find(({ slug }) => slug === "episodes/1")!;
+    expect("page" in answer && answer.page.key).toBe("optin");
+  });
   it("falls back to the opt-in where none is open, and never to itself", () => {
     const shut = planFor({ settings: { episodes: [episode(1, { on: "bell", bell: "opening", minutes: 0 })] } });
     const { answer } = view(shut, {}, after(opens, -1)).addresses.find(({ slug }) => slug === "episodes/1")!;

@@ -75,9 +75,9 @@ const answerFor = (plan: LaunchPlan, { page, answers }: Ready, who: Onlooker, ph
 
 type Seen = Omit<LaunchView, "addresses">;
 
-/** What stands in for a locked episode: the newest open one, else what the opt-in's address answers, else the launch's own address. */
-const standIn = (plan: LaunchPlan, { episodes, phase }: Seen): AddressView["answer"] => {
-  const open = episodes.findLast((episode) => episode.open);
+/** What stands in for a locked episode: the newest open one before it, else what the opt-in's address answers, else the launch's own address. */
+const standIn = (plan: LaunchPlan, { episodes, phase }: Seen, locked: EpisodeView): AddressView["answer"] => {
+  const open = episodes.slice(0, locked.number - 1).findLast((episode) => episode.open);
   if (open) return { page: open.page };
   const optin = readyOf(plan).find(({ page }) => page.kind === "optin")?.answers[phase];
   return optin && !("page" in optin && plan.episodes.some(({ page }) => page === optin.page)) ? optin : { redirect: "home" };
@@ -90,7 +90,7 @@ const addressView = (plan: LaunchPlan, ready: Ready, who: Onlooker, seen: Seen, 
   const asked = "page" in answer ? answer.page : undefined;
   const locked = asked && seen.episodes.find((episode) => episode.page === asked && !episode.open);
   // The launch's own address is where everything else falls back to: it is never locked.
-  if (locked && owner.slug !== "") answer = standIn(plan, seen);
+  if (locked && owner.slug !== "") answer = standIn(plan, seen, locked);
   const held = locked && owner.slug !== "" ? { locked } : {};
   if ("redirect" in answer) return { slug: owner.slug, owner, answer, countdown: [], ...held };
   const countdown = formsOn(plan, answer.page, seen.countdown, at);

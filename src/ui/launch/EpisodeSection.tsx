@@ -158,8 +158,8 @@ export const EpisodeSection = ({ draft }: { draft: ClockDraft }) => {
     <section className={styles.section} aria-labelledby="episodes">
       <h2 id="episodes">Episodes</h2>
       <p className="muted">
-        Pages that open one by one. A locked one is not sent to anybody: its address shows the newest open one and says when the other opens. The last
-        leads to the sales page.
+        Pages that open one by one. A locked one is not sent to anybody: its address shows the newest open one before it and says when the other
+        opens. The last leads to the sales page.
       </p>
       {episodes.map((episode, index) => {
         const set = (change: Partial<EpisodeSetting>) => draft.set({ episodes: changed(episodes, index, change) });
