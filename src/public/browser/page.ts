@@ -114,7 +114,7 @@ document.querySelectorAll<HTMLFormElement>("form[data-bump]").forEach((form) =>
       .then(async (answer) => {
         const page = new DOMParser().parseFromString(await answer.text(), "text/html");
         const fresh = page.querySelectorAll("[data-sum]");
-        if (!answer.ok || fresh.length === 0) throw answer;
+        if (!answer.ok || fresh.length === 0) throw new Error("no sums");
         document.querySelectorAll("[data-sum]").forEach((old, index) => old.replaceWith(fresh[index]!));
       })
       // What went wrong stands on the page that the form itself is answered with.

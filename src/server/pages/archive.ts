@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import { strToU8, strFromU8, unzipSync, zipSync, type Zippable } from "fflate";
-import { z } from "zod";
+import type { z } from "zod";
 import {
   archiveContent,
   archiveFormat,

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { settingErrors, type LaunchSettings } from "../../core/launch";
 import { pathEnd, pathGaps } from "../../core/offers";
 import { mapLeaves, withNewIds, type Look, type PageContent } from "../../core/pages";
-import { Launch, Media, Page, PageTemplate, PathStep, Product, type DeskUser } from "../../store/entities";
+import { Launch, Media, type Page, PageTemplate, PathStep, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";

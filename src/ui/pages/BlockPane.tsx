@@ -115,7 +115,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       key="url"
       label={label}
       placeholder="https://"
-      value={String(own["url"] ?? "")}
+      value={(own["url"] as string | null) ?? ""}
       wrong={wrong(block.id, "url")}
       onChange={(event) => put("url")(event.currentTarget.value || null)}
     />
