@@ -110,7 +110,8 @@ export const startClock = async (
   // One start at a time for a person: two requests at once would both find none.
   await em.execute("select pg_advisory_xact_lock(hashtextextended(?, 7))", [`${launch.id}${personId}`]);
   const starts = await startsOf(em, launch.id, [personId], visitorId);
-  if (!mayStart(plan.clock, plan.zone, starts, at)) return false;
+  // Of two visits at once the later may have come first to the lock: its start holds for both.
+  if (starts.some((start) => start >= at) || !mayStart(plan.clock, plan.zone, starts, at)) return false;
   await em.execute("insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger) values (?, ?, ?, ?, ?, ?) on conflict do nothing", [
     randomUUID(),
     launch.id,

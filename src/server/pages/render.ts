@@ -12,7 +12,6 @@ const timed = new Set<Hole["kind"]>(["bars", "inline", "card", "countdown"]);
 
 interface Kept {
   seen: PageFacts["seen"];
-  address: PageFacts["address"];
   /** Bytes between the holes that are left. */
   parts: Buffer[];
   holes: Hole[];
@@ -20,7 +19,8 @@ interface Kept {
   plain: Buffer;
   etag: string;
 }
-const kept = new WeakMap<CompiledPage, Kept>();
+// One page may answer several addresses at once, as the sales page does.
+const kept = new WeakMap<CompiledPage, Map<string, Kept>>();
 
 const prepare = (compiled: CompiledPage, facts: PageFacts): Kept => {
   const page = fillSome(compiled, (hole) => {
@@ -30,7 +30,6 @@ const prepare = (compiled: CompiledPage, facts: PageFacts): Kept => {
   const plain = fill(page, () => "");
   return {
     seen: facts.seen,
-    address: facts.address,
     parts: page.parts.map((part) => Buffer.from(part)),
     holes: page.holes,
     plain: Buffer.from(plain),
@@ -43,8 +42,10 @@ const prepare = (compiled: CompiledPage, facts: PageFacts): Kept => {
  * rest for each. A page on which nothing is left for the person or the instant has an entity tag (RFC 9110 §8.8.3).
  */
 export const renderForAll = (compiled: CompiledPage, facts: PageFacts): { bytes: Buffer; etag?: string } => {
-  let ready = kept.get(compiled);
-  if (ready?.seen !== facts.seen || ready.address !== facts.address) kept.set(compiled, (ready = prepare(compiled, facts)));
+  let pages = kept.get(compiled);
+  if (!pages) kept.set(compiled, (pages = new Map<string, Kept>()));
+  let ready = pages.get(facts.address.slug);
+  if (ready?.seen !== facts.seen) pages.set(facts.address.slug, (ready = prepare(compiled, facts)));
   const { parts, holes, plain, etag } = ready;
   let own = false;
   const chunks: Buffer[] = [parts[0]!];
