@@ -84,7 +84,7 @@ test.describe.serial("the run of episodes", () => {
   test("a film that is watched to its end counts so on the contact sheet", async ({ page }) => {
     await open(desk, "/desk/gansey/pages");
     await desk.getByLabel("Begin with").selectOption({ label: "Film" });
-    await desk.getByRole("textbox", { name: "Address below /gansey/" }).first().fill("extra/film");
+    await desk.getByRole("textbox", { name: "Address below /gansey/" }).fill("extra/film");
     await desk.getByLabel("Headline").fill("One film more.");
     await desk.getByRole("button", { name: "Add the page" }).click();
     await expect(desk).toHaveURL(/pages\/extra\/film$/);
@@ -122,7 +122,7 @@ test.describe.serial("the run of episodes", () => {
     await form.getByRole("button", { name: "Bring it in" }).click();
     await expect(form.getByRole("alert")).toContainText("Choose a file");
     await form.getByLabel("File").setInputFiles(await file.path());
-    await form.getByLabel("Address below /yoke/").fill("from/afar");
+    await form.getByLabel("It goes below /yoke/").fill("from/afar");
     await form.getByRole("button", { name: "Bring it in" }).click();
     await expect(desk).toHaveURL(/yoke\/pages\/from\/afar$/);
     await awake(desk);

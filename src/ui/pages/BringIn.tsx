@@ -77,7 +77,7 @@ export const BringIn = ({ launch }: Props) => {
       </div>
       {launch && (
         <Field
-          label={`Address below /${launch}/`}
+          label={`It goes below /${launch}/`}
           hint="Empty takes the address it had."
           value={address}
           wrong={wrong["address"]}
