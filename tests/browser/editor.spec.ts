@@ -186,10 +186,10 @@ test.describe.serial("a page is built", () => {
     const other = await (await browser.newContext()).newPage();
     await signIn(other, "owner");
     for (const page of [desk, other]) await open(page, "/desk/proof-sheets/pages/thanks");
-    await desk.getByRole("button", { name: "Headline", exact: true }).click();
+    await desk.getByRole("button", { name: "Headline", exact: true }).first().click();
     await desk.getByRole("textbox", { name: "Headline" }).fill("Thank you from the first.");
     await saved(desk);
-    await other.getByRole("button", { name: "Headline", exact: true }).click();
+    await other.getByRole("button", { name: "Headline", exact: true }).first().click();
     await other.getByRole("textbox", { name: "Headline" }).fill("Thank you from the second.");
     await expect(other.getByText("Somebody else saved this page meanwhile.")).toBeVisible();
     await expect(other.getByRole("textbox", { name: "Headline" })).toHaveValue("Thank you from the second.");
@@ -209,7 +209,7 @@ test.describe.serial("a page is built", () => {
     await expect(desk.getByRole("heading", { level: 1, name: "Sales, version B of 2" })).toBeVisible();
     await awake(desk);
     await expect(proof(desk).getByRole("heading", { level: 1 })).toHaveText("Mittens in a Weekend is open.");
-    await desk.getByRole("button", { name: "Headline", exact: true }).first().click();
+    await desk.getByRole("button", { name: "Headline", exact: true }).first().first().click();
     await desk.getByRole("textbox", { name: "Headline" }).fill("Two mittens, one weekend.");
     await expect(proof(desk).getByRole("heading", { level: 1 })).toHaveText("Two mittens, one weekend.");
     await saved(desk);
