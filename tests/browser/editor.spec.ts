@@ -209,7 +209,7 @@ test.describe.serial("a page is built", () => {
     await expect(desk.getByRole("heading", { level: 1, name: "Sales, version B of 2" })).toBeVisible();
     await awake(desk);
     await expect(proof(desk).getByRole("heading", { level: 1 })).toHaveText("Mittens in a Weekend is open.");
-    await desk.getByRole("button", { name: "Headline", exact: true }).first().first().click();
+    await desk.getByRole("button", { name: "Headline", exact: true }).first().click();
     await desk.getByRole("textbox", { name: "Headline" }).fill("Two mittens, one weekend.");
     await expect(proof(desk).getByRole("heading", { level: 1 })).toHaveText("Two mittens, one weekend.");
     await saved(desk);
