@@ -12,6 +12,8 @@ export const checkoutPay = checkoutStart.extend({
   shown: z.coerce.number().int().optional(),
   cardToken: z.string().regex(/^tok_[A-Za-z0-9]{10,64}$/, "Fill in the card first."),
 });
+export type CheckoutPay = z.infer<typeof checkoutPay>;
+
 /** A bump is ticked, or not any more. */
 export const bumpTick = z.object({
   checkout: z.uuid("This checkout is not known. Start it again."),
@@ -19,5 +21,3 @@ export const bumpTick = z.object({
   tick: z.literal("yes").optional(),
 });
 export type BumpTick = z.infer<typeof bumpTick>;
-
-export type CheckoutPay = z.infer<typeof checkoutPay>;

@@ -75,15 +75,16 @@ interface Asked {
 export const extrasOf = async (em: EntityManager, { bundle, page, identity, now, launch: lookUp }: Asked): Promise<Extras> => {
   const has = kindsIn(page.compiled);
   const { plan, launch } = bundle;
+  const scopes = new Set(page.compiled.holes.flatMap((hole) => (hole.kind === "comments" ? [hole.block.scope] : [])));
   const run = plan.episodes.map((episode) => episode.page.key);
   return {
     ...(has.has("live") ? { registered: await isRegistered(em, bundle, page.key, identity) } : {}),
     ...(has.has("comments")
       ? {
           comments: {
-            page: await shownComments(em, launch.id, [page.key]),
+            page: scopes.has("page") ? await shownComments(em, launch.id, [page.key]) : [],
             // Outside the run there is no run: the page's own.
-            run: await shownComments(em, launch.id, run.includes(page.key) ? run : [page.key]),
+            run: scopes.has("run") ? await shownComments(em, launch.id, run.includes(page.key) ? run : [page.key]) : [],
           },
         }
       : {}),

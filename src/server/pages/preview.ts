@@ -1,5 +1,5 @@
 import { onlookerOfKind, view, type AddressView, type LaunchView, type Onlooker, type SeenAs } from "../../core/launch";
-import { fillSome, pageLeaves, titleOf, withoutLetter, type CompiledPage, type PageContent } from "../../core/pages";
+import { fillSome, pageLeaves, titleOf, withoutLetter, type CompiledPage } from "../../core/pages";
 import type { OrderFacts, PageFacts } from "../../public/facts";
 import { html } from "../../public/html";
 import { Page, Product } from "../../store/entities";
@@ -31,24 +31,21 @@ const sampleOrder = async (em: EntityManager, bundle: LaunchBundle, page: Pick<P
   return { step: "receipt", number: 1000, lines: [{ name: product.name, gross, tax }], currency: product.currency, email: "buyer@example.org" };
 };
 
-interface Previewed {
-  page: Page;
-  compiled: CompiledPage;
-  content: PageContent;
-}
+/** What the blocks of a page ask of people and of other launches, for who looks. */
+const extrasFor = (em: EntityManager, bundle: LaunchBundle, page: Page, compiled: CompiledPage, as: SeenAs, at: Date) =>
+  extrasOf(em, {
+    ...{ bundle, now: at, page: { key: withoutLetter(page.key), compiled } },
+    identity: as.kind === "person" ? { contactId: as.id } : {},
+    launch: (slug) => loadBundle(em, { slug }),
+  });
 
-/** What a page shows of orders, of people and of other launches: true where it can be, made up where it needs somebody who is not there. */
-const sampleFacts = async (em: EntityManager, bundle: LaunchBundle, { page, compiled, content }: Previewed, as: SeenAs, at: Date) => {
-  const identity = as.kind === "person" ? { contactId: as.id } : {};
-  const asked = { bundle, identity, now: at, page: { key: withoutLetter(page.key), compiled } };
-  const extras = await extrasOf(em, { ...asked, launch: (slug) => loadBundle(em, { slug }) });
-  const partner = { name: "a partner", note: "Here stands what the partner says who sent the reader. Others see nothing here." };
-  const added = pageLeaves(content).flatMap((leaf) => (leaf.type === "bump" && leaf.product ? [leaf.product] : []));
+/** What the editor alone shows, so that its blocks can be seen: bumps before a checkout is begun, and a partner who sent nobody. */
+const madeUp = async (em: EntityManager, bundle: LaunchBundle, page: Page, at: Date) => {
+  const added = pageLeaves(page.draft).flatMap((leaf) => (leaf.type === "bump" && leaf.product ? [leaf.product] : []));
   const products = added.length > 0 ? await em.find(Product, { id: { $in: added } }) : [];
   return {
-    order: await sampleOrder(em, bundle, page, at),
-    extras: { ...extras, partner },
     bumps: page.kind === "checkout" ? await bumpFacts(em, bundle, { id: "", country: "PT", bumps: [] }, at, products) : undefined,
+    partner: { name: "a partner", note: "Here stands what the partner says who sent the reader. Others see nothing here." },
   };
 };
 
@@ -90,9 +87,12 @@ const previewOf = async (
   as: SeenAs,
   at: Date,
 ): Promise<Preview> => {
-  const samples = await sampleFacts(em, bundle, { page, compiled, content: page.draft }, as, at);
+  const order = await sampleOrder(em, bundle, page, at);
+  const extras = await extrasFor(em, bundle, page, compiled, as, at);
   const unlinked = fillSome(compiled, (hole) => (hole.kind === "href" ? ' href="#"' : undefined));
-  const body = inert(renderPage(unlinked, factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), arm: page.key, now: at, ...samples })));
+  const body = inert(
+    renderPage(unlinked, factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), arm: page.key, now: at, order, extras })),
+  );
   // The public's first paint does not wait for its types; a small picture of it does.
   const patient = body.replaceAll("font-display:optional", "font-display:swap");
   return { body: patient, styleHash: sha256(/<style>(.*?)<\/style>/s.exec(patient)?.[1] ?? "") };
@@ -135,8 +135,10 @@ export const proofFacts = async (app: App, em: EntityManager, bundle: LaunchBund
   const address = addressOf(seen, page);
   const { name, description, taxMode, refundDays } = bundle.product;
   const compiled = await compileFor(em, bundle.launch, page, page.draft, app.config.INKBELL_VENDOR);
-  const samples = await sampleFacts(em, bundle, { page, compiled, content: page.draft }, as, at);
-  const facts = factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), now: at, ...samples });
+  const { bumps, partner } = await madeUp(em, bundle, page, at);
+  const extras = { ...(await extrasFor(em, bundle, page, compiled, as, at)), partner };
+  const order = await sampleOrder(em, bundle, page, at);
+  const facts = factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), now: at, order, extras, bumps });
   return {
     ...facts,
     product: { name, description, taxMode, refundDays },
