@@ -27,8 +27,12 @@ export const onNewDates = (settings: LaunchSettings, newOpening: string): Launch
 };
 
 /** The same run for people who come one by one: an episode's distance from the first becomes days after the opt-in. */
-const afterOptIn = (episodes: EpisodeSetting[]): EpisodeSetting[] => {
-  const minutes = episodes.map(({ unlock }) => (unlock.on === "bell" && unlock.bell !== "closing" ? unlock.minutes : undefined));
+const afterOptIn = ({ episodes, clock }: LaunchSettings): EpisodeSetting[] => {
+  // All on one measure: minutes from the opening bell.
+  const runUp = clock.kind === "fixed" ? -plain(clock.runUp).until(plain(clock.opens), { largestUnit: "minute" }).minutes : 0;
+  const minutes = episodes.map(({ unlock }) =>
+    unlock.on === "bell" && unlock.bell !== "closing" ? unlock.minutes + (unlock.bell === "run_up" ? runUp : 0) : undefined,
+  );
   const first = Math.min(...minutes.filter((one) => one !== undefined));
   return episodes.map(({ unlock, ...rest }, index): EpisodeSetting => {
     const own = minutes[index];
@@ -83,7 +87,7 @@ export const turnPersonal = (settings: LaunchSettings): { settings: LaunchSettin
       prices: [],
       featured: [],
       // What unlocked one by one before the doors does so after each person's opt-in, in the same steps.
-      episodes: afterOptIn(settings.episodes),
+      episodes: afterOptIn(settings),
       // Nobody is there before their own clock starts.
       letters: settings.letters.filter((letter) => letter.hangsOn === "closing" || letter.minutes >= 0),
       stops: settings.stops.length > 0 ? settings.stops : [{ id: "bought", on: "purchase", product: null, handTo: null }],

@@ -136,6 +136,11 @@ describe("a run of episodes", () => {
     );
     expect(settings.episodes.map(({ unlock }) => unlock)).toEqual([0, 2, 4].map((days) => ({ on: "opt_in", days, time: null })));
   });
+  it("with one on the run-up keeps its order when it is turned into an always-on one", () => {
+    const mixed = [episode(1, { on: "bell", bell: "run_up", minutes: 0 }), episode(2, { on: "bell", bell: "opening", minutes: -2 * 1440 })];
+    const { settings } = turnPersonal(sourceFor({ settings: { episodes: mixed } }).settings);
+    expect(settings.episodes.map(({ unlock }) => unlock.on === "opt_in" && unlock.days)).toEqual([0, 7]);
+  });
   it("takes only pages of content, each once, and not the launch's own address", () => {
     const wrong = (episodes: EpisodeSetting[]) => settingErrors(sourceFor({ settings: { episodes } }));
     expect(wrong([{ ...run[0]!, page: "sales" }])["episodes.0.page"]).toMatch(/content/);
