@@ -6,7 +6,7 @@ import { Worker } from "../jobs/worker";
 import { theApp, type App } from "../server/app/app";
 import { describeError } from "../server/app/describeError";
 import { answerPage } from "../server/pages/answer";
-import { keptLinkOf, visitorOf } from "../server/pages/publicRequest";
+import { keptLinkOf, visitorOf, type PublicAnswer } from "../server/pages/publicRequest";
 import { recompilePublished } from "../server/pages/recompile";
 import { migrate } from "../store/orm";
 
@@ -37,35 +37,44 @@ const sendFile = (request: IncomingMessage, response: ServerResponse, pathname: 
   return true;
 };
 
-/** The fast lane: published pages are sent from their compiled parts, without the framework's rendering. */
-const fastLane = async (app: App, request: IncomingMessage, response: ServerResponse, url: URL): Promise<boolean> => {
-  const match = /^\/l\/([a-z0-9-]+)(?:\/([a-z0-9/-]*?))?\/?$/.exec(url.pathname);
-  if (
-    (request.method !== "GET" && request.method !== "HEAD") ||
-    !match ||
-    match[2] === "charge" ||
-    match[2] === "confirm" ||
-    match[2]?.startsWith("frame/") ||
-    match[2]?.startsWith("live/")
-  )
-    return false;
-  const answer = await answerPage(app, {
+const pageAddress = /^\/l\/([a-z0-9-]+)(?:\/([a-z0-9/-]*?))?\/?(?:\?(.*))?$/;
+const handled = /^(?:charge|confirm|(?:frame|live)\/.*)$/;
+
+/**
+ * The fast lane: published pages are sent from their compiled parts, without the framework's rendering. Whether the
+ * address is one, and a promise where the answer must be waited for.
+ */
+const fastLane = (app: App, request: IncomingMessage, response: ServerResponse): boolean | Promise<boolean> => {
+  const match = request.method === "GET" || request.method === "HEAD" ? pageAddress.exec(request.url ?? "/") : undefined;
+  if (!match || (match[2] && handled.test(match[2]))) return false;
+  const { headers } = request;
+  const send = (answer: PublicAnswer): true => {
+    const body = answer.bytes ?? Buffer.from(answer.body);
+    response.writeHead(answer.status, {
+      ...answer.headers,
+      ...(answer.cookies?.length ? { "set-cookie": answer.cookies } : {}),
+      ...(answer.status === 304 ? {} : { "content-length": body.length }),
+    });
+    response.end(request.method === "HEAD" ? undefined : body);
+    return true;
+  };
+  const answer = answerPage(app, {
     slug: match[1]!,
     path: match[2] ?? "",
-    query: url.searchParams,
-    visitorId: visitorOf(request.headers.cookie),
-    keptLink: keptLinkOf(request.headers.cookie),
-    passive: request.method === "HEAD" || String(request.headers["sec-purpose"] ?? "").includes("prefetch"),
-    acceptLanguage: request.headers["accept-language"],
-    ifNoneMatch: request.headers["if-none-match"],
+    query: new URLSearchParams(match[3]),
+    visitorId: visitorOf(headers.cookie),
+    keptLink: keptLinkOf(headers.cookie),
+    passive: request.method === "HEAD" || String(headers["sec-purpose"] ?? "").includes("prefetch"),
+    acceptLanguage: headers["accept-language"],
+    ifNoneMatch: headers["if-none-match"],
   });
-  const cookies = answer.cookies?.length ? { "set-cookie": answer.cookies } : {};
-  const body = answer.bytes ?? Buffer.from(answer.body);
-  const length = answer.status === 304 ? {} : { "content-length": body.length };
-  response.writeHead(answer.status, { ...answer.headers, ...cookies, ...length });
-  response.end(request.method === "HEAD" ? undefined : body);
-  return true;
+  return answer instanceof Promise ? answer.then(send) : send(answer);
 };
+
+const pathOf = ({ url = "/" }: IncomingMessage): string => url.split("?", 1)[0]!;
+
+// Answers of some kilobytes come out of shared slabs: a piece of memory of its own for each costs more than filling it.
+Buffer.poolSize = 1 << 20;
 
 const main = async (): Promise<void> => {
   if (!process.env["DATABASE_URL"]) throw new Error("DATABASE_URL is not set; `npm start` sets it.");
@@ -92,19 +101,25 @@ const main = async (): Promise<void> => {
     response.end(JSON.stringify({ ok, database, worker: worker ? worker.ready : "elsewhere", now: app.clock.now() }));
   };
   const server = createServer((request, response) => {
-    const url = new URL(request.url ?? "/", "http://app");
     const fail = (error: unknown) => {
-      app.log.error({ ...describeError(error), path: url.pathname }, "request failed");
+      // Without what follows the question mark: links carry tokens there.
+      app.log.error({ ...describeError(error), path: pathOf(request) }, "request failed");
       if (!response.headersSent) response.writeHead(500, { "content-type": "text/plain; charset=utf-8" });
       response.end("Something went wrong here. Nothing was charged twice and nothing you typed was kept half; try again in a moment.");
     };
-    const answer = async () => {
-      if (url.pathname === "/healthz") return health(response);
+    const others = async (lane: boolean | Promise<boolean>) => {
+      if (await lane) return;
+      const pathname = pathOf(request);
+      if (pathname === "/healthz") return health(response);
       if (role === "worker") return void response.writeHead(404).end();
-      if ((await fastLane(app, request, response, url)) || sendFile(request, response, url.pathname)) return;
-      handler(request, response);
+      if (!sendFile(request, response, pathname)) handler(request, response);
     };
-    answer().catch(fail);
+    try {
+      const lane = role !== "worker" && fastLane(app, request, response);
+      if (lane !== true) others(lane).catch(fail);
+    } catch (error) {
+      fail(error);
+    }
   });
   await new Promise<void>((done) => server.listen(port, "127.0.0.1", done));
   app.log.info({ port, role }, "ready");

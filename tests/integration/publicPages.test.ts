@@ -54,6 +54,24 @@ describe("a public address", () => {
     expect(guessCountry("pt-PT,en;q=0.8")).toBe("PT");
     expect(guessCountry("en")).toBeUndefined();
   });
+  it("answers a crowd at once with the very page that a waited answer is, in the words of each country", async () => {
+    await get("");
+    const { visitorId } = visitor();
+    const ask = (query: string, acceptLanguage?: string) =>
+      answerPage(world.app, { slug: bundle.launch.slug, path: "", query: new URLSearchParams(query), visitorId, acceptLanguage });
+    // What differs from one instant to the next: the hour it was sent, and when its form was shown.
+    const timeless = (body: string) => body.replaceAll(/data-now="\d+"|role="timer">[^<]*|name="shownAt" value="\d+"/g, "");
+    for (const language of ["pt-PT", "en-US", undefined]) {
+      const atOnce = ask("", language);
+      expect(atOnce).not.toBeInstanceOf(Promise);
+      const waited = ask("ref=x", language);
+      expect(waited).toBeInstanceOf(Promise);
+      expect(timeless((await atOnce).body)).toBe(timeless((await waited).body));
+      expect((await atOnce).headers).toEqual((await waited).headers);
+    }
+    expect((await ask("", "en-US")).body).toContain("unsubscribe with one click");
+    expect((await ask("", "pt-PT")).body).not.toContain("unsubscribe");
+  });
   it("takes the partner's code out of the address and keeps the rest", async () => {
     await addPartner(world, "link");
     const { status, headers } = await get("", "p=link&utm_source=letter");

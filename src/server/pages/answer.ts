@@ -5,18 +5,18 @@ import {
   view,
   viewOfAll,
   type AddressView,
+  type Counters,
   type LaunchPage,
   type LaunchView,
   type Onlooker,
   type PageKind,
 } from "../../core/launch";
-import { assignArm, trackingOf } from "../../core/pages";
+import { assignArm, trackingOf, type CompiledPage } from "../../core/pages";
 import { consentWords } from "../../core/people";
 import type { BumpFacts, Extras, OrderFacts, PageFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
 import { lockedSentence } from "../../public/run";
-import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
@@ -48,7 +48,37 @@ const eventKinds: Partial<Record<PageKind, "visited" | "saw_sales">> = {
   content: "visited",
 };
 
-const addressOf = (seen: LaunchView, path: string): AddressView => seen.addresses.find(({ slug }) => slug === path)!;
+const addressOf = (seen: LaunchView, path: string): AddressView | undefined => seen.addresses.find(({ slug }) => slug === path);
+
+/** Pages that know who looks: behind an order, and at a checkout. */
+const asksWho = (kind: PageKind): boolean => behindAnOrder(kind) || kind === "checkout";
+
+const uncounted: Counters = { sold: 0 };
+/** Counters are counted only where a price or a seat hangs on them. Undefined where they must be counted first. */
+const countersAtHand = (app: App, bundle: LaunchBundle): Counters | undefined => {
+  const { rising, seats } = bundle.plan.settings;
+  return rising !== null || seats !== null ? app.counters.atHand(bundle) : uncounted;
+};
+
+/** Notes that a page was seen, once its answer is a page. */
+const logView = (
+  app: App,
+  bundle: LaunchBundle,
+  request: PublicRequest,
+  view: { page: LaunchPage; visitorId: string; variant?: string; now: Date },
+): void => {
+  const kind = eventKinds[view.page.kind];
+  if (!kind || request.form || request.passive) return;
+  app.events.add({
+    launchId: bundle.launch.id,
+    visitorId: view.visitorId,
+    kind,
+    at: view.now,
+    page: view.page.key,
+    variant: view.variant,
+    country: guessCountry(request.acceptLanguage),
+  });
+};
 
 /** Facts about who looks, as far as the asked address needs them: most pages of a launch with fixed dates need none. */
 const lookUp = async (room: Pick<Room, "app" | "em" | "bundle" | "request" | "now" | "identity">, page: LaunchPage): Promise<Onlooker> => {
@@ -156,13 +186,59 @@ const armOf = async (
 export const leadsTo = (bundle: LaunchBundle, answer: Exclude<AddressView["answer"], { page: LaunchPage }>): string =>
   answer.redirect === "home" ? `/l/${bundle.launch.slug}` : answer.redirect === "launch" ? `/l/${answer.launch}` : answer.address;
 
+/** A page that is alike for a crowd, sent as bytes. */
+const sendForAll = (request: PublicRequest, compiled: CompiledPage, facts: PageFacts, answer: Omit<PublicAnswer, "body">): PublicAnswer => {
+  const { bytes, etag } = renderForAll(compiled, facts);
+  // Nothing on it tells the time or takes an address: the browser may show what it has, once it has asked.
+  const headers = etag ? { ...answer.headers, etag, "cache-control": "private, no-cache" } : answer.headers;
+  if (etag && request.ifNoneMatch?.split(", ").includes(etag)) return { ...answer, headers, status: 304, body: "" };
+  return {
+    ...answer,
+    headers,
+    bytes,
+    get body() {
+      return bytes.toString();
+    },
+  };
+};
+
+// What a page says to everyone who shares a view and a wording of consent, but for the instant. Goes with the view.
+const factsForAll = new WeakMap<LaunchView, Map<string, PageFacts>>();
+
 /**
- * Answers a public address for a visitor at this instant. A partner's code (`?p=`), a person's link (`?k=`) and a
- * restoring link (`?r=`) are taken in first, and leave the address.
+ * Answers at once where nothing must be asked or waited for: a page of a launch with fixed dates, alike for everyone, at
+ * its plain address. Under a crowd this is nearly every answer, and each object made for it counts.
  */
-export const answerPage = async (app: App, request: PublicRequest): Promise<PublicAnswer> => {
-  // What is at hand is not waited for: under a crowd each wait costs more than the page.
-  const bundle = app.launches.atHand(request.slug) ?? (await app.launches.bySlug(request.slug));
+const answerAlike = (app: App, bundle: LaunchBundle, request: PublicRequest): PublicAnswer | undefined => {
+  const { plan } = bundle;
+  if (isPersonal(plan) || request.query.size > 0 || request.form) return undefined;
+  const counters = countersAtHand(app, bundle);
+  if (!counters) return undefined;
+  const now = app.clock.now();
+  const seen = viewOfAll(plan, now, counters);
+  const address = addressOf(seen, request.path);
+  // What is said of a locked page hangs on the very day.
+  if (!address || address.locked || !("page" in address.answer) || asksWho(address.owner.kind) || asksWho(address.answer.page.kind)) return undefined;
+  const { page } = address.answer;
+  const arms = bundle.arms[page.key];
+  const letter = arms && app.arms.get(`${bundle.launch.id}/${page.key}/${request.visitorId}`);
+  const arm = arms?.find((one) => one.letter === letter);
+  const compiled = bundle.compiled[arm?.key ?? page.key];
+  if ((arms && !arm) || !page.published || !compiled || asksMore(compiled)) return undefined;
+  const country = guessCountry(request.acceptLanguage);
+  const visitorId = request.visitorId ?? randomUUID();
+  logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
+  let kept = factsForAll.get(seen);
+  if (!kept) factsForAll.set(seen, (kept = new Map<string, PageFacts>()));
+  const name = `${request.path} ${arm?.key} ${consentWords("", country)}`;
+  let facts = kept.get(name);
+  if (!facts) kept.set(name, (facts = factsOf(app, bundle, { seen, address, key: page.key, now, country, arm: arm?.key })));
+  const cookies = request.visitorId ? [] : [cookie(app, visitorCookie, visitorId)];
+  return sendForAll(request, compiled, { ...facts, now }, { status: 200, headers: publicHeaders(app, compiled.styleHash), cookies });
+};
+
+const answerOne = async (app: App, request: PublicRequest): Promise<PublicAnswer> => {
+  const bundle = await app.launches.bySlug(request.slug);
   const asked = bundle?.plan.pages.find(({ slug }) => slug === request.path);
   const moved = bundle?.moved[request.path];
   if (bundle && !asked && moved !== undefined) {
@@ -173,17 +249,7 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   const now = app.clock.now();
   const visitorId = request.visitorId ?? randomUUID();
   const here = `/l/${request.slug}${request.path ? `/${request.path}` : ""}`;
-  // A unit of work is made only where an answer needs the database: most pages are sent without.
-  let unit: EntityManager | undefined;
-  const lazily = { get: () => (unit ??= app.fork()) };
-  const identity: Identity = { visitorId: request.visitorId };
-  const start = Object.defineProperty(
-    { app, bundle, request, visitorId, now, identity, em: undefined as never as EntityManager },
-    "em",
-    // Not among what is copied along: copying would make it.
-    { ...lazily, enumerable: false },
-  );
-
+  const start = { app, bundle, request, visitorId, now, identity: { visitorId: request.visitorId } as Identity, em: app.fork() };
   const { query } = request;
   if (query.has("p") || query.has("k") || (asked.kind === "checkout" && query.has("r"))) {
     const code = query.get("p");
@@ -201,16 +267,14 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
 
   if (isPersonal(bundle.plan)) start.identity = await identify(app, request, now);
   // Most pages of a launch with fixed dates need no facts about who looks.
-  const alike = !isPersonal(bundle.plan) && !behindAnOrder(asked.kind) && asked.kind !== "checkout";
+  const alike = !isPersonal(bundle.plan) && !asksWho(asked.kind);
   let who = alike ? {} : await lookUp(start, asked);
   if (!alike && (await arrive(start, asked, who))) {
-    who = await lookUp({ ...start, em: start.em, identity: { ...start.identity, visitorId } }, asked);
+    who = await lookUp({ ...start, identity: { ...start.identity, visitorId } }, asked);
   }
-  // Counters are counted only where a price or a seat hangs on them.
-  const counted = bundle.plan.settings.rising !== null || bundle.plan.settings.seats !== null;
-  const counters = counted ? (app.counters.atHand(bundle) ?? (await app.counters.of(bundle))) : undefined;
+  const counters = countersAtHand(app, bundle) ?? (await app.counters.of(bundle));
   const seen = alike ? viewOfAll(bundle.plan, now, counters) : view(bundle.plan, who, now, counters);
-  const address = addressOf(seen, request.path);
+  const address = addressOf(seen, request.path)!;
   if ("redirect" in address.answer) return redirect(app, leadsTo(bundle, address.answer));
   const { page } = address.answer;
   const arms = bundle.arms[page.key];
@@ -220,27 +284,16 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
   if (!page.published || !compiled) {
     return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
   }
-  const room: Room = Object.defineProperty({ ...start, em: undefined as never, who, seen, address, page }, "em", lazily);
+  const room: Room = { ...start, who, seen, address, page };
   if (!alike && (await stopHere(room, page.key))) {
     const stopped = view(bundle.plan, { ...who, stop: { at: now } }, now, counters);
-    Object.assign(room, { seen: stopped, address: addressOf(stopped, request.path) });
+    Object.assign(room, { seen: stopped, address: addressOf(stopped, request.path)! });
   }
   // Behind an address that a gate answers with another page, that page's own rules hold.
   const finder = orderFinders[page.kind];
   const found = finder ? await finder(room) : {};
   if ("go" in found) return redirect(app, found.go, visitorId);
-  const kind = eventKinds[page.kind];
-  if (kind && !request.form && !request.passive) {
-    app.events.add({
-      launchId: bundle.launch.id,
-      visitorId,
-      kind,
-      at: now,
-      page: page.key,
-      variant: arm?.letter,
-      country: guessCountry(request.acceptLanguage),
-    });
-  }
+  logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
   const message = found.notice ?? (request.form?.message ? notice(request.form.message) : undefined);
   const extras = asksMore(compiled)
     ? await extrasOf(start.em, {
@@ -248,7 +301,6 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
         launch: (slug) => app.launches.bySlug(slug),
       })
     : {};
-  const private_ = asked.kind === "offer" || asked.kind === "thanks" || asked.kind === "checkout";
   const facts = factsOf(app, bundle, {
     ...found,
     seen: room.seen,
@@ -263,18 +315,19 @@ export const answerPage = async (app: App, request: PublicRequest): Promise<Publ
     notice: message,
     extras: { ...extras, said: query.get("said") ?? undefined, orderLink: query.get("o") ?? undefined, tracking: trackingOf(query) || undefined },
   });
-  const headers = { ...publicHeaders(app, compiled.styleHash), ...(private_ ? { "x-robots-tag": "noindex" } : {}) };
+  const headers = { ...publicHeaders(app, compiled.styleHash), ...(asksWho(asked.kind) ? { "x-robots-tag": "noindex" } : {}) };
   const cookies = request.visitorId ? [] : [cookie(app, visitorCookie, visitorId)];
   const status = request.form?.status ?? 200;
   if (!alike) return { status, body: renderPage(compiled, facts), headers, cookies };
-  const { bytes, etag } = renderForAll(compiled, facts);
-  // Nothing on it tells the time or takes an address: the browser may show what it has, once it has asked.
-  if (etag) Object.assign(headers, { etag, "cache-control": "private, no-cache" });
-  if (etag && request.ifNoneMatch?.split(", ").includes(etag)) return { status: 304, body: "", headers, cookies };
-  return {
-    ...{ status, headers, cookies, bytes },
-    get body() {
-      return bytes.toString();
-    },
-  };
+  return sendForAll(request, compiled, facts, { status, headers, cookies });
+};
+
+/**
+ * Answers a public address for a visitor at this instant, at once where what it takes is at hand: under a crowd each
+ * wait costs more than the page. A partner's code (`?p=`), a person's link (`?k=`) and a restoring link (`?r=`) are
+ * taken in first, and leave the address.
+ */
+export const answerPage = (app: App, request: PublicRequest): PublicAnswer | Promise<PublicAnswer> => {
+  const bundle = app.launches.atHand(request.slug);
+  return (bundle && answerAlike(app, bundle, request)) ?? answerOne(app, request);
 };

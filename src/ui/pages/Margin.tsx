@@ -75,6 +75,11 @@ const Row = memo(({ id, name, top, inside, hidden, gap, selected, onSelect }: Ro
 });
 Row.displayName = "Row";
 
+// Made once: with new options or another list every row of the margin would be drawn anew at each key.
+const pointer = { activationConstraint: { distance: 4 } };
+const keyboard = { coordinateGetter: sortableKeyboardCoordinates };
+const still = () => null;
+
 interface Props {
   content: PageContent;
   rects: Map<string, Rect>;
@@ -90,13 +95,11 @@ interface Props {
 /** The names of the blocks beside the page, each at its height, with the handle by which it is moved. */
 export const Margin = ({ content, rects, device, selected, gaps, onSelect, onMove, onAim }: Props) => {
   const labels = useMemo(() => labelsOf(content, rects), [content, rects]);
-  const ids = useMemo(() => labels.map(({ block }) => block.id), [labels]);
+  const order = labels.map(({ block }) => block.id).join(" ");
+  const ids = useMemo(() => (order ? order.split(" ") : []), [order]);
   const lacking = useMemo(() => new Set(gaps.map(({ block }) => block)), [gaps]);
   const [dragging, setDragging] = useState<string>();
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSensors(useSensor(PointerSensor, pointer), useSensor(KeyboardSensor, keyboard));
   const nameOf = (id: string | number) => {
     const block = labels.find((label) => label.block.id === id)?.block;
     return block ? blockKinds[block.type].name : "block";
@@ -139,7 +142,7 @@ export const Margin = ({ content, rects, device, selected, gaps, onSelect, onMov
         onAim(undefined);
       }}
     >
-      <SortableContext items={ids} strategy={() => null}>
+      <SortableContext items={ids} strategy={still}>
         <ol
           className={dragging ? `${styles.margin} ${styles.moving}` : styles.margin}
           aria-label="Blocks of the page"

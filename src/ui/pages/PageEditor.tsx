@@ -93,6 +93,13 @@ const device = { desktop: "Desktop", tablet: "Tablet", phone: "Phone" } as const
 const leaves = (Object.keys(blockKinds) as BlockType[]).filter((type) => type !== "columns");
 const many = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
+const sameRects = (a: Map<string, Rect>, b: Map<string, Rect>): boolean =>
+  a.size === b.size &&
+  [...b].every(([id, { top, left, width, height }]) => {
+    const was = a.get(id);
+    return was?.top === top && was.left === left && was.width === width && was.height === height;
+  });
+
 /** One page as a proof, its blocks named in the margin. All that is typed is saved by itself; publishing is a step of its own. */
 export const PageEditor = ({
   page,
@@ -155,6 +162,7 @@ export const PageEditor = ({
     setSelected(block.id);
     setPane("page");
   };
+  const measured = useCallback((next: Map<string, Rect>) => setRects((now) => (sameRects(now, next) ? now : next)), []);
   const onMedia = useCallback((one: Media) => setMedia((all) => [one, ...all.filter(({ id }) => id !== one.id)]), []);
   const editing: Editing = {
     content,
@@ -291,7 +299,7 @@ export const PageEditor = ({
           onAim={setAim}
         />
         <div className={styles.galley}>
-          <Proof content={content} facts={facts} look={launch.look} launch={launch} media={media} device={width} onSelect={select} onRects={setRects}>
+          <Proof content={content} facts={facts} look={launch.look} launch={launch} media={media} device={width} onSelect={select} onRects={measured}>
             {rect && (
               <div className={styles.outline} style={{ top: rect.top - 5, left: rect.left - 5, width: rect.width + 10, height: rect.height + 10 }} />
             )}
