@@ -1,5 +1,5 @@
 import { assignArm, type Arm } from "../src/core/pages";
-import { rateAt, taxed } from "../src/core/offers";
+import { emptyPath, isEnd, rateAt, stepAfter, taxed, type Decision, type OfferPath } from "../src/core/offers";
 import { commissionPostings, paymentPostings, type Posting } from "../src/core/money";
 import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit } from "../src/core/partners";
 import type { Featured } from "../src/core/launch";
@@ -10,7 +10,8 @@ import type { Random } from "./random";
 export interface CrowdPlan {
   launch: Launch;
   product: Product;
-  offer?: { product: Product; stepId: string };
+  /** The offer path, with what each step sells and how many take it. */
+  offers?: { path: OfferPath; steps: Record<string, { product: Product; take: number } | undefined> };
   /** A bump of the checkout, and the share of buyers who tick it. */
   bump?: { product: Product; take: number };
   /** Episodes, from when on they were open, and the share of the list that came to each. */
@@ -34,7 +35,6 @@ export interface CrowdPlan {
   sales: number;
   checkout: number;
   paid: number;
-  take: number;
 }
 
 const hour = 3_600_000;
@@ -243,7 +243,10 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     const credit = lastTouchCredit(touches, first.paid, launch.creditWindowDays);
     const orderId = random.uuid();
     const paidAt = first.paid;
-    const tookOffer = plan.offer !== undefined && random.chance(plan.take);
+    const answers = new Map<string, Decision>();
+    for (let at = stepAfter(plan.offers?.path ?? emptyPath, answers); !isEnd(at); at = stepAfter(plan.offers!.path, answers))
+      answers.set(at, random.chance(plan.offers!.steps[at]!.take) ? "yes" : "no");
+    const taken = [...answers].filter(([, answer]) => answer === "yes").map(([stepId]) => ({ stepId, product: plan.offers!.steps[stepId]!.product }));
     const sale = {
       order: {
         id: orderId,
@@ -261,12 +264,13 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
         credit,
         recovered,
         finished_path_at: paidAt,
+        path_version: plan.offers ? 1 : 0,
       } as Row,
       lines: [] as Row[],
       journals: [] as Row[],
       postings: [] as Row[],
       commissions: [] as Row[],
-      decisions: plan.offer ? [{ order_id: orderId, step_id: plan.offer.stepId, decision: tookOffer ? "yes" : "no", at: paidAt }] : [],
+      decisions: [...answers].map(([step_id, decision]) => ({ order_id: orderId, step_id, decision, at: paidAt })),
     };
     const journal = (kind: string, lineId: string, postings: Posting[]) => {
       const journalId = random.uuid();
@@ -285,7 +289,7 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     for (const sold of [
       { product, role: "front", stepId: null },
       ...(plan.bump && random.chance(plan.bump.take) ? [{ product: plan.bump.product, role: "bump", stepId: null }] : []),
-      ...(tookOffer ? [{ product: plan.offer!.product, role: "offer", stepId: plan.offer!.stepId }] : []),
+      ...taken.map((one) => ({ ...one, role: "offer" })),
     ]) {
       const price = sold.role === "front" ? plan.price(paidAt) : sold.product.priceMinor;
       const amount = taxed(price, sold.product.taxMode, rateAt(table, country, "standard", paidAt));

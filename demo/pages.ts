@@ -130,11 +130,17 @@ export const demoPages = (pictures: DemoPictures, chartPaper: string): Record<"g
         { width: "narrow" },
       ),
     ]),
-    offer: plain(
+    "stitch-library": plain(
       "240 stitches for the yoke you will draw.",
       "In week four you draw your own chart. The Stitch Library holds 240 patterns from harbours between the Humber and the Moray Firth, ready to combine. It is offered here, after the order, and not on the shop's pages.",
       (b) => b.made("offer", { yes: "Yes, add the Stitch Library" }),
       pictures.yoke,
+    ),
+    "stitch-library-lite": plain(
+      "Eighty of them, for a first yoke.",
+      "If 240 patterns are too many to choose from: the eighty that knit well at the gauge of the course, each as a chart to print. The other patterns are not part of it.",
+      (b) => b.made("offer", { yes: "Yes, add the small library", no: "No, thank you. To my receipt" }),
+      pictures.rope,
     ),
     thanks: page((b) => [
       b.section(

@@ -18,7 +18,9 @@ import { hashPassword } from "../src/server/app/session";
 import { loadBundle } from "../src/server/launch/bundle";
 import { scheduleBells } from "../src/server/launch/ring";
 import { compileFor } from "../src/server/pages/compileFor";
-import { DeskUser, Launch, Page, Partner, PathStep, Product } from "../src/store/entities";
+import { emptyPath, insertOn, type StepKind } from "../src/core/offers";
+import { layPath } from "../src/server/offers/layPath";
+import { DeskUser, Launch, Page, Partner, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/eventPartitions";
 import { seedCrowd, type CrowdPlan } from "./crowd";
@@ -45,7 +47,8 @@ interface LaunchSeed {
   look?: Look;
   /** Pages of content beside those it is laid out with, by their addresses. */
   more?: string[];
-  offer?: { product: Product; slug: string };
+  /** What is offered after the payment, in the order of the no rail. */
+  offers?: { product: Product; slug: string; kind: StepKind }[];
   publishedAt?: Date;
 }
 
@@ -67,7 +70,8 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
   });
   await em.persist(launch).flush();
   const own: LaidPage[] = (seed.more ?? []).map((slug) => ({ key: slug, kind: "content", slug }));
-  const laid = [...layPages(seed.shape), ...own].filter(({ kind }) => kind !== "offer" || seed.offer || !seed.publishedAt);
+  const offers = (seed.offers ?? []).map(({ slug }): LaidPage => ({ key: slug, kind: "offer", slug }));
+  const laid = [...layPages(seed.shape).filter(({ kind }) => kind !== "offer" || !seed.publishedAt), ...offers, ...own];
   const pages: Page[] = [];
   for (const one of laid) {
     const { key, kind, slug } = one;
@@ -77,7 +81,7 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
       launchId: launch.id,
       kind,
       key,
-      slug: kind === "offer" && seed.offer ? seed.offer.slug : slug,
+      slug,
       draft: words,
       version: 1,
       published: seed.publishedAt ? words : null,
@@ -87,22 +91,17 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
     pages.push(page);
   }
   await em.persist(pages).flush();
-  let step: PathStep | undefined;
-  if (seed.offer) {
-    const page = pages.find(({ kind }) => kind === "offer")!;
-    step = em.create(PathStep, {
-      id: random.uuid(),
-      launchId: launch.id,
-      pageId: page.id,
-      productId: seed.offer.product.id,
-      position: 1,
-      yesTo: "thanks",
-      noTo: "thanks",
-    });
-    await em.persist(step).flush();
+  // Each offer stands on the no rail of the one before: what was declined is followed by something smaller.
+  let path = emptyPath;
+  for (const offer of seed.offers ?? []) {
+    const page = pages.find(({ slug }) => slug === offer.slug)!;
+    const made = { id: random.uuid(), kind: offer.kind, productId: offer.product.id, pageId: page.id, sure: false };
+    const last = path.steps.at(-1);
+    path = insertOn(path, last ? { from: last.id, rail: "no" } : { from: "checkout" }, made);
   }
+  if (path.steps.length > 0) await layPath(em, launch.id, path, { what: "Laid", userId: null, now: seed.createdAt });
   const bundle = (await loadBundle(em, { id: launch.id }))!;
-  return { launch, step, plan: bundle.plan };
+  return { launch, path, plan: bundle.plan };
 };
 
 /** A second version of a page, tested beside it with as many visitors. */
@@ -198,11 +197,13 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     60,
   );
   const library = product("Stitch Library, 240 charts", "One-time offer", 6_700, "240 gansey patterns as charts to print.");
+  const lite = product("Stitch Library Lite", "Downsell", 2_900, "80 of the 240 gansey patterns, as charts to print.");
   const yoke = product("Yoke and Colour", "Main, spring course", 12_900, "A five-week course on round yokes in many colours.");
   const mittens = product("Mittens in a Weekend", "Main, draft", 4_900, "Two days, two mittens.");
   const paper = product("Chart Paper Pack", "Order bump", 1_700, "Sixty sheets of squared paper at the gauge of the course.");
   const primer = product("The Cast-On Primer", "Opener for cold traffic", 900, "Forty pages and eleven short films on casting on.");
-  await em.persist([...partners, workshop, library, yoke, mittens, paper, primer]).flush();
+  await em.persist([...partners, workshop, library, lite, yoke, mittens, paper, primer]).flush();
+  await em.execute("insert into asked_price select id, currency, price_minor, ?::timestamptz from product", [new Date(now.getTime() - 120 * day)]);
   // Standard rates, value from memory; an operator checks them before trading.
   const rates: [string, number][] = [
     ["PT", 2300],
@@ -276,7 +277,10 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
     product: workshop,
     pages: words.gansey,
     more: ["episodes/4", "episodes/5"],
-    offer: { product: library, slug: "stitch-library" },
+    offers: [
+      { product: library, slug: "stitch-library", kind: "offer" },
+      { product: lite, slug: "stitch-library-lite", kind: "downsell" },
+    ],
     publishedAt: runUpFrom,
   });
   const tested = await makeVariant(
@@ -358,7 +362,6 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
       sales: 0.5,
       checkout: 0.11,
       paid: 0.62,
-      take: 0,
     },
     {
       ...common,
@@ -370,7 +373,12 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
         ...{ seen, page: `episodes/${index + 1}` },
         opens: unlocksAt(main.plan, main.plan.episodes[index]!.unlock, {}, { opens: opens.instant, closes: closes.instant }).at!,
       })),
-      offer: { product: library, stepId: main.step!.id },
+      offers: {
+        path: main.path,
+        steps: Object.fromEntries(
+          main.path.steps.map(({ id, kind }) => [id, kind === "offer" ? { product: library, take: 0.22 } : { product: lite, take: 0.17 }]),
+        ),
+      },
       people: 6_200,
       span: { from: runUpFrom, opens: opens.instant, closes: closes.instant },
       featured: main.plan.featured,
@@ -380,7 +388,6 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
       sales: 0.46,
       checkout: 0.075,
       paid: 0.5,
-      take: 0.24,
     },
     {
       ...common,
@@ -395,7 +402,6 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
       sales: 1,
       checkout: 0.13,
       paid: 0.66,
-      take: 0,
     },
   ];
   for (const plan of crowds) await seedCrowd(em, plan);

@@ -22,7 +22,18 @@ export type OrderFacts =
     }
   /** The payment is being confirmed elsewhere. */
   | { step: "waiting"; href: string }
-  | { step: "offer"; action: string; order: string; stepId: string; amount: TaxedAmount; currency: string; productName: string; last4: string }
+  | {
+      step: "offer";
+      action: string;
+      order: string;
+      stepId: string;
+      amount: TaxedAmount;
+      currency: string;
+      productName: string;
+      last4: string;
+      /** Whether *yes* is asked once more, or is being asked. */
+      sure?: "later" | "now";
+    }
   | { step: "receipt"; number: number; lines: { name: string; gross: number; tax: number }[]; currency: string; email: string };
 
 /** What the bumps of a checkout would add for this buyer, by their products. */

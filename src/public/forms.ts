@@ -219,8 +219,13 @@ export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, yes: st
   const hidden = html`<input type="hidden" name="o" value="${form.order}" /><input type="hidden" name="step" value="${form.stepId}" />`;
   return html`<div class="box">
     <div class="price">${formatMoney(form.amount.gross, form.currency)}<small>${form.productName}, with tax</small></div>
-    <form method="post" action="${form.action}" data-once>${hidden}<button class="go" name="decision" value="yes">${yes}</button></form>
-    <p class="fine">One click charges your card ending in ${form.last4}. You will not be asked for it again.</p>
+    ${
+      form.sure === "now"
+        ? html`<div class="notice" role="alert"><p><strong>Are you sure?</strong> ${formatMoney(form.amount.gross, form.currency)} will be charged to your card ending in ${form.last4}.</p></div>
+            <form method="post" action="${form.action}" data-once>${hidden}<input type="hidden" name="sure" value="yes" /><button class="go" name="decision" value="yes">Yes, charge ${formatMoney(form.amount.gross, form.currency)}</button></form>`
+        : html`<form method="post" action="${form.action}" data-once>${hidden}<button class="go" name="decision" value="yes">${yes}</button></form>
+            <p class="fine">${form.sure ? `You are asked once more before your card ending in ${form.last4} is charged.` : `One click charges your card ending in ${form.last4}. You will not be asked for it again.`}</p>`
+    }
     <form method="post" action="${form.action}" data-once>${hidden}<button class="plain" name="decision" value="no">${no}</button></form>
   </div>`;
 };

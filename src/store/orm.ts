@@ -6,6 +6,7 @@ import { Migration0002Clock } from "./migrations/0002_clock";
 import { Migration0003Pages } from "./migrations/0003_pages";
 import { Migration0004Visits } from "./migrations/0004_visits";
 import { Migration0005Run } from "./migrations/0005_run";
+import { Migration0006Offers } from "./migrations/0006_offers";
 
 export type { EntityManager };
 
@@ -30,6 +31,7 @@ const connect = (url: string) =>
         { name: "0003_pages", class: Migration0003Pages },
         { name: "0004_visits", class: Migration0004Visits },
         { name: "0005_run", class: Migration0005Run },
+        { name: "0006_offers", class: Migration0006Offers },
       ],
       snapshot: false,
     },

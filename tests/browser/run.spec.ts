@@ -145,7 +145,10 @@ test("an order bump changes the total while a card is half typed, and the receip
   await tick.check();
   await expect(page.getByRole("row", { name: "To pay" })).toContainText("€166.00");
   await payWith(page, cards.good);
-  await page.getByRole("button", { name: "No, thank you" }).click();
+  for (const offer of ["240 stitches", "Eighty of them"]) {
+    await expect(page.getByRole("heading", { level: 1 })).toContainText(offer);
+    await page.getByRole("button", { name: "No, thank you" }).click();
+  }
   await expect(page.getByRole("row", { name: "Chart Paper Pack" })).toContainText("€17.00");
   await expect(page.getByRole("heading", { name: "The Cast-On Primer" })).toBeVisible();
   await expectAccessible(page);

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, firstBlock, idsFrom, mediaOf, pageOf, type PageContent } from "../../src/core/pages";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { loadBundle } from "../../src/server/launch/bundle";
-import { makeBumpProduct } from "../../src/server/offers/bumpProduct";
+import { makeBumpProduct } from "../../src/server/offers/products";
 import { exportLaunch, exportPage, exportTemplate, readArchive } from "../../src/server/pages/archive";
 import { bringIn } from "../../src/server/pages/bringIn";
 import { storeMedia } from "../../src/server/pages/media";
@@ -39,7 +39,7 @@ const launchWithAll = async (): Promise<LaunchBundle> => {
   const shown = await picture("teal");
   await publishAs(world, first, "sales", pageOf([b.section([b.title("Sales"), b.picture({ media: shown.id, alt: "A square" }), b.price("Buy")])]));
   const checkout = await em().findOneOrFail(Page, { launchId: first.launch.id, kind: "checkout" });
-  const paper = await makeBumpProduct(em(), world.owner, checkout.id, { name: "Paper", price: "17.00" });
+  const paper = await makeBumpProduct(em(), world.owner, checkout.id, { name: "Paper", price: "17.00" }, new Date());
   const bundle = await publishAs(
     world,
     first,

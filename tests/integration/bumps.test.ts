@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { makeBumpProduct } from "../../src/server/offers/bumpProduct";
+import { makeBumpProduct } from "../../src/server/offers/products";
 import { payCheckout, startCheckout, tickBump } from "../../src/server/offers/checkout";
 import { recordTouch } from "../../src/server/partners/touch";
 import { Checkout, Order, OrderLine, Page } from "../../src/store/entities";
@@ -24,7 +24,7 @@ const withBumps = async (prices: string[]): Promise<{ bundle: LaunchBundle; prod
   const page = await em().findOneOrFail(Page, { launchId: first.launch.id, kind: "checkout" });
   const made = [];
   for (const [index, price] of prices.entries())
-    made.push(await makeBumpProduct(em(), world.owner, page.id, { name: `Addition ${index + 1}`, price }));
+    made.push(await makeBumpProduct(em(), world.owner, page.id, { name: `Addition ${index + 1}`, price }, new Date()));
   const bumps = made.map(({ id }, index) => b.made("bump", { product: id, tick: `Yes, number ${index + 1}` }));
   const bundle = await publishAs(world, first, "checkout", pageOf([b.section([b.title("Order"), b.made("checkout", {}), ...bumps])]));
   return { bundle, products: made.map(({ id }) => id) };

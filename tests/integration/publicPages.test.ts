@@ -15,11 +15,10 @@ import { recompilePublished } from "../../src/server/pages/recompile";
 import { previewDraft } from "../../src/server/pages/preview";
 import { sharedPreview, sharePreview } from "../../src/server/pages/share";
 import { dropTemplate, keepTemplate, ownTemplates } from "../../src/server/pages/templates";
-import { setOffer } from "../../src/server/offers/setOffer";
 import { submitForm } from "../../src/server/pages/submit";
 import { Page } from "../../src/store/entities";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
-import { addPartner, advance, buyer, openLaunch, startWorld, until, visitor, type World } from "../support/world";
+import { addPartner, addStep, advance, buyer, openLaunch, startWorld, until, visitor, type World } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -171,34 +170,28 @@ describe("a page", () => {
     await expect(copyPage(world.app.fork(), viewer, page.id, { launch: bundle.launch.slug, address: "x" })).rejects.toBeInstanceOf(Refusal);
     await expect(sharePreview(world.app, world.app.fork(), viewer, page.id, new Date())).rejects.toBeInstanceOf(Refusal);
   });
-  it("of an offer without a product cannot be published; a second offer stands on the no rail of the first", async () => {
+  it("of an offer that stands on no step cannot be published; a downsell stands on the no rail of what it replaces", async () => {
     const bare = await openLaunch(world, { offer: false });
     const page = await world.app.fork().findOneOrFail(Page, { launchId: bare.launch.id, kind: "offer" });
     await expect(publish(page)).rejects.toMatchObject({ code: "no_product" });
-    await expect(setOffer(world.app.fork(), world.owner, page.id, { name: "X", price: "0" })).rejects.toMatchObject({
+    await expect(addStep(world, bare.launch.slug, { product: { name: "X", price: "0" }, page: { id: page.id } })).rejects.toMatchObject({
       fields: { price: expect.any(String) as string },
     });
-    await setOffer(world.app.fork(), world.owner, page.id, { name: "X", price: "5" });
-    await setOffer(world.app.fork(), world.owner, page.id, { name: "Y", price: "6" });
-    expect((await publish(page)).published).not.toBeNull();
-    const lite = await addPage(world.app.fork(), world.owner, (await loadBundle(world.app.fork(), { id: bare.launch.id }))!, {
-      address: "lite",
-      headline: "",
-      template: "downsell-plain",
-      lookFrom: "",
+    const one = await addStep(world, bare.launch.slug, { product: { name: "Y", price: "6" }, page: { id: page.id } });
+    await expect(addStep(world, bare.launch.slug, { product: { name: "Z", price: "3" }, page: { id: page.id } })).rejects.toMatchObject({
+      fields: { page: expect.any(String) as string },
     });
-    await setOffer(world.app.fork(), world.owner, lite.id, { name: "Z", price: "3" });
-    const steps = await world.app
-      .fork()
-      .execute<{ name: string; price: number; id: string; no_to: string }[]>(
-        "select p.name, p.price_minor::int as price, s.id, s.no_to from path_step s join product p on p.id = s.product_id where s.launch_id = ? order by s.position",
-        [bare.launch.id],
-      );
-    expect(steps.map(({ name, price }) => [name, price])).toEqual([
-      ["Y", 600],
-      ["Z", 300],
+    expect((await publish(page)).published).not.toBeNull();
+    const two = await addStep(world, bare.launch.slug, {
+      ...{ at: { from: one.steps[0]!.id, rail: "no" }, kind: "downsell", product: { name: "Z", price: "3" }, page: { template: "downsell-plain" } },
+    });
+    expect(two.steps.map(({ product, page: on, kind }) => [product.name, product.priceMinor, on.slug, kind])).toEqual([
+      ["Y", 600, page.slug, "offer"],
+      ["Z", 300, "z", "downsell"],
     ]);
-    expect(steps.map(({ no_to }) => no_to)).toEqual([steps[1]!.id, "thanks"]);
+    expect(two.steps.map(({ noTo }) => noTo)).toEqual([two.steps[1]!.id, "thanks"]);
+    // Its page is a draft: buyers pass it over.
+    expect(two.path.steps.map(({ noTo }) => noTo)).toEqual(["thanks"]);
   });
 });
 

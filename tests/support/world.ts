@@ -1,3 +1,4 @@
+import type { z } from "zod";
 import { randomUUID } from "node:crypto";
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -13,7 +14,7 @@ import { changeSettings } from "../../src/server/launch/change";
 import { createLaunch } from "../../src/server/launch/createLaunch";
 import type { OptInContext } from "../../src/server/people/optIn";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
-import { setOffer } from "../../src/server/offers/setOffer";
+import { changePath, type pathRequest } from "../../src/server/offers/layPath";
 import { payCheckout, startCheckout } from "../../src/server/offers/checkout";
 import type { PageContent } from "../../src/core/pages";
 import { answerPage } from "../../src/server/pages/answer";
@@ -105,13 +106,30 @@ export const openLaunch = async (
   const pages = await em.find(Page, { launchId: launch.id });
   const kinds: PageKind[] = ["optin", "sales", "checkout", "thanks", "closed", "content"];
   if (offer) {
-    await setOffer(app.fork(), owner, pages.find(({ kind }) => kind === "offer")!.id, { name: "The Library", price: "67.00" });
+    await addStep({ app, owner }, launch.slug, {
+      product: { name: "The Library", price: "67.00" },
+      page: { id: pages.find(({ kind }) => kind === "offer")!.id },
+    });
     kinds.push("offer");
   }
   if (publish) for (const { id, kind } of pages) if (kinds.includes(kind)) await publishPage(app.fork(), owner, id, "Marram & Purl", now);
   if (change.settings) await setSettings({ app, owner } as World, (await loadBundle(app.fork(), { id: launch.id }))!, change.settings);
   app.launches.clear();
   return (await loadBundle(app.fork(), { id: launch.id }))!;
+};
+
+type Add = Extract<z.input<typeof pathRequest>["change"], { do: "add" }>;
+/** Puts a step on the offer path of a launch as the desk does: before the thank-you page, unless it says where. */
+export const addStep = async (
+  { app, owner }: Pick<World, "app" | "owner">,
+  slug: string,
+  step: Pick<Add, "product" | "page"> & Partial<Pick<Add, "at" | "kind">>,
+): Promise<LaunchBundle> => {
+  const { laid } = (await loadBundle(app.fork(), { slug }))!;
+  const change = { do: "add" as const, at: { before: "thanks" }, kind: "offer" as const, ...step };
+  await changePath(app.fork(), owner, slug, { version: laid.version, change }, app.clock.now());
+  app.launches.clear();
+  return (await loadBundle(app.fork(), { slug }))!;
 };
 
 /** Changes settings of a launch as the desk does. */

@@ -1,5 +1,16 @@
 export * from "./items";
 export * from "./tax";
 export * from "./path";
+export * from "./findings";
+export * from "./layout";
+export * from "./walked";
+export * from "./chain";
+export * from "./economics";
+export * from "./price";
+export * from "./product";
+export * from "./coupon";
+export * from "./reference";
+export * from "./evidence";
 export * from "./states";
 export * from "./requests";
+export type * from "./view";

@@ -1,20 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import {
-  chargeStates,
-  checkoutPay,
-  checkoutStart,
-  declineSentence,
-  mayBecome,
-  pathEnd,
-  pathGaps,
-  rateAt,
-  stepAfter,
-  taxed,
-  type Decision,
-  type OfferPath,
-  type PathStep,
-} from ".";
+import { chargeStates, checkoutPay, checkoutStart, declineSentence, mayBecome, rateAt, taxed } from ".";
 
 const amount = fc.integer({ min: 1, max: 100_000_000 });
 const rate = fc.integer({ min: 0, max: 3_000 });
@@ -49,61 +35,6 @@ describe("tax", () => {
     expect(rateAt(table, "PT", "books", new Date("2011-01-01"))).toBe(0);
     expect(rateAt(table, "US", "standard", new Date("2026-01-01"))).toBe(0);
     expect(rateAt(table, "PT", "standard", new Date("2001-01-01"))).toBe(0);
-  });
-});
-
-const step = (id: string, yesTo: string, noTo: string): PathStep => ({ id, productId: `p-${id}`, pageSlug: id, yesTo, noTo });
-/** Any path whose edges only lead forward, and so can have no cycle. */
-const anyPath: fc.Arbitrary<OfferPath> = fc.integer({ min: 0, max: 7 }).chain((n) =>
-  fc.array(fc.tuple(fc.nat(6), fc.nat(6)), { minLength: n, maxLength: n }).map((edges) => {
-    const target = (from: number, skip: number) => (from + 1 + skip >= n ? pathEnd : `s${from + 1 + skip}`);
-    return { first: n > 0 ? "s0" : pathEnd, steps: edges.map(([yes, no], i) => step(`s${i}`, target(i, yes), target(i, no))) };
-  }),
-);
-
-describe("an offer path", () => {
-  it("leads every buyer to a thank-you page, whatever they answer, and asks nothing twice", () => {
-    fc.assert(
-      fc.property(anyPath, fc.array(fc.constantFrom<Decision>("yes", "no"), { minLength: 8, maxLength: 8 }), (path, answers) => {
-        const decisions = new Map<string, Decision>();
-        for (const answer of answers) {
-          const at = stepAfter(path, decisions);
-          if (at === pathEnd) return;
-          expect(decisions.has(at)).toBe(false);
-          decisions.set(at, answer);
-        }
-        expect(stepAfter(path, decisions)).toBe(pathEnd);
-      }),
-    );
-  });
-  it("that only leads forward has no gap but steps that nothing reaches", () => {
-    fc.assert(fc.property(anyPath, (path) => void expect(pathGaps(path).every(({ code }) => code === "unreachable")).toBe(true)));
-  });
-  it("shows the first offer after the payment, and goes on by the answer", () => {
-    const path: OfferPath = { first: "big", steps: [step("big", pathEnd, "small"), step("small", pathEnd, pathEnd)] };
-    expect(stepAfter(path, new Map())).toBe("big");
-    expect(stepAfter(path, new Map([["big", "no"]]))).toBe("small");
-    expect(stepAfter(path, new Map([["big", "yes"]]))).toBe(pathEnd);
-    expect(pathGaps(path)).toEqual([]);
-  });
-  it("is invalid with a cycle, an edge to nothing, or a step that nothing reaches", () => {
-    expect(pathGaps({ first: "a", steps: [step("a", "b", pathEnd), step("b", "a", pathEnd)] })).toEqual([
-      { code: "cycle", through: ["a", "b", "a"] },
-    ]);
-    expect(pathGaps({ first: "a", steps: [step("a", "gone", pathEnd)] })).toEqual([{ code: "edge_to_nothing", from: "a", to: "gone" }]);
-    expect(pathGaps({ first: "a", steps: [step("a", pathEnd, pathEnd), step("b", pathEnd, pathEnd)] })).toEqual([{ code: "unreachable", step: "b" }]);
-  });
-  it("never loops for a buyer, even where it is invalid", () => {
-    const path: OfferPath = { first: "a", steps: [step("a", "b", "b"), step("b", "a", "a")] };
-    expect(
-      stepAfter(
-        path,
-        new Map([
-          ["a", "yes"],
-          ["b", "yes"],
-        ]),
-      ),
-    ).toBe(pathEnd);
   });
 });
 

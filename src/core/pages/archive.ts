@@ -78,7 +78,9 @@ const launch = z.object({
     )
     .max(500),
   /** Offers in the order of the path; yes and no lead to a page's key, or to the thank-you page. */
-  path: z.array(z.object({ page: key, product: z.uuid(), yes: key, no: key })).max(100),
+  path: z
+    .array(z.object({ page: key, product: z.uuid(), kind: z.enum(["offer", "downsell"]).default("offer"), sure: z.boolean().default(false), yes: key, no: key }))
+    .max(100),
 });
 
 /** What `content.json` of an archive holds, by the archive's kind. */

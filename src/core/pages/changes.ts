@@ -30,7 +30,15 @@ const flat = (sections: Section[]): Map<string, Flat> => {
 };
 
 // Key order does not matter: both came through the same schema.
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+const sorted = (_: string, value: unknown): unknown =>
+  typeof value === "object" && value !== null && !Array.isArray(value)
+    ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
+    : value;
+// What comes back from the database has its keys in another order.
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b) || JSON.stringify(a, sorted) === JSON.stringify(b, sorted);
+
+/** Whether two states of a page say the same. */
+export const samePage = (a: PageContent, b: PageContent): boolean => same(a, b);
 /** What of a block is its own: a columns block is not changed by what stands in it. */
 const own = (block: Block) => (block.type === "columns" ? { ...block, columns: block.columns.length } : block);
 const ownOfSection = ({ ground, width, space }: Section) => ({ ground, width, space });

@@ -40,7 +40,7 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
     return respond({ status: 303, body: "", headers: { location, "cache-control": "no-store" }, cookies });
   }
   if (path === "charge") {
-    const location = await returnFromChallenge(locals.app, slug, url.searchParams.get("c"), visitorId);
+    const location = await returnFromChallenge(locals.app, slug, url.searchParams.get("c"));
     return respond({ status: 303, body: "", headers: { location, "cache-control": "no-store" } });
   }
   const acceptLanguage = request.headers.get("accept-language") ?? undefined;

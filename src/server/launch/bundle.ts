@@ -11,9 +11,9 @@ import {
   type WayPages,
 } from "../../core/pages";
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
-import type { OfferPath } from "../../core/offers";
+import { emptyPath, without, type OfferPath, type PathStep } from "../../core/offers";
 import { hrefAttributes } from "../../public/fillHole";
-import { Launch, Page, PageAddress, PathStep, Product } from "../../store/entities";
+import { Launch, Page, PageAddress, PathVersion, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 
 /** A launch with all that answering its addresses needs. */
@@ -23,8 +23,11 @@ export interface LaunchBundle {
   plan: LaunchPlan;
   product: Product;
   pages: Page[];
-  steps: (PathStep & { product: Product; page: Page })[];
+  /** The offer path that buyers walk now: steps that cannot be shown yet are passed over. */
   path: OfferPath;
+  /** The newest version of the path as it was laid, 0 where none ever was, with all its steps. */
+  laid: { version: number; path: OfferPath };
+  steps: OfferStep[];
   /** The bumps of the published checkout, in the order of the page. */
   bumps: { block: BlockOf<"bump">; product: Product }[];
   /** Published pages by their key, ready to send. */
@@ -36,6 +39,9 @@ export interface LaunchBundle {
   /** Addresses that pages had before, with those they have now. */
   moved: Record<string, string | undefined>;
 }
+
+/** A step of an offer path with what it sells and where. */
+export type OfferStep = PathStep & { product: Product; page: Page };
 
 /** A launch as the core and the desk's screens know it. */
 export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "priceMinor" | "currency">): LaunchSource => ({
@@ -65,17 +71,36 @@ const armsOf = (page: Page, variants: Page[]): (Arm & { key: string })[] | undef
   return shown.length > 1 ? shown.map(({ key, weight }) => ({ key, weight, letter: letterOf({ key }) })) : undefined;
 };
 
+/** The steps of a path with their products and pages; one that has lost either is left out. */
+export const fullSteps = (path: OfferPath, pages: Page[], products: Product[]): OfferStep[] =>
+  path.steps.flatMap((step) => {
+    const [product, page] = [products.find(({ id }) => id === step.productId), pages.find(({ id }) => id === step.pageId)];
+    return product && page ? [{ ...step, product, page }] : [];
+  });
+
+/** A path without the steps that may not be shown: nothing unfinished is sold, and one order has one currency. */
+export const running = (path: OfferPath, steps: OfferStep[], currency: string): OfferPath => {
+  const shown = new Set(
+    steps.filter(({ page, product }) => page.published !== null && product.onSale && product.currency === currency).map(({ id }) => id),
+  );
+  return without(
+    path,
+    path.steps.filter(({ id }) => !shown.has(id)).map(({ id }) => id),
+  );
+};
+
 /** Loads a launch by its address; undefined where there is none. */
 export const loadBundle = async (em: EntityManager, where: { slug: string } | { id: string }): Promise<LaunchBundle | undefined> => {
   const launch = await em.findOne(Launch, where);
   if (!launch) return undefined;
-  const [rows, addresses, steps] = await Promise.all([
+  const [rows, addresses, [newest]] = await Promise.all([
     em.find(Page, { launchId: launch.id }),
     em.find(PageAddress, { launchId: launch.id }),
-    em.find(PathStep, { launchId: launch.id }, { orderBy: { position: 1 } }),
+    em.find(PathVersion, { launchId: launch.id }, { orderBy: { version: -1 }, limit: 1 }),
   ]);
   const bumpBlocks = rows.flatMap(({ kind, published }) => (kind === "checkout" && published ? bumpsIn(published) : []));
-  const wanted = [launch.mainProductId, ...steps.map((step) => step.productId), ...bumpBlocks.flatMap(({ product }) => product ?? [])];
+  const laid = { version: newest?.version ?? 0, path: newest?.path ?? emptyPath };
+  const wanted = [launch.mainProductId, ...laid.path.steps.map((step) => step.productId), ...bumpBlocks.flatMap(({ product }) => product ?? [])];
   const products = await em.find(Product, { id: { $in: [...new Set(wanted)] } });
   const productOf = (id: string) => products.find((product) => product.id === id)!;
   const product = productOf(launch.mainProductId);
@@ -86,9 +111,7 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
   // The page a launch began with stands for its kind, before others of the kind.
   const own = ({ key, kind }: Page) => Number(key !== kind);
   pages.sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind) || own(a) - own(b) || a.slug.localeCompare(b.slug));
-  const full = steps.map((step) => Object.assign(step, { product: productOf(step.productId), page: pages.find((page) => page.id === step.pageId)! }));
-  // An offer whose page is not published is passed over: nothing unfinished may be sold.
-  const running = full.filter((step) => step.page.published !== null);
+  const steps = fullSteps(laid.path, pages, products);
   const source = sourceOf(launch, pages, product);
   return {
     launch,
@@ -96,11 +119,9 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
     product,
     source,
     plan: planOf(source),
-    steps: full,
-    path: {
-      first: running[0]?.id ?? "thanks",
-      steps: running.map(({ id, productId, page, yesTo, noTo }) => ({ id, productId, pageSlug: page.slug, yesTo, noTo })),
-    },
+    laid,
+    steps,
+    path: running(laid.path, steps, product.currency),
     bumps: bumpBlocks.flatMap((block) => {
       const added = products.find(({ id }) => id === block.product);
       // What is sold already, or in another currency, cannot be added.

@@ -1,12 +1,13 @@
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { onNewDates, resolveWallTime, settingErrors, turnPersonal, type TurnRemark } from "../../core/launch";
-import { Launch, PathStep, type DeskUser } from "../../store/entities";
+import { Launch, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
 import { type LaunchBundle } from "./bundle";
 import { freeSlug, newHookSecret } from "./createLaunch";
+import { copiedPath, layPath } from "../offers/layPath";
 import { newPage } from "../pages/newPage";
 import { scheduleBells } from "./ring";
 
@@ -65,6 +66,7 @@ export const copyLaunch = async (
       mainProductId: launch.mainProductId,
       creditWindowDays: launch.creditWindowDays,
       recoveryDelayMinutes: launch.recoveryDelayMinutes,
+      assumptions: launch.assumptions,
       createdAt: now,
     });
     await tx.persist(copy).flush();
@@ -75,23 +77,10 @@ export const copyLaunch = async (
       }),
     );
     await tx.persist([...pages.values()]).flush();
-    // Steps name one another by their ids, which are new.
-    const ids = new Map(bundle.steps.map((step) => [step.id, randomUUID()]));
-    const to = (next: string) => ids.get(next) ?? next;
-    for (const step of bundle.steps) {
-      tx.persist(
-        tx.create(PathStep, {
-          id: ids.get(step.id)!,
-          launchId: copy.id,
-          pageId: pages.get(step.pageId)!.id,
-          productId: step.productId,
-          position: step.position,
-          yesTo: to(step.yesTo),
-          noTo: to(step.noTo),
-        }),
-      );
+    if (bundle.laid.version > 0) {
+      const path = copiedPath(bundle.laid.path, new Map([...pages].map(([id, page]) => [id, page.id])));
+      await layPath(tx, copy.id, path, { what: `Copied with ${launch.name}`, userId: user.id, now });
     }
-    await tx.flush();
     await scheduleBells(tx, copy.id, now);
     return { slug: copy.slug, remarks: turned.remarks.map(remarkSentence) };
   });

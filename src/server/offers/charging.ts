@@ -7,6 +7,7 @@ import type { EntityManager } from "../../store/orm";
 import { CardNotTaken, ProcessorUnreachable, type ChargeResult } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
 import { found } from "../app/refusal";
+import { signLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import { book } from "../money/book";
 import { loadBundle } from "../launch/bundle";
@@ -54,6 +55,12 @@ const addLine = async (em: EntityManager, order: Order, charge: Charge, item: Ch
 const stopOf = ({ settings }: Pick<Launch, "settings">, { items }: Pick<Charge, "items">) =>
   items.map(({ productId }) => stopsAtPurchase(settings, productId)).find(Boolean);
 
+/** The version of the path that buyers of this instant begin, 0 where there is none. */
+const pathVersionNow = async (em: EntityManager, launchId: string): Promise<number> => {
+  const [row] = await em.execute<{ version: number | null }[]>("select max(version) as version from path_version where launch_id = ?", [launchId]);
+  return row!.version ?? 0;
+};
+
 const placeOrder = async (em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
   const checkout = await em.findOneOrFail(Checkout, { id: charge.checkoutId });
   const launch = await em.findOneOrFail(Launch, { id: checkout.launchId });
@@ -75,6 +82,7 @@ const placeOrder = async (em: EntityManager, charge: Charge, result: ChargeResul
     partnerId: credit.partnerId ?? null,
     credit,
     recovered: checkout.recoveredThroughEmail,
+    pathVersion: await pathVersionNow(em, launch.id),
   });
   checkout.paidAt = now;
   await em.persist(order).flush();
@@ -135,6 +143,10 @@ export const applyResult = async (app: App, chargeId: string, result: ChargeResu
     if (state === "succeeded") await (charge.stepId ? acceptOffer(em, charge, result, now) : placeOrder(em, charge, result, now));
     return charge;
   });
+
+/** Where the bank's question sends the browser back to: a signed link to the charge, for as long as a question may take. */
+export const returnUrlOf = async (app: App, slug: string, chargeId: string, now: Date): Promise<string> =>
+  `${app.config.origin}/l/${slug}/charge?c=${await signLink(app.config.INKBELL_SECRET, "charge", chargeId, now, 2)}`;
 
 /** Asks the processor for a pending charge and applies the answer. Unreachable: the charge stays pending and the worker asks again. */
 export const chargeNow = async (app: App, chargeId: string): Promise<Charge> => {

@@ -14,7 +14,7 @@ import type { LaunchBundle } from "../launch/bundle";
 import { actingOnlooker, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
 import { becomePerson, contactOf } from "../people/identity";
-import { chargeNow } from "./charging";
+import { chargeNow, returnUrlOf } from "./charging";
 import { checkoutLines } from "./quote";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
@@ -183,7 +183,7 @@ export const payCheckout = async (
       currency: bundle.product.currency,
       items,
       card: request.cardToken,
-      returnUrl: `${app.config.origin}/l/${bundle.launch.slug}/charge?c=${id}`,
+      returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
       createdAt: now,
     });
     await tx.persist(made).flush();

@@ -1,29 +1,43 @@
 import { randomUUID } from "node:crypto";
-import { itemOf, pathEnd, stepAfter, type Decision } from "../../core/offers";
-import { Charge, Order } from "../../store/entities";
+import { emptyPath, endPage, itemOf, stepAfter, type Decision, type OfferPath } from "../../core/offers";
+import { Charge, Order, PathVersion, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { queue } from "../app/outbox";
 import { found } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
-import type { LaunchBundle } from "../launch/bundle";
-import { chargeNow } from "./charging";
+import { fullSteps, running, type LaunchBundle, type OfferStep } from "../launch/bundle";
+import { chargeNow, returnUrlOf } from "./charging";
 import { quote } from "./quote";
 
-/** The step of the path at which an order stands: a step's id, or the end. */
-export const standingOf = async (em: EntityManager, bundle: LaunchBundle, orderId: string): Promise<string> => {
-  const rows = await em.execute<{ step_id: string; decision: Decision }[]>("select step_id, decision from offer_decision where order_id = ?", [
-    orderId,
-  ]);
-  return stepAfter(bundle.path, new Map(rows.map((row) => [row.step_id, row.decision])));
+type Placed = Pick<Order, "id" | "pathVersion" | "currency">;
+
+/** The path that an order walks, the version it began with, as far as it can be shown now; with its steps. */
+export const pathOfOrder = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ path: OfferPath; steps: OfferStep[] }> => {
+  if (order.pathVersion === bundle.laid.version) return bundle;
+  const version = await em.findOne(PathVersion, { launchId: bundle.launch.id, version: order.pathVersion });
+  const path = version?.path ?? emptyPath;
+  const products = await em.find(Product, { id: { $in: path.steps.map(({ productId }) => productId) } });
+  const steps = fullSteps(path, bundle.pages, products);
+  return { path: running(path, steps, order.currency), steps };
 };
 
-/** The address below the launch where an order goes on: its offer, or the thank-you page. */
-export const nextAddress = async (em: EntityManager, bundle: LaunchBundle, orderId: string): Promise<string> => {
-  const at = await standingOf(em, bundle, orderId);
-  const step = bundle.steps.find(({ id }) => id === at);
-  return at === pathEnd || !step ? bundle.pages.find(({ kind }) => kind === "thanks")!.slug : step.page.slug;
+/** Where an order stands on its path: the step to show, or none and the address of the page it ends on. */
+export const standingOf = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ step?: OfferStep; address: string }> => {
+  const { path, steps } = await pathOfOrder(em, bundle, order);
+  const rows = await em.execute<{ step_id: string; decision: Decision }[]>("select step_id, decision from offer_decision where order_id = ?", [
+    order.id,
+  ]);
+  const at = stepAfter(path, new Map(rows.map((row) => [row.step_id, row.decision])));
+  const step = steps.find(({ id }) => id === at);
+  if (step) return { step, address: step.page.slug };
+  const ends = bundle.pages.filter(({ kind, published }) => kind === "thanks" && published);
+  return { address: (ends.find(({ id }) => id === endPage(at)) ?? ends[0] ?? bundle.pages.find(({ kind }) => kind === "thanks")!).slug };
 };
+
+/** The address below the launch where an order goes on: its offer, or its thank-you page. */
+export const nextAddress = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<string> =>
+  (await standingOf(em, bundle, order)).address;
 
 /**
  * Takes a buyer's answer to an offer. *No* is written down; *yes* charges the stored card. The first answer holds:
@@ -41,11 +55,8 @@ export const decideOffer = async (
   const chargeId = await em.transactional(async (tx) => {
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
     const order = found(await tx.findOne(Order, { id: orderId, launchId: bundle.launch.id }), "order");
-    if ((await standingOf(tx, bundle, orderId)) !== stepId) return undefined;
-    const step = found(
-      bundle.steps.find(({ id }) => id === stepId),
-      "offer",
-    );
+    const { step } = await standingOf(tx, bundle, order);
+    if (step?.id !== stepId) return undefined;
     const live = await tx.findOne(Charge, { checkoutId: order.checkoutId!, stepId, state: { $ne: "declined" } });
     if (live) return live.id;
     if (decision === "no") {
@@ -66,7 +77,7 @@ export const decideOffer = async (
         currency: step.product.currency,
         items: [itemOf(step.product.id, "offer", amount)],
         card: order.cardRef!,
-        returnUrl: `${app.config.origin}/l/${bundle.launch.slug}/charge?c=${id}`,
+        returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
         createdAt: now,
       }),
     );

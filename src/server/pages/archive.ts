@@ -13,7 +13,7 @@ import {
   type ArchiveManifest,
   type PageContent,
 } from "../../core/pages";
-import { pathEnd } from "../../core/offers";
+import { endPage, pathEnd } from "../../core/offers";
 import { Media, Page, PageTemplate, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
@@ -84,9 +84,19 @@ export const exportTemplate = async (em: EntityManager, id: string): Promise<{ n
   return { name: `${slug}.template.zip`, body: pack("template", { name, purpose, kind, content, media }, files) };
 };
 
-const pathOf = ({ steps }: LaunchBundle): ArchiveContent["launch"]["launch"]["path"] => {
-  const keyOf = (id: string) => steps.find((step) => step.id === id)?.page.key ?? pathEnd;
-  return steps.map((step) => ({ page: step.page.key, product: step.productId, yes: keyOf(step.yesTo), no: keyOf(step.noTo) }));
+const pathOf = ({ steps, pages, laid }: LaunchBundle): ArchiveContent["launch"]["launch"]["path"] => {
+  const pageKey = (id: string | undefined) => pages.find((page) => page.id === id)?.key;
+  const keyOf = (to: string) => steps.find((step) => step.id === to)?.page.key ?? pageKey(endPage(to)) ?? pathEnd;
+  // The first step of a path stands first in the file.
+  const order = [...steps].sort((a, b) => Number(b.id === laid.path.first) - Number(a.id === laid.path.first));
+  return order.map(({ page, productId, kind, sure, yesTo, noTo }) => ({
+    page: page.key,
+    product: productId,
+    kind,
+    sure,
+    yes: keyOf(yesTo),
+    no: keyOf(noTo),
+  }));
 };
 
 /** A whole launch as a zip: its time, look, products, offer path, and all its pages as they stand at the desk. Nobody's data is in it. */

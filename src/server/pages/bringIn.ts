@@ -1,12 +1,13 @@
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { settingErrors, type LaunchSettings } from "../../core/launch";
-import { pathEnd, pathGaps } from "../../core/offers";
+import { inOrder, pathEnd, type PathStep } from "../../core/offers";
 import { mapLeaves, withNewIds, type Look, type PageContent } from "../../core/pages";
-import { Launch, Media, type Page, PageTemplate, PathStep, Product, type DeskUser } from "../../store/entities";
+import { Launch, Media, type Page, PageTemplate, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
+import { layPath } from "../offers/layPath";
 import { launchChanged, loadBundle } from "../launch/bundle";
 import { freeSlug, newHookSecret } from "../launch/createLaunch";
 import { scheduleBells } from "../launch/ring";
@@ -114,7 +115,13 @@ const bringSettings = (settings: LaunchSettings, products: Map<string, string>):
   ),
 });
 
-const bringLaunch = async (em: EntityManager, { content }: ArchiveOf<"launch">, media: Map<string, string>, now: Date): Promise<string> => {
+const bringLaunch = async (
+  em: EntityManager,
+  user: DeskUser,
+  { content }: ArchiveOf<"launch">,
+  media: Map<string, string>,
+  now: Date,
+): Promise<string> => {
   const { launch: from } = content;
   const refuse = (file: string): never => {
     throw new Refusal(422, "fields", `${file} Nothing was brought in.`, { file });
@@ -154,7 +161,7 @@ const bringLaunch = async (em: EntityManager, { content }: ArchiveOf<"launch">, 
       await em.persist(Object.assign(made, { weight })).flush();
     }
   }
-  await bringPath(em, launch.id, from.path, pages, products, refuse);
+  await bringPath(em, launch.id, from.path, pages, products, refuse, { userId: user.id, now });
   await scheduleBells(em, launch.id, now);
   return `/desk/${launch.slug}/pages`;
 };
@@ -166,29 +173,27 @@ const bringPath = async (
   pages: Map<string, Page>,
   products: Map<string, string>,
   refuse: (file: string) => never,
+  { userId, now }: { userId: string; now: Date },
 ): Promise<void> => {
   const ids = new Map(path.map((step) => [step.page, randomUUID()]));
   if (ids.size !== path.length) refuse("The offer path comes to a page twice.");
-  const to = (key: string) => (key === pathEnd ? pathEnd : (ids.get(key) ?? refuse(`The offer path leads to “${key}”, which is not in the file.`)));
-  const steps = path.map((step, index) => {
+  const to = (key: string): string => {
+    const end = pages.get(key);
+    if (key === pathEnd || (end?.kind === "thanks" && end.key === "thanks")) return pathEnd;
+    if (end?.kind === "thanks") return `${pathEnd}:${end.id}`;
+    return ids.get(key) ?? refuse(`The offer path leads to “${key}”, which is not in the file.`);
+  };
+  const steps = path.map((step): PathStep => {
     const page = pages.get(step.page);
     const productId = products.get(step.product);
     if (!page || page.kind !== "offer" || !productId) return refuse(`The offer “${step.page}” has no page or no product in the file.`);
-    return {
-      id: ids.get(step.page)!,
-      launchId,
-      pageId: page.id,
-      productId,
-      position: index + 1,
-      yesTo: to(step.yes),
-      noTo: to(step.no),
-      pageSlug: page.slug,
-    };
+    const { kind, sure } = step;
+    return { id: ids.get(step.page)!, kind, sure, pageId: page.id, productId, yesTo: to(step.yes), noTo: to(step.no) };
   });
-  const gaps = steps.length > 0 ? pathGaps({ first: steps[0]!.id, steps }) : [];
-  if (gaps.length > 0) refuse("The offer path does not end on a thank-you page.");
-  for (const { pageSlug: _, ...step } of steps) em.persist(em.create(PathStep, step));
-  await em.flush();
+  if (steps.length === 0) return;
+  const laid = { first: steps[0]!.id, steps };
+  if (inOrder(laid)?.length !== steps.length) refuse("The offer path goes in a circle, or has a step that nothing leads to.");
+  await layPath(em, launchId, laid, { what: "Brought in from a file", userId, now });
 };
 
 /**
@@ -206,7 +211,7 @@ export const bringIn = async (
   const archive = readArchive(body);
   return em.transactional(async (tx) => {
     const media = await bringMedia(tx, user, archive, now);
-    if (archive.kind === "launch") return { kind: archive.kind, href: await bringLaunch(tx, archive, media, now) };
+    if (archive.kind === "launch") return { kind: archive.kind, href: await bringLaunch(tx, user, archive, media, now) };
     if (archive.kind === "page") return { kind: archive.kind, href: await bringPage(tx, archive, media, request) };
     await bringTemplate(tx, user, archive, media, now);
     return { kind: archive.kind };

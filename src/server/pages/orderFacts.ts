@@ -11,7 +11,7 @@ import { readLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { currentCheckout } from "../offers/checkout";
-import { finishPath, nextAddress } from "../offers/offerPath";
+import { finishPath, nextAddress, standingOf } from "../offers/offerPath";
 import { checkoutLines, quote } from "../offers/quote";
 import type { PublicRequest } from "./publicRequest";
 
@@ -111,9 +111,8 @@ const offer: OrderFinder = async (room) => {
   const { em, bundle, request, now } = room;
   const order = (await orderOf(room))!;
   const o = request.query.get("o")!;
-  const next = await nextAddress(em, bundle, order.id);
-  if (next !== request.path) return { go: `/l/${bundle.launch.slug}/${next}?o=${o}` };
-  const step = bundle.steps.find(({ page }) => page.slug === request.path)!;
+  const { step, address } = await standingOf(em, bundle, order);
+  if (!step || address !== request.path) return { go: `/l/${bundle.launch.slug}/${address}?o=${o}` };
   const [charge] = await em.find(Charge, { checkoutId: order.checkoutId!, stepId: step.id }, { orderBy: { createdAt: -1 }, limit: 1 });
   if (charge?.state === "pending") return { order: { step: "waiting", href: `${here(bundle, request)}?o=${o}` } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
@@ -130,6 +129,7 @@ const offer: OrderFinder = async (room) => {
       currency: order.currency,
       productName: step.product.name,
       last4: order.cardLast4 ?? "",
+      ...(step.sure ? { sure: request.query.has("sure") ? ("now" as const) : ("later" as const) } : {}),
     },
   };
 };
@@ -137,7 +137,7 @@ const offer: OrderFinder = async (room) => {
 const thanks: OrderFinder = async (room) => {
   const { em, bundle, now } = room;
   const order = (await orderOf(room))!;
-  if ((await nextAddress(em, bundle, order.id)) === room.request.path) await finishPath(em, order, now);
+  if ((await nextAddress(em, bundle, order)) === room.request.path) await finishPath(em, order, now);
   const [lines, contact] = await Promise.all([em.find(OrderLine, { orderId: order.id }), em.findOneOrFail(Contact, { id: order.contactId })]);
   lines.sort((a, b) => lineRoles.indexOf(a.role) - lineRoles.indexOf(b.role));
   return {

@@ -1,8 +1,8 @@
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import { changesBetween, pageContent, pageGaps, withoutLetter, type PageContent, type PageGap } from "../../core/pages";
-import { Launch, Page, PageVersion, PathStep, type DeskUser } from "../../store/entities";
-import { bumpProducts } from "../offers/bumpProduct";
+import { Launch, Page, PageVersion, type DeskUser } from "../../store/entities";
+import { bumpProducts } from "../offers/products";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
@@ -85,9 +85,12 @@ export const publishPage = async (em: EntityManager, user: DeskUser, pageId: str
         "changed_meanwhile",
         "Somebody else saved this page since you looked at it. Nothing was published; look at theirs first.",
       );
-    if (page.kind === "offer" && !(await tx.findOne(PathStep, { pageId: page.id }))) {
-      throw new Refusal(409, "no_product", "Say what this page offers, and at which price, before it is published.");
-    }
+    if (page.kind === "offer" && !bundle.steps.some(({ pageId }) => pageId === (page.variantOf ?? page.id)))
+      throw new Refusal(
+        409,
+        "no_product",
+        "This page stands on no step of the offer path, so there is nothing to offer on it. Put it there first, in Offers.",
+      );
     const gap = gapsOf(bundle, page, page.draft, await aroundPage(tx, bundle)).find(({ blocking }) => blocking);
     if (gap) throw new Refusal(409, "gap", `${gap.says} ${gap.why}`);
     page.published = page.draft;

@@ -12,7 +12,7 @@ import { readLink, signLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
 import { payCheckout, startCheckout, tickBump } from "../offers/checkout";
 import { refreshCharge } from "../offers/charging";
-import { decideOffer, nextAddress } from "../offers/offerPath";
+import { decideOffer, nextAddress, standingOf } from "../offers/offerPath";
 import { partnerCodeFor } from "../partners/words";
 import { applyAsPartner } from "../partners/applications";
 import { confirmOptIn, optIn, type OptInOutcome } from "../people/optIn";
@@ -34,11 +34,11 @@ export interface FormPost {
   from: string;
 }
 
-const decide = z.object({ o: z.string(), step: z.uuid(), decision: z.enum(["yes", "no"]) });
+const decide = z.object({ o: z.string(), step: z.uuid(), decision: z.enum(["yes", "no"]), sure: z.literal("yes").optional() });
 
 const onward = async (app: App, em: EntityManager, bundle: LaunchBundle, order: Order): Promise<string> => {
   const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 60);
-  return `/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order.id)}?o=${token}`;
+  return `/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`;
 };
 
 /** Where the browser goes on after a charge, as it now stands. */
@@ -49,18 +49,11 @@ export const afterCharge = async (app: App, em: EntityManager, bundle: LaunchBun
 };
 
 /** The browser is back from a challenge of its bank: only the processor's word counts, not that it came back. */
-export const returnFromChallenge = async (app: App, slug: string, chargeId: string | null, visitorId: string | undefined): Promise<string> => {
+export const returnFromChallenge = async (app: App, slug: string, token: string | null): Promise<string> => {
   const bundle = await app.launches.bySlug(slug);
-  const em = app.fork();
-  const id = z.uuid().safeParse(chargeId);
-  const rows = id.success
-    ? await em.execute("select 1 from charge g join checkout k on k.id = g.checkout_id where g.id = ? and k.visitor_id = ?", [
-        id.data,
-        visitorId ?? null,
-      ])
-    : [];
-  if (!bundle || rows.length === 0) return `/l/${slug}`;
-  return afterCharge(app, em, bundle, await refreshCharge(app, id.data!));
+  // Signed, and not bound to the browser that began the checkout: a buyer may accept an offer by their link in another.
+  const id = await readLink(app.config.INKBELL_SECRET, "charge", token, app.clock.now());
+  return bundle && id ? afterCharge(app, app.fork(), bundle, await refreshCharge(app, id)) : `/l/${slug}`;
 };
 
 /** The page whose opt-in form was sent, and the form; one that is not named counts as the first there is. */
@@ -178,12 +171,17 @@ const handlers: Record<
   decide: {
     page: "offer",
     async run(app, em, bundle, post) {
-      const { o, step, decision } = decide.parse(post.values);
+      const { o, step, decision, sure } = decide.parse(post.values);
       const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
       if (!id) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
+      const order = await em.findOneOrFail(Order, { id });
+      const { step: here, address } = await standingOf(em, bundle, order);
+      // Asked for, “sure?” stands between the press and the charge, with script or without.
+      if (here?.id === step && here.sure && decision === "yes" && !sure)
+        return `/l/${bundle.launch.slug}/${address}?${new URLSearchParams({ o, sure: "1" })}`;
       const charge = await decideOffer(app, em, bundle, id, step, decision);
       if (charge?.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
-      return onward(app, em, bundle, await em.findOneOrFail(Order, { id }));
+      return onward(app, em, bundle, order);
     },
   },
 };

@@ -1,5 +1,6 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
 import type { LaunchSettings } from "../../core/launch";
+import { once, type Assumptions, type OfferPath, type PriceTerms, type ProductKind } from "../../core/offers";
 import type { Look, Media as MediaFacts, PageContent, Purpose } from "../../core/pages";
 import type { CreditExplanation } from "../../core/partners";
 import type { CompiledPage } from "../../core/pages/compiled";
@@ -42,6 +43,20 @@ export const Product = defineEntity({
     priceMinor: minor(),
     currency: p.text(),
     taxMode: p.text().$type<"inclusive" | "exclusive">(),
+    kind: p.text().$type<ProductKind>().default("download"),
+    mediaId: p.uuid().nullable(),
+    /** Sold by itself only: its checkout has no bumps. */
+    alone: p.boolean().default(false),
+    onSale: p.boolean().default(true),
+    /** How often one person may buy it; null for as often as they like. */
+    limitPerPerson: p.integer().nullable(),
+    /** How many are sold in all; null for any number. */
+    seats: p.integer().nullable(),
+    /** How its price is paid. */
+    terms: p
+      .json()
+      .$type<PriceTerms>()
+      .onCreate(() => once),
   },
 });
 export const Launch = defineEntity({
@@ -64,6 +79,11 @@ export const Launch = defineEntity({
     creditWindowDays: p.integer(),
     recoveryDelayMinutes: p.integer(),
     createdAt: at(),
+    /** What is reckoned with where nothing was measured. */
+    assumptions: p
+      .json()
+      .$type<Assumptions>()
+      .onCreate(() => ({})),
   },
 });
 export const Page = defineEntity({
@@ -162,14 +182,20 @@ export const LaunchChange = defineEntity({
 export const PathStep = defineEntity({
   name: "PathStep",
   tableName: "path_step",
+  properties: { id: p.uuid().primary(), launchId: p.uuid() },
+});
+/** One state of a launch's offer path. The newest is the one that new buyers walk. */
+export const PathVersion = defineEntity({
+  name: "PathVersion",
+  tableName: "path_version",
   properties: {
-    id: p.uuid().primary(),
-    launchId: p.uuid(),
-    pageId: p.uuid(),
-    productId: p.uuid(),
-    position: p.integer(),
-    yesTo: p.text(),
-    noTo: p.text(),
+    launchId: p.uuid().primary(),
+    version: p.integer().primary(),
+    path: p.json().$type<OfferPath>(),
+    /** What it changed, in words. */
+    what: p.text(),
+    at: at(),
+    userId: p.uuid().nullable(),
   },
 });
 export const Contact = defineEntity({
@@ -272,6 +298,8 @@ export const Order = defineEntity({
     credit: p.json().$type<CreditExplanation>(),
     recovered: p.boolean(),
     finishedPathAt: at().nullable(),
+    /** The version of the offer path that this buyer walks to its end. */
+    pathVersion: p.integer().default(0),
   },
 });
 export const OrderLine = defineEntity({
@@ -339,7 +367,7 @@ export type Page = InferEntity<typeof Page>;
 export type PageVersion = InferEntity<typeof PageVersion>;
 export type PageTemplate = InferEntity<typeof PageTemplate>;
 export type Media = InferEntity<typeof Media>;
-export type PathStep = InferEntity<typeof PathStep>;
+export type PathVersion = InferEntity<typeof PathVersion>;
 export type Contact = InferEntity<typeof Contact>;
 export type OptIn = InferEntity<typeof OptIn>;
 export type Checkout = InferEntity<typeof Checkout>;
@@ -361,6 +389,7 @@ export const entities = [
   PageTemplate,
   Media,
   PathStep,
+  PathVersion,
   Contact,
   OptIn,
   Checkout,

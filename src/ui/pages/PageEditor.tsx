@@ -42,7 +42,6 @@ import { BlockFields } from "./BlockPane";
 import { newId, objections, type Editing, type SoldProduct } from "./editing";
 import styles from "./editor.module.css";
 import { Margin } from "./Margin";
-import { OfferForm } from "./OfferForm";
 import { PagePane } from "./PagePane";
 import { PageTools } from "./PageTools";
 import { Proof, type Rect } from "./Proof";
@@ -78,7 +77,7 @@ interface Props {
   /** The page's versions in a test, the page itself first. */
   versions: Version[];
   /** On an offer page: what is offered. */
-  offer?: { name: string; price: string; currency: string };
+  offer?: { name: string; price: string; href: string };
 }
 
 const meeting = z.object({ others: z.array(z.string()), version: z.number() });
@@ -448,7 +447,12 @@ export const PageEditor = ({
                 </>
               }
             >
-              {offer && <OfferForm pageId={page.id} {...offer} />}
+              {offer && (
+                <p className={styles.true}>
+                  {offer.name ? `Offered here: ${offer.name}, ${offer.price}.` : "Nothing is offered on this page yet, so it cannot be published."}{" "}
+                  <a href={offer.href}>{offer.name ? "Its place on the offer path" : "Put it on the offer path"}</a>
+                </p>
+              )}
             </PagePane>
           )}
         </div>

@@ -1,6 +1,8 @@
 import type { APIRoute } from "astro";
 import { deskEndpoint } from "../../../../../server/app/endpoint";
-import { makeBumpProduct } from "../../../../../server/offers/bumpProduct";
-import { offerRequest } from "../../../../../server/offers/setOffer";
+import { makeBumpProduct } from "../../../../../server/offers/products";
+import { smallProduct } from "../../../../../server/offers/requests";
 
-export const POST: APIRoute = deskEndpoint(offerRequest, ({ em, user, body, params }) => makeBumpProduct(em, user, params["id"] ?? "", body));
+export const POST: APIRoute = deskEndpoint(smallProduct, ({ em, user, body, params, now }) =>
+  makeBumpProduct(em, user, params["id"] ?? "", body, now),
+);

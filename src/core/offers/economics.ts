@@ -1,0 +1,250 @@
+import { absorbingChain } from "./chain";
+import { inOrder, isEnd, type OfferPath } from "./path";
+
+/** What one sale of a product comes to. Minor units; the vendor's part is an expectation and so may have fractions. */
+export interface Worth {
+  /** What the buyer pays at once, tax included. */
+  pays: number;
+  /** What is left of it for the vendor, later payments and refunds reckoned in. */
+  keeps: number;
+}
+
+/** What is taken off a sale, and what comes later. */
+export interface Terms {
+  /** The price without and with tax, of one payment. */
+  net: number;
+  gross: number;
+  /** The processor's fee: a share of the gross in basis points, and a fixed part of each charge. */
+  feeBp: number;
+  feeFixed: number;
+  /** The partner's share of the net, in basis points, over all orders (those without a partner pay none). */
+  commissionBp: number;
+  /** The share of sales that are refunded, in basis points. Fees are not given back (common practice). */
+  refundBp: number;
+  /** Expected number of payments: 1 for a price paid once. */
+  payments: number;
+}
+
+/** What a sale is worth: `payments × ((net − commission) × (1 − refunds) − fees)`. */
+export const worthOf = ({ net, gross, feeBp, feeFixed, commissionBp, refundBp, payments }: Terms): Worth => ({
+  pays: gross,
+  keeps: payments * (net * (1 - commissionBp / 10_000) * (1 - refundBp / 10_000) - (gross * feeBp) / 10_000 - feeFixed),
+});
+
+/** How many payments a subscription brings when each is followed by another with this chance, at most so many: a state that leads back to itself. */
+export const expectedPayments = (stays: number, most = Number.POSITIVE_INFINITY): number =>
+  stays >= 1 ? most : (1 - (Number.isFinite(most) ? stays ** most : 0)) / (1 - stays);
+
+/** An offer on the path or a bump beside the checkout: what it is worth, and how many of those who see it take it (0 to 1). */
+export interface Taken {
+  worth: Worth;
+  take: number;
+}
+export interface EconomicsInput {
+  path: OfferPath;
+  front: Worth;
+  bumps: (Taken & { id: string })[];
+  steps: Record<string, Taken | undefined>;
+  /** Visitors of the sales page who buy (0 to 1), for figures per visitor. */
+  conversion: number;
+}
+
+/** One thing that can be changed, and what one more percentage point of acceptance is worth to an order. */
+export interface Lever {
+  id: string;
+  take: number;
+  /** The share of buyers who come to it. */
+  reach: number;
+  onePoint: { pays: number; keeps: number };
+}
+
+export interface Economics {
+  /** Order values in minor units with their chances, in ascending order; the chances add up to 1. */
+  distribution: { pays: number; chance: number }[];
+  /** Expected order value, and what is kept of it, per buyer. */
+  pays: number;
+  keeps: number;
+  /** The standard deviation of the order value. */
+  deviation: number;
+  ends: Record<string, number>;
+  /** What is kept per visitor: a click may cost as much before it loses money, an order as much as `keeps`. */
+  perVisitor: { pays: number; keeps: number };
+  levers: Lever[];
+}
+
+const addTo = (map: Map<number, number>, pays: number, chance: number): void => {
+  if (chance > 0) map.set(pays, (map.get(pays) ?? 0) + chance);
+};
+
+/**
+ * What an offer path earns, exactly: buyers are an absorbing chain over its steps, and the distribution of order values
+ * is carried along it. Throws a RangeError for a path that goes in a circle.
+ */
+export const economicsOf = (input: EconomicsInput): Economics => {
+  const order = inOrder(input.path);
+  if (!order) throw new RangeError("economics: the path goes in a circle");
+  const takenAt = (id: string): Taken => input.steps[id] ?? { worth: { pays: 0, keeps: 0 }, take: 0 };
+
+  // The distribution, carried from the checkout over the bumps and along the rails.
+  let carried = new Map<number, number>([[input.front.pays, 1]]);
+  for (const { worth, take } of input.bumps) {
+    const next = new Map<number, number>();
+    for (const [pays, chance] of carried) {
+      addTo(next, pays + worth.pays, chance * take);
+      addTo(next, pays, chance * (1 - take));
+    }
+    carried = next;
+  }
+  const arriving = new Map<string, Map<number, number>>([[input.path.first, carried]]);
+  const at = (id: string) => {
+    let found = arriving.get(id);
+    if (!found) arriving.set(id, (found = new Map<number, number>()));
+    return found;
+  };
+  for (const { id, yesTo, noTo } of order) {
+    const { worth, take } = takenAt(id);
+    const [yes, no] = [at(yesTo), at(noTo)];
+    for (const [pays, chance] of at(id)) {
+      addTo(yes, pays + worth.pays, chance * take);
+      addTo(no, pays, chance * (1 - take));
+    }
+  }
+  const total = new Map<number, number>();
+  const ends: Record<string, number> = {};
+  for (const [id, values] of arriving) {
+    if (!isEnd(id)) continue;
+    for (const [pays, chance] of values) addTo(total, pays, chance);
+    ends[id] = [...values.values()].reduce((sum, chance) => sum + chance, 0);
+  }
+  const distribution = [...total].map(([pays, chance]) => ({ pays, chance })).sort((a, b) => a.pays - b.pays);
+  const mean = distribution.reduce((sum, { pays, chance }) => sum + pays * chance, 0);
+
+  // How many come to each step, and what they bring from there on.
+  const index = new Map(order.map(({ id }, i) => [id, i]));
+  const endIds = Object.keys(ends);
+  const among = order.map(() => order.map(() => 0));
+  const into = order.map(() => endIds.map(() => 0));
+  for (const [i, { id, yesTo, noTo }] of order.entries())
+    for (const [to, chance] of [
+      [yesTo, takenAt(id).take],
+      [noTo, 1 - takenAt(id).take],
+    ] as const) {
+      if (isEnd(to)) into[i]![endIds.indexOf(to)]! += chance;
+      else among[i]![index.get(to)!]! += chance;
+    }
+  const { visits } = absorbingChain(among, into);
+  const bringsFrom = (id: string, what: keyof Worth): number =>
+    isEnd(id) ? 0 : order.reduce((sum, step, j) => sum + visits[index.get(id)!]![j]! * takenAt(step.id).take * takenAt(step.id).worth[what], 0);
+  const start = index.get(input.path.first);
+  const bumpsBring = (what: keyof Worth) => input.bumps.reduce((sum, { worth, take }) => sum + take * worth[what], 0);
+  const keeps = input.front.keeps + bumpsBring("keeps") + bringsFrom(input.path.first, "keeps");
+  const levers: Lever[] = [
+    ...input.bumps.map(({ id, take, worth }) => ({ id, take, reach: 1, onePoint: { pays: worth.pays / 100, keeps: worth.keeps / 100 } })),
+    ...order.map(({ id, yesTo, noTo }, j) => {
+      const { take, worth } = takenAt(id);
+      const reach = start === undefined ? 0 : visits[start]![j]!;
+      const gain = (what: keyof Worth) => (reach * (worth[what] + bringsFrom(yesTo, what) - bringsFrom(noTo, what))) / 100;
+      return { id, take, reach, onePoint: { pays: gain("pays"), keeps: gain("keeps") } };
+    }),
+  ];
+  return {
+    distribution,
+    pays: mean,
+    keeps,
+    deviation: Math.sqrt(distribution.reduce((sum, { pays, chance }) => sum + chance * (pays - mean) ** 2, 0)),
+    ends,
+    perVisitor: { pays: mean * input.conversion, keeps: keeps * input.conversion },
+    levers,
+  };
+};
+
+/** Small, quick random numbers in [0, 1) from a seed (mulberry32, public domain). */
+export const seeded = (seed: number): (() => number) => {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = state;
+    t = Math.imul(t ^ (t >>> 15), t | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
+  };
+};
+
+/** What simulated buyers did, for comparison with the exact answer. */
+export interface Simulation {
+  buyers: number;
+  pays: number;
+  keeps: number;
+  /** Half the width of a 95 % interval around `pays`: 1.96 standard errors. */
+  within: number;
+  ends: Record<string, number>;
+}
+
+/** Sends so many buyers along a path, each answering by chance. The same seed gives the same answer. */
+export const simulate = (input: EconomicsInput, buyers: number, seed: number): Simulation => {
+  const order = inOrder(input.path);
+  if (!order) throw new RangeError("simulate: the path goes in a circle");
+  const endIds = [...new Set([input.path.first, ...order.flatMap(({ yesTo, noTo }) => [yesTo, noTo])].filter(isEnd))];
+  // Ends are negative, so that one comparison tells that a buyer has arrived.
+  const place = new Map<string, number>([...order.map(({ id }, i) => [id, i] as const), ...endIds.map((id, i) => [id, -1 - i] as const)]);
+  const numbers = (of: (id: string) => number) => Float64Array.from(order, ({ id }) => of(id));
+  const taken = (id: string) => input.steps[id] ?? { worth: { pays: 0, keeps: 0 }, take: 0 };
+  const [take, pays, keeps] = [numbers((id) => taken(id).take), numbers((id) => taken(id).worth.pays), numbers((id) => taken(id).worth.keeps)];
+  const yes = Int32Array.from(order, ({ yesTo }) => place.get(yesTo)!);
+  const no = Int32Array.from(order, ({ noTo }) => place.get(noTo)!);
+  const first = place.get(input.path.first)!;
+  const ended = new Float64Array(endIds.length);
+  const random = seeded(seed);
+  let [paid, squares, kept] = [0, 0, 0];
+  for (let buyer = 0; buyer < buyers; buyer += 1) {
+    let value = input.front.pays;
+    kept += input.front.keeps;
+    for (const bump of input.bumps)
+      if (random() < bump.take) {
+        value += bump.worth.pays;
+        kept += bump.worth.keeps;
+      }
+    let at = first;
+    while (at >= 0) {
+      if (random() < take[at]!) {
+        value += pays[at]!;
+        kept += keeps[at]!;
+        at = yes[at]!;
+      } else at = no[at]!;
+    }
+    ended[-1 - at]! += 1;
+    paid += value;
+    squares += value * value;
+  }
+  const mean = paid / buyers;
+  return {
+    buyers,
+    pays: mean,
+    keeps: kept / buyers,
+    within: 1.96 * Math.sqrt(Math.max(0, squares / buyers - mean * mean) / buyers),
+    ends: Object.fromEntries(endIds.map((id, i) => [id, ended[i]! / buyers])),
+  };
+};
+
+/** How many took an offer, of those who answered it. */
+export interface Measured {
+  yes: number;
+  of: number;
+}
+
+/**
+ * The take rate to reckon with: what was assumed counts like so many buyers (a Beta prior of that weight), and what was
+ * measured takes over as it grows. The mean of Beta(w·a + yes, w·(1 − a) + no).
+ */
+export const reckonedRate = (assumed: number, { yes, of }: Measured, weight = 20): number => (weight * assumed + yes) / (weight + of);
+
+/** The 95 % interval of Wilson's score for a proportion (Newcombe, Statistics in Medicine 17, 1998, method 3); all of 0 to 1 where nothing was measured. */
+export const wilson = ({ yes, of }: Measured): { low: number; high: number } => {
+  if (of === 0) return { low: 0, high: 1 };
+  const z = 1.959963984540054;
+  const p = yes / of;
+  const middle = p + (z * z) / (2 * of);
+  const half = z * Math.sqrt((p * (1 - p)) / of + (z * z) / (4 * of * of));
+  const size = 1 + (z * z) / of;
+  return { low: yes === 0 ? 0 : (middle - half) / size, high: yes === of ? 1 : (middle + half) / size };
+};

@@ -1,0 +1,12 @@
+import type { APIRoute } from "astro";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskLaunch } from "../../../../../server/launch/deskLaunch";
+import { changePath, pathRequest } from "../../../../../server/offers/layPath";
+import { offersView } from "../../../../../server/offers/offersView";
+
+export const POST: APIRoute = deskEndpoint(pathRequest, async ({ app, em, user, body, params, now }) => {
+  const slug = (await deskLaunch(em, params["slug"])).launch.slug;
+  await changePath(em, user, slug, body, now);
+  const fresh = app.fork();
+  return offersView(fresh, await deskLaunch(fresh, slug), now);
+});

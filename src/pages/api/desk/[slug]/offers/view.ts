@@ -1,0 +1,7 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskLaunch } from "../../../../../server/launch/deskLaunch";
+import { offersView } from "../../../../../server/offers/offersView";
+
+export const POST: APIRoute = deskEndpoint(z.object({}), async ({ em, params, now }) => offersView(em, await deskLaunch(em, params["slug"]), now));

@@ -1,0 +1,239 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import {
+  emptyPath,
+  insertBefore,
+  insertOn,
+  isEnd,
+  moveEarlier,
+  moveLater,
+  removeStep,
+  renamePath,
+  rewire,
+  stepKinds,
+  type OfferPath,
+  type PathStep,
+} from "../../core/offers";
+import { withNewIds, type PageContent } from "../../core/pages";
+import { PathVersion, Page, Product, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { found, Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
+import { mayAdd, pageAddress } from "../pages/addPage";
+import { newPage } from "../pages/newPage";
+import { fromTemplate } from "../pages/templates";
+import { makeProduct } from "./products";
+import { smallProduct } from "./requests";
+
+/** Lays a path as the next version of a launch's. Buyers in the middle of an earlier one finish that. Call in a transaction that holds the launch. */
+export const layPath = async (
+  tx: EntityManager,
+  launchId: string,
+  path: OfferPath,
+  { what, userId, now }: { what: string; userId: string | null; now: Date },
+): Promise<number> => {
+  for (const { id } of path.steps) await tx.execute("insert into path_step (id, launch_id) values (?, ?) on conflict do nothing", [id, launchId]);
+  const [row] = await tx.execute<{ version: number }[]>(
+    `insert into path_version (launch_id, version, path, what, at, user_id)
+     select ?, coalesce(max(version), 0) + 1, ?::jsonb, ?, ?, ? from path_version where launch_id = ? returning version`,
+    [launchId, JSON.stringify(path), what, now, userId, launchId],
+  );
+  return row!.version;
+};
+
+/** The path of a launch for another one: new steps, on the pages and with the products of that launch. */
+export const copiedPath = (path: OfferPath, pages: ReadonlyMap<string, string>, products: (id: string) => string = (id) => id): OfferPath => {
+  const ids = new Map(path.steps.map(({ id }) => [id, randomUUID() as string]));
+  return renamePath(path, { step: (id) => ids.get(id) ?? id, page: (id) => pages.get(id) ?? id, product: products });
+};
+
+const where = z.union([
+  z.object({ before: z.string() }),
+  z.object({ from: z.literal("checkout") }),
+  z.object({ from: z.uuid(), rail: z.enum(["yes", "no"]) }),
+]);
+
+/** What is sold at a step: a product that there is, or a new one, which begins as a copy of what it stands behind. */
+const sold = z.union([z.object({ id: z.uuid("Choose what is offered.") }), smallProduct]);
+
+export const pathRequest = z.object({
+  /** The version that was looked at: a newer one means that somebody else laid the path meanwhile. */
+  version: z.number().int().min(0),
+  change: z.discriminatedUnion("do", [
+    z.object({
+      do: z.literal("add"),
+      at: where,
+      kind: z.enum(stepKinds),
+      product: sold,
+      /** An offer page that stands on no step yet, or a template for a new one. */
+      page: z.union([z.object({ id: z.uuid() }), z.object({ template: z.string().max(60) })]),
+    }),
+    z.object({ do: z.literal("remove"), step: z.uuid() }),
+    z.object({ do: z.literal("earlier"), step: z.uuid() }),
+    z.object({ do: z.literal("later"), step: z.uuid() }),
+    z.object({ do: z.literal("lead"), step: z.uuid(), rail: z.enum(["yes", "no"]), to: z.string().max(60) }),
+    z.object({
+      do: z.literal("set"),
+      step: z.uuid(),
+      change: z.object({ kind: z.enum(stepKinds), sure: z.boolean(), productId: z.uuid(), pageId: z.uuid() }).partial(),
+    }),
+    z.object({ do: z.literal("restore"), to: z.number().int().min(0) }),
+    z.object({ do: z.literal("copy"), launch: z.string().max(80) }),
+  ]),
+});
+type Change = z.infer<typeof pathRequest>["change"];
+
+/** A free address below the launch, made from a name. */
+const freeAddress = (bundle: LaunchBundle, name: string): string => {
+  const plain =
+    name
+      .normalize("NFKD")
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^-+|-+$/g, "")
+      .slice(0, 60) || "offer";
+  const read = pageAddress.safeParse(plain);
+  const base = read.success ? read.data : `offer-${plain}`;
+  const taken = (slug: string) => bundle.pages.some((page) => page.slug === slug || page.key === slug);
+  for (let n = 1; ; n += 1) {
+    const slug = n === 1 ? base : `${base}-${n}`;
+    if (!taken(slug)) return slug;
+  }
+};
+
+const offerPage = async (tx: EntityManager, bundle: LaunchBundle, template: string, product: Product): Promise<Page> => {
+  const made = await fromTemplate(tx, template, product.name);
+  if (made?.kind !== "offer") throw new Refusal(422, "fields", "The step was not added.", { template: "There is no such template for an offer." });
+  const slug = freeAddress(bundle, product.name);
+  mayAdd(bundle, slug, "offer");
+  // Neighbouring pages match: the look of the page before it, where that has one of its own.
+  const look = bundle.steps.at(-1)?.page.draft.look ?? made.content.look;
+  const page = newPage(tx, { launchId: bundle.launch.id, kind: "offer", key: slug, slug, draft: { ...made.content, look } });
+  await tx.persist(page).flush();
+  return page;
+};
+
+const applied = async (tx: EntityManager, bundle: LaunchBundle, change: Change, now: Date): Promise<{ path: OfferPath; what: string }> => {
+  const { path } = bundle.laid;
+  const nameOf = (id: string) => bundle.steps.find((step) => step.id === id)?.product.name ?? "a step";
+  const must = (id: string): PathStep =>
+    found(
+      path.steps.find((step) => step.id === id),
+      "step",
+    );
+  switch (change.do) {
+    case "add": {
+      const product =
+        "id" in change.product
+          ? found(await tx.findOne(Product, { id: change.product.id }), "product")
+          : await makeProduct(tx, bundle.product, { ...change.product, label: change.kind === "downsell" ? "Downsell" : "One-time offer" }, now);
+      if (product.currency !== bundle.product.currency)
+        throw new Refusal(422, "fields", "The step was not added.", { product: `It is sold in ${product.currency}; an order has one currency.` });
+      const page =
+        "id" in change.page
+          ? found(await tx.findOne(Page, { id: change.page.id, launchId: bundle.launch.id, kind: "offer" }), "offer page")
+          : await offerPage(tx, bundle, change.page.template, product);
+      if (path.steps.some(({ pageId }) => pageId === page.id))
+        throw new Refusal(422, "fields", "The step was not added.", { page: "This page stands on the path already." });
+      const made = { id: randomUUID(), kind: change.kind, productId: product.id, pageId: page.id, sure: false };
+      if ("from" in change.at && change.at.from !== "checkout") must(change.at.from);
+      if ("before" in change.at && !isEnd(change.at.before)) must(change.at.before);
+      return {
+        path: "before" in change.at ? insertBefore(path, change.at.before, made) : insertOn(path, change.at, made),
+        what: `${product.name} added`,
+      };
+    }
+    case "remove":
+      return { path: removeStep(path, must(change.step).id), what: `${nameOf(change.step)} taken away` };
+    case "earlier":
+      return { path: moveEarlier(path, must(change.step).id), what: `${nameOf(change.step)} moved earlier` };
+    case "later":
+      return { path: moveLater(path, must(change.step).id), what: `${nameOf(change.step)} moved later` };
+    case "lead": {
+      const led = rewire(path, must(change.step).id, change.rail, change.to);
+      if ("code" in led)
+        throw new Refusal(
+          409,
+          led.code,
+          led.code === "cycle"
+            ? `That would go in a circle: ${led.through.map(nameOf).join(", ")}. Nothing was changed.`
+            : "There is no such step. Nothing was changed.",
+        );
+      return { path: led, what: `${change.rail} of ${nameOf(change.step)} led on` };
+    }
+    case "set": {
+      const step = must(change.step);
+      if (change.change.productId) {
+        const product = found(await tx.findOne(Product, { id: change.change.productId }), "product");
+        if (product.currency !== bundle.product.currency)
+          throw new Refusal(422, "fields", "Nothing was changed.", { product: `It is sold in ${product.currency}; an order has one currency.` });
+      }
+      if (change.change.pageId) {
+        found(await tx.findOne(Page, { id: change.change.pageId, launchId: bundle.launch.id, kind: "offer" }), "offer page");
+        if (path.steps.some(({ id, pageId }) => id !== step.id && pageId === change.change.pageId))
+          throw new Refusal(422, "fields", "Nothing was changed.", { page: "This page stands on the path already." });
+      }
+      return {
+        path: { ...path, steps: path.steps.map((one) => (one.id === step.id ? { ...one, ...change.change } : one)) },
+        what: `${nameOf(step.id)} changed`,
+      };
+    }
+    case "restore": {
+      const before =
+        change.to === 0 ? { path: emptyPath } : found(await tx.findOne(PathVersion, { launchId: bundle.launch.id, version: change.to }), "version");
+      return { path: before.path, what: `As it was in version ${change.to}` };
+    }
+    case "copy":
+      return copyFrom(tx, bundle, change.launch);
+  }
+};
+
+/** The path of another launch with copies of its pages as drafts; its products are sold here too. */
+const copyFrom = async (tx: EntityManager, bundle: LaunchBundle, slug: string): Promise<{ path: OfferPath; what: string }> => {
+  const from = found(await loadBundle(tx, { slug }), "launch");
+  if (from.launch.id === bundle.launch.id) throw new Refusal(422, "fields", "Nothing was copied.", { launch: "Choose another launch." });
+  if (from.product.currency !== bundle.product.currency)
+    throw new Refusal(422, "fields", "Nothing was copied.", {
+      launch: `That launch sells in ${from.product.currency}, this one in ${bundle.product.currency}.`,
+    });
+  const pages = new Map<string, string>();
+  let here = bundle;
+  for (const { page } of from.steps) {
+    const draft: PageContent = withNewIds(page.draft, () => randomUUID().slice(0, 8));
+    const slugHere = freeAddress(here, page.slug);
+    const made = newPage(tx, { launchId: bundle.launch.id, kind: "offer", key: slugHere, slug: slugHere, draft });
+    await tx.persist(made).flush();
+    pages.set(page.id, made.id);
+    here = { ...here, pages: [...here.pages, made] };
+  }
+  // Ends on the other launch's pages are ends on this one's own.
+  const ended = { ...from.laid.path, steps: from.laid.path.steps.map((step) => ({ ...step, yesTo: endHere(step.yesTo), noTo: endHere(step.noTo) })) };
+  return { path: copiedPath({ ...ended, first: endHere(ended.first) }, pages), what: `Copied from ${from.launch.name}` };
+};
+const endHere = (to: string) => (isEnd(to) ? emptyPath.first : to);
+
+/** Changes a launch's offer path: a new version, which buyers from now on walk. Answers it. */
+export const changePath = async (
+  em: EntityManager,
+  user: DeskUser,
+  slug: string,
+  { version, change }: z.infer<typeof pathRequest>,
+  now: Date,
+): Promise<{ version: number }> => {
+  mustWrite(user);
+  return em.transactional(async (tx) => {
+    await tx.execute("select 1 from launch where slug = ? for update", [slug]);
+    const bundle = found(await loadBundle(tx, { slug }), "launch");
+    if (bundle.laid.version !== version)
+      throw new Refusal(
+        409,
+        "changed_meanwhile",
+        "Somebody else changed this path since you opened it. Nothing of theirs is overwritten; look at theirs first.",
+      );
+    const { path, what } = await applied(tx, bundle, change, now);
+    const laid = await layPath(tx, bundle.launch.id, path, { what, userId: user.id, now });
+    await launchChanged(tx);
+    return { version: laid };
+  });
+};

@@ -1,0 +1,109 @@
+import { z } from "zod";
+import { priceAt } from "../../core/launch";
+import {
+  assumptions,
+  pathFindings,
+  taxed,
+  walkedSteps,
+  type Assumptions,
+  type OfferedPage,
+  type OfferedProduct,
+  type OffersView,
+  type PathFacts,
+  type PathProduct,
+} from "../../core/offers";
+import { pageLeaves, samePage } from "../../core/pages";
+import { Launch, PathVersion, Product, type DeskUser, type Page } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { pathFigures } from "../../store/reports/pathFigures";
+import { stageFunnel } from "../../store/reports/stageFunnel";
+import { mustWrite } from "../app/session";
+import type { LaunchBundle } from "../launch/bundle";
+import { countersOf } from "./quote";
+
+const pageOf = ({ id, key, slug, version, draft, published }: Page): OfferedPage => ({
+  ...{ id, key, slug, version, draft, published: published !== null },
+  changed: published ? !samePage(published, draft) : false,
+});
+
+const factsOf = (bundle: LaunchBundle, products: Product[], mainMinor: number): PathFacts => {
+  const { product, pages, bumps } = bundle;
+  const of = ({ id, name, priceMinor, currency, onSale, alone }: Product): PathProduct => ({
+    ...{ id, name, currency, onSale, alone },
+    minor: currency === product.currency ? priceMinor : 0,
+  });
+  const checkout = pages.find(({ kind }) => kind === "checkout");
+  const order = checkout && pageLeaves(checkout.draft).find((leaf) => leaf.type === "checkout");
+  return {
+    main: { ...of(product), minor: mainMinor },
+    bumps: bumps.map((bump) => of(bump.product)),
+    products: Object.fromEntries(products.map((one) => [one.id, of(one)])),
+    pages: Object.fromEntries(pages.map((page) => [page.id, { published: page.published !== null, name: page.slug }])),
+    thanks: pages.some(({ kind, published }) => kind === "thanks" && published !== null),
+    pay: order?.type === "checkout" ? order.pay : "",
+  };
+};
+
+/** The offers of a launch as they stand at an instant. */
+export const offersView = async (em: EntityManager, bundle: LaunchBundle, asOf: Date): Promise<OffersView> => {
+  const { launch, product, laid, pages, plan } = bundle;
+  const [products, versions, { walks, sold }, funnel] = await Promise.all([
+    em.find(Product, {}, { orderBy: { name: 1 } }),
+    em.find(PathVersion, { launchId: launch.id, at: { $lte: asOf } }, { orderBy: { version: -1 } }),
+    pathFigures(em, launch.id, asOf),
+    stageFunnel(em, launch.id, asOf),
+  ]);
+  const mainMinor = priceAt(plan, asOf, await countersOf(em, bundle)).minor;
+  const total = (what: "gross" | "net" | "fee" | "commission") => sold.reduce((sum, line) => sum + line[what], 0);
+  // What buyers paid on average; before the first, the highest rate of the table, so that nothing looks better than it may be.
+  const [highest] = await em.execute<{ bp: number | null }[]>("select max(rate_bp) as bp from tax_rate where tax_class = ?", [product.taxClass]);
+  const taxBp = total("net") > 0 ? Math.round((10_000 * (total("gross") - total("net"))) / total("net")) : (highest?.bp ?? 0);
+  const shown = (one: Product, minor = one.priceMinor): OfferedProduct => {
+    const { net, gross } = taxed(minor, one.taxMode, taxBp);
+    return { id: one.id, name: one.name, priceMinor: minor, currency: one.currency, net, gross };
+  };
+  const assumed = launch.assumptions;
+  const full = assumptions.parse(assumed);
+  const paid = walks.reduce((sum, walk) => sum + walk.orders, 0);
+  const paths = new Map(versions.map(({ version, path }) => [version, path]));
+  const checkout = pages.find(({ kind }) => kind === "checkout");
+  const sawSales = funnel.saw_sales;
+  return {
+    version: laid.version,
+    path: laid.path,
+    main: shown(product, mainMinor),
+    products: products.filter(({ currency }) => currency === product.currency).map((one) => shown(one)),
+    ...(checkout ? { checkout: pageOf(checkout) } : {}),
+    bumps: bundle.bumps.map((bump) => bump.product.id),
+    pages: pages.filter(({ kind }) => kind === "offer").map(pageOf),
+    ends: pages.filter(({ kind }) => kind === "thanks").map(({ id, slug, published }) => ({ id, name: slug, published: published !== null })),
+    findings: pathFindings(laid.path, factsOf(bundle, products, mainMinor)),
+    figures: {
+      ...{ sawSales, paid, arrived: walks.reduce((sum, walk) => sum + walk.arrived, 0) },
+      steps: walkedSteps(walks, paths),
+      gross: Object.fromEntries(sold.map((line) => [line.stepId ?? line.productId, line.gross])),
+      bumps: Object.fromEntries(sold.filter(({ role }) => role === "bump").map((line) => [line.productId, line.orders])),
+    },
+    reckoned: {
+      commission: full.commission ?? (total("net") > 0 ? total("commission") / total("net") : 0),
+      feeBp: full.feeBp,
+      feeFixed: full.feeFixed,
+      refunds: full.refunds,
+      conversion: full.conversion ?? (sawSales > 0 ? paid / sawSales : 0.02),
+    },
+    assumed,
+    versions: versions.map(({ version, what, at, path }) => ({
+      ...{ version, what, path, at: at.toISOString() },
+      // Buyers who began this version and have not come to its end.
+      walking: walks.filter((walk) => walk.version === version).reduce((sum, walk) => sum + walk.orders - walk.arrived, 0),
+    })),
+  };
+};
+
+export const assumptionsRequest = z.object({ assumptions });
+
+/** Keeps what a vendor assumes of a launch's path. It changes no page and no charge. */
+export const setAssumptions = async (em: EntityManager, user: DeskUser, launchId: string, assumed: Assumptions): Promise<void> => {
+  mustWrite(user);
+  await em.nativeUpdate(Launch, { id: launchId }, { assumptions: assumed });
+};

@@ -1,0 +1,112 @@
+import { randomUUID } from "node:crypto";
+import type { z } from "zod";
+import { formatMoney, parseAmount } from "../../core/money";
+import type { ProductRequest } from "../../core/offers";
+import { Media, Page, Product, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { found, Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
+import type { smallProduct } from "./requests";
+
+/** A product as the desk's panes name it; the price in words. */
+export interface SoldProduct {
+  id: string;
+  name: string;
+  price: string;
+}
+const named = ({ id, name, priceMinor, currency }: Product): SoldProduct => ({ id, name, price: formatMoney(priceMinor, currency) });
+
+/** Notes a price from now on asked. Prices that were never asked are never struck through. */
+const noteAsked = (tx: EntityManager, { id, currency, priceMinor }: Product, now: Date): Promise<unknown> =>
+  tx.execute("insert into asked_price (product_id, currency, minor, at) values (?, ?, ?, ?) on conflict do nothing", [id, currency, priceMinor, now]);
+
+/** What was typed as a price, in minor units; refused at its field where it is none. */
+const priceOf = (typed: string, currency: string): number => {
+  const minor = parseAmount(typed, currency);
+  if (!minor)
+    throw new Refusal(422, "fields", "Nothing was changed.", { price: `Give an amount above zero, such as ${formatMoney(1_700, currency)}.` });
+  return minor;
+};
+
+/** Makes a product in the currency, tax mode and refund time of another. Nothing is sold before a page that offers it is published. */
+export const makeProduct = async (
+  em: EntityManager,
+  like: Pick<Product, "currency" | "taxMode" | "taxClass" | "refundDays">,
+  { name, price, label }: { name: string; price: string; label: string },
+  now: Date,
+): Promise<Product> => {
+  const { currency, taxMode, taxClass, refundDays } = like;
+  const product = em.create(Product, {
+    ...{ id: randomUUID(), name, privateLabel: label, taxClass, description: "", refundDays, currency, taxMode },
+    priceMinor: priceOf(price, currency),
+  });
+  await em.persist(product).flush();
+  await noteAsked(em, product, now);
+  return product;
+};
+
+/** Products that a bump of a launch may add: those of its currency, but for what it sells already. */
+export const bumpProducts = async (em: EntityManager, { product }: LaunchBundle): Promise<SoldProduct[]> =>
+  (await em.find(Product, { currency: product.currency, id: { $ne: product.id } }, { orderBy: { name: 1 } })).map(named);
+
+/** Makes a small product for a bump of a checkout. */
+export const makeBumpProduct = async (
+  em: EntityManager,
+  user: DeskUser,
+  pageId: string,
+  request: z.infer<typeof smallProduct>,
+  now: Date,
+): Promise<SoldProduct> => {
+  mustWrite(user);
+  const page = found(await em.findOne(Page, { id: pageId, kind: "checkout" }), "checkout page");
+  const bundle = found(await loadBundle(em, { id: page.launchId }), "launch");
+  return em.transactional(async (tx) => named(await makeProduct(tx, bundle.product, { ...request, label: "Order bump" }, now)));
+};
+
+/** Saves a product. Orders keep what they were sold as; pages show the new words and price from now on. */
+export const saveProduct = async (em: EntityManager, user: DeskUser, id: string, request: ProductRequest, now: Date): Promise<void> => {
+  mustWrite(user);
+  await em.transactional(async (tx) => {
+    const product = found(await tx.findOne(Product, { id }), "product");
+    const { price, ...rest } = request;
+    const priceMinor = priceOf(price, product.currency);
+    if (request.mediaId) found(await tx.findOne(Media, { id: request.mediaId, kind: "picture" }), "picture");
+    const dearer = priceMinor !== product.priceMinor;
+    Object.assign(product, rest, { priceMinor });
+    await tx.flush();
+    if (dearer) await noteAsked(tx, product, now);
+    await launchChanged(tx);
+  });
+};
+
+/** Gives a product another price from now on. */
+export const setPrice = async (em: EntityManager, user: DeskUser, id: string, price: string, now: Date): Promise<void> => {
+  mustWrite(user);
+  await em.transactional(async (tx) => {
+    const product = found(await tx.findOne(Product, { id }), "product");
+    product.priceMinor = priceOf(price, product.currency);
+    await tx.flush();
+    await noteAsked(tx, product, now);
+    await launchChanged(tx);
+  });
+};
+
+/** A copy of a product, for the next offer or a downsell: what it is, at a price of its own. */
+export const copyProduct = async (
+  em: EntityManager,
+  user: DeskUser,
+  id: string,
+  request: z.infer<typeof smallProduct>,
+  now: Date,
+): Promise<{ id: string }> => {
+  mustWrite(user);
+  return em.transactional(async (tx) => {
+    const from = found(await tx.findOne(Product, { id }), "product");
+    const made = await makeProduct(tx, from, { ...request, label: `Copy of ${from.name}` }, now);
+    const { description, kind, mediaId, alone, limitPerPerson } = from;
+    Object.assign(made, { description, kind, mediaId, alone, limitPerPerson });
+    await tx.flush();
+    return { id: made.id };
+  });
+};

@@ -1,0 +1,186 @@
+import { useState } from "react";
+import { z } from "zod";
+import { minorDigits } from "../../core/money";
+import {
+  isEnd,
+  moveEarlier,
+  moveLater,
+  pathEnd,
+  stepKinds,
+  type PathStep,
+  type OfferedPage,
+  type OfferedProduct,
+  type OffersView,
+} from "../../core/offers";
+import { pageLeaves, samePage, updateBlock } from "../../core/pages";
+import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
+import { Pane } from "../kit/Pane";
+import { Select } from "../kit/Select";
+import { send } from "../kit/send";
+import { useDraft } from "../pages/useDraft";
+import { Findings } from "./Findings";
+import styles from "./offers.module.css";
+
+/** What changes the path: the same words as the server's. */
+export type PathChange =
+  | { do: "remove" | "earlier" | "later"; step: string }
+  | { do: "lead"; step: string; rail: "yes" | "no"; to: string }
+  | { do: "set"; step: string; change: Partial<Pick<PathStep, "kind" | "sure" | "productId" | "pageId">> };
+
+interface Props {
+  view: OffersView;
+  step: PathStep;
+  slug: string;
+  mayWrite: boolean;
+  change: (change: PathChange) => Promise<Record<string, string> | undefined>;
+  /** Reads everything anew, after a price or a page was changed. */
+  refresh: () => Promise<void>;
+  say: (text: string, loss?: boolean) => void;
+}
+
+/** All of one step in one place: what is sold and for how much, its page and the words of its buttons, how the card is charged, and where its rails lead. */
+export const StationPane = ({ view, step, slug, mayWrite, change, refresh, say }: Props) => {
+  const product = view.products.find(({ id }) => id === step.productId);
+  const page = view.pages.find(({ id }) => id === step.pageId);
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const act = async (one: PathChange) => setWrong((await change(one)) ?? {});
+  const nameOf = (id: string) =>
+    view.products.find((one) => one.id === view.path.steps.find((other) => other.id === id)?.productId)?.name ?? "a step";
+  const taken = new Set(view.path.steps.map(({ pageId }) => pageId));
+  const targets = [
+    ...view.path.steps.filter(({ id }) => id !== step.id).map(({ id }) => ({ value: id, label: nameOf(id) })),
+    { value: pathEnd, label: "the thank-you page" },
+    ...view.ends.slice(1).map(({ id, name }) => ({ value: `${pathEnd}:${id}`, label: `the end “${name}”` })),
+  ];
+  return (
+    <Pane title={product?.name ?? "A step"}>
+      <p className="muted">{step.kind === "downsell" ? `Downsell${declinedBy(view, step, nameOf)}` : "One-time offer after the payment"}</p>
+      <Findings findings={view.findings.filter(({ at }) => at === step.id)} />
+      <div inert={!mayWrite}>
+        <p className={styles.acts}>
+          <button type="button" disabled={moveEarlier(view.path, step.id) === view.path} onClick={() => void act({ do: "earlier", step: step.id })}>
+            Earlier
+          </button>
+          <button type="button" disabled={moveLater(view.path, step.id) === view.path} onClick={() => void act({ do: "later", step: step.id })}>
+            Later
+          </button>
+          <button type="button" onClick={() => void act({ do: "remove", step: step.id })}>
+            Take it away
+          </button>
+        </p>
+        <Select
+          label="Sells"
+          value={step.productId}
+          wrong={wrong["product"]}
+          options={view.products.filter(({ id }) => id !== view.main.id).map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={(event) => void act({ do: "set", step: step.id, change: { productId: event.currentTarget.value } })}
+        />
+        {product && <PriceField key={`${product.id} ${product.priceMinor}`} product={product} refresh={refresh} say={say} />}
+        <Select
+          label="Is"
+          value={step.kind}
+          options={stepKinds.map((value) => ({ value, label: value === "offer" ? "a one-time offer" : "a downsell: less, for whoever declined" }))}
+          onChange={(event) => void act({ do: "set", step: step.id, change: { kind: event.currentTarget.value as PathStep["kind"] } })}
+        />
+        <Select
+          label="On the page"
+          value={step.pageId}
+          wrong={wrong["page"]}
+          options={view.pages.filter(({ id }) => id === step.pageId || !taken.has(id)).map(({ id, slug: at }) => ({ value: id, label: `/${at}` }))}
+          onChange={(event) => void act({ do: "set", step: step.id, change: { pageId: event.currentTarget.value } })}
+        />
+        {page && <PageWords key={page.id} page={page} slug={slug} refresh={refresh} say={say} />}
+        <label className={styles.tick}>
+          <input
+            type="checkbox"
+            checked={step.sure}
+            onChange={(event) => void act({ do: "set", step: step.id, change: { sure: event.currentTarget.checked } })}
+          />
+          <span>Ask “sure?” before the stored card is charged. Otherwise one click does it.</span>
+        </label>
+        {(["yes", "no"] as const).map((rail) => (
+          <Select
+            key={rail}
+            label={rail === "yes" ? "Yes leads to" : "No leads to"}
+            value={rail === "yes" ? step.yesTo : step.noTo}
+            options={targets}
+            onChange={(event) => void act({ do: "lead", step: step.id, rail, to: event.currentTarget.value })}
+          />
+        ))}
+      </div>
+    </Pane>
+  );
+};
+
+const declinedBy = (view: OffersView, step: PathStep, nameOf: (id: string) => string): string => {
+  const declined = view.path.steps.find(({ noTo }) => noTo === step.id && !isEnd(noTo));
+  return declined ? `, on the no rail of ${nameOf(declined.id)}` : "";
+};
+
+/** The price of what a step sells; saved when the field is left. */
+const PriceField = ({ product, refresh, say }: { product: OfferedProduct } & Pick<Props, "refresh" | "say">) => {
+  const digits = minorDigits(product.currency);
+  const own = (product.priceMinor / 10 ** digits).toFixed(digits);
+  const [typed, setTyped] = useState(own);
+  const [wrong, setWrong] = useState<string>();
+  const save = async () => {
+    if (typed === own) return setWrong(undefined);
+    const answer = await send(`/api/desk/products/${product.id}/price`, { price: typed }, z.object({}));
+    if (!answer.ok) return setWrong(answer.fields["price"] ?? answer.message);
+    say(`${product.name} costs ${typed} ${product.currency} from now on.`);
+    await refresh();
+  };
+  return (
+    <Field
+      label={`Price, ${product.currency}`}
+      inputMode="decimal"
+      value={typed}
+      wrong={wrong}
+      onChange={(event) => setTyped(event.currentTarget.value)}
+      onBlur={() => void save()}
+    />
+  );
+};
+
+/** The words of a page's two buttons, and its publishing. They are the page's own: what is typed here stands in its draft. */
+const PageWords = ({ page, slug, refresh, say }: { page: OfferedPage; slug: string } & Pick<Props, "refresh" | "say">) => {
+  const { content, change, settle, standing, version } = useDraft(page.id, page.draft, page.version);
+  const block = pageLeaves(content).find((leaf) => leaf.type === "offer");
+  const [busy, setBusy] = useState(false);
+  const publish = async () => {
+    setBusy(true);
+    const answer = await send(`/api/desk/pages/${page.id}/publish`, { version }, z.object({}));
+    setBusy(false);
+    if (!answer.ok) return say(answer.message, true);
+    say(`/${page.slug} is published: buyers meet it from now on.`);
+    await refresh();
+  };
+  const changed = !page.published || page.changed || !samePage(content, page.draft);
+  const set = (field: "yes" | "no", value: string) =>
+    block && change((now) => updateBlock(now, block.id, (one) => ({ ...one, [field]: value })), `${block.id}.${field}`);
+  return (
+    <>
+      {block?.type === "offer" && (
+        <div onBlur={settle}>
+          <Field label="Yes says" value={block.yes} maxLength={120} onChange={(event) => set("yes", event.currentTarget.value)} />
+          <Field label="No says" value={block.no} maxLength={120} onChange={(event) => set("no", event.currentTarget.value)} />
+        </div>
+      )}
+      <p style={{ marginTop: 10 }}>
+        <a href={`/desk/${slug}/pages/${page.key}`}>The rest of the page</a>
+        <span className="muted">
+          , {!page.published ? "not published: buyers pass this step over" : changed ? "changed since it was published" : "published as it stands"}
+          {standing === "saved" ? "" : `, ${standing === "saving" ? "saving…" : "not saved yet"}`}
+        </span>
+      </p>
+      {changed && (
+        <p style={{ marginTop: 6 }}>
+          <Button main disabled={busy || standing !== "saved"} onClick={() => void publish()}>
+            Publish /{page.slug}
+          </Button>
+        </p>
+      )}
+    </>
+  );
+};

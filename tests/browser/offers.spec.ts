@@ -1,0 +1,163 @@
+import { expect, test, type Browser, type Page } from "@playwright/test";
+import { wallTimeOf } from "../../src/core/launch";
+import { appNow, at, awake, beginCheckout, cards, deskCharges, expectAccessible, open, payWith, signIn } from "./desk";
+
+const slug = "cable-and-purl";
+
+test.describe.serial("the offers of a launch, from nothing, on one screen", () => {
+  let desk: Page;
+  test.beforeAll(async ({ browser }) => {
+    desk = await (await browser.newContext()).newPage();
+    await signIn(desk, "owner");
+    await open(desk, "/desk/new");
+    const now = await appNow();
+    const hours = (n: number) => wallTimeOf(new Date(now.getTime() + n * 3_600_000), "Europe/Lisbon").slice(0, 16);
+    await desk.getByLabel("Name", { exact: true }).fill("Cable and Purl");
+    await desk.getByLabel("Main product").fill("Cable and Purl, the course");
+    await desk.getByLabel("Price").fill("149.00");
+    await desk.getByLabel("Time zone").fill("Europe/Lisbon");
+    await desk.getByLabel("Doors open", { exact: true }).fill(hours(-2));
+    await desk.getByLabel("Doors close").fill(hours(40 * 24));
+    await desk.getByRole("button", { name: "Start the launch" }).click();
+    await expect(desk).toHaveURL(at(`/desk/${slug}/score`));
+    for (const kind of ["sales", "thanks"]) {
+      await open(desk, `/desk/${slug}/pages/${kind}`);
+      await desk.getByRole("button", { name: "Publish this page" }).click();
+      await desk.getByRole("button", { name: "Publish 1 page" }).click();
+      await expect(desk.getByText("published as it stands")).toBeVisible();
+    }
+  });
+  test.afterAll(() => desk.close());
+
+  const station = (name: string) => desk.getByRole("figure", { name: "The offer path" }).getByRole("button", { name: new RegExp(`^(! )?${name}`) });
+  const add = async (spot: string, name: string, price: string) => {
+    await desk.getByRole("button", { name: spot }).click();
+    await desk.getByLabel("Its name").fill(name);
+    await desk.getByLabel("Its price").fill(price);
+    await desk.getByRole("button", { name: "Add the step" }).click();
+    await expect(station(name)).toHaveAttribute("aria-pressed", "true");
+  };
+  const publish = async (address: string) => {
+    await desk.getByRole("button", { name: `Publish /${address}` }).click();
+    await expect(desk.getByRole("button", { name: `Publish /${address}` })).toBeHidden();
+  };
+  const buyer = async (browser: Browser, name: string, card = cards.good): Promise<Page> => {
+    const page = await (await browser.newContext()).newPage();
+    await beginCheckout(page, slug, `${name}@offers.example`);
+    await payWith(page, card);
+    return page;
+  };
+  const title = (page: Page) => page.getByRole("heading", { level: 1 });
+
+  test("a bump, an offer, its downsell and one more offer are laid, each in one go", async () => {
+    await open(desk, `/desk/${slug}/offers`);
+    await desk.getByRole("button", { name: "Add a bump" }).click();
+    await desk.getByLabel("The bump's name").fill("Chart paper");
+    await desk.getByLabel("The bump's price").fill("17.00");
+    await desk.getByRole("button", { name: "Put it beside the checkout" }).click();
+    await desk.getByLabel("Beside the box").fill("Yes, the paper too.");
+    await desk.getByLabel("The order button says").fill("Complete my order");
+    await expect(desk.getByRole("button", { name: "Publish the checkout" })).toBeEnabled();
+    await desk.getByRole("button", { name: "Publish the checkout" }).click();
+    await expect(desk.getByText("published as it stands")).toBeVisible();
+
+    await add("Add a step after the checkout", "Stitch Library", "67.00");
+    await publish("stitch-library");
+    await add("Add a step on the no rail of Stitch Library", "Library Lite", "69.00");
+    await expect(desk.getByText("Library Lite costs no less than Stitch Library, which was just declined.")).toBeVisible();
+    await desk.getByLabel("Price, EUR", { exact: true }).fill("29.00");
+    await desk.getByLabel("Yes says").fill("Yes, the small library");
+    await expect(desk.getByText("Library Lite costs no less")).toBeHidden();
+    await expect(desk.getByRole("button", { name: "Publish /library-lite" })).toBeEnabled();
+    await publish("library-lite");
+    await add("Add a step for everybody before the thank-you page", "Evenings", "12.00");
+    await publish("evenings");
+    await station("Checkout").click();
+    await expect(desk.getByText("“Complete my order” closes the deal, but offers follow.")).toBeVisible();
+    await expectAccessible(desk);
+    // Every route: yes or no, with or without the smaller one, and then the evenings.
+    await station("Thank you").click();
+    await expect(desk.getByText("6 ways lead here.")).toBeVisible();
+  });
+
+  test("what it should earn follows its levers, and a million simulated buyers agree", async () => {
+    await open(desk, `/desk/${slug}/offers`);
+    const pays = desk.locator("dl dd").first();
+    // 149 + 0.3·17 + 0.2·67 + 0.8·0.15·29 + 0.2·12, as usually assumed.
+    await expect(pays).toHaveText("€173.38");
+    await desk.getByLabel("Stitch Library: taken by, in percent").fill("50");
+    await expect(pays).toContainText("€192.18 +€18.80");
+    await desk.getByRole("button", { name: "Send 1,000,000 simulated buyers" }).click();
+    await expect(desk.getByText(/^They paid €19\d\.\d\d each, give or take €0\.\d\d: the exact answer holds\.$/)).toBeVisible();
+    await desk.getByLabel("Compare with").selectOption({ label: "no offers at all" });
+    await expect(pays).toContainText("€192.18 +€38.08");
+    await desk.getByRole("button", { name: "Keep these rates as assumed" }).click();
+    await expect(desk.getByText("Kept as what is assumed.")).toBeVisible();
+    await desk.reload();
+    await awake(desk);
+    await expect(pays).toHaveText("€192.18");
+  });
+
+  test("buyers walk it: yes at once, no and the smaller one, a bank that asks, and a return by the link to the very offer", async ({ browser }) => {
+    const yes = await buyer(browser, "yes");
+    await yes.getByRole("button", { name: "Yes, add it to my order" }).dblclick();
+    await expect(yes).toHaveURL(/\/evenings\?/);
+    await yes.getByRole("button", { name: "No, thank you" }).click();
+    await expect(yes.getByRole("row", { name: "Paid" })).toContainText("€216.00");
+
+    const asks = await buyer(browser, "asks", cards.asks);
+    await asks.getByRole("button", { name: "Yes, pay" }).click();
+    await asks.getByRole("button", { name: "No, thank you" }).click();
+    await expect(asks).toHaveURL(/\/library-lite\?/);
+    const left = asks.url();
+    await asks.context().close();
+    const back = await (await browser.newContext()).newPage();
+    await back.goto(left);
+    await back.getByRole("button", { name: "Yes, the small library" }).click();
+    await back.getByRole("button", { name: "Yes, pay" }).click();
+    await expect(back).toHaveURL(/\/evenings\?/);
+    await back.getByRole("button", { name: "Yes, add it to my order" }).click();
+    await back.getByRole("button", { name: "No, stop the payment" }).click();
+    await expect(back.getByText(/could not confirm that it was you. Nothing was charged/)).toBeVisible();
+    await back.getByRole("button", { name: "No, thank you" }).click();
+    await expect(back.getByRole("row", { name: "Paid" })).toContainText("€178.00");
+    expect((await deskCharges()).filter(({ amount, status }) => amount === 2_900 && status === "succeeded")).toHaveLength(1);
+  });
+
+  test("a step inserted while a buyer is in the middle is for those who come after, and “sure?” is asked where it is wanted", async ({ browser }) => {
+    const early = await buyer(browser, "early");
+    await expect(title(early)).toBeVisible();
+    await expect(early).toHaveURL(/\/stitch-library\?/);
+    await open(desk, `/desk/${slug}/offers`);
+    await expect(desk.getByText("1 of 2, 50 %").first()).toBeVisible();
+    await add("Add a step for everybody before Evenings", "Wool samples", "9.00");
+    await desk.getByLabel(/Ask “sure\?”/).check();
+    await publish("wool-samples");
+    await expect(desk.locator("[data-walking]")).toContainText("1 buyer is still on version 3");
+    await early.getByRole("button", { name: "Yes, add it to my order" }).click();
+    await expect(early).toHaveURL(/\/evenings\?/);
+
+    const late = await buyer(browser, "late");
+    await late.getByRole("button", { name: "Yes, add it to my order" }).click();
+    await expect(late).toHaveURL(/\/wool-samples\?/);
+    await late.getByRole("button", { name: "Yes, add it to my order" }).click();
+    await expect(late.getByText("Are you sure?")).toBeVisible();
+    await expectAccessible(late);
+    await late.getByRole("button", { name: "Yes, charge €9.00" }).click();
+    await expect(late).toHaveURL(/\/evenings\?/);
+    await late.getByRole("button", { name: "No, thank you" }).click();
+    await expect(late.getByRole("row", { name: "Wool samples" })).toContainText("€9.00");
+  });
+
+  test("is undone step by step, and who may only look changes nothing", async ({ page }) => {
+    await open(desk, `/desk/${slug}/offers`);
+    await desk.getByRole("button", { name: "Undo" }).click();
+    await expect(desk.getByText("As it was in version 4. New buyers walk version 6.")).toBeVisible();
+    await desk.getByRole("button", { name: "Undo" }).click();
+    await expect(station("Wool samples")).toHaveCount(0);
+    await signIn(page, "viewer");
+    await open(page, `/desk/${slug}/offers`);
+    await expect(page.getByRole("button", { name: /^Add a step/ })).toHaveCount(0);
+    await expect(page.getByRole("button", { name: "Undo" })).toHaveCount(0);
+  });
+});
