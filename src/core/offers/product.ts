@@ -53,3 +53,14 @@ export const productRequest = z.object({
   seats: count,
 });
 export type ProductRequest = z.infer<typeof productRequest>;
+
+/** A product as the desk lists it. */
+export interface ProductRow extends Omit<ProductRequest, "price"> {
+  id: string;
+  priceMinor: number;
+  currency: string;
+  sold: number;
+  grossMinor: number;
+  /** Where it is sold, in words. */
+  uses: string[];
+}

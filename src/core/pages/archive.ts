@@ -79,7 +79,16 @@ const launch = z.object({
     .max(500),
   /** Offers in the order of the path; yes and no lead to a page's key, or to the thank-you page. */
   path: z
-    .array(z.object({ page: key, product: z.uuid(), kind: z.enum(["offer", "downsell"]).default("offer"), sure: z.boolean().default(false), yes: key, no: key }))
+    .array(
+      z.object({
+        page: key,
+        product: z.uuid(),
+        kind: z.enum(["offer", "downsell"]).default("offer"),
+        sure: z.boolean().default(false),
+        yes: key,
+        no: key,
+      }),
+    )
     .max(100),
 });
 

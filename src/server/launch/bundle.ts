@@ -124,8 +124,10 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
     path: running(laid.path, steps, product.currency),
     bumps: bumpBlocks.flatMap((block) => {
       const added = products.find(({ id }) => id === block.product);
-      // What is sold already, or in another currency, cannot be added.
-      return added && added.id !== product.id && added.currency === product.currency ? [{ block, product: added }] : [];
+      // What is sold already, in another currency or not at all cannot be added, and nothing to what is bought alone.
+      return added && added.id !== product.id && added.currency === product.currency && added.onSale && !product.alone
+        ? [{ block, product: added }]
+        : [];
     }),
     compiled: Object.fromEntries(rows.map((page) => [page.key, linked(page, source)])),
     arms: Object.fromEntries(pages.map((page) => [page.key, armsOf(page, variants)])),

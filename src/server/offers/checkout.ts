@@ -15,6 +15,7 @@ import { actingOnlooker, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
 import { becomePerson, contactOf } from "../people/identity";
 import { chargeNow, returnUrlOf } from "./charging";
+import { mustBeSold, mustHaveSeat } from "./limits";
 import { checkoutLines } from "./quote";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
@@ -33,19 +34,6 @@ const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: Date): v
     ? `Your time for this offer ended on ${fullMoment(own.closes, launch.zone)}, ${zoneCity(launch.zone)} time.`
     : "The doors are closed.";
   throw new Refusal(409, refusal.code, `${when} Nothing was charged.`);
-};
-
-/** Refuses a charge beyond the last seat. Called last before the commit, because every buyer of the launch waits for its row. */
-const mustHaveSeat = async (tx: EntityManager, { plan, launch, product }: LaunchBundle): Promise<void> => {
-  const { seats } = plan.settings;
-  if (seats === null) return;
-  await tx.execute("select 1 from launch where id = ? for update", [launch.id]);
-  const [row] = await tx.execute<{ n: string }[]>(
-    `select (select count(*) from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front')
-       + (select count(*) from charge g join checkout k on k.id = g.checkout_id where k.launch_id = ? and g.step_id is null and g.state in ('pending', 'challenge')) as n`,
-    [launch.id, product.id, launch.id],
-  );
-  if (Number(row!.n) > seats) throw new Refusal(409, "seats_taken", "The last seat has just been taken. Nothing was charged.");
 };
 
 /**
@@ -79,6 +67,7 @@ export const startCheckout = async (
     const known = open && !open.paidAt ? open : undefined;
     const contact = await contactOf(tx, visitorId, request, now);
     const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
+    await mustBeSold(tx, bundle, contact.personId);
     mustBeOpen(bundle, { ...who, checkoutBegunAt: known?.begunAt }, now);
     const checkout =
       known ??
@@ -157,6 +146,7 @@ export const payCheckout = async (
     if (live) return live;
     const contact = await contactOf(tx, visitorId, request, now);
     const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
+    await mustBeSold(tx, bundle, contact.personId);
     mustBeOpen(bundle, { ...who, checkoutBegunAt: checkout.begunAt }, now);
     Object.assign(checkout, {
       email: request.email,
@@ -165,7 +155,7 @@ export const payCheckout = async (
       contactId: contact.id,
       lastActivityAt: now,
     });
-    const lines = await checkoutLines(tx, bundle, { country: request.country, bumps: checkout.bumps }, now);
+    const lines = await checkoutLines(tx, bundle, { country: request.country, bumps: checkout.bumps, personId: contact.personId }, now);
     const items = lines.map(({ product, role, amount }) => itemOf(product.id, role, amount));
     const { gross } = totalOf(items);
     if (request.shown !== undefined && request.shown !== gross) {
@@ -189,7 +179,7 @@ export const payCheckout = async (
     await tx.persist(made).flush();
     // Should this process die now, the worker asks the processor what became of the charge.
     await queue(tx, "settle_charge", { id }, new Date(now.getTime() + 20_000), `settle:${id}`);
-    await mustHaveSeat(tx, bundle);
+    await mustHaveSeat(tx, bundle, items);
     return made;
   });
   return chargeNow(app, charge.id);

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { emptyPath, endPage, itemOf, stepAfter, type Decision, type OfferPath } from "../../core/offers";
+import { emptyPath, endPage, itemOf, stepAfter, without, type Decision, type OfferPath } from "../../core/offers";
 import { Charge, Order, PathVersion, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
@@ -8,9 +8,10 @@ import { found } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
 import { fullSteps, running, type LaunchBundle, type OfferStep } from "../launch/bundle";
 import { chargeNow, returnUrlOf } from "./charging";
+import { closedSteps, mustHaveSeat } from "./limits";
 import { quote } from "./quote";
 
-type Placed = Pick<Order, "id" | "pathVersion" | "currency">;
+type Placed = Pick<Order, "id" | "personId" | "checkoutId" | "pathVersion" | "currency">;
 
 /** The path that an order walks, the version it began with, as far as it can be shown now; with its steps. */
 export const pathOfOrder = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ path: OfferPath; steps: OfferStep[] }> => {
@@ -24,11 +25,14 @@ export const pathOfOrder = async (em: EntityManager, bundle: LaunchBundle, order
 
 /** Where an order stands on its path: the step to show, or none and the address of the page it ends on. */
 export const standingOf = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ step?: OfferStep; address: string }> => {
-  const { path, steps } = await pathOfOrder(em, bundle, order);
+  const { path: laid, steps } = await pathOfOrder(em, bundle, order);
   const rows = await em.execute<{ step_id: string; decision: Decision }[]>("select step_id, decision from offer_decision where order_id = ?", [
     order.id,
   ]);
-  const at = stepAfter(path, new Map(rows.map((row) => [row.step_id, row.decision])));
+  const answers = new Map(rows.map((row) => [row.step_id, row.decision]));
+  const open = steps.filter(({ id }) => !answers.has(id));
+  // What was answered stays on the way that was walked, though there may be none left of it.
+  const at = stepAfter(without(laid, await closedSteps(em, order, open)), answers);
   const step = steps.find(({ id }) => id === at);
   if (step) return { step, address: step.page.slug };
   const ends = bundle.pages.filter(({ kind, published }) => kind === "thanks" && published);
@@ -64,6 +68,7 @@ export const decideOffer = async (
       return undefined;
     }
     const amount = await quote(tx, step.product, order.country, now);
+    const item = itemOf(step.product.id, "offer", amount);
     const attempt = (await tx.count(Charge, { checkoutId: order.checkoutId!, stepId })) + 1;
     const id = randomUUID();
     tx.persist(
@@ -75,7 +80,7 @@ export const decideOffer = async (
         state: "pending",
         amountMinor: amount.gross,
         currency: step.product.currency,
-        items: [itemOf(step.product.id, "offer", amount)],
+        items: [item],
         card: order.cardRef!,
         returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
         createdAt: now,
@@ -83,6 +88,7 @@ export const decideOffer = async (
     );
     await tx.flush();
     await queue(tx, "settle_charge", { id }, new Date(now.getTime() + 20_000), `settle:${id}`);
+    await mustHaveSeat(tx, bundle, [item]);
     return id;
   });
   return chargeId ? chargeNow(app, chargeId) : undefined;

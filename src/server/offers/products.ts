@@ -1,9 +1,10 @@
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { formatMoney, parseAmount } from "../../core/money";
-import type { ProductRequest } from "../../core/offers";
-import { Media, Page, Product, type DeskUser } from "../../store/entities";
+import type { ProductRequest, ProductRow } from "../../core/offers";
+import { Launch, Media, Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import { productFigures } from "../../store/reports/productFigures";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
@@ -65,9 +66,15 @@ export const makeBumpProduct = async (
 };
 
 /** Saves a product. Orders keep what they were sold as; pages show the new words and price from now on. */
-export const saveProduct = async (em: EntityManager, user: DeskUser, id: string, request: ProductRequest, now: Date): Promise<void> => {
+export const saveProduct = async (
+  em: EntityManager,
+  user: DeskUser,
+  id: string,
+  request: ProductRequest,
+  now: Date,
+): Promise<{ priceMinor: number }> => {
   mustWrite(user);
-  await em.transactional(async (tx) => {
+  return em.transactional(async (tx) => {
     const product = found(await tx.findOne(Product, { id }), "product");
     const { price, ...rest } = request;
     const priceMinor = priceOf(price, product.currency);
@@ -77,6 +84,7 @@ export const saveProduct = async (em: EntityManager, user: DeskUser, id: string,
     await tx.flush();
     if (dearer) await noteAsked(tx, product, now);
     await launchChanged(tx);
+    return { priceMinor };
   });
 };
 
@@ -109,4 +117,45 @@ export const copyProduct = async (
     await tx.flush();
     return { id: made.id };
   });
+};
+
+/** Where a product is sold: `main of The Workshop`. */
+const usesOf = async (em: EntityManager): Promise<Map<string, string[]>> => {
+  const uses = new Map<string, string[]>();
+  const use = (id: string, words: string) => uses.set(id, [...(uses.get(id) ?? []), words]);
+  for (const { id } of await em.find(Launch, {}, { fields: ["id"], orderBy: { createdAt: -1 } })) {
+    const bundle = (await loadBundle(em, { id }))!;
+    use(bundle.product.id, `main of ${bundle.launch.name}`);
+    for (const { product } of bundle.bumps) use(product.id, `bump of ${bundle.launch.name}`);
+    for (const { product, kind } of bundle.steps) use(product.id, `${kind} of ${bundle.launch.name}`);
+  }
+  return uses;
+};
+
+/** Every product with what was sold of it, and where it stands. */
+export const listProducts = async (em: EntityManager, asOf: Date): Promise<ProductRow[]> => {
+  const [products, figures, uses] = await Promise.all([em.find(Product, {}, { orderBy: { name: 1 } }), productFigures(em, asOf), usesOf(em)]);
+  return products.map(
+    ({
+      id,
+      name,
+      privateLabel,
+      description,
+      kind,
+      taxClass,
+      taxMode,
+      priceMinor,
+      currency,
+      refundDays,
+      mediaId,
+      alone,
+      onSale,
+      limitPerPerson,
+      seats,
+    }) => ({
+      ...{ id, name, privateLabel, description, kind, taxClass: taxClass as ProductRow["taxClass"], taxMode, priceMinor, currency, refundDays },
+      ...{ mediaId: mediaId ?? null, alone, onSale, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
+      ...{ sold: figures.get(id)?.sold ?? 0, grossMinor: figures.get(id)?.grossMinor ?? 0, uses: uses.get(id) ?? [] },
+    }),
+  );
 };

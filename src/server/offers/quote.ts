@@ -3,6 +3,7 @@ import { rateAt, taxed, type LineRole, type TaxedAmount } from "../../core/offer
 import type { Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { LaunchBundle } from "../launch/bundle";
+import { soldOutFor } from "./limits";
 
 /** What a price with its tax is made from. */
 type Pricing = Pick<Product, "priceMinor" | "taxMode" | "taxClass">;
@@ -30,15 +31,25 @@ export interface QuotedLine {
   amount: TaxedAmount;
 }
 
-/** The lines of a checkout at an instant: the main product, and the bumps that are ticked and still on the page. */
+/** The bumps of a checkout that this person may still buy. */
+export const openBumps = async (em: EntityManager, { bumps }: LaunchBundle, personId: string): Promise<LaunchBundle["bumps"]> => {
+  const out = await soldOutFor(
+    em,
+    personId,
+    bumps.map(({ product }) => product),
+  );
+  return bumps.filter(({ product }) => !out.has(product.id));
+};
+
+/** The lines of a checkout at an instant: the main product, and the bumps that are ticked and can still be had. */
 export const checkoutLines = async (
   em: EntityManager,
   bundle: LaunchBundle,
-  { country, bumps }: { country: string; bumps: readonly string[] },
+  { country, bumps, personId }: { country: string; bumps: readonly string[]; personId: string },
   at: Date,
 ): Promise<QuotedLine[]> => {
   const lines: QuotedLine[] = [{ product: bundle.product, role: "front", amount: await quote(em, await mainProductAt(em, bundle, at), country, at) }];
-  for (const { product } of bundle.bumps)
+  for (const { product } of await openBumps(em, bundle, personId))
     if (bumps.includes(product.id) && !lines.some((line) => line.product.id === product.id))
       lines.push({ product, role: "bump", amount: await quote(em, product, country, at) });
   return lines;

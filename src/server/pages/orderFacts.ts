@@ -12,7 +12,7 @@ import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { currentCheckout } from "../offers/checkout";
 import { finishPath, nextAddress, standingOf } from "../offers/offerPath";
-import { checkoutLines, quote } from "../offers/quote";
+import { checkoutLines, openBumps, quote } from "../offers/quote";
 import type { PublicRequest } from "./publicRequest";
 
 export interface OrderRoom {
@@ -49,7 +49,7 @@ export const bumpFacts = async (
   bundle: LaunchBundle,
   checkout: { id: string; country: string; bumps: string[] },
   now: Date,
-  products: Product[] = bundle.bumps.map(({ product }) => product),
+  products: Product[],
 ): Promise<BumpFacts> => {
   const of: BumpFacts["of"] = {};
   for (const product of products)
@@ -76,7 +76,7 @@ const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who,
   if (charge?.state === "pending") return { order: { step: "waiting", href: here(bundle, request) } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
   await stayActive(em, bundle, who, open, now);
-  const lines = await checkoutLines(em, bundle, { country: open.country!, bumps: open.bumps }, now);
+  const lines = await checkoutLines(em, bundle, { country: open.country!, bumps: open.bumps, personId: open.personId }, now);
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
   return {
     notice: message ?? declined,
@@ -91,7 +91,13 @@ const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who,
       cardFieldUrl: `${app.cards.fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`,
       kept,
     },
-    bumps: await bumpFacts(em, bundle, { ...open, country: open.country! }, now),
+    bumps: await bumpFacts(
+      em,
+      bundle,
+      { ...open, country: open.country! },
+      now,
+      (await openBumps(em, bundle, open.personId)).map(({ product }) => product),
+    ),
   };
 };
 
@@ -107,6 +113,10 @@ export const orderOf = async ({
   return id ? ((await em.findOne(Order, { id, launchId: bundle.launch.id })) ?? undefined) : undefined;
 };
 
+/** What is said where an offer went to somebody else at the very moment of the press. */
+const goneNotice = ({ query }: PublicRequest): Html | undefined =>
+  query.has("gone") ? notice("The last one of it had just been taken. Nothing was charged for it.", false) : undefined;
+
 const offer: OrderFinder = async (room) => {
   const { em, bundle, request, now } = room;
   const order = (await orderOf(room))!;
@@ -119,7 +129,7 @@ const offer: OrderFinder = async (room) => {
   const amount: TaxedAmount = await quote(em, step.product, order.country, now);
   const action = `/l/${bundle.launch.slug}/do/decide`;
   return {
-    notice: charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined,
+    notice: charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : goneNotice(request),
     order: {
       step: "offer",
       action,
@@ -139,8 +149,10 @@ const thanks: OrderFinder = async (room) => {
   const order = (await orderOf(room))!;
   if ((await nextAddress(em, bundle, order)) === room.request.path) await finishPath(em, order, now);
   const [lines, contact] = await Promise.all([em.find(OrderLine, { orderId: order.id }), em.findOneOrFail(Contact, { id: order.contactId })]);
+  const said = goneNotice(room.request);
   lines.sort((a, b) => lineRoles.indexOf(a.role) - lineRoles.indexOf(b.role));
   return {
+    ...(said ? { notice: said } : {}),
     order: {
       step: "receipt",
       number: order.number,

@@ -179,9 +179,15 @@ const handlers: Record<
       // Asked for, “sure?” stands between the press and the charge, with script or without.
       if (here?.id === step && here.sure && decision === "yes" && !sure)
         return `/l/${bundle.launch.slug}/${address}?${new URLSearchParams({ o, sure: "1" })}`;
-      const charge = await decideOffer(app, em, bundle, id, step, decision);
-      if (charge?.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
-      return onward(app, em, bundle, order);
+      try {
+        const charge = await decideOffer(app, em, bundle, id, step, decision);
+        if (charge?.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
+        return await onward(app, em, bundle, order);
+      } catch (error) {
+        // The last one went to somebody else at this very moment: the path goes on without it, and says so.
+        if (error instanceof Refusal && error.code === "seats_taken") return `${await onward(app, app.fork(), bundle, order)}&gone=1`;
+        throw error;
+      }
     },
   },
 };

@@ -1,0 +1,86 @@
+import type { ChargeItem } from "../../core/offers";
+import type { Order, Product } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { Refusal } from "../app/refusal";
+import type { LaunchBundle, OfferStep } from "../launch/bundle";
+
+// Lines that were paid, and what is being charged at this moment.
+const taken = /* sql */ `(select count(*) from order_line n where n.product_id = ?)
+  + (select count(*) from charge g where g.state in ('pending', 'challenge') and g.items @> jsonb_build_array(jsonb_build_object('productId', ?::uuid)))`;
+
+/** Refuses a charge beyond the last seat of the launch, or beyond what there is of a product. Called last before the commit, because every buyer waits for these rows. */
+export const mustHaveSeat = async (tx: EntityManager, { plan, launch, product }: LaunchBundle, items: readonly ChargeItem[]): Promise<void> => {
+  const gone = (name: string) => new Refusal(409, "seats_taken", `The last ${name} has just been taken. Nothing was charged.`);
+  const { seats } = plan.settings;
+  if (seats !== null && items.some(({ role }) => role === "front")) {
+    await tx.execute("select 1 from launch where id = ? for update", [launch.id]);
+    const [row] = await tx.execute<{ n: string }[]>(
+      `select (select count(*) from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front')
+       + (select count(*) from charge g join checkout k on k.id = g.checkout_id where k.launch_id = ? and g.step_id is null and g.state in ('pending', 'challenge')) as n`,
+      [launch.id, product.id, launch.id],
+    );
+    if (Number(row!.n) > seats) throw gone("seat");
+  }
+  // In the order of their ids, so that two buyers of the same things cannot wait for one another.
+  const counted = await tx.execute<{ id: string; name: string; seats: number }[]>(
+    `select id, name, seats from product where seats is not null and id = any(?::uuid[]) order by id for update`,
+    [`{${items.map(({ productId }) => productId).join(",")}}`],
+  );
+  for (const { id, name, seats: most } of counted) {
+    const [row] = await tx.execute<{ n: string }[]>(`select ${taken} as n`, [id, id]);
+    if (Number(row!.n) > most) throw gone(name);
+  }
+};
+
+type Limited = Pick<Product, "id" | "seats" | "limitPerPerson">;
+
+const noneLeft = async (em: EntityManager, { id, seats }: Limited): Promise<boolean> => {
+  if (!seats) return false;
+  const [row] = await em.execute<{ n: string }[]>(`select ${taken} as n`, [id, id]);
+  return Number(row!.n) >= seats;
+};
+const hasEnough = async (em: EntityManager, personId: string, { id, limitPerPerson }: Limited): Promise<boolean> => {
+  if (!limitPerPerson) return false;
+  const [row] = await em.execute<{ n: string }[]>(
+    "select count(*) as n from order_line n join sale_order s on s.id = n.order_id where s.person_id = ? and n.product_id = ?",
+    [personId, id],
+  );
+  return Number(row!.n) >= limitPerPerson;
+};
+
+/** Of these products, those that this person may not buy any more: there are none left, or they have as many as one person may. */
+export const soldOutFor = async (em: EntityManager, personId: string, products: readonly Limited[]): Promise<Set<string>> => {
+  const out = new Set<string>();
+  for (const product of products) if ((await noneLeft(em, product)) || (await hasEnough(em, personId, product))) out.add(product.id);
+  return out;
+};
+
+/** Refuses a checkout whose main product is not sold at the moment, or of which this person has as many as one may. */
+export const mustBeSold = async (em: EntityManager, { product }: LaunchBundle, personId: string): Promise<void> => {
+  const { name, onSale, limitPerPerson } = product;
+  if (!onSale) throw new Refusal(409, "not_on_sale", `${name} is not sold at the moment. Nothing was charged.`);
+  if (!(await hasEnough(em, personId, product))) return;
+  const often = limitPerPerson === 1 ? "and it is sold once to each person" : `as often as one person may, ${limitPerPerson} times`;
+  throw new Refusal(409, "limit_reached", `You have ${name} already, ${often}. Nothing was charged.`);
+};
+
+/** Steps of a path that cannot be offered in an order: sold out, or bought as often as this person may. One that is being charged stays. */
+export const closedSteps = async (
+  em: EntityManager,
+  order: Pick<Order, "personId" | "checkoutId">,
+  steps: readonly OfferStep[],
+): Promise<string[]> => {
+  const limited = steps.filter(({ product }) => product.seats || product.limitPerPerson);
+  if (limited.length === 0) return [];
+  const charged = await em.execute<{ step_id: string }[]>(
+    "select step_id from charge where checkout_id = ? and step_id is not null and state <> 'declined'",
+    [order.checkoutId],
+  );
+  const open = limited.filter(({ id }) => !charged.some((row) => row.step_id === id));
+  const out = await soldOutFor(
+    em,
+    order.personId,
+    open.map(({ product }) => product),
+  );
+  return open.filter(({ product }) => out.has(product.id)).map(({ id }) => id);
+};

@@ -1,0 +1,261 @@
+import { useEffect, useState } from "react";
+import { z } from "zod";
+import { formatMoney, minorDigits } from "../../core/money";
+import { productKinds, productKindWords, type ProductRow } from "../../core/offers";
+import type { Media } from "../../core/pages";
+import { Button } from "../kit/Button";
+import { EmptyState } from "../kit/EmptyState";
+import { Field } from "../kit/Field";
+import { Pane } from "../kit/Pane";
+import { Select } from "../kit/Select";
+import { send } from "../kit/send";
+import { Table } from "../kit/Table";
+import { useReady } from "../kit/useReady";
+import { useToast } from "../kit/Toast";
+import styles from "./products.module.css";
+
+interface Props {
+  products: ProductRow[];
+  media: Media[];
+  mayWrite: boolean;
+  at?: string;
+}
+
+const price = ({ priceMinor, currency }: ProductRow): string => (priceMinor / 10 ** minorDigits(currency)).toFixed(minorDigits(currency));
+
+/** All that the vendor sells: what each product is, what it costs, where it stands, and what came of it. */
+export const ProductDesk = ({ products: first, media, mayWrite, at }: Props) => {
+  const { say, toast } = useToast();
+  const ready = useReady();
+  const [products, setProducts] = useState(first);
+  const [selected, setSelected] = useState(at ?? first[0]?.id);
+  const [search, setSearch] = useState("");
+  useEffect(() => {
+    if (selected) history.replaceState(null, "", `?at=${selected}`);
+  }, [selected]);
+  if (products.length === 0)
+    return (
+      <EmptyState title="Products will stand here" says="A launch begins with its main product; bumps and offers make theirs where they are laid." />
+    );
+  const shown = products.filter(({ name, privateLabel }) => `${name} ${privateLabel}`.toLowerCase().includes(search.toLowerCase()));
+  const product = products.find(({ id }) => id === selected);
+  return (
+    <div inert={!ready} className={styles.desk}>
+      <div style={{ minWidth: 0 }}>
+        <div className={styles.search}>
+          <Field label="Find a product" type="search" value={search} onChange={(event) => setSearch(event.currentTarget.value)} />
+        </div>
+        <Table
+          name="Products"
+          rows={shown}
+          rowKey={({ id }) => id}
+          columns={[
+            {
+              title: "Product",
+              cell: ({ id, name, privateLabel, onSale }) => (
+                <>
+                  <button type="button" className={styles.name} aria-pressed={id === selected} onClick={() => setSelected(id)}>
+                    {name}
+                  </button>
+                  <span className="muted">
+                    {privateLabel}
+                    {!onSale && <b className={styles.off}> not on sale</b>}
+                  </span>
+                </>
+              ),
+            },
+            {
+              title: "Stands as",
+              cell: ({ uses }) => (uses.length > 0 ? uses.map((use) => <div key={use}>{use}</div>) : <span className="muted">nowhere yet</span>),
+            },
+            {
+              title: "Price",
+              figure: true,
+              cell: (one) => (
+                <>
+                  {formatMoney(one.priceMinor, one.currency)}
+                  <br />
+                  <span className="muted">{one.taxMode === "inclusive" ? "with tax" : "plus tax"}</span>
+                </>
+              ),
+            },
+            { title: "Sold", figure: true, cell: ({ sold }) => sold.toLocaleString("en") },
+            { title: "Taken in", figure: true, cell: ({ grossMinor, currency }) => formatMoney(grossMinor, currency) },
+          ]}
+        />
+      </div>
+      {product && (
+        <ProductPane
+          key={product.id}
+          product={product}
+          media={media}
+          mayWrite={mayWrite}
+          say={say}
+          onSaved={(saved) => setProducts((all) => all.map((one) => (one.id === saved.id ? saved : one)))}
+        />
+      )}
+      {toast}
+    </div>
+  );
+};
+
+interface PaneProps {
+  product: ProductRow;
+  media: Media[];
+  mayWrite: boolean;
+  say: (text: string, loss?: boolean) => void;
+  onSaved: (product: ProductRow) => void;
+}
+
+type Typed = Omit<ProductRow, "limitPerPerson" | "seats" | "refundDays"> & {
+  price: string;
+  limitPerPerson: string;
+  seats: string;
+  refundDays: string;
+};
+const typedOf = (product: ProductRow): Typed => ({
+  ...product,
+  price: price(product),
+  limitPerPerson: String(product.limitPerPerson ?? ""),
+  seats: String(product.seats ?? ""),
+  refundDays: String(product.refundDays),
+});
+const whole = (typed: string): number | null => (typed.trim() === "" ? null : Number(typed));
+
+/** One product. What is typed is saved when a field is left. */
+const ProductPane = ({ product, media, mayWrite, say, onSaved }: PaneProps) => {
+  const [typed, setTyped] = useState(() => typedOf(product));
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const set = (change: Partial<Typed>) => setTyped((now) => ({ ...now, ...change }));
+  const save = async (now: Typed) => {
+    const { name, privateLabel, description, kind, taxClass, taxMode, mediaId, alone, onSale } = now;
+    const next = {
+      ...{ name, privateLabel, description, kind, taxClass, taxMode, mediaId, alone, onSale },
+      refundDays: whole(now.refundDays),
+      limitPerPerson: whole(now.limitPerPerson),
+      seats: whole(now.seats),
+    };
+    const before = { ...product, price: price(product) };
+    if (now.price === before.price && Object.entries(next).every(([field, value]) => before[field as keyof ProductRow] === value))
+      return setWrong({});
+    const answer = await send(`/api/desk/products/${product.id}/save`, { ...next, price: now.price }, z.object({ priceMinor: z.number() }));
+    if (!answer.ok) {
+      if (Object.keys(answer.fields).length === 0) say(answer.message, true);
+      return setWrong(answer.fields);
+    }
+    setWrong({});
+    say("Saved. Orders keep what they were sold as.");
+    onSaved({ ...product, ...next, refundDays: next.refundDays ?? 0, priceMinor: answer.value.priceMinor });
+  };
+  const choose = (change: Partial<Typed>) => {
+    const next = { ...typed, ...change };
+    setTyped(next);
+    void save(next);
+  };
+  const text = (field: "name" | "privateLabel" | "price" | "refundDays" | "limitPerPerson" | "seats", label: string, hint?: string) => (
+    <Field
+      label={label}
+      hint={hint}
+      value={typed[field]}
+      wrong={wrong[field]}
+      inputMode={field === "price" ? "decimal" : field === "name" || field === "privateLabel" ? undefined : "numeric"}
+      onChange={(event) => set({ [field]: event.currentTarget.value })}
+      onBlur={() => void save(typed)}
+    />
+  );
+  return (
+    <Pane title={product.name}>
+      <p className="muted">
+        {product.sold.toLocaleString("en")} sold, {formatMoney(product.grossMinor, product.currency)}
+      </p>
+      <div inert={!mayWrite}>
+        {text("name", "Name, as the buyer reads it")}
+        {text("privateLabel", "Private label, for the desk")}
+        <Field
+          label="Description"
+          rows={3}
+          value={typed.description}
+          wrong={wrong["description"]}
+          onChange={(event) => set({ description: event.currentTarget.value })}
+          onBlur={() => void save(typed)}
+        />
+        <Select
+          label="Is"
+          value={typed.kind}
+          options={productKinds.map((value) => ({ value, label: productKindWords[value] }))}
+          onChange={(event) => choose({ kind: event.currentTarget.value as Typed["kind"] })}
+        />
+        {text("price", `Price, ${product.currency}`)}
+        <Select
+          label="Tax"
+          value={typed.taxMode}
+          options={[
+            { value: "inclusive", label: "is in the price" },
+            { value: "exclusive", label: "is added to it" },
+          ]}
+          onChange={(event) => choose({ taxMode: event.currentTarget.value as Typed["taxMode"] })}
+        />
+        <Select
+          label="Class of tax"
+          value={typed.taxClass}
+          options={["standard", "reduced", "zero"].map((value) => ({ value, label: value }))}
+          onChange={(event) => choose({ taxClass: event.currentTarget.value as Typed["taxClass"] })}
+        />
+        {text("refundDays", "Refund window, days")}
+        {text("limitPerPerson", "At most, for one person", "Empty: as often as they like.")}
+        {text("seats", "At most, in all", "Empty: any number. Counted at the payment, never oversold.")}
+        <Select
+          label="Picture"
+          value={typed.mediaId ?? ""}
+          wrong={wrong["mediaId"]}
+          options={[
+            { value: "", label: "none" },
+            ...media.filter(({ kind }) => kind === "picture").map(({ id, name }) => ({ value: id, label: name })),
+          ]}
+          onChange={(event) => choose({ mediaId: event.currentTarget.value || null })}
+        />
+        <label className={styles.tick}>
+          <input type="checkbox" checked={typed.onSale} onChange={(event) => choose({ onSale: event.currentTarget.checked })} />
+          <span>On sale. Otherwise checkouts refuse it, and paths pass it over.</span>
+        </label>
+        <label className={styles.tick}>
+          <input type="checkbox" checked={typed.alone} onChange={(event) => choose({ alone: event.currentTarget.checked })} />
+          <span>Bought alone: its checkout has no bumps.</span>
+        </label>
+        <CopyProduct product={product} />
+      </div>
+    </Pane>
+  );
+};
+
+/** The same thing at another price, for the next offer or a downsell. */
+const CopyProduct = ({ product }: { product: ProductRow }) => {
+  const [typed, setTyped] = useState({ name: "", price: "" });
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const copy = async () => {
+    const answer = await send(`/api/desk/products/${product.id}/copy`, typed, z.object({ id: z.string() }));
+    if (answer.ok) return location.assign(`/desk/products?at=${answer.value.id}`);
+    setWrong(Object.keys(answer.fields).length > 0 ? answer.fields : { name: answer.message });
+  };
+  return (
+    <details className={styles.copy}>
+      <summary>Copy it, at another price</summary>
+      <Field
+        label="The copy's name"
+        value={typed.name}
+        wrong={wrong["name"]}
+        onChange={(event) => setTyped({ ...typed, name: event.currentTarget.value })}
+      />
+      <Field
+        label={`The copy's price, ${product.currency}`}
+        inputMode="decimal"
+        value={typed.price}
+        wrong={wrong["price"]}
+        onChange={(event) => setTyped({ ...typed, price: event.currentTarget.value })}
+      />
+      <p style={{ marginTop: 10 }}>
+        <Button onClick={() => void copy()}>Make the copy</Button>
+      </p>
+    </details>
+  );
+};

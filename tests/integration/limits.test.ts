@@ -1,0 +1,104 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { payCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { decideOffer, nextAddress } from "../../src/server/offers/offerPath";
+import { refreshCharge } from "../../src/server/offers/charging";
+import { publishPage } from "../../src/server/pages/publish";
+import { Charge, Order, Product } from "../../src/store/entities";
+import { addStep, buy, buyer, cards, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
+
+let world: World;
+beforeAll(async () => {
+  world = await startWorld();
+});
+afterAll(() => world.stop());
+
+const em = () => world.app.fork();
+const change = async (bundle: LaunchBundle, product: string, fields: Partial<Product>): Promise<LaunchBundle> => {
+  await em().nativeUpdate(Product, { id: product }, fields);
+  world.app.launches.clear();
+  return (await loadBundle(em(), { id: bundle.launch.id }))!;
+};
+const coded = async (work: Promise<unknown>): Promise<string> =>
+  work.then(
+    () => "done",
+    (error: { code?: string }) => error.code ?? String(error),
+  );
+const withOffers = async (prices: string[]): Promise<LaunchBundle> => {
+  const bare = await openLaunch(world, { offer: false });
+  for (const [index, price] of prices.entries())
+    await addStep(world, bare.launch.slug, { product: { name: `Extra ${index + 1}`, price }, page: { template: "offer-bill" } });
+  for (const { page } of (await loadBundle(em(), { id: bare.launch.id }))!.steps)
+    await publishPage(em(), world.owner, page.id, "Marram & Purl", world.app.clock.now());
+  world.app.launches.clear();
+  return (await loadBundle(em(), { id: bare.launch.id }))!;
+};
+
+describe("what there is only so much of", () => {
+  it("is never oversold: 64 buyers press at once for 7, and 7 have it", async () => {
+    const first = await openLaunch(world, { offer: false });
+    const bundle = await change(first, first.product.id, { seats: 7 });
+    const buyers = await Promise.all(
+      Array.from({ length: 64 }, async () => {
+        const [who, person] = [visitor(), buyer()];
+        const { id } = await startCheckout(world.app, em(), bundle, person, who);
+        return { who, request: { ...person, checkout: id, cardToken: await cardToken(world) } };
+      }),
+    );
+    const ends = await Promise.all(buyers.map(({ who, request }) => coded(payCheckout(world.app, em(), bundle, request, who))));
+    expect(ends.filter((end) => end === "done")).toHaveLength(7);
+    expect(new Set(ends)).toEqual(new Set(["done", "seats_taken"]));
+    expect(await em().count(Order, { launchId: bundle.launch.id })).toBe(7);
+    expect(await em().count(Charge, { state: "pending" })).toBe(0);
+  });
+  it("is given back when a card is refused", async () => {
+    const first = await openLaunch(world, { offer: false });
+    const bundle = await change(first, first.product.id, { seats: 1 });
+    expect((await buy(world, bundle, visitor(), buyer(), cards.poor)).charge.state).toBe("declined");
+    expect((await buy(world, bundle)).charge.state).toBe("succeeded");
+    expect(await coded(buy(world, bundle))).toBe("seats_taken");
+  });
+  it("is passed over on the path when it is gone, but not for whoever is paying it", async () => {
+    const laid = await withOffers(["20.00", "30.00"]);
+    const [rare, plain] = laid.steps as [LaunchBundle["steps"][0], LaunchBundle["steps"][0]];
+    const bundle = await change(laid, rare.product.id, { seats: 1 });
+    const { charge: asked } = await buy(world, bundle, visitor(), buyer(), cards.asks);
+    await fetch(asked.challengeUrl!, { method: "POST", body: "answer=yes", redirect: "manual" });
+    await refreshCharge(world.app, asked.id);
+    const mine = await em().findOneOrFail(Order, { checkoutId: asked.checkoutId });
+    const { order: theirs } = await buy(world, bundle);
+    expect(await nextAddress(em(), bundle, theirs!)).toBe(rare.page.slug);
+    const open = await decideOffer(world.app, em(), bundle, mine.id, rare.id, "yes");
+    expect(open!.state).toBe("challenge");
+    expect(await nextAddress(em(), bundle, mine)).toBe(rare.page.slug);
+    expect(await nextAddress(em(), bundle, theirs!)).toBe(plain.page.slug);
+    await fetch(open!.challengeUrl!, { method: "POST", body: "answer=no", redirect: "manual" });
+    await refreshCharge(world.app, open!.id);
+    expect(await nextAddress(em(), bundle, theirs!)).toBe(rare.page.slug);
+    const both = await Promise.all([mine, theirs!].map(({ id }) => coded(decideOffer(world.app, em(), bundle, id, rare.id, "yes"))));
+    expect(both).toContain("done");
+    expect(await em().count(Charge, { stepId: rare.id, state: { $in: ["succeeded", "challenge", "pending"] } })).toBe(1);
+  });
+});
+
+describe("a product", () => {
+  it("that is not on sale is refused at the checkout and passed over on the path", async () => {
+    const laid = await withOffers(["20.00"]);
+    const off = await change(laid, laid.steps[0]!.product.id, { onSale: false });
+    const { order } = await buy(world, off);
+    expect(await nextAddress(em(), off, order!)).toBe("thank-you");
+    const none = await change(off, off.product.id, { onSale: false });
+    expect(await coded(buy(world, none))).toBe("not_on_sale");
+  });
+  it("that one person may have once is sold to them once, and not offered again", async () => {
+    const laid = await withOffers(["20.00"]);
+    const bundle = await change(await change(laid, laid.product.id, { limitPerPerson: 2 }), laid.steps[0]!.product.id, { limitPerPerson: 1 });
+    const person = buyer();
+    const { order } = await buy(world, bundle, visitor(), person);
+    await decideOffer(world.app, em(), bundle, order!.id, bundle.steps[0]!.id, "yes");
+    const { order: again } = await buy(world, bundle, visitor(), person);
+    expect(await nextAddress(em(), bundle, again!)).toBe("thank-you");
+    expect(await coded(buy(world, bundle, visitor(), person))).toBe("limit_reached");
+    expect(await nextAddress(em(), bundle, (await buy(world, bundle)).order!)).toBe(bundle.steps[0]!.page.slug);
+  });
+});
