@@ -1,4 +1,5 @@
 import { assignArm, type Arm } from "../src/core/pages";
+import { taxTable } from "../src/server/offers/taxTable";
 import { emptyPath, isEnd, rateAt, stepAfter, taxed, type Decision, type OfferPath } from "../src/core/offers";
 import { commissionPostings, paymentPostings, type Posting } from "../src/core/money";
 import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit } from "../src/core/partners";
@@ -117,8 +118,7 @@ const arrival = (random: Random, { span, deadline }: CrowdPlan, until: Date): Da
 /** Seeds the visitors of a launch with all that follows from what they did: contacts, orders, journals, commissions. */
 export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<void> => {
   const { launch, product, random, until } = plan;
-  const rateRows = await em.execute<{ country: string; rate_bp: number }[]>("select country, rate_bp from tax_rate");
-  const table = rateRows.map((row) => ({ country: row.country, taxClass: "standard", rateBp: row.rate_bp, from: new Date(0) }));
+  const table = (await taxTable(em)).map((row) => ({ ...row, from: new Date(row.from) }));
   const rows: Record<string, Row[]> = Object.fromEntries(
     ["person", "visitor", "contact", "touch", "event", "stage_rollup", "clock_start", "checkout", "email_message"].map((name) => [name, []]),
   );

@@ -20,6 +20,7 @@ import { scheduleBells } from "../src/server/launch/ring";
 import { compileFor } from "../src/server/pages/compileFor";
 import { emptyPath, insertOn, type StepKind } from "../src/core/offers";
 import { layPath } from "../src/server/offers/layPath";
+import { ensureTaxTable } from "../src/server/offers/taxTable";
 import { DeskUser, Launch, Page, Partner, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/eventPartitions";
@@ -204,23 +205,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   const primer = product("The Cast-On Primer", "Opener for cold traffic", 900, "Forty pages and eleven short films on casting on.");
   await em.persist([...partners, workshop, library, lite, yoke, mittens, paper, primer]).flush();
   await em.execute("insert into asked_price select id, currency, price_minor, ?::timestamptz from product", [new Date(now.getTime() - 120 * day)]);
-  // Standard rates, value from memory; an operator checks them before trading.
-  const rates: [string, number][] = [
-    ["PT", 2300],
-    ["DE", 1900],
-    ["FR", 2000],
-    ["ES", 2100],
-    ["IT", 2200],
-    ["NL", 2100],
-    ["BE", 2100],
-    ["AT", 2000],
-    ["IE", 2300],
-    ["DK", 2500],
-    ["SE", 2500],
-    ["GB", 2000],
-  ];
-  for (const [country, rate] of rates)
-    await em.execute("insert into tax_rate (country, tax_class, rate_bp, from_day) values (?, 'standard', ?, '2020-01-01')", [country, rate]);
+  await ensureTaxTable(em);
 
   const closes = wall(new Date(now.getTime() + 2.6 * day), "00:00");
   const opens = wall(new Date(closes.instant.getTime() - 5.2 * day), "18:00");

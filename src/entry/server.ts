@@ -5,6 +5,7 @@ import { fileURLToPath, pathToFileURL } from "node:url";
 import { Worker } from "../jobs/worker";
 import { theApp, type App } from "../server/app/app";
 import { describeError } from "../server/app/describeError";
+import { ensureTaxTable } from "../server/offers/taxTable";
 import { answerPage } from "../server/pages/answer";
 import { keptLinkOf, visitorOf, type PublicAnswer } from "../server/pages/publicRequest";
 import { recompilePublished } from "../server/pages/recompile";
@@ -80,6 +81,7 @@ const main = async (): Promise<void> => {
   if (!process.env["DATABASE_URL"]) throw new Error("DATABASE_URL is not set; `npm start` sets it.");
   await migrate(process.env["DATABASE_URL"]);
   const app = await theApp();
+  await ensureTaxTable(app.fork());
   await recompilePublished(app.fork(), app.config.INKBELL_VENDOR);
   const { INKBELL_ROLE: role, PORT: port } = app.config;
   const worker = role === "web" ? undefined : new Worker(app);

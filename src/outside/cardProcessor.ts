@@ -11,6 +11,8 @@ export const chargeResult = z.object({
   /** The stored card, for later charges in one click. */
   card: z.string().optional(),
   last4: z.string().optional(),
+  /** The country of the bank that issued the card (ISO 3166-1). */
+  card_country: z.string().length(2).optional(),
   decline_code: z.string().optional(),
   challenge_url: z.string().optional(),
 });

@@ -17,6 +17,8 @@ export type OrderFacts =
       lines: { name: string; amount: TaxedAmount }[];
       currency: string;
       taxMode: TaxMode;
+      /** A business of another member state: it accounts for the tax itself. */
+      reverse: boolean;
       cardFieldUrl: string;
       kept: Values;
     }
@@ -34,7 +36,7 @@ export type OrderFacts =
       /** Whether *yes* is asked once more, or is being asked. */
       sure?: "later" | "now";
     }
-  | { step: "receipt"; number: number; lines: { name: string; gross: number; tax: number }[]; currency: string; email: string };
+  | { step: "receipt"; number: number; lines: { name: string; gross: number; tax: number }[]; currency: string; email: string; vatNumber?: string };
 
 /** What the bumps of a checkout would add for this buyer, by their products. */
 export interface BumpFacts {

@@ -123,7 +123,8 @@ export const checkoutStartForm = (action: string, button: string, values: Values
         <option value="">Choose</option>
         ${Object.entries(countries).map(([code, name]) => html`<option value="${code}" ${values["country"] === code ? html` selected` : undefined}>${name}</option>`)}</select
       >${wrong(errors, "country")}</label
-    ><button class="go">${button}</button>
+    ><details class="more"${(values["vatNumber"] || errors["vatNumber"]) && html` open`}><summary>Buying for a business?</summary><label
+      >VAT number<input type="text" name="vatNumber" autocomplete="off" value="${values["vatNumber"] ?? ""}" maxlength="20"${aria(errors, "vatNumber")} />${wrong(errors, "vatNumber")}</label></details><button class="go">${button}</button>
     <p class="fine">Nothing is charged yet. The next step shows the total with tax.</p>
   </form>`;
 
@@ -170,7 +171,7 @@ export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, button: stri
   const total = totalOf(form.lines.map((line) => line.amount)).gross;
   return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
     ${totals(form)}
-    <p class="who">
+    ${form.reverse && html`<p class="fine">No tax is charged: your business accounts for it (reverse charge).</p>`}<p class="who">
       <span>${values["firstName"] ?? ""}, ${values["email"] ?? ""}, ${countries[values["country"] ?? ""] ?? ""}</span
       ><a href="${form.editHref}">Change</a>
     </p>
@@ -231,7 +232,7 @@ export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, yes: st
 };
 
 /** The receipt on the thank-you page. */
-export const receipt = ({ number, lines, currency, email }: Extract<OrderFacts, { step: "receipt" }>): Html => {
+export const receipt = ({ number, lines, currency, email, vatNumber }: Extract<OrderFacts, { step: "receipt" }>): Html => {
   const money = (minor: number) => formatMoney(minor, currency);
   const sum = (pick: (line: { gross: number; tax: number }) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
   return html`<div class="box">
@@ -255,6 +256,6 @@ export const receipt = ({ number, lines, currency, email }: Extract<OrderFacts, 
         </tr>
       </tbody>
     </table>
-    <p class="fine">Sent to ${email} as well.</p>
+    ${vatNumber && html`<p class="fine">Reverse charge: ${vatNumber} accounts for the tax.</p>`}<p class="fine">Sent to ${email} as well.</p>
   </div>`;
 };

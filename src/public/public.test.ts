@@ -296,6 +296,7 @@ describe("the forms", () => {
     lines: [{ name: "P", amount }],
     currency: "EUR",
     taxMode: "exclusive" as const,
+    reverse: false,
     cardFieldUrl: "http://card.example/field",
   };
 

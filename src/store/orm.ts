@@ -7,6 +7,7 @@ import { Migration0003Pages } from "./migrations/0003_pages";
 import { Migration0004Visits } from "./migrations/0004_visits";
 import { Migration0005Run } from "./migrations/0005_run";
 import { Migration0006Offers } from "./migrations/0006_offers";
+import { Migration0007Tax } from "./migrations/0007_tax";
 
 export type { EntityManager };
 
@@ -32,6 +33,7 @@ const connect = (url: string) =>
         { name: "0004_visits", class: Migration0004Visits },
         { name: "0005_run", class: Migration0005Run },
         { name: "0006_offers", class: Migration0006Offers },
+        { name: "0007_tax", class: Migration0007Tax },
       ],
       snapshot: false,
     },

@@ -9,6 +9,7 @@ import { setting, Store } from "../shared/store";
 import { fieldPage } from "./field";
 
 interface Card {
+  country: string;
   outcome: TestCard["outcome"];
   last4: string;
   /** A token pays once; a stored card again and again. */
@@ -23,6 +24,7 @@ interface Charge {
   fee: number;
   card?: string;
   last4: string;
+  card_country: string;
   decline_code?: string;
   challenge_url?: string;
   return_url: string;
@@ -58,7 +60,7 @@ const settle = (charge: Charge, status: "succeeded" | "declined", declineCode?: 
     // Common practice: 1.5 % and 25 minor units.
     charge.fee = Math.min(charge.amount, Math.round(charge.amount * 0.015) + 25);
     charge.card ??= id("card");
-    state.cards[charge.card] ??= { outcome: charge.outcome, last4: charge.last4 };
+    state.cards[charge.card] ??= { outcome: charge.outcome, last4: charge.last4, country: charge.card_country };
   }
   announce(charge);
   store.save();
@@ -94,6 +96,7 @@ const charge = async (call: Call): Promise<Reply> => {
     currency: asked.currency,
     fee: 0,
     last4: card.last4,
+    card_country: card.country,
     card: card.token ? undefined : asked.card,
     return_url: asked.return_url,
     outcome: card.outcome,
@@ -122,7 +125,7 @@ const tokenise = (call: Call): Reply => {
   const known = testCards.find((card) => card.number === number);
   const token = id("tok");
   // A number that is no test card is refused when it is charged, as a bank would.
-  state.cards[token] = { outcome: known?.outcome ?? "insufficient_funds", last4: number.slice(-4), token: {} };
+  state.cards[token] = { outcome: known?.outcome ?? "insufficient_funds", last4: number.slice(-4), country: known?.country ?? "PT", token: {} };
   store.save();
   return { json: { token } };
 };

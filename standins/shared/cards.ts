@@ -12,14 +12,17 @@ export const luhn = (digits: string): boolean => {
 export interface TestCard {
   number: string;
   does: string;
+  /** Where its bank is. */
+  country: string;
   outcome: "succeeds" | "insufficient_funds" | "expired_card" | "challenge" | "slow";
 }
 
 /** Numbers under a prefix that no bank was ever given, made to pass the Luhn check. */
 export const testCards: TestCard[] = [
-  { number: "9990000000000003", does: "goes through", outcome: "succeeds" },
-  { number: "9990000000000011", does: "is refused: not enough on it", outcome: "insufficient_funds" },
-  { number: "9990000000000029", does: "is refused: expired", outcome: "expired_card" },
-  { number: "9990000000000037", does: "asks the buyer to confirm, each time", outcome: "challenge" },
-  { number: "9990000000000045", does: "goes through, but the answer takes five seconds", outcome: "slow" },
+  { number: "9990000000000003", does: "goes through", country: "PT", outcome: "succeeds" },
+  { number: "9990000000000011", does: "is refused: not enough on it", country: "PT", outcome: "insufficient_funds" },
+  { number: "9990000000000029", does: "is refused: expired", country: "PT", outcome: "expired_card" },
+  { number: "9990000000000037", does: "asks the buyer to confirm, each time", country: "PT", outcome: "challenge" },
+  { number: "9990000000000045", does: "goes through, but the answer takes five seconds", country: "PT", outcome: "slow" },
+  { number: "9990000000000052", does: "goes through, and is of a German bank", country: "DE", outcome: "succeeds" },
 ];

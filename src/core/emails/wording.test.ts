@@ -49,6 +49,8 @@ describe("an email", () => {
     const { text } = renderEmail(words, "Marram & Purl");
     for (const part of ["Course: €149.00", "€27.86", "1001"]) expect(text).toContain(part);
     expect(text).not.toContain("Stop all letters");
+    const business = receiptWords({ firstName: "Ada", number: "1", lines: [], total: "€1.00", tax: "€0.00", vatNumber: "DE123456789", link: "x" });
+    expect(business.paragraphs.join(" ")).toContain("Reverse charge: DE123456789 accounts for the tax.");
   });
   it("to a lost buyer says that nothing was charged, and when the doors close", () => {
     const words = recoveryWords({ firstName: "Ada", product: "Course", closes: "Friday", link: "x" });

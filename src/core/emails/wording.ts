@@ -63,6 +63,8 @@ export const receiptWords = (v: {
   lines: { name: string; gross: string; tax: string }[];
   total: string;
   tax: string;
+  /** A business that accounts for the tax itself. */
+  vatNumber?: string;
   link: string;
 }): EmailWords => ({
   subject: `Your receipt, order ${v.number}`,
@@ -71,6 +73,7 @@ export const receiptWords = (v: {
     "thank you for your order.",
     ...v.lines.map((line) => `${line.name}: ${line.gross}, of it tax ${line.tax}`),
     `Paid ${v.total}, of it tax ${v.tax}. Order ${v.number}.`,
+    ...(v.vatNumber ? [`Reverse charge: ${v.vatNumber} accounts for the tax.`] : []),
   ],
   link: { label: "See your order", href: v.link },
 });

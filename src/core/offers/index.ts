@@ -11,6 +11,7 @@ export * from "./product";
 export * from "./coupon";
 export * from "./reference";
 export * from "./evidence";
+export * from "./taxRates";
 export * from "./states";
 export * from "./requests";
 export type * from "./view";

@@ -4,14 +4,18 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { split } from "../money";
 import {
+  basisPoints,
   couponRefusal,
   couponWords,
   discountsOf,
   dueOf,
   enoughEvidence,
+  euCountries,
   isReverseCharge,
   priceTerms,
   priceWords,
+  reverseCharged,
+  shippedRates,
   strikable,
   taxed,
   vatNumber,
@@ -224,5 +228,18 @@ describe("where a buyer is", () => {
     expect(isReverseCharge("PT123456789", "PT", "PT")).toBe(false);
     expect(isReverseCharge(undefined, "DE", "PT")).toBe(false);
     expect(isReverseCharge("GB123456789", "GB", "PT")).toBe(false);
+  });
+  it("decides the rate: every standard rate of a member state is 15 % or more (Directive 2006/112/EC, art. 97), none is twice on a day", () => {
+    const states = shippedRates.filter(([country, taxClass]) => taxClass === "standard" && euCountries.has(country));
+    expect(new Set(states.map(([country]) => country))).toEqual(euCountries);
+    for (const [country, , rate] of states) expect(rate, country).toBeGreaterThanOrEqual(1_500);
+    expect(new Set(shippedRates.map(([country, taxClass, , from]) => `${country} ${taxClass} ${from}`)).size).toBe(shippedRates.length);
+    for (const [country, taxClass, rate] of shippedRates.filter(([, of]) => of === "reduced"))
+      expect(rate, country).toBeLessThan(shippedRates.find(([other, of]) => other === country && of !== taxClass)![2]);
+    expect(["23", " 5,5", "25.5"].map(basisPoints)).toEqual([2_300, 550, 2_550]);
+  });
+  it("and an account of their own leave the net alone to pay", () => {
+    expect(reverseCharged(taxed(14_900, "inclusive", 1_900))).toEqual({ net: 12_521, tax: 0, gross: 12_521, rateBp: 0 });
+    expect(reverseCharged(taxed(9_990, "exclusive", 800))).toEqual({ net: 9_990, tax: 0, gross: 9_990, rateBp: 0 });
   });
 });

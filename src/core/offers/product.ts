@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { taxClasses } from "./taxRates";
 
 /** What a product is, which decides how it reaches its buyer. */
 export const productKinds = ["download", "library", "service", "shipped", "bundle"] as const;
@@ -42,7 +43,7 @@ export const productRequest = z.object({
   privateLabel: words(120),
   description: words(2_000),
   kind: z.enum(productKinds),
-  taxClass: z.enum(["standard", "reduced", "zero"]),
+  taxClass: z.enum(taxClasses),
   taxMode: z.enum(["inclusive", "exclusive"]),
   price: z.string(),
   refundDays: z.number().int("Whole days, please.").min(0, "Not below zero.").max(365, "365 days at most."),

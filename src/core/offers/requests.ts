@@ -1,12 +1,26 @@
 import { z } from "zod";
 import { country, email, firstName } from "../people";
+import { vatNumber } from "./evidence";
 
-/** The first step of a checkout: who is buying, and where they live for the tax. */
-export const checkoutStart = z.object({ email, firstName, country });
-export type CheckoutStart = z.infer<typeof checkoutStart>;
+const buyer = z.object({ email, firstName, country });
+
+/** The first step of a checkout: who is buying, where they live for the tax, and for which business, if for one. */
+export const checkoutStart = buyer
+  .extend({ vatNumber: z.string().trim().max(20, "20 characters at most.").default("") })
+  .transform((typed, context) => {
+    const known = typed.vatNumber === "" ? undefined : vatNumber(typed.vatNumber, typed.country);
+    if (typed.vatNumber !== "" && !known)
+      context.addIssue({
+        code: "custom",
+        path: ["vatNumber"],
+        message: "This is not the shape of a VAT number of that country. Leave it empty if you buy for yourself.",
+      });
+    return { ...typed, vatNumber: known };
+  });
+export type CheckoutStart = Omit<z.infer<typeof checkoutStart>, "vatNumber"> & { vatNumber?: string };
 
 /** The second step: a card token from the card processor's own frame. */
-export const checkoutPay = checkoutStart.extend({
+export const checkoutPay = buyer.extend({
   checkout: z.uuid("This checkout is not known. Start it again."),
   /** The total in minor units that the buyer was shown; another one is not charged. */
   shown: z.coerce.number().int().optional(),

@@ -18,6 +18,9 @@ export interface TaxedAmount {
   rateBp: number;
 }
 
+/** What a business of another member state pays: the net alone, for it accounts for the tax itself. */
+export const reverseCharged = ({ net }: TaxedAmount): TaxedAmount => ({ net, tax: 0, gross: net, rateBp: 0 });
+
 /** The rate that holds for a country and class on a day, in basis points; 0 where the table has none. */
 export const rateAt = (table: TaxRate[], country: string, taxClass: string, at: Date): number =>
   table

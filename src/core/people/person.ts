@@ -10,23 +10,12 @@ export const email = z
 export const firstName = z.string().trim().min(1, "What may we call you?").max(80, "80 characters at most.");
 
 /** Countries offered at the checkout (ISO 3166-1 alpha-2), with their English names. */
-export const countries: Record<string, string> = {
-  AT: "Austria",
-  BE: "Belgium",
-  CA: "Canada",
-  DE: "Germany",
-  DK: "Denmark",
-  ES: "Spain",
-  FR: "France",
-  GB: "United Kingdom",
-  IE: "Ireland",
-  IT: "Italy",
-  NL: "Netherlands",
-  NO: "Norway",
-  PT: "Portugal",
-  SE: "Sweden",
-  US: "United States",
-};
+export const countries: Record<string, string> = Object.fromEntries(
+  "AT AU BE BG CA CH CY CZ DE DK EE ES FI FR GB GR HR HU IE IS IT JP LT LU LV MT NL NO NZ PL PT RO SE SI SK US"
+    .split(" ")
+    .map((code): [string, string] => [code, new Intl.DisplayNames("en", { type: "region" }).of(code)!])
+    .sort(([, a], [, b]) => a.localeCompare(b)),
+);
 export const country = z.string().refine((code) => code in countries, "Choose your country: the tax depends on it.");
 
 /** A field that an opt-in form asks beside the address. */

@@ -9,6 +9,10 @@ const environment = z.object({
   INKBELL_ORIGIN: z.url().optional(),
   INKBELL_SECRET: z.string().min(32, "INKBELL_SECRET must have 32 characters or more"),
   INKBELL_VENDOR: z.string().default("Marram & Purl"),
+  INKBELL_VENDOR_COUNTRY: z
+    .string()
+    .regex(/^[A-Z]{2}$/)
+    .default("PT"),
   INKBELL_MAIL_FROM: z.string().default("Marram & Purl <post@marram.example>"),
   INKBELL_ROLE: z.enum(["all", "web", "worker"]).default("all"),
   INKBELL_DEMO: z.enum(["0", "1"]).default("0"),

@@ -8,6 +8,7 @@ import { Checkout, Contact, EmailMessage, Media, OptIn, Order, OrderLine } from 
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { signLink } from "../app/signedLink";
+import { nextAddress } from "../offers/offerPath";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { onlookerOf } from "../launch/persons";
 import { queue } from "../app/outbox";
@@ -31,7 +32,9 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
     total: sum((l) => l.grossMinor),
     tax: sum((l) => l.taxMinor),
     lines: lines.map((line) => ({ name: line.name, gross: money(line.grossMinor), tax: money(line.taxMinor) })),
-    link: `${app.config.origin}/l/${bundle.launch.slug}/thank-you?o=${token}`,
+    ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
+    // Who left before the end comes back to the very offer they left.
+    link: `${app.config.origin}/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`,
   });
   return { words, advertising: false };
 };

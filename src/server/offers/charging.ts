@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { LockMode } from "@mikro-orm/core";
-import { feesOf, mayBecome, type ChargeItem } from "../../core/offers";
+import { feesOf, mayBecome, type ChargeItem, type Evidence } from "../../core/offers";
 import { paymentPostings } from "../../core/money";
 import { Charge, Checkout, Contact, Launch, Order, OrderLine, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -12,6 +12,7 @@ import { queueEmail } from "../emails/queueEmail";
 import { book } from "../money/book";
 import { loadBundle } from "../launch/bundle";
 import { stopClock, stopsAtPurchase } from "../launch/persons";
+import { reverseChargeOf } from "./quote";
 import { tellSold } from "./soldCounters";
 import { decideCredit, earnCommission } from "../partners/earn";
 import { writeEvents } from "../people/eventLog";
@@ -61,7 +62,14 @@ const pathVersionNow = async (em: EntityManager, launchId: string): Promise<numb
   return row!.version ?? 0;
 };
 
-const placeOrder = async (em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
+/** What is known of where a buyer is: what they said, who issued their card, and what their browser speaks. */
+const evidenceOf = ({ country, browserCountry }: Checkout, { card_country }: ChargeResult): Evidence[] => [
+  { kind: "billing", country: country! },
+  ...(card_country ? [{ kind: "card" as const, country: card_country }] : []),
+  ...(browserCountry ? [{ kind: "browser" as const, country: browserCountry }] : []),
+];
+
+const placeOrder = async (app: App, em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
   const checkout = await em.findOneOrFail(Checkout, { id: charge.checkoutId });
   const launch = await em.findOneOrFail(Launch, { id: checkout.launchId });
   const contact = await em.findOneOrFail(Contact, { id: checkout.contactId! });
@@ -75,6 +83,9 @@ const placeOrder = async (em: EntityManager, charge: Charge, result: ChargeResul
     currency: charge.currency,
     placedAt: now,
     country: checkout.country!,
+    vatNumber: checkout.vatNumber ?? null,
+    reverseCharge: reverseChargeOf(app, checkout),
+    evidence: evidenceOf(checkout, result),
     cardRef: result.card,
     cardLast4: result.last4,
     source: "own",
@@ -140,7 +151,7 @@ export const applyResult = async (app: App, chargeId: string, result: ChargeResu
     Object.assign(charge, { state, processorId: result.id, challengeUrl: result.challenge_url, declineCode: result.decline_code });
     if (state !== "challenge") charge.settledAt = now;
     await em.flush();
-    if (state === "succeeded") await (charge.stepId ? acceptOffer(em, charge, result, now) : placeOrder(em, charge, result, now));
+    if (state === "succeeded") await (charge.stepId ? acceptOffer(em, charge, result, now) : placeOrder(app, em, charge, result, now));
     return charge;
   });
 

@@ -13,10 +13,11 @@ import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { actingOnlooker, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
+import { guessCountry } from "../pages/publicRequest";
 import { becomePerson, contactOf } from "../people/identity";
 import { chargeNow, returnUrlOf } from "./charging";
 import { mustBeSold, mustHaveSeat } from "./limits";
-import { checkoutLines } from "./quote";
+import { checkoutLines, reverseChargeOf } from "./quote";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
 const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: Date): void => {
@@ -58,7 +59,7 @@ export const startCheckout = async (
   em: EntityManager,
   bundle: LaunchBundle,
   request: CheckoutStart,
-  { visitorId, contactId, from }: Context,
+  { visitorId, contactId, from, acceptLanguage }: Context & { acceptLanguage?: string },
 ): Promise<Checkout> => {
   const now = app.clock.now();
   await limit(em, now, `checkout:${from}`, 120, 300);
@@ -82,7 +83,9 @@ export const startCheckout = async (
       });
     // Whoever came by a link and gives another address goes on under the clock they were shown.
     if (contactId) await shareStarts(tx, bundle.launch.id, contactId, contact.personId);
-    Object.assign(checkout, { ...request, contactId: contact.id, personId: contact.personId, lastActivityAt: now });
+    const { email, firstName, country, vatNumber = null } = request;
+    Object.assign(checkout, { email, firstName, country, vatNumber, contactId: contact.id, personId: contact.personId, lastActivityAt: now });
+    checkout.browserCountry = guessCountry(acceptLanguage) ?? null;
     await tx.persist(checkout).flush();
     await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country }]);
     const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, windowFor(bundle.plan, who, now));
@@ -155,7 +158,8 @@ export const payCheckout = async (
       contactId: contact.id,
       lastActivityAt: now,
     });
-    const lines = await checkoutLines(tx, bundle, { country: request.country, bumps: checkout.bumps, personId: contact.personId }, now);
+    const reverse = reverseChargeOf(app, checkout);
+    const lines = await checkoutLines(tx, bundle, { country: request.country, reverse, bumps: checkout.bumps, personId: contact.personId }, now);
     const items = lines.map(({ product, role, amount }) => itemOf(product.id, role, amount));
     const { gross } = totalOf(items);
     if (request.shown !== undefined && request.shown !== gross) {

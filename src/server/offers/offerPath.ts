@@ -67,7 +67,7 @@ export const decideOffer = async (
       await tx.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'no', ?)", [orderId, stepId, now]);
       return undefined;
     }
-    const amount = await quote(tx, step.product, order.country, now);
+    const amount = await quote(tx, step.product, { country: order.country, reverse: order.reverseCharge }, now);
     const item = itemOf(step.product.id, "offer", amount);
     const attempt = (await tx.count(Charge, { checkoutId: order.checkoutId!, stepId })) + 1;
     const id = randomUUID();

@@ -1,7 +1,8 @@
 import { priceAt, type Counters } from "../../core/launch";
-import { rateAt, taxed, type LineRole, type TaxedAmount } from "../../core/offers";
-import type { Product } from "../../store/entities";
+import { isReverseCharge, rateAt, reverseCharged, taxed, type LineRole, type TaxedAmount } from "../../core/offers";
+import type { Checkout, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import type { App } from "../app/app";
 import type { LaunchBundle } from "../launch/bundle";
 import { soldOutFor } from "./limits";
 
@@ -45,22 +46,33 @@ export const openBumps = async (em: EntityManager, { bumps }: LaunchBundle, pers
 export const checkoutLines = async (
   em: EntityManager,
   bundle: LaunchBundle,
-  { country, bumps, personId }: { country: string; bumps: readonly string[]; personId: string },
+  { bumps, personId, ...place }: Place & { bumps: readonly string[]; personId: string },
   at: Date,
 ): Promise<QuotedLine[]> => {
-  const lines: QuotedLine[] = [{ product: bundle.product, role: "front", amount: await quote(em, await mainProductAt(em, bundle, at), country, at) }];
+  const lines: QuotedLine[] = [{ product: bundle.product, role: "front", amount: await quote(em, await mainProductAt(em, bundle, at), place, at) }];
   for (const { product } of await openBumps(em, bundle, personId))
     if (bumps.includes(product.id) && !lines.some((line) => line.product.id === product.id))
-      lines.push({ product, role: "bump", amount: await quote(em, product, country, at) });
+      lines.push({ product, role: "bump", amount: await quote(em, product, place, at) });
   return lines;
 };
 
-/** What a product costs a buyer from a country on a day, tax included or added as the product says. */
-export const quote = async (em: EntityManager, product: Pricing, country: string, at: Date): Promise<TaxedAmount> => {
+/** Whether the business that buys accounts for the tax itself. */
+export const reverseChargeOf = ({ config }: Pick<App, "config">, { vatNumber, country }: Pick<Checkout, "vatNumber" | "country">): boolean =>
+  isReverseCharge(vatNumber ?? undefined, country ?? "", config.INKBELL_VENDOR_COUNTRY);
+
+/** Where a buyer is, and whether they account for the tax themselves. */
+export interface Place {
+  country: string;
+  reverse?: boolean;
+}
+
+/** What a product costs a buyer on a day, tax included or added as the product says. */
+export const quote = async (em: EntityManager, product: Pricing, { country, reverse = false }: Place, at: Date): Promise<TaxedAmount> => {
   const rows = await em.execute<{ rate_bp: number; from_day: string }[]>(
     "select rate_bp, from_day::text from tax_rate where country = ? and tax_class = ?",
     [country, product.taxClass],
   );
   const table = rows.map((row) => ({ country, taxClass: product.taxClass, rateBp: row.rate_bp, from: new Date(row.from_day) }));
-  return taxed(product.priceMinor, product.taxMode, rateAt(table, country, product.taxClass, at));
+  const amount = taxed(product.priceMinor, product.taxMode, rateAt(table, country, product.taxClass, at));
+  return reverse ? reverseCharged(amount) : amount;
 };

@@ -12,7 +12,7 @@ import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { currentCheckout } from "../offers/checkout";
 import { finishPath, nextAddress, standingOf } from "../offers/offerPath";
-import { checkoutLines, openBumps, quote } from "../offers/quote";
+import { checkoutLines, openBumps, quote, reverseChargeOf, type Place } from "../offers/quote";
 import type { PublicRequest } from "./publicRequest";
 
 export interface OrderRoom {
@@ -47,16 +47,18 @@ const stayActive = async (em: EntityManager, bundle: LaunchBundle, who: Onlooker
 export const bumpFacts = async (
   em: EntityManager,
   bundle: LaunchBundle,
-  checkout: { id: string; country: string; bumps: string[] },
+  checkout: Place & { id: string; bumps: string[] },
   now: Date,
   products: Product[],
 ): Promise<BumpFacts> => {
   const of: BumpFacts["of"] = {};
   for (const product of products)
-    of[product.id] = { name: product.name, amount: await quote(em, product, checkout.country, now), ticked: checkout.bumps.includes(product.id) };
+    of[product.id] = { name: product.name, amount: await quote(em, product, checkout, now), ticked: checkout.bumps.includes(product.id) };
   const { currency, taxMode } = bundle.product;
   return { action: `/l/${bundle.launch.slug}/do/bump`, checkout: checkout.id, currency, taxMode, of };
 };
+
+const placeOf = (app: App, open: Checkout): Place => ({ country: open.country!, reverse: reverseChargeOf(app, open) });
 
 const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who, now }) => {
   const base = `/l/${bundle.launch.slug}`;
@@ -67,7 +69,7 @@ const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who,
     const again = open?.paidAt && !request.form ? notice("You have bought this already. A new order would be charged again.", false) : undefined;
     return { notice: message ?? again, order: { step: "start", action } };
   }
-  const kept: Values = { email: open.email ?? "", firstName: open.firstName ?? "", country: open.country ?? "" };
+  const kept: Values = { email: open.email ?? "", firstName: open.firstName ?? "", country: open.country ?? "", vatNumber: open.vatNumber ?? "" };
   const fieldsWrong = Object.keys(request.form?.errors ?? {}).some((name) => name !== "cardToken");
   if (request.query.has("change") || fieldsWrong) {
     return { notice: message, kept, order: { step: "start", action } };
@@ -76,7 +78,7 @@ const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who,
   if (charge?.state === "pending") return { order: { step: "waiting", href: here(bundle, request) } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
   await stayActive(em, bundle, who, open, now);
-  const lines = await checkoutLines(em, bundle, { country: open.country!, bumps: open.bumps, personId: open.personId }, now);
+  const lines = await checkoutLines(em, bundle, { ...placeOf(app, open), bumps: open.bumps, personId: open.personId }, now);
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
   return {
     notice: message ?? declined,
@@ -88,13 +90,14 @@ const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who,
       lines: lines.map(({ product, amount }) => ({ name: product.name, amount })),
       currency: bundle.product.currency,
       taxMode: bundle.product.taxMode,
+      reverse: reverseChargeOf(app, open),
       cardFieldUrl: `${app.cards.fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`,
       kept,
     },
     bumps: await bumpFacts(
       em,
       bundle,
-      { ...open, country: open.country! },
+      { ...open, ...placeOf(app, open) },
       now,
       (await openBumps(em, bundle, open.personId)).map(({ product }) => product),
     ),
@@ -126,7 +129,7 @@ const offer: OrderFinder = async (room) => {
   const [charge] = await em.find(Charge, { checkoutId: order.checkoutId!, stepId: step.id }, { orderBy: { createdAt: -1 }, limit: 1 });
   if (charge?.state === "pending") return { order: { step: "waiting", href: `${here(bundle, request)}?o=${o}` } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
-  const amount: TaxedAmount = await quote(em, step.product, order.country, now);
+  const amount: TaxedAmount = await quote(em, step.product, { country: order.country, reverse: order.reverseCharge }, now);
   const action = `/l/${bundle.launch.slug}/do/decide`;
   return {
     notice: charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : goneNotice(request),
@@ -158,6 +161,7 @@ const thanks: OrderFinder = async (room) => {
       number: order.number,
       currency: order.currency,
       email: contact.email,
+      ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
       lines: lines.map((line) => ({ name: line.name, gross: line.grossMinor, tax: line.taxMinor })),
     },
   };

@@ -23,11 +23,11 @@ const sampleOrder = async (em: EntityManager, bundle: LaunchBundle, page: Pick<P
     const offered = bundle.steps.find((other) => other.pageId === page.id)?.product;
     // Without a product there is no price to show.
     if (!offered) return undefined;
-    const amount = await quote(em, offered, "PT", at);
+    const amount = await quote(em, offered, { country: "PT" }, at);
     return { step: "offer", action: "#", order: "", stepId: "", amount, currency: offered.currency, productName: offered.name, last4: "0003" };
   }
   if (page.kind !== "thanks") return undefined;
-  const { gross, tax } = await quote(em, product, "PT", at);
+  const { gross, tax } = await quote(em, product, { country: "PT" }, at);
   return { step: "receipt", number: 1000, lines: [{ name: product.name, gross, tax }], currency: product.currency, email: "buyer@example.org" };
 };
 

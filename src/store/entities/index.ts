@@ -1,6 +1,6 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
 import type { LaunchSettings } from "../../core/launch";
-import { once, type Assumptions, type OfferPath, type PriceTerms, type ProductKind } from "../../core/offers";
+import { once, type Assumptions, type Evidence, type OfferPath, type PriceTerms, type ProductKind } from "../../core/offers";
 import type { Look, Media as MediaFacts, PageContent, Purpose } from "../../core/pages";
 import type { CreditExplanation } from "../../core/partners";
 import type { CompiledPage } from "../../core/pages/compiled";
@@ -251,6 +251,9 @@ export const Checkout = defineEntity({
     paidAt: at().nullable(),
     recoveryEmailId: p.uuid().nullable(),
     recoveredThroughEmail: p.boolean(),
+    vatNumber: p.text().nullable(),
+    /** The region of the browser's language, as a piece of evidence of where the buyer is. */
+    browserCountry: p.text().nullable(),
     /** The products of the bumps that are ticked. */
     bumps: p.array().columnType("uuid[]").default([]),
   },
@@ -298,6 +301,14 @@ export const Order = defineEntity({
     credit: p.json().$type<CreditExplanation>(),
     recovered: p.boolean(),
     finishedPathAt: at().nullable(),
+    vatNumber: p.text().nullable(),
+    /** The buyer accounts for the tax: a business of another member state. */
+    reverseCharge: p.boolean().default(false),
+    /** What shows where the buyer is. */
+    evidence: p
+      .json()
+      .$type<Evidence[]>()
+      .onCreate(() => []),
     /** The version of the offer path that this buyer walks to its end. */
     pathVersion: p.integer().default(0),
   },

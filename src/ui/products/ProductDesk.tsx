@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { z } from "zod";
 import { formatMoney, minorDigits } from "../../core/money";
-import { productKinds, productKindWords, type ProductRow } from "../../core/offers";
+import { productKinds, productKindWords, taxClasses, type ProductRow } from "../../core/offers";
 import type { Media } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { EmptyState } from "../kit/EmptyState";
@@ -198,7 +198,7 @@ const ProductPane = ({ product, media, mayWrite, say, onSaved }: PaneProps) => {
         <Select
           label="Class of tax"
           value={typed.taxClass}
-          options={["standard", "reduced", "zero"].map((value) => ({ value, label: value }))}
+          options={taxClasses.map((value) => ({ value, label: value }))}
           onChange={(event) => choose({ taxClass: event.currentTarget.value as Typed["taxClass"] })}
         />
         {text("refundDays", "Refund window, days")}

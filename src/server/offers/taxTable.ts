@@ -1,0 +1,46 @@
+import { basisPoints, shippedRates, type TaxRequest } from "../../core/offers";
+import type { DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+
+/** Puts the rates that ship into a table that has none. A vendor's own are never touched. */
+export const ensureTaxTable = async (em: EntityManager): Promise<void> => {
+  await em.execute(
+    `insert into tax_rate (country, tax_class, rate_bp, from_day) select r->>0, r->>1, (r->>2)::int, (r->>3)::date from jsonb_array_elements(?::jsonb) as r
+     where not exists (select 1 from tax_rate) on conflict do nothing`,
+    [JSON.stringify(shippedRates)],
+  );
+};
+
+export interface TaxRow {
+  country: string;
+  taxClass: string;
+  rateBp: number;
+  /** Calendar day, ISO 8601. */
+  from: string;
+}
+
+/** The table of taxes, by country and class, the newest rate first. */
+export const taxTable = async (em: EntityManager): Promise<TaxRow[]> => {
+  const rows = await em.execute<{ country: string; tax_class: string; rate_bp: number; from_day: string }[]>(
+    "select country, tax_class, rate_bp, from_day::text from tax_rate order by country, tax_class desc, from_day desc",
+  );
+  return rows.map((row) => ({ country: row.country, taxClass: row.tax_class, rateBp: row.rate_bp, from: row.from_day }));
+};
+
+/** Changes the table. Orders keep the tax they were charged. */
+export const changeTaxTable = async (em: EntityManager, user: DeskUser, request: TaxRequest): Promise<TaxRow[]> => {
+  mustWrite(user);
+  const { country, taxClass, from } = request;
+  if (Number.isNaN(Date.parse(`${from}T00:00:00Z`))) throw new Refusal(422, "fields", "Nothing was changed.", { from: "There is no such day." });
+  if (request.do === "drop")
+    await em.execute("delete from tax_rate where country = ? and tax_class = ? and from_day = ?::date", [country, taxClass, from]);
+  else if (request.rate === "") throw new Refusal(422, "fields", "Nothing was changed.", { rate: "Percent, such as 23 or 5.5." });
+  else
+    await em.execute(
+      "insert into tax_rate (country, tax_class, rate_bp, from_day) values (?, ?, ?, ?::date) on conflict (country, tax_class, from_day) do update set rate_bp = excluded.rate_bp",
+      [country, taxClass, basisPoints(request.rate), from],
+    );
+  return taxTable(em);
+};

@@ -1,0 +1,122 @@
+import { useState, type FormEvent } from "react";
+import { z } from "zod";
+import { taxClasses, type TaxClass } from "../../core/offers";
+import { countries } from "../../core/people";
+import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
+import { Pane } from "../kit/Pane";
+import { Select } from "../kit/Select";
+import { send } from "../kit/send";
+import { Table } from "../kit/Table";
+import { useReady } from "../kit/useReady";
+import { useToast } from "../kit/Toast";
+import styles from "./products.module.css";
+
+const row = z.object({ country: z.string(), taxClass: z.string(), rateBp: z.number(), from: z.string() });
+type TaxRow = z.infer<typeof row>;
+
+interface Props {
+  rows: TaxRow[];
+  /** The calendar day of the vendor's now: the rate that holds is marked. */
+  today: string;
+  mayWrite: boolean;
+}
+
+/** Rates of tax by country and class, each with the day from which it holds. */
+export const TaxDesk = ({ rows: first, today, mayWrite }: Props) => {
+  const { say, toast } = useToast();
+  const ready = useReady();
+  const [rows, setRows] = useState(first);
+  const [typed, setTyped] = useState({ country: "PT", taxClass: "standard" as TaxClass, rate: "", from: today });
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const [search, setSearch] = useState("");
+  const change = async (body: typeof typed & { do: "set" | "drop" }) => {
+    const answer = await send("/api/desk/tax", body, z.array(row));
+    if (!answer.ok) {
+      if (Object.keys(answer.fields).length === 0) say(answer.message, true);
+      return setWrong(answer.fields);
+    }
+    setWrong({});
+    setRows(answer.value);
+    say(body.do === "set" ? "It holds from its day on. Orders keep the tax they were charged." : "Taken out of the table.");
+  };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void change({ ...typed, do: "set" });
+  };
+  const name = (code: string) => countries[code] ?? code;
+  const holds = ({ country, taxClass, from }: TaxRow) =>
+    from <= today && !rows.some((other) => other.country === country && other.taxClass === taxClass && other.from > from && other.from <= today);
+  const shown = rows.filter(({ country, taxClass }) => `${name(country)} ${country} ${taxClass}`.toLowerCase().includes(search.toLowerCase()));
+  return (
+    <div inert={!ready} className={styles.desk}>
+      <div style={{ minWidth: 0 }}>
+        <div className={styles.search}>
+          <Field label="Find a country" type="search" value={search} onChange={(event) => setSearch(event.currentTarget.value)} />
+        </div>
+        <Table
+          name="Tax rates"
+          rows={shown}
+          rowKey={({ country, taxClass, from }) => `${country} ${taxClass} ${from}`}
+          columns={[
+            { title: "Country", cell: ({ country }) => name(country) },
+            { title: "Class", cell: ({ taxClass }) => taxClass },
+            { title: "Rate", figure: true, cell: ({ rateBp }) => `${rateBp / 100} %` },
+            { title: "From", cell: ({ from }) => from },
+            { title: "Now", cell: (one) => (holds(one) ? "holds" : one.from > today ? "to come" : <span className="muted">over</span>) },
+            {
+              title: "",
+              cell: ({ country, taxClass, from }) =>
+                mayWrite && (
+                  <button
+                    type="button"
+                    className={styles.drop}
+                    aria-label={`Take out ${name(country)}, ${taxClass}, from ${from}`}
+                    onClick={() => void change({ do: "drop", country, taxClass: taxClass as TaxClass, from, rate: "" })}
+                  >
+                    Take out
+                  </button>
+                ),
+            },
+          ]}
+        />
+      </div>
+      <Pane title="Another rate">
+        <p className="muted">Shipped from memory: look a rate up before you sell by it. A country without a row is charged no tax.</p>
+        <form onSubmit={submit} noValidate inert={!mayWrite}>
+          <Select
+            label="Country"
+            value={typed.country}
+            wrong={wrong["country"]}
+            options={Object.entries(countries).map(([value, label]) => ({ value, label }))}
+            onChange={(event) => setTyped({ ...typed, country: event.currentTarget.value })}
+          />
+          <Select
+            label="Class"
+            value={typed.taxClass}
+            options={taxClasses.map((value) => ({ value, label: value }))}
+            onChange={(event) => setTyped({ ...typed, taxClass: event.currentTarget.value as TaxClass })}
+          />
+          <Field
+            label="Rate, percent"
+            inputMode="decimal"
+            value={typed.rate}
+            wrong={wrong["rate"]}
+            onChange={(event) => setTyped({ ...typed, rate: event.currentTarget.value })}
+          />
+          <Field
+            label="From"
+            type="date"
+            value={typed.from}
+            wrong={wrong["from"]}
+            onChange={(event) => setTyped({ ...typed, from: event.currentTarget.value })}
+          />
+          <p style={{ marginTop: 12 }}>
+            <Button type="submit">Put it in the table</Button>
+          </p>
+        </form>
+      </Pane>
+      {toast}
+    </div>
+  );
+};
