@@ -7,6 +7,7 @@ import { stopChild } from "../scripts/lib/run.mjs";
 import { startStack } from "../tests/support/browserStack";
 import { logins } from "../demo/logins.mjs";
 import { crowdAtTheBell, playhead, viewsPerSecond } from "./clock";
+import { pathEconomics } from "./offers";
 import { editorActions, longPage, templateWeights } from "./pages";
 import { applyResult } from "../src/server/offers/charging";
 import { theApp } from "../src/server/app/app";
@@ -184,6 +185,7 @@ const orderTransaction = async (settings: Record<string, string>): Promise<void>
 viewsPerSecond();
 playhead();
 templateWeights();
+await pathEconomics();
 const stack = await startStack("ink_bell_bench");
 const child = await stack.start();
 await publicPage(stack.origin);

@@ -19,6 +19,8 @@ export type OrderFacts =
       taxMode: TaxMode;
       /** A business of another member state: it accounts for the tax itself. */
       reverse: boolean;
+      /** Where a code is sent, the one that holds with what it takes off before tax, and why one that was given does not. */
+      coupon: { action: string; code?: string; minor?: number; typed?: string; refusal?: string };
       cardFieldUrl: string;
       kept: Values;
     }

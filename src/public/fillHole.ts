@@ -4,6 +4,7 @@ import type { OrderFacts, PageFacts } from "./facts";
 import {
   bumpForm,
   checkoutStartForm,
+  couponForm,
   offerForms,
   askedNotice,
   optedInNotice,
@@ -46,7 +47,8 @@ const orderForm = (
   if (order.step === "waiting") return html`${notice}${waitingBlock(order.href)}`;
   if (hole.kind === "checkout" && order.step === "start")
     return html`${notice}${checkoutStartForm(order.action, hole.block.start, form.values, form.errors)}`;
-  if (hole.kind === "checkout" && order.step === "pay") return html`${notice}${payForm(order, hole.block.pay, form.errors)}`;
+  if (hole.kind === "checkout" && order.step === "pay")
+    return html`${notice}${payForm(order, hole.block.pay, form.errors)}${couponForm(order, form.values, form.errors)}`;
   if (hole.kind === "offer" && order.step === "offer") return html`${notice}${offerForms(order, hole.block.yes, hole.block.no)}`;
   return hole.kind === "receipt" && order.step === "receipt" ? html`${notice}${receipt(order)}` : notice;
 };

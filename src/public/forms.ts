@@ -128,11 +128,12 @@ export const checkoutStartForm = (action: string, button: string, values: Values
     <p class="fine">Nothing is charged yet. The next step shows the total with tax.</p>
   </form>`;
 
-const totals = ({ lines, currency, taxMode }: Extract<OrderFacts, { step: "pay" }>): Html => {
+const totals = ({ lines, currency, taxMode, coupon }: Extract<OrderFacts, { step: "pay" }>): Html => {
   const money = (minor: number) => formatMoney(minor, currency);
   const amount = totalOf(lines.map((line) => line.amount));
   // Lines of several rates are summed; the rate is named where there is one.
   const rates = [...new Set(lines.map((line) => line.amount.rateBp))];
+  const off = coupon.minor ?? 0;
   const rate = rates.length === 1 ? `${rates[0]! / 100} %` : rates.map((bp) => `${bp / 100} %`).join(" and ");
   return html`<table data-sum="table">
     <tbody>
@@ -142,6 +143,12 @@ const totals = ({ lines, currency, taxMode }: Extract<OrderFacts, { step: "pay" 
           <td>${money(taxMode === "inclusive" ? line.amount.gross : line.amount.net)}</td>
         </tr>`,
       )}
+      ${
+        off > 0 &&
+        html`<tr>
+          <td colspan="2" class="less">${money(off)} off the price, with the code ${coupon.code}</td>
+        </tr>`
+      }
       ${
         taxMode === "exclusive"
           ? html`<tr>
@@ -192,6 +199,21 @@ export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, button: stri
     <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript
     ><button class="go" data-sum="button">${button} · ${formatMoney(total, form.currency)}</button>
     <p class="fine">The number goes to the card processor alone; we never see it.</p>
+  </form>`;
+};
+
+/** A code, if the buyer has one: a form of its own, for its button must not pay. */
+export const couponForm = ({ coupon, checkout }: Extract<OrderFacts, { step: "pay" }>, values: Values, errors: Errors): Html => {
+  const refusal = errors["code"] ?? coupon.refusal;
+  const wrongs = { code: refusal };
+  return html`<form method="post" action="${coupon.action}" class="code" data-once novalidate>
+    <input type="hidden" name="checkout" value="${checkout}" />${
+      coupon.code
+        ? html`<input type="hidden" name="code" value="" /><p class="fine">The code ${coupon.code} is taken off. <button class="aslink">Take it out</button></p>`
+        : html`<details${refusal && html` open`}><summary>Have a code?</summary><label
+              >Code<input type="text" name="code" autocomplete="off" maxlength="40" value="${(errors["code"] ? values["code"] : coupon.typed) ?? ""}"${aria(wrongs, "code")} />${wrong(wrongs, "code")}</label
+            ><button class="plain">Take it off</button></details>`
+    }
   </form>`;
 };
 

@@ -297,6 +297,7 @@ describe("the forms", () => {
     currency: "EUR",
     taxMode: "exclusive" as const,
     reverse: false,
+    coupon: { action: "/do/coupon" },
     cardFieldUrl: "http://card.example/field",
   };
 

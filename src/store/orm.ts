@@ -8,6 +8,7 @@ import { Migration0004Visits } from "./migrations/0004_visits";
 import { Migration0005Run } from "./migrations/0005_run";
 import { Migration0006Offers } from "./migrations/0006_offers";
 import { Migration0007Tax } from "./migrations/0007_tax";
+import { Migration0008Coupons } from "./migrations/0008_coupons";
 
 export type { EntityManager };
 
@@ -34,6 +35,7 @@ const connect = (url: string) =>
         { name: "0005_run", class: Migration0005Run },
         { name: "0006_offers", class: Migration0006Offers },
         { name: "0007_tax", class: Migration0007Tax },
+        { name: "0008_coupons", class: Migration0008Coupons },
       ],
       snapshot: false,
     },

@@ -149,6 +149,76 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
     await expect(late.getByRole("row", { name: "Wool samples" })).toContainText("€9.00");
   });
 
+  test("a coupon is made at the desk, comes with a link, and is taken off the price that is charged; a business pays no tax", async ({ page }) => {
+    await open(desk, "/desk/coupons");
+    await desk.getByLabel("For what").fill("The autumn letter");
+    await desk.getByLabel("Percent").fill("150");
+    await desk.getByLabel("The code").fill("autumn-10");
+    await desk.getByRole("button", { name: "Make the coupon" }).click();
+    await expect(desk.getByText("Percent, such as 10 or 12.5; less than 100.")).toBeVisible();
+    await desk.getByLabel("Percent").fill("10");
+    await desk.getByRole("button", { name: "Make the coupon" }).click();
+    await expect(desk.getByRole("row", { name: /AUTUMN-10/ })).toContainText("10 % off");
+    await expectAccessible(desk);
+
+    await page.goto(at(`/l/${slug}?coupon=autumn-10`));
+    await expect(page).toHaveURL(at(`/l/${slug}`));
+    await page.goto(at(`/l/${slug}/checkout`));
+    await page.getByLabel("Email").fill("firm@offers.example");
+    await page.getByLabel("First name").fill("Firm");
+    await page.getByLabel("Country").selectOption({ label: "Germany" });
+    await page.getByText("Buying for a business?").click();
+    await page.getByLabel("VAT number").fill("DE12");
+    await page.getByRole("button", { name: "Go on to the payment" }).click();
+    await expect(page.getByText("This is not the shape of a VAT number of that country.")).toBeVisible();
+    await page.getByLabel("VAT number").fill("DE 123 456 789");
+    await page.getByRole("button", { name: "Go on to the payment" }).click();
+    // 149.00 less 10 % is 134.10, and without the 19 % in it 112.69.
+    await expect(page.getByRole("row", { name: "To pay" })).toContainText("€112.69");
+    await expectAccessible(page);
+    await page.getByRole("button", { name: "Take it out" }).click();
+    await expect(page.getByRole("row", { name: "To pay" })).toContainText("€125.21");
+    await page.getByText("Have a code?").click();
+    await page.getByRole("textbox", { name: /^Code/ }).fill("summer");
+    await page.getByRole("button", { name: "Take it off" }).click();
+    await expect(page.getByText("This code is not known.")).toBeVisible();
+    await page.getByRole("textbox", { name: /^Code/ }).fill("Autumn-10");
+    await page.getByRole("button", { name: "Take it off" }).click();
+    await payWith(page, cards.good);
+    await page.getByRole("button", { name: "No, thank you" }).click();
+    await page.getByRole("button", { name: "No, thank you" }).click();
+    while (!page.url().includes("/thank-you")) await page.getByRole("button", { name: "No, thank you" }).click();
+    await expect(page.getByRole("row", { name: "Paid" })).toContainText("€112.69");
+    await expect(page.getByText("Reverse charge: DE123456789 accounts for the tax.")).toBeVisible();
+    await desk.reload();
+    await expect(desk.getByRole("row", { name: /AUTUMN-10/ })).toContainText("€14.90");
+  });
+
+  test("a product is changed in its own room, and a rate of tax in its table", async () => {
+    await open(desk, "/desk/products");
+    await desk.getByLabel("Find a product").fill("library lite");
+    await desk.getByRole("button", { name: "Library Lite", exact: true }).click();
+    await desk.getByLabel("Refund window, days").fill("a month");
+    await desk.getByLabel("Refund window, days").blur();
+    await expect(desk.getByRole("alert")).toBeVisible();
+    await desk.getByLabel("Refund window, days").fill("45");
+    await desk.getByLabel("Refund window, days").blur();
+    await expect(desk.getByText("Saved. Orders keep what they were sold as.")).toBeVisible();
+    await desk.reload();
+    await awake(desk);
+    await expect(desk.getByLabel("Refund window, days")).toHaveValue("45");
+    await expectAccessible(desk);
+    await open(desk, "/desk/tax");
+    await desk.getByLabel("Country", { exact: true }).selectOption({ label: "Iceland" });
+    await desk.getByLabel("Rate, percent").fill("24");
+    await desk.getByLabel("From", { exact: true }).fill("2015-01-01");
+    await desk.getByRole("button", { name: "Put it in the table" }).click();
+    await expect(desk.getByRole("row", { name: /Iceland/ })).toContainText("24 %");
+    await expectAccessible(desk);
+    await desk.getByRole("button", { name: "Take out Iceland, standard, from 2015-01-01" }).click();
+    await expect(desk.getByRole("row", { name: /Iceland/ })).toHaveCount(0);
+  });
+
   test("is undone step by step, and who may only look changes nothing", async ({ page }) => {
     await open(desk, `/desk/${slug}/offers`);
     await desk.getByRole("button", { name: "Undo" }).click();

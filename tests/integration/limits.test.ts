@@ -22,7 +22,7 @@ const change = async (bundle: LaunchBundle, product: string, fields: Partial<Pro
 const coded = async (work: Promise<unknown>): Promise<string> =>
   work.then(
     () => "done",
-    (error: { code?: string }) => error.code ?? String(error),
+    (error: { code?: string; message?: string }) => error.code ?? `failed: ${error.message}`,
   );
 const withOffers = async (prices: string[]): Promise<LaunchBundle> => {
   const bare = await openLaunch(world, { offer: false });

@@ -1,4 +1,5 @@
-import { multiplyRounded, split } from "../money";
+import { z } from "zod";
+import { currencies, multiplyRounded, split } from "../money";
 
 /** A coupon as its rules are judged. One to an order. */
 export interface Coupon {
@@ -23,9 +24,10 @@ export interface CouponUse {
   products: readonly string[];
 }
 
-export type CouponRefusal = "not_yet" | "over" | "used_up" | "used_by_person" | "other_currency" | "other_products";
+export type CouponRefusal = "nothing_left" | "not_yet" | "over" | "used_up" | "used_by_person" | "other_currency" | "other_products";
 export const couponWords: Record<CouponRefusal | "unknown", string> = {
   unknown: "This code is not known. Look at it again: perhaps a letter is missing.",
+  nothing_left: "This code would leave nothing to pay, and an order of nothing is not taken here. Ask for the product itself.",
   not_yet: "This code does not hold yet.",
   over: "This code has ended.",
   used_up: "This code has been used as often as it may be.",
@@ -58,3 +60,57 @@ export const discountsOf = (coupon: Coupon, lines: readonly { productId: string;
   if (sum === 0) return base;
   return split(Math.min(off.minor[currency] ?? 0, sum), base);
 };
+
+/** A code as it is compared: people type it in any case, with spaces around. */
+export const normaliseCode = (typed: string): string => typed.trim().toUpperCase();
+
+const code = z
+  .string()
+  .transform(normaliseCode)
+  .pipe(z.string().regex(/^[A-Z0-9-]{3,40}$/, "3 to 40 letters, digits and hyphens."));
+
+/** What the desk sends to make a coupon: one code that many may use, or so many codes that hold once each. */
+export const couponRequest = z.object({
+  label: z.string().trim().min(1, "What is it for? Only the desk reads this.").max(120, "120 characters at most."),
+  off: z.discriminatedUnion("kind", [
+    z.object({
+      kind: z.literal("percent"),
+      percent: z.string().regex(/^\s*\d{1,2}([.,]\d{1,2})?\s*$/, "Percent, such as 10 or 12.5; less than 100."),
+    }),
+    z.object({ kind: z.literal("amount"), amount: z.string(), currency: z.enum(currencies) }),
+  ]),
+  codes: z.discriminatedUnion("kind", [
+    z.object({ kind: z.literal("shared"), code, uses: z.number().int("A whole number, please.").min(1, "One at least.").max(1_000_000).nullable() }),
+    z.object({
+      kind: z.literal("single"),
+      count: z.number().int("A whole number, please.").min(1, "One at least.").max(10_000, "10,000 at most at once."),
+    }),
+  ]),
+  products: z.array(z.uuid()).max(100).nullable(),
+  /** Wall times in the zone named; empty for no limit. */
+  from: z.string(),
+  until: z.string(),
+  zone: z.string(),
+  oncePerPerson: z.boolean(),
+});
+export type CouponRequest = z.infer<typeof couponRequest>;
+
+/** A coupon as the desk lists it. */
+export interface CouponRow {
+  id: string;
+  label: string;
+  /** What it takes off, in words. */
+  off: string;
+  /** The shared code, or how many single ones there are. */
+  code: string | null;
+  codes: number;
+  uses: number | null;
+  used: number;
+  /** What it took off so far, minor units by currency. */
+  discount: Record<string, number>;
+  products: string[] | null;
+  from: string | null;
+  until: string | null;
+  oncePerPerson: boolean;
+  stopped: boolean;
+}

@@ -12,14 +12,13 @@ export interface ChargeItem {
   gross: number;
   tax: number;
   rateBp: number;
+  /** What a coupon took off it, before tax. */
+  discount?: number;
 }
 
-export const itemOf = (productId: string, role: LineRole, { gross, tax, rateBp }: TaxedAmount): ChargeItem => ({
-  productId,
-  role,
-  gross,
-  tax,
-  rateBp,
+export const itemOf = (productId: string, role: LineRole, { gross, tax, rateBp }: TaxedAmount, discount = 0): ChargeItem => ({
+  ...{ productId, role, gross, tax, rateBp },
+  ...(discount > 0 ? { discount } : {}),
 });
 
 /** What a charge comes to: the sum of its lines. */

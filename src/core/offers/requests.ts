@@ -28,6 +28,13 @@ export const checkoutPay = buyer.extend({
 });
 export type CheckoutPay = z.infer<typeof checkoutPay>;
 
+/** A code typed at the checkout; empty takes it out again. */
+export const couponEntry = z.object({
+  checkout: z.uuid("This checkout is not known. Start it again."),
+  code: z.string().trim().max(40, "40 characters at most."),
+});
+export type CouponEntry = z.infer<typeof couponEntry>;
+
 /** A bump is ticked, or not any more. */
 export const bumpTick = z.object({
   checkout: z.uuid("This checkout is not known. Start it again."),

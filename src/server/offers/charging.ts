@@ -43,6 +43,7 @@ const addLine = async (em: EntityManager, order: Order, charge: Charge, item: Ch
     netMinor: item.gross - item.tax,
     rateBp: item.rateBp,
     feeMinor: fee,
+    discountMinor: item.discount ?? 0,
   });
   await em.persist(line).flush();
   const about = { orderId: order.id, lineId: line.id };
@@ -98,6 +99,13 @@ const placeOrder = async (app: App, em: EntityManager, charge: Charge, result: C
   checkout.paidAt = now;
   await em.persist(order).flush();
   await addLines(em, order, charge, result.fee, now);
+  if (charge.coupon) {
+    const discount = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
+    await em.execute(
+      "insert into coupon_use (order_id, coupon_id, code, discount_minor, currency, at) select ?, coupon_id, code, ?, ?, ? from coupon_code where code = ?",
+      [order.id, discount, charge.currency, now, charge.coupon],
+    );
+  }
   const stop = stopOf(launch, charge);
   if (stop) await stopClock(em, (id) => loadBundle(em, { id }), launch.id, checkout.personId, "purchase", stop.handTo, now);
   const [visitor] = await em.execute<{ id: string }[]>("select id from visitor where person_id = ? limit 1", [checkout.personId]);

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { checkoutRefusal, fullMoment, windowFor, zoneCity, type Onlooker } from "../../core/launch";
-import { itemOf, totalOf, type BumpTick, type CheckoutPay, type CheckoutStart } from "../../core/offers";
+import { itemOf, totalOf, type BumpTick, type CheckoutPay, type CheckoutStart, type CouponEntry } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
 import { missingToCharge } from "../../core/pages";
 import { Charge, Checkout } from "../../store/entities";
@@ -16,6 +16,7 @@ import { writeEvents } from "../people/eventLog";
 import { guessCountry } from "../pages/publicRequest";
 import { becomePerson, contactOf } from "../people/identity";
 import { chargeNow, returnUrlOf } from "./charging";
+import { couponOf } from "./coupons";
 import { mustBeSold, mustHaveSeat } from "./limits";
 import { checkoutLines, reverseChargeOf } from "./quote";
 
@@ -85,6 +86,7 @@ export const startCheckout = async (
     if (contactId) await shareStarts(tx, bundle.launch.id, contactId, contact.personId);
     const { email, firstName, country, vatNumber = null } = request;
     Object.assign(checkout, { email, firstName, country, vatNumber, contactId: contact.id, personId: contact.personId, lastActivityAt: now });
+    checkout.coupon ??= known ? null : await keptCode(tx, visitorId, bundle.launch.id);
     checkout.browserCountry = guessCountry(acceptLanguage) ?? null;
     await tx.persist(checkout).flush();
     await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country }]);
@@ -132,6 +134,52 @@ export const tickBump = async (
   });
 };
 
+/** The code that this visitor came by to a launch. */
+const keptCode = async (em: EntityManager, visitorId: string, launchId: string): Promise<string | null> => {
+  const [row] = await em.execute<{ code: string }[]>("select code from visitor_coupon where visitor_id = ? and launch_id = ?", [visitorId, launchId]);
+  return row?.code ?? null;
+};
+
+/** Keeps the code of a link for this visitor's checkout, begun or to come. A code that does not exist is passed over. */
+export const keepCode = async (em: EntityManager, bundle: LaunchBundle, typed: string, visitorId: string, now: Date): Promise<void> => {
+  const known = await couponOf(em, typed);
+  if (!known) return;
+  await em.transactional(async (tx) => {
+    await tx.execute(
+      "insert into visitor_coupon (visitor_id, launch_id, code, at) values (?, ?, ?, ?) on conflict (visitor_id, launch_id) do update set code = excluded.code, at = excluded.at",
+      [visitorId, bundle.launch.id, known.code, now],
+    );
+    await tx.execute("update checkout set coupon = ? where visitor_id = ? and launch_id = ? and paid_at is null", [
+      known.code,
+      visitorId,
+      bundle.launch.id,
+    ]);
+  });
+};
+
+/** Puts a code into this browser's checkout, or takes it out where it is empty. One that does not hold is refused at its field. */
+export const applyCoupon = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  { checkout: id, code }: CouponEntry,
+  { visitorId, from }: Context,
+): Promise<void> => {
+  const now = app.clock.now();
+  // Codes are not to be found by trying.
+  await limit(em, now, `coupon:${from}`, 30, 300);
+  await em.transactional(async (tx) => {
+    await tx.execute("select 1 from checkout where id = ? for update", [id]);
+    const checkout = found(await tx.findOne(Checkout, { id, launchId: bundle.launch.id, visitorId }), "checkout");
+    if (checkout.paidAt || (await tx.findOne(Charge, { checkoutId: id, stepId: null, state: { $ne: "declined" } }))) return;
+    if (!code) return void (checkout.coupon = null);
+    const place = { country: checkout.country ?? "", reverse: reverseChargeOf(app, checkout) };
+    const { refusal, coupon } = await checkoutLines(tx, bundle, { ...checkout, ...place, coupon: code }, now);
+    if (refusal) throw new Refusal(422, "fields", "The code was not taken.", { code: refusal });
+    checkout.coupon = coupon!.code;
+  });
+};
+
 /** Pays a checkout. Pressed twice, the second press finds the charge of the first. Answers the charge as it stands afterwards. */
 export const payCheckout = async (
   app: App,
@@ -159,8 +207,12 @@ export const payCheckout = async (
       lastActivityAt: now,
     });
     const reverse = reverseChargeOf(app, checkout);
-    const lines = await checkoutLines(tx, bundle, { country: request.country, reverse, bumps: checkout.bumps, personId: contact.personId }, now);
-    const items = lines.map(({ product, role, amount }) => itemOf(product.id, role, amount));
+    // Whoever pays with the same code at this moment waits here, so that it is not used once too often.
+    if (checkout.coupon)
+      await tx.execute("select 1 from coupon where id = (select coupon_id from coupon_code where code = ?) for update", [checkout.coupon]);
+    const asked = { ...checkout, country: request.country, reverse, personId: contact.personId };
+    const { lines, coupon } = await checkoutLines(tx, bundle, asked, now);
+    const items = lines.map(({ product, role, amount, discount }) => itemOf(product.id, role, amount, discount));
     const { gross } = totalOf(items);
     if (request.shown !== undefined && request.shown !== gross) {
       throw new Refusal(409, "price_changed", "The price has changed since this page was shown. Nothing was charged: look at the new total first.");
@@ -176,6 +228,7 @@ export const payCheckout = async (
       amountMinor: gross,
       currency: bundle.product.currency,
       items,
+      coupon: coupon?.code ?? null,
       card: request.cardToken,
       returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
       createdAt: now,

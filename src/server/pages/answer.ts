@@ -21,7 +21,7 @@ import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { identify, isPersonal, onlookerOf, personIdOf, startByVisit, stopClock, stopsAtPage, visitStarts, type Identity } from "../launch/persons";
-import { currentCheckout, restoreCheckout } from "../offers/checkout";
+import { currentCheckout, keepCode, restoreCheckout } from "../offers/checkout";
 import { recordTouch } from "../partners/touch";
 import { personOf } from "../people/identity";
 import { asksMore, extrasOf } from "./extras";
@@ -251,9 +251,10 @@ const answerOne = async (app: App, request: PublicRequest): Promise<PublicAnswer
   const here = `/l/${request.slug}${request.path ? `/${request.path}` : ""}`;
   const start = { app, bundle, request, visitorId, now, identity: { visitorId: request.visitorId } as Identity, em: app.fork() };
   const { query } = request;
-  if (query.has("p") || query.has("k") || (asked.kind === "checkout" && query.has("r"))) {
+  if (query.has("p") || query.has("k") || query.has("coupon") || (asked.kind === "checkout" && query.has("r"))) {
     const code = query.get("p");
     if (code) await recordTouch(start.em, bundle.launch.id, code, visitorId, now);
+    if (query.has("coupon")) await keepCode(start.em, bundle, query.get("coupon")!, visitorId, now);
     if (asked.kind === "checkout" && query.has("r")) {
       const id = await readLink(app.config.INKBELL_SECRET, "restore_checkout", query.get("r"), now);
       if (id) await restoreCheckout(start.em, bundle, id, visitorId, now);
@@ -261,7 +262,7 @@ const answerOne = async (app: App, request: PublicRequest): Promise<PublicAnswer
     const link = query.get("k");
     const known = link && (await readLink(app.config.INKBELL_SECRET, "person", link, now));
     const rest = new URLSearchParams(query);
-    for (const taken of ["p", "k", "r"]) rest.delete(taken);
+    for (const taken of ["p", "k", "r", "coupon"]) rest.delete(taken);
     return redirect(app, `${here}${rest.size > 0 ? `?${rest}` : ""}`, visitorId, known ? link : undefined);
   }
 

@@ -70,7 +70,7 @@ const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who,
     return { notice: message ?? again, order: { step: "start", action } };
   }
   const kept: Values = { email: open.email ?? "", firstName: open.firstName ?? "", country: open.country ?? "", vatNumber: open.vatNumber ?? "" };
-  const fieldsWrong = Object.keys(request.form?.errors ?? {}).some((name) => name !== "cardToken");
+  const fieldsWrong = Object.keys(request.form?.errors ?? {}).some((name) => name !== "cardToken" && name !== "code");
   if (request.query.has("change") || fieldsWrong) {
     return { notice: message, kept, order: { step: "start", action } };
   }
@@ -78,7 +78,7 @@ const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who,
   if (charge?.state === "pending") return { order: { step: "waiting", href: here(bundle, request) } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
   await stayActive(em, bundle, who, open, now);
-  const lines = await checkoutLines(em, bundle, { ...placeOf(app, open), bumps: open.bumps, personId: open.personId }, now);
+  const { lines, coupon, refusal } = await checkoutLines(em, bundle, { ...open, ...placeOf(app, open) }, now);
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
   return {
     notice: message ?? declined,
@@ -91,6 +91,11 @@ const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who,
       currency: bundle.product.currency,
       taxMode: bundle.product.taxMode,
       reverse: reverseChargeOf(app, open),
+      coupon: {
+        action: `${base}/do/coupon`,
+        ...(coupon ? { code: coupon.code, minor: lines.reduce((sum, { discount }) => sum + discount, 0) } : {}),
+        ...(open.coupon && refusal ? { typed: open.coupon, refusal } : {}),
+      },
       cardFieldUrl: `${app.cards.fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`,
       kept,
     },

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { bumpTick, checkoutPay, checkoutStart } from "../../core/offers";
+import { bumpTick, checkoutPay, checkoutStart, couponEntry } from "../../core/offers";
 import { addressOf, formsOf, hrefOf, tracked, withoutLetter, type BlockOf } from "../../core/pages";
 import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
@@ -10,7 +10,7 @@ import { onceMoreAfterDeadlock } from "../app/deadlock";
 import { found, Refusal } from "../app/refusal";
 import { readLink, signLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
-import { payCheckout, startCheckout, tickBump } from "../offers/checkout";
+import { applyCoupon, payCheckout, startCheckout, tickBump } from "../offers/checkout";
 import { refreshCharge } from "../offers/charging";
 import { decideOffer, nextAddress, standingOf } from "../offers/offerPath";
 import { partnerCodeFor } from "../partners/words";
@@ -159,6 +159,13 @@ const handlers: Record<
     page: "checkout",
     async run(_app, em, bundle, post) {
       await tickBump(em, bundle, bumpTick.parse(post.values), post.visitorId);
+      return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+    },
+  },
+  coupon: {
+    page: "checkout",
+    async run(app, em, bundle, post) {
+      await applyCoupon(app, em, bundle, couponEntry.parse(post.values), post);
       return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
     },
   },

@@ -252,6 +252,8 @@ export const Checkout = defineEntity({
     recoveryEmailId: p.uuid().nullable(),
     recoveredThroughEmail: p.boolean(),
     vatNumber: p.text().nullable(),
+    /** The code that its buyer typed or came by; whether it holds is judged when it is shown and when it is paid. */
+    coupon: p.text().nullable(),
     /** The region of the browser's language, as a piece of evidence of where the buyer is. */
     browserCountry: p.text().nullable(),
     /** The products of the bumps that are ticked. */
@@ -271,6 +273,8 @@ export const Charge = defineEntity({
     currency: p.text(),
     /** What it is for, line by line; the amount is their sum. */
     items: p.json().$type<import("../../core/offers").ChargeItem[]>(),
+    /** The code whose discount is in it. */
+    coupon: p.text().nullable(),
     card: p.text(),
     returnUrl: p.text(),
     processorId: p.text().nullable(),
@@ -329,6 +333,8 @@ export const OrderLine = defineEntity({
     grossMinor: minor(),
     rateBp: p.integer(),
     feeMinor: minor(),
+    /** What a coupon took off it, before tax. */
+    discountMinor: minor().default(0),
   },
 });
 export const EmailMessage = defineEntity({

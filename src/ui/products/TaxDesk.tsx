@@ -47,7 +47,9 @@ export const TaxDesk = ({ rows: first, today, mayWrite }: Props) => {
   const name = (code: string) => countries[code] ?? code;
   const holds = ({ country, taxClass, from }: TaxRow) =>
     from <= today && !rows.some((other) => other.country === country && other.taxClass === taxClass && other.from > from && other.from <= today);
-  const shown = rows.filter(({ country, taxClass }) => `${name(country)} ${country} ${taxClass}`.toLowerCase().includes(search.toLowerCase()));
+  const shown = [...rows]
+    .sort((a, b) => name(a.country).localeCompare(name(b.country)))
+    .filter(({ country, taxClass }) => `${name(country)} ${country} ${taxClass}`.toLowerCase().includes(search.toLowerCase()));
   return (
     <div inert={!ready} className={styles.desk}>
       <div style={{ minWidth: 0 }}>

@@ -1,0 +1,6 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { stopCoupon } from "../../../../../server/offers/coupons";
+
+export const POST: APIRoute = deskEndpoint(z.object({}), ({ em, user, params, now }) => stopCoupon(em, user, z.uuid().parse(params["id"]), now));

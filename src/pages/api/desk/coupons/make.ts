@@ -1,0 +1,6 @@
+import type { APIRoute } from "astro";
+import { couponRequest } from "../../../../core/offers";
+import { deskEndpoint } from "../../../../server/app/endpoint";
+import { makeCoupon } from "../../../../server/offers/coupons";
+
+export const POST: APIRoute = deskEndpoint(couponRequest, ({ em, user, body, now }) => makeCoupon(em, user, body, now));

@@ -1,0 +1,221 @@
+import { useState, type FormEvent } from "react";
+import { z } from "zod";
+import { shortMoment } from "../../core/launch";
+import { currencies, formatMoney } from "../../core/money";
+import type { CouponRow } from "../../core/offers";
+import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
+import { Pane } from "../kit/Pane";
+import { Select } from "../kit/Select";
+import { send } from "../kit/send";
+import { Table } from "../kit/Table";
+import { useReady } from "../kit/useReady";
+import { useToast } from "../kit/Toast";
+import styles from "./products.module.css";
+
+interface Props {
+  coupons: CouponRow[];
+  products: { id: string; name: string }[];
+  zone: string;
+  currency: string;
+  mayWrite: boolean;
+}
+
+const nothing = {
+  label: "",
+  kind: "percent",
+  percent: "",
+  amount: "",
+  codes: "shared",
+  code: "",
+  uses: "",
+  count: "50",
+  product: "",
+  from: "",
+  until: "",
+  oncePerPerson: true,
+};
+
+/** Codes that take something off an order, and what came of them. */
+export const CouponDesk = ({ coupons: first, products, zone, currency: usual, mayWrite }: Props) => {
+  const { say, toast } = useToast();
+  const ready = useReady();
+  const [coupons, setCoupons] = useState(first);
+  const [typed, setTyped] = useState({ ...nothing, currency: usual });
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const set = (change: Partial<typeof typed>) => setTyped((now) => ({ ...now, ...change }));
+  const make = async (event: FormEvent) => {
+    event.preventDefault();
+    const { label, kind, percent, amount, currency, codes, code, uses, count, product, from, until, oncePerPerson } = typed;
+    const answer = await send(
+      "/api/desk/coupons/make",
+      {
+        ...{ label, from, until, zone, oncePerPerson, products: product ? [product] : null },
+        off: kind === "percent" ? { kind, percent } : { kind, amount, currency },
+        codes: codes === "shared" ? { kind: codes, code, uses: uses.trim() === "" ? null : Number(uses) } : { kind: codes, count: Number(count) },
+      },
+      z.object({ id: z.string() }),
+    );
+    if (answer.ok) return location.reload();
+    if (Object.keys(answer.fields).length === 0) say(answer.message, true);
+    setWrong(answer.fields);
+  };
+  const stop = async (id: string) => {
+    const answer = await send(`/api/desk/coupons/${id}/stop`, {}, z.object({}));
+    if (!answer.ok) return say(answer.message, true);
+    setCoupons((all) => all.map((one) => (one.id === id ? { ...one, stopped: true } : one)));
+    say("It holds no more. Orders keep what they were given.");
+  };
+  const when = ({ from, until }: CouponRow) =>
+    [from && `from ${shortMoment(new Date(from), zone)}`, until && `until ${shortMoment(new Date(until), zone)}`].filter(Boolean).join(", ");
+  const text = (field: "label" | "percent" | "amount" | "code" | "uses" | "count", label: string, at: string = field, hint?: string) => (
+    <Field label={label} hint={hint} value={typed[field]} wrong={wrong[at]} onChange={(event) => set({ [field]: event.currentTarget.value })} />
+  );
+  return (
+    <div inert={!ready} className={styles.desk}>
+      <div style={{ minWidth: 0 }}>
+        {coupons.length === 0 ? (
+          <p>
+            No code takes anything off yet. Make the first one at the right; a link to any page of a launch applies it with ?coupon= and the code.
+          </p>
+        ) : (
+          <Table
+            name="Coupons"
+            rows={coupons}
+            rowKey={({ id }) => id}
+            columns={[
+              {
+                title: "Coupon",
+                cell: (one) => (
+                  <>
+                    <b>{one.code ?? `${one.codes.toLocaleString("en")} single codes`}</b>
+                    <br />
+                    <span className="muted">{one.label}</span>
+                  </>
+                ),
+              },
+              {
+                title: "Takes",
+                cell: (one) => (
+                  <>
+                    {one.off}
+                    <br />
+                    <span className="muted">
+                      {[one.products?.join(", ") ?? "any product", one.oncePerPerson && one.code && "once a person", when(one)]
+                        .filter(Boolean)
+                        .join("; ")}
+                    </span>
+                  </>
+                ),
+              },
+              {
+                title: "Used",
+                figure: true,
+                cell: (one) => `${one.used.toLocaleString("en")}${one.code ? (one.uses ? ` of ${one.uses}` : "") : ` of ${one.codes}`}`,
+              },
+              {
+                title: "Took off",
+                figure: true,
+                cell: ({ discount }) =>
+                  Object.entries(discount)
+                    .map(([currency, minor]) => formatMoney(minor, currency))
+                    .join(", ") || "–",
+              },
+              {
+                title: "",
+                cell: (one) =>
+                  mayWrite && (
+                    <>
+                      <a href={`/desk/coupons-${one.id}.csv`}>Codes as a file</a>
+                      <br />
+                      {one.stopped ? (
+                        <span className="muted">ended</span>
+                      ) : (
+                        <button type="button" className={styles.drop} aria-label={`End ${one.code ?? one.label}`} onClick={() => void stop(one.id)}>
+                          End it
+                        </button>
+                      )}
+                    </>
+                  ),
+              },
+            ]}
+          />
+        )}
+      </div>
+      <Pane title="A new coupon">
+        <form onSubmit={(event) => void make(event)} noValidate inert={!mayWrite}>
+          {text("label", "For what, for the desk alone")}
+          <Select
+            label="Takes off"
+            value={typed.kind}
+            options={[
+              { value: "percent", label: "a share" },
+              { value: "amount", label: "an amount" },
+            ]}
+            onChange={(event) => set({ kind: event.currentTarget.value })}
+          />
+          {typed.kind === "percent" ? (
+            text("percent", "Percent", "off.percent")
+          ) : (
+            <>
+              {text("amount", "Amount", "off.amount")}
+              <Select
+                label="Currency"
+                value={typed.currency}
+                options={currencies.map((value) => ({ value, label: value }))}
+                onChange={(event) => set({ currency: event.currentTarget.value })}
+              />
+            </>
+          )}
+          <Select
+            label="Codes"
+            value={typed.codes}
+            options={[
+              { value: "shared", label: "one, which many may use" },
+              { value: "single", label: "many, which hold once each" },
+            ]}
+            onChange={(event) => set({ codes: event.currentTarget.value })}
+          />
+          {typed.codes === "shared" ? (
+            <>
+              {text("code", "The code", "codes.code")}
+              {text("uses", "Uses in all", "codes.uses", "Empty: any number.")}
+            </>
+          ) : (
+            text("count", "How many codes", "codes.count")
+          )}
+          <Select
+            label="For"
+            value={typed.product}
+            options={[{ value: "", label: "any product" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
+            onChange={(event) => set({ product: event.currentTarget.value })}
+          />
+          <Field
+            label={`From, ${zone}`}
+            type="datetime-local"
+            value={typed.from}
+            wrong={wrong["from"]}
+            onChange={(event) => set({ from: event.currentTarget.value })}
+          />
+          <Field
+            label={`Until, ${zone}`}
+            type="datetime-local"
+            value={typed.until}
+            wrong={wrong["until"]}
+            onChange={(event) => set({ until: event.currentTarget.value })}
+          />
+          <label className={styles.tick}>
+            <input type="checkbox" checked={typed.oncePerPerson} onChange={(event) => set({ oncePerPerson: event.currentTarget.checked })} />
+            <span>Once for each person</span>
+          </label>
+          <p style={{ marginTop: 12 }}>
+            <Button main type="submit">
+              Make the coupon
+            </Button>
+          </p>
+        </form>
+      </Pane>
+      {toast}
+    </div>
+  );
+};
