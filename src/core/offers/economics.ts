@@ -72,8 +72,28 @@ export interface Economics {
   levers: Lever[];
 }
 
-const addTo = (map: Map<number, number>, pays: number, chance: number): void => {
-  if (chance > 0) map.set(pays, (map.get(pays) ?? 0) + chance);
+/** Order values in ascending order, each once, with their chances. */
+interface Values {
+  pays: number[];
+  chances: number[];
+}
+const none: Values = { pays: [], chances: [] };
+
+/** Both lists as one, the second so much dearer, each as likely as said. Sorted lists are merged: maps cost ten times as much. */
+const mixed = (a: Values, shareA: number, b: Values, shareB: number, dearer: number): Values => {
+  const next: Values = { pays: [], chances: [] };
+  let [i, j] = [0, 0];
+  while (i < a.pays.length || j < b.pays.length) {
+    const [left, right] = [a.pays[i] ?? Number.POSITIVE_INFINITY, (b.pays[j] ?? Number.POSITIVE_INFINITY) + dearer];
+    const pays = Math.min(left, right);
+    let chance = 0;
+    if (left === pays) chance += a.chances[i++]! * shareA;
+    if (right === pays) chance += b.chances[j++]! * shareB;
+    if (chance <= 0) continue;
+    next.pays.push(pays);
+    next.chances.push(chance);
+  }
+  return next;
 };
 
 /**
@@ -86,37 +106,28 @@ export const economicsOf = (input: EconomicsInput): Economics => {
   const takenAt = (id: string): Taken => input.steps[id] ?? { worth: { pays: 0, keeps: 0 }, take: 0 };
 
   // The distribution, carried from the checkout over the bumps and along the rails.
-  let carried = new Map<number, number>([[input.front.pays, 1]]);
-  for (const { worth, take } of input.bumps) {
-    const next = new Map<number, number>();
-    for (const [pays, chance] of carried) {
-      addTo(next, pays + worth.pays, chance * take);
-      addTo(next, pays, chance * (1 - take));
-    }
-    carried = next;
-  }
-  const arriving = new Map<string, Map<number, number>>([[input.path.first, carried]]);
-  const at = (id: string) => {
-    let found = arriving.get(id);
-    if (!found) arriving.set(id, (found = new Map<number, number>()));
-    return found;
-  };
+  let carried: Values = { pays: [input.front.pays], chances: [1] };
+  for (const { worth, take } of input.bumps) carried = mixed(carried, 1 - take, carried, take, worth.pays);
+  const arriving = new Map<string, Values>([[input.path.first, carried]]);
+  const arrive = (id: string, from: Values, share: number, dearer: number) =>
+    arriving.set(id, mixed(arriving.get(id) ?? none, 1, from, share, dearer));
   for (const { id, yesTo, noTo } of order) {
     const { worth, take } = takenAt(id);
-    const [yes, no] = [at(yesTo), at(noTo)];
-    for (const [pays, chance] of at(id)) {
-      addTo(yes, pays + worth.pays, chance * take);
-      addTo(no, pays, chance * (1 - take));
+    const here = arriving.get(id) ?? none;
+    if (yesTo === noTo && !arriving.has(yesTo)) arriving.set(yesTo, mixed(here, 1 - take, here, take, worth.pays));
+    else {
+      arrive(yesTo, here, take, worth.pays);
+      arrive(noTo, here, 1 - take, 0);
     }
   }
-  const total = new Map<number, number>();
+  let total = none;
   const ends: Record<string, number> = {};
   for (const [id, values] of arriving) {
     if (!isEnd(id)) continue;
-    for (const [pays, chance] of values) addTo(total, pays, chance);
-    ends[id] = [...values.values()].reduce((sum, chance) => sum + chance, 0);
+    total = mixed(total, 1, values, 1, 0);
+    ends[id] = values.chances.reduce((sum, chance) => sum + chance, 0);
   }
-  const distribution = [...total].map(([pays, chance]) => ({ pays, chance })).sort((a, b) => a.pays - b.pays);
+  const distribution = total.pays.map((pays, index) => ({ pays, chance: total.chances[index]! }));
   const mean = distribution.reduce((sum, { pays, chance }) => sum + pays * chance, 0);
 
   // How many come to each step, and what they bring from there on.

@@ -19,7 +19,7 @@ import { pathFigures } from "../../store/reports/pathFigures";
 import { stageFunnel } from "../../store/reports/stageFunnel";
 import { mustWrite } from "../app/session";
 import type { LaunchBundle } from "../launch/bundle";
-import { countersOf } from "./quote";
+import { countersOf } from "./soldCounters";
 
 const pageOf = ({ id, key, slug, version, draft, published }: Page): OfferedPage => ({
   ...{ id, key, slug, version, draft, published: published !== null },

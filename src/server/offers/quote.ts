@@ -1,24 +1,15 @@
-import { priceAt, type Counters } from "../../core/launch";
+import { priceAt } from "../../core/launch";
 import { couponWords, discountsOf, isReverseCharge, rateAt, reverseCharged, taxed, type LineRole, type TaxedAmount } from "../../core/offers";
 import type { Checkout, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../app/app";
+import type { Config } from "../app/config";
 import type { LaunchBundle } from "../launch/bundle";
 import { judgeCoupon } from "./coupons";
 import { soldOutFor } from "./limits";
+import { countersOf } from "./soldCounters";
 
 /** What a price with its tax is made from. */
 type Pricing = Pick<Product, "priceMinor" | "taxMode" | "taxClass">;
-
-/** The true counter of a launch's main product: lines that were paid. Counted only where a price or a seat hangs on it. */
-export const countersOf = async (em: EntityManager, { plan, launch, product }: LaunchBundle): Promise<Counters> => {
-  if (!plan.settings.rising && plan.settings.seats === null) return { sold: 0 };
-  const [row] = await em.execute<{ n: string }[]>(
-    "select count(*) as n from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front'",
-    [launch.id, product.id],
-  );
-  return { sold: Number(row!.n) };
-};
 
 /** The main product at the price that holds at an instant. */
 export const mainProductAt = async (em: EntityManager, bundle: LaunchBundle, at: Date): Promise<Pricing> => ({
@@ -95,8 +86,10 @@ export const checkoutLines = async (em: EntityManager, bundle: LaunchBundle, che
 const taxesOf = ({ taxMode, taxClass }: Pricing) => ({ taxMode, taxClass });
 
 /** Whether the business that buys accounts for the tax itself. */
-export const reverseChargeOf = ({ config }: Pick<App, "config">, { vatNumber, country }: Pick<Checkout, "vatNumber" | "country">): boolean =>
-  isReverseCharge(vatNumber ?? undefined, country ?? "", config.INKBELL_VENDOR_COUNTRY);
+export const reverseChargeOf = (
+  { config }: { config: Pick<Config, "INKBELL_VENDOR_COUNTRY"> },
+  { vatNumber, country }: Pick<Checkout, "vatNumber" | "country">,
+): boolean => isReverseCharge(vatNumber ?? undefined, country ?? "", config.INKBELL_VENDOR_COUNTRY);
 
 /** Where a buyer is, and whether they account for the tax themselves. */
 export interface Place {

@@ -1,7 +1,16 @@
 import type { Counters } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
 import type { LaunchBundle } from "../launch/bundle";
-import { countersOf } from "./quote";
+
+/** The true counter of a launch's main product: lines that were paid. Counted only where a price or a seat hangs on it. */
+export const countersOf = async (em: EntityManager, { plan, launch, product }: LaunchBundle): Promise<Counters> => {
+  if (!plan.settings.rising && plan.settings.seats === null) return { sold: 0 };
+  const [row] = await em.execute<{ n: string }[]>(
+    "select count(*) as n from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front'",
+    [launch.id, product.id],
+  );
+  return { sold: Number(row!.n) };
+};
 
 /**
  * The counters that public pages show, kept until the database says that something was sold. The checkout does not ask

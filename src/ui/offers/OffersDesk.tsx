@@ -41,7 +41,7 @@ export const OffersDesk = ({ slug, zone, first, templates, launches, mayWrite, a
   const [measured, setMeasured] = useState(first.figures.paid > 0);
   const [trial, setTrial] = useState<Trial>(noTrial);
   // One step back after another: what undo itself laid is not gone back to.
-  const [back, setBack] = useState(first.version - 1);
+  const [back, setBack] = useState(first.version > 1 ? first.version - 1 : -1);
   const economics = useMemo(() => economicsFor(view, view.path, trial, measured), [view, trial, measured]);
   const step = view.path.steps.find(({ id }) => id === selected);
 
