@@ -7,7 +7,6 @@ import {
   newBlock,
   pageLeaves,
   removeBlock,
-  samePage,
   stepBlock,
   updateBlock,
   type Block,
@@ -23,6 +22,7 @@ import { newId } from "../pages/editing";
 import { useDraft } from "../pages/useDraft";
 import { Findings } from "./Findings";
 import styles from "./offers.module.css";
+import { PagePublishing } from "./PagePublishing";
 
 interface Props {
   view: OffersView;
@@ -42,23 +42,14 @@ const withBump = (content: PageContent, made: Block): PageContent => {
 
 /** The checkout of the path: the words of its order button, and the bumps beside it, in their order. */
 export const CheckoutPane = ({ view, page, slug, mayWrite, refresh, say }: Props) => {
-  const { content, change, settle, standing, version } = useDraft(page.id, page.draft, page.version);
+  const draft = useDraft(page.id, page.draft, page.version);
+  const { content, change, settle } = draft;
   const leaves = pageLeaves(content);
   const order = leaves.find((leaf) => leaf.type === "checkout");
   const bumps = leaves.filter((leaf): leaf is BlockOf<"bump"> => leaf.type === "bump");
   const [adding, setAdding] = useState(false);
-  const [busy, setBusy] = useState(false);
   const set = (id: string, field: string, value: unknown) =>
     change((now) => updateBlock(now, id, (one) => ({ ...one, [field]: value })), `${id}.${field}`);
-  const publish = async () => {
-    setBusy(true);
-    const answer = await send(`/api/desk/pages/${page.id}/publish`, { version }, z.object({}));
-    setBusy(false);
-    if (!answer.ok) return say(answer.message, true);
-    say("The checkout is published. Checkouts under way go on undisturbed.");
-    await refresh();
-  };
-  const changed = !page.published || page.changed || !samePage(content, page.draft);
   return (
     <Pane title="Checkout">
       <p className="muted">{view.main.name}</p>
@@ -123,20 +114,17 @@ export const CheckoutPane = ({ view, page, slug, mayWrite, refresh, say }: Props
             <Button onClick={() => setAdding(true)}>Add a bump</Button>
           </p>
         )}
-        <p style={{ marginTop: 12 }}>
-          <a href={`/desk/${slug}/pages/${page.key}`}>Picture and look, on the page itself</a>
-          <span className="muted">
-            , {!page.published ? "not published: nothing can be paid" : changed ? "changed since it was published" : "published as it stands"}
-            {standing === "saved" ? "" : `, ${standing === "saving" ? "saving…" : "not saved yet"}`}
-          </span>
-        </p>
-        {changed && (
-          <p style={{ marginTop: 6 }}>
-            <Button main disabled={busy || standing !== "saved"} onClick={() => void publish()}>
-              Publish the checkout
-            </Button>
-          </p>
-        )}
+        <PagePublishing
+          page={page}
+          draft={draft}
+          href={`/desk/${slug}/pages/${page.key}`}
+          link="Picture and look, on the page itself"
+          hidden="nothing can be paid"
+          button="Publish the checkout"
+          published="The checkout is published. Checkouts under way go on undisturbed."
+          refresh={refresh}
+          say={say}
+        />
       </div>
     </Pane>
   );

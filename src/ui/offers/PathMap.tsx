@@ -225,7 +225,7 @@ const spotsOf = (view: OffersView, layout: PathLayout, place: Place, names: Map<
   });
   for (const rail of layout.rails) {
     const [from, to] = [place(rail.from), place(rail.to)];
-    const y = checkout.y + (rail.lane - 0) * lane;
+    const y = checkout.y + rail.lane * lane;
     spots.push({
       spot: { from: rail.from, rail: rail.rail },
       name: `Add a step on the ${rail.rail} rail of ${nameOf(rail.from)}`,

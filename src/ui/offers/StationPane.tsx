@@ -12,8 +12,7 @@ import {
   type OfferedProduct,
   type OffersView,
 } from "../../core/offers";
-import { pageLeaves, samePage, updateBlock } from "../../core/pages";
-import { Button } from "../kit/Button";
+import { pageLeaves, updateBlock } from "../../core/pages";
 import { Field } from "../kit/Field";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/Select";
@@ -21,6 +20,7 @@ import { send } from "../kit/send";
 import { useDraft } from "../pages/useDraft";
 import { Findings } from "./Findings";
 import styles from "./offers.module.css";
+import { PagePublishing } from "./PagePublishing";
 
 /** What changes the path: the same words as the server's. */
 export type PathChange =
@@ -145,18 +145,9 @@ const PriceField = ({ product, refresh, say }: { product: OfferedProduct } & Pic
 
 /** The words of a page's two buttons, and its publishing. They are the page's own: what is typed here stands in its draft. */
 const PageWords = ({ page, slug, refresh, say }: { page: OfferedPage; slug: string } & Pick<Props, "refresh" | "say">) => {
-  const { content, change, settle, standing, version } = useDraft(page.id, page.draft, page.version);
+  const draft = useDraft(page.id, page.draft, page.version);
+  const { content, change, settle } = draft;
   const block = pageLeaves(content).find((leaf) => leaf.type === "offer");
-  const [busy, setBusy] = useState(false);
-  const publish = async () => {
-    setBusy(true);
-    const answer = await send(`/api/desk/pages/${page.id}/publish`, { version }, z.object({}));
-    setBusy(false);
-    if (!answer.ok) return say(answer.message, true);
-    say(`/${page.slug} is published: buyers meet it from now on.`);
-    await refresh();
-  };
-  const changed = !page.published || page.changed || !samePage(content, page.draft);
   const set = (field: "yes" | "no", value: string) =>
     block && change((now) => updateBlock(now, block.id, (one) => ({ ...one, [field]: value })), `${block.id}.${field}`);
   return (
@@ -167,20 +158,17 @@ const PageWords = ({ page, slug, refresh, say }: { page: OfferedPage; slug: stri
           <Field label="No says" value={block.no} maxLength={120} onChange={(event) => set("no", event.currentTarget.value)} />
         </div>
       )}
-      <p style={{ marginTop: 10 }}>
-        <a href={`/desk/${slug}/pages/${page.key}`}>The rest of the page</a>
-        <span className="muted">
-          , {!page.published ? "not published: buyers pass this step over" : changed ? "changed since it was published" : "published as it stands"}
-          {standing === "saved" ? "" : `, ${standing === "saving" ? "saving…" : "not saved yet"}`}
-        </span>
-      </p>
-      {changed && (
-        <p style={{ marginTop: 6 }}>
-          <Button main disabled={busy || standing !== "saved"} onClick={() => void publish()}>
-            Publish /{page.slug}
-          </Button>
-        </p>
-      )}
+      <PagePublishing
+        page={page}
+        draft={draft}
+        href={`/desk/${slug}/pages/${page.key}`}
+        link="The rest of the page"
+        hidden="buyers pass this step over"
+        button={`Publish /${page.slug}`}
+        published={`/${page.slug} is published: buyers meet it from now on.`}
+        refresh={refresh}
+        say={say}
+      />
     </>
   );
 };

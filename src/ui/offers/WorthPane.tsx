@@ -1,7 +1,7 @@
 import { bin, max, scaleBand, scaleLinear } from "d3";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { formatMoney, minorDigits, parseAmount } from "../../core/money";
-import { endPage, isEnd, removeStep, wilson, type Economics, type OfferPath, type Simulation, type OffersView } from "../../core/offers";
+import { endPage, removeStep, wilson, type Economics, type OfferPath, type Simulation, type OffersView } from "../../core/offers";
 import { Button } from "../kit/Button";
 import { Select } from "../kit/Select";
 import styles from "./offers.module.css";
@@ -186,9 +186,7 @@ const othersOf = (view: OffersView, selected: string): { id: string; label: stri
     ...view.versions
       .filter(({ version }) => version !== view.version)
       .map(({ version, what, path }) => ({ id: String(version), label: `version ${version}: ${what}`, path })),
-    ...(view.path.steps.length > 0 && isEnd(view.path.first) === false
-      ? [{ id: "none", label: "no offers at all", path: { first: "thanks", steps: [] } }]
-      : []),
+    ...(view.path.steps.length > 0 ? [{ id: "none", label: "no offers at all", path: { first: "thanks", steps: [] } }] : []),
   ];
 };
 

@@ -2,7 +2,6 @@ import { useEffect, useState } from "react";
 import { z } from "zod";
 import { formatMoney, minorDigits } from "../../core/money";
 import { productKinds, productKindWords, taxClasses, type ProductRow } from "../../core/offers";
-import type { Media } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { EmptyState } from "../kit/EmptyState";
 import { Field } from "../kit/Field";
@@ -16,7 +15,6 @@ import styles from "./products.module.css";
 
 interface Props {
   products: ProductRow[];
-  media: Media[];
   mayWrite: boolean;
   at?: string;
 }
@@ -24,7 +22,7 @@ interface Props {
 const price = ({ priceMinor, currency }: ProductRow): string => (priceMinor / 10 ** minorDigits(currency)).toFixed(minorDigits(currency));
 
 /** All that the vendor sells: what each product is, what it costs, where it stands, and what came of it. */
-export const ProductDesk = ({ products: first, media, mayWrite, at }: Props) => {
+export const ProductDesk = ({ products: first, mayWrite, at }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const [products, setProducts] = useState(first);
@@ -88,7 +86,6 @@ export const ProductDesk = ({ products: first, media, mayWrite, at }: Props) => 
         <ProductPane
           key={product.id}
           product={product}
-          media={media}
           mayWrite={mayWrite}
           say={say}
           onSaved={(saved) => setProducts((all) => all.map((one) => (one.id === saved.id ? saved : one)))}
@@ -101,7 +98,6 @@ export const ProductDesk = ({ products: first, media, mayWrite, at }: Props) => 
 
 interface PaneProps {
   product: ProductRow;
-  media: Media[];
   mayWrite: boolean;
   say: (text: string, loss?: boolean) => void;
   onSaved: (product: ProductRow) => void;
@@ -123,14 +119,14 @@ const typedOf = (product: ProductRow): Typed => ({
 const whole = (typed: string): number | null => (typed.trim() === "" ? null : Number(typed));
 
 /** One product. What is typed is saved when a field is left. */
-const ProductPane = ({ product, media, mayWrite, say, onSaved }: PaneProps) => {
+const ProductPane = ({ product, mayWrite, say, onSaved }: PaneProps) => {
   const [typed, setTyped] = useState(() => typedOf(product));
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const set = (change: Partial<Typed>) => setTyped((now) => ({ ...now, ...change }));
   const save = async (now: Typed) => {
-    const { name, privateLabel, description, kind, taxClass, taxMode, mediaId, alone, onSale } = now;
+    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale } = now;
     const next = {
-      ...{ name, privateLabel, description, kind, taxClass, taxMode, mediaId, alone, onSale },
+      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale },
       refundDays: whole(now.refundDays),
       limitPerPerson: whole(now.limitPerPerson),
       seats: whole(now.seats),
@@ -204,16 +200,6 @@ const ProductPane = ({ product, media, mayWrite, say, onSaved }: PaneProps) => {
         {text("refundDays", "Refund window, days")}
         {text("limitPerPerson", "At most, for one person", "Empty: as often as they like.")}
         {text("seats", "At most, in all", "Empty: any number. Counted at the payment, never oversold.")}
-        <Select
-          label="Picture"
-          value={typed.mediaId ?? ""}
-          wrong={wrong["mediaId"]}
-          options={[
-            { value: "", label: "none" },
-            ...media.filter(({ kind }) => kind === "picture").map(({ id, name }) => ({ value: id, label: name })),
-          ]}
-          onChange={(event) => choose({ mediaId: event.currentTarget.value || null })}
-        />
         <label className={styles.tick}>
           <input type="checkbox" checked={typed.onSale} onChange={(event) => choose({ onSale: event.currentTarget.checked })} />
           <span>On sale. Otherwise checkouts refuse it, and paths pass it over.</span>

@@ -1,0 +1,54 @@
+import { useState } from "react";
+import { z } from "zod";
+import { samePage, type PageContent } from "../../core/pages";
+import type { OfferedPage } from "../../core/offers";
+import { Button } from "../kit/Button";
+import { send } from "../kit/send";
+import type { Standing } from "../pages/useDraft";
+
+interface Props {
+  page: OfferedPage;
+  /** The draft as it stands here, how it is kept, and its version. */
+  draft: { content: PageContent; standing: Standing; version: number };
+  href: string;
+  link: string;
+  /** What it means that the page is not published. */
+  hidden: string;
+  button: string;
+  published: string;
+  refresh: () => Promise<void>;
+  say: (text: string, loss?: boolean) => void;
+}
+
+/** How a page stands against what the public sees, the way to the rest of it, and its publishing. */
+export const PagePublishing = ({ page, draft, href, link, hidden, button, published, refresh, say }: Props) => {
+  const [busy, setBusy] = useState(false);
+  const { content, standing, version } = draft;
+  const publish = async () => {
+    setBusy(true);
+    const answer = await send(`/api/desk/pages/${page.id}/publish`, { version }, z.object({}));
+    setBusy(false);
+    if (!answer.ok) return say(answer.message, true);
+    say(published);
+    await refresh();
+  };
+  const changed = !page.published || page.changed || !samePage(content, page.draft);
+  return (
+    <>
+      <p style={{ marginTop: 10 }}>
+        <a href={href}>{link}</a>
+        <span className="muted">
+          , {!page.published ? `not published: ${hidden}` : changed ? "changed since it was published" : "published as it stands"}
+          {standing === "saved" ? "" : `, ${standing === "saving" ? "saving…" : "not saved yet"}`}
+        </span>
+      </p>
+      {changed && (
+        <p style={{ marginTop: 6 }}>
+          <Button main disabled={busy || standing !== "saved"} onClick={() => void publish()}>
+            {button}
+          </Button>
+        </p>
+      )}
+    </>
+  );
+};
