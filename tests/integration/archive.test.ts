@@ -11,7 +11,7 @@ import { bringIn } from "../../src/server/pages/bringIn";
 import { storeMedia } from "../../src/server/pages/media";
 import { keepTemplate } from "../../src/server/pages/templates";
 import { addVariant } from "../../src/server/pages/variants";
-import { Page, PageTemplate } from "../../src/store/entities";
+import { Page, PageTemplate, Product } from "../../src/store/entities";
 import { openLaunch, publishAs, startWorld, type World } from "../support/world";
 
 let world: World;
@@ -46,6 +46,7 @@ const launchWithAll = async (): Promise<LaunchBundle> => {
     "checkout",
     pageOf([b.section([b.title("Order"), b.made("checkout", {}), b.made("bump", { product: paper.id })])]),
   );
+  await em().nativeUpdate(Product, { id: bundle.product.id }, { kind: "library", seats: 40, limitPerPerson: 2 });
   await addVariant(em(), world.owner, bundle.pages.find(({ kind }) => kind === "sales")!.id);
   return (await loadBundle(em(), { id: first.launch.id }))!;
 };
@@ -68,7 +69,9 @@ describe("a whole launch", () => {
     expect(copy.variants.map(({ key, weight }) => [key, weight])).toEqual(bundle.variants.map(({ key, weight }) => [key, weight]));
     expect(copy.launch.settings).toEqual(bundle.launch.settings);
     expect(copy.launch.look).toEqual(bundle.launch.look);
-    expect(copy.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900 });
+    expect(copy.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900, kind: "library", seats: 40, limitPerPerson: 2 });
+    const asked = await em().execute("select 1 from asked_price where product_id = ?", [copy.product.id]);
+    expect(asked).toHaveLength(1);
     expect(copy.product.id).not.toBe(bundle.product.id);
     expect(copy.steps.map(({ product, page }) => [product.name, product.priceMinor, page.key])).toEqual(
       bundle.steps.map(({ product, page }) => [product.name, product.priceMinor, page.key]),

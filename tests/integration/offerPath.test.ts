@@ -128,6 +128,14 @@ describe("a path that is changed while it runs", () => {
     const { order } = await buy(world, without);
     expect(await nextAddress(em(), without, order!)).toBe(without.steps.find(({ id }) => id === evening)!.page.slug);
   });
+  it("goes on from an answer though the page it was given on is not shown any more", async () => {
+    const bundle = await threeSteps();
+    const [library, lite] = bundle.steps as [LaunchBundle["steps"][0], LaunchBundle["steps"][0]];
+    const { order } = await buy(world, bundle);
+    await answer(bundle, order!, library.id, "no");
+    await em().nativeUpdate(Page, { id: library.page.id }, { published: null, compiled: null });
+    expect(await nextAddress(em(), await fresh(bundle), order!)).toBe(lite.page.slug);
+  });
   it("ends on another thank-you page where a rail leads there", async () => {
     const bundle = await threeSteps();
     const evening = bundle.path.steps[2]!.id;
@@ -233,7 +241,7 @@ describe("a product", () => {
         taxClass: "reduced" as const,
         taxMode: "inclusive" as const,
       },
-      ...{ price: "159.00", refundDays: 14, mediaId: null, alone: true, onSale: true, limitPerPerson: 1, seats: 40 },
+      ...{ price: "159.00", refundDays: 14, alone: true, onSale: true, limitPerPerson: 1, seats: 40 },
     };
     await saveProduct(em(), world.owner, product.id, whole, now);
     const { price: _, ...saved } = whole;

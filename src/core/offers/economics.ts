@@ -114,11 +114,8 @@ export const economicsOf = (input: EconomicsInput): Economics => {
   for (const { id, yesTo, noTo } of order) {
     const { worth, take } = takenAt(id);
     const here = arriving.get(id) ?? none;
-    if (yesTo === noTo && !arriving.has(yesTo)) arriving.set(yesTo, mixed(here, 1 - take, here, take, worth.pays));
-    else {
-      arrive(yesTo, here, take, worth.pays);
-      arrive(noTo, here, 1 - take, 0);
-    }
+    arrive(noTo, here, 1 - take, 0);
+    arrive(yesTo, here, take, worth.pays);
   }
   let total = none;
   const ends: Record<string, number> = {};

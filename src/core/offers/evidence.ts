@@ -58,6 +58,6 @@ export const vatNumber = (typed: string, country: string): string | undefined =>
   return vatShapes[country]?.test(rest) ? `${prefix}${rest}` : undefined;
 };
 
-/** Whether the buyer accounts for the tax: a business of another member state (Directive 2006/112/EC, art. 44 and 196). */
+/** Whether the buyer accounts for the tax: a business with a number of their own country, which is another member state (Directive 2006/112/EC, art. 44 and 196). */
 export const isReverseCharge = (vat: string | undefined, buyer: string, vendor: string): boolean =>
-  vat !== undefined && buyer !== vendor && euCountries.has(buyer) && euCountries.has(vendor);
+  vat !== undefined && vatNumber(vat, buyer) === vat && buyer !== vendor && euCountries.has(buyer) && euCountries.has(vendor);

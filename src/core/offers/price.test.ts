@@ -226,6 +226,7 @@ describe("where a buyer is", () => {
     expect(vatNumber("PT123456789", "US")).toBeUndefined();
     expect(isReverseCharge("DE123456789", "DE", "PT")).toBe(true);
     expect(isReverseCharge("PT123456789", "PT", "PT")).toBe(false);
+    expect(isReverseCharge("PT123456789", "DE", "PT")).toBe(false);
     expect(isReverseCharge(undefined, "DE", "PT")).toBe(false);
     expect(isReverseCharge("GB123456789", "GB", "PT")).toBe(false);
   });

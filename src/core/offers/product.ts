@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { taxClasses } from "./taxRates";
 
-/** What a product is, which decides how it reaches its buyer. */
+/** What a product is. */
 export const productKinds = ["download", "library", "service", "shipped", "bundle"] as const;
 export type ProductKind = (typeof productKinds)[number];
 export const productKindWords: Record<ProductKind, string> = {
@@ -47,7 +47,6 @@ export const productRequest = z.object({
   taxMode: z.enum(["inclusive", "exclusive"]),
   price: z.string(),
   refundDays: z.number().int("Whole days, please.").min(0, "Not below zero.").max(365, "365 days at most."),
-  mediaId: z.uuid().nullable(),
   alone: z.boolean(),
   onSale: z.boolean(),
   limitPerPerson: count,

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { launchSettings, launchShapes, pageKinds } from "../launch";
 import { currencies } from "../money";
+import { productKinds } from "../offers";
 import { line } from "./blocks";
 import { pageContent } from "./content";
 import { look } from "./look";
@@ -58,6 +59,12 @@ const product = z.object({
   priceMinor: z.number().int().positive().max(1e12),
   currency: z.enum(currencies),
   taxMode: z.enum(["inclusive", "exclusive"]),
+  // Files of before these were known leave them out.
+  kind: z.enum(productKinds).default("download"),
+  alone: z.boolean().default(false),
+  onSale: z.boolean().default(true),
+  limitPerPerson: z.number().int().min(1).nullable().default(null),
+  seats: z.number().int().min(1).nullable().default(null),
 });
 const launch = z.object({
   name,

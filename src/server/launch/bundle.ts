@@ -78,15 +78,10 @@ export const fullSteps = (path: OfferPath, pages: Page[], products: Product[]): 
     return product && page ? [{ ...step, product, page }] : [];
   });
 
-/** A path without the steps that may not be shown: nothing unfinished is sold, and one order has one currency. */
-export const running = (path: OfferPath, steps: OfferStep[], currency: string): OfferPath => {
-  const shown = new Set(
-    steps.filter(({ page, product }) => page.published !== null && product.onSale && product.currency === currency).map(({ id }) => id),
-  );
-  return without(
-    path,
-    path.steps.filter(({ id }) => !shown.has(id)).map(({ id }) => id),
-  );
+/** Steps of a path that may not be shown: nothing unfinished is sold, and one order has one currency. */
+export const hiddenSteps = (path: OfferPath, steps: OfferStep[], currency: string): string[] => {
+  const shown = steps.filter(({ page, product }) => page.published !== null && product.onSale && product.currency === currency);
+  return path.steps.map(({ id }) => id).filter((id) => !shown.some((step) => step.id === id));
 };
 
 /** Loads a launch by its address; undefined where there is none. */
@@ -121,7 +116,7 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
     plan: planOf(source),
     laid,
     steps,
-    path: running(laid.path, steps, product.currency),
+    path: without(laid.path, hiddenSteps(laid.path, steps, product.currency)),
     bumps: bumpBlocks.flatMap((block) => {
       const added = products.find(({ id }) => id === block.product);
       // What is sold already, in another currency or not at all cannot be added, and nothing to what is bought alone.

@@ -5,6 +5,7 @@ import { Launch, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
+import { noteAsked } from "../offers/products";
 import { newPage } from "../pages/newPage";
 import { scheduleBells } from "./ring";
 
@@ -60,6 +61,7 @@ export const createLaunch = async (
       createdAt: now,
     });
     await tx.persist([product]).flush();
+    await noteAsked(tx, product, now);
     await tx.persist([launch]).flush();
     for (const { key, kind, slug, episode } of pages) {
       const draft = episode ? episodePage(request.productName, episode) : firstPage(kind, request.productName);

@@ -6,33 +6,32 @@ import type { App } from "../app/app";
 import { queue } from "../app/outbox";
 import { found } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
-import { fullSteps, running, type LaunchBundle, type OfferStep } from "../launch/bundle";
+import { fullSteps, hiddenSteps, type LaunchBundle, type OfferStep } from "../launch/bundle";
 import { chargeNow, returnUrlOf } from "./charging";
 import { closedSteps, mustHaveSeat } from "./limits";
 import { quote } from "./quote";
 
 type Placed = Pick<Order, "id" | "personId" | "checkoutId" | "pathVersion" | "currency">;
 
-/** The path that an order walks, the version it began with, as far as it can be shown now; with its steps. */
-export const pathOfOrder = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ path: OfferPath; steps: OfferStep[] }> => {
-  if (order.pathVersion === bundle.laid.version) return bundle;
+/** The path that an order walks, the version it began with, as it was laid; with its steps. */
+const pathOfOrder = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ path: OfferPath; steps: OfferStep[] }> => {
+  if (order.pathVersion === bundle.laid.version) return { path: bundle.laid.path, steps: bundle.steps };
   const version = await em.findOne(PathVersion, { launchId: bundle.launch.id, version: order.pathVersion });
   const path = version?.path ?? emptyPath;
   const products = await em.find(Product, { id: { $in: path.steps.map(({ productId }) => productId) } });
-  const steps = fullSteps(path, bundle.pages, products);
-  return { path: running(path, steps, order.currency), steps };
+  return { path, steps: fullSteps(path, bundle.pages, products) };
 };
 
 /** Where an order stands on its path: the step to show, or none and the address of the page it ends on. */
 export const standingOf = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ step?: OfferStep; address: string }> => {
-  const { path: laid, steps } = await pathOfOrder(em, bundle, order);
+  const { path, steps } = await pathOfOrder(em, bundle, order);
   const rows = await em.execute<{ step_id: string; decision: Decision }[]>("select step_id, decision from offer_decision where order_id = ?", [
     order.id,
   ]);
   const answers = new Map(rows.map((row) => [row.step_id, row.decision]));
-  const open = steps.filter(({ id }) => !answers.has(id));
-  // What was answered stays on the way that was walked, though there may be none left of it.
-  const at = stepAfter(without(laid, await closedSteps(em, order, open)), answers);
+  // What was answered stays on the way that was walked, though it is not shown, or not to be had, any more.
+  const passed = [...hiddenSteps(path, steps, order.currency), ...(await closedSteps(em, order, steps))].filter((id) => !answers.has(id));
+  const at = stepAfter(without(path, passed), answers);
   const step = steps.find(({ id }) => id === at);
   if (step) return { step, address: step.page.slug };
   const ends = bundle.pages.filter(({ kind, published }) => kind === "thanks" && published);

@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { formatMoney, parseAmount } from "../../core/money";
 import type { ProductRequest, ProductRow } from "../../core/offers";
-import { Launch, Media, Page, Product, type DeskUser } from "../../store/entities";
+import { Launch, Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { productFigures } from "../../store/reports/productFigures";
 import { found, Refusal } from "../app/refusal";
@@ -19,7 +19,7 @@ export interface SoldProduct {
 const named = ({ id, name, priceMinor, currency }: Product): SoldProduct => ({ id, name, price: formatMoney(priceMinor, currency) });
 
 /** Notes a price from now on asked. Prices that were never asked are never struck through. */
-const noteAsked = (tx: EntityManager, { id, currency, priceMinor }: Product, now: Date): Promise<unknown> =>
+export const noteAsked = (tx: EntityManager, { id, currency, priceMinor }: Product, now: Date): Promise<unknown> =>
   tx.execute("insert into asked_price (product_id, currency, minor, at) values (?, ?, ?, ?) on conflict do nothing", [id, currency, priceMinor, now]);
 
 /** What was typed as a price, in minor units; refused at its field where it is none. */
@@ -78,7 +78,6 @@ export const saveProduct = async (
     const product = found(await tx.findOne(Product, { id }), "product");
     const { price, ...rest } = request;
     const priceMinor = priceOf(price, product.currency);
-    if (request.mediaId) found(await tx.findOne(Media, { id: request.mediaId, kind: "picture" }), "picture");
     const dearer = priceMinor !== product.priceMinor;
     Object.assign(product, rest, { priceMinor });
     await tx.flush();
@@ -112,8 +111,8 @@ export const copyProduct = async (
   return em.transactional(async (tx) => {
     const from = found(await tx.findOne(Product, { id }), "product");
     const made = await makeProduct(tx, from, { ...request, label: `Copy of ${from.name}` }, now);
-    const { description, kind, mediaId, alone, limitPerPerson } = from;
-    Object.assign(made, { description, kind, mediaId, alone, limitPerPerson });
+    const { description, kind, alone, limitPerPerson } = from;
+    Object.assign(made, { description, kind, alone, limitPerPerson });
     await tx.flush();
     return { id: made.id };
   });
@@ -136,25 +135,9 @@ const usesOf = async (em: EntityManager): Promise<Map<string, string[]>> => {
 export const listProducts = async (em: EntityManager, asOf: Date): Promise<ProductRow[]> => {
   const [products, figures, uses] = await Promise.all([em.find(Product, {}, { orderBy: { name: 1 } }), productFigures(em, asOf), usesOf(em)]);
   return products.map(
-    ({
-      id,
-      name,
-      privateLabel,
-      description,
-      kind,
-      taxClass,
-      taxMode,
-      priceMinor,
-      currency,
-      refundDays,
-      mediaId,
-      alone,
-      onSale,
-      limitPerPerson,
-      seats,
-    }) => ({
+    ({ id, name, privateLabel, description, kind, taxClass, taxMode, priceMinor, currency, refundDays, alone, onSale, limitPerPerson, seats }) => ({
       ...{ id, name, privateLabel, description, kind, taxClass: taxClass as ProductRow["taxClass"], taxMode, priceMinor, currency, refundDays },
-      ...{ mediaId: mediaId ?? null, alone, onSale, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
+      ...{ alone, onSale, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
       ...{ sold: figures.get(id)?.sold ?? 0, grossMinor: figures.get(id)?.grossMinor ?? 0, uses: uses.get(id) ?? [] },
     }),
   );

@@ -111,8 +111,9 @@ export const exportLaunch = async (em: EntityManager, bundle: LaunchBundle): Pro
   const content = {
     launch: {
       ...{ name, zone, shape, settings, look, creditWindowDays, recoveryDelayMinutes, mainProduct, path: pathOf(bundle) },
-      products: products.map(({ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode }) => ({
-        ...{ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode },
+      products: products.map(({ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, ...rules }) => ({
+        ...{ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, kind: rules.kind, alone: rules.alone },
+        ...{ onSale: rules.onSale, limitPerPerson: rules.limitPerPerson ?? null, seats: rules.seats ?? null },
       })),
       pages: pages.map(({ id, key, kind, slug, draft }) => ({
         ...{ key, kind, slug, content: draft },

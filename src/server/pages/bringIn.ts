@@ -8,6 +8,7 @@ import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
 import { layPath } from "../offers/layPath";
+import { noteAsked } from "../offers/products";
 import { launchChanged, loadBundle } from "../launch/bundle";
 import { freeSlug, newHookSecret } from "../launch/createLaunch";
 import { scheduleBells } from "../launch/ring";
@@ -138,8 +139,11 @@ const bringLaunch = async (
   };
   const wrong = Object.entries(settingErrors(source))[0];
   if (wrong) refuse(`The launch's time does not fit at ${wrong[0]}: ${wrong[1]}`);
-  for (const one of from.products) em.persist(em.create(Product, { ...one, id: products.get(one.id)! }));
-  await em.flush();
+  for (const one of from.products) {
+    const made = em.create(Product, { ...one, id: products.get(one.id)! });
+    await em.persist(made).flush();
+    await noteAsked(em, made, now);
+  }
   const { name, zone, shape, creditWindowDays, recoveryDelayMinutes } = from;
   const launch = em.create(Launch, {
     ...{ id: randomUUID(), slug: await freeSlug(em, name), name, zone, shape, settings, creditWindowDays, recoveryDelayMinutes },

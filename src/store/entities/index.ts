@@ -44,7 +44,6 @@ export const Product = defineEntity({
     currency: p.text(),
     taxMode: p.text().$type<"inclusive" | "exclusive">(),
     kind: p.text().$type<ProductKind>().default("download"),
-    mediaId: p.uuid().nullable(),
     /** Sold by itself only: its checkout has no bumps. */
     alone: p.boolean().default(false),
     onSale: p.boolean().default(true),
