@@ -1,3 +1,4 @@
+import { once } from "../src/core/offers";
 import { gzipSync } from "node:zlib";
 import { chromium } from "@playwright/test";
 import { createHash } from "node:crypto";
@@ -23,7 +24,7 @@ export const templateWeights = (): void => {
     now,
     origin: "https://shop.example",
     vendor: "V",
-    product: { name: "P", description: "", taxMode: "inclusive" as const, refundDays: 30 },
+    product: { name: "P", description: "", taxMode: "inclusive" as const, refundDays: 30, terms: once },
     consent: "Yes.",
     extras: {},
     form: { values: {}, errors: {} },

@@ -7,14 +7,17 @@ import { root, startChild, stopChild, waitFor } from "./run.mjs";
 /** Secrets of this installation, made at the first start and kept in its data folder. */
 const secretsIn = (data) => {
   const file = join(data, "secrets.json");
-  if (existsSync(file)) return JSON.parse(readFileSync(file, "utf8"));
+  const kept = existsSync(file) ? JSON.parse(readFileSync(file, "utf8")) : {};
   const secret = () => randomBytes(32).toString("base64");
   const made = {
     INKBELL_SECRET: secret(),
     CARD_DESK_KEY: secret(),
     CARD_DESK_NOTICE_SECRET: `whsec_${secret()}`,
+    CARD_DESK_TEST_KEY: secret(),
     MARKET_KEY: secret(),
     MARKET_NOTICE_SECRET: `whsec_${secret()}`,
+    // An older installation keeps what it has, and gets what is new.
+    ...kept,
   };
   mkdirSync(data, { recursive: true });
   writeFileSync(file, JSON.stringify(made, undefined, 2), { mode: 0o600 });

@@ -9,10 +9,14 @@ import { hangLetters } from "../server/launch/letters";
 import { ringBells, tellVendor } from "../server/launch/ring";
 import { welcomePartner } from "../server/partners/applications";
 import { settleCharge } from "../server/offers/charging";
+import { settleRefund } from "../server/offers/refunds";
+import { takeDuePayment } from "../server/offers/takePayment";
 
 const handlers: Record<OutboxTopic, (app: App, id: string) => Promise<void>> = {
   send_email: sendEmail,
   settle_charge: settleCharge,
+  take_payment: takeDuePayment,
+  settle_refund: settleRefund,
   ring_bells: ringBells,
   tell_vendor: tellVendor,
   hang_letters: hangLetters,

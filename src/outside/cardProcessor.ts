@@ -18,21 +18,52 @@ export const chargeResult = z.object({
 });
 export type ChargeResult = z.infer<typeof chargeResult>;
 
+/** What it answers to a refund. */
+export const refundResult = z.object({
+  id: z.string(),
+  charge: z.string(),
+  status: z.enum(["succeeded", "failed"]),
+  amount: z.number().int(),
+  currency: z.string(),
+});
+export type RefundResult = z.infer<typeof refundResult>;
+
+/** What it tells of a dispute. The amount and the fee are withdrawn when it is opened; the amount comes back where it is won. */
+export const disputeTold = z.object({
+  id: z.string(),
+  charge: z.string(),
+  status: z.enum(["open", "won", "lost"]),
+  amount: z.number().int().positive(),
+  currency: z.string(),
+  fee: z.number().int().nonnegative(),
+  reason: z.string(),
+});
+export type DisputeTold = z.infer<typeof disputeTold>;
+
 export interface ChargeRequest {
   /** A one-time token of the card field, or a stored card. */
   card: string;
+  /** Nothing only checks the card and keeps it for later charges. */
   amount: number;
   currency: string;
   description: string;
   returnUrl: string;
 }
 
-/** A card processor, as far as Ink Bell needs one. Repeating a charge with its key answers the first result again. */
+/** A card processor, as far as Ink Bell needs one. Repeating a charge or a refund with its key answers the first result again. */
 export interface CardProcessor {
   /** Where the browser finds the card field's frame. */
   fieldUrl: string;
   charge(request: ChargeRequest, idempotencyKey: string): Promise<ChargeResult>;
   chargeById(id: string): Promise<ChargeResult>;
+  refund(request: { charge: string; amount: number }, idempotencyKey: string): Promise<RefundResult>;
+}
+
+/** Which account at which processor takes a payment. */
+export interface CardAccounts {
+  /** Where the frames of all card fields come from. */
+  fieldUrls: string[];
+  for(payment: { currency: string; test: boolean }): CardProcessor;
 }
 
 /** The processor did not answer, or answered something else than its contract says. */
@@ -45,12 +76,12 @@ export class CardNotTaken extends Error {
   override name = "CardNotTaken";
 }
 
-const call = async (url: string, init: RequestInit): Promise<ChargeResult> => {
+const call = async <T>(url: string, init: RequestInit, answer: z.ZodType<T>): Promise<T> => {
   try {
     const response = await fetch(url, { ...init, signal: AbortSignal.timeout(15_000) });
     if (response.status === 400) throw new CardNotTaken("the card processor does not take this card");
     if (!response.ok) throw new ProcessorUnreachable(`the card processor answered ${response.status}`);
-    return chargeResult.parse(await response.json());
+    return answer.parse(await response.json());
   } catch (error) {
     throw error instanceof ProcessorUnreachable || error instanceof CardNotTaken
       ? error
@@ -61,14 +92,22 @@ const call = async (url: string, init: RequestInit): Promise<ChargeResult> => {
 /** The card processor over HTTP with JSON, a bearer key and an `Idempotency-Key` header. */
 export const httpCardProcessor = (base: string, secretKey: string): CardProcessor => {
   const headers = { authorization: `Bearer ${secretKey}`, "content-type": "application/json" };
+  const post = <T>(path: string, body: unknown, idempotencyKey: string, answer: z.ZodType<T>) =>
+    call(`${base}${path}`, { method: "POST", headers: { ...headers, "idempotency-key": idempotencyKey }, body: JSON.stringify(body) }, answer);
   return {
     fieldUrl: `${base}/field`,
-    charge: ({ returnUrl, ...request }, idempotencyKey) =>
-      call(`${base}/v1/charges`, {
-        method: "POST",
-        headers: { ...headers, "idempotency-key": idempotencyKey },
-        body: JSON.stringify({ ...request, return_url: returnUrl }),
-      }),
-    chargeById: (id) => call(`${base}/v1/charges/${encodeURIComponent(id)}`, { headers }),
+    charge: ({ returnUrl, ...request }, key) => post("/v1/charges", { ...request, return_url: returnUrl }, key, chargeResult),
+    chargeById: (id) => call(`${base}/v1/charges/${encodeURIComponent(id)}`, { headers }, chargeResult),
+    refund: (request, key) => post("/v1/refunds", request, key, refundResult),
   };
 };
+
+/** Accounts by currency and for trying out; the first holds where no other does. */
+export const cardAccounts = (
+  main: CardProcessor,
+  test: CardProcessor,
+  others: { currencies: string[]; processor: CardProcessor }[],
+): CardAccounts => ({
+  fieldUrls: [main, test, ...others.map(({ processor }) => processor)].map(({ fieldUrl }) => fieldUrl),
+  for: ({ currency, test: tries }) => (tries ? test : (others.find(({ currencies }) => currencies.includes(currency))?.processor ?? main)),
+});

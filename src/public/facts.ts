@@ -1,5 +1,5 @@
 import type { AddressView, LaunchPlan, LaunchView } from "../core/launch";
-import type { TaxedAmount, TaxMode } from "../core/offers";
+import type { PriceTerms, TaxedAmount, TaxMode } from "../core/offers";
 import type { Html } from "./html";
 
 export type Values = Record<string, string | undefined>;
@@ -7,23 +7,11 @@ export type Errors = Record<string, string | undefined>;
 
 /** Where the order of this visitor stands, as the page that asked for it shows it. */
 export type OrderFacts =
-  | { step: "start"; action: string }
-  | {
-      step: "pay";
-      action: string;
-      editHref: string;
-      checkout: string;
-      /** What is bought: the product, and the bumps that are ticked. */
-      lines: { name: string; amount: TaxedAmount }[];
-      currency: string;
-      taxMode: TaxMode;
-      /** A business of another member state: it accounts for the tax itself. */
-      reverse: boolean;
-      /** Where a code is sent, the one that holds with what it takes off before tax, and why one that was given does not. */
-      coupon: { action: string; code?: string; minor?: number; typed?: string; refusal?: string };
-      cardFieldUrl: string;
-      kept: Values;
-    }
+  /** `of` is the page of an offer that is bought by itself; `sells` names it. */
+  | { step: "start"; action: string; of?: string; sells?: string }
+  | ({ step: "pay"; editHref: string } & PayFacts)
+  /** Address, total and card on one page. */
+  | ({ step: "one"; of?: string } & PayFacts)
   /** The payment is being confirmed elsewhere. */
   | { step: "waiting"; href: string }
   | {
@@ -34,11 +22,48 @@ export type OrderFacts =
       amount: TaxedAmount;
       currency: string;
       productName: string;
+      /** The price that may be struck through beside it. */
+      was?: number;
+      /** What sending it costs, and what is charged again by itself, in words. */
+      shipping?: number;
+      later?: string;
+      /** What the press asks for beside the product. */
+      byPress?: string;
+      /** The stored card; empty where another must be given, in the frame. */
       last4: string;
+      cardFieldUrl: string;
       /** Whether *yes* is asked once more, or is being asked. */
       sure?: "later" | "now";
     }
   | { step: "receipt"; number: number; lines: { name: string; gross: number; tax: number }[]; currency: string; email: string; vatNumber?: string };
+
+/** All that a buyer sees before paying. */
+export interface PayFacts {
+  action: string;
+  checkout: string;
+  /** What is bought: the product, what was added, and the bumps that are ticked. */
+  lines: { name: string; amount: TaxedAmount }[];
+  currency: string;
+  taxMode: TaxMode;
+  /** A business of another member state: it accounts for the tax itself. */
+  reverse: boolean;
+  /** Where a code is sent, the one that holds with what it takes off before tax, and why one that was given does not. */
+  coupon: { action: string; code?: string; minor?: number; typed?: string; refusal?: string };
+  /** What can be chosen: how many, how much, in which currency. */
+  choice?: { action: string; quantity?: number; named?: { least: number; minor: number }; currencies?: string[] };
+  cardFieldUrl: string;
+  /** The card that this browser paid with before. */
+  stored?: { last4: string };
+  /** Nothing is to be paid, now or later. */
+  free: boolean;
+  /** What is charged again by itself, in words. */
+  later: string[];
+  /** Until when the price is held, where it may rise meanwhile. */
+  heldUntil?: Date;
+  waiver: boolean;
+  terms: string;
+  kept: Values;
+}
 
 /** What the bumps of a checkout would add for this buyer, by their products. */
 export interface BumpFacts {
@@ -46,7 +71,7 @@ export interface BumpFacts {
   checkout: string;
   currency: string;
   taxMode: TaxMode;
-  of: Record<string, { name: string; amount: TaxedAmount; ticked: boolean } | undefined>;
+  of: Record<string, { name: string; amount: TaxedAmount; ticked: boolean; was?: number } | undefined>;
 }
 
 /** A comment that the vendor has let through. */
@@ -71,6 +96,8 @@ export interface Extras {
   said?: string;
   /** Other launches that a cross-offer shows while they can be bought, by their address. */
   cross?: Record<string, { name: string; opens?: string; price?: string; href: string } | undefined>;
+  /** What offers in the page sell, by their products. */
+  additions?: Record<string, { name: string; price: string; was?: string } | undefined>;
   /** The word of the partner who sent this person. */
   partner?: { name: string; note: string; picture?: string };
 }
@@ -86,7 +113,9 @@ export interface PageFacts {
   /** Where the app is reached, without a slash at the end. */
   origin: string;
   vendor: string;
-  product: { name: string; description: string; taxMode: TaxMode; refundDays: number };
+  product: { name: string; description: string; taxMode: TaxMode; refundDays: number; terms: PriceTerms };
+  /** What a price box may strike through beside the price. */
+  was?: number;
   /** The sentence beside the box of an opt-in form. */
   consent: string;
   /** A form that came back: which, what was typed, what is wrong. */

@@ -2,10 +2,13 @@ import { hrefOf, type Hole, type Target, type WayPages } from "../core/pages";
 import { countdownIn } from "./countdown";
 import type { OrderFacts, PageFacts } from "./facts";
 import {
+  additionForm,
   bumpForm,
   checkoutStartForm,
+  choiceForm,
   couponForm,
   offerForms,
+  oneStepForm,
   askedNotice,
   optedInNotice,
   optInForm,
@@ -41,15 +44,17 @@ const blockForm = ({ block, gift }: Extract<Hole, { kind: "form" }>, facts: Page
 const orderForm = (
   hole: Extract<Hole, { kind: "checkout" | "offer" | "receipt" }>,
   order: OrderFacts | undefined,
-  { form, notice }: PageFacts,
+  { form, notice, plan }: PageFacts,
 ): Html | undefined => {
   if (!order) return notice;
   if (order.step === "waiting") return html`${notice}${waitingBlock(order.href)}`;
   if (hole.kind === "checkout" && order.step === "start")
-    return html`${notice}${checkoutStartForm(order.action, hole.block.start, form.values, form.errors)}`;
+    return html`${notice}${checkoutStartForm(order, hole.block.start, form.values, form.errors)}`;
   if (hole.kind === "checkout" && order.step === "pay")
-    return html`${notice}${payForm(order, hole.block.pay, form.errors)}${couponForm(order, form.values, form.errors)}`;
-  if (hole.kind === "offer" && order.step === "offer") return html`${notice}${offerForms(order, hole.block.yes, hole.block.no)}`;
+    return html`${notice}${choiceForm(order, form.values, form.errors)}${payForm(order, hole.block.pay, form.errors, plan.zone)}${couponForm(order, form.values, form.errors)}`;
+  if (hole.kind === "checkout" && order.step === "one")
+    return html`${notice}${choiceForm(order, form.values, form.errors)}${oneStepForm(order, hole.block.pay, form.values, form.errors, plan.zone)}${couponForm(order, form.values, form.errors)}`;
+  if (hole.kind === "offer" && order.step === "offer") return html`${notice}${offerForms(order, hole.block, form.errors)}`;
   return hole.kind === "receipt" && order.step === "receipt" ? html`${notice}${receipt(order)}` : notice;
 };
 
@@ -69,7 +74,7 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
     case "form":
       return blockForm(hole, facts).text;
     case "price":
-      return priceLines(address.price!, seen.seats, product.taxMode, hole.block.words, plan.zone).text;
+      return priceLines(address.price!, seen.seats, product, hole.block.words, plan.zone, hole.block.strike ? facts.was : undefined).text;
     case "seats":
       return seen.seats && html`<p class="seats"><b>${seen.seats.left}</b> of ${seen.seats.of} ${hole.words}</p>`.text;
     case "refundDays":
@@ -90,6 +95,8 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
       return crossOffer(hole, facts)?.text;
     case "partner":
       return partnerWord(hole.words, facts)?.text;
+    case "addition":
+      return additionForm(hole.block, hole.picture, facts)?.text;
     case "invitation":
       return invitation(hole.block, facts).text;
     case "meta":

@@ -1,9 +1,9 @@
-import { scarcity, type LaunchView, type PriceView } from "../core/launch";
+import { clockTime, scarcity, type LaunchView, type PriceView } from "../core/launch";
 import { countries } from "../core/people";
-import { formatMoney } from "../core/money";
-import { totalOf, type TaxMode } from "../core/offers";
+import { formatMoney, minorDigits } from "../core/money";
+import { priceWords, totalOf, waiverWords } from "../core/offers";
 import type { BlockOf, FormField } from "../core/pages";
-import type { BumpFacts, Errors, OrderFacts, PageFacts, Values } from "./facts";
+import type { BumpFacts, Errors, Extras, OrderFacts, PageFacts, PayFacts, Values } from "./facts";
 import { html, type Html } from "./html";
 
 export const wrong = (errors: Errors, name: string): Html | undefined =>
@@ -105,30 +105,50 @@ export const askedNotice = (): Html =>
 export const notice = (text: string, loss = true): Html => html`<div class="notice${loss ? " loss" : ""}" role="alert"><p>${text}</p></div>`;
 
 /** The price and what is scarce about it, as the clock knows them. */
-export const priceLines = (price: PriceView, seats: LaunchView["seats"], taxMode: TaxMode, words: string, zone: string): Html => {
+export const priceLines = (
+  price: PriceView,
+  seats: LaunchView["seats"],
+  { taxMode, terms }: Pick<PageFacts["product"], "taxMode" | "terms">,
+  words: string,
+  zone: string,
+  was?: number,
+): Html => {
   const claims = scarcity(price, seats, zone);
+  const { kind } = terms;
+  const paid = kind === "once" ? ", paid once" : kind === "tiers" ? " each" : "";
+  // A price that is paid in parts, or named by the buyer, is said in words exactly as it will be charged.
+  const inWords = kind === "once" || kind === "tiers" ? undefined : priceWords(terms, price.minor, price.currency);
   return html`<div class="price">
-      ${formatMoney(price.minor, price.currency)}<small
-        >${taxMode === "inclusive" ? "with tax, paid once" : "plus the tax of your country, paid once"}${words && html`<br />${words}`}</small
+      ${was !== undefined && was > price.minor && html`<s>${formatMoney(was, price.currency)}</s> `}${kind === "open" && price.minor === 0 ? "Yours to name" : formatMoney(price.minor, price.currency)}<small
+        >${inWords && html`${inWords}<br />`}${taxMode === "inclusive" ? "with tax" : "plus the tax of your country"}${paid}${kind === "tiers" && html`<br />${priceWords(terms, price.minor, price.currency)}`}${words && html`<br />${words}`}</small
       >
     </div>
     ${claims.length > 0 && html`<p class="claims">${claims.join(" · ")}</p>`}`;
 };
 
-/** First step of the checkout: who buys, and from where. */
-export const checkoutStartForm = (action: string, button: string, values: Values, errors: Errors): Html =>
-  html`<form method="post" action="${action}" class="box" data-once data-checkout novalidate>
-    ${field("email", "Email", "email", "email", values, errors)}${field("firstName", "First name", "text", "given-name", values, errors)}<label
-      >Country<select name="country" autocomplete="country" required${aria(errors, "country")}>
+/** Who buys, and from where. `live`: the sums follow the country while it is chosen. */
+const buyerFields = (values: Values, errors: Errors, live = false): Html =>
+  html`${field("email", "Email", "email", "email", values, errors)}${field("firstName", "First name", "text", "given-name", values, errors)}<label
+      >Country<select name="country" autocomplete="country" required${live && html` data-live`}${aria(errors, "country")}>
         <option value="">Choose</option>
         ${Object.entries(countries).map(([code, name]) => html`<option value="${code}" ${values["country"] === code ? html` selected` : undefined}>${name}</option>`)}</select
       >${wrong(errors, "country")}</label
     ><details class="more"${(values["vatNumber"] || errors["vatNumber"]) && html` open`}><summary>Buying for a business?</summary><label
-      >VAT number<input type="text" name="vatNumber" autocomplete="off" value="${values["vatNumber"] ?? ""}" maxlength="20"${aria(errors, "vatNumber")} />${wrong(errors, "vatNumber")}</label></details><button class="go">${button}</button>
+      >VAT number<input type="text" name="vatNumber" autocomplete="off" value="${values["vatNumber"] ?? ""}" maxlength="20"${live && html` data-live`}${aria(errors, "vatNumber")} />${wrong(errors, "vatNumber")}</label></details>`;
+
+/** First step of the checkout: who buys, and from where. */
+export const checkoutStartForm = (
+  { action, of, sells }: Extract<OrderFacts, { step: "start" }>,
+  button: string,
+  values: Values,
+  errors: Errors,
+): Html =>
+  html`<form method="post" action="${action}" class="box" data-once data-checkout novalidate>
+    ${sells && html`<p><strong>${sells}</strong></p>`}${of && html`<input type="hidden" name="of" value="${of}" />`}${buyerFields(values, errors)}<button class="go">${button}</button>
     <p class="fine">Nothing is charged yet. The next step shows the total with tax.</p>
   </form>`;
 
-const totals = ({ lines, currency, taxMode, coupon }: Extract<OrderFacts, { step: "pay" }>): Html => {
+const totals = ({ lines, currency, taxMode, coupon, later }: PayFacts): Html => {
   const money = (minor: number) => formatMoney(minor, currency);
   const amount = totalOf(lines.map((line) => line.amount));
   // Lines of several rates are summed; the rate is named where there is one.
@@ -158,9 +178,14 @@ const totals = ({ lines, currency, taxMode, coupon }: Extract<OrderFacts, { step
           : undefined
       }
       <tr class="sum">
-        <th scope="row">To pay</th>
+        <th scope="row">${later.length > 0 ? "To pay now" : "To pay"}</th>
         <td>${money(amount.gross)}</td>
       </tr>
+      ${later.map(
+        (words) => html`<tr>
+          <td colspan="2" class="less">${words}</td>
+        </tr>`,
+      )}
       ${
         taxMode === "inclusive"
           ? html`<tr>
@@ -173,11 +198,76 @@ const totals = ({ lines, currency, taxMode, coupon }: Extract<OrderFacts, { step
   </table>`;
 };
 
+/** What is agreed to before the press; the boxes are never ticked beforehand. Always there, for its sums may be replaced. */
+const agreements = ({ waiver, terms }: PayFacts, errors: Errors): Html =>
+  html`<div data-sum="agree">${
+    waiver &&
+    html`<label class="tick"><input type="checkbox" name="waiver" value="yes"${aria(errors, "waiver")} /><span>${waiverWords}</span></label>${wrong(errors, "waiver")}`
+  }${
+    terms &&
+    html`<label class="tick"><input type="checkbox" name="terms" value="yes"${aria(errors, "terms")} /><span>I agree to the <a href="${terms}" target="_blank" rel="noopener">terms</a>.</span></label>${wrong(errors, "terms")}`
+  }</div>`;
+
+/** How much, how many, in which currency: a form of its own, which sends itself where there is script. */
+export const choiceForm = ({ choice, checkout, currency }: PayFacts, values: Values, errors: Errors): Html | undefined => {
+  if (!choice) return undefined;
+  const { action, quantity, named, currencies } = choice;
+  const typed = (minor: number) => (minor / 10 ** minorDigits(currency)).toFixed(minorDigits(currency));
+  return html`<form method="post" action="${action}" class="box choice" data-bump novalidate>
+    <input type="hidden" name="checkout" value="${checkout}" />${
+      quantity !== undefined &&
+      html`<label>How many<input type="number" name="quantity" min="1" max="10000" value="${errors["quantity"] ? (values["quantity"] ?? "") : quantity}"${aria(errors, "quantity")} />${wrong(errors, "quantity")}</label>`
+    }${
+      named &&
+      html`<label>What you want to give, ${currency}${named.least > 0 && html` <small>(${formatMoney(named.least, currency)} at least)</small>`}<input type="text" inputmode="decimal" name="named" value="${errors["named"] ? (values["named"] ?? "") : typed(named.minor)}"${aria(errors, "named")} />${wrong(errors, "named")}</label>`
+    }${
+      currencies &&
+      html`<label>Pay in<select name="currency"${aria(errors, "currency")}>${currencies.map((code) => html`<option value="${code}"${code === currency && html` selected`}>${code}</option>`)}</select>${wrong(errors, "currency")}</label>`
+    }<noscript><button class="plain">Change the order</button></noscript>
+  </form>`;
+};
+
+const cardFrame = (src: string): Html =>
+  html`<label for="card">Card</label><iframe
+      class="cardfield"
+      id="card"
+      name="card"
+      title="Card number, expiry and security code, in the card processor's own frame"
+      src="${src}"
+    ></iframe>`;
+
+/** The end of an order form: the card, or the one that is known, or none; and the press that pays. */
+const paying = (form: PayFacts, button: string, errors: Errors): Html => {
+  const total = totalOf(form.lines.map((line) => line.amount)).gross;
+  const press = `${button} · ${formatMoney(total, form.currency)}`;
+  const wrongCard = html`<p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>`;
+  if (form.free)
+    return html`<input type="hidden" name="cardToken" value="none" />${wrongCard}<button class="go" data-sum="button">${press}</button>
+      <p class="fine">There is nothing to pay, so no card is asked for.</p>`;
+  const other = html`<input type="hidden" name="cardToken" value="" />${cardFrame(form.cardFieldUrl)}
+    ${wrongCard}
+    <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript
+    ><button class="${form.stored ? "plain" : "go"}" data-sum="button">${press}</button>
+    <p class="fine">The number goes to the card processor alone; we never see it.</p>`;
+  if (!form.stored) return other;
+  return html`<button class="go" name="stored" value="yes" data-stored>${button} with the card ending in ${form.stored.last4}</button>
+    <details class="more"${errors["cardToken"] && html` open`}><summary>Use another card</summary>${other}</details>`;
+};
+
+const heldNote = ({ heldUntil, zone }: { heldUntil?: Date; zone: string }): Html | undefined =>
+  heldUntil && html`<p class="fine">This price is held for you until ${clockTime(heldUntil, zone)}, whatever it does meanwhile.</p>`;
+
 /** Second step: the total with tax, and the card in the processor's own frame. */
-export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, button: string, errors: Errors, values: Values = form.kept): Html => {
+export const payForm = (
+  form: Extract<OrderFacts, { step: "pay" }>,
+  button: string,
+  errors: Errors,
+  zone: string,
+  values: Values = form.kept,
+): Html => {
   const total = totalOf(form.lines.map((line) => line.amount)).gross;
   return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
-    ${totals(form)}
+    ${totals(form)}${heldNote({ ...form, zone })}
     ${form.reverse && html`<p class="fine">No tax is charged: your business accounts for it (reverse charge).</p>`}<p class="who">
       <span>${values["firstName"] ?? ""}, ${values["email"] ?? ""}, ${countries[values["country"] ?? ""] ?? ""}</span
       ><a href="${form.editHref}">Change</a>
@@ -186,24 +276,21 @@ export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, button: stri
       type="hidden"
       name="firstName"
       value="${values["firstName"] ?? ""}"
-    /><input type="hidden" name="country" value="${values["country"] ?? ""}" /><input type="hidden" name="cardToken" value="" /><label for="card"
-      >Card</label
-    ><iframe
-      class="cardfield"
-      id="card"
-      name="card"
-      title="Card number, expiry and security code, in the card processor's own frame"
-      src="${form.cardFieldUrl}"
-    ></iframe>
-    <p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
-    <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript
-    ><button class="go" data-sum="button">${button} · ${formatMoney(total, form.currency)}</button>
-    <p class="fine">The number goes to the card processor alone; we never see it.</p>
+    /><input type="hidden" name="country" value="${values["country"] ?? ""}" />${agreements(form, errors)}${paying(form, button, errors)}
+  </form>`;
+};
+
+/** All of it on one page: who buys, the total, which follows the country, and the card. */
+export const oneStepForm = (form: Extract<OrderFacts, { step: "one" }>, button: string, values: Values, errors: Errors, zone: string): Html => {
+  const total = totalOf(form.lines.map((line) => line.amount)).gross;
+  return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
+    ${form.of && html`<input type="hidden" name="of" value="${form.of}" />`}${buyerFields({ ...form.kept, ...values }, errors, true)}${totals(form)}${heldNote({ ...form, zone })}
+    <input type="hidden" name="shown" value="${total}" data-sum="shown" /><input type="hidden" name="checkout" value="${form.checkout}" />${agreements(form, errors)}${paying(form, button, errors)}
   </form>`;
 };
 
 /** A code, if the buyer has one: a form of its own, for its button must not pay. */
-export const couponForm = ({ coupon, checkout }: Extract<OrderFacts, { step: "pay" }>, values: Values, errors: Errors): Html => {
+export const couponForm = ({ coupon, checkout }: PayFacts, values: Values, errors: Errors): Html => {
   const refusal = errors["code"] ?? coupon.refusal;
   const wrongs = { code: refusal };
   return html`<form method="post" action="${coupon.action}" class="code" data-once novalidate>
@@ -225,7 +312,7 @@ export const bumpForm = (block: BlockOf<"bump">, picture: string | undefined, bu
   return html`<form method="post" action="${bumps.action}" class="bump" data-bump>
     ${picture && html`<img src="${picture}" alt="" loading="lazy" />`}<div>${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}
     <input type="hidden" name="checkout" value="${bumps.checkout}" /><input type="hidden" name="product" value="${block.product!}" /><label class="tick"
-      ><input type="checkbox" name="tick" value="yes" ${bump.ticked && html`checked`} /><span><strong>${block.tick}</strong> ${bump.name}, ${price}${bumps.taxMode === "exclusive" && html` plus tax`}</span></label
+      ><input type="checkbox" name="tick" value="yes" ${bump.ticked && html`checked`} /><span><strong>${block.tick}</strong> ${bump.name}, ${block.strike && bump.was && html`<s>${formatMoney(bump.was, bumps.currency)}</s> `}${price}${bumps.taxMode === "exclusive" && html` plus tax`}</span></label
     ><noscript><button class="plain">Change the order</button></noscript></div>
   </form>`;
 };
@@ -237,20 +324,41 @@ export const waitingBlock = (href: string): Html =>
     <p>This page moves on by itself. <a href="${href}">Look again now</a></p>
   </div>`;
 
-/** An offer after the payment: yes charges the stored card, no is a button of the same standing. */
-export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, yes: string, no: string): Html => {
+/** An offer after the payment: yes charges the stored card, no is a button of the same standing. Without a card that holds, another is asked for. */
+export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, block: BlockOf<"offer">, errors: Errors): Html => {
+  const { yes, no, strike } = block;
   const hidden = html`<input type="hidden" name="o" value="${form.order}" /><input type="hidden" name="step" value="${form.stepId}" />`;
-  return html`<div class="box">
-    <div class="price">${formatMoney(form.amount.gross, form.currency)}<small>${form.productName}, with tax</small></div>
-    ${
-      form.sure === "now"
-        ? html`<div class="notice" role="alert"><p><strong>Are you sure?</strong> ${formatMoney(form.amount.gross, form.currency)} will be charged to your card ending in ${form.last4}.</p></div>
-            <form method="post" action="${form.action}" data-once>${hidden}<input type="hidden" name="sure" value="yes" /><button class="go" name="decision" value="yes">Yes, charge ${formatMoney(form.amount.gross, form.currency)}</button></form>`
-        : html`<form method="post" action="${form.action}" data-once>${hidden}<button class="go" name="decision" value="yes">${yes}</button></form>
+  const money = (minor: number) => formatMoney(minor, form.currency);
+  const total = form.amount.gross + (form.shipping ?? 0);
+  const sending = form.shipping ? html`, and ${money(form.shipping)} for sending it` : undefined;
+  const also = html`${form.later && html`<p class="fine">${form.later}</p>`}${form.byPress && html`<p class="fine">${form.byPress}</p>`}`;
+  const press = form.last4
+    ? form.sure === "now"
+      ? html`<div class="notice" role="alert"><p><strong>Are you sure?</strong> ${money(total)} will be charged to your card ending in ${form.last4}.</p></div>
+            <form method="post" action="${form.action}" data-once>${hidden}<input type="hidden" name="sure" value="yes" /><button class="go" name="decision" value="yes">Yes, charge ${money(total)}</button></form>`
+      : html`<form method="post" action="${form.action}" data-once>${hidden}<button class="go" name="decision" value="yes">${yes}</button></form>
             <p class="fine">${form.sure ? `You are asked once more before your card ending in ${form.last4} is charged.` : `One click charges your card ending in ${form.last4}. You will not be asked for it again.`}</p>`
-    }
+    : html`<form method="post" action="${form.action}" data-once data-card-form>${hidden}<input type="hidden" name="decision" value="yes" /><input type="hidden" name="sure" value="yes" /><input type="hidden" name="cardToken" value="" />${cardFrame(form.cardFieldUrl)}<p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
+            <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript><button class="go">${yes} · ${money(total)}</button></form>`;
+  return html`<div class="box">
+    <div class="price">${strike && form.was !== undefined && html`<s>${money(form.was)}</s> `}${money(form.amount.gross)}<small>${form.productName}, with tax${sending}</small></div>
+    ${press}${also}
     <form method="post" action="${form.action}" data-once>${hidden}<button class="plain" name="decision" value="no">${no}</button></form>
   </div>`;
+};
+
+/** An offer inside a page: added to the order before it is paid, bought by itself afterwards. */
+export const additionForm = (block: BlockOf<"addition">, picture: string | undefined, { plan, extras, key }: PageFacts): Html | undefined => {
+  const sold: NonNullable<Extras["additions"]>[string] = block.product ? extras.additions?.[block.product] : undefined;
+  if (!sold) return undefined;
+  const action = `/l/${plan.slug}/do/add`;
+  const hidden = html`<input type="hidden" name="page" value="${key}" /><input type="hidden" name="product" value="${block.product!}" />`;
+  return html`<div class="bump">${picture && html`<img src="${picture}" alt="" loading="lazy" />`}<div>${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}
+    <p class="fine">${sold.name}, ${block.strike && sold.was && html`<s>${sold.was}</s> `}${sold.price}</p>
+    <form method="post" action="${action}" data-once>${hidden}<button class="go" name="answer" value="yes">${block.yes}</button></form>${
+      block.no &&
+      html`<form method="post" action="${action}" data-once>${hidden}<button class="plain" name="answer" value="no">${block.no}</button></form>`
+    }</div></div>`;
 };
 
 /** The receipt on the thank-you page. */

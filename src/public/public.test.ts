@@ -4,7 +4,7 @@ import { HtmlValidate } from "html-validate";
 import { describe, expect, it } from "vitest";
 import { view } from "../core/launch";
 import { builder, fill, firstPage, idsFrom, pageOf, standardLook, templates, themes, typePairs, type Media, type PageContent } from "../core/pages";
-import { taxed } from "../core/offers";
+import { once, taxed, waiverWords } from "../core/offers";
 import { compilePage } from "./compile";
 import { anyContent } from "../../tests/support/contents";
 import { after, planFor } from "../../tests/support/plans";
@@ -52,7 +52,7 @@ const facts = (change: Partial<PageFacts> = {}): PageFacts => {
     now,
     origin: "https://shop.example",
     vendor: "V & Co",
-    product: { name: "P", description: "", taxMode: "inclusive", refundDays: 30 },
+    product: { name: "P", description: "", taxMode: "inclusive", refundDays: 30, terms: once },
     consent: "You may write to me.",
     form: { values: {}, errors: {} },
     extras: {},
@@ -158,6 +158,7 @@ describe("every template in every theme", () => {
         currency: "EUR",
         productName: "Lib",
         last4: "0003",
+        cardFieldUrl: "https://cards.example/field",
       },
       thanks: { step: "receipt", number: 7, currency: "EUR", email: "a@b.example", lines: [{ name: "A", gross: 14_900, tax: 2_786 }] },
     };
@@ -238,7 +239,7 @@ describe("what machines read", () => {
   const page = pageOf([b.section([b.title("T")])]);
   it("is the price that the checkout takes, as schema.org says it", () => {
     const [, json] = /<script type="application\/ld\+json">(.*?)<\/script>/.exec(
-      filled(page, { product: { name: "</script><b>", description: "", taxMode: "inclusive", refundDays: 30 } }),
+      filled(page, { product: { name: "</script><b>", description: "", taxMode: "inclusive", refundDays: 30, terms: once } }),
     )!;
     const data = JSON.parse(json!) as { name: string; offers: Record<string, string> };
     expect(data.name).toBe("</script><b>");
@@ -285,6 +286,7 @@ describe("a countdown", () => {
 });
 
 describe("the forms", () => {
+  const b = builder(idsFrom("b"));
   const amount = taxed(9_990, "exclusive", 800);
   const values = { email: "a@b.example", firstName: "Ada", country: "DE" };
   const pay = {
@@ -299,6 +301,13 @@ describe("the forms", () => {
     reverse: false,
     coupon: { action: "/do/coupon" },
     cardFieldUrl: "http://card.example/field",
+    ...{ free: false, later: [], waiver: false, terms: "" },
+  };
+  const offerBlock = {
+    ...b.made("offer", { yes: "Yes, please", no: "No, thank you" }),
+    type: "offer" as const,
+    yes: "Yes, please",
+    no: "No, thank you",
   };
 
   it("keep what was typed and say at the field what is wrong", () => {
@@ -313,33 +322,75 @@ describe("the forms", () => {
     expect(form).not.toContain("checked");
   });
   it("offer the countries of the tax table, with the chosen one kept", () => {
-    const form = checkoutStartForm("/x", "Go on", values, {}).text;
+    const form = checkoutStartForm({ step: "start", action: "/x" }, "Go on", values, {}).text;
     expect(form).toMatch(/<option value="DE"\s*selected>Germany/);
     expect(form).toMatch(/autocomplete="email"/);
   });
   it("show the total before paying: 99.90 and 8 % make 107.89", () => {
-    const form = payForm(pay, "Pay", {}).text;
+    const form = payForm(pay, "Pay", {}, "Europe/Lisbon").text;
     expect(form).toContain("€99.90");
     expect(form).toContain("Tax, 8 %");
     expect(form).toContain("€7.99");
     expect(form).toContain("Pay · €107.89");
   });
   it("ask for no card number of their own", () => {
-    const names = [...payForm(pay, "Pay", {}).text.matchAll(/name="(\w+)"/g)].map(([, name]) => name);
+    const names = [...payForm(pay, "Pay", {}, "Europe/Lisbon").text.matchAll(/name="(\w+)"/g)].map(([, name]) => name);
     expect(names.sort()).toEqual(["card", "cardToken", "checkout", "country", "email", "firstName", "shown"]);
-    expect(payForm(pay, "Pay", {}).text).toMatch(/<iframe[^>]*name="card"/);
+    expect(payForm(pay, "Pay", {}, "Europe/Lisbon").text).toMatch(/<iframe[^>]*name="card"/);
+  });
+  it("ask in unticked boxes for what a buyer must agree to, and say at the box what is missing", () => {
+    const form = payForm({ ...pay, waiver: true, terms: "https://v.example/terms" }, "Pay", { waiver: "Tick this box" }, "Europe/Lisbon").text;
+    expect(form).toContain(waiverWords);
+    expect(form).toContain('href="https://v.example/terms"');
+    expect(form).toMatch(/name="waiver"[^>]*aria-invalid="true"/);
+    expect(form).not.toContain("checked");
+  });
+  it("offer the card that is known first, and another one behind it; and none where nothing is to be paid", () => {
+    const known = payForm({ ...pay, stored: { last4: "0003" } }, "Pay", {}, "Europe/Lisbon").text;
+    expect(known.indexOf("ending in 0003")).toBeLessThan(known.indexOf("Use another card"));
+    const free = payForm({ ...pay, free: true, lines: [{ name: "P", amount: taxed(0, "inclusive", 0) }] }, "Take it", {}, "Europe/Lisbon").text;
+    expect(free).not.toContain("<iframe");
+    expect(free).toContain('name="cardToken" value="none"');
+  });
+  it("say what is charged later, and until when a price is held", () => {
+    const form = payForm(
+      { ...pay, later: ["Then €12.00 every month, until you end it."], heldUntil: new Date("2026-11-23T12:15:00Z") },
+      "Pay",
+      {},
+      "Europe/Lisbon",
+    ).text;
+    expect(form).toContain("Then €12.00 every month");
+    expect(form).toContain("To pay now");
+    expect(form).toContain("held for you until 12:15");
+  });
+  it("ask for another card where an offer's was refused", () => {
+    const shown = { step: "offer" as const, action: "/d", order: "o", stepId: "s", amount, currency: "EUR", productName: "P", last4: "" };
+    const forms = offerForms({ ...shown, cardFieldUrl: "https://cards.example/field" }, offerBlock, { cardToken: "Fill in the card first." }).text;
+    expect(forms).toContain("<iframe");
+    expect(forms).toContain("Fill in the card first.");
+    expect(forms).not.toContain("One click charges");
   });
   it("make no a button as real as yes", () => {
-    const shown = { step: "offer" as const, action: "/d", order: "o", stepId: "s", amount, currency: "EUR", productName: "P", last4: "0003" };
-    const forms = offerForms(shown, "Yes, please", "No, thank you").text;
+    const shown = {
+      step: "offer" as const,
+      action: "/d",
+      order: "o",
+      stepId: "s",
+      amount,
+      currency: "EUR",
+      productName: "P",
+      last4: "0003",
+      cardFieldUrl: "",
+    };
+    const forms = offerForms(shown, offerBlock, {}).text;
     expect(forms.match(/<button[^>]*name="decision"/g)).toHaveLength(2);
     expect(forms).toContain("No, thank you");
     expect(forms).toContain("ending in 0003");
   });
   it("say how tax stands to the price, and what is scarce", () => {
     const eur = { minor: 14_900, currency: "EUR" };
-    expect(priceLines(eur, undefined, "inclusive", "", "Europe/Lisbon").text).toContain("with tax");
-    const scarce = priceLines(eur, { left: 3, of: 9 }, "exclusive", "Our words", "Europe/Lisbon").text;
+    expect(priceLines(eur, undefined, { taxMode: "inclusive", terms: once }, "", "Europe/Lisbon").text).toContain("with tax");
+    const scarce = priceLines(eur, { left: 3, of: 9 }, { taxMode: "exclusive", terms: once }, "Our words", "Europe/Lisbon").text;
     expect(scarce).toContain("plus the tax of your country");
     expect(scarce).toContain("Our words");
     expect(scarce).toContain("3 of 9 seats left");

@@ -19,6 +19,8 @@ export const ensureEventPartitions = async (em: EntityManager, from: Date, to: D
       const known = await tx.execute("select 1 from pg_class where relname = ? and relkind = 'r'", [name]);
       if (known.length > 0) return;
       const [a, b] = [day(start), day(start + week)];
+      // What is written meanwhile waits: a row that came into the rest after it was emptied would not let the part be attached.
+      await tx.execute("lock table event in share row exclusive mode");
       await tx.execute(`create table ${name} (like event including defaults)`);
       await tx.execute(
         `with moved as (delete from event_rest where at >= '${a}T00:00Z' and at < '${b}T00:00Z' returning *) insert into ${name} select * from moved`,

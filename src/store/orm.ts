@@ -9,6 +9,7 @@ import { Migration0005Run } from "./migrations/0005_run";
 import { Migration0006Offers } from "./migrations/0006_offers";
 import { Migration0007Tax } from "./migrations/0007_tax";
 import { Migration0008Coupons } from "./migrations/0008_coupons";
+import { Migration0009Orders } from "./migrations/0009_orders";
 
 export type { EntityManager };
 
@@ -36,6 +37,7 @@ const connect = (url: string) =>
         { name: "0006_offers", class: Migration0006Offers },
         { name: "0007_tax", class: Migration0007Tax },
         { name: "0008_coupons", class: Migration0008Coupons },
+        { name: "0009_orders", class: Migration0009Orders },
       ],
       snapshot: false,
     },

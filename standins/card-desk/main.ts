@@ -3,7 +3,7 @@ import { randomBytes, timingSafeEqual } from "node:crypto";
 import { join } from "node:path";
 import { z } from "zod";
 import { luhn, testCards, type TestCard } from "../shared/cards";
-import { keepDelivering, makeNotice, readJson, type Notice } from "../shared/notices";
+import { keepDelivering, makeNotice, readJson, type Manner, type Notice } from "../shared/notices";
 import { page, safe, serve, type Call, type Reply } from "../shared/server";
 import { setting, Store } from "../shared/store";
 import { fieldPage } from "./field";
@@ -30,26 +30,76 @@ interface Charge {
   return_url: string;
   outcome: TestCard["outcome"];
   made: string;
+  /** Made with the key for trying out: no money would move. */
+  test: boolean;
 }
+interface Refund {
+  id: string;
+  charge: string;
+  idempotency_key: string;
+  status: "succeeded" | "failed";
+  amount: number;
+  currency: string;
+  made: string;
+}
+interface Dispute {
+  id: string;
+  charge: string;
+  status: "open" | "won" | "lost";
+  amount: number;
+  currency: string;
+  fee: number;
+  reason: string;
+}
+/** How it behaves: as it should, slowly, not at all, or with answers that get lost on the way back. */
+const moods = ["well", "slow", "down", "deaf"] as const;
+const moodWords: Record<(typeof moods)[number], string> = {
+  well: "answers at once",
+  slow: "answers after four seconds",
+  down: "answers nothing",
+  deaf: "does what is asked, and its answer gets lost",
+};
+const manners: Manner[] = ["in order", "twice", "newest first", "held back"];
 
 const port = Number(setting("PORT"));
 const base = `http://127.0.0.1:${port}`;
 const key = setting("CARD_DESK_KEY");
-const empty: { cards: Record<string, Card>; charges: Charge[]; notices: Notice[] } = { cards: {}, charges: [], notices: [] };
-const store = new Store(join(setting("DATA"), "card-desk.json"), empty);
+const testKey = setting("CARD_DESK_TEST_KEY");
+interface State {
+  cards: Record<string, Card>;
+  charges: Charge[];
+  refunds: Refund[];
+  disputes: Dispute[];
+  notices: Notice[];
+  mood: (typeof moods)[number];
+  manner: Manner;
+}
+const empty: State = { cards: {}, charges: [], refunds: [], disputes: [], notices: [], mood: "well", manner: "in order" };
+const store = new Store(join(setting("DATA"), `${process.env["CARD_DESK_NAME"] ?? "card-desk"}.json`), empty);
 const { state } = store;
 const id = (prefix: string) => `${prefix}_${randomBytes(12).toString("hex")}`;
 
 const announce = (charge: Charge): void => {
   if (charge.status !== "challenge_required") state.notices.push(makeNotice(`charge.${charge.status}`, shown(charge)));
 };
-const shown = ({ return_url: _, outcome: __, made: ___, ...charge }: Charge) => charge;
+const shown = ({ return_url: _, outcome: __, made: ___, test: ____, ...charge }: Charge) => charge;
 
-const authorised = (call: Call): boolean => {
+const bears = (call: Call, wantedKey: string): boolean => {
   const given = Buffer.from(call.headers.authorization ?? "");
-  const wanted = Buffer.from(`Bearer ${key}`);
+  const wanted = Buffer.from(`Bearer ${wantedKey}`);
   return given.length === wanted.length && timingSafeEqual(given, wanted);
 };
+const authorised = (call: Call): boolean => bears(call, key) || bears(call, testKey);
+
+/** Its mood, before and after an answer. */
+const moody =
+  (answer: (call: Call) => Reply | Promise<Reply>) =>
+  async (call: Call): Promise<Reply> => {
+    if (state.mood === "down") return { status: 503, json: { error: "not now" } };
+    const reply = await answer(call);
+    if (state.mood === "slow") await new Promise((done) => setTimeout(done, 4_000));
+    return state.mood === "deaf" ? { status: 502, json: { error: "the answer was lost" } } : reply;
+  };
 const refused: Reply = { status: 401, json: { error: "the key is not known" } };
 
 const settle = (charge: Charge, status: "succeeded" | "declined", declineCode?: string): void => {
@@ -58,9 +108,11 @@ const settle = (charge: Charge, status: "succeeded" | "declined", declineCode?: 
   if (status === "declined") charge.decline_code = declineCode;
   else {
     // Common practice: 1.5 % and 25 minor units.
-    charge.fee = Math.min(charge.amount, Math.round(charge.amount * 0.015) + 25);
+    charge.fee = charge.amount === 0 ? 0 : Math.min(charge.amount, Math.round(charge.amount * 0.015) + 25);
     charge.card ??= id("card");
-    state.cards[charge.card] ??= { outcome: charge.outcome, last4: charge.last4, country: charge.card_country };
+    // What goes through once is refused from then on.
+    const later = charge.outcome === "refused_later" ? "insufficient_funds" : charge.outcome;
+    state.cards[charge.card] ??= { outcome: later, last4: charge.last4, country: charge.card_country };
   }
   announce(charge);
   store.save();
@@ -68,7 +120,7 @@ const settle = (charge: Charge, status: "succeeded" | "declined", declineCode?: 
 
 const request = z.object({
   card: z.string(),
-  amount: z.number().int().positive(),
+  amount: z.number().int().nonnegative(),
   currency: z.string().length(3),
   description: z.string(),
   return_url: z.url(),
@@ -101,15 +153,84 @@ const charge = async (call: Call): Promise<Reply> => {
     return_url: asked.return_url,
     outcome: card.outcome,
     made: new Date().toISOString(),
+    test: bears(call, testKey),
   };
   state.charges.push(made);
   if (card.outcome === "challenge") {
     made.challenge_url = `${base}/challenge/${made.id}`;
     store.save();
-  } else if (card.outcome === "succeeds" || card.outcome === "slow") settle(made, "succeeded");
+  } else if (card.outcome === "succeeds" || card.outcome === "slow" || card.outcome === "refused_later") settle(made, "succeeded");
   else settle(made, "declined", card.outcome);
   if (card.outcome === "slow") await new Promise((done) => setTimeout(done, 5_000));
   return { json: shown(made) };
+};
+
+const refundRequest = z.object({ charge: z.string(), amount: z.number().int().positive() });
+const refund = (call: Call): Reply => {
+  if (!authorised(call)) return refused;
+  const idempotencyKey = String(call.headers["idempotency-key"] ?? "");
+  const asked = readJson(refundRequest, call.body);
+  if (!asked || !idempotencyKey) return { status: 400, json: { error: "the refund or its Idempotency-Key is not complete" } };
+  const told = ({ idempotency_key: _, made: __, ...rest }: Refund) => rest;
+  const before = state.refunds.find((other) => other.idempotency_key === idempotencyKey);
+  if (before)
+    return before.amount === asked.amount
+      ? { json: told(before) }
+      : { status: 409, json: { error: "this Idempotency-Key belongs to another refund" } };
+  const of = state.charges.find((other) => other.id === asked.charge && other.status === "succeeded");
+  const back = state.refunds
+    .filter((other) => other.charge === asked.charge && other.status === "succeeded")
+    .reduce((sum, one) => sum + one.amount, 0);
+  if (!of || back + asked.amount > of.amount) return { status: 400, json: { error: "there is not so much of this charge to give back" } };
+  const made: Refund = {
+    ...{ id: id("re"), charge: of.id, idempotency_key: idempotencyKey, status: "succeeded", amount: asked.amount, currency: of.currency },
+    made: new Date().toISOString(),
+  };
+  state.refunds.push(made);
+  store.save();
+  return { json: told(made) };
+};
+
+/** Common practice: a dispute costs a fee, whoever is right. */
+const disputeFee = 1_500;
+const openDispute = (call: Call): Reply => {
+  const of = state.charges.find((other) => other.id === call.params[0] && other.status === "succeeded");
+  if (!of) return { status: 404, json: { error: "no such charge" } };
+  if (!state.disputes.some((other) => other.charge === of.id)) {
+    const back = state.refunds.filter((other) => other.charge === of.id).reduce((sum, one) => sum + one.amount, 0);
+    const made: Dispute = {
+      id: id("dp"),
+      charge: of.id,
+      status: "open",
+      amount: of.amount - back,
+      currency: of.currency,
+      fee: disputeFee,
+      reason: "not_recognised",
+    };
+    state.disputes.push(made);
+    state.notices.push(makeNotice("dispute.opened", made));
+    store.save();
+  }
+  return { location: "/" };
+};
+const closeDispute = (call: Call): Reply => {
+  const of = state.disputes.find((other) => other.id === call.params[0]);
+  if (!of) return { status: 404, json: { error: "no such dispute" } };
+  if (of.status === "open") {
+    of.status = call.params[1] === "won" ? "won" : "lost";
+    state.notices.push(makeNotice("dispute.closed", of));
+    store.save();
+  }
+  return { location: "/" };
+};
+
+const behave = (call: Call): Reply => {
+  const asked = new URLSearchParams(call.body);
+  const [mood, manner] = [moods.find((one) => one === asked.get("mood")), manners.find((one) => one === asked.get("manner"))];
+  if (mood) state.mood = mood;
+  if (manner) state.manner = manner;
+  store.save();
+  return { location: "/" };
 };
 
 const tokenRequest = z.object({ number: z.string(), expiry: z.string(), cvc: z.string() });
@@ -153,20 +274,35 @@ const home = (): Reply => {
   const cards = testCards
     .map((card) => `<tr><td><code>${card.number.replace(/(.{4})/g, "$1 ").trim()}</code></td><td>${safe(card.does)}</td></tr>`)
     .join("");
+  const press = (action: string, words: string) =>
+    `<form class="inline" method="post" action="${action}"><button class="second">${words}</button></form>`;
+  const fate = (c: Charge): string => {
+    const dispute = state.disputes.find((one) => one.charge === c.id);
+    const back = state.refunds.filter((one) => one.charge === c.id).reduce((sum, one) => sum + one.amount, 0);
+    const given = back > 0 ? `${(back / 100).toFixed(2)} given back. ` : "";
+    if (dispute?.status === "open")
+      return `${given}Disputed. ${press(`/disputes/${dispute.id}/won`, "The shop wins")} ${press(`/disputes/${dispute.id}/lost`, "The shop loses")}`;
+    if (dispute) return `${given}Dispute ${dispute.status}.`;
+    return c.status === "succeeded" && c.amount > back ? `${given}${press(`/charges/${safe(c.id)}/dispute`, "Dispute it")}` : given;
+  };
   const rows = [...state.charges]
     .reverse()
     .slice(0, 100)
     .map(
       (c) =>
-        `<tr><td>${safe(c.made.slice(0, 19).replace("T", " "))}</td><td>${(c.amount / 100).toFixed(2)} ${safe(c.currency)}</td><td>${safe(c.status.replace("_", " "))}${c.decline_code ? `: ${safe(c.decline_code)}` : ""}</td><td><code>${safe(c.id)}</code></td></tr>`,
+        `<tr><td>${safe(c.made.slice(0, 19).replace("T", " "))}</td><td>${(c.amount / 100).toFixed(2)} ${safe(c.currency)}${c.test ? ", test" : ""}</td><td>${safe(c.status.replace("_", " "))}${c.decline_code ? `: ${safe(c.decline_code)}` : ""}</td><td><code>${safe(c.id)}</code></td><td>${fate(c)}</td></tr>`,
     )
     .join("");
+  const options = (all: readonly string[], now: string, words: (one: never) => string) =>
+    all.map((one) => `<option value="${one}"${one === now ? " selected" : ""}>${safe(words(one as never))}</option>`).join("");
   return {
     html: page(
       "Card desk",
       `<h1>Card desk</h1><p class="note">A card processor to try things on. No real card works here, and no money moves.</p>
 <h2>Test cards</h2><p>Any month to come, any three digits.</p><table><tr><th>Number</th><th>The card</th></tr>${cards}</table>
-<h2>Charges</h2><table><tr><th>When, UTC</th><th>Amount</th><th>Outcome</th><th>Charge</th></tr>${rows || "<tr><td colspan=4>None yet.</td></tr>"}</table>`,
+<h2>How it behaves</h2><div class="panel"><form method="post" action="/behave"><label for="mood">Asked for a charge or a refund, it</label><select id="mood" name="mood">${options(moods, state.mood, (one: keyof typeof moodWords) => moodWords[one])}</select>
+<label for="manner">Its notices arrive</label><select id="manner" name="manner">${options(manners, state.manner, (one: Manner) => one)}</select><p><button>Behave so</button></p></form></div>
+<h2>Charges</h2><div class="scroll"><table><tr><th>When, UTC</th><th>Amount</th><th>Outcome</th><th>Charge</th><th>Since then</th></tr>${rows || "<tr><td colspan=5>None yet.</td></tr>"}</table></div>`,
     ),
   };
 };
@@ -176,13 +312,18 @@ keepDelivering(
   setting("NOTICE_URL"),
   setting("CARD_DESK_NOTICE_SECRET"),
   () => store.save(),
+  () => state.manner,
 );
 serve("card desk", port, [
   ["GET", /^\/$/, home],
   ["GET", /^\/healthz$/, () => ({ json: { ok: true } })],
   ["GET", /^\/field$/, fieldPage],
   ["POST", /^\/field\/tokens$/, tokenise],
-  ["POST", /^\/v1\/charges$/, charge],
+  ["POST", /^\/v1\/charges$/, moody(charge)],
+  ["POST", /^\/v1\/refunds$/, moody(refund)],
+  ["POST", /^\/behave$/, behave],
+  ["POST", /^\/charges\/([\w-]+)\/dispute$/, openDispute],
+  ["POST", /^\/disputes\/([\w-]+)\/(won|lost)$/, closeDispute],
   ["GET", /^\/v1\/charges$/, (call) => (authorised(call) ? { json: { charges: state.charges.map(shown) } } : refused)],
   [
     "GET",

@@ -23,16 +23,30 @@ export const makeNotice = (type: string, data: unknown): Notice => ({
   delivered: false,
 });
 
-/** Delivers what is not delivered yet, in order, again and again until the other end says 2xx. */
-export const keepDelivering = (pending: () => Notice[], address: string, secret: string, saved: () => void): void => {
+/** How notices are sent on: in order and once, or as networks also do it. */
+export type Manner = "in order" | "twice" | "newest first" | "held back";
+
+/** Delivers what is not delivered yet, again and again until the other end says 2xx. */
+export const keepDelivering = (
+  pending: () => Notice[],
+  address: string,
+  secret: string,
+  saved: () => void,
+  manner: () => Manner = () => "in order",
+): void => {
   const round = async () => {
-    for (const notice of pending().filter(({ delivered, tries }) => !delivered && tries < 200)) {
+    const how = manner();
+    const waiting = how === "held back" ? [] : pending().filter(({ delivered, tries }) => !delivered && tries < 200);
+    for (const notice of how === "newest first" ? waiting.reverse() : waiting) {
       notice.tries += 1;
       const headers = { ...signedHeaders(secret, notice.id, Math.floor(Date.now() / 1000), notice.body), "content-type": "application/json" };
-      const ok = await fetch(address, { method: "POST", headers, body: notice.body, signal: AbortSignal.timeout(10_000) }).then(
-        (r) => r.ok,
-        () => false,
-      );
+      const post = () =>
+        fetch(address, { method: "POST", headers, body: notice.body, signal: AbortSignal.timeout(10_000) }).then(
+          (r) => r.ok,
+          () => false,
+        );
+      // Twice at once: a network that answered too late has sent it again.
+      const ok = (await Promise.all(how === "twice" ? [post(), post()] : [post()])).some(Boolean);
       notice.delivered = ok;
       saved();
       if (!ok) break;

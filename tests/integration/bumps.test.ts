@@ -33,9 +33,9 @@ const begin = async (bundle: LaunchBundle) => {
   const [who, person] = [visitor(), buyer()];
   const checkout = await startCheckout(world.app, em(), bundle, person, who);
   const tick = (product: string, on = true, by = who.visitorId) =>
-    tickBump(em(), bundle, { checkout: checkout.id, product, ...(on ? { tick: "yes" as const } : {}) }, by);
+    tickBump(world.app, em(), bundle, { checkout: checkout.id, product, ...(on ? { tick: "yes" as const } : {}) }, { visitorId: by });
   const pay = async (shown?: number) =>
-    payCheckout(world.app, em(), bundle, { ...person, checkout: checkout.id, cardToken: await cardToken(world), shown }, who);
+    payCheckout(world.app, em(), bundle, { ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const, shown }, who);
   return { who, checkout, tick, pay };
 };
 const linesOf = async (checkoutId: string) => {
@@ -101,7 +101,7 @@ describe("an order bump", () => {
       world.app,
       em(),
       without,
-      { ...person, checkout: one.checkout.id, cardToken: await cardToken(world), shown: 14_900 },
+      { ...person, checkout: one.checkout.id, cardToken: await cardToken(world), waiver: "yes" as const, shown: 14_900 },
       who,
     );
     expect(charge.amountMinor).toBe(14_900);

@@ -52,7 +52,7 @@ describe("a checkout", () => {
     const who = visitor();
     const person = buyer();
     const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
-    const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world) };
+    const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const };
     await Promise.all(Array.from({ length: 10 }, () => payCheckout(world.app, world.app.fork(), bundle, request, who)));
     expect((await deskCharges(world)).filter(({ idempotency_key }) => idempotency_key.includes(checkout.id))).toHaveLength(1);
     expect(await world.app.fork().count(Order, { checkoutId: checkout.id })).toBe(1);
@@ -75,7 +75,7 @@ describe("a checkout", () => {
     const token = await cardToken(world);
     const pay = async (who = visitor(), person = buyer(), card = token) => {
       const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
-      return payCheckout(world.app, world.app.fork(), bundle, { ...person, checkout: checkout.id, cardToken: card }, who);
+      return payCheckout(world.app, world.app.fork(), bundle, { ...person, checkout: checkout.id, cardToken: card, waiver: "yes" as const }, who);
     };
     expect((await pay()).state).toBe("succeeded");
     const [who, person] = [visitor(), buyer()];
@@ -104,7 +104,7 @@ describe("a checkout", () => {
   it("is nobody's but the visitor's who began it", async () => {
     const person = buyer();
     const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, visitor());
-    const request = checkoutPay.parse({ ...person, checkout: checkout.id, cardToken: await cardToken(world) });
+    const request = checkoutPay.parse({ ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const });
     expect(await refusal(payCheckout(world.app, world.app.fork(), bundle, request, visitor()))).toBe("not_found");
   });
 
@@ -121,8 +121,12 @@ describe("a checkout", () => {
     const who = visitor();
     const person = buyer();
     const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
-    const broken = { ...world.app, cards: { ...world.app.cards, charge: () => Promise.reject(new Error("the process died")) } };
-    const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world) };
+    const dying = { charge: () => Promise.reject(new Error("the process died")) };
+    const broken = {
+      ...world.app,
+      cards: { fieldUrls: [], for: (of: Parameters<typeof world.app.cards.for>[0]) => ({ ...world.app.cards.for(of), ...dying }) },
+    };
+    const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const };
     await expect(payCheckout(broken, world.app.fork(), bundle, request, who)).rejects.toThrow("the process died");
     const charge = await world.app.fork().findOneOrFail(Charge, { checkoutId: checkout.id });
     expect(charge.state).toBe("pending");
@@ -152,7 +156,7 @@ describe("the doors", () => {
     const person = buyer();
     const checkout = await startCheckout(world.app, world.app.fork(), closing, person, who);
     await advance(world, 71);
-    const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world) };
+    const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const };
     expect(await refusal(payCheckout(world.app, world.app.fork(), closing, request, who))).toBe("grace_over");
     expect(await world.app.fork().count(Charge, { checkoutId: checkout.id })).toBe(0);
   });

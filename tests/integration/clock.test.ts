@@ -168,7 +168,14 @@ describe("a clock for each person, started by the opt-in", () => {
     const [{ id }] = (await world.app.fork().execute<{ id: string }[]>("select id from checkout where visitor_id = ?", [ada.jar.visitorId])) as [
       { id: string },
     ];
-    const paid = await ada.post("pay", { checkout: id, email, firstName: "Ada", country: "PT", cardToken: await cardToken(world) });
+    const paid = await ada.post("pay", {
+      checkout: id,
+      email,
+      firstName: "Ada",
+      country: "PT",
+      cardToken: await cardToken(world),
+      waiver: "yes" as const,
+    });
     expect(paid.status).toBe(409);
     expect(await world.app.fork().count(Order, { checkoutId: id })).toBe(0);
   });
@@ -396,7 +403,7 @@ describe("seats and a rising price", () => {
     expect(await world.app.fork().count(Order, { launchId: bundle.launch.id })).toBe(5);
     expect((await browser(bundle).get("join")).body).toContain("All 5 seats are taken");
   });
-  it("are what the page says: the price that was shown is the one that is charged, or none", async () => {
+  it("are what the page says: the price that was shown is held for a while, and then the one that is charged, or none", async () => {
     const bundle = await openLaunch(world, { offer: false, settings: { rising: { every: 1, stepMinor: 1_000, capMinor: 16_900 } } });
     const [ada, bob] = [browser(bundle), browser(bundle)];
     expect((await ada.get("join")).body).toContain("The price rises to €159.00 in 1 sale");
@@ -414,7 +421,12 @@ describe("seats and a rising price", () => {
         country: "PT",
         shown: value("shown"),
         cardToken: await cardToken(world),
+        waiver: "yes" as const,
       });
+    // Held for its buyer, the price does not rise with others' purchases; when that time is over, it has.
+    expect((await bob.get("checkout")).body).toContain("This price is held for you until");
+    expect((await bob.get("checkout")).body).toContain("€149.00");
+    await advance(world, 16);
     const refused = await pay();
     expect(refused.status).toBe(409);
     expect(refused.body).toContain("The price has changed");

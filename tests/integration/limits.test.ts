@@ -42,7 +42,7 @@ describe("what there is only so much of", () => {
       Array.from({ length: 64 }, async () => {
         const [who, person] = [visitor(), buyer()];
         const { id } = await startCheckout(world.app, em(), bundle, person, who);
-        return { who, request: { ...person, checkout: id, cardToken: await cardToken(world) } };
+        return { who, request: { ...person, checkout: id, cardToken: await cardToken(world), waiver: "yes" as const } };
       }),
     );
     const ends = await Promise.all(buyers.map(({ who, request }) => coded(payCheckout(world.app, em(), bundle, request, who))));

@@ -146,13 +146,15 @@ describe("a notice of the card processor", () => {
     const [who, person] = [visitor(), buyer()];
     const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
     const lost = { ...world.app, cards: { ...world.app.cards, charge: () => Promise.reject(new Error("gone")) } };
-    const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world) };
+    const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const };
     await payCheckout(lost, world.app.fork(), bundle, request, who).catch(() => undefined);
     const charge = await world.app.fork().findOneOrFail(Charge, { checkoutId: checkout.id });
-    const result = await world.app.cards.charge(
-      { card: charge.card, amount: charge.amountMinor, currency: charge.currency, description: "x", returnUrl: charge.returnUrl },
-      charge.idempotencyKey,
-    );
+    const result = await world.app.cards
+      .for({ currency: "EUR", test: false })
+      .charge(
+        { card: charge.card, amount: charge.amountMinor, currency: charge.currency, description: "x", returnUrl: charge.returnUrl },
+        charge.idempotencyKey,
+      );
     await Promise.all([deliver("card-desk", "charge.succeeded", result), deliver("card-desk", "charge.succeeded", result)]);
     expect(await world.app.fork().count(Order, { checkoutId: checkout.id })).toBe(1);
   });

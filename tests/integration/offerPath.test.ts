@@ -241,11 +241,12 @@ describe("a product", () => {
         taxClass: "reduced" as const,
         taxMode: "inclusive" as const,
       },
-      ...{ price: "159.00", refundDays: 14, alone: true, onSale: true, limitPerPerson: 1, seats: 40 },
+      ...{ price: "159.00", refundDays: 14, alone: true, onSale: true, limitPerPerson: 1, seats: 40, mediaId: null },
+      ...{ terms: { kind: "instalments" as const, parts: 3, every: { unit: "month" as const, n: 1 } }, prices: { USD: "169.00", GBP: "" } },
     };
     await saveProduct(em(), world.owner, product.id, whole, now);
-    const { price: _, ...saved } = whole;
-    expect(await em().findOneOrFail(Product, { id: product.id })).toMatchObject({ ...saved, priceMinor: 15_900 });
+    const { price: _, prices: __, ...saved } = whole;
+    expect(await em().findOneOrFail(Product, { id: product.id })).toMatchObject({ ...saved, priceMinor: 15_900, prices: { USD: 16_900 } });
     await setPrice(em(), world.owner, product.id, "149.00", new Date(now.getTime() + 1000));
     await expect(saveProduct(em(), world.owner, product.id, { ...whole, price: "free" }, now)).rejects.toMatchObject({
       fields: { price: expect.any(String) as string },

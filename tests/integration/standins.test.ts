@@ -10,8 +10,9 @@ let world: World;
 beforeAll(async () => void (world = await startWorld()));
 afterAll(() => world.stop());
 
+const euros = () => world.app.cards.for({ currency: "EUR", test: false });
 const charge = async (card: string, key: string = randomUUID(), amount = 1_000) =>
-  world.app.cards.charge({ card, amount, currency: "EUR", description: "test", returnUrl: "http://shop.example/back" }, key);
+  euros().charge({ card, amount, currency: "EUR", description: "test", returnUrl: "http://shop.example/back" }, key);
 const failure = (work: Promise<unknown>) =>
   work.then(
     () => "none",
@@ -57,12 +58,12 @@ describe("the card processor", () => {
     const answer = (body: string) => fetch(asked.challenge_url!, { method: "POST", body, redirect: "manual" });
     await answer("answer=yes");
     await answer("answer=no");
-    expect((await world.app.cards.chargeById(asked.id)).status).toBe("succeeded");
+    expect((await euros().chargeById(asked.id)).status).toBe("succeeded");
   });
   it("shows its card field to the page that framed it alone", async () => {
-    const field = await fetch(`${world.app.cards.fieldUrl}?parent=${encodeURIComponent("http://shop.example")}`);
+    const field = await fetch(`${euros().fieldUrl}?parent=${encodeURIComponent("http://shop.example")}`);
     expect(field.headers.get("content-security-policy")).toBe("frame-ancestors http://shop.example");
-    expect((await fetch(`${world.app.cards.fieldUrl}?parent=javascript:alert(1)`)).status).toBe(400);
+    expect((await fetch(`${euros().fieldUrl}?parent=javascript:alert(1)`)).status).toBe(400);
   });
   it("that does not answer is an error of its own kind", async () => {
     const gone = httpCardProcessor("http://127.0.0.1:9", "key");

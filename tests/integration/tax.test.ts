@@ -24,7 +24,7 @@ const pay = async (typed: Record<string, string>, card = "9990000000000003", acc
   const request = checkoutStart.parse({ ...buyer("DE"), ...typed });
   const { id } = await startCheckout(world.app, em(), bundle, request, { ...who, acceptLanguage });
   const token = await cardToken(world, card);
-  await payCheckout(world.app, em(), bundle, { ...request, checkout: id, cardToken: token }, who);
+  await payCheckout(world.app, em(), bundle, { ...request, checkout: id, cardToken: token, waiver: "yes" as const }, who);
   return em().findOneOrFail(Order, { checkoutId: id });
 };
 

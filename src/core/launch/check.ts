@@ -108,6 +108,8 @@ export const settingErrors = (source: LaunchSource): SettingErrors => {
     if (!("instant" in to)) errors[`featured.${index}.to`] = sentence;
     else if ("instant" in from && to.instant <= from.instant) errors[`featured.${index}.to`] = "It must end after it begins.";
   });
+  if (settings.rising?.by === "time" && settings.clock.kind !== "fixed")
+    errors["rising.by"] = "A price that rises with time needs a clock with dates of its own.";
   if (settings.rising && settings.rising.capMinor < price.minor) errors["rising.capMinor"] = "The cap lies below the price it starts from.";
   return errors;
 };

@@ -85,6 +85,7 @@ export const turnPersonal = (settings: LaunchSettings): { settings: LaunchSettin
         rearm: null,
       },
       prices: [],
+      rising: settings.rising?.by === "time" ? null : settings.rising,
       featured: [],
       // What unlocked one by one before the doors does so after each person's opt-in, in the same steps.
       episodes: afterOptIn(settings),

@@ -93,13 +93,36 @@ const resolveEpisode = ({ id, page: key, unlock, live }: EpisodeSetting, { pages
   return [{ id, page, unlock, live: { starts, ends: after(live.lengthMinutes), joinFrom: after(-live.earlyMinutes), url, replay } }];
 };
 
+const mostRises = 500;
+
+/** The dated prices by their instants, and those that follow from a rise with time: `min(cap, price + steps × step)`, from the opening on. */
+const pricesOf = ({ settings, zone, price }: LaunchSource): LaunchPlan["prices"] => {
+  const dated = settings.prices
+    .map(({ id, from, minor }) => ({ id, from: instantOf(from, zone), minor }))
+    .sort((a, b) => a.from.getTime() - b.from.getTime());
+  const { rising, clock } = settings;
+  if (rising?.by !== "time" || clock.kind !== "fixed") return dated;
+  const [opens, closes] = [instantOf(clock.opens, zone).getTime(), instantOf(clock.closes, zone).getTime()];
+  const baseAt = (at: number) => dated.findLast(({ from }) => from.getTime() <= at)?.minor ?? price.minor;
+  const risenAt = (at: number): number => {
+    const steps = Math.max(0, Math.floor((Math.min(at, closes) - opens) / (rising.every * 60_000)));
+    return Math.max(baseAt(at), Math.min(rising.capMinor, baseAt(at) + steps * rising.stepMinor));
+  };
+  const rises: LaunchPlan["prices"] = [];
+  for (let n = 1; n <= mostRises; n += 1) {
+    const at = opens + n * rising.every * 60_000;
+    if (at >= closes) break;
+    if (risenAt(at) > risenAt(at - 1)) rises.push({ id: `rise-${n}`, from: new Date(at), minor: risenAt(at) });
+  }
+  const own = dated.filter(({ from }) => !rises.some((rise) => rise.from.getTime() === from.getTime()));
+  return [...own.map((one) => ({ ...one, minor: risenAt(one.from.getTime()) })), ...rises].sort((a, b) => a.from.getTime() - b.from.getTime());
+};
+
 /** Makes a stored launch ready to be asked. Throws a RangeError for wall times or zones that are none. */
 export const planOf = (source: LaunchSource): LaunchPlan => ({
   ...source,
   clock: resolveClock(source.settings.clock, source.zone),
-  prices: source.settings.prices
-    .map(({ id, from, minor }) => ({ id, from: instantOf(from, source.zone), minor }))
-    .sort((a, b) => a.from.getTime() - b.from.getTime()),
+  prices: pricesOf(source),
   featured: source.settings.featured
     .map(({ id, from, to, rateBp }) => ({ id, rateBp, from: instantOf(from, source.zone), to: instantOf(to, source.zone) }))
     .sort((a, b) => a.from.getTime() - b.from.getTime()),

@@ -14,7 +14,8 @@ export interface PriceView {
 
 const risen = (plan: LaunchPlan, base: number, sold: number): number => {
   const { rising } = plan.settings;
-  if (!rising) return base;
+  // What rises with time stands among the dated prices.
+  if (!rising || rising.by === "time") return base;
   return Math.max(base, Math.min(rising.capMinor, base + Math.floor(sold / rising.every) * rising.stepMinor));
 };
 
@@ -24,7 +25,7 @@ export const priceAt = (plan: LaunchPlan, at: Date, { sold }: Counters): PriceVi
   const base = plan.prices.findLast(({ from }) => from <= at)?.minor ?? plan.price.minor;
   const minor = risen(plan, base, sold);
   const { currency } = plan.price;
-  if (rising) {
+  if (rising && rising.by !== "time") {
     const afterSales = rising.every - (sold % rising.every);
     const toMinor = risen(plan, base, sold + afterSales);
     if (toMinor > minor) return { minor, currency, rises: { afterSales, toMinor } };

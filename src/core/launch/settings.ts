@@ -154,11 +154,16 @@ export const launchSettings = z.object({
   /** After every so many sales the price rises by a step, up to the cap; minor units. */
   rising: z
     .object({
-      every: z.number().int().min(1, "At least one sale.").max(100_000),
+      /** By what it rises: with the sales, or with the minutes since the doors opened. */
+      by: z.enum(["sales", "time"]).optional(),
+      /** After so many sales, or minutes. */
+      every: z.number().int().min(1, "At least one.").max(1_000_000),
       stepMinor: z.number().int().positive("Above zero."),
       capMinor: z.number().int().positive("Above zero."),
     })
     .nullable(),
+  /** For how long a price that was shown is kept for its buyer. */
+  holdMinutes: minutes(1440).optional(),
   seats: z.number().int().min(1, "At least one seat.").max(1_000_000).nullable(),
   /** Stretches of time in which partners earn more. */
   featured: z.array(featuredSetting).max(20),

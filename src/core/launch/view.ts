@@ -18,6 +18,8 @@ export interface AddressView {
     | { page: LaunchPage }
     /** Goes on to the launch's own address: an offer or thank-you page without an order behind it. */
     | { redirect: "home" }
+    /** The checkout of one offer by itself, for who comes to its page without an order. */
+    | { redirect: "checkout"; of: string }
     /** Goes on to the launch that this person was handed to. */
     | { redirect: "launch"; launch: string }
     /** Goes on to an address outside. */
@@ -67,7 +69,11 @@ const readyOf = (plan: LaunchPlan): Ready[] => {
 
 const answerFor = (plan: LaunchPlan, { page, answers }: Ready, who: Onlooker, phase: WindowPhase, at: Date): AddressView["answer"] => {
   const behind = behindAnOrder(page.kind);
-  if (behind && !who.orderedAt) return { redirect: "home" };
+  if (behind && !who.orderedAt) {
+    const sold =
+      page.kind === "offer" && page.published && phase === "during" && plan.pages.some(({ kind, published }) => kind === "checkout" && published);
+    return sold ? { redirect: "checkout", of: page.slug } : { redirect: "home" };
+  }
   if (who.stop?.handedTo && !behind) return { redirect: "launch", launch: who.stop.handedTo };
   const graced = page.kind === "checkout" && who.checkoutBegunAt !== undefined && !checkoutRefusal(plan, who, at);
   return graced ? { page } : answers[phase];

@@ -4,14 +4,32 @@ export interface OrderRow {
   number: number;
   placedAt: Date;
   buyer: string;
+  email: string;
   country: string;
   lines: string;
   grossMinor: number;
+  refundedMinor: number;
+  /** How its newest dispute stands, if there was one. */
+  dispute: string | null;
   currency: string;
   partner: string | null;
   source: string;
   recovered: boolean;
+  test: boolean;
 }
+
+/** What the list of orders is narrowed to; everything is optional. Days are ISO 8601. */
+export interface OrderFilter {
+  launch?: string;
+  /** Part of a name, an address or a product, or the very number. */
+  search?: string;
+  state?: OrderState | "";
+  source?: string;
+  from?: string;
+  until?: string;
+}
+export const orderStates = ["refunded", "disputed", "recovered", "recurring", "test"] as const;
+export type OrderState = (typeof orderStates)[number];
 
 /** The balance of an account; debits positive, minor units. */
 export interface Balance {

@@ -8,6 +8,8 @@ export const accounts = [
   "marketplace_fees",
   "commission_expense",
   "partner_payable",
+  "refunds",
+  "disputes",
 ] as const;
 export type Account = (typeof accounts)[number];
 
@@ -19,7 +21,7 @@ export interface Posting {
   partnerId?: string;
 }
 
-export const journalKinds = ["payment", "commission", "marketplace_sale"] as const;
+export const journalKinds = ["payment", "commission", "marketplace_sale", "refund", "commission_reversal", "dispute", "dispute_won"] as const;
 export type JournalKind = (typeof journalKinds)[number];
 
 export type JournalRefusal = { code: "unbalanced"; currency: string; by: number } | { code: "partner_missing"; account: Account };
@@ -51,6 +53,38 @@ export const commissionPostings = (partnerId: string, minor: number, currency: s
   booked([
     { account: "commission_expense", minor, currency },
     { account: "partner_payable", minor: -minor, currency, partnerId },
+  ]);
+
+/** Money given back: what was sold comes back as refunds, its tax is owed no longer, the processor pays it out. Its fee stays (common practice). */
+export const refundPostings = (part: { net: number; tax: number; currency: string }): Posting[] =>
+  booked([
+    { account: "refunds", minor: part.net, currency: part.currency },
+    { account: "tax_payable", minor: part.tax, currency: part.currency },
+    { account: "processor_clearing", minor: -part.net - part.tax, currency: part.currency },
+  ]);
+
+/** A commission taken back in part or whole: the expense and the debt to the partner shrink. */
+export const reversalPostings = (partnerId: string, minor: number, currency: string): Posting[] =>
+  booked([
+    { account: "partner_payable", minor, currency, partnerId },
+    { account: "commission_expense", minor: -minor, currency },
+  ]);
+
+/** A payment that the buyer's bank took back, and the processor's fee for it. */
+export const disputePostings = (part: { net: number; tax: number; fee: number; currency: string }): Posting[] =>
+  booked([
+    { account: "disputes", minor: part.net, currency: part.currency },
+    { account: "tax_payable", minor: part.tax, currency: part.currency },
+    { account: "processor_fees", minor: part.fee, currency: part.currency },
+    { account: "processor_clearing", minor: -part.net - part.tax - part.fee, currency: part.currency },
+  ]);
+
+/** A dispute that was won: the payment is back, the fee is not. */
+export const disputeWonPostings = (part: { net: number; tax: number; currency: string }): Posting[] =>
+  booked([
+    { account: "processor_clearing", minor: part.net + part.tax, currency: part.currency },
+    { account: "disputes", minor: -part.net, currency: part.currency },
+    { account: "tax_payable", minor: -part.tax, currency: part.currency },
   ]);
 
 /** A sale by a marketplace that sells in its own name and remits tax itself: it owes net less its fee. */

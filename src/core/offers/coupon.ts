@@ -24,10 +24,9 @@ export interface CouponUse {
   products: readonly string[];
 }
 
-export type CouponRefusal = "nothing_left" | "not_yet" | "over" | "used_up" | "used_by_person" | "other_currency" | "other_products";
+export type CouponRefusal = "not_yet" | "over" | "used_up" | "used_by_person" | "other_currency" | "other_products";
 export const couponWords: Record<CouponRefusal | "unknown", string> = {
   unknown: "This code is not known. Look at it again: perhaps a letter is missing.",
-  nothing_left: "This code would leave nothing to pay, and an order of nothing is not taken here. Ask for the product itself.",
   not_yet: "This code does not hold yet.",
   over: "This code has ended.",
   used_up: "This code has been used as often as it may be.",

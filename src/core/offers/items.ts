@@ -1,8 +1,9 @@
 import { split } from "../money";
+import type { Due } from "./price";
 import type { TaxedAmount } from "./tax";
 
-/** What a line of an order is: the launch's own product, an addition ticked at the checkout, or an offer after it. */
-export const lineRoles = ["front", "bump", "offer"] as const;
+/** What a line of an order is: the launch's own product, an addition ticked at the checkout, an offer, sending one of these, or a later payment. */
+export const lineRoles = ["front", "bump", "offer", "shipping", "rebill"] as const;
 export type LineRole = (typeof lineRoles)[number];
 
 /** One line of a charge; minor units of the charge's currency. */
@@ -14,11 +15,22 @@ export interface ChargeItem {
   rateBp: number;
   /** What a coupon took off it, before tax. */
   discount?: number;
+  /** How many; one where it does not say. */
+  quantity?: number;
+  /** What is charged again by itself, before tax as its product prices it. */
+  later?: Due["later"];
 }
 
-export const itemOf = (productId: string, role: LineRole, { gross, tax, rateBp }: TaxedAmount, discount = 0): ChargeItem => ({
+export const itemOf = (
+  productId: string,
+  role: LineRole,
+  { gross, tax, rateBp }: TaxedAmount,
+  { discount = 0, quantity = 1, later }: Partial<Pick<ChargeItem, "discount" | "quantity" | "later">> = {},
+): ChargeItem => ({
   ...{ productId, role, gross, tax, rateBp },
   ...(discount > 0 ? { discount } : {}),
+  ...(quantity > 1 ? { quantity } : {}),
+  ...(later ? { later } : {}),
 });
 
 /** What a charge comes to: the sum of its lines. */
@@ -27,7 +39,9 @@ export const totalOf = (items: readonly Pick<ChargeItem, "gross" | "tax">[]): { 
 
 /** The processor's fee, shared among the lines by their gross; not a cent is lost. */
 export const feesOf = (items: readonly Pick<ChargeItem, "gross">[], fee: number): number[] =>
-  split(
-    fee,
-    items.map(({ gross }) => gross),
-  );
+  fee === 0
+    ? items.map(() => 0)
+    : split(
+        fee,
+        items.map(({ gross }) => gross),
+      );

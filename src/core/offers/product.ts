@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { currencies, multiplyRounded } from "../money";
+import { dueOf, priceTerms, type Choice, type Due, type PriceTerms } from "./price";
 import { taxClasses } from "./taxRates";
 
 /** What a product is. */
@@ -10,6 +12,58 @@ export const productKindWords: Record<ProductKind, string> = {
   service: "a service",
   shipped: "something that is sent",
   bundle: "several products together",
+};
+
+/** What a product costs in other currencies than its own: minor units by ISO 4217 code. */
+export type Prices = Record<string, number | undefined>;
+
+/** A product as it is priced. */
+export interface Priced {
+  priceMinor: number;
+  currency: string;
+  terms: PriceTerms;
+  prices: Prices;
+}
+
+/** Currencies in which a product can be bought, its own first. */
+export const currenciesOf = ({ currency, prices }: Pick<Priced, "currency" | "prices">): string[] => [
+  currency,
+  ...currencies.filter((code) => code !== currency && prices[code] !== undefined),
+];
+
+const scaled = (terms: PriceTerms, by: (minor: number) => number): PriceTerms => {
+  switch (terms.kind) {
+    case "open":
+      return { ...terms, floor: by(terms.floor) };
+    case "subscription":
+      return { ...terms, setup: by(terms.setup) };
+    case "tiers":
+      return { ...terms, tiers: terms.tiers.map((tier) => ({ ...tier, minor: by(tier.minor) })) };
+    case "shipped":
+      return { ...terms, shipping: by(terms.shipping) };
+    default:
+      return terms;
+  }
+};
+
+/**
+ * The price of a product in a currency, and its terms: the amounts beside the price stand to it as they do in the
+ * product's own currency. Undefined where it has no price there.
+ */
+export const priceIn = (product: Priced, currency: string): { minor: number; terms: PriceTerms } | undefined => {
+  const { priceMinor, terms, prices } = product;
+  if (currency === product.currency) return { minor: priceMinor, terms };
+  const minor = prices[currency];
+  if (minor === undefined || priceMinor === 0) return undefined;
+  return { minor, terms: scaled(terms, (amount) => multiplyRounded(amount, minor, priceMinor)) };
+};
+
+/** What is due for a product in a currency, at another price of its own where one holds (`at`, in its own currency). */
+export const dueIn = (product: Priced, currency: string, choice: Choice = {}, at = product.priceMinor): Due | undefined => {
+  const found = priceIn(product, currency);
+  if (!found) return undefined;
+  const minor = at === product.priceMinor ? found.minor : currency === product.currency ? at : multiplyRounded(found.minor, at, product.priceMinor);
+  return dueOf(found.terms, minor, choice);
 };
 
 const share = z.number().min(0).max(1);
@@ -51,12 +105,17 @@ export const productRequest = z.object({
   onSale: z.boolean(),
   limitPerPerson: count,
   seats: count,
+  terms: priceTerms,
+  /** What it costs in other currencies, as typed; empty where it is not sold in one. */
+  prices: z.record(z.string(), z.string()),
+  mediaId: z.uuid().nullable(),
 });
 export type ProductRequest = z.infer<typeof productRequest>;
 
 /** A product as the desk lists it. */
-export interface ProductRow extends Omit<ProductRequest, "price"> {
+export interface ProductRow extends Omit<ProductRequest, "price" | "prices"> {
   id: string;
+  prices: Prices;
   priceMinor: number;
   currency: string;
   sold: number;

@@ -19,26 +19,41 @@ export const checkoutStart = buyer
   });
 export type CheckoutStart = Omit<z.infer<typeof checkoutStart>, "vatNumber"> & { vatNumber?: string };
 
-/** The second step: a card token from the card processor's own frame. */
+/** What stands for the card that this browser paid with before, and for no card where nothing is to be paid. */
+export const storedCard = "stored";
+export const withoutCard = "none";
+
+/** The second step: a card token from the card processor's own frame, and what the buyer agrees to. */
 export const checkoutPay = buyer.extend({
   checkout: z.uuid("This checkout is not known. Start it again."),
   /** The total in minor units that the buyer was shown; another one is not charged. */
   shown: z.coerce.number().int().optional(),
-  cardToken: z.string().regex(/^tok_[A-Za-z0-9]{10,64}$/, "Fill in the card first."),
+  cardToken: z.string().regex(/^(tok_[A-Za-z0-9]{10,64}|stored|none)$/, "Fill in the card first."),
+  waiver: z.literal("yes").optional(),
+  terms: z.literal("yes").optional(),
 });
 export type CheckoutPay = z.infer<typeof checkoutPay>;
 
-/** A code typed at the checkout; empty takes it out again. */
-export const couponEntry = z.object({
-  checkout: z.uuid("This checkout is not known. Start it again."),
-  code: z.string().trim().max(40, "40 characters at most."),
-});
+const aCheckout = z.union([z.uuid(), z.literal("")], { error: "This checkout is not known. Start it again." });
+
+/** A code typed at the checkout; empty takes it out again. An empty checkout is one that this press begins. */
+export const couponEntry = z.object({ checkout: aCheckout, code: z.string().trim().max(40, "40 characters at most.") });
 export type CouponEntry = z.infer<typeof couponEntry>;
 
 /** A bump is ticked, or not any more. */
-export const bumpTick = z.object({
-  checkout: z.uuid("This checkout is not known. Start it again."),
-  product: z.uuid(),
-  tick: z.literal("yes").optional(),
-});
+export const bumpTick = z.object({ checkout: aCheckout, product: z.uuid(), tick: z.literal("yes").optional() });
 export type BumpTick = z.infer<typeof bumpTick>;
+
+/** How many, for how much where the buyer names the price, and in which currency. */
+export const checkoutChoice = z.object({
+  checkout: aCheckout,
+  quantity: z.coerce
+    .number("A whole number, please.")
+    .int("A whole number, please.")
+    .min(1, "One at least.")
+    .max(10_000, "10,000 at most.")
+    .optional(),
+  named: z.string().trim().max(20, "An amount, such as 25.").optional(),
+  currency: z.string().length(3).optional(),
+});
+export type CheckoutChoice = z.infer<typeof checkoutChoice>;

@@ -1,6 +1,7 @@
 import { z } from "zod";
 
-export const taxClasses = ["standard", "reduced", "zero"] as const;
+/** Classes of tax. What sending costs has its own, and follows the standard one where the table says nothing of it. */
+export const taxClasses = ["standard", "reduced", "zero", "shipping"] as const;
 export type TaxClass = (typeof taxClasses)[number];
 
 /** A rate as it ships: country, class, basis points, and the day from which it holds. */

@@ -27,6 +27,7 @@ export const blockKinds: Record<BlockType, { name: string; finds: string; says: 
   live: { name: "Live session", finds: "webinar event join replay register", says: "register, join, watch it again" },
   comments: { name: "Comments", finds: "talk replies discussion", says: "shown once you have read them" },
   bump: { name: "Order bump", finds: "add-on tick checkout", says: "a small addition, never ticked beforehand" },
+  addition: { name: "Offer in a page", finds: "before payment lesson add product", says: "adds a product to the order, or sells it by itself" },
   invitation: { name: "Partner invitation", finds: "affiliate partners recommend", says: "asks readers to sell with you" },
   cross: { name: "Cross-offer", finds: "another launch product next", says: "another launch, while it can be bought" },
   partner: { name: "Partner’s word", finds: "affiliate note introduced picture", says: "of the partner who sent this reader" },
@@ -120,6 +121,8 @@ export const newLeaf = (type: Exclude<BlockType, "columns">, newId: () => string
       return { ...own, type, heading: "What you say", scope: "page", ask: "What do you make of it?", button: "Send it" };
     case "bump":
       return { ...own, type, product: null, heading: "", words: "", tick: "Yes, add it to my order", media: null };
+    case "addition":
+      return { ...own, type, product: null, heading: "", words: "", yes: "Yes, add it to my order", no: "", media: null };
     case "invitation":
       return { ...own, type, heading: "Do you know others who would like it?", words: "", button: "I would like to be a partner" };
     case "cross":

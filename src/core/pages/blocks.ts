@@ -101,9 +101,11 @@ const button = z.object({
   note: line(200),
 });
 const countdown = z.object({ ...every, type: z.literal("countdown"), form: z.enum(["inline", "card"]) });
-const price = z.object({ ...every, type: z.literal("price"), words: line(200), button: line(60), target });
+/** Whether the price that was asked before is struck through, where the law lets it be. */
+const strike = z.boolean().optional();
+const price = z.object({ ...every, type: z.literal("price"), words: line(200), button: line(60), target, strike });
 const seats = z.object({ ...every, type: z.literal("seats"), words: line(120) });
-const offer = z.object({ ...every, type: z.literal("offer"), yes: line(60), no: line(60) });
+const offer = z.object({ ...every, type: z.literal("offer"), yes: line(60), no: line(60), strike });
 const testimonial = z.object({ ...every, type: z.literal("testimonial"), quote: line(1200), name: line(80), role: line(120), media: mediaId });
 const benefits = z.object({
   ...every,
@@ -122,7 +124,18 @@ const badges = z.object({ ...every, type: z.literal("badges"), items: z.array(li
 const guarantee = z.object({ ...every, type: z.literal("guarantee"), heading: line(120), words: line(600) });
 const html = z.object({ ...every, type: z.literal("html"), title: line(120), code: line(20_000), height: z.enum(sizeSteps) });
 const download = z.object({ ...every, type: z.literal("download"), media: mediaId, label: line(80) });
-const checkout = z.object({ ...every, type: z.literal("checkout"), start: line(60), pay: line(60) });
+const checkout = z.object({
+  ...every,
+  type: z.literal("checkout"),
+  start: line(60),
+  pay: line(60),
+  /** Everything on one page, or the address first. */
+  steps: z.enum(["one", "two"]).optional(),
+  /** Whether buyers say how many they want. */
+  quantity: z.boolean().optional(),
+  /** The terms that a buyer agrees to; empty asks for nothing. */
+  terms: outsideAddress.or(z.literal("")).optional(),
+});
 const receipt = z.object({ ...every, type: z.literal("receipt") });
 /** The run of the launch: which episode plays, which are open, when the next one opens. */
 const episodes = z.object({ ...every, type: z.literal("episodes"), heading: line(120) });
@@ -158,6 +171,20 @@ const bump = z.object({
   words: line(600),
   tick: line(120),
   media: mediaId,
+  strike,
+});
+/** An offer before the payment, or to whoever has bought: a product added to the order, or bought by itself. */
+const addition = z.object({
+  ...every,
+  type: z.literal("addition"),
+  product: z.uuid().nullable(),
+  heading: line(120),
+  words: line(600),
+  yes: line(60),
+  /** Leads on without it; empty shows no second button. */
+  no: line(60),
+  media: mediaId,
+  strike,
 });
 /** Asks readers to become partners. */
 const invitation = z.object({ ...every, type: z.literal("invitation"), heading: line(120), words: line(600), button: line(60) });
@@ -192,6 +219,7 @@ const leaves = [
   live,
   comments,
   bump,
+  addition,
   invitation,
   cross,
   partner,

@@ -18,6 +18,7 @@ export type Hole =
   | { kind: "live"; block: BlockOf<"live">; film?: string; captions?: string }
   | { kind: "comments"; block: BlockOf<"comments"> }
   | { kind: "bump"; block: BlockOf<"bump">; picture?: string }
+  | { kind: "addition"; block: BlockOf<"addition">; picture?: string }
   | { kind: "invitation"; block: BlockOf<"invitation"> }
   | { kind: "cross"; block: BlockOf<"cross">; picture?: string }
   | { kind: "partner"; words: string }

@@ -107,6 +107,8 @@ const empty = (block: LeafBlock): { field: string; says: string; why: string; bl
       return needed("button", block.button, "The cross-offer’s button says nothing.", "Nobody presses a button without words.");
     case "bump":
       return needed("tick", block.tick, "Nothing stands beside the bump’s box.", "A buyer must read what a tick adds to the order.");
+    case "addition":
+      return needed("yes", block.yes, "The yes button of the offer says nothing.", "Nobody presses a button without words.");
     case "html":
       return needed("title", block.title, "The frame has no name.", "Readers of screens say a frame's name (WCAG 2.2 §4.1.2).", false);
     default:
@@ -144,11 +146,13 @@ export const pageGaps = (content: PageContent, { key, kind, way, launches, produ
         says: `${blockKinds[leaf.type].name} does not work on this page.`,
         why: "It needs an order that only its own page has.",
       });
-    if (leaf.type === "bump" && !products.includes(leaf.product ?? ""))
+    if ((leaf.type === "bump" || leaf.type === "addition") && !products.includes(leaf.product ?? ""))
       gaps.push({
         ...{ code: "no_product", blocking: true, block: leaf.id, field: "product" },
-        says: leaf.product ? "The bump’s product is not there any more." : "The bump adds no product yet.",
-        why: "A tick beside nothing cannot be sold.",
+        says: leaf.product
+          ? `The product of the block “${blockKinds[leaf.type].name}” is not there any more.`
+          : `The block “${blockKinds[leaf.type].name}” sells no product yet.`,
+        why: "A press or a tick beside nothing cannot be sold.",
       });
     if (leaf.type === "cross" && !launches.includes(leaf.launch))
       gaps.push({

@@ -17,3 +17,4 @@ export * from "./target";
 export * from "./templates";
 export * from "./tree";
 export * from "./variants";
+export type * from "./offered";

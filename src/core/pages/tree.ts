@@ -199,7 +199,8 @@ export const mediaOf = (content: PageContent): string[] => {
   const ids = content.sections
     .flatMap(({ blocks }) => leavesOf(blocks))
     .flatMap((block) => {
-      if (block.type === "picture" || block.type === "testimonial" || block.type === "bump" || block.type === "cross") return [block.media];
+      if (block.type === "picture" || block.type === "testimonial" || block.type === "bump" || block.type === "addition" || block.type === "cross")
+        return [block.media];
       if (block.type === "form") return [block.gift];
       if (block.type === "download") return [block.media];
       if (block.type === "live") return [block.media, block.captions];

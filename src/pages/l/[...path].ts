@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { randomUUID } from "node:crypto";
 import { answerPage } from "../../server/pages/answer";
-import { cookie, keptLinkOf, linkCookie, visitorCookie, visitorOf, type PublicAnswer } from "../../server/pages/publicRequest";
+import { cookie, keptLinkOf, linkCookie, tryLinkOf, visitorCookie, visitorOf, type PublicAnswer } from "../../server/pages/publicRequest";
 import { frameOf, framePolicy } from "../../server/pages/frame";
 import { joinSession, recordWatched, sessionCalendar } from "../../server/pages/run";
 import { confirmAddress, returnFromChallenge, submitForm } from "../../server/pages/submit";
@@ -47,7 +47,10 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
   const keptLink = keptLinkOf(request.headers.get("cookie"));
   const ifNoneMatch = request.headers.get("if-none-match") ?? undefined;
   const passive = request.method === "HEAD" || request.headers.get("sec-purpose")?.includes("prefetch");
-  return respond(await answerPage(locals.app, { slug, path, query: url.searchParams, visitorId, keptLink, passive, acceptLanguage, ifNoneMatch }));
+  const tryLink = tryLinkOf(request.headers.get("cookie"));
+  return respond(
+    await answerPage(locals.app, { slug, path, query: url.searchParams, visitorId, keptLink, tryLink, passive, acceptLanguage, ifNoneMatch }),
+  );
 };
 
 /** Forms of public pages, at `/l/<launch>/do/<action>`. */
@@ -66,6 +69,7 @@ export const POST: APIRoute = async ({ params, request, locals, clientAddress })
   }
   const acceptLanguage = request.headers.get("accept-language") ?? undefined;
   const keptLink = keptLinkOf(request.headers.get("cookie"));
-  const answer = await submitForm(locals.app, { slug, action, values, visitorId, keptLink, acceptLanguage, from: clientAddress });
+  const tryLink = tryLinkOf(request.headers.get("cookie"));
+  const answer = await submitForm(locals.app, { slug, action, values, visitorId, keptLink, tryLink, acceptLanguage, from: clientAddress });
   return respond(known ? answer : { ...answer, cookies: [...(answer.cookies ?? []), cookie(locals.app, visitorCookie, visitorId)] });
 };

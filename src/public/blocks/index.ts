@@ -107,6 +107,8 @@ const inner = (block: LeafBlock, r: Rendering): Html | undefined => {
       return r.book.mark({ kind: "receipt" });
     case "bump":
       return r.book.mark({ kind: "bump", block, ...pictured(block, r) });
+    case "addition":
+      return r.book.mark({ kind: "addition", block, ...pictured(block, r) });
     case "invitation":
       return r.book.mark({ kind: "invitation", block });
     case "cross":

@@ -83,7 +83,8 @@ document.querySelectorAll<HTMLFormElement>("form[data-once]").forEach((form) =>
 addEventListener("pageshow", (event) => event.persisted && location.reload());
 
 document.querySelectorAll<HTMLFormElement>("form[data-card-form]").forEach((form) => {
-  const frame = form.querySelector("iframe")!;
+  const frame = form.querySelector("iframe");
+  if (!frame) return;
   const token = form.querySelector<HTMLInputElement>("[name=cardToken]")!;
   const wrong = form.querySelector("[data-card-wrong]")!;
   const origin = new URL(frame.src).origin;
@@ -96,8 +97,9 @@ document.querySelectorAll<HTMLFormElement>("form[data-card-form]").forEach((form
   });
   form.addEventListener(
     "submit",
-    (event) => {
-      if (token.value) return;
+    (event: SubmitEvent) => {
+      // Who pays with the card that is known needs no other; where nothing is to be paid there is none.
+      if (token.value || event.submitter?.hasAttribute("data-stored")) return;
       event.preventDefault();
       event.stopImmediatePropagation();
       frame.contentWindow?.postMessage({ ask: "cardToken" }, origin);
@@ -106,19 +108,47 @@ document.querySelectorAll<HTMLFormElement>("form[data-card-form]").forEach((form
   );
 });
 
-// A bump is ticked: the order is summed anew by the server, and only the sums change here, so that a card half typed stays.
+// The order is summed anew by the server, and only the sums change here, so that a card half typed stays.
+const sums = async (answer: Response): Promise<void> => {
+  const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+  const fresh = page.querySelectorAll("[data-sum]");
+  const old = document.querySelectorAll("[data-sum]");
+  if (!answer.ok || fresh.length !== old.length) throw new Error("no sums");
+  old.forEach((one, index) => {
+    const next = fresh[index]!;
+    // A box that was ticked stays ticked.
+    one.querySelectorAll<HTMLInputElement>("input:checked").forEach(({ name }) => {
+      const box = next.querySelector<HTMLInputElement>(`input[name="${name}"]`);
+      if (box) box.checked = true;
+    });
+    one.replaceWith(next);
+  });
+  // What this press began is known to the other forms from now on.
+  const known = page.querySelector<HTMLInputElement>("input[name=checkout]")?.value ?? "";
+  document.querySelectorAll<HTMLInputElement>("input[name=checkout]").forEach((one) => (one.value = known));
+};
 document.querySelectorAll<HTMLFormElement>("form[data-bump]").forEach((form) =>
   form.addEventListener("change", () => {
     const body = new URLSearchParams(new FormData(form) as never);
     fetch(form.action, { method: "POST", body })
-      .then(async (answer) => {
-        const page = new DOMParser().parseFromString(await answer.text(), "text/html");
-        const fresh = page.querySelectorAll("[data-sum]");
-        if (!answer.ok || fresh.length === 0) throw new Error("no sums");
-        document.querySelectorAll("[data-sum]").forEach((old, index) => old.replaceWith(fresh[index]!));
-      })
+      .then(sums)
       // What went wrong stands on the page that the form itself is answered with.
       .catch(() => form.submit());
+  }),
+);
+// The tax follows the country while it is chosen.
+document.querySelectorAll<HTMLInputElement>("[data-live]").forEach((field) =>
+  field.addEventListener("change", () => {
+    const form = field.form!;
+    const value = (name: string): string => form.querySelector<HTMLInputElement>(`[name=${name}]`)!.value;
+    const query = new URLSearchParams({
+      ...Object.fromEntries(new URLSearchParams(location.search)),
+      country: value("country"),
+      vat: value("vatNumber"),
+    });
+    fetch(`${location.pathname}?${query}`)
+      .then(sums)
+      .catch(() => undefined);
   }),
 );
 

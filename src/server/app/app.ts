@@ -1,5 +1,5 @@
 import pino, { type Logger } from "pino";
-import { httpCardProcessor, type CardProcessor } from "../../outside/cardProcessor";
+import { cardAccounts, httpCardProcessor, type CardAccounts } from "../../outside/cardProcessor";
 import { smtpMailer, type Mailer } from "../../outside/mailer";
 import { httpMarketplace, type Marketplace } from "../../outside/marketplace";
 import { closeOrm, orm, type EntityManager } from "../../store/orm";
@@ -15,7 +15,7 @@ import { Listener } from "./listener";
 export interface App {
   config: Config;
   clock: ShiftableClock;
-  cards: CardProcessor;
+  cards: CardAccounts;
   mailer: Mailer;
   market: Marketplace;
   events: EventLog;
@@ -58,7 +58,11 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
     events,
     log,
     fork,
-    cards: httpCardProcessor(config.CARD_DESK_URL, config.CARD_DESK_KEY),
+    cards: cardAccounts(
+      httpCardProcessor(config.CARD_DESK_URL, config.CARD_DESK_KEY),
+      httpCardProcessor(config.CARD_DESK_URL, config.CARD_DESK_TEST_KEY),
+      config.CARD_DESK_ACCOUNTS.map(({ currencies, url, key }) => ({ currencies, processor: httpCardProcessor(url, key) })),
+    ),
     mailer: smtpMailer(config.SMTP_URL),
     market: httpMarketplace("harbour", config.MARKET_URL, config.MARKET_KEY),
     async stop() {

@@ -2,6 +2,11 @@ import { z } from "zod";
 
 const port = z.coerce.number().int().min(1).max(65_535);
 
+/** More accounts at card processors, as JSON: each takes the payments in its currencies. */
+const accounts = z.array(
+  z.object({ currencies: z.array(z.string().length(3)).min(1), url: z.url(), key: z.string().min(8), noticeSecret: z.string().startsWith("whsec_") }),
+);
+
 /** Everything that may be set from outside, read once. The README lists it. */
 const environment = z.object({
   DATABASE_URL: z.url(),
@@ -21,6 +26,18 @@ const environment = z.object({
   CARD_DESK_URL: z.url(),
   CARD_DESK_KEY: z.string().min(8),
   CARD_DESK_NOTICE_SECRET: z.string().startsWith("whsec_"),
+  CARD_DESK_TEST_KEY: z.string().min(8),
+  CARD_DESK_ACCOUNTS: z
+    .string()
+    .default("[]")
+    .transform((text, context) => {
+      try {
+        return accounts.parse(JSON.parse(text));
+      } catch (error) {
+        context.addIssue({ code: "custom", message: `CARD_DESK_ACCOUNTS is not a list of accounts: ${String(error)}` });
+        return z.NEVER;
+      }
+    }),
   MARKET_URL: z.url(),
   MARKET_KEY: z.string().min(8),
   MARKET_NOTICE_SECRET: z.string().startsWith("whsec_"),

@@ -3,6 +3,14 @@ import { Webhook } from "standardwebhooks";
 import type { App } from "./app";
 import { Refusal } from "./refusal";
 
+const verified = (secret: string, body: string, headers: Record<string, string>): unknown => {
+  try {
+    return new Webhook(secret).verify(body, headers);
+  } catch {
+    return undefined;
+  }
+};
+
 /**
  * Takes a signed notice (Standard Webhooks): verifies it, stores it raw, and applies it once per message id. A notice
  * whose application failed is applied when it comes again.
@@ -10,18 +18,17 @@ import { Refusal } from "./refusal";
 export const receiveNotice = async (
   app: App,
   source: string,
-  secret: string,
+  secret: string | string[],
   headers: Headers,
   body: string,
   apply: (app: App, body: unknown) => Promise<string>,
 ): Promise<{ outcome: string; repeated: boolean }> => {
   const named = Object.fromEntries(["webhook-id", "webhook-timestamp", "webhook-signature"].map((name) => [name, headers.get(name) ?? ""]));
-  let content: unknown;
-  try {
-    content = new Webhook(secret).verify(body, named);
-  } catch {
-    throw new Refusal(401, "bad_signature", "The signature of this notice does not fit. Nothing was changed.");
-  }
+  const content = [secret]
+    .flat()
+    .map((one) => verified(one, body, named))
+    .find((read) => read !== undefined);
+  if (content === undefined) throw new Refusal(401, "bad_signature", "The signature of this notice does not fit. Nothing was changed.");
   const em = app.fork();
   const messageId = named["webhook-id"]!;
   await em.execute(

@@ -11,7 +11,7 @@ import {
   type WayPages,
 } from "../../core/pages";
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
-import { emptyPath, without, type OfferPath, type PathStep } from "../../core/offers";
+import { currenciesOf, emptyPath, without, type AskedPrice, type OfferPath, type PathStep } from "../../core/offers";
 import { hrefAttributes } from "../../public/fillHole";
 import { Launch, Page, PageAddress, PathVersion, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -22,6 +22,8 @@ export interface LaunchBundle {
   source: LaunchSource;
   plan: LaunchPlan;
   product: Product;
+  /** The products that its pages and its path sell, by their ids. */
+  products: Map<string, Product>;
   pages: Page[];
   /** The offer path that buyers walk now: steps that cannot be shown yet are passed over. */
   path: OfferPath;
@@ -30,6 +32,10 @@ export interface LaunchBundle {
   steps: OfferStep[];
   /** The bumps of the published checkout, in the order of the page. */
   bumps: { block: BlockOf<"bump">; product: Product }[];
+  /** Prices that were asked of the main product, in its own currency. */
+  asked: AskedPrice[];
+  /** Products that offers in published pages add to an order before it is paid. */
+  additions: Product[];
   /** Published pages by their key, ready to send. */
   compiled: Record<string, CompiledPage | undefined>;
   /** Pages with several published versions: those versions, the page itself among them as A. */
@@ -64,6 +70,8 @@ export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "
 const linked = ({ compiled, key }: Page, way: WayPages): CompiledPage | undefined =>
   compiled ? fillSome(compiled, (hole) => (hole.kind === "href" ? hrefAttributes(way, withoutLetter(key), hole.to) : undefined)) : undefined;
 
+const additionsIn = (content: PageContent): string[] =>
+  pageLeaves(content).flatMap((leaf) => (leaf.type === "addition" && leaf.product ? [leaf.product] : []));
 const bumpsIn = (content: PageContent): BlockOf<"bump">[] => pageLeaves(content).filter((leaf): leaf is BlockOf<"bump"> => leaf.type === "bump");
 
 const armsOf = (page: Page, variants: Page[]): (Arm & { key: string })[] | undefined => {
@@ -80,22 +88,37 @@ export const fullSteps = (path: OfferPath, pages: Page[], products: Product[]): 
 
 /** Steps of a path that may not be shown: nothing unfinished is sold, and one order has one currency. */
 export const hiddenSteps = (path: OfferPath, steps: OfferStep[], currency: string): string[] => {
-  const shown = steps.filter(({ page, product }) => page.published !== null && product.onSale && product.currency === currency);
+  const shown = steps.filter(({ page, product }) => page.published !== null && product.onSale && currenciesOf(product).includes(currency));
   return path.steps.map(({ id }) => id).filter((id) => !shown.some((step) => step.id === id));
 };
 
-/** Loads a launch by its address; undefined where there is none. */
-export const loadBundle = async (em: EntityManager, where: { slug: string } | { id: string }): Promise<LaunchBundle | undefined> => {
+/** Loads a launch by its address; undefined where there is none. `prepare` may show its pages otherwise than they are published. */
+export const loadBundle = async (
+  em: EntityManager,
+  where: { slug: string } | { id: string },
+  prepare?: (pages: Page[], launch: Launch) => Promise<void>,
+): Promise<LaunchBundle | undefined> => {
   const launch = await em.findOne(Launch, where);
   if (!launch) return undefined;
-  const [rows, addresses, [newest]] = await Promise.all([
+  const [rows, addresses, [newest], prices] = await Promise.all([
     em.find(Page, { launchId: launch.id }),
     em.find(PageAddress, { launchId: launch.id }),
     em.find(PathVersion, { launchId: launch.id }, { orderBy: { version: -1 }, limit: 1 }),
+    em.execute<{ at: string; minor: string }[]>(
+      "select a.at, a.minor from asked_price a join product p on p.id = a.product_id and p.currency = a.currency where p.id = ? order by a.at",
+      [launch.mainProductId],
+    ),
   ]);
+  await prepare?.(rows, launch);
   const bumpBlocks = rows.flatMap(({ kind, published }) => (kind === "checkout" && published ? bumpsIn(published) : []));
   const laid = { version: newest?.version ?? 0, path: newest?.path ?? emptyPath };
-  const wanted = [launch.mainProductId, ...laid.path.steps.map((step) => step.productId), ...bumpBlocks.flatMap(({ product }) => product ?? [])];
+  const additions = rows.flatMap(({ published }) => (published ? additionsIn(published) : []));
+  const wanted = [
+    ...additions,
+    launch.mainProductId,
+    ...laid.path.steps.map((step) => step.productId),
+    ...bumpBlocks.flatMap(({ product }) => product ?? []),
+  ];
   const products = await em.find(Product, { id: { $in: [...new Set(wanted)] } });
   const productOf = (id: string) => products.find((product) => product.id === id)!;
   const product = productOf(launch.mainProductId);
@@ -112,6 +135,7 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
     launch,
     pages,
     product,
+    products: new Map(products.map((one) => [one.id, one])),
     source,
     plan: planOf(source),
     laid,
@@ -120,10 +144,12 @@ export const loadBundle = async (em: EntityManager, where: { slug: string } | { 
     bumps: bumpBlocks.flatMap((block) => {
       const added = products.find(({ id }) => id === block.product);
       // What is sold already, in another currency or not at all cannot be added, and nothing to what is bought alone.
-      return added && added.id !== product.id && added.currency === product.currency && added.onSale && !product.alone
+      return added && added.id !== product.id && currenciesOf(added).includes(product.currency) && added.onSale && !product.alone
         ? [{ block, product: added }]
         : [];
     }),
+    asked: prices.map((row) => ({ from: new Date(row.at), minor: Number(row.minor) })),
+    additions: products.filter((one) => additions.includes(one.id) && one.id !== product.id && one.onSale),
     compiled: Object.fromEntries(rows.map((page) => [page.key, linked(page, source)])),
     arms: Object.fromEntries(pages.map((page) => [page.key, armsOf(page, variants)])),
     variants,

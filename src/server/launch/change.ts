@@ -45,7 +45,7 @@ const mustFit = async (em: EntityManager, { launch, source }: LaunchBundle, sett
 const audienceOf = async (em: EntityManager, launchId: string, now: Date): Promise<Audience> => {
   const [row] = await em.execute<{ watching: string; buyers: string }[]>(
     `select (select count(*) from stage_rollup where launch_id = ? and paid is null) as watching,
-       (select count(distinct contact_id) from sale_order where launch_id = ?) as buyers`,
+       (select count(distinct contact_id) from sale_order where launch_id = ? and not test) as buyers`,
     [launchId, launchId],
   );
   return {

@@ -27,19 +27,16 @@ export const applyClockNotice =
       if (clock.kind !== "personal" || clock.trigger.on !== "webhook") return "this launch's clock is not started by notices";
       const { data } = read.data;
       const [person] = await em.execute<{ id: string }[]>(
-        "insert into person (id, created_at) select ?, ? where not exists (select from contact where email = ?) returning id",
+        "insert into person (id, created_at) select ?, ? where not exists (select from contact where email = ? and not test) returning id",
         [randomUUID(), now, data.email],
       );
       if (person) {
-        await em.execute("insert into contact (id, person_id, email, first_name, created_at) values (?, ?, ?, ?, ?) on conflict (email) do nothing", [
-          randomUUID(),
-          person.id,
-          data.email,
-          data.first_name ?? "",
-          now,
-        ]);
+        await em.execute(
+          "insert into contact (id, person_id, email, first_name, created_at) values (?, ?, ?, ?, ?) on conflict (email) where not test do nothing",
+          [randomUUID(), person.id, data.email, data.first_name ?? "", now],
+        );
       }
-      const contact = await em.findOneOrFail(Contact, { email: data.email });
+      const contact = await em.findOneOrFail(Contact, { email: data.email, test: false });
       return (await startClock(em, bundle!, contact.personId, "webhook", now)) ? "started" : "runs already, or may not start again";
     });
   };

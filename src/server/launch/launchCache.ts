@@ -23,6 +23,12 @@ export class LaunchCache {
     return loading;
   }
 
+  /** A launch by its id. Undefined where it is not at hand: whoever asks is in a transaction, and reads it there. */
+  byId(id: string): LaunchBundle | undefined {
+    for (const bundle of this.loaded.values()) if (bundle.launch.id === id) return bundle;
+    return undefined;
+  }
+
   /** The launch, where it is loaded already. */
   atHand(slug: string): LaunchBundle | undefined {
     return this.loaded.get(slug);

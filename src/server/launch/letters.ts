@@ -33,7 +33,7 @@ export const queueLetter = async (
        select gen_random_uuid(), ?::text || c.id, 'letter', r.launch_id, c.id, ?::timestamptz, ?::jsonb
        from stage_rollup r join contact c on c.person_id = r.person_id
        where r.launch_id = ? and r.opted_in is not null and c.consent_at is not null and c.unsubscribed_at is null
-         and (?::boolean or not exists (select from sale_order s where s.launch_id = r.launch_id and s.contact_id = c.id))
+         and (?::boolean or not exists (select from sale_order s where s.launch_id = r.launch_id and s.contact_id = c.id and not s.test))
        on conflict (key) do nothing returning id, due_at
      ), handed as (
        insert into outbox (topic, payload, key, due_at) select 'send_email', jsonb_build_object('id', id), 'email:' || id, due_at from queued on conflict (key) do nothing

@@ -1,23 +1,36 @@
 import { randomUUID } from "node:crypto";
 import { journalRefusal, type JournalKind, type Posting } from "../../core/money";
 import type { EntityManager } from "../../store/orm";
+import { insertSale, type SaleRows } from "../../store/statements/insertSale";
 
-/** Books one journal about an order line. The ledger is append-only; the same kind is booked once per line. Throws on an unbalanced one. */
-export const book = async (
-  em: EntityManager,
-  kind: JournalKind,
-  about: { orderId: string; lineId: string },
-  postings: Posting[],
-  at: Date,
-): Promise<void> => {
+/** What a journal is about: a line of an order, and the refund or dispute of it, if it books one. */
+export interface About {
+  orderId: string;
+  lineId: string;
+  aboutId?: string;
+}
+
+/** The rows of one journal; none where there is nothing to book. Throws on an unbalanced one. */
+export const journalRows = (kind: JournalKind, { orderId, lineId, aboutId }: About, postings: Posting[], at: Date) => {
   const refusal = journalRefusal(postings);
   if (refusal) throw new Error(`A ${kind} journal was refused: ${JSON.stringify(refusal)}. Its postings must sum to zero in each currency.`);
-  if (postings.length === 0) return;
+  if (postings.length === 0) return { journal: [], posting: [] };
   const id = randomUUID();
-  await em.execute("insert into journal (id, kind, order_id, line_id, at) values (?, ?, ?, ?, ?)", [id, kind, about.orderId, about.lineId, at]);
-  const rows = postings.map(({ account, partnerId, minor, currency }, position) => [id, position, account, partnerId ?? null, minor, currency]);
-  await em.execute(
-    `insert into posting (journal_id, position, account, partner_id, minor, currency) values ${rows.map(() => "(?, ?, ?, ?, ?, ?)").join(", ")}`,
-    rows.flat(),
-  );
+  return {
+    journal: [{ id, kind, order_id: orderId, line_id: lineId, about_id: aboutId ?? null, at }],
+    posting: postings.map(({ account, partnerId, minor, currency }, position) => ({
+      ...{ journal_id: id, position, account, partner_id: partnerId ?? null, minor, currency },
+    })),
+  };
 };
+
+/** Rows of several parts of a sale, together. */
+export const together = (...parts: SaleRows[]): SaleRows => {
+  const all: Required<SaleRows> = { sale_order: [], order_line: [], journal: [], posting: [], commission: [], agreement: [] };
+  for (const part of parts) for (const table of Object.keys(all) as (keyof SaleRows)[]) all[table].push(...(part[table] ?? []));
+  return all;
+};
+
+/** Books one journal about an order line. The ledger is append-only; the same kind is booked once per line, and once per refund or dispute. */
+export const book = (em: EntityManager, kind: JournalKind, about: About, postings: Posting[], at: Date): Promise<void> =>
+  insertSale(em, journalRows(kind, about, postings, at));

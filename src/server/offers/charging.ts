@@ -1,104 +1,128 @@
 import { randomUUID } from "node:crypto";
 import { LockMode } from "@mikro-orm/core";
-import { feesOf, mayBecome, type ChargeItem, type Evidence } from "../../core/offers";
+import { feesOf, mayBecome, paymentDay, type ChargeItem, type Evidence } from "../../core/offers";
 import { paymentPostings } from "../../core/money";
-import { Charge, Checkout, Contact, Launch, Order, OrderLine, Product } from "../../store/entities";
+import type { Launch} from "../../store/entities";
+import { Charge, Checkout, Contact, Order, Partner, Product, type OrderLine } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { CardNotTaken, ProcessorUnreachable, type ChargeResult } from "../../outside/cardProcessor";
+import { insertSale, type SaleRows } from "../../store/statements/insertSale";
+import { CardNotTaken, ProcessorUnreachable, type CardProcessor, type ChargeResult } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
+import { queue } from "../app/outbox";
 import { found } from "../app/refusal";
 import { signLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
-import { book } from "../money/book";
-import { loadBundle } from "../launch/bundle";
+import { journalRows, together } from "../money/book";
+import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { stopClock, stopsAtPurchase } from "../launch/persons";
+import { paidLater, refusedLater, scheduleLater } from "./later";
 import { reverseChargeOf } from "./quote";
 import { tellSold } from "./soldCounters";
-import { decideCredit, earnCommission } from "../partners/earn";
+import { commissionRows, decideCredit } from "../partners/earn";
 import { writeEvents } from "../people/eventLog";
 
 /** How long a receipt waits for the buyer to finish the offers, so that one receipt names them all. */
 const receiptWaitMs = 15 * 60_000;
 
-/** Writes the lines of a charge into its order, each with its part of the fee, its journal and its commission. Answers the first. */
-const addLines = async (em: EntityManager, order: Order, charge: Charge, fee: number, now: Date): Promise<OrderLine> => {
-  const fees = feesOf(charge.items, fee);
-  const lines: OrderLine[] = [];
-  for (const [index, item] of charge.items.entries()) lines.push(await addLine(em, order, charge, item, fees[index]!, now));
-  return lines[0]!;
+/** The launch of a payment as this process knows it; a payment never waits for a launch to be read that is at hand. */
+const bundleOf = async (app: App, em: EntityManager, launchId: string): Promise<LaunchBundle> =>
+  app.launches.byId(launchId) ?? (await loadBundle(em, { id: launchId }))!;
+
+/** Products of a charge: as the launch knows them, or as they were sold before its pages changed. */
+const productsOf = async (em: EntityManager, bundle: LaunchBundle, items: readonly ChargeItem[]): Promise<Map<string, Product>> => {
+  const missing = items.map(({ productId }) => productId).filter((id) => !bundle.products.has(id));
+  const rows = missing.length > 0 ? await em.find(Product, { id: { $in: missing } }) : [];
+  return new Map([...bundle.products, ...rows.map((one) => [one.id, one] as const)]);
 };
 
-const addLine = async (em: EntityManager, order: Order, charge: Charge, item: ChargeItem, fee: number, now: Date): Promise<OrderLine> => {
-  const product = await em.findOneOrFail(Product, { id: item.productId });
-  const line = em.create(OrderLine, {
-    id: randomUUID(),
-    orderId: order.id,
-    chargeId: charge.id,
-    productId: product.id,
-    stepId: charge.stepId,
-    role: item.role,
-    name: product.name,
-    grossMinor: item.gross,
-    taxMinor: item.tax,
-    netMinor: item.gross - item.tax,
-    rateBp: item.rateBp,
-    feeMinor: fee,
-    discountMinor: item.discount ?? 0,
+type Placed = Pick<Order, "id" | "placedAt" | "currency" | "partnerId" | "test">;
+type Line = Pick<OrderLine, "id" | "role" | "netMinor" | "quantity"> & { item: ChargeItem };
+
+/** The rows of a charge's lines, each with its part of the fee, its journal, its commission and what is paid later. Who tries things out books nothing. */
+const lineRows = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  order: Placed,
+  charge: Charge,
+  fee: number,
+  now: Date,
+): Promise<{ rows: SaleRows; lines: Line[] }> => {
+  const fees = feesOf(charge.items, fee);
+  const products = await productsOf(em, bundle, charge.items);
+  const partner = order.partnerId ? await em.findOne(Partner, { id: order.partnerId }) : null;
+  const lines: Line[] = [];
+  const parts = charge.items.map((item, index): SaleRows => {
+    const product = products.get(item.productId)!;
+    const { gross, tax, role, rateBp, quantity = 1, discount = 0 } = item;
+    const id = randomUUID();
+    const net = gross - tax;
+    const line: Line = { id, role, netMinor: net, quantity, item };
+    lines.push(line);
+    const row = {
+      ...{ id, order_id: order.id, charge_id: charge.id, product_id: product.id, step_id: charge.stepId, role, name: nameOf(product, item) },
+      ...{ net_minor: net, tax_minor: tax, gross_minor: gross, rate_bp: rateBp, fee_minor: fees[index]!, discount_minor: discount, quantity },
+    };
+    if (order.test) return { order_line: [row] };
+    const { currency } = order;
+    return together(
+      { order_line: [row] },
+      journalRows("payment", { orderId: order.id, lineId: id }, paymentPostings({ net, tax, fee: fees[index]!, currency }), now),
+      commissionRows(bundle, partner, order, line, product.refundDays, now),
+      item.later ? agreementRow(order.id, line, product.id, item.later, now) : {},
+    );
   });
-  await em.persist(line).flush();
-  const about = { orderId: order.id, lineId: line.id };
-  if (line.role === "front") await tellSold(em, order.launchId);
-  await book(em, "payment", about, paymentPostings({ net: line.netMinor, tax: line.taxMinor, fee, currency: order.currency }), now);
-  await earnCommission(em, order, line, product.refundDays, now);
-  return line;
+  return { rows: together(...parts), lines };
+};
+
+const nameOf = ({ name }: Product, { role, quantity = 1 }: ChargeItem): string => {
+  if (role === "shipping") return `Sending ${name}`;
+  return quantity > 1 ? `${quantity} × ${name}` : name;
+};
+
+const agreementRow = (orderId: string, { id, quantity }: Line, productId: string, later: NonNullable<ChargeItem["later"]>, now: Date): SaleRows => {
+  const { every, minor, times, firstAfterDays } = later;
+  // After a trial the first payment is due when it ends; else one interval after what was paid at once.
+  const first = firstAfterDays === undefined ? paymentDay(now, every, 1) : new Date(now.getTime() + firstAfterDays * 86_400_000);
+  const row = { id: randomUUID(), order_id: orderId, line_id: id, product_id: productId, minor, quantity, every, payments_left: times };
+  return { agreement: [{ ...row, begun_at: now, first_at: first, next_at: first }] };
 };
 
 /** What stops when a charge is paid: the first rule that one of its products fits. */
 const stopOf = ({ settings }: Pick<Launch, "settings">, { items }: Pick<Charge, "items">) =>
   items.map(({ productId }) => stopsAtPurchase(settings, productId)).find(Boolean);
 
-/** The version of the path that buyers of this instant begin, 0 where there is none. */
-const pathVersionNow = async (em: EntityManager, launchId: string): Promise<number> => {
-  const [row] = await em.execute<{ version: number | null }[]>("select max(version) as version from path_version where launch_id = ?", [launchId]);
-  return row!.version ?? 0;
-};
-
 /** What is known of where a buyer is: what they said, who issued their card, and what their browser speaks. */
-const evidenceOf = ({ country, browserCountry }: Checkout, { card_country }: ChargeResult): Evidence[] => [
+const evidenceOf = ({ country, browserCountry }: Checkout, { card_country }: Pick<ChargeResult, "card_country">): Evidence[] => [
   { kind: "billing", country: country! },
   ...(card_country ? [{ kind: "card" as const, country: card_country }] : []),
   ...(browserCountry ? [{ kind: "browser" as const, country: browserCountry }] : []),
 ];
 
-const placeOrder = async (app: App, em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
-  const checkout = await em.findOneOrFail(Checkout, { id: charge.checkoutId });
-  const launch = await em.findOneOrFail(Launch, { id: checkout.launchId });
+const placeOrder = async (app: App, em: EntityManager, charge: Charge, checkout: Checkout, result: ChargeResult, now: Date): Promise<void> => {
+  const bundle = await bundleOf(app, em, checkout.launchId);
+  const { launch } = bundle;
+  const { test } = checkout;
   const contact = await em.findOneOrFail(Contact, { id: checkout.contactId! });
   const credit = await decideCredit(em, launch, checkout.personId, contact, now);
-  const order = em.create(Order, {
-    id: randomUUID(),
-    launchId: launch.id,
-    checkoutId: checkout.id,
-    contactId: contact.id,
-    personId: checkout.personId,
-    currency: charge.currency,
-    placedAt: now,
-    country: checkout.country!,
-    vatNumber: checkout.vatNumber ?? null,
-    reverseCharge: reverseChargeOf(app, checkout),
-    evidence: evidenceOf(checkout, result),
-    cardRef: result.card,
-    cardLast4: result.last4,
-    source: "own",
-    externalId: null,
-    partnerId: credit.partnerId ?? null,
-    credit,
-    recovered: checkout.recoveredThroughEmail,
-    pathVersion: await pathVersionNow(em, launch.id),
-  });
+  // An offer bought by itself is followed by none: its path was walked, or never begun.
+  const alone = checkout.productId != null && checkout.productId !== bundle.product.id;
+  const order = {
+    ...{ id: randomUUID(), launch_id: launch.id, checkout_id: checkout.id, contact_id: contact.id, person_id: checkout.personId },
+    ...{ currency: charge.currency, placed_at: now, country: checkout.country!, card_ref: result.card ?? null, card_last4: result.last4 ?? null },
+    ...{ source: "own", external_id: null, partner_id: test ? null : (credit.partnerId ?? null), credit, recovered: checkout.recoveredThroughEmail },
+    ...{ vat_number: checkout.vatNumber ?? null, reverse_charge: reverseChargeOf(app, checkout), evidence: evidenceOf(checkout, result) },
+    ...{ path_version: alone ? 0 : bundle.laid.version, test, agreed: checkout.agreed },
+  };
+  const placed = { id: order.id, placedAt: now, currency: charge.currency, partnerId: order.partner_id, test };
+  const { rows, lines } = await lineRows(em, bundle, placed, charge, result.fee, now);
   checkout.paidAt = now;
-  await em.persist(order).flush();
-  await addLines(em, order, charge, result.fee, now);
+  await em.flush();
+  await insertSale(em, together({ sale_order: [order] }, rows));
+  await scheduleLater(em, rows.agreement ?? []);
+  const about = { launchId: launch.id, contactId: contact.id, data: { orderId: order.id } };
+  await queueEmail(em, { key: `receipt:${order.id}`, kind: "receipt", ...about, dueAt: new Date(now.getTime() + receiptWaitMs) });
+  if (test) return;
+  if (lines.some(({ role }) => role === "front")) await tellSold(em, launch.id);
   if (charge.coupon) {
     const discount = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
     await em.execute(
@@ -112,35 +136,39 @@ const placeOrder = async (app: App, em: EntityManager, charge: Charge, result: C
   await writeEvents(em, [
     { launchId: launch.id, visitorId: visitor?.id ?? checkout.personId, kind: "paid", at: now, page: "checkout", country: order.country },
   ]);
-  await queueEmail(em, {
-    key: `receipt:${order.id}`,
-    kind: "receipt",
-    launchId: launch.id,
-    contactId: contact.id,
-    dueAt: new Date(now.getTime() + receiptWaitMs),
-    data: { orderId: order.id },
-  });
 };
 
-const acceptOffer = async (em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
+const acceptOffer = async (app: App, em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
   const order = await em.findOneOrFail(Order, { checkoutId: charge.checkoutId });
-  const line = await addLines(em, order, charge, result.fee, now);
-  const stop = stopOf(await em.findOneOrFail(Launch, { id: order.launchId }), charge);
-  if (stop) await stopClock(em, (id) => loadBundle(em, { id }), order.launchId, order.personId, "purchase", stop.handTo, now);
+  const bundle = await bundleOf(app, em, order.launchId);
+  const { rows, lines } = await lineRows(em, bundle, order, charge, result.fee, now);
+  await insertSale(em, rows);
+  await scheduleLater(em, rows.agreement ?? []);
+  // Paid with another card than the order's: that one is stored from now on.
+  if (result.card && result.card !== order.cardRef) Object.assign(order, { cardRef: result.card, cardLast4: result.last4 ?? null });
+  await em.flush();
+  const stop = stopOf(bundle.launch, charge);
+  if (stop && !order.test) await stopClock(em, (id) => loadBundle(em, { id }), order.launchId, order.personId, "purchase", stop.handTo, now);
   await em.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'yes', ?)", [order.id, charge.stepId, now]);
   const [sent] = await em.execute("select 1 from email_message where key = ? and state = 'sent'", [`receipt:${order.id}`]);
   // The receipt of the order is out already (the buyer came back later): this line gets its own.
-  if (sent) {
-    const data = { orderId: order.id, lineId: line.id };
-    await queueEmail(em, {
-      key: `receipt:${order.id}:${line.id}`,
-      kind: "receipt",
-      launchId: order.launchId,
-      contactId: order.contactId,
-      dueAt: now,
-      data,
-    });
-  }
+  if (sent) await queueReceipt(em, order, lines[0]!.id, now);
+};
+
+/** A receipt of one line, for what was paid after the order's own had gone out. */
+export const queueReceipt = (em: EntityManager, order: Pick<Order, "id" | "launchId" | "contactId">, lineId: string, now: Date): Promise<void> =>
+  queueEmail(em, {
+    ...{ key: `receipt:${order.id}:${lineId}`, kind: "receipt", launchId: order.launchId, contactId: order.contactId, dueAt: now },
+    data: { orderId: order.id, lineId },
+  });
+
+/** A payment of an agreement went through: its line stands in the order, and the next one waits for its day. */
+const takePayment = async (app: App, em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
+  const order = await em.findOneOrFail(Order, { checkoutId: charge.checkoutId });
+  const { rows, lines } = await lineRows(em, await bundleOf(app, em, order.launchId), order, charge, result.fee, now);
+  await insertSale(em, rows);
+  await paidLater(em, charge.agreementId!, now);
+  await queueReceipt(em, order, lines[0]!.id, now);
 };
 
 /**
@@ -158,8 +186,18 @@ export const applyResult = async (app: App, chargeId: string, result: ChargeResu
     const now = app.clock.now();
     Object.assign(charge, { state, processorId: result.id, challengeUrl: result.challenge_url, declineCode: result.decline_code });
     if (state !== "challenge") charge.settledAt = now;
+    if (charge.agreementId) {
+      await em.flush();
+      // A bank that asks a buyer who is not there has refused, as far as this payment goes.
+      if (state === "succeeded") await takePayment(app, em, charge, result, now);
+      else await refusedLater(em, charge, state === "challenge" ? "challenge_failed" : result.decline_code, now);
+    } else if (state === "succeeded" && charge.stepId) {
+      await em.flush();
+      await acceptOffer(app, em, charge, result, now);
+    } else if (state === "succeeded") {
+      await placeOrder(app, em, charge, await em.findOneOrFail(Checkout, { id: charge.checkoutId }), result, now);
+    }
     await em.flush();
-    if (state === "succeeded") await (charge.stepId ? acceptOffer(em, charge, result, now) : placeOrder(app, em, charge, result, now));
     return charge;
   });
 
@@ -167,34 +205,58 @@ export const applyResult = async (app: App, chargeId: string, result: ChargeResu
 export const returnUrlOf = async (app: App, slug: string, chargeId: string, now: Date): Promise<string> =>
   `${app.config.origin}/l/${slug}/charge?c=${await signLink(app.config.INKBELL_SECRET, "charge", chargeId, now, 2)}`;
 
+/** The processor's account that a charge goes to. */
+export const processorOf = async (app: App, { checkoutId, currency }: Pick<Charge, "checkoutId" | "currency">): Promise<CardProcessor> => {
+  const { test } = await app.fork().findOneOrFail(Checkout, { id: checkoutId }, { fields: ["test"] });
+  return app.cards.for({ currency, test });
+};
+
+/** An answer that is made here: where there is nothing to charge and no card, or where a card was not taken. */
+const madeHere = (charge: Charge, change: Pick<ChargeResult, "status" | "decline_code">): ChargeResult => ({
+  id: `own_${charge.id}`,
+  idempotency_key: charge.idempotencyKey,
+  amount: charge.amountMinor,
+  currency: charge.currency,
+  fee: 0,
+  ...change,
+});
+
+/** What stands as the card of an order of nothing. */
+export const noCard = "none";
+
 /** Asks the processor for a pending charge and applies the answer. Unreachable: the charge stays pending and the worker asks again. */
 export const chargeNow = async (app: App, chargeId: string): Promise<Charge> => {
   const charge = found(await app.fork().findOne(Charge, { id: chargeId }), "charge");
   if (charge.state !== "pending") return charge;
+  if (charge.card === noCard) return applyResult(app, chargeId, madeHere(charge, { status: "succeeded" }));
   try {
-    const result = await app.cards.charge(
+    const result = await (
+      await processorOf(app, charge)
+    ).charge(
       { card: charge.card, amount: charge.amountMinor, currency: charge.currency, description: `charge ${charge.id}`, returnUrl: charge.returnUrl },
       charge.idempotencyKey,
     );
     return await applyResult(app, chargeId, result);
   } catch (error) {
     // Left pending it would never end, and no other card could be tried.
-    if (error instanceof CardNotTaken) {
-      const { idempotencyKey: idempotency_key, amountMinor: amount, currency } = charge;
-      return applyResult(app, chargeId, {
-        id: `refused_${chargeId}`,
-        status: "declined",
-        idempotency_key,
-        amount,
-        currency,
-        fee: 0,
-        decline_code: "card_not_taken",
-      });
-    }
+    if (error instanceof CardNotTaken) return applyResult(app, chargeId, madeHere(charge, { status: "declined", decline_code: "card_not_taken" }));
     if (!(error instanceof ProcessorUnreachable)) throw error;
     app.log.error({ charge: chargeId, error: error.message }, "the charge is not settled yet");
     return charge;
   }
+};
+
+/** Writes a charge down before anybody is asked, and has the worker look after it should this process die. */
+export const beginCharge = async (
+  tx: EntityManager,
+  charge: Pick<Charge, "id" | "idempotencyKey" | "checkoutId" | "amountMinor" | "currency" | "items" | "card" | "returnUrl"> &
+    Partial<Pick<Charge, "stepId" | "coupon" | "agreementId" | "nth">>,
+  now: Date,
+): Promise<Charge> => {
+  const made = tx.create(Charge, { stepId: null, coupon: null, state: "pending", createdAt: now, ...charge });
+  await tx.persist(made).flush();
+  await queue(tx, "settle_charge", { id: made.id }, new Date(now.getTime() + 20_000), `settle:${made.id}`);
+  return made;
 };
 
 /** Brings a charge to its end where a request could not: a crash, a closed browser, an unanswered call. Throws to be tried again. */
@@ -210,5 +272,5 @@ export const settleCharge = async (app: App, chargeId: string): Promise<void> =>
 export const refreshCharge = async (app: App, chargeId: string): Promise<Charge> => {
   const charge = found(await app.fork().findOne(Charge, { id: chargeId }), "charge");
   if (charge.state !== "challenge" || !charge.processorId) return chargeNow(app, chargeId);
-  return applyResult(app, chargeId, await app.cards.chargeById(charge.processorId));
+  return applyResult(app, chargeId, await (await processorOf(app, charge)).chargeById(charge.processorId));
 };

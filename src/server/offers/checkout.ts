@@ -1,12 +1,29 @@
 import { randomUUID } from "node:crypto";
 import { checkoutRefusal, fullMoment, windowFor, zoneCity, type Onlooker } from "../../core/launch";
-import { itemOf, totalOf, type BumpTick, type CheckoutPay, type CheckoutStart, type CouponEntry } from "../../core/offers";
+import { formatMoney, parseAmount } from "../../core/money";
+import {
+  asksWaiver,
+  currenciesOf,
+  itemOf,
+  laterWords,
+  priceIn,
+  storedCard,
+  totalOf,
+  waiverWords,
+  withoutCard,
+  type Agreed,
+  type BumpTick,
+  type CheckoutChoice,
+  type CheckoutPay,
+  type CheckoutStart,
+  type CouponEntry,
+} from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
-import { missingToCharge } from "../../core/pages";
+import { missingToCharge, pageLeaves } from "../../core/pages";
+import type { Product } from "../../store/entities";
 import { Charge, Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
-import { queue } from "../app/outbox";
 import { limit } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
@@ -14,11 +31,11 @@ import type { LaunchBundle } from "../launch/bundle";
 import { actingOnlooker, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
 import { guessCountry } from "../pages/publicRequest";
-import { becomePerson, contactOf } from "../people/identity";
-import { chargeNow, returnUrlOf } from "./charging";
+import { becomePerson, contactOf, personOf } from "../people/identity";
+import { beginCharge, chargeNow, noCard, returnUrlOf } from "./charging";
 import { couponOf } from "./coupons";
 import { mustBeSold, mustHaveSeat } from "./limits";
-import { checkoutLines, reverseChargeOf } from "./quote";
+import { checkoutLines, mainPriceAt, reverseChargeOf, soldBy, type CheckoutQuote } from "./quote";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
 const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: Date): void => {
@@ -52,7 +69,45 @@ interface Context {
   /** The contact of a signed link that this browser holds. */
   contactId?: string;
   from: string;
+  /** Whether it only tries things out: gates and limits do not stand in the way, and nothing of it counts. */
+  test?: boolean;
 }
+
+/** The checkout of this browser that is not paid yet, made where there is none. Bound to what it sells: another product is another checkout. */
+const openCheckout = async (
+  tx: EntityManager,
+  bundle: LaunchBundle,
+  { visitorId, test = false }: Pick<Context, "visitorId" | "test">,
+  personId: string,
+  now: Date,
+  productId?: string | null,
+): Promise<Checkout> => {
+  const open = await currentCheckout(tx, bundle, visitorId);
+  if (open && !open.paidAt && (productId === undefined || (open.productId ?? null) === productId)) return open;
+  const made = tx.create(Checkout, {
+    ...{ id: randomUUID(), visitorId, launchId: bundle.launch.id, personId, begunAt: now, lastActivityAt: now, recoveredThroughEmail: false, test },
+    productId: productId ?? null,
+    coupon: test ? null : await keptCode(tx, visitorId, bundle.launch.id),
+  });
+  await tx.persist(made).flush();
+  return made;
+};
+
+/** Minutes for which a price that was shown is kept for its buyer, unless the launch says otherwise. */
+export const usualHoldMinutes = 15;
+
+/** Holds the price that is shown for a while: it may rise for others meanwhile. */
+export const holdPrice = async (em: EntityManager, bundle: LaunchBundle, checkout: Checkout, now: Date): Promise<void> => {
+  if (checkout.heldUntil && checkout.heldUntil > now) return;
+  const minutes = bundle.plan.settings.holdMinutes ?? usualHoldMinutes;
+  checkout.heldMinor = await mainPriceAt(em, bundle, now);
+  checkout.heldUntil = new Date(now.getTime() + minutes * 60_000);
+  await em.execute("update checkout set held_minor = ?, held_until = ? where id = ? and paid_at is null", [
+    checkout.heldMinor,
+    checkout.heldUntil,
+    checkout.id,
+  ]);
+};
 
 /** Begins a checkout, or takes the one under way further: who is buying, and from where. Plans the email to a lost buyer. */
 export const startCheckout = async (
@@ -60,35 +115,28 @@ export const startCheckout = async (
   em: EntityManager,
   bundle: LaunchBundle,
   request: CheckoutStart,
-  { visitorId, contactId, from, acceptLanguage }: Context & { acceptLanguage?: string },
+  { visitorId, contactId, from, acceptLanguage, test = false }: Context & { acceptLanguage?: string },
 ): Promise<Checkout> => {
   const now = app.clock.now();
   await limit(em, now, `checkout:${from}`, 120, 300);
   return em.transactional(async (tx) => {
-    const open = await currentCheckout(tx, bundle, visitorId);
-    const known = open && !open.paidAt ? open : undefined;
-    const contact = await contactOf(tx, visitorId, request, now);
+    const contact = await contactOf(tx, visitorId, request, now, test);
+    const checkout = await openCheckout(tx, bundle, { visitorId, test }, contact.personId, now);
+    const begun = checkout.contactId !== null && checkout.contactId !== undefined;
     const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
-    await mustBeSold(tx, bundle, contact.personId);
-    mustBeOpen(bundle, { ...who, checkoutBegunAt: known?.begunAt }, now);
-    const checkout =
-      known ??
-      tx.create(Checkout, {
-        id: randomUUID(),
-        visitorId,
-        launchId: bundle.launch.id,
-        personId: contact.personId,
-        begunAt: now,
-        lastActivityAt: now,
-        recoveredThroughEmail: false,
-      });
+    if (!test) {
+      await mustBeSold(tx, await soldBy(tx, bundle, checkout), contact.personId, checkout.quantity);
+      mustBeOpen(bundle, { ...who, checkoutBegunAt: begun ? checkout.begunAt : undefined }, now);
+    }
     // Whoever came by a link and gives another address goes on under the clock they were shown.
     if (contactId) await shareStarts(tx, bundle.launch.id, contactId, contact.personId);
     const { email, firstName, country, vatNumber = null } = request;
     Object.assign(checkout, { email, firstName, country, vatNumber, contactId: contact.id, personId: contact.personId, lastActivityAt: now });
-    checkout.coupon ??= known ? null : await keptCode(tx, visitorId, bundle.launch.id);
+    if (!begun) checkout.begunAt = now;
     checkout.browserCountry = guessCountry(acceptLanguage) ?? null;
-    await tx.persist(checkout).flush();
+    await tx.flush();
+    await holdPrice(tx, bundle, checkout, now);
+    if (test) return checkout;
     await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country }]);
     const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, windowFor(bundle.plan, who, now));
     if (dueAt) {
@@ -105,6 +153,45 @@ export const startCheckout = async (
   });
 };
 
+/** Products that may be bought by themselves: offers of the path, and those that stand in published pages. */
+export const soldAlone = (bundle: LaunchBundle, productId: string): Product | undefined => {
+  const step = bundle.steps.find(({ product, page }) => product.id === productId && page.published);
+  return step?.product ?? bundle.additions.find(({ id }) => id === productId);
+};
+
+/** Begins a checkout of one product by itself, with what this browser's earlier one knew of its buyer. */
+export const beginAlone = async (app: App, em: EntityManager, bundle: LaunchBundle, productId: string, context: Context): Promise<void> => {
+  const product = soldAlone(bundle, productId);
+  if (!product) throw new Refusal(409, "not_offered", "This is not offered any more. Nothing was charged.");
+  const now = app.clock.now();
+  await em.transactional(async (tx) => {
+    const before = await currentCheckout(tx, bundle, context.visitorId);
+    const alone = product.id === bundle.product.id ? null : product.id;
+    const made = await openCheckout(tx, bundle, context, before?.personId ?? (await personOf(tx, context.visitorId, now)), now, alone);
+    if (before && before.id !== made.id && before.contactId) {
+      const { email, firstName, country, vatNumber, contactId, personId, browserCountry } = before;
+      Object.assign(made, { email, firstName, country, vatNumber, contactId, personId, browserCountry });
+      await tx.flush();
+    }
+  });
+};
+
+/**
+ * Adds a product to this browser's order before it is paid, as a bump that its buyer pressed for; who has bought the launch's
+ * main product already buys it by itself.
+ */
+export const addToOrder = async (app: App, em: EntityManager, bundle: LaunchBundle, productId: string, context: Context): Promise<void> => {
+  const open = await currentCheckout(em, bundle, context.visitorId);
+  if (open?.paidAt) return beginAlone(app, em, bundle, productId, context);
+  const product = soldAlone(bundle, productId);
+  if (!product) throw new Refusal(409, "not_offered", "This is not offered any more. Nothing was added.");
+  const now = app.clock.now();
+  await em.transactional(async (tx) => {
+    const checkout = await openCheckout(tx, bundle, context, open?.personId ?? (await personOf(tx, context.visitorId, now)), now, null);
+    if (!checkout.bumps.includes(product.id)) checkout.bumps = [...checkout.bumps, product.id];
+  });
+};
+
 /** Opens a checkout from the link in an email: the visitor is its owner again, and a purchase will count as recovered. */
 export const restoreCheckout = async (em: EntityManager, bundle: LaunchBundle, checkoutId: string, visitorId: string, now: Date): Promise<void> => {
   await em.transactional(async (tx) => {
@@ -116,23 +203,67 @@ export const restoreCheckout = async (em: EntityManager, bundle: LaunchBundle, c
   });
 };
 
+/** Changes this browser's open checkout, begun by this very press where there is none; one whose payment is under way is left as it is. */
+const changeOpen = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  id: string,
+  context: Pick<Context, "visitorId" | "test">,
+  change: (tx: EntityManager, checkout: Checkout, now: Date) => unknown,
+): Promise<void> => {
+  const now = app.clock.now();
+  const { visitorId } = context;
+  await em.transactional(async (tx) => {
+    if (id) await tx.execute("select 1 from checkout where id = ? for update", [id]);
+    const checkout = id
+      ? found(await tx.findOne(Checkout, { id, launchId: bundle.launch.id, visitorId }), "checkout")
+      : await openCheckout(tx, bundle, context, await personOf(tx, visitorId, now), now);
+    if (checkout.paidAt || (await tx.findOne(Charge, { checkoutId: checkout.id, stepId: null, agreementId: null, state: { $ne: "declined" } })))
+      return;
+    await change(tx, checkout, now);
+  });
+};
+
 /** Ticks a bump of this browser's checkout, or takes it out. Ticking twice is the same as once; a payment under way is left as it is. */
-export const tickBump = async (
+export const tickBump = (
+  app: App,
   em: EntityManager,
   bundle: LaunchBundle,
   { checkout: id, product, tick }: BumpTick,
-  visitorId: string,
-): Promise<void> => {
-  const offered = bundle.bumps.find((bump) => bump.product.id === product);
-  await em.transactional(async (tx) => {
-    await tx.execute("select 1 from checkout where id = ? for update", [id]);
-    const checkout = found(await tx.findOne(Checkout, { id, launchId: bundle.launch.id, visitorId }), "checkout");
+  context: Pick<Context, "visitorId" | "test">,
+): Promise<void> =>
+  changeOpen(app, em, bundle, id, context, (_tx, checkout) => {
+    const offered = bundle.bumps.some((bump) => bump.product.id === product) || (!tick && checkout.bumps.includes(product));
     if (!offered) throw new Refusal(409, "bump_gone", "This addition is not offered any more. Nothing was added.");
-    if (checkout.paidAt || (await tx.findOne(Charge, { checkoutId: id, stepId: null, state: { $ne: "declined" } }))) return;
     const others = checkout.bumps.filter((other) => other !== product);
     checkout.bumps = tick ? [...others, product] : others;
   });
-};
+
+/** Sets how many, for how much, and in which currency; refused at its field where it cannot be. */
+export const chooseAtCheckout = (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  { checkout: id, quantity, named, currency }: CheckoutChoice,
+  context: Pick<Context, "visitorId" | "test">,
+): Promise<void> =>
+  changeOpen(app, em, bundle, id, context, async (tx, checkout) => {
+    const product = await soldBy(tx, bundle, checkout);
+    const wrong = (field: string, says: string) => new Refusal(422, "fields", "The order was not changed.", { [field]: says });
+    const of = currency ?? checkout.currency ?? product.currency;
+    if (!currenciesOf(product).includes(of)) throw wrong("currency", "It is not sold in this currency.");
+    const { terms } = priceIn(product, of)!;
+    // A price that was named stands in the currency it was named in.
+    const kept = of === (checkout.currency ?? product.currency) ? checkout.namedMinor : null;
+    Object.assign(checkout, { currency: of, namedMinor: kept });
+    if (quantity !== undefined) checkout.quantity = quantity;
+    if (terms.kind !== "open" || named === undefined) return;
+    const minor = parseAmount(named, of);
+    if (minor === undefined) throw wrong("named", `An amount, such as ${formatMoney(Math.max(terms.floor, 1_000), of)}.`);
+    if (minor < terms.floor) throw wrong("named", `${formatMoney(terms.floor, of)} at least.`);
+    checkout.namedMinor = minor;
+  });
 
 /** The code that this visitor came by to a launch. */
 const keptCode = async (em: EntityManager, visitorId: string, launchId: string): Promise<string | null> => {
@@ -163,15 +294,11 @@ export const applyCoupon = async (
   em: EntityManager,
   bundle: LaunchBundle,
   { checkout: id, code }: CouponEntry,
-  { visitorId, from }: Context,
+  { visitorId, from, test }: Context,
 ): Promise<void> => {
-  const now = app.clock.now();
   // Codes are not to be found by trying.
-  await limit(em, now, `coupon:${from}`, 30, 300);
-  await em.transactional(async (tx) => {
-    await tx.execute("select 1 from checkout where id = ? for update", [id]);
-    const checkout = found(await tx.findOne(Checkout, { id, launchId: bundle.launch.id, visitorId }), "checkout");
-    if (checkout.paidAt || (await tx.findOne(Charge, { checkoutId: id, stepId: null, state: { $ne: "declined" } }))) return;
+  await limit(em, app.clock.now(), `coupon:${from}`, 30, 300);
+  await changeOpen(app, em, bundle, id, { visitorId, test }, async (tx, checkout, now) => {
     if (!code) return void (checkout.coupon = null);
     const place = { country: checkout.country ?? "", reverse: reverseChargeOf(app, checkout) };
     const { refusal, coupon } = await checkoutLines(tx, bundle, { ...checkout, ...place, coupon: code }, now);
@@ -180,25 +307,81 @@ export const applyCoupon = async (
   });
 };
 
+/** The card that this browser paid with before, at the same account. */
+export const cardOnFile = async (
+  em: EntityManager,
+  visitorId: string,
+  currency: string,
+  test = false,
+): Promise<{ card: string; last4: string } | undefined> => {
+  const [row] = await em.execute<{ card_ref: string; card_last4: string }[]>(
+    `select s.card_ref, s.card_last4 from sale_order s join checkout k on k.id = s.checkout_id
+     where k.visitor_id = ? and s.card_ref is not null and s.card_last4 is not null and s.currency = ? and s.test = ? order by s.placed_at desc limit 1`,
+    [visitorId, currency, test],
+  );
+  return row && { card: row.card_ref, last4: row.card_last4 };
+};
+
+/** The address of the terms that the checkout's order form names; empty where it names none. */
+export const termsOf = ({ pages }: Pick<LaunchBundle, "pages">): string => {
+  const page = pages.find(({ kind, published }) => kind === "checkout" && published);
+  const block = page && pageLeaves(page.published!).find((leaf) => leaf.type === "checkout");
+  return block?.type === "checkout" ? (block.terms ?? "") : "";
+};
+
+/** What a buyer must agree to before these lines are charged. */
+export const mustAgree = (
+  bundle: LaunchBundle,
+  { lines }: Pick<CheckoutQuote, "lines">,
+  { country, vatNumber }: { country: string; vatNumber?: string | null },
+): { waiver: boolean; terms: string } => ({
+  waiver: asksWaiver(
+    lines.map(({ product }) => product.kind),
+    country,
+    Boolean(vatNumber),
+  ),
+  terms: termsOf(bundle),
+});
+
+/** What the buyer agreed to, in the words they read; refused at the box that is missing. */
+const agreedTo = (bundle: LaunchBundle, quoted: CheckoutQuote, request: CheckoutPay, checkout: Checkout, now: Date): Agreed[] => {
+  const asked = mustAgree(bundle, quoted, { ...checkout, country: request.country });
+  const at = now.toISOString();
+  const wrong: Record<string, string> = {};
+  if (asked.waiver && !request.waiver)
+    wrong["waiver"] = "Tick this box: without it, access could begin only after the days in which you may withdraw.";
+  if (asked.terms && !request.terms) wrong["terms"] = "Tick this box if you agree. Nothing is charged without it.";
+  if (Object.keys(wrong).length > 0) throw new Refusal(422, "fields", "Nothing was charged yet: a box is not ticked.", wrong);
+  return [
+    ...(asked.terms ? [{ to: "terms" as const, words: `I agree to the terms at ${asked.terms}.`, at }] : []),
+    ...(asked.waiver ? [{ to: "start_at_once" as const, words: waiverWords, at }] : []),
+    ...quoted.lines.flatMap(({ product, later }) =>
+      later ? [{ to: "later_payments" as const, words: `${product.name}: ${laterWords(later.due, later.amount.gross, quoted.currency)}`, at }] : [],
+    ),
+  ];
+};
+
 /** Pays a checkout. Pressed twice, the second press finds the charge of the first. Answers the charge as it stands afterwards. */
 export const payCheckout = async (
   app: App,
   em: EntityManager,
   bundle: LaunchBundle,
   request: CheckoutPay,
-  { visitorId, contactId, from }: Context,
+  { visitorId, contactId, from, test = false }: Context,
 ): Promise<Charge> => {
   const now = app.clock.now();
   await limit(em, now, `pay:${from}`, 120, 300);
   const charge = await em.transactional(async (tx) => {
     await tx.execute("select 1 from checkout where id = ? for update", [request.checkout]);
     const checkout = found(await tx.findOne(Checkout, { id: request.checkout, launchId: bundle.launch.id, visitorId }), "checkout");
-    const live = await tx.findOne(Charge, { checkoutId: checkout.id, stepId: null, state: { $ne: "declined" } });
+    const live = await tx.findOne(Charge, { checkoutId: checkout.id, stepId: null, agreementId: null, state: { $ne: "declined" } });
     if (live) return live;
-    const contact = await contactOf(tx, visitorId, request, now);
+    const contact = await contactOf(tx, visitorId, request, now, test);
     const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
-    await mustBeSold(tx, bundle, contact.personId);
-    mustBeOpen(bundle, { ...who, checkoutBegunAt: checkout.begunAt }, now);
+    if (!test) {
+      await mustBeSold(tx, await soldBy(tx, bundle, checkout), contact.personId, checkout.quantity);
+      mustBeOpen(bundle, { ...who, checkoutBegunAt: checkout.begunAt }, now);
+    }
     Object.assign(checkout, {
       email: request.email,
       firstName: request.firstName,
@@ -210,34 +393,44 @@ export const payCheckout = async (
     // Whoever pays with the same code at this moment waits here, so that it is not used once too often.
     if (checkout.coupon)
       await tx.execute("select 1 from coupon where id = (select coupon_id from coupon_code where code = ?) for update", [checkout.coupon]);
-    const asked = { ...checkout, country: request.country, reverse, personId: contact.personId };
-    const { lines, coupon } = await checkoutLines(tx, bundle, asked, now);
-    const items = lines.map(({ product, role, amount, discount }) => itemOf(product.id, role, amount, discount));
+    const quoted = await checkoutLines(tx, bundle, { ...checkout, country: request.country, reverse, personId: contact.personId }, now);
+    const { lines, coupon, currency } = quoted;
+    const items = lines.map(({ product, role, amount, discount, quantity, later }) =>
+      itemOf(product.id, role, amount, { discount, quantity, later: later?.due }),
+    );
     const { gross } = totalOf(items);
     if (request.shown !== undefined && request.shown !== gross) {
       throw new Refusal(409, "price_changed", "The price has changed since this page was shown. Nothing was charged: look at the new total first.");
     }
-    const attempt = (await tx.count(Charge, { checkoutId: checkout.id, stepId: null })) + 1;
+    checkout.agreed = agreedTo(bundle, quoted, request, checkout, now);
+    const attempt = (await tx.count(Charge, { checkoutId: checkout.id, stepId: null, agreementId: null })) + 1;
     const id = randomUUID();
-    const made = tx.create(Charge, {
-      id,
-      idempotencyKey: `checkout:${checkout.id}:${attempt}`,
-      checkoutId: checkout.id,
-      stepId: null,
-      state: "pending",
-      amountMinor: gross,
-      currency: bundle.product.currency,
-      items,
-      coupon: coupon?.code ?? null,
-      card: request.cardToken,
-      returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
-      createdAt: now,
-    });
-    await tx.persist(made).flush();
-    // Should this process die now, the worker asks the processor what became of the charge.
-    await queue(tx, "settle_charge", { id }, new Date(now.getTime() + 20_000), `settle:${id}`);
-    await mustHaveSeat(tx, bundle, items);
+    const free = gross === 0 && items.every(({ later }) => !later);
+    const made = await beginCharge(
+      tx,
+      {
+        ...{ id, idempotencyKey: `checkout:${checkout.id}:${attempt}`, checkoutId: checkout.id, amountMinor: gross, currency, items },
+        ...{ coupon: coupon?.code ?? null, card: await cardFor(tx, request, { free, visitorId, currency, test }) },
+        returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
+      },
+      now,
+    );
+    if (!test) await mustHaveSeat(tx, bundle, items);
     return made;
   });
   return chargeNow(app, charge.id);
+};
+
+const cardFor = async (
+  tx: EntityManager,
+  { cardToken }: CheckoutPay,
+  { free, visitorId, currency, test }: { free: boolean; visitorId: string; currency: string; test: boolean },
+): Promise<string> => {
+  if (free) return noCard;
+  const wrong = new Refusal(422, "fields", "Nothing was charged yet.", { cardToken: "Fill in the card first." });
+  if (cardToken === withoutCard) throw wrong;
+  if (cardToken !== storedCard) return cardToken;
+  const known = await cardOnFile(tx, visitorId, currency, test);
+  if (!known) throw wrong;
+  return known.card;
 };

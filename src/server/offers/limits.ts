@@ -4,9 +4,11 @@ import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
 import type { LaunchBundle, OfferStep } from "../launch/bundle";
 
-// Lines that were paid, and what is being charged at this moment.
-const taken = /* sql */ `(select count(*) from order_line n where n.product_id = ?)
-  + (select count(*) from charge g where g.state in ('pending', 'challenge') and g.items @> jsonb_build_array(jsonb_build_object('productId', ?::uuid)))`;
+// Pieces that were paid, and those being charged at this moment. Who only tries things out takes none.
+const taken = /* sql */ `(select coalesce(sum(n.quantity), 0) from order_line n join sale_order s on s.id = n.order_id
+    where n.product_id = ? and n.role not in ('shipping', 'rebill') and not s.test)
+  + (select coalesce(sum(coalesce((i->>'quantity')::int, 1)), 0) from charge g join checkout k on k.id = g.checkout_id and not k.test, jsonb_array_elements(g.items) i
+    where g.state in ('pending', 'challenge') and i->>'productId' = ? and i->>'role' not in ('shipping', 'rebill'))`;
 
 /** Refuses a charge beyond the last seat of the launch, or beyond what there is of a product. Called last before the commit, because every buyer waits for these rows. */
 export const mustHaveSeat = async (tx: EntityManager, { plan, launch, product }: LaunchBundle, items: readonly ChargeItem[]): Promise<void> => {
@@ -15,8 +17,10 @@ export const mustHaveSeat = async (tx: EntityManager, { plan, launch, product }:
   if (seats !== null && items.some(({ role }) => role === "front")) {
     await tx.execute("select 1 from launch where id = ? for update", [launch.id]);
     const [row] = await tx.execute<{ n: string }[]>(
-      `select (select count(*) from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front')
-       + (select count(*) from charge g join checkout k on k.id = g.checkout_id where k.launch_id = ? and g.step_id is null and g.state in ('pending', 'challenge')) as n`,
+      `select (select coalesce(sum(n.quantity), 0) from order_line n join sale_order s on s.id = n.order_id
+         where s.launch_id = ? and n.product_id = ? and n.role = 'front' and not s.test)
+       + (select coalesce(sum(coalesce((i->>'quantity')::int, 1)), 0) from charge g join checkout k on k.id = g.checkout_id and not k.test, jsonb_array_elements(g.items) i
+         where k.launch_id = ? and g.state in ('pending', 'challenge') and i->>'role' = 'front') as n`,
       [launch.id, product.id, launch.id],
     );
     if (Number(row!.n) > seats) throw gone("seat");
@@ -39,14 +43,17 @@ const noneLeft = async (em: EntityManager, { id, seats }: Limited): Promise<bool
   const [row] = await em.execute<{ n: string }[]>(`select ${taken} as n`, [id, id]);
   return Number(row!.n) >= seats;
 };
-const hasEnough = async (em: EntityManager, personId: string, { id, limitPerPerson }: Limited): Promise<boolean> => {
-  if (!limitPerPerson) return false;
+/** How many pieces a person has of a product. */
+const hasOf = async (em: EntityManager, personId: string, productId: string): Promise<number> => {
   const [row] = await em.execute<{ n: string }[]>(
-    "select count(*) as n from order_line n join sale_order s on s.id = n.order_id where s.person_id = ? and n.product_id = ?",
-    [personId, id],
+    `select coalesce(sum(n.quantity), 0) as n from order_line n join sale_order s on s.id = n.order_id
+     where s.person_id = ? and n.product_id = ? and n.role not in ('shipping', 'rebill')`,
+    [personId, productId],
   );
-  return Number(row!.n) >= limitPerPerson;
+  return Number(row!.n);
 };
+const hasEnough = async (em: EntityManager, personId: string, { id, limitPerPerson }: Limited): Promise<boolean> =>
+  limitPerPerson != null && (await hasOf(em, personId, id)) >= limitPerPerson;
 
 /** Of these products, those that this person may not buy any more: there are none left, or they have as many as one person may. */
 export const soldOutFor = async (em: EntityManager, personId: string, products: readonly Limited[]): Promise<Set<string>> => {
@@ -55,11 +62,20 @@ export const soldOutFor = async (em: EntityManager, personId: string, products: 
   return out;
 };
 
-/** Refuses a checkout whose main product is not sold at the moment, or of which this person has as many as one may. */
-export const mustBeSold = async (em: EntityManager, { product }: LaunchBundle, personId: string): Promise<void> => {
-  const { name, onSale, limitPerPerson } = product;
+/** Refuses a checkout whose product is not sold at the moment, or of which this person would have more than one may. */
+export const mustBeSold = async (
+  em: EntityManager,
+  { id, name, onSale, limitPerPerson }: Pick<Product, "id" | "name" | "onSale" | "limitPerPerson">,
+  personId: string,
+  quantity = 1,
+): Promise<void> => {
   if (!onSale) throw new Refusal(409, "not_on_sale", `${name} is not sold at the moment. Nothing was charged.`);
-  if (!(await hasEnough(em, personId, product))) return;
+  if (limitPerPerson == null) return;
+  const has = await hasOf(em, personId, id);
+  if (has + quantity <= limitPerPerson) return;
+  const left = limitPerPerson - has;
+  if (left > 0)
+    throw new Refusal(409, "limit_reached", `One person may buy ${name} ${limitPerPerson} times; ${left} are left for you. Nothing was charged.`);
   const often = limitPerPerson === 1 ? "and it is sold once to each person" : `as often as one person may, ${limitPerPerson} times`;
   throw new Refusal(409, "limit_reached", `You have ${name} already, ${often}. Nothing was charged.`);
 };

@@ -1,16 +1,21 @@
 import { z } from "zod";
-import { chargeResult } from "../../outside/cardProcessor";
+import { chargeResult, disputeTold } from "../../outside/cardProcessor";
 import { Charge } from "../../store/entities";
 import type { App } from "../app/app";
 import { applyResult } from "./charging";
+import { applyDispute } from "./refunds";
 
-const notice = z.object({ type: z.enum(["charge.succeeded", "charge.declined"]), data: chargeResult });
+const notice = z.union([
+  z.object({ type: z.enum(["charge.succeeded", "charge.declined"]), data: chargeResult }),
+  z.object({ type: z.enum(["dispute.opened", "dispute.closed"]), data: disputeTold }),
+]);
 
 /** Applies a verified notice of the card processor. Answers what came of it, for the record. */
 export const applyCardNotice = async (app: App, body: unknown): Promise<string> => {
   const read = notice.safeParse(body);
   if (!read.success) return "not understood";
   const { data } = read.data;
+  if (!("idempotency_key" in data)) return applyDispute(app, data);
   const charge = await app.fork().findOne(Charge, { idempotencyKey: data.idempotency_key });
   if (!charge) return "no such charge";
   if (data.amount !== charge.amountMinor || data.currency !== charge.currency) return "amount differs, not applied";

@@ -1,15 +1,27 @@
 import { randomUUID } from "node:crypto";
-import { emptyPath, endPage, itemOf, stepAfter, without, type Decision, type OfferPath } from "../../core/offers";
+import {
+  asksWaiver,
+  emptyPath,
+  endPage,
+  itemOf,
+  laterWords,
+  stepAfter,
+  totalOf,
+  waiverByPress,
+  without,
+  type Agreed,
+  type Decision,
+  type OfferPath,
+} from "../../core/offers";
 import { Charge, Order, PathVersion, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
-import { queue } from "../app/outbox";
-import { found } from "../app/refusal";
+import { found, Refusal } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
 import { fullSteps, hiddenSteps, type LaunchBundle, type OfferStep } from "../launch/bundle";
-import { chargeNow, returnUrlOf } from "./charging";
+import { beginCharge, chargeNow, returnUrlOf } from "./charging";
 import { closedSteps, mustHaveSeat } from "./limits";
-import { quote } from "./quote";
+import { offerLines, type QuotedLine } from "./quote";
 
 type Placed = Pick<Order, "id" | "personId" | "checkoutId" | "pathVersion" | "currency">;
 
@@ -42,6 +54,26 @@ export const standingOf = async (em: EntityManager, bundle: LaunchBundle, order:
 export const nextAddress = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<string> =>
   (await standingOf(em, bundle, order)).address;
 
+/** What a press on *yes* agrees to, in the words that stand below it. */
+const agreedByPress = (
+  lines: QuotedLine[],
+  { country, vatNumber, currency }: Pick<Order, "country" | "vatNumber" | "currency">,
+  now: Date,
+): Agreed[] => {
+  const at = now.toISOString();
+  const waives = asksWaiver(
+    lines.map(({ product }) => product.kind),
+    country,
+    Boolean(vatNumber),
+  );
+  return [
+    ...(waives ? [{ to: "start_at_once" as const, words: waiverByPress, at }] : []),
+    ...lines.flatMap(({ product, later }) =>
+      later ? [{ to: "later_payments" as const, words: `${product.name}: ${laterWords(later.due, later.amount.gross, currency)}`, at }] : [],
+    ),
+  ];
+};
+
 /**
  * Takes a buyer's answer to an offer. *No* is written down; *yes* charges the stored card. The first answer holds:
  * pressed twice, reloaded or replayed, there is one charge. Answers the charge that was made or found, if any.
@@ -53,6 +85,7 @@ export const decideOffer = async (
   orderId: string,
   stepId: string,
   decision: Decision,
+  cardToken?: string,
 ): Promise<Charge | undefined> => {
   const now = app.clock.now();
   const chargeId = await em.transactional(async (tx) => {
@@ -66,28 +99,23 @@ export const decideOffer = async (
       await tx.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'no', ?)", [orderId, stepId, now]);
       return undefined;
     }
-    const amount = await quote(tx, step.product, { country: order.country, reverse: order.reverseCharge }, now);
-    const item = itemOf(step.product.id, "offer", amount);
+    const lines = await offerLines(tx, step.product, order.currency, { country: order.country, reverse: order.reverseCharge }, now);
+    const items = lines.map(({ product, role, amount, later }) => itemOf(product.id, role, amount, { later: later?.due }));
+    const card = cardToken ?? order.cardRef;
+    if (!card) throw new Refusal(422, "fields", "Nothing was charged.", { cardToken: "Fill in the card first." });
     const attempt = (await tx.count(Charge, { checkoutId: order.checkoutId!, stepId })) + 1;
     const id = randomUUID();
-    tx.persist(
-      tx.create(Charge, {
-        id,
-        idempotencyKey: `offer:${orderId}:${stepId}:${attempt}`,
-        checkoutId: order.checkoutId!,
-        stepId,
-        state: "pending",
-        amountMinor: amount.gross,
-        currency: step.product.currency,
-        items: [item],
-        card: order.cardRef!,
+    order.agreed = [...order.agreed, ...agreedByPress(lines, order, now)];
+    await beginCharge(
+      tx,
+      {
+        ...{ id, idempotencyKey: `offer:${orderId}:${stepId}:${attempt}`, checkoutId: order.checkoutId!, stepId },
+        ...{ amountMinor: totalOf(items).gross, currency: order.currency, items, card },
         returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
-        createdAt: now,
-      }),
+      },
+      now,
     );
-    await tx.flush();
-    await queue(tx, "settle_charge", { id }, new Date(now.getTime() + 20_000), `settle:${id}`);
-    await mustHaveSeat(tx, bundle, [item]);
+    if (!order.test) await mustHaveSeat(tx, bundle, items);
     return id;
   });
   return chargeId ? chargeNow(app, chargeId) : undefined;

@@ -1,17 +1,7 @@
 import { z } from "zod";
 import { priceAt } from "../../core/launch";
-import {
-  assumptions,
-  pathFindings,
-  taxed,
-  walkedSteps,
-  type Assumptions,
-  type OfferedPage,
-  type OfferedProduct,
-  type OffersView,
-  type PathFacts,
-  type PathProduct,
-} from "../../core/offers";
+import { assumptions, pathFindings, taxed, walkedSteps, type Assumptions, type PathFacts, type PathProduct } from "../../core/offers";
+import type { OfferedPage, OfferedProduct, OffersView } from "../../core/pages";
 import { pageLeaves, samePage } from "../../core/pages";
 import { Launch, PathVersion, Product, type DeskUser, type Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";

@@ -1,8 +1,8 @@
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
-import { formatMoney, parseAmount } from "../../core/money";
-import type { ProductRequest, ProductRow } from "../../core/offers";
-import { Launch, Page, Product, type DeskUser } from "../../store/entities";
+import { currencies, formatMoney, parseAmount } from "../../core/money";
+import { priceWords, type Prices, type PriceTerms, type ProductRequest, type ProductRow } from "../../core/offers";
+import { Launch, Media, Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { productFigures } from "../../store/reports/productFigures";
 import { found, Refusal } from "../app/refusal";
@@ -16,19 +16,30 @@ export interface SoldProduct {
   name: string;
   price: string;
 }
-const named = ({ id, name, priceMinor, currency }: Product): SoldProduct => ({ id, name, price: formatMoney(priceMinor, currency) });
+const named = ({ id, name, priceMinor, currency, terms }: Product): SoldProduct => ({ id, name, price: priceWords(terms, priceMinor, currency) });
 
 /** Notes a price from now on asked. Prices that were never asked are never struck through. */
 export const noteAsked = (tx: EntityManager, { id, currency, priceMinor }: Product, now: Date): Promise<unknown> =>
   tx.execute("insert into asked_price (product_id, currency, minor, at) values (?, ?, ?, ?) on conflict do nothing", [id, currency, priceMinor, now]);
 
-/** What was typed as a price, in minor units; refused at its field where it is none. */
-const priceOf = (typed: string, currency: string): number => {
+/** What was typed as a price, in minor units; refused at its field where it is none. Nothing costs nothing but where something else is paid. */
+const priceOf = (typed: string, currency: string, { field = "price", kind = "once" }: { field?: string; kind?: PriceTerms["kind"] } = {}): number => {
   const minor = parseAmount(typed, currency);
-  if (!minor)
-    throw new Refusal(422, "fields", "Nothing was changed.", { price: `Give an amount above zero, such as ${formatMoney(1_700, currency)}.` });
+  const free = kind === "shipped" || kind === "open";
+  if (minor === undefined || (minor === 0 && !free))
+    throw new Refusal(422, "fields", "Nothing was changed.", {
+      [field]: `Give an amount${free ? "" : " above zero"}, such as ${formatMoney(1_700, currency)}.`,
+    });
   return minor;
 };
+
+/** What was typed as the prices in other currencies. */
+const pricesOf = (typed: Record<string, string>, own: string, kind: PriceTerms["kind"]): Prices =>
+  Object.fromEntries(
+    Object.entries(typed)
+      .filter(([code, text]) => code !== own && currencies.includes(code) && text.trim() !== "")
+      .map(([code, text]) => [code, priceOf(text, code, { field: `prices.${code}`, kind })]),
+  );
 
 /** Makes a product in the currency, tax mode and refund time of another. Nothing is sold before a page that offers it is published. */
 export const makeProduct = async (
@@ -72,18 +83,20 @@ export const saveProduct = async (
   id: string,
   request: ProductRequest,
   now: Date,
-): Promise<{ priceMinor: number }> => {
+): Promise<{ priceMinor: number; prices: Prices }> => {
   mustWrite(user);
   return em.transactional(async (tx) => {
     const product = found(await tx.findOne(Product, { id }), "product");
-    const { price, ...rest } = request;
-    const priceMinor = priceOf(price, product.currency);
+    const { price, prices, ...rest } = request;
+    const { kind } = request.terms;
+    const priceMinor = priceOf(price, product.currency, { kind });
     const dearer = priceMinor !== product.priceMinor;
-    Object.assign(product, rest, { priceMinor });
+    if (rest.mediaId) found(await tx.findOne(Media, { id: rest.mediaId, kind: "picture" }), "picture");
+    Object.assign(product, rest, { priceMinor, prices: pricesOf(prices, product.currency, kind) });
     await tx.flush();
     if (dearer) await noteAsked(tx, product, now);
     await launchChanged(tx);
-    return { priceMinor };
+    return { priceMinor, prices: product.prices };
   });
 };
 
@@ -92,7 +105,7 @@ export const setPrice = async (em: EntityManager, user: DeskUser, id: string, pr
   mustWrite(user);
   await em.transactional(async (tx) => {
     const product = found(await tx.findOne(Product, { id }), "product");
-    product.priceMinor = priceOf(price, product.currency);
+    product.priceMinor = priceOf(price, product.currency, { kind: product.terms.kind });
     await tx.flush();
     await noteAsked(tx, product, now);
     await launchChanged(tx);
@@ -111,8 +124,8 @@ export const copyProduct = async (
   return em.transactional(async (tx) => {
     const from = found(await tx.findOne(Product, { id }), "product");
     const made = await makeProduct(tx, from, { ...request, label: `Copy of ${from.name}` }, now);
-    const { description, kind, alone, limitPerPerson } = from;
-    Object.assign(made, { description, kind, alone, limitPerPerson });
+    const { description, kind, alone, limitPerPerson, terms, mediaId } = from;
+    Object.assign(made, { description, kind, alone, limitPerPerson, terms, mediaId });
     await tx.flush();
     return { id: made.id };
   });
@@ -135,9 +148,26 @@ const usesOf = async (em: EntityManager): Promise<Map<string, string[]>> => {
 export const listProducts = async (em: EntityManager, asOf: Date): Promise<ProductRow[]> => {
   const [products, figures, uses] = await Promise.all([em.find(Product, {}, { orderBy: { name: 1 } }), productFigures(em, asOf), usesOf(em)]);
   return products.map(
-    ({ id, name, privateLabel, description, kind, taxClass, taxMode, priceMinor, currency, refundDays, alone, onSale, limitPerPerson, seats }) => ({
+    ({
+      id,
+      name,
+      privateLabel,
+      description,
+      kind,
+      taxClass,
+      taxMode,
+      priceMinor,
+      currency,
+      refundDays,
+      alone,
+      onSale,
+      limitPerPerson,
+      seats,
+      ...more
+    }) => ({
       ...{ id, name, privateLabel, description, kind, taxClass: taxClass as ProductRow["taxClass"], taxMode, priceMinor, currency, refundDays },
       ...{ alone, onSale, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
+      ...{ terms: more.terms, prices: more.prices, mediaId: more.mediaId ?? null },
       ...{ sold: figures.get(id)?.sold ?? 0, grossMinor: figures.get(id)?.grossMinor ?? 0, uses: uses.get(id) ?? [] },
     }),
   );

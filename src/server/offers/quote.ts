@@ -1,6 +1,23 @@
 import { priceAt } from "../../core/launch";
-import { couponWords, discountsOf, isReverseCharge, rateAt, reverseCharged, taxed, type LineRole, type TaxedAmount } from "../../core/offers";
-import type { Checkout, Product } from "../../store/entities";
+import {
+  couponWords,
+  currenciesOf,
+  discountsOf,
+  dueIn,
+  dueOf,
+  isReverseCharge,
+  leastFor,
+  priceIn,
+  rateAt,
+  reverseCharged,
+  strikable,
+  taxed,
+  type AskedPrice,
+  type Due,
+  type LineRole,
+  type TaxedAmount,
+} from "../../core/offers";
+import { Product, type Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { Config } from "../app/config";
 import type { LaunchBundle } from "../launch/bundle";
@@ -8,15 +25,9 @@ import { judgeCoupon } from "./coupons";
 import { soldOutFor } from "./limits";
 import { countersOf } from "./soldCounters";
 
-/** What a price with its tax is made from. */
-type Pricing = Pick<Product, "priceMinor" | "taxMode" | "taxClass">;
-
-/** The main product at the price that holds at an instant. */
-export const mainProductAt = async (em: EntityManager, bundle: LaunchBundle, at: Date): Promise<Pricing> => ({
-  taxMode: bundle.product.taxMode,
-  taxClass: bundle.product.taxClass,
-  priceMinor: priceAt(bundle.plan, at, await countersOf(em, bundle)).minor,
-});
+/** The main product's price at an instant, in its own currency. */
+export const mainPriceAt = async (em: EntityManager, bundle: LaunchBundle, at: Date): Promise<number> =>
+  priceAt(bundle.plan, at, await countersOf(em, bundle)).minor;
 
 export interface QuotedLine {
   product: Product;
@@ -24,6 +35,9 @@ export interface QuotedLine {
   amount: TaxedAmount;
   /** What a coupon took off it, before tax. */
   discount: number;
+  quantity: number;
+  /** What is charged again by itself: as the product prices it, and with the tax of this day. */
+  later?: { due: NonNullable<Due["later"]>; amount: TaxedAmount };
 }
 
 /** The bumps of a checkout that this person may still buy. */
@@ -36,54 +50,138 @@ export const openBumps = async (em: EntityManager, { bumps }: LaunchBundle, pers
   return bumps.filter(({ product }) => !out.has(product.id));
 };
 
+/** What is in an order beside its main product: bumps that are ticked, then what was added on the way to the checkout. */
+const addable = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  personId: string,
+  chosen: readonly string[],
+): Promise<{ product: Product; role: LineRole }[]> => {
+  if (chosen.length === 0) return [];
+  const ticked = (await openBumps(em, bundle, personId)).filter(({ product }) => chosen.includes(product.id));
+  const pressed = bundle.additions.filter(({ id }) => chosen.includes(id));
+  const out = await soldOutFor(em, personId, pressed);
+  return [
+    ...ticked.map(({ product }) => ({ product, role: "bump" as const })),
+    ...pressed.filter(({ id }) => !out.has(id)).map((product) => ({ product, role: "offer" as const })),
+  ];
+};
+
 /** What is asked of a checkout to quote it. */
 export interface QuotedCheckout extends Place {
   id: string;
   personId: string;
   bumps: readonly string[];
   coupon?: string | null;
+  quantity?: number;
+  namedMinor?: number | null;
+  currency?: string | null;
+  productId?: string | null;
+  heldMinor?: number | null;
+  heldUntil?: Date | null;
 }
 export interface CheckoutQuote {
+  currency: string;
+  /** Currencies in which this can be paid. */
+  currencies: string[];
   lines: QuotedLine[];
   /** The coupon that is taken off, or why the code that was given does not hold. */
   coupon?: { id: string; code: string };
   refusal?: string;
+  /** Until when the price is held for this buyer, where it has risen meanwhile or may. */
+  heldUntil?: Date;
+  /** The least that may be named, and what is named or proposed, where the buyer names the price. */
+  named?: { least: number; minor: number };
 }
+
+/** What a checkout sells: the launch's main product, or an offer by itself. */
+export const soldBy = async (em: EntityManager, bundle: LaunchBundle, { productId }: { productId?: string | null }): Promise<Product> =>
+  productId && productId !== bundle.product.id
+    ? (bundle.products.get(productId) ?? (await em.findOneOrFail(Product, { id: productId })))
+    : bundle.product;
+
+interface Chosen {
+  product: Product;
+  role: LineRole;
+  quantity: number;
+  /** Before a coupon. What it covers is the whole of a price that is paid in parts. */
+  whole: number;
+  due: (whole: number) => Due;
+}
+
+const chosenOf = (
+  product: Product,
+  role: LineRole,
+  currency: string,
+  choice: { quantity: number; named?: number },
+  at?: number,
+): Chosen | undefined => {
+  const found = priceIn(product, currency);
+  const due = dueIn(product, currency, choice, at);
+  if (!found || !due) return undefined;
+  if (found.terms.kind !== "instalments")
+    return { product, role, quantity: choice.quantity, whole: due.price, due: (whole) => ({ ...due, price: whole }) };
+  const { terms } = found;
+  const all = due.price + due.later!.minor * due.later!.times!;
+  return { product, role, quantity: choice.quantity, whole: all, due: (whole) => dueOf(terms, whole) };
+};
 
 /**
  * The lines of a checkout at an instant: the main product, and the bumps that are ticked and can still be had; less what
- * a coupon takes off, and then taxed.
+ * a coupon takes off, and then taxed. Sending something is a line of its own.
  */
 export const checkoutLines = async (em: EntityManager, bundle: LaunchBundle, checkout: QuotedCheckout, at: Date): Promise<CheckoutQuote> => {
-  const { bumps, personId, coupon: code } = checkout;
-  const chosen: { product: Product; role: LineRole; pricing: Pricing }[] = [
-    { product: bundle.product, role: "front", pricing: await mainProductAt(em, bundle, at) },
-  ];
-  for (const { product } of await openBumps(em, bundle, personId))
-    if (bumps.includes(product.id) && !chosen.some((line) => line.product.id === product.id))
-      chosen.push({ product, role: "bump", pricing: product });
-  const { currency } = bundle.product;
-  const priced = chosen.map(({ product, pricing }) => ({ productId: product.id, minor: pricing.priceMinor }));
+  const { bumps, personId, coupon: code, quantity = 1, heldMinor, heldUntil } = checkout;
+  const product = await soldBy(em, bundle, checkout);
+  const main = product.id === bundle.product.id;
+  const currencies = currenciesOf(product);
+  const currency = checkout.currency && currencies.includes(checkout.currency) ? checkout.currency : product.currency;
+  const price = main ? await mainPriceAt(em, bundle, at) : product.priceMinor;
+  // A price that was shown holds for a while; one that has fallen since falls for this buyer too.
+  const held = heldMinor != null && heldUntil && heldUntil > at && main ? Math.min(heldMinor, price) : price;
+  const terms = priceIn(product, currency)!.terms;
+  const least = leastFor(terms);
+  const proposed = dueIn(product, currency, {}, held)!.price;
+  const named = terms.kind === "open" ? Math.max(least, checkout.namedMinor ?? proposed) : undefined;
+  const chosen = [chosenOf(product, main ? "front" : "offer", currency, { quantity, named }, held)!];
+  const added = main ? await addable(em, bundle, personId, bumps) : [];
+  for (const { product: more, role } of added) {
+    const line = more.id === product.id ? undefined : chosenOf(more, role, currency, { quantity: 1 });
+    if (line && !chosen.some((one) => one.product.id === more.id)) chosen.push(line);
+  }
+  const priced = chosen.map(({ product: { id }, whole }) => ({ productId: id, minor: whole }));
   const judged = code ? await judgeCoupon(em, code, checkout, { at, currency, products: priced.map(({ productId }) => productId) }) : undefined;
   const known = judged && "known" in judged ? judged.known : undefined;
   const discounts = known ? discountsOf(known.coupon, priced, currency) : priced.map(() => 0);
-  // An order of nothing cannot be charged: such a code is refused as a whole.
-  const left = priced.reduce((sum, { minor }, index) => sum + minor - discounts[index]!, 0);
-  const taken = left > 0 ? discounts : priced.map(() => 0);
-  const lines = await Promise.all(
-    chosen.map(async ({ product, role, pricing }, index) => ({
-      ...{ product, role, discount: taken[index]! },
-      amount: await quote(em, { ...taxesOf(pricing), priceMinor: pricing.priceMinor - taken[index]! }, checkout, at),
-    })),
-  );
-  const refusal = known && left <= 0 ? "nothing_left" : judged && "refusal" in judged ? judged.refusal : undefined;
+  const rates = await ratesFor(em, checkout, at);
+  const lines = chosen.flatMap((one, index): QuotedLine[] => {
+    const discount = discounts[index]!;
+    const due = one.due(one.whole - discount);
+    const tax = (minor: number, taxClass = one.product.taxClass) => rates(minor, one.product.taxMode, taxClass);
+    const later = due.later && (due.later.times === null || due.later.times > 0) ? { due: due.later, amount: tax(due.later.minor) } : undefined;
+    const line: QuotedLine = {
+      product: one.product,
+      role: one.role,
+      quantity: one.quantity,
+      discount,
+      amount: tax(due.price),
+      ...(later ? { later } : {}),
+    };
+    const sent: QuotedLine[] =
+      due.shipping > 0 ? [{ product: one.product, role: "shipping", quantity: 1, discount: 0, amount: tax(due.shipping, "shipping") }] : [];
+    return [line, ...sent];
+  });
+  const refusal = judged && "refusal" in judged ? judged.refusal : undefined;
   return {
+    currency,
+    currencies,
     lines,
-    ...(known && left > 0 ? { coupon: { id: known.id, code: known.code } } : {}),
+    ...(known ? { coupon: { id: known.id, code: known.code } } : {}),
     ...(refusal ? { refusal: couponWords[refusal] } : {}),
+    ...(heldUntil && heldUntil > at && main ? { heldUntil } : {}),
+    ...(named !== undefined ? { named: { least, minor: named } } : {}),
   };
 };
-const taxesOf = ({ taxMode, taxClass }: Pricing) => ({ taxMode, taxClass });
 
 /** Whether the business that buys accounts for the tax itself. */
 export const reverseChargeOf = (
@@ -97,13 +195,61 @@ export interface Place {
   reverse?: boolean;
 }
 
-/** What a product costs a buyer on a day, tax included or added as the product says. */
-export const quote = async (em: EntityManager, product: Pricing, { country, reverse = false }: Place, at: Date): Promise<TaxedAmount> => {
-  const rows = await em.execute<{ rate_bp: number; from_day: string }[]>(
-    "select rate_bp, from_day::text from tax_rate where country = ? and tax_class = ?",
-    [country, product.taxClass],
+/** Taxes amounts as the table says for a place and a day. */
+export const ratesFor = async (
+  em: EntityManager,
+  { country, reverse = false }: Place,
+  at: Date,
+): Promise<(minor: number, mode: Product["taxMode"], taxClass: string) => TaxedAmount> => {
+  const rows = await em.execute<{ rate_bp: number; from_day: string; tax_class: string }[]>(
+    "select rate_bp, from_day::text, tax_class from tax_rate where country = ?",
+    [country],
   );
-  const table = rows.map((row) => ({ country, taxClass: product.taxClass, rateBp: row.rate_bp, from: new Date(row.from_day) }));
-  const amount = taxed(product.priceMinor, product.taxMode, rateAt(table, country, product.taxClass, at));
-  return reverse ? reverseCharged(amount) : amount;
+  const table = rows.map((row) => ({ country, taxClass: row.tax_class, rateBp: row.rate_bp, from: new Date(row.from_day) }));
+  return (minor, mode, asked) => {
+    // Where the table says nothing of sending, it is taxed like most things.
+    const taxClass = asked === "shipping" && !table.some((row) => row.taxClass === asked) ? "standard" : asked;
+    const amount = taxed(minor, mode, rateAt(table, country, taxClass, at));
+    return reverse ? reverseCharged(amount) : amount;
+  };
 };
+
+/** What a product's own price costs a buyer on a day, tax included or added as the product says, in a currency of the order. */
+export const quote = async (
+  em: EntityManager,
+  product: Pick<Product, "priceMinor" | "taxMode" | "taxClass"> & Partial<Pick<Product, "currency" | "prices" | "terms">>,
+  place: Place,
+  at: Date,
+): Promise<TaxedAmount> => (await ratesFor(em, place, at))(product.priceMinor, product.taxMode, product.taxClass);
+
+/** What an offer of a product comes to in an order: what is charged now with its tax, what sending it costs, and what comes later. */
+export const offerLines = async (em: EntityManager, product: Product, currency: string, place: Place, at: Date): Promise<QuotedLine[]> => {
+  const rates = await ratesFor(em, place, at);
+  const due = dueIn(product, currency);
+  if (!due) return [];
+  const tax = (minor: number, taxClass = product.taxClass) => rates(minor, product.taxMode, taxClass);
+  const line: QuotedLine = {
+    ...{ product, role: "offer", quantity: 1, discount: 0, amount: tax(due.price) },
+    ...(due.later ? { later: { due: due.later, amount: tax(due.later.minor) } } : {}),
+  };
+  return [
+    line,
+    ...(due.shipping > 0 ? [{ product, role: "shipping" as const, quantity: 1, discount: 0, amount: tax(due.shipping, "shipping") }] : []),
+  ];
+};
+
+/** Prices that were asked of products, by their ids. */
+export const askedPrices = async (em: EntityManager, ids: string[]): Promise<Map<string, AskedPrice[]>> => {
+  const asked = new Map<string, AskedPrice[]>();
+  if (ids.length === 0) return asked;
+  const rows = await em.execute<{ product_id: string; minor: string; at: string }[]>(
+    `select a.product_id, a.minor, a.at from asked_price a join product p on p.id = a.product_id and p.currency = a.currency where a.product_id = any(?::uuid[]) order by a.at`,
+    [`{${ids.join(",")}}`],
+  );
+  for (const row of rows) asked.set(row.product_id, [...(asked.get(row.product_id) ?? []), { from: new Date(row.at), minor: Number(row.minor) }]);
+  return asked;
+};
+
+/** The price that may be struck through beside a product's own, in its own currency: what was asked before (Directive 98/6/EC, art. 6a). */
+export const wasPrice = async (em: EntityManager, product: Pick<Product, "id" | "terms">, at: Date): Promise<number | undefined> =>
+  product.terms.kind === "once" ? strikable((await askedPrices(em, [product.id])).get(product.id) ?? [], at) : undefined;

@@ -6,7 +6,7 @@ import type { LaunchBundle } from "../launch/bundle";
 export const countersOf = async (em: EntityManager, { plan, launch, product }: LaunchBundle): Promise<Counters> => {
   if (!plan.settings.rising && plan.settings.seats === null) return { sold: 0 };
   const [row] = await em.execute<{ n: string }[]>(
-    "select count(*) as n from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front'",
+    "select coalesce(sum(n.quantity), 0) as n from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front' and not s.test",
     [launch.id, product.id],
   );
   return { sold: Number(row!.n) };

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import {
   behindAnOrder,
   mayStart,
+  priceAt,
   view,
   viewOfAll,
   type AddressView,
@@ -11,11 +12,12 @@ import {
   type Onlooker,
   type PageKind,
 } from "../../core/launch";
+import { strikable } from "../../core/offers";
 import { assignArm, trackingOf, type CompiledPage } from "../../core/pages";
 import { consentWords } from "../../core/people";
 import type { BumpFacts, Extras, OrderFacts, PageFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
-import type { Html } from "../../public/html";
+import { html, type Html } from "../../public/html";
 import { lockedSentence } from "../../public/run";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
@@ -27,8 +29,9 @@ import { personOf } from "../people/identity";
 import { asksMore, extrasOf } from "./extras";
 import { orderFinders, orderOf, type OrderRoom } from "./orderFacts";
 import { messagePage, publicHeaders, redirect } from "./policy";
+import { tryingOut, type Trying } from "./tryOut";
 import { renderForAll, renderPage } from "./render";
-import { cookie, guessCountry, visitorCookie, type PublicAnswer, type PublicRequest } from "./publicRequest";
+import { cookie, guessCountry, tryCookie, visitorCookie, type PublicAnswer, type PublicRequest } from "./publicRequest";
 
 interface Room extends OrderRoom {
   /** Who looks, by their own clock. */
@@ -82,13 +85,13 @@ const logView = (
 
 /** Facts about who looks, as far as the asked address needs them: most pages of a launch with fixed dates need none. */
 const lookUp = async (room: Pick<Room, "app" | "em" | "bundle" | "request" | "now" | "identity">, page: LaunchPage): Promise<Onlooker> => {
-  const { bundle, request, identity } = room;
+  const { bundle, identity } = room;
   const behindOrder = page.kind === "offer" || page.kind === "thanks";
   const [who, order, open] = [
     isPersonal(bundle.plan) ? await onlookerOf(room.em, bundle, identity) : {},
     behindOrder ? await orderOf(room) : undefined,
     // Only a checkout looks back: the grace time asks when it was begun.
-    page.kind === "checkout" && request.visitorId ? await currentCheckout(room.em, bundle, request.visitorId) : undefined,
+    page.kind === "checkout" && identity.visitorId ? await currentCheckout(room.em, bundle, identity.visitorId) : undefined,
   ];
   return { ...who, orderedAt: order?.placedAt, checkoutBegunAt: open?.begunAt };
 };
@@ -138,6 +141,10 @@ interface Shown {
   bumps?: BumpFacts;
 }
 
+/** What may be struck through beside the main product's price: what was asked before, the clock's own prices among it. */
+const wasMain = ({ asked, plan, product }: LaunchBundle, now: Date): number | undefined =>
+  plan.settings.rising === null && product.terms.kind === "once" ? strikable([...asked, ...plan.prices], now) : undefined;
+
 /** What the holes of a launch's page are filled from. The public pages and their previews are made from this. */
 export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: Shown): PageFacts => {
   const { form, kept, key, now } = shown;
@@ -152,6 +159,7 @@ export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: S
     origin: app.config.origin,
     vendor: app.config.INKBELL_VENDOR,
     product: bundle.product,
+    was: wasMain(bundle, now),
     consent: consentWords(app.config.INKBELL_VENDOR, shown.country),
     form: { block: form?.block, values: { ...kept, ...form?.values }, errors: form?.errors ?? {} },
     words: { title: compiled?.title ?? "", description: compiled?.description ?? "", picture: compiled?.shared },
@@ -182,9 +190,19 @@ const armOf = async (
   return arm;
 };
 
+/** The checkout of an offer by itself. */
+const checkoutOf = ({ launch, pages }: LaunchBundle, of: string): string =>
+  `/l/${launch.slug}/${pages.find(({ kind }) => kind === "checkout")!.slug}?of=${encodeURIComponent(of)}`;
+
 /** Where an address leads that answers with no page of its own. */
 export const leadsTo = (bundle: LaunchBundle, answer: Exclude<AddressView["answer"], { page: LaunchPage }>): string =>
-  answer.redirect === "home" ? `/l/${bundle.launch.slug}` : answer.redirect === "launch" ? `/l/${answer.launch}` : answer.address;
+  answer.redirect === "home"
+    ? `/l/${bundle.launch.slug}`
+    : answer.redirect === "launch"
+      ? `/l/${answer.launch}`
+      : answer.redirect === "checkout"
+        ? checkoutOf(bundle, answer.of)
+        : answer.address;
 
 /** A page that is alike for a crowd, sent as bytes. */
 const sendForAll = (request: PublicRequest, compiled: CompiledPage, facts: PageFacts, answer: Omit<PublicAnswer, "body">): PublicAnswer => {
@@ -211,7 +229,7 @@ const factsForAll = new WeakMap<LaunchView, Map<string, PageFacts>>();
  */
 const answerAlike = (app: App, bundle: LaunchBundle, request: PublicRequest): PublicAnswer | undefined => {
   const { plan } = bundle;
-  if (isPersonal(plan) || request.query.size > 0 || request.form) return undefined;
+  if (isPersonal(plan) || request.query.size > 0 || request.form || request.tryLink) return undefined;
   const counters = countersAtHand(app, bundle);
   if (!counters) return undefined;
   const now = app.clock.now();
@@ -238,7 +256,26 @@ const answerAlike = (app: App, bundle: LaunchBundle, request: PublicRequest): Pu
 };
 
 const answerOne = async (app: App, request: PublicRequest): Promise<PublicAnswer> => {
-  const bundle = await app.launches.bySlug(request.slug);
+  const trying = await tryingOut(app, request.slug, request.query.get("try") ?? request.tryLink);
+  if (request.query.has("try")) {
+    // The link is kept in this browser for this launch; an empty one ends it.
+    const path = `/l/${request.slug}`;
+    const secure = app.config.origin.startsWith("https:") ? "; Secure" : "";
+    const kept = `${tryCookie}=${trying ? request.query.get("try") : ""}; Path=${path}; HttpOnly; SameSite=Lax; Max-Age=${trying ? 86_400 : 0}${secure}`;
+    return { ...redirect(app, `${path}${request.path ? `/${request.path}` : ""}`), cookies: [kept] };
+  }
+  if (trying) return answerTrying(app, request, trying);
+  return answerFor(app, request, await app.launches.bySlug(request.slug));
+};
+
+/** A launch tried out answers every address with its own page, draft or not, and says what it is at the top. */
+const answerTrying = async (app: App, request: PublicRequest, trying: Trying): Promise<PublicAnswer> => {
+  const answer = await answerFor(app, request, trying.bundle, trying);
+  const strip = html`<aside class="trying" aria-label="Test mode"><strong>Test mode.</strong> You see drafts; test cards alone work, nothing here counts, and no figure of the launch changes. <a href="/l/${request.slug}?try=">Leave it</a></aside>`;
+  return { ...answer, body: answer.body.replace("<body>", `<body>${strip.text}`), bytes: undefined, cookies: [] };
+};
+
+const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle | undefined, trying?: Trying): Promise<PublicAnswer> => {
   const asked = bundle?.plan.pages.find(({ slug }) => slug === request.path);
   const moved = bundle?.moved[request.path];
   if (bundle && !asked && moved !== undefined) {
@@ -247,11 +284,13 @@ const answerOne = async (app: App, request: PublicRequest): Promise<PublicAnswer
   }
   if (!bundle || !asked) return messagePage(app, 404, "There is nothing at this address.", "Look at the link again: perhaps a letter is missing.");
   const now = app.clock.now();
-  const visitorId = request.visitorId ?? randomUUID();
+  const visitorId = trying?.visitorId ?? request.visitorId ?? randomUUID();
   const here = `/l/${request.slug}${request.path ? `/${request.path}` : ""}`;
-  const start = { app, bundle, request, visitorId, now, identity: { visitorId: request.visitorId } as Identity, em: app.fork() };
+  const test = trying !== undefined;
+  const known = test ? visitorId : request.visitorId;
+  const start = { app, bundle, request, visitorId, now, test, identity: { visitorId: known } as Identity, em: app.fork() };
   const { query } = request;
-  if (query.has("p") || query.has("k") || query.has("coupon") || (asked.kind === "checkout" && query.has("r"))) {
+  if (!trying && (query.has("p") || query.has("k") || query.has("coupon") || (asked.kind === "checkout" && query.has("r")))) {
     const code = query.get("p");
     if (code) await recordTouch(start.em, bundle.launch.id, code, visitorId, now);
     if (query.has("coupon")) await keepCode(start.em, bundle, query.get("coupon")!, visitorId, now);
@@ -268,25 +307,28 @@ const answerOne = async (app: App, request: PublicRequest): Promise<PublicAnswer
 
   if (isPersonal(bundle.plan)) start.identity = await identify(app, request, now);
   // Most pages of a launch with fixed dates need no facts about who looks.
-  const alike = !isPersonal(bundle.plan) && !asksWho(asked.kind);
+  const alike = !isPersonal(bundle.plan) && !asksWho(asked.kind) && !test;
   let who = alike ? {} : await lookUp(start, asked);
-  if (!alike && (await arrive(start, asked, who))) {
+  if (!alike && !test && (await arrive(start, asked, who))) {
     who = await lookUp({ ...start, identity: { ...start.identity, visitorId } }, asked);
   }
   const counters = countersAtHand(app, bundle) ?? (await app.counters.of(bundle));
   const seen = alike ? viewOfAll(bundle.plan, now, counters) : view(bundle.plan, who, now, counters);
-  const address = addressOf(seen, request.path)!;
+  const gated = addressOf(seen, request.path)!;
+  // Tried out, a page answers its own address whatever the clock says; behind an order it still asks for one.
+  const open = test && !(behindAnOrder(asked.kind) && !who.orderedAt);
+  const address = open ? { ...gated, answer: { page: gated.owner }, price: priceAt(bundle.plan, now, counters), locked: undefined } : gated;
   if ("redirect" in address.answer) return redirect(app, leadsTo(bundle, address.answer));
   const { page } = address.answer;
   const arms = bundle.arms[page.key];
-  const known = arms && request.visitorId && app.arms.get(`${bundle.launch.id}/${page.key}/${request.visitorId}`);
-  const arm = arms && (arms.find(({ letter }) => letter === known) ?? (await armOf(start, page.key, arms)));
+  const shown = arms && request.visitorId && app.arms.get(`${bundle.launch.id}/${page.key}/${request.visitorId}`);
+  const arm = arms && (arms.find(({ letter }) => letter === shown) ?? (await armOf(start, page.key, arms)));
   const compiled = bundle.compiled[arm?.key ?? page.key];
   if (!page.published || !compiled) {
     return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
   }
   const room: Room = { ...start, who, seen, address, page };
-  if (!alike && (await stopHere(room, page.key))) {
+  if (!alike && !test && (await stopHere(room, page.key))) {
     const stopped = view(bundle.plan, { ...who, stop: { at: now } }, now, counters);
     Object.assign(room, { seen: stopped, address: addressOf(stopped, request.path)! });
   }
@@ -294,7 +336,7 @@ const answerOne = async (app: App, request: PublicRequest): Promise<PublicAnswer
   const finder = orderFinders[page.kind];
   const found = finder ? await finder(room) : {};
   if ("go" in found) return redirect(app, found.go, visitorId);
-  logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
+  if (!test) logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
   const message = found.notice ?? (request.form?.message ? notice(request.form.message) : undefined);
   const extras = asksMore(compiled)
     ? await extrasOf(start.em, {

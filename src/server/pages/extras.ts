@@ -3,9 +3,11 @@ import { formatMoney } from "../../core/money";
 import { missingToCharge, type CompiledPage, type Hole } from "../../core/pages";
 import { countdownSentence } from "../../public/countdown";
 import type { CommentFacts, Extras } from "../../public/facts";
+import { priceWords } from "../../core/offers";
 import type { EntityManager } from "../../store/orm";
 import type { LaunchBundle } from "../launch/bundle";
 import { personIdOf, type Identity } from "../launch/persons";
+import { wasPrice } from "../offers/quote";
 import { partnerWordFor } from "../partners/words";
 
 const kinds = new WeakMap<CompiledPage, Set<Hole["kind"]>>();
@@ -15,7 +17,7 @@ const kindsIn = (page: CompiledPage): Set<Hole["kind"]> => {
   return found;
 };
 
-const asks: Hole["kind"][] = ["live", "comments", "cross", "partner"];
+const asks: Hole["kind"][] = ["live", "comments", "cross", "partner", "addition"];
 /** Whether a page has a block for which the database must be asked. */
 export const asksMore = (page: CompiledPage): boolean => asks.some((kind) => kindsIn(page).has(kind));
 
@@ -62,6 +64,20 @@ const crossFacts = ({ plan, product }: LaunchBundle, now: Date): NonNullable<Ext
   };
 };
 
+/** What offers in a page sell, with their prices as they are charged. */
+const additionFacts = async (em: EntityManager, bundle: LaunchBundle, ids: Set<string>, now: Date): Promise<NonNullable<Extras["additions"]>> => {
+  const facts: NonNullable<Extras["additions"]> = {};
+  for (const product of bundle.additions.filter(({ id }) => ids.has(id))) {
+    const was = await wasPrice(em, product, now);
+    facts[product.id] = {
+      name: product.name,
+      price: `${priceWords(product.terms, product.priceMinor, product.currency)}${product.taxMode === "inclusive" ? "" : " plus tax"}`,
+      ...(was ? { was: formatMoney(was, product.currency) } : {}),
+    };
+  }
+  return facts;
+};
+
 interface Asked {
   bundle: LaunchBundle;
   page: { key: string; compiled: CompiledPage };
@@ -76,8 +92,10 @@ export const extrasOf = async (em: EntityManager, { bundle, page, identity, now,
   const has = kindsIn(page.compiled);
   const { plan, launch } = bundle;
   const scopes = new Set(page.compiled.holes.flatMap((hole) => (hole.kind === "comments" ? [hole.block.scope] : [])));
+  const sold = new Set(page.compiled.holes.flatMap((hole) => (hole.kind === "addition" && hole.block.product ? [hole.block.product] : [])));
   const run = plan.episodes.map((episode) => episode.page.key);
   return {
+    ...(sold.size > 0 ? { additions: await additionFacts(em, bundle, sold, now) } : {}),
     ...(has.has("live") ? { registered: await isRegistered(em, bundle, page.key, identity) } : {}),
     ...(has.has("comments")
       ? {

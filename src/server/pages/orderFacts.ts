@@ -1,7 +1,9 @@
 import { windowFor, type Onlooker, type PageKind } from "../../core/launch";
 import { recoveryDueAt } from "../../core/leaks";
-import { declineSentence, lineRoles, type TaxedAmount } from "../../core/offers";
-import type { BumpFacts, OrderFacts, Values } from "../../public/facts";
+import { asksWaiver, declineSentence, dueIn, laterWords, lineRoles, vatNumber, waiverByPress, type TaxedAmount } from "../../core/offers";
+import { pageLeaves } from "../../core/pages";
+import { countries } from "../../core/people";
+import type { BumpFacts, OrderFacts, PayFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
 import { Charge, Contact, Order, OrderLine, type Checkout, type Product } from "../../store/entities";
@@ -10,10 +12,10 @@ import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
-import { currentCheckout } from "../offers/checkout";
+import { cardOnFile, currentCheckout, holdPrice, mustAgree } from "../offers/checkout";
 import { finishPath, nextAddress, standingOf } from "../offers/offerPath";
-import { checkoutLines, openBumps, quote, reverseChargeOf, type Place } from "../offers/quote";
-import type { PublicRequest } from "./publicRequest";
+import { checkoutLines, offerLines, openBumps, ratesFor, reverseChargeOf, wasPrice, type Place, type QuotedCheckout } from "../offers/quote";
+import { guessCountry, type PublicRequest } from "./publicRequest";
 
 export interface OrderRoom {
   app: App;
@@ -23,6 +25,8 @@ export interface OrderRoom {
   visitorId: string;
   who: Onlooker;
   now: Date;
+  /** Whether this visitor only tries things out. */
+  test: boolean;
 }
 /** Where an order stands, or where the browser goes on instead. `kept` is what is known of who fills the form in. */
 type Found = { notice?: Html; order?: OrderFacts; kept?: Values; bumps?: BumpFacts } | { go: string };
@@ -47,65 +51,154 @@ const stayActive = async (em: EntityManager, bundle: LaunchBundle, who: Onlooker
 export const bumpFacts = async (
   em: EntityManager,
   bundle: LaunchBundle,
-  checkout: Place & { id: string; bumps: string[] },
+  checkout: Place & { id: string; bumps: string[]; currency?: string | null },
   now: Date,
   products: Product[],
 ): Promise<BumpFacts> => {
   const of: BumpFacts["of"] = {};
-  for (const product of products)
-    of[product.id] = { name: product.name, amount: await quote(em, product, checkout, now), ticked: checkout.bumps.includes(product.id) };
-  const { currency, taxMode } = bundle.product;
-  return { action: `/l/${bundle.launch.slug}/do/bump`, checkout: checkout.id, currency, taxMode, of };
+  const currency = checkout.currency ?? bundle.product.currency;
+  const rates = await ratesFor(em, checkout, now);
+  for (const product of products) {
+    const due = dueIn(product, currency);
+    if (!due) continue;
+    const amount = rates(due.price, product.taxMode, product.taxClass);
+    const was = currency === product.currency ? await wasPrice(em, product, now) : undefined;
+    of[product.id] = {
+      ...{ name: product.name, amount, ticked: checkout.bumps.includes(product.id) },
+      ...(was ? { was: amountShown(rates(was, product.taxMode, product.taxClass), product) } : {}),
+    };
+  }
+  return { action: `/l/${bundle.launch.slug}/do/bump`, checkout: checkout.id, currency, taxMode: bundle.product.taxMode, of };
 };
+
+/** An amount as its product is priced: with its tax or without. */
+const amountShown = ({ gross, net }: TaxedAmount, { taxMode }: Pick<Product, "taxMode">): number => (taxMode === "inclusive" ? gross : net);
 
 const placeOf = (app: App, open: Checkout): Place => ({ country: open.country!, reverse: reverseChargeOf(app, open) });
 
-const checkout: OrderFinder = async ({ app, em, bundle, request, visitorId, who, now }) => {
+/** The order form of the checkout as it is published, or as it is tried out. */
+const orderBlock = ({ pages }: LaunchBundle) => {
+  const page = pages.find(({ kind, published }) => kind === "checkout" && published);
+  const block = page && pageLeaves(page.published!).find((leaf) => leaf.type === "checkout");
+  return block?.type === "checkout" ? block : undefined;
+};
+
+/** The checkout as it stands, or as it would stand if this press began it. */
+type Standing = QuotedCheckout & { kept: Values; open?: Checkout };
+
+const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: OrderRoom, standing: Standing): Promise<PayFacts> => {
+  const base = `/l/${bundle.launch.slug}`;
+  const { lines, coupon, refusal, currency, currencies, heldUntil, named } = await checkoutLines(em, bundle, standing, now);
+  const block = orderBlock(bundle);
+  const rises = bundle.plan.settings.rising !== null || bundle.plan.prices.length > 0;
+  const agreed = mustAgree(bundle, { lines }, { country: standing.country, vatNumber: standing.reverse ? "business" : undefined });
+  const choice = {
+    ...(block?.quantity ? { quantity: standing.quantity ?? 1 } : {}),
+    ...(named ? { named } : {}),
+    ...(currencies.length > 1 ? { currencies } : {}),
+  };
+  const stored = await cardOnFile(em, visitorId, currency, test);
+  const free = lines.every(({ amount, later }) => amount.gross === 0 && !later);
+  return {
+    action: `${base}/do/pay`,
+    checkout: standing.id,
+    lines: lines.map(({ product, role, amount, quantity }) => ({
+      name: role === "shipping" ? `Sending ${product.name}` : quantity > 1 ? `${quantity} × ${product.name}` : product.name,
+      amount,
+    })),
+    ...{ currency, taxMode: bundle.product.taxMode, reverse: standing.reverse ?? false },
+    coupon: {
+      action: `${base}/do/coupon`,
+      ...(coupon ? { code: coupon.code, minor: lines.reduce((sum, { discount }) => sum + discount, 0) } : {}),
+      ...(standing.coupon && refusal ? { typed: standing.coupon, refusal } : {}),
+    },
+    ...(Object.keys(choice).length > 0 ? { choice: { action: `${base}/do/choose`, ...choice } } : {}),
+    cardFieldUrl: fieldOf(app, currency, test),
+    ...(stored && !request.query.has("card") ? { stored: { last4: stored.last4 } } : {}),
+    free,
+    later: lines.flatMap(({ product, later }) =>
+      later ? [`${lines.length > 1 ? `${product.name}: ` : ""}${laterWords(later.due, later.amount.gross, currency)}`] : [],
+    ),
+    ...(heldUntil && rises ? { heldUntil } : {}),
+    ...agreed,
+    kept: standing.kept,
+  };
+};
+
+/** Where the frame of the card field comes from, for the account that takes this payment. */
+const fieldOf = (app: App, currency: string, test: boolean): string =>
+  `${app.cards.for({ currency, test }).fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`;
+
+const keptOf = (open: Checkout): Values => ({
+  ...{ email: open.email ?? "", firstName: open.firstName ?? "", country: open.country ?? "", vatNumber: open.vatNumber ?? "" },
+});
+
+const checkout: OrderFinder = async (room) => {
+  const { app, em, bundle, request, visitorId, who, now, test } = room;
   const base = `/l/${bundle.launch.slug}`;
   const open = await currentCheckout(em, bundle, visitorId);
-  const action = `${base}/do/start`;
   const message = request.form?.message ? notice(request.form.message) : undefined;
-  if (!open || open.paidAt) {
-    const again = open?.paidAt && !request.form ? notice("You have bought this already. A new order would be charged again.", false) : undefined;
-    return { notice: message ?? again, order: { step: "start", action } };
+  const oneStep = orderBlock(bundle)?.steps === "one";
+  // An offer by itself: its page was come to without an order, or its order is none of this browser's.
+  const of = request.query.get("of") ?? request.form?.values["of"];
+  const alone = of ? bundle.steps.find(({ page }) => page.slug === of && page.published) : undefined;
+  const other = alone && (open?.productId ?? null) !== alone.product.id;
+  if (!open || open.paidAt || other || (!open.contactId && !oneStep)) {
+    const again =
+      open?.paidAt && !request.form && !alone ? notice("You have bought this already. A new order would be charged again.", false) : undefined;
+    const start = { ...(alone ? { of: alone.page.slug, sells: alone.product.name } : {}) };
+    // Who has bought here before has given all this already.
+    const kept = open ? keptOf(open) : {};
+    if (!oneStep) return { notice: message ?? again, kept, order: { step: "start", action: `${base}/do/start`, ...start } };
+    const fresh = { id: "", personId: visitorId, bumps: [], ...(alone ? { productId: alone.product.id } : {}) };
+    return onePage(room, { ...fresh, kept, country: "" }, { notice: message ?? again, of: alone?.page.slug });
   }
-  const kept: Values = { email: open.email ?? "", firstName: open.firstName ?? "", country: open.country ?? "", vatNumber: open.vatNumber ?? "" };
-  const fieldsWrong = Object.keys(request.form?.errors ?? {}).some((name) => name !== "cardToken" && name !== "code");
-  if (request.query.has("change") || fieldsWrong) {
-    return { notice: message, kept, order: { step: "start", action } };
-  }
-  const [charge] = await em.find(Charge, { checkoutId: open.id, stepId: null }, { orderBy: { createdAt: -1 }, limit: 1 });
+  const kept = keptOf(open);
+  const fieldsWrong = Object.keys(request.form?.errors ?? {}).some((name) => startFields.has(name));
+  if (!oneStep && (request.query.has("change") || fieldsWrong))
+    return { notice: message, kept, order: { step: "start", action: `${base}/do/start` } };
+  const [charge] = await em.find(Charge, { checkoutId: open.id, stepId: null, agreementId: null }, { orderBy: { createdAt: -1 }, limit: 1 });
   if (charge?.state === "pending") return { order: { step: "waiting", href: here(bundle, request) } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
-  await stayActive(em, bundle, who, open, now);
-  const { lines, coupon, refusal } = await checkoutLines(em, bundle, { ...open, ...placeOf(app, open) }, now);
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
+  if (!open.contactId) return onePage(room, { ...open, kept, open, country: "" }, { notice: message ?? declined });
+  if (!test) await stayActive(em, bundle, who, open, now);
+  await holdPrice(em, bundle, open, now);
+  if (oneStep) return onePage(room, { ...open, ...placeOf(app, open), kept, open }, { notice: message ?? declined });
+  const facts = await payFacts(room, { ...open, ...placeOf(app, open), kept, open });
   return {
     notice: message ?? declined,
-    order: {
-      step: "pay",
-      action: `${base}/do/pay`,
-      editHref: `${here(bundle, request)}?change`,
-      checkout: open.id,
-      lines: lines.map(({ product, amount }) => ({ name: product.name, amount })),
-      currency: bundle.product.currency,
-      taxMode: bundle.product.taxMode,
-      reverse: reverseChargeOf(app, open),
-      coupon: {
-        action: `${base}/do/coupon`,
-        ...(coupon ? { code: coupon.code, minor: lines.reduce((sum, { discount }) => sum + discount, 0) } : {}),
-        ...(open.coupon && refusal ? { typed: open.coupon, refusal } : {}),
-      },
-      cardFieldUrl: `${app.cards.fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`,
-      kept,
-    },
-    bumps: await bumpFacts(
-      em,
-      bundle,
-      { ...open, ...placeOf(app, open) },
-      now,
-      (await openBumps(em, bundle, open.personId)).map(({ product }) => product),
-    ),
+    order: { step: "pay", editHref: `${here(bundle, request)}?change`, ...facts },
+    bumps: await bumpsOf(room, { ...open, ...placeOf(app, open), currency: facts.currency }),
+  };
+};
+
+const startFields = new Set(["email", "firstName", "country", "vatNumber"]);
+
+const bumpsOf = async ({ em, bundle, now }: OrderRoom, open: Place & { id: string; bumps: string[]; personId: string; currency: string }) =>
+  bumpFacts(
+    em,
+    bundle,
+    open,
+    now,
+    (await openBumps(em, bundle, open.personId)).map(({ product }) => product),
+  );
+
+/** All of a checkout on one page, summed for the country that is chosen at the moment: what was typed, asked for, or guessed. */
+const onePage = async (room: OrderRoom, standing: Standing, more: { notice?: Html; of?: string }): Promise<Found> => {
+  const { app, request, bundle } = room;
+  const typed = request.form?.values ?? {};
+  const country = request.query.get("country") ?? typed["country"] ?? (standing.country || (guessCountry(request.acceptLanguage) ?? ""));
+  const known = country in countries ? country : app.config.INKBELL_VENDOR_COUNTRY;
+  const vat = vatNumber(request.query.get("vat") ?? typed["vatNumber"] ?? standing.kept["vatNumber"] ?? "", known);
+  const place = { country: known, reverse: reverseChargeOf(app, { vatNumber: vat ?? null, country: known }) };
+  const kept = { ...standing.kept, country: standing.kept["country"] || known };
+  const facts = await payFacts(room, { ...standing, ...place, kept });
+  return {
+    ...(more.notice ? { notice: more.notice } : {}),
+    kept,
+    order: { step: "one", ...(more.of ? { of: more.of } : {}), ...facts, action: `/l/${bundle.launch.slug}/do/buy` },
+    bumps: await bumpsOf(room, { id: standing.id, bumps: [...standing.bumps], personId: standing.personId, currency: facts.currency, ...place }),
   };
 };
 
@@ -126,7 +219,7 @@ const goneNotice = ({ query }: PublicRequest): Html | undefined =>
   query.has("gone") ? notice("The last one of it had just been taken. Nothing was charged for it.", false) : undefined;
 
 const offer: OrderFinder = async (room) => {
-  const { em, bundle, request, now } = room;
+  const { app, em, bundle, request, now } = room;
   const order = (await orderOf(room))!;
   const o = request.query.get("o")!;
   const { step, address } = await standingOf(em, bundle, order);
@@ -134,19 +227,30 @@ const offer: OrderFinder = async (room) => {
   const [charge] = await em.find(Charge, { checkoutId: order.checkoutId!, stepId: step.id }, { orderBy: { createdAt: -1 }, limit: 1 });
   if (charge?.state === "pending") return { order: { step: "waiting", href: `${here(bundle, request)}?o=${o}` } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
-  const amount: TaxedAmount = await quote(em, step.product, { country: order.country, reverse: order.reverseCharge }, now);
-  const action = `/l/${bundle.launch.slug}/do/decide`;
+  const place = { country: order.country, reverse: order.reverseCharge };
+  const lines = await offerLines(em, step.product, order.currency, place, now);
+  const [line, sending] = lines;
+  const was = order.currency === step.product.currency ? await wasPrice(em, step.product, now) : undefined;
+  const later = line!.later && laterWords(line!.later.due, line!.later.amount.gross, order.currency);
+  const waives = asksWaiver([step.product.kind], order.country, Boolean(order.vatNumber));
+  const rates = await ratesFor(em, place, now);
   return {
     notice: charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : goneNotice(request),
     order: {
       step: "offer",
-      action,
+      action: `/l/${bundle.launch.slug}/do/decide`,
       order: o,
       stepId: step.id,
-      amount,
+      amount: line!.amount,
       currency: order.currency,
       productName: step.product.name,
-      last4: order.cardLast4 ?? "",
+      // The card that was just refused is not tried again by a press: another is asked for.
+      last4: order.cardRef && charge?.state !== "declined" ? (order.cardLast4 ?? "") : "",
+      cardFieldUrl: fieldOf(app, order.currency, order.test),
+      ...(sending ? { shipping: sending.amount.gross } : {}),
+      ...(later ? { later } : {}),
+      ...(was ? { was: rates(was, step.product.taxMode, step.product.taxClass).gross } : {}),
+      ...(waives ? { byPress: waiverByPress } : {}),
       ...(step.sure ? { sure: request.query.has("sure") ? ("now" as const) : ("later" as const) } : {}),
     },
   };

@@ -11,21 +11,20 @@ const headersOf = new Map<string, Record<string, string>>();
 
 /** The headers of a public page whose style has this hash. */
 export const publicHeaders = (app: App, styleHash: string): Record<string, string> => {
-  const cards = app.cards.fieldUrl;
-  const known = headersOf.get(`${styleHash} ${cards}`);
+  const known = headersOf.get(styleHash);
   if (known) return known;
-  const { origin } = new URL(cards);
+  const origins = [...new Set(app.cards.fieldUrls.map((url) => new URL(url).origin))].join(" ");
   const headers = {
     "content-type": "text/html; charset=utf-8",
     // Each answer depends on the person and the instant.
     "cache-control": "private, no-store",
-    "content-security-policy": `default-src 'none'; script-src 'self'; style-src 'sha256-${styleHash}'; font-src 'self'; img-src 'self'; media-src 'self' https:; connect-src 'self'; frame-src 'self' ${origin}; form-action 'self' ${origin}; base-uri 'none'; frame-ancestors 'self'`,
+    "content-security-policy": `default-src 'none'; script-src 'self'; style-src 'sha256-${styleHash}'; font-src 'self'; img-src 'self'; media-src 'self' https:; connect-src 'self'; frame-src 'self' ${origins}; form-action 'self' ${origins}; base-uri 'none'; frame-ancestors 'self'`,
     "x-content-type-options": "nosniff",
     "referrer-policy": "same-origin",
   };
   // Looks are few; previews of many make no difference to a crowd.
   if (headersOf.size > 500) headersOf.clear();
-  headersOf.set(`${styleHash} ${cards}`, headers);
+  headersOf.set(styleHash, headers);
   return headers;
 };
 

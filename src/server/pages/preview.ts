@@ -17,18 +17,34 @@ import { sha256 } from "./policy";
 import { renderPage } from "./render";
 
 /** An order as it might be, where a page shows one and nobody has ordered. */
-const sampleOrder = async (em: EntityManager, bundle: LaunchBundle, page: Pick<Page, "id" | "kind">, at: Date): Promise<OrderFacts | undefined> => {
+const sampleOrder = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  page: Pick<Page, "id" | "kind">,
+  at: Date,
+): Promise<OrderFacts | undefined> => {
   const { product } = bundle;
   if (page.kind === "checkout") return { step: "start", action: "#" };
   if (page.kind === "offer") {
     const offered = bundle.steps.find((other) => other.pageId === page.id)?.product;
     // Without a product there is no price to show.
     if (!offered) return undefined;
-    const amount = await quote(em, offered, { country: "PT" }, at);
-    return { step: "offer", action: "#", order: "", stepId: "", amount, currency: offered.currency, productName: offered.name, last4: "0003" };
+    const amount = await quote(em, offered, { country: app.config.INKBELL_VENDOR_COUNTRY }, at);
+    return {
+      step: "offer",
+      action: "#",
+      order: "",
+      stepId: "",
+      amount,
+      currency: offered.currency,
+      productName: offered.name,
+      last4: "0003",
+      cardFieldUrl: "",
+    };
   }
   if (page.kind !== "thanks") return undefined;
-  const { gross, tax } = await quote(em, product, { country: "PT" }, at);
+  const { gross, tax } = await quote(em, product, { country: app.config.INKBELL_VENDOR_COUNTRY }, at);
   return { step: "receipt", number: 1000, lines: [{ name: product.name, gross, tax }], currency: product.currency, email: "buyer@example.org" };
 };
 
@@ -88,7 +104,7 @@ const previewOf = async (
   as: SeenAs,
   at: Date,
 ): Promise<Preview> => {
-  const order = await sampleOrder(em, bundle, page, at);
+  const order = await sampleOrder(app, em, bundle, page, at);
   const extras = await extrasFor(em, bundle, page, compiled, as, at);
   const unlinked = fillSome(compiled, (hole) => (hole.kind === "href" ? ' href="#"' : undefined));
   const body = inert(
@@ -134,15 +150,15 @@ export const previewDraft = async (app: App, fork: EntityManager, pageId: string
 export const proofFacts = async (app: App, em: EntityManager, bundle: LaunchBundle, page: Page, as: SeenAs, at: Date): Promise<PageFacts> => {
   const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
   const address = addressOf(seen, page);
-  const { name, description, taxMode, refundDays } = bundle.product;
+  const { name, description, taxMode, refundDays, terms } = bundle.product;
   const compiled = await compileFor(em, bundle.launch, page, page.draft, app.config.INKBELL_VENDOR);
   const { bumps, partner } = await madeUp(em, bundle, page, at);
   const extras = { ...(await extrasFor(em, bundle, page, compiled, as, at)), partner };
-  const order = await sampleOrder(em, bundle, page, at);
+  const order = await sampleOrder(app, em, bundle, page, at);
   const facts = factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), now: at, order, extras, bumps });
   return {
     ...facts,
-    product: { name, description, taxMode, refundDays },
+    product: { name, description, taxMode, refundDays, terms },
     words: { title: titleOf(page.draft), description: page.draft.description },
   };
 };

@@ -9,6 +9,8 @@ export interface PublicRequest {
   visitorId?: string;
   /** The person's link that an earlier visit left in this browser. */
   keptLink?: string;
+  /** The link by which somebody of the desk tries the launch out. */
+  tryLink?: string;
   /** Only looked at (a HEAD request, a browser that fetches ahead): starts and stops no clock. */
   passive?: boolean;
   acceptLanguage?: string;
@@ -29,6 +31,8 @@ export interface PublicAnswer {
 
 export const visitorCookie = "ib_v";
 export const linkCookie = "ib_k";
+/** Held while a launch is tried out; it stands for that launch alone. */
+export const tryCookie = "ib_t";
 const isVisitorId = (text: string | undefined): text is string =>
   /^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/.test(text ?? "");
 
@@ -40,6 +44,9 @@ export const visitorOf = (cookies: string | null | undefined): string | undefine
 
 /** The person's link kept in a `Cookie` header. Whether it is a true one is found out when it is read. */
 export const keptLinkOf = (cookies: string | null | undefined): string | undefined => /(?:^|;\s*)ib_k=([\w.-]+)/.exec(cookies ?? "")?.[1];
+
+/** The link to try a launch out that a `Cookie` header holds. */
+export const tryLinkOf = (cookies: string | null | undefined): string | undefined => /(?:^|;\s*)ib_t=([\w.-]+)/.exec(cookies ?? "")?.[1];
 
 /** The region a browser says its language is from, as a first guess of the country until the checkout knows it. */
 export const guessCountry = (acceptLanguage: string | undefined): string | undefined => /^[a-z]{2,3}-([A-Z]{2})\b/.exec(acceptLanguage ?? "")?.[1];

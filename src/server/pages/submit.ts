@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { bumpTick, checkoutPay, checkoutStart, couponEntry } from "../../core/offers";
+import { bumpTick, checkoutChoice, checkoutPay, checkoutStart, couponEntry, storedCard } from "../../core/offers";
 import { addressOf, formsOf, hrefOf, tracked, withoutLetter, type BlockOf } from "../../core/pages";
 import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
@@ -10,7 +10,7 @@ import { onceMoreAfterDeadlock } from "../app/deadlock";
 import { found, Refusal } from "../app/refusal";
 import { readLink, signLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
-import { applyCoupon, payCheckout, startCheckout, tickBump } from "../offers/checkout";
+import { addToOrder, applyCoupon, beginAlone, chooseAtCheckout, payCheckout, startCheckout, tickBump } from "../offers/checkout";
 import { refreshCharge } from "../offers/charging";
 import { decideOffer, nextAddress, standingOf } from "../offers/offerPath";
 import { partnerCodeFor } from "../partners/words";
@@ -18,6 +18,7 @@ import { applyAsPartner } from "../partners/applications";
 import { confirmOptIn, optIn, type OptInOutcome } from "../people/optIn";
 import { identify } from "../launch/persons";
 import { answerPage } from "./answer";
+import { tryingOut } from "./tryOut";
 import { writeComment, writtenTo } from "./run";
 import { cookie, guessCountry, linkCookie, type PublicAnswer } from "./publicRequest";
 
@@ -32,9 +33,23 @@ export interface FormPost {
   contactId?: string;
   acceptLanguage?: string;
   from: string;
+  /** The link by which somebody of the desk tries the launch out. */
+  tryLink?: string;
+  /** Whether this visitor only tries things out; found out here. */
+  test?: boolean;
 }
 
-const decide = z.object({ o: z.string(), step: z.uuid(), decision: z.enum(["yes", "no"]), sure: z.literal("yes").optional() });
+const decide = z.object({
+  o: z.string(),
+  step: z.uuid(),
+  decision: z.enum(["yes", "no"]),
+  sure: z.literal("yes").optional(),
+  /** Another card than the stored one, which was refused or is not there. */
+  cardToken: z
+    .string()
+    .regex(/^tok_[A-Za-z0-9]{10,64}$/, "Fill in the card first.")
+    .optional(),
+});
 
 const onward = async (app: App, em: EntityManager, bundle: LaunchBundle, order: Order): Promise<string> => {
   const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 60);
@@ -107,7 +122,7 @@ const pageSlug = (bundle: LaunchBundle, wanted: string): string => bundle.pages.
 const handlers: Record<
   string,
   {
-    page: "optin" | "checkout" | "offer" | "comments" | "invitation";
+    page: "optin" | "checkout" | "offer" | "comments" | "invitation" | "addition";
     /** It says who is there. */ names?: true;
     run: (app: App, em: EntityManager, bundle: LaunchBundle, post: FormPost) => Promise<string>;
   }
@@ -151,14 +166,44 @@ const handlers: Record<
     page: "checkout",
     names: true,
     async run(app, em, bundle, post) {
-      await startCheckout(app, em, bundle, checkoutStart.parse(post.values), post);
+      const request = checkoutStart.parse(post.values);
+      await offerByItself(app, em, bundle, post);
+      await startCheckout(app, em, bundle, request, post);
+      return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+    },
+  },
+  buy: {
+    page: "checkout",
+    names: true,
+    // All on one page: whoever is wrong in one field has begun nothing.
+    async run(app, em, bundle, post) {
+      const start = checkoutStart.parse(post.values);
+      checkoutPay.omit({ checkout: true }).parse(payValues(post.values));
+      await offerByItself(app, em, bundle, post);
+      const { id } = await startCheckout(app, em, bundle, start, post);
+      return afterCharge(app, em, bundle, await payCheckout(app, em, bundle, checkoutPay.parse({ ...payValues(post.values), checkout: id }), post));
+    },
+  },
+  add: {
+    page: "addition",
+    async run(app, em, bundle, post) {
+      const { answer, product, page: key } = addition.parse(post.values);
+      const to = answer === "yes" ? ({ to: "checkout", over: false } as const) : ({ to: "next" } as const);
+      if (answer === "yes") await addToOrder(app, em, bundle, product, post);
+      return hrefOf(bundle.source, key, to) ?? `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+    },
+  },
+  choose: {
+    page: "checkout",
+    async run(app, em, bundle, post) {
+      await chooseAtCheckout(app, em, bundle, checkoutChoice.parse(post.values), post);
       return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
     },
   },
   bump: {
     page: "checkout",
-    async run(_app, em, bundle, post) {
-      await tickBump(em, bundle, bumpTick.parse(post.values), post.visitorId);
+    async run(app, em, bundle, post) {
+      await tickBump(app, em, bundle, bumpTick.parse(post.values), post);
       return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
     },
   },
@@ -172,13 +217,13 @@ const handlers: Record<
   pay: {
     page: "checkout",
     async run(app, em, bundle, post) {
-      return afterCharge(app, em, bundle, await payCheckout(app, em, bundle, checkoutPay.parse(post.values), post));
+      return afterCharge(app, em, bundle, await payCheckout(app, em, bundle, checkoutPay.parse(payValues(post.values)), post));
     },
   },
   decide: {
     page: "offer",
     async run(app, em, bundle, post) {
-      const { o, step, decision, sure } = decide.parse(post.values);
+      const { o, step, decision, sure, cardToken } = decide.parse(post.values);
       const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
       if (!id) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
       const order = await em.findOneOrFail(Order, { id });
@@ -187,7 +232,7 @@ const handlers: Record<
       if (here?.id === step && here.sure && decision === "yes" && !sure)
         return `/l/${bundle.launch.slug}/${address}?${new URLSearchParams({ o, sure: "1" })}`;
       try {
-        const charge = await decideOffer(app, em, bundle, id, step, decision);
+        const charge = await decideOffer(app, em, bundle, id, step, decision, cardToken);
         if (charge?.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
         return await onward(app, em, bundle, order);
       } catch (error) {
@@ -199,18 +244,39 @@ const handlers: Record<
   },
 };
 
+/** What was sent with a press that pays: the stored card is named by its own button. */
+const payValues = (values: Record<string, string>): Record<string, string> => (values["stored"] ? { ...values, cardToken: storedCard } : values);
+
+const addition = z.object({ product: z.uuid(), page: z.string().max(80), answer: z.enum(["yes", "no"]) });
+
+/** Begins the checkout of one offer by itself, where the form came from its page. */
+const offerByItself = async (app: App, em: EntityManager, bundle: LaunchBundle, post: FormPost): Promise<void> => {
+  const step = post.values["of"] ? bundle.steps.find(({ page }) => page.slug === post.values["of"]) : undefined;
+  if (step) await beginAlone(app, em, bundle, step.product.id, post);
+};
+
 /** The page and the block whose form was sent, where that may be any page. */
 const blockOf = (page: (typeof handlers)[string]["page"], bundle: LaunchBundle, values: Record<string, string>) => {
+  if (page === "addition") return undefined;
   if (page === "comments" || page === "invitation") return writtenTo(bundle, page, values);
   if (page !== "optin") return undefined;
   const { page: at, form } = formOf(bundle, values["page"], values["block"]);
   return { page: at, block: form };
 };
 
+/** The address at which an order stands, by the link its form carries. */
+const offerAddress = async (app: App, bundle: LaunchBundle, { o }: Record<string, string>): Promise<string | undefined> => {
+  const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
+  const order = id ? await app.fork().findOne(Order, { id, launchId: bundle.launch.id }) : null;
+  return order ? nextAddress(app.fork(), bundle, order) : undefined;
+};
+
 /** Takes a form of a public page. What is wrong comes back on the same page with all that was typed. */
 export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer> => {
-  const bundle = await app.launches.bySlug(post.slug);
+  const trying = await tryingOut(app, post.slug, post.tryLink);
+  const bundle = trying?.bundle ?? (await app.launches.bySlug(post.slug));
   const handler = handlers[post.action];
+  if (trying) Object.assign(post, { visitorId: trying.visitorId, test: true });
   if (!bundle || !handler) return answerPage(app, { slug: post.slug, path: "?", query: new URLSearchParams() });
   try {
     const { contactId } = await identify(app, { keptLink: post.keptLink }, app.clock.now());
@@ -220,13 +286,17 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
     return { status: 303, body: "", headers: { location, "cache-control": "no-store" }, cookies };
   } catch (error) {
     const form = blockOf(handler.page, bundle, post.values);
-    const path = form ? form.page.slug : handler.page === "offer" ? "" : pageSlug(bundle, handler.page);
+    const shown = handler.page === "addition" ? bundle.pages.find(({ key }) => key === post.values["page"])?.slug : undefined;
+    // An offer is shown again for its order, with what was wrong said on it.
+    const offered = handler.page === "offer" ? await offerAddress(app, bundle, post.values) : undefined;
+    const path = form ? form.page.slug : handler.page === "offer" ? (offered ?? "") : (shown ?? pageSlug(bundle, handler.page));
     const again = (wrong: { errors: Record<string, string>; message?: string; status: number }) =>
       answerPage(app, {
         slug: post.slug,
         path,
-        query: new URLSearchParams(form ? back({}, post.values) : undefined),
-        visitorId: post.visitorId,
+        query: new URLSearchParams(form || offered !== undefined ? back({}, post.values) : undefined),
+        visitorId: trying ? undefined : post.visitorId,
+        tryLink: post.tryLink,
         keptLink: post.keptLink,
         acceptLanguage: post.acceptLanguage,
         form: { values: post.values, ...(form ? { block: form.block.id } : {}), ...wrong },

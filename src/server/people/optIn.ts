@@ -65,15 +65,15 @@ const keepAnswers = async (tx: EntityManager, contact: Contact, request: OptInRe
 /** The contact of an address that nobody has proved to be theirs yet: no browser is tied to it. */
 const unprovenContact = async (tx: EntityManager, request: OptInRequest, country: string | undefined, now: Date): Promise<Contact> => {
   const email = normaliseEmail(request.email);
-  const known = await tx.findOne(Contact, { email });
+  const known = await tx.findOne(Contact, { email, test: false });
   if (known) return known;
   const personId = randomUUID();
   await tx.execute("insert into person (id, created_at) values (?, ?)", [personId, now]);
   await tx.execute(
-    "insert into contact (id, person_id, email, first_name, country, created_at) values (?, ?, ?, ?, ?, ?) on conflict (email) do nothing",
+    "insert into contact (id, person_id, email, first_name, country, created_at) values (?, ?, ?, ?, ?, ?) on conflict (email) where not test do nothing",
     [randomUUID(), personId, email, request.firstName ?? "", country ?? null, now],
   );
-  return tx.findOneOrFail(Contact, { email });
+  return tx.findOneOrFail(Contact, { email, test: false });
 };
 
 /**

@@ -1,6 +1,20 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
 import type { LaunchSettings } from "../../core/launch";
-import { once, type Assumptions, type Evidence, type OfferPath, type PriceTerms, type ProductKind } from "../../core/offers";
+import {
+  once,
+  type Agreed,
+  type AgreementState,
+  type Assumptions,
+  type DisputeState,
+  type Every,
+  type Evidence,
+  type RefundItem,
+  type RefundState,
+  type OfferPath,
+  type Prices,
+  type PriceTerms,
+  type ProductKind,
+} from "../../core/offers";
 import type { Look, Media as MediaFacts, PageContent, Purpose } from "../../core/pages";
 import type { CreditExplanation } from "../../core/partners";
 import type { CompiledPage } from "../../core/pages/compiled";
@@ -56,6 +70,13 @@ export const Product = defineEntity({
       .json()
       .$type<PriceTerms>()
       .onCreate(() => once),
+    /** What it costs in other currencies: minor units by ISO 4217 code. */
+    prices: p
+      .json()
+      .$type<Prices>()
+      .onCreate(() => ({})),
+    /** The picture beside it where it is offered. */
+    mediaId: p.uuid().nullable(),
   },
 });
 export const Launch = defineEntity({
@@ -210,6 +231,8 @@ export const Contact = defineEntity({
     consentAt: at().nullable(),
     unsubscribedAt: at().nullable(),
     createdAt: at(),
+    /** Somebody who tries a checkout out; apart from whoever has the same address. */
+    test: p.boolean().default(false),
     lastName: p.text().default(""),
     phone: p.text().nullable(),
     /** Answers to the vendor's own questions, by their words. */
@@ -257,6 +280,23 @@ export const Checkout = defineEntity({
     browserCountry: p.text().nullable(),
     /** The products of the bumps that are ticked. */
     bumps: p.array().columnType("uuid[]").default([]),
+    quantity: p.integer().default(1),
+    /** The price that the buyer named, where they may. */
+    namedMinor: p.bigint("number").nullable(),
+    /** The currency they pay in; null for the main product's own. */
+    currency: p.text().nullable(),
+    /** What is bought instead of the launch's main product: an offer by itself. */
+    productId: p.uuid().nullable(),
+    /** The price that was shown, held until an instant. */
+    heldMinor: p.bigint("number").nullable(),
+    heldUntil: at().nullable(),
+    /** What the buyer agreed to, in the words that were shown. */
+    agreed: p
+      .json()
+      .$type<Agreed[]>()
+      .onCreate(() => []),
+    /** Only tries things out: with test cards, and outside every figure. */
+    test: p.boolean().default(false),
   },
 });
 export const Charge = defineEntity({
@@ -276,6 +316,9 @@ export const Charge = defineEntity({
     coupon: p.text().nullable(),
     card: p.text(),
     returnUrl: p.text(),
+    /** Which payment of an agreement it is, counted from 1. */
+    agreementId: p.uuid().nullable(),
+    nth: p.integer().nullable(),
     processorId: p.text().nullable(),
     challengeUrl: p.text().nullable(),
     declineCode: p.text().nullable(),
@@ -314,6 +357,11 @@ export const Order = defineEntity({
       .onCreate(() => []),
     /** The version of the offer path that this buyer walks to its end. */
     pathVersion: p.integer().default(0),
+    agreed: p
+      .json()
+      .$type<Agreed[]>()
+      .onCreate(() => []),
+    test: p.boolean().default(false),
   },
 });
 export const OrderLine = defineEntity({
@@ -334,6 +382,68 @@ export const OrderLine = defineEntity({
     feeMinor: minor(),
     /** What a coupon took off it, before tax. */
     discountMinor: minor().default(0),
+    quantity: p.integer().default(1),
+  },
+});
+/** What is charged again by itself: instalments of a price, or a subscription. */
+export const Agreement = defineEntity({
+  name: "Agreement",
+  tableName: "agreement",
+  properties: {
+    id: p.uuid().primary(),
+    orderId: p.uuid(),
+    lineId: p.uuid(),
+    productId: p.uuid(),
+    /** One payment as its product prices it, tax in or out as the product says. */
+    minor: minor(),
+    quantity: p.integer().default(1),
+    every: p.json().$type<Every>(),
+    /** Null until it is ended. */
+    paymentsLeft: p.integer().nullable(),
+    paid: p.integer().default(0),
+    /** Refused attempts at the payment that is due. */
+    tries: p.integer().default(0),
+    begunAt: at(),
+    firstAt: at(),
+    nextAt: at(),
+    state: p.text().$type<AgreementState>().default("active"),
+    endedAt: at().nullable(),
+    endedBecause: p.text().nullable(),
+  },
+});
+export const Refund = defineEntity({
+  name: "Refund",
+  tableName: "refund",
+  properties: {
+    id: p.uuid().primary(),
+    orderId: p.uuid(),
+    chargeId: p.uuid(),
+    amountMinor: minor(),
+    currency: p.text(),
+    items: p.json().$type<RefundItem[]>(),
+    reason: p.text(),
+    state: p.text().$type<RefundState>().default("pending"),
+    processorId: p.text().nullable(),
+    askedAt: at(),
+    settledAt: at().nullable(),
+    askedBy: p.uuid().nullable(),
+  },
+});
+export const Dispute = defineEntity({
+  name: "Dispute",
+  tableName: "dispute",
+  properties: {
+    id: p.uuid().primary(),
+    orderId: p.uuid(),
+    chargeId: p.uuid(),
+    processorId: p.text(),
+    amountMinor: minor(),
+    feeMinor: minor(),
+    currency: p.text(),
+    reason: p.text(),
+    state: p.text().$type<DisputeState>(),
+    openedAt: at(),
+    closedAt: at().nullable(),
   },
 });
 export const EmailMessage = defineEntity({
@@ -390,6 +500,9 @@ export type Checkout = InferEntity<typeof Checkout>;
 export type Charge = InferEntity<typeof Charge>;
 export type Order = InferEntity<typeof Order>;
 export type OrderLine = InferEntity<typeof OrderLine>;
+export type Agreement = InferEntity<typeof Agreement>;
+export type Refund = InferEntity<typeof Refund>;
+export type Dispute = InferEntity<typeof Dispute>;
 export type EmailMessage = InferEntity<typeof EmailMessage>;
 export type Listing = InferEntity<typeof Listing>;
 export const entities = [
@@ -412,6 +525,9 @@ export const entities = [
   Charge,
   Order,
   OrderLine,
+  Agreement,
+  Refund,
+  Dispute,
   EmailMessage,
   Listing,
 ];

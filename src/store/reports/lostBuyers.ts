@@ -14,7 +14,7 @@ export interface LostBuyers {
 export const lostBuyers = async (em: EntityManager, launchId: string, now: Date): Promise<LostBuyers> => {
   const [open] = await em.execute<{ n: string }[]>(
     `select count(distinct k.contact_id) as n from checkout k join launch l on l.id = k.launch_id
-     where k.launch_id = ? and k.begun_at <= ?::timestamptz and (k.paid_at is null or k.paid_at > ?::timestamptz) and k.contact_id is not null and k.last_activity_at <= ?::timestamptz - make_interval(mins => l.recovery_delay_minutes)
+     where k.launch_id = ? and not k.test and k.begun_at <= ?::timestamptz and (k.paid_at is null or k.paid_at > ?::timestamptz) and k.contact_id is not null and k.last_activity_at <= ?::timestamptz - make_interval(mins => l.recovery_delay_minutes)
        and not exists (select from sale_order s where s.contact_id = k.contact_id and s.launch_id = k.launch_id and s.placed_at <= ?::timestamptz)`,
     [launchId, now, now, now, now],
   );
@@ -23,7 +23,7 @@ export const lostBuyers = async (em: EntityManager, launchId: string, now: Date)
     [now, launchId, now],
   );
   const [back] = await em.execute<{ n: string; minor: string }[]>(
-    `select count(distinct s.id) as n, coalesce(sum(n.gross_minor), 0) as minor from sale_order s join order_line n on n.order_id = s.id where s.launch_id = ? and s.recovered and s.placed_at <= ?`,
+    `select count(distinct s.id) as n, coalesce(sum(n.gross_minor), 0) as minor from sale_order s join order_line n on n.order_id = s.id where s.launch_id = ? and s.recovered and not s.test and s.placed_at <= ?`,
     [launchId, now],
   );
   const count = (state: string) => emails.filter((row) => row.state === state).reduce((sum, row) => sum + Number(row.n), 0);

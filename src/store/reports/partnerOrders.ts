@@ -15,9 +15,9 @@ export interface PartnerOrderLine {
 /** Every order line that earned a partner a commission, newest first. Names no buyer. */
 export const partnerOrders = async (em: EntityManager, partnerId: string): Promise<PartnerOrderLine[]> => {
   const rows = await em.execute<Record<string, string>[]>(
-    `select s.number, s.placed_at, l.name as launch, n.name as line, c.base_minor, c.rate_bp, c.minor, c.currency, c.held_until
+    `select s.number, s.placed_at, l.name as launch, n.name as line, c.base_minor, c.rate_bp, c.minor - c.reversed_minor as minor, c.currency, c.held_until
      from commission c join order_line n on n.id = c.line_id join sale_order s on s.id = n.order_id join launch l on l.id = s.launch_id
-     where c.partner_id = ? order by s.placed_at desc, array_position(array['front','bump','offer'], n.role) limit 200`,
+     where c.partner_id = ? order by s.placed_at desc, array_position(array['front','bump','offer','shipping','rebill'], n.role) limit 200`,
     [partnerId],
   );
   return rows.map((row) => ({

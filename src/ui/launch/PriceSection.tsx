@@ -40,7 +40,7 @@ const AmountField = ({
 
 /** Dated prices, the price that rises with the sales, and the seats: what the pages claim and the checkout obeys. */
 export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: number }) => {
-  const { prices, rising, seats, clock } = draft.settings;
+  const { prices, rising, seats, clock, holdMinutes } = draft.settings;
   const { currency } = draft;
   return (
     <section className={styles.section} aria-labelledby="price">
@@ -80,22 +80,26 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
       )}
       <div className={styles.four}>
         <Select
-          label="It rises with the sales"
-          value={rising ? "yes" : "no"}
+          label="It rises"
+          value={rising ? (rising.by ?? "sales") : "no"}
+          wrong={draft.wrong("rising.by")}
           options={[
             { value: "no", label: "no" },
-            { value: "yes", label: "yes" },
+            { value: "sales", label: "with the sales" },
+            ...(clock.kind === "fixed" || rising?.by === "time" ? [{ value: "time", label: "with the time since the opening" }] : []),
           ]}
-          onChange={(event) =>
+          onChange={(event) => {
+            const by = event.currentTarget.value;
+            const amounts = { stepMinor: rising?.stepMinor ?? 10 ** minorDigits(currency), capMinor: rising?.capMinor ?? price * 2 };
             draft.set({
-              rising: event.currentTarget.value === "yes" ? { every: 25, stepMinor: 10 ** minorDigits(currency), capMinor: price * 2 } : null,
-            })
-          }
+              rising: by === "no" ? null : by === "time" ? { by: "time", every: 1_440, ...amounts } : { by: "sales", every: 25, ...amounts },
+            });
+          }}
         />
         {rising && (
           <>
             <Field
-              label="After every, sales"
+              label={rising.by === "time" ? "After every, minutes" : "After every, sales"}
               type="number"
               min={1}
               value={rising.every}
@@ -128,6 +132,14 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
           placeholder="not counted"
           wrong={draft.wrong("seats")}
           onChange={(event) => draft.set({ seats: event.currentTarget.value === "" ? null : Number(event.currentTarget.value) })}
+        />
+        <Field
+          label="A price shown is kept, minutes"
+          type="number"
+          min={0}
+          value={holdMinutes ?? 15}
+          wrong={draft.wrong("holdMinutes")}
+          onChange={(event) => draft.set({ holdMinutes: Number(event.currentTarget.value) })}
         />
       </div>
     </section>

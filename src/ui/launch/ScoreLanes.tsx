@@ -62,7 +62,12 @@ const answerWords = (answer: AddressView["answer"], owner: LaunchPage): { text: 
     return {
       own: false,
       off: true,
-      text: { home: "with an order only", launch: "to another launch", outside: "to another address" }[answer.redirect],
+      text: {
+        home: "with an order only",
+        checkout: "without an order: its own checkout",
+        launch: "to another launch",
+        outside: "to another address",
+      }[answer.redirect],
     };
   const { page } = answer;
   if (!page.published) return { text: "not published", own: false, off: true };

@@ -22,6 +22,7 @@ const nameOf = (page: { kind: keyof typeof pageNames; title: string }) =>
 const says = ({ answer, owner }: AddressView, plan: LaunchPlan): { text: string; loss?: boolean } => {
   if ("redirect" in answer) {
     if (answer.redirect === "home") return { text: `without an order: goes on to /${plan.slug}`, loss: true };
+    if (answer.redirect === "checkout") return { text: "without an order: its own checkout", loss: false };
     return { text: `goes on to ${answer.redirect === "launch" ? `/${answer.launch}` : answer.address}`, loss: true };
   }
   const { page } = answer;

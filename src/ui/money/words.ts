@@ -11,8 +11,16 @@ export const accountNames: Record<Account, string> = {
   marketplace_fees: "Marketplace fees",
   commission_expense: "Commission expense",
   partner_payable: "Payable to partners",
+  refunds: "Refunds",
+  disputes: "Disputes",
 };
 export const accountName = (account: string): string => accountNames[account as Account] ?? account;
 
 /** What a line of an order is, as the desk says it. */
-export const lineNames: Record<LineRole, string> = { front: "main product", bump: "order bump", offer: "one-time offer" };
+export const lineNames: Record<LineRole, string> = {
+  front: "main product",
+  bump: "order bump",
+  offer: "one-time offer",
+  shipping: "sending it",
+  rebill: "later payment",
+};

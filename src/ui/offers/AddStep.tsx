@@ -1,5 +1,6 @@
 import { useState, type FormEvent } from "react";
-import { isEnd, targetOn, type StepKind, type OffersView } from "../../core/offers";
+import { isEnd, targetOn, type StepKind } from "../../core/offers";
+import type { OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Pane } from "../kit/Pane";

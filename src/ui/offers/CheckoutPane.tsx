@@ -1,4 +1,4 @@
-import type { OfferedPage, OffersView } from "../../core/offers";
+import type { OfferedPage, OffersView } from "../../core/pages";
 import { useState } from "react";
 import { z } from "zod";
 import {

@@ -1,7 +1,8 @@
 import { useEffect, useMemo, useState } from "react";
 import { z } from "zod";
 import { shortMoment } from "../../core/launch";
-import { routesOf, type OffersView } from "../../core/offers";
+import { routesOf } from "../../core/offers";
+import type { OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/Select";

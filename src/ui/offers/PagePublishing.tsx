@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { z } from "zod";
 import { samePage, type PageContent } from "../../core/pages";
-import type { OfferedPage } from "../../core/offers";
+import type { OfferedPage } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { send } from "../kit/send";
 import type { Standing } from "../pages/useDraft";

@@ -1,7 +1,8 @@
 import { scaleLinear } from "d3";
 import { useMemo } from "react";
 import { formatMoney } from "../../core/money";
-import { isEnd, layoutOf, targetOn, type Economics, type Edge, type PathLayout, type Rail, type OffersView } from "../../core/offers";
+import { isEnd, layoutOf, targetOn, type Economics, type Edge, type PathLayout, type Rail } from "../../core/offers";
+import type { OffersView } from "../../core/pages";
 import styles from "./offers.module.css";
 import { takeAt } from "./reckon";
 import { percent } from "./view";

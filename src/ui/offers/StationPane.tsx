@@ -1,17 +1,8 @@
 import { useState } from "react";
 import { z } from "zod";
 import { minorDigits } from "../../core/money";
-import {
-  isEnd,
-  moveEarlier,
-  moveLater,
-  pathEnd,
-  stepKinds,
-  type PathStep,
-  type OfferedPage,
-  type OfferedProduct,
-  type OffersView,
-} from "../../core/offers";
+import { isEnd, moveEarlier, moveLater, pathEnd, stepKinds, type PathStep } from "../../core/offers";
+import type { OfferedPage, OfferedProduct, OffersView } from "../../core/pages";
 import { pageLeaves, updateBlock } from "../../core/pages";
 import { Field } from "../kit/Field";
 import { Pane } from "../kit/Pane";

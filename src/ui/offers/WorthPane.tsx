@@ -1,7 +1,8 @@
 import { bin, max, scaleBand, scaleLinear } from "d3";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { formatMoney, minorDigits, parseAmount } from "../../core/money";
-import { endPage, removeStep, wilson, type Economics, type OfferPath, type Simulation, type OffersView } from "../../core/offers";
+import { endPage, removeStep, wilson, type Economics, type OfferPath, type Simulation } from "../../core/offers";
+import type { OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Select } from "../kit/Select";
 import styles from "./offers.module.css";

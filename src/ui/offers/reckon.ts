@@ -1,15 +1,5 @@
-import {
-  economicsOf,
-  reckonedRate,
-  usualTake,
-  worthOf,
-  type EconomicsInput,
-  type Measured,
-  type OfferPath,
-  type Worth,
-  type OfferedProduct,
-  type OffersView,
-} from "../../core/offers";
+import { economicsOf, reckonedRate, usualTake, worthOf, type EconomicsInput, type Measured, type OfferPath, type Worth } from "../../core/offers";
+import type { OfferedProduct, OffersView } from "../../core/pages";
 
 /** What is tried out on the screen: other take rates and prices than those that hold, by step or bump. */
 export interface Trial {

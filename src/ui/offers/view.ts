@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { OffersView } from "../../core/offers";
+import type { OffersView } from "../../core/pages";
 
 /** The endpoint answers what the page was sent at first; it is trusted to keep its shape. */
 export const offersAnswer = z.custom<OffersView>((value) => typeof value === "object" && value !== null && "path" in value && "figures" in value);

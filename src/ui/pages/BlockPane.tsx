@@ -249,9 +249,14 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       words("words", "Words beside the price", { hint: "The price itself, its tax and what is scarce are filled in." }),
       words("button", "Button says"),
       target("target", "Leads to"),
+      tick("strike", "Strike the earlier price through, where it was truly asked"),
     ],
     seats: () => words("words", "Words after the count"),
-    offer: () => [words("yes", "Yes says"), words("no", "No says", { hint: "No is a button of the same standing." })],
+    offer: () => [
+      words("yes", "Yes says"),
+      words("no", "No says", { hint: "No is a button of the same standing." }),
+      tick("strike", "Strike the earlier price through, where it was truly asked"),
+    ],
     testimonial: () => [
       words("quote", "What was said", { rows: 5 }),
       words("name", "By whom"),
@@ -310,6 +315,12 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
     checkout: () => [
       words("start", "First step's button says"),
       words("pay", "Order button says", { hint: "The sum is added. It must say that it is an order to pay." }),
+      pick("steps", "Asks", [
+        ["two", "for the address first, then for the card"],
+        ["one", "for everything on one page"],
+      ]),
+      tick("quantity", "Buyers say how many they want"),
+      words("terms", "Address of your terms", { hint: "With one, buyers tick that they agree before they pay." }),
     ],
     receipt: () => (
       <p key="says" className="muted">
@@ -353,6 +364,16 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       words("words", "Words", { rows: 3 }),
       words("tick", "Beside the box", { hint: "The product's name and price follow. It is never ticked beforehand." }),
       upload("media", "Picture", "picture"),
+      tick("strike", "Strike the earlier price through, where it was truly asked"),
+    ],
+    addition: ({ product }) => [
+      <BumpProduct key="product" value={product} editing={editing} wrong={wrong(block.id, "product")} onChange={(id) => put("product")(id)} />,
+      words("heading", "Heading"),
+      words("words", "Words", { rows: 3 }),
+      words("yes", "Yes says", { hint: "Before the payment it is added to the order; who has paid already buys it by itself." }),
+      words("no", "No says", { hint: "Leads on without it. Empty: no second button." }),
+      upload("media", "Picture", "picture"),
+      tick("strike", "Strike the earlier price through, where it was truly asked"),
     ],
     invitation: () => [words("heading", "Heading"), words("words", "Words", { rows: 3 }), words("button", "Button says")],
     cross: ({ launch }) => [

@@ -1,7 +1,9 @@
 import { useEffect, useState } from "react";
 import { z } from "zod";
-import { formatMoney, minorDigits } from "../../core/money";
-import { productKinds, productKindWords, taxClasses, type ProductRow } from "../../core/offers";
+import { currencies, formatMoney, minorDigits } from "../../core/money";
+import type { Media } from "../../core/pages";
+import { priceWords, productKinds, productKindWords, taxClasses, type ProductRow } from "../../core/offers";
+import { MediaField } from "../pages/fields/MediaField";
 import { Button } from "../kit/Button";
 import { EmptyState } from "../kit/EmptyState";
 import { Field } from "../kit/Field";
@@ -12,9 +14,11 @@ import { Table } from "../kit/Table";
 import { useReady } from "../kit/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./products.module.css";
+import { TermsFields } from "./TermsFields";
 
 interface Props {
   products: ProductRow[];
+  media: Media[];
   mayWrite: boolean;
   at?: string;
 }
@@ -22,12 +26,13 @@ interface Props {
 const price = ({ priceMinor, currency }: ProductRow): string => (priceMinor / 10 ** minorDigits(currency)).toFixed(minorDigits(currency));
 
 /** All that the vendor sells: what each product is, what it costs, where it stands, and what came of it. */
-export const ProductDesk = ({ products: first, mayWrite, at }: Props) => {
+export const ProductDesk = ({ products: first, media: uploads, mayWrite, at }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const [products, setProducts] = useState(first);
   const [selected, setSelected] = useState(at ?? first[0]?.id);
   const [search, setSearch] = useState("");
+  const [media, setMedia] = useState(uploads);
   useEffect(() => {
     if (selected) history.replaceState(null, "", `?at=${selected}`);
   }, [selected]);
@@ -71,7 +76,7 @@ export const ProductDesk = ({ products: first, mayWrite, at }: Props) => {
               figure: true,
               cell: (one) => (
                 <>
-                  {formatMoney(one.priceMinor, one.currency)}
+                  {priceWords(one.terms, one.priceMinor, one.currency)}
                   <br />
                   <span className="muted">{one.taxMode === "inclusive" ? "with tax" : "plus tax"}</span>
                 </>
@@ -87,6 +92,8 @@ export const ProductDesk = ({ products: first, mayWrite, at }: Props) => {
           key={product.id}
           product={product}
           mayWrite={mayWrite}
+          media={media}
+          onMedia={(one) => setMedia((all) => [one, ...all.filter(({ id }) => id !== one.id)])}
           say={say}
           onSaved={(saved) => setProducts((all) => all.map((one) => (one.id === saved.id ? saved : one)))}
         />
@@ -99,12 +106,15 @@ export const ProductDesk = ({ products: first, mayWrite, at }: Props) => {
 interface PaneProps {
   product: ProductRow;
   mayWrite: boolean;
+  media: Media[];
+  onMedia: (media: Media) => void;
   say: (text: string, loss?: boolean) => void;
   onSaved: (product: ProductRow) => void;
 }
 
-type Typed = Omit<ProductRow, "limitPerPerson" | "seats" | "refundDays"> & {
+type Typed = Omit<ProductRow, "limitPerPerson" | "seats" | "refundDays" | "prices"> & {
   price: string;
+  prices: Record<string, string>;
   limitPerPerson: string;
   seats: string;
   refundDays: string;
@@ -112,36 +122,52 @@ type Typed = Omit<ProductRow, "limitPerPerson" | "seats" | "refundDays"> & {
 const typedOf = (product: ProductRow): Typed => ({
   ...product,
   price: price(product),
+  prices: pricesTyped(product),
   limitPerPerson: String(product.limitPerPerson ?? ""),
   seats: String(product.seats ?? ""),
   refundDays: String(product.refundDays),
 });
+/** Prices in other currencies, as they are typed; every currency that can be sold in has a field. */
+const pricesTyped = ({ prices, currency }: ProductRow): Record<string, string> =>
+  Object.fromEntries(
+    currencies.filter((code) => code !== currency).map((code) => [code, prices[code] === undefined ? "" : typedMinor(prices[code], code)]),
+  );
+const typedMinor = (minor: number, code: string): string => (minor / 10 ** minorDigits(code)).toFixed(minorDigits(code));
 const whole = (typed: string): number | null => (typed.trim() === "" ? null : Number(typed));
 
 /** One product. What is typed is saved when a field is left. */
-const ProductPane = ({ product, mayWrite, say, onSaved }: PaneProps) => {
+const ProductPane = ({ product, mayWrite, media, onMedia, say, onSaved }: PaneProps) => {
   const [typed, setTyped] = useState(() => typedOf(product));
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const set = (change: Partial<Typed>) => setTyped((now) => ({ ...now, ...change }));
   const save = async (now: Typed) => {
-    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale } = now;
+    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId } = now;
     const next = {
-      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale },
+      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId },
       refundDays: whole(now.refundDays),
       limitPerPerson: whole(now.limitPerPerson),
       seats: whole(now.seats),
     };
     const before = { ...product, price: price(product) };
-    if (now.price === before.price && Object.entries(next).every(([field, value]) => before[field as keyof ProductRow] === value))
+    const same = (field: string, value: unknown) => JSON.stringify(before[field as keyof ProductRow]) === JSON.stringify(value);
+    if (
+      now.price === before.price &&
+      JSON.stringify(now.prices) === JSON.stringify(pricesTyped(product)) &&
+      Object.entries(next).every(([field, value]) => same(field, value))
+    )
       return setWrong({});
-    const answer = await send(`/api/desk/products/${product.id}/save`, { ...next, price: now.price }, z.object({ priceMinor: z.number() }));
+    const answer = await send(
+      `/api/desk/products/${product.id}/save`,
+      { ...next, price: now.price, prices: now.prices },
+      z.object({ priceMinor: z.number(), prices: z.record(z.string(), z.number()) }),
+    );
     if (!answer.ok) {
       if (Object.keys(answer.fields).length === 0) say(answer.message, true);
       return setWrong(answer.fields);
     }
     setWrong({});
     say("Saved. Orders keep what they were sold as.");
-    onSaved({ ...product, ...next, refundDays: next.refundDays ?? 0, priceMinor: answer.value.priceMinor });
+    onSaved({ ...product, ...next, refundDays: next.refundDays ?? 0, ...answer.value });
   };
   const choose = (change: Partial<Typed>) => {
     const next = { ...typed, ...change };
@@ -181,7 +207,41 @@ const ProductPane = ({ product, mayWrite, say, onSaved }: PaneProps) => {
           options={productKinds.map((value) => ({ value, label: productKindWords[value] }))}
           onChange={(event) => choose({ kind: event.currentTarget.value as Typed["kind"] })}
         />
+        <MediaField
+          label="Picture"
+          kind="picture"
+          value={typed.mediaId}
+          all={media}
+          wrong={wrong["mediaId"]}
+          onChange={(mediaId) => choose({ mediaId })}
+          onMedia={onMedia}
+        />
         {text("price", `Price, ${product.currency}`)}
+        <TermsFields
+          key={typed.terms.kind}
+          terms={typed.terms}
+          minor={product.priceMinor}
+          currency={product.currency}
+          wrong={wrong}
+          onChange={(terms, settled) => (settled ? choose({ terms }) : set({ terms }))}
+          onSettle={() => void save(typed)}
+        />
+        <details className={styles.copy} open={Object.keys(product.prices).length > 0}>
+          <summary>Prices in other currencies</summary>
+          <p className="muted">Buyers choose among those that have one. What is added to it costs in proportion.</p>
+          {Object.keys(typed.prices).map((code) => (
+            <Field
+              key={code}
+              label={code}
+              inputMode="decimal"
+              placeholder="not sold in it"
+              value={typed.prices[code]}
+              wrong={wrong[`prices.${code}`]}
+              onChange={(event) => set({ prices: { ...typed.prices, [code]: event.currentTarget.value } })}
+              onBlur={() => void save(typed)}
+            />
+          ))}
+        </details>
         <Select
           label="Tax"
           value={typed.taxMode}
@@ -194,7 +254,7 @@ const ProductPane = ({ product, mayWrite, say, onSaved }: PaneProps) => {
         <Select
           label="Class of tax"
           value={typed.taxClass}
-          options={taxClasses.map((value) => ({ value, label: value }))}
+          options={taxClasses.filter((value) => value !== "shipping").map((value) => ({ value, label: value }))}
           onChange={(event) => choose({ taxClass: event.currentTarget.value as Typed["taxClass"] })}
         />
         {text("refundDays", "Refund window, days")}

@@ -1,8 +1,5 @@
-import type { PageContent } from "../pages";
-import type { Finding } from "./findings";
-import type { OfferPath } from "./path";
-import type { Assumptions } from "./product";
-import type { StepFigure } from "./walked";
+import type { Assumptions, Finding, OfferPath, StepFigure } from "../offers";
+import type { PageContent } from "./content";
 
 /** A product on the screen of the offers; minor units, net and gross of one payment with an average buyer's tax. */
 export interface OfferedProduct {

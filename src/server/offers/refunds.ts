@@ -1,0 +1,258 @@
+import { randomUUID } from "node:crypto";
+import { LockMode } from "@mikro-orm/core";
+import { z } from "zod";
+import {
+  disputePostings,
+  disputeWonPostings,
+  formatMoney,
+  parseAmount,
+  refundPostings,
+  reversalPostings,
+  split,
+  type Posting,
+} from "../../core/money";
+import { commissionToReverse, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
+import { CardNotTaken, ProcessorUnreachable, type DisputeTold, type RefundResult } from "../../outside/cardProcessor";
+import { Agreement, Charge, Dispute, Order, OrderLine, Refund, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { insertSale, type SaleRows } from "../../store/statements/insertSale";
+import type { App } from "../app/app";
+import { queue } from "../app/outbox";
+import { found, Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { journalRows, together } from "../money/book";
+import { processorOf } from "./charging";
+import { endAgreement } from "./later";
+
+const groupedBy = <T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> => {
+  const groups = new Map<string, T[]>();
+  for (const row of rows) groups.set(key(row), [...(groups.get(key(row)) ?? []), row]);
+  return groups;
+};
+
+type Refundable = RefundableLine & { chargeId: string | null; net: number };
+
+/** The lines of an order with what went back of each so far: asked for or done, or done alone. */
+export const refundableLines = async (em: EntityManager, orderId: string, done = false): Promise<Refundable[]> => {
+  const [lines, refunds, disputes] = await Promise.all([
+    em.find(OrderLine, { orderId }),
+    em.find(Refund, { orderId, state: done ? "succeeded" : { $ne: "failed" } }),
+    em.find(Dispute, { orderId, state: { $ne: "won" } }),
+  ]);
+  const disputed = new Set(disputes.map(({ chargeId }) => chargeId));
+  return lines.map(({ id, chargeId, grossMinor: gross, taxMinor: tax, netMinor: net }) => {
+    const back = refunds.flatMap(({ items }) => items.filter(({ lineId }) => lineId === id));
+    // What the bank took back is not there to be given back.
+    const refunded =
+      chargeId && disputed.has(chargeId)
+        ? { gross, tax }
+        : { gross: back.reduce((sum, item) => sum + item.gross, 0), tax: back.reduce((sum, item) => sum + item.tax, 0) };
+    return { id, chargeId: chargeId ?? null, gross, tax, net, refunded };
+  });
+};
+
+/** What the desk sends: amounts as typed by the ids of lines, or one for the whole order. */
+export const refundRequest = z.object({
+  lines: z.record(z.uuid(), z.string()).default({}),
+  amount: z.string().default(""),
+  reason: z.string().trim().min(1, "Say why; only the desk reads this.").max(300, "300 characters at most."),
+});
+
+/** The amounts that were typed, in minor units by line. */
+const askedOf = (
+  { lines: typed, amount }: z.infer<typeof refundRequest>,
+  lines: readonly RefundableLine[],
+  currency: string,
+): Record<string, number> => {
+  const wrong = (field: string, says: string) => new Refusal(422, "fields", "Nothing was given back.", { [field]: says });
+  const read = (field: string, text: string): number => {
+    const minor = parseAmount(text, currency);
+    if (minor === undefined) throw wrong(field, `An amount, such as ${formatMoney(1_700, currency)}.`);
+    return minor;
+  };
+  const left = lines.reduce((sum, { gross, refunded }) => sum + gross - refunded.gross, 0);
+  if (amount.trim() !== "") {
+    const spread = spreadRefund(lines, read("amount", amount));
+    if (!spread) throw wrong("amount", `Above zero, and no more than the ${formatMoney(left, currency)} that are left.`);
+    return spread;
+  }
+  return Object.fromEntries(Object.entries(typed).map(([id, text]) => [id, text.trim() === "" ? 0 : read(`lines.${id}`, text)]));
+};
+
+/**
+ * Gives money back for an order, by line or as a sum over all lines. One refund for each charge that was paid; the
+ * processor is asked after they are written down, and the worker asks again where it does not answer.
+ */
+export const refundOrder = async (
+  app: App,
+  em: EntityManager,
+  user: DeskUser,
+  orderId: string,
+  request: z.infer<typeof refundRequest>,
+): Promise<{ refunds: string[] }> => {
+  mustWrite(user, ["owner", "finance"]);
+  const now = app.clock.now();
+  const made = await em.transactional(async (tx) => {
+    await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
+    const order = found(await tx.findOne(Order, { id: orderId }), "order");
+    if (order.source !== "own") throw new Refusal(409, "not_ours", "The marketplace sold this, and gives back what it took.");
+    const lines = await refundableLines(tx, orderId);
+    const items = refundItems(lines, askedOf(request, lines, order.currency));
+    if (!Array.isArray(items)) {
+      if (items.code === "nothing_asked") throw new Refusal(422, "fields", "Nothing was given back.", { amount: "Say how much goes back." });
+      const left = formatMoney(items.left, order.currency);
+      throw new Refusal(422, "fields", "Nothing was given back.", { [`lines.${items.lineId}`]: `No more than the ${left} that are left.` });
+    }
+    const byCharge = groupedBy(items, ({ lineId }) => lines.find(({ id }) => id === lineId)!.chargeId!);
+    const ids: string[] = [];
+    for (const [chargeId, parts] of byCharge) {
+      const id = randomUUID();
+      ids.push(id);
+      const amountMinor = parts.reduce((sum, { gross }) => sum + gross, 0);
+      const row = { id, orderId, chargeId, amountMinor, currency: order.currency, items: parts, reason: request.reason };
+      tx.persist(tx.create(Refund, { ...row, state: "pending", askedAt: now, askedBy: user.id }));
+      await tx.flush();
+      await queue(tx, "settle_refund", { id }, new Date(now.getTime() + 20_000), `refund:${id}`);
+    }
+    return ids;
+  });
+  for (const id of made) await askForRefund(app, id);
+  return { refunds: made };
+};
+
+const askForRefund = async (app: App, id: string): Promise<Refund> => {
+  const em = app.fork();
+  const refund = found(await em.findOne(Refund, { id }), "refund");
+  if (refund.state !== "pending") return refund;
+  const charge = await em.findOneOrFail(Charge, { id: refund.chargeId });
+  try {
+    const processor = await processorOf(app, charge);
+    return await applyRefund(app, id, await processor.refund({ charge: charge.processorId!, amount: refund.amountMinor }, `refund:${id}`));
+  } catch (error) {
+    if (error instanceof CardNotTaken) return applyRefund(app, id, undefined);
+    if (!(error instanceof ProcessorUnreachable)) throw error;
+    app.log.error({ refund: id, error: error.message }, "the refund is not settled yet");
+    return refund;
+  }
+};
+
+/** Asks again for a refund that was not settled. Throws to be tried again. */
+export const settleRefund = async (app: App, id: string): Promise<void> => {
+  if ((await askForRefund(app, id)).state === "pending") throw new Error("the refund is still pending");
+};
+
+/** Writes down what the processor said of a refund, once: journals, commissions taken back in proportion, agreements ended. */
+const applyRefund = (app: App, id: string, result: RefundResult | undefined): Promise<Refund> =>
+  app.fork().transactional(async (em) => {
+    const refund = await em.findOneOrFail(Refund, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
+    if (refund.state !== "pending") return refund;
+    if (result && (result.amount !== refund.amountMinor || result.currency !== refund.currency))
+      throw new Error(`The processor's refund ${result.id} does not match refund ${id}; nothing was booked.`);
+    const now = app.clock.now();
+    const state = result?.status ?? "failed";
+    Object.assign(refund, { state, processorId: result?.id ?? null, settledAt: now });
+    await em.flush();
+    if (state !== "succeeded") return refund;
+    const order = await em.findOneOrFail(Order, { id: refund.orderId });
+    const lines = await refundableLines(em, refund.orderId, true);
+    if (!order.test) await takeBack(em, refund.orderId, id, "refund", refund.items, refund.currency, now, refundPostings);
+    // Who has all of a line back pays nothing more for it.
+    for (const { lineId } of refund.items) {
+      const line = lines.find((one) => one.id === lineId)!;
+      const agreement = line.gross === line.refunded.gross ? await em.findOne(Agreement, { lineId, endedAt: null }) : null;
+      if (agreement) await endAgreement(em, agreement.id, "refunded", now);
+    }
+    return refund;
+  });
+
+/** Books what goes out for lines of an order again, and takes their commissions back in proportion. */
+const takeBack = async (
+  em: EntityManager,
+  orderId: string,
+  aboutId: string,
+  kind: "refund" | "dispute",
+  items: readonly RefundItem[],
+  currency: string,
+  now: Date,
+  postings: (part: { net: number; tax: number; currency: string }, index: number) => Posting[],
+): Promise<void> => {
+  const parts: SaleRows[] = [];
+  const lines = await refundableLines(em, orderId, true);
+  for (const [index, { lineId, gross, tax }] of items.entries()) {
+    const about = { orderId, lineId, aboutId };
+    parts.push(journalRows(kind, about, postings({ net: gross - tax, tax, currency }, index), now));
+    const [earned] = await em.execute<{ partner_id: string; minor: string; reversed_minor: string }[]>(
+      "select partner_id, minor, reversed_minor from commission where line_id = ? for update",
+      [lineId],
+    );
+    if (!earned) continue;
+    const line = lines.find(({ id }) => id === lineId)!;
+    const back = commissionToReverse(Number(earned.minor), Number(earned.reversed_minor), line.net, line.refunded.gross - line.refunded.tax);
+    if (back === 0) continue;
+    await em.execute("update commission set reversed_minor = reversed_minor + ? where line_id = ?", [back, lineId]);
+    parts.push(journalRows("commission_reversal", about, reversalPostings(earned.partner_id, back, currency), now));
+  }
+  await insertSale(em, together(...parts));
+};
+
+/** What is left of the lines of a charge, which its dispute takes back. */
+const leftOf = (lines: Refundable[], chargeId: string): RefundItem[] =>
+  lines
+    .filter((line) => line.chargeId === chargeId && line.gross > line.refunded.gross)
+    .map(({ id, gross, tax, refunded }) => ({ lineId: id, gross: gross - refunded.gross, tax: tax - refunded.tax }));
+
+/** Applies what the processor told of a dispute; told twice or late it counts once. Answers what came of it, for the record. */
+export const applyDispute = (app: App, told: DisputeTold): Promise<string> =>
+  app.fork().transactional(async (em) => {
+    const charge = await em.findOne(Charge, { processorId: told.charge }, { lockMode: LockMode.PESSIMISTIC_WRITE });
+    const order = charge && (await em.findOne(Order, { checkoutId: charge.checkoutId }));
+    if (!charge || !order) return "no such charge";
+    if (told.currency !== charge.currency || told.amount > charge.amountMinor) return "amount differs, not applied";
+    const now = app.clock.now();
+    let dispute = await em.findOne(Dispute, { processorId: told.id });
+    if (!dispute) {
+      // The end may be told before the beginning: then both are booked, in order.
+      const items = leftOf(await refundableLines(em, order.id), charge.id);
+      dispute = em.create(Dispute, {
+        ...{ id: randomUUID(), orderId: order.id, chargeId: charge.id, processorId: told.id, amountMinor: told.amount, feeMinor: told.fee },
+        ...{ currency: told.currency, reason: told.reason, state: "open", openedAt: now, closedAt: null },
+      });
+      await em.persist(dispute).flush();
+      if (!order.test && items.length > 0) {
+        const fees = split(
+          told.fee,
+          items.map(({ gross }) => gross),
+        );
+        await takeBack(em, order.id, dispute.id, "dispute", items, told.currency, now, (part, index) =>
+          disputePostings({ ...part, fee: fees[index]! }),
+        );
+      }
+    }
+    if (told.status === "open" || dispute.state !== "open") return dispute.closedAt ? "closed already" : "open";
+    Object.assign(dispute, { state: told.status, closedAt: now });
+    await em.flush();
+    if (told.status === "won" && !order.test) await bookWon(em, dispute, now);
+    return told.status;
+  });
+
+/** What a dispute had taken back stands again: the payment, and the commission that had gone with it. */
+const bookWon = async (em: EntityManager, { id, orderId, currency }: Dispute, now: Date): Promise<void> => {
+  const rows = await em.execute<{ line_id: string; kind: string; account: string; partner_id: string | null; minor: string }[]>(
+    "select j.line_id, j.kind, x.account, x.partner_id, x.minor from journal j join posting x on x.journal_id = j.id where j.about_id = ?",
+    [id],
+  );
+  const parts: SaleRows[] = [];
+  for (const [lineId, of] of groupedBy(rows, (row) => row.line_id)) {
+    const sum = (account: string) =>
+      of.filter((row) => row.kind === "dispute" && row.account === account).reduce((all, row) => all + Number(row.minor), 0);
+    const won = disputeWonPostings({ net: sum("disputes"), tax: sum("tax_payable"), currency });
+    const owed = of.find((row) => row.kind === "commission_reversal" && row.account === "partner_payable");
+    if (owed) {
+      const minor = Number(owed.minor);
+      await em.execute("update commission set reversed_minor = reversed_minor - ? where line_id = ?", [minor, lineId]);
+      won.push(...reversalPostings(owed.partner_id!, -minor, currency));
+    }
+    parts.push(journalRows("dispute_won", { orderId, lineId, aboutId: id }, won, now));
+  }
+  await insertSale(em, together(...parts));
+};

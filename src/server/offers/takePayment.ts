@@ -1,0 +1,34 @@
+import { randomUUID } from "node:crypto";
+import { itemOf } from "../../core/offers";
+import { Order, Product } from "../../store/entities";
+import type { App } from "../app/app";
+import { beginCharge, chargeNow } from "./charging";
+import { lockedAgreement } from "./later";
+import { ratesFor } from "./quote";
+
+/** Takes the payment of an agreement that is due, from the card that its order stored. Taken twice at once, it is one charge. */
+export const takeDuePayment = async (app: App, id: string): Promise<void> => {
+  const now = app.clock.now();
+  const chargeId = await app.fork().transactional(async (tx) => {
+    const agreement = await lockedAgreement(tx, id);
+    if (agreement.endedAt || agreement.nextAt > now) return undefined;
+    const order = await tx.findOneOrFail(Order, { id: agreement.orderId });
+    const product = await tx.findOneOrFail(Product, { id: agreement.productId });
+    const nth = agreement.paid + 1;
+    const [live] = await tx.execute<{ id: string }[]>("select id from charge where agreement_id = ? and nth = ? and state <> 'declined'", [id, nth]);
+    if (live) return live.id;
+    // Taxed as the day of the payment says; the price is the one that was agreed.
+    const rates = await ratesFor(tx, { country: order.country, reverse: order.reverseCharge }, now);
+    const item = itemOf(product.id, "rebill", rates(agreement.minor, product.taxMode, product.taxClass));
+    const charge = await beginCharge(
+      tx,
+      {
+        ...{ id: randomUUID(), idempotencyKey: `later:${id}:${nth}:${agreement.tries}`, checkoutId: order.checkoutId!, agreementId: id, nth },
+        ...{ amountMinor: item.gross, currency: order.currency, items: [item], card: order.cardRef ?? "gone", returnUrl: app.config.origin },
+      },
+      now,
+    );
+    return charge.id;
+  });
+  if (chargeId) await chargeNow(app, chargeId);
+};

@@ -1,0 +1,30 @@
+import { randomUUID } from "node:crypto";
+import type { App } from "../app/app";
+import { readLink, signLink } from "../app/signedLink";
+import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { compileFor } from "./compileFor";
+
+/** A launch as it is tried out: its drafts as if they were published, for a visitor who stands apart from all others. */
+export interface Trying {
+  bundle: LaunchBundle;
+  visitorId: string;
+}
+
+/** Days for which a link to try a launch out holds. */
+const days = 1;
+
+/** A link by which somebody of the desk walks a launch as a buyer, with a browser of its own made up for it. */
+export const tryLink = (app: App, launchId: string): Promise<string> =>
+  signLink(app.config.INKBELL_SECRET, "try_out", `${launchId}/${randomUUID()}`, app.clock.now(), days);
+
+/** The launch that a link lets try out, with its drafts; undefined where the link is none of this launch. */
+export const tryingOut = async (app: App, slug: string, link: string | null | undefined): Promise<Trying | undefined> => {
+  const [launchId, visitorId] = ((await readLink(app.config.INKBELL_SECRET, "try_out", link, app.clock.now())) ?? "").split("/");
+  if (!launchId || !visitorId) return undefined;
+  const em = app.fork();
+  const bundle = await loadBundle(em, { slug }, async (pages, launch) => {
+    for (const page of pages)
+      Object.assign(page, { published: page.draft, compiled: await compileFor(em, launch, page, page.draft, app.config.INKBELL_VENDOR) });
+  });
+  return bundle?.launch.id === launchId ? { bundle, visitorId } : undefined;
+};

@@ -1,0 +1,169 @@
+import { useState } from "react";
+import { minorDigits, parseAmount } from "../../core/money";
+import { priceWords, type Every, type PriceTerms } from "../../core/offers";
+import { Field } from "../kit/Field";
+import { Select } from "../kit/Select";
+import styles from "./products.module.css";
+
+const kindWords: Record<PriceTerms["kind"], string> = {
+  once: "once",
+  instalments: "in equal parts",
+  subscription: "again and again",
+  tiers: "by how many",
+  open: "as the buyer names it",
+  shipped: "with what sending it costs",
+};
+
+const fresh = (kind: PriceTerms["kind"], minor: number): PriceTerms => {
+  const month: Every = { unit: "month", n: 1 };
+  switch (kind) {
+    case "instalments":
+      return { kind, parts: 3, every: month };
+    case "subscription":
+      return { kind, every: month, trialDays: 0, setup: 0, times: null };
+    case "tiers":
+      return { kind, tiers: [{ from: 5, minor: Math.round(minor * 0.8) }] };
+    case "open":
+      return { kind, floor: 0 };
+    case "shipped":
+      return { kind, shipping: 0 };
+    case "once":
+      return { kind };
+  }
+};
+
+interface Props {
+  terms: PriceTerms;
+  minor: number;
+  currency: string;
+  wrong: Record<string, string>;
+  /** Keeps what was chosen; `settled` says that it is whole, and not a number half typed. */
+  onChange: (terms: PriceTerms, settled: boolean) => void;
+  onSettle: () => void;
+}
+
+/** How a product's price is paid: once, in parts, again and again, by how many, as the buyer names it, or with its sending. */
+export const TermsFields = ({ terms, minor, currency, wrong, onChange, onSettle }: Props) => {
+  const at = (field: string) => wrong[`terms.${field}`];
+  const whole = (label: string, field: string, value: number, set: (n: number) => PriceTerms, hint?: string) => (
+    <Field
+      label={label}
+      hint={hint}
+      inputMode="numeric"
+      value={String(value)}
+      wrong={at(field)}
+      onChange={(event) => onChange(set(Number(event.currentTarget.value.replace(/\D/g, "") || 0)), false)}
+      onBlur={onSettle}
+    />
+  );
+  const amount = (label: string, field: string, value: number, set: (n: number) => PriceTerms) => (
+    <Amount
+      key={field}
+      label={`${label}, ${currency}`}
+      minor={value}
+      currency={currency}
+      wrong={at(field)}
+      onChange={(n) => onChange(set(n), true)}
+    />
+  );
+  const often = (every: Every, set: (every: Every) => PriceTerms) => (
+    <div className={styles.pair}>
+      {whole("Every", "every.n", every.n, (n) => set({ ...every, n }))}
+      <Select
+        label="of"
+        value={every.unit}
+        options={(["week", "month", "year"] as const).map((value) => ({ value, label: every.n === 1 ? value : `${value}s` }))}
+        onChange={(event) => onChange(set({ ...every, unit: event.currentTarget.value as Every["unit"] }), true)}
+      />
+    </div>
+  );
+  return (
+    <>
+      <Select
+        label="It is paid"
+        value={terms.kind}
+        options={Object.entries(kindWords).map(([value, label]) => ({ value, label }))}
+        onChange={(event) => onChange(fresh(event.currentTarget.value as PriceTerms["kind"], minor), true)}
+      />
+      {terms.kind === "instalments" && (
+        <>
+          {whole("Parts", "parts", terms.parts, (parts) => ({ ...terms, parts }))}
+          {often(terms.every, (every) => ({ ...terms, every }))}
+        </>
+      )}
+      {terms.kind === "subscription" && (
+        <>
+          {often(terms.every, (every) => ({ ...terms, every }))}
+          {whole("Days free at the beginning", "trialDays", terms.trialDays, (trialDays) => ({ ...terms, trialDays }))}
+          {amount("To pay at the beginning besides", "setup", terms.setup, (setup) => ({ ...terms, setup }))}
+          {whole("So many times", "times", terms.times ?? 0, (times) => ({ ...terms, times: times || null }), "0: until it is ended.")}
+        </>
+      )}
+      {terms.kind === "tiers" && (
+        <>
+          {terms.tiers.map((tier, index) => {
+            const set = (change: Partial<typeof tier>): PriceTerms => ({
+              ...terms,
+              tiers: terms.tiers.map((one, i) => (i === index ? { ...one, ...change } : one)),
+            });
+            return (
+              <div className={styles.pair} key={index}>
+                {whole("From, pieces", `tiers.${index}.from`, tier.from, (from) => set({ from }))}
+                {amount("each", `tiers.${index}.minor`, tier.minor, (each) => set({ minor: each }))}
+              </div>
+            );
+          })}
+          {at("tiers") && <p role="alert">{at("tiers")}</p>}
+          <p className={styles.acts}>
+            <button
+              type="button"
+              onClick={() => {
+                const last = terms.tiers.at(-1)!;
+                onChange({ ...terms, tiers: [...terms.tiers, { from: last.from * 2, minor: last.minor }] }, true);
+              }}
+            >
+              One more step
+            </button>
+            {terms.tiers.length > 1 && (
+              <button type="button" onClick={() => onChange({ ...terms, tiers: terms.tiers.slice(0, -1) }, true)}>
+                One step less
+              </button>
+            )}
+          </p>
+        </>
+      )}
+      {terms.kind === "open" && amount("At least", "floor", terms.floor, (floor) => ({ ...terms, floor }))}
+      {terms.kind === "shipped" && amount("Sending it costs", "shipping", terms.shipping, (shipping) => ({ ...terms, shipping }))}
+      {terms.kind !== "once" && <p className="muted">Buyers read: {priceWords(terms, minor, currency)}.</p>}
+    </>
+  );
+};
+
+/** An amount as it is typed; taken over when the field is left. */
+const Amount = ({
+  label,
+  minor,
+  currency,
+  wrong,
+  onChange,
+}: {
+  label: string;
+  minor: number;
+  currency: string;
+  wrong?: string;
+  onChange: (minor: number) => void;
+}) => {
+  const digits = minorDigits(currency);
+  const [typed, setTyped] = useState((minor / 10 ** digits).toFixed(digits));
+  const read = parseAmount(typed, currency);
+  return (
+    <Field
+      label={label}
+      inputMode="decimal"
+      value={typed}
+      wrong={wrong ?? (read === undefined ? "An amount, such as 12.00." : undefined)}
+      onChange={(event) => setTyped(event.currentTarget.value)}
+      onBlur={() => read !== undefined && read !== minor && onChange(read)}
+    />
+  );
+};
