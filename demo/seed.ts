@@ -1,4 +1,4 @@
-import { standardLook, withHeadline, type Arm, type Look, type PageContent } from "../src/core/pages";
+import { standardLook, templates, withHeadline, type Arm, type Look, type PageContent } from "../src/core/pages";
 import {
   bells,
   deadlineOf,
@@ -128,6 +128,20 @@ const makeVariant = async (em: EntityManager, launch: Launch, key: string, conte
   };
 };
 
+/** Puts the subscription on the always-on launch's path, as it was inserted this morning: who bought before walked no path. */
+const offerClub = async (em: EntityManager, random: Random, launch: Launch, club: Product, now: Date): Promise<void> => {
+  const slug = "pattern-club";
+  const at = new Date(now.getTime() - 5 * 3_600_000);
+  const words = templates.find(({ id }) => id === "offer-bill")!.make(club.name);
+  const page = em.create(Page, {
+    ...{ id: random.uuid(), launchId: launch.id, kind: "offer", key: slug, slug, draft: words, published: words, version: 1, publishedAt: at },
+    compiled: await compileFor(em, launch, { key: slug }, words, demoVendor),
+  });
+  await em.persist(page).flush();
+  const path = insertOn(emptyPath, { from: "checkout" }, { id: random.uuid(), kind: "offer", productId: club.id, pageId: page.id, sure: true });
+  await layPath(em, launch.id, path, { what: "Pattern Club added", userId: null, now: at });
+};
+
 /** Writes down the bells of a launch that have rung before `now`, as they would have been. */
 const ringPast = async (em: EntityManager, random: Random, launchId: string, now: Date): Promise<void> => {
   const bundle = (await loadBundle(em, { id: launchId }))!;
@@ -203,7 +217,11 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   const mittens = product("Mittens in a Weekend", "Main, draft", 4_900, "Two days, two mittens.");
   const paper = product("Chart Paper Pack", "Order bump", 1_700, "Sixty sheets of squared paper at the gauge of the course.");
   const primer = product("The Cast-On Primer", "Opener for cold traffic", 900, "Forty pages and eleven short films on casting on.");
-  await em.persist([...partners, workshop, library, lite, yoke, mittens, paper, primer]).flush();
+  const club = product("Pattern Club", "Continuity", 1_200, "A new pattern on the first of each month, and all that came before it.");
+  club.terms = { kind: "subscription", every: { unit: "month", n: 1 }, trialDays: 14, setup: 0, times: null };
+  for (const digital of [workshop, yoke, mittens, club]) digital.kind = "library";
+  workshop.prices = { USD: 16_900, GBP: 12_900 };
+  await em.persist([...partners, workshop, library, lite, yoke, mittens, paper, primer, club]).flush();
   await em.execute("insert into asked_price select id, currency, price_minor, ?::timestamptz from product", [new Date(now.getTime() - 120 * day)]);
   await ensureTaxTable(em);
 
@@ -391,6 +409,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   ];
   for (const plan of crowds) await seedCrowd(em, plan);
   await seedVoices(em, random, main.launch.id, { partner: partners[0]!, picture: pictures.rope.id, owner: logins[0]!.email }, now);
+  await offerClub(em, random, always.launch, club, now);
   // The crowd's deeds are as old as they are; nothing of them waits to be sent now.
   await em.execute("delete from outbox");
   for (const { launch } of [main, past, always, draft]) await ringPast(em, random, launch.id, now);

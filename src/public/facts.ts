@@ -22,6 +22,7 @@ export type OrderFacts =
       amount: TaxedAmount;
       currency: string;
       productName: string;
+      picture?: string;
       /** The price that may be struck through beside it. */
       was?: number;
       /** What sending it costs, and what is charged again by itself, in words. */
@@ -35,7 +36,18 @@ export type OrderFacts =
       /** Whether *yes* is asked once more, or is being asked. */
       sure?: "later" | "now";
     }
-  | { step: "receipt"; number: number; lines: { name: string; gross: number; tax: number }[]; currency: string; email: string; vatNumber?: string };
+  | {
+      step: "receipt";
+      number: number;
+      lines: { name: string; gross: number; tax: number }[];
+      currency: string;
+      email: string;
+      vatNumber?: string;
+      /** What is charged again by itself, with the way to end it. */
+      later: { id: string; words: string; ends: boolean }[];
+      action: string;
+      order: string;
+    };
 
 /** All that a buyer sees before paying. */
 export interface PayFacts {
@@ -71,7 +83,7 @@ export interface BumpFacts {
   checkout: string;
   currency: string;
   taxMode: TaxMode;
-  of: Record<string, { name: string; amount: TaxedAmount; ticked: boolean; was?: number } | undefined>;
+  of: Record<string, { name: string; amount: TaxedAmount; ticked: boolean; was?: number; picture?: string } | undefined>;
 }
 
 /** A comment that the vendor has let through. */
@@ -97,7 +109,7 @@ export interface Extras {
   /** Other launches that a cross-offer shows while they can be bought, by their address. */
   cross?: Record<string, { name: string; opens?: string; price?: string; href: string } | undefined>;
   /** What offers in the page sell, by their products. */
-  additions?: Record<string, { name: string; price: string; was?: string } | undefined>;
+  additions?: Record<string, { name: string; price: string; was?: string; picture?: string } | undefined>;
   /** The word of the partner who sent this person. */
   partner?: { name: string; note: string; picture?: string };
 }

@@ -304,13 +304,15 @@ export const couponForm = ({ coupon, checkout }: PayFacts, values: Values, error
   </form>`;
 };
 
+const small = (src: string | undefined): Html | undefined => (src ? html`<img src="${src}" alt="" loading="lazy" />` : undefined);
+
 /** A small addition to the order, with what it adds; its box is never ticked beforehand. It is a form of its own: without script its button sends it. */
 export const bumpForm = (block: BlockOf<"bump">, picture: string | undefined, bumps: BumpFacts | undefined): Html | undefined => {
   const bump = block.product ? bumps?.of[block.product] : undefined;
   if (!bump || !bumps) return undefined;
   const price = formatMoney(bumps.taxMode === "inclusive" ? bump.amount.gross : bump.amount.net, bumps.currency);
   return html`<form method="post" action="${bumps.action}" class="bump" data-bump>
-    ${picture && html`<img src="${picture}" alt="" loading="lazy" />`}<div>${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}
+    ${small(picture ?? bump.picture)}<div>${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}
     <input type="hidden" name="checkout" value="${bumps.checkout}" /><input type="hidden" name="product" value="${block.product!}" /><label class="tick"
       ><input type="checkbox" name="tick" value="yes" ${bump.ticked && html`checked`} /><span><strong>${block.tick}</strong> ${bump.name}, ${block.strike && bump.was && html`<s>${formatMoney(bump.was, bumps.currency)}</s> `}${price}${bumps.taxMode === "exclusive" && html` plus tax`}</span></label
     ><noscript><button class="plain">Change the order</button></noscript></div>
@@ -340,7 +342,7 @@ export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, block: 
             <p class="fine">${form.sure ? `You are asked once more before your card ending in ${form.last4} is charged.` : `One click charges your card ending in ${form.last4}. You will not be asked for it again.`}</p>`
     : html`<form method="post" action="${form.action}" data-once data-card-form>${hidden}<input type="hidden" name="decision" value="yes" /><input type="hidden" name="sure" value="yes" /><input type="hidden" name="cardToken" value="" />${cardFrame(form.cardFieldUrl)}<p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
             <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript><button class="go">${yes} · ${money(total)}</button></form>`;
-  return html`<div class="box">
+  return html`<div class="box">${form.picture && html`<div class="offered">${small(form.picture)}</div>`}
     <div class="price">${strike && form.was !== undefined && html`<s>${money(form.was)}</s> `}${money(form.amount.gross)}<small>${form.productName}, with tax${sending}</small></div>
     ${press}${also}
     <form method="post" action="${form.action}" data-once>${hidden}<button class="plain" name="decision" value="no">${no}</button></form>
@@ -353,7 +355,7 @@ export const additionForm = (block: BlockOf<"addition">, picture: string | undef
   if (!sold) return undefined;
   const action = `/l/${plan.slug}/do/add`;
   const hidden = html`<input type="hidden" name="page" value="${key}" /><input type="hidden" name="product" value="${block.product!}" />`;
-  return html`<div class="bump">${picture && html`<img src="${picture}" alt="" loading="lazy" />`}<div>${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}
+  return html`<div class="bump">${small(picture ?? sold.picture)}<div>${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}
     <p class="fine">${sold.name}, ${block.strike && sold.was && html`<s>${sold.was}</s> `}${sold.price}</p>
     <form method="post" action="${action}" data-once>${hidden}<button class="go" name="answer" value="yes">${block.yes}</button></form>${
       block.no &&
@@ -362,7 +364,7 @@ export const additionForm = (block: BlockOf<"addition">, picture: string | undef
 };
 
 /** The receipt on the thank-you page. */
-export const receipt = ({ number, lines, currency, email, vatNumber }: Extract<OrderFacts, { step: "receipt" }>): Html => {
+export const receipt = ({ number, lines, currency, email, vatNumber, later, action, order }: Extract<OrderFacts, { step: "receipt" }>): Html => {
   const money = (minor: number) => formatMoney(minor, currency);
   const sum = (pick: (line: { gross: number; tax: number }) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
   return html`<div class="box">
@@ -386,6 +388,13 @@ export const receipt = ({ number, lines, currency, email, vatNumber }: Extract<O
         </tr>
       </tbody>
     </table>
+    ${later.map(
+      ({ id, words, ends }) =>
+        html`<p class="fine">${words}</p>${
+          ends &&
+          html`<form method="post" action="${action}" data-once><input type="hidden" name="o" value="${order}" /><input type="hidden" name="agreement" value="${id}" /><button class="plain">End these payments</button></form>`
+        }`,
+    )}
     ${vatNumber && html`<p class="fine">Reverse charge: ${vatNumber} accounts for the tax.</p>`}<p class="fine">Sent to ${email} as well.</p>
   </div>`;
 };

@@ -160,7 +160,16 @@ describe("every template in every theme", () => {
         last4: "0003",
         cardFieldUrl: "https://cards.example/field",
       },
-      thanks: { step: "receipt", number: 7, currency: "EUR", email: "a@b.example", lines: [{ name: "A", gross: 14_900, tax: 2_786 }] },
+      thanks: {
+        step: "receipt",
+        number: 7,
+        currency: "EUR",
+        email: "a@b.example",
+        lines: [{ name: "A", gross: 14_900, tax: 2_786 }],
+        later: [],
+        action: "/d",
+        order: "o",
+      },
     };
     for (const { id, kind, make } of templates) {
       const report = await validator.validateString(filled(make("A course"), { order: orders[kind] }));
@@ -406,7 +415,7 @@ describe("the forms", () => {
       { name: "A", gross: 14_900, tax: 2_786 },
       { name: "B", gross: 6_700, tax: 1_253 },
     ];
-    const text = receipt({ step: "receipt", number: 7, lines, currency: "EUR", email: "a@b.example" }).text;
+    const text = receipt({ step: "receipt", number: 7, lines, currency: "EUR", email: "a@b.example", later: [], action: "/d", order: "o" }).text;
     expect(text).toContain("€216.00");
     expect(text).toContain("€40.39");
     expect(new Html("x").text).toBe("x");

@@ -65,14 +65,19 @@ export const receiptWords = (v: {
   tax: string;
   /** A business that accounts for the tax itself. */
   vatNumber?: string;
+  /** What is charged later, in words. */
+  later?: string[];
+  /** Whether it only tries things out. */
+  test?: boolean;
   link: string;
 }): EmailWords => ({
-  subject: `Your receipt, order ${v.number}`,
+  subject: `${v.test ? "[Test] " : ""}Your receipt, order ${v.number}`,
   paragraphs: [
     hello(v.firstName),
-    "thank you for your order.",
+    v.test ? "this order was made in test mode: nothing was charged, and it counts nowhere." : "thank you for your order.",
     ...v.lines.map((line) => `${line.name}: ${line.gross}, of it tax ${line.tax}`),
     `Paid ${v.total}, of it tax ${v.tax}. Order ${v.number}.`,
+    ...(v.later ?? []),
     ...(v.vatNumber ? [`Reverse charge: ${v.vatNumber} accounts for the tax.`] : []),
   ],
   link: { label: "See your order", href: v.link },

@@ -10,6 +10,7 @@ export const accounts = [
   "partner_payable",
   "refunds",
   "disputes",
+  "bank",
 ] as const;
 export type Account = (typeof accounts)[number];
 
@@ -44,6 +45,14 @@ export const paymentPostings = (line: { net: number; tax: number; fee: number; c
   booked([
     { account: "processor_clearing", minor: line.net + line.tax - line.fee, currency: line.currency },
     { account: "processor_fees", minor: line.fee, currency: line.currency },
+    { account: "sales", minor: -line.net, currency: line.currency },
+    { account: "tax_payable", minor: -line.tax, currency: line.currency },
+  ]);
+
+/** A payment that came to the vendor past the checkout, by transfer or in cash. */
+export const handPostings = (line: { net: number; tax: number; currency: string }): Posting[] =>
+  booked([
+    { account: "bank", minor: line.net + line.tax, currency: line.currency },
     { account: "sales", minor: -line.net, currency: line.currency },
     { account: "tax_payable", minor: -line.tax, currency: line.currency },
   ]);

@@ -44,6 +44,18 @@ export type CouponEntry = z.infer<typeof couponEntry>;
 export const bumpTick = z.object({ checkout: aCheckout, product: z.uuid(), tick: z.literal("yes").optional() });
 export type BumpTick = z.infer<typeof bumpTick>;
 
+/** An order that was paid past the checkout: who bought what, and how it was paid. */
+export const handOrder = buyer.extend({
+  launch: z.string().min(1, "Choose a launch."),
+  product: z.uuid("Choose a product."),
+  quantity: z.coerce.number("A whole number, please.").int("A whole number, please.").min(1, "One at least.").max(10_000, "10,000 at most."),
+  /** What was paid in all, tax included, as typed. */
+  amount: z.string().trim().min(1, "What was paid, tax included."),
+  how: z.string().trim().min(1, "How was it paid? Only the desk reads this.").max(120, "120 characters at most."),
+  receipt: z.boolean(),
+});
+export type HandOrder = z.infer<typeof handOrder>;
+
 /** How many, for how much where the buyer names the price, and in which currency. */
 export const checkoutChoice = z.object({
   checkout: aCheckout,

@@ -1,4 +1,4 @@
-import type { Assumptions, Finding, OfferPath, StepFigure } from "../offers";
+import type { Assumptions, Decision, Finding, OfferPath, StepFigure } from "../offers";
 import type { PageContent } from "./content";
 
 /** A product on the screen of the offers; minor units, net and gross of one payment with an average buyer's tax. */
@@ -9,6 +9,13 @@ export interface OfferedProduct {
   currency: string;
   net: number;
   gross: number;
+  /** How it is paid, in words, where that is not once. */
+  paid?: string;
+  /** Each payment after the first, and how many there are; null until it is ended. */
+  later?: { net: number; gross: number; times: number | null };
+  mediaId: string | null;
+  /** Whether a struck-through price would be true now. */
+  strikable: boolean;
 }
 export interface OfferedPage {
   id: string;
@@ -45,6 +52,8 @@ export interface OffersView {
   /** What is taken off a sale: as measured where there were sales, else as assumed. */
   reckoned: { commission: number; feeBp: number; feeFixed: number; refunds: number; conversion: number };
   assumed: Assumptions;
+  /** Orders that tried the newest version out, to its end: how they answered. */
+  tried: { orders: number; walked: Record<string, Decision>[] };
   /** The newest first; `walking` counts buyers who began it and have not come to its end. */
   versions: { version: number; what: string; at: string; walking: number; path: OfferPath }[];
 }

@@ -33,6 +33,8 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
     tax: sum((l) => l.taxMinor),
     lines: lines.map((line) => ({ name: line.name, gross: money(line.grossMinor), tax: money(line.taxMinor) })),
     ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
+    later: order.agreed.filter(({ to }) => to === "later_payments").map(({ words: said }) => said),
+    test: order.test,
     // Who left before the end comes back to the very offer they left.
     link: `${app.config.origin}/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`,
   });

@@ -2,6 +2,7 @@ import {
   fillSome,
   headlineOf,
   letterOf,
+  mediaHref,
   pageLeaves,
   withoutLetter,
   type Arm,
@@ -13,7 +14,7 @@ import {
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import { currenciesOf, emptyPath, without, type AskedPrice, type OfferPath, type PathStep } from "../../core/offers";
 import { hrefAttributes } from "../../public/fillHole";
-import { Launch, Page, PageAddress, PathVersion, Product } from "../../store/entities";
+import { Launch, Media, Page, PageAddress, PathVersion, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 
 /** A launch with all that answering its addresses needs. */
@@ -32,6 +33,8 @@ export interface LaunchBundle {
   steps: OfferStep[];
   /** The bumps of the published checkout, in the order of the page. */
   bumps: { block: BlockOf<"bump">; product: Product }[];
+  /** Pictures of the products, by their ids, as addresses. */
+  pictures: Map<string, string>;
   /** Prices that were asked of the main product, in its own currency. */
   asked: AskedPrice[];
   /** Products that offers in published pages add to an order before it is paid. */
@@ -120,6 +123,8 @@ export const loadBundle = async (
     ...bumpBlocks.flatMap(({ product }) => product ?? []),
   ];
   const products = await em.find(Product, { id: { $in: [...new Set(wanted)] } });
+  const shown = products.flatMap(({ mediaId }) => mediaId ?? []);
+  const media = shown.length > 0 ? await em.find(Media, { id: { $in: shown } }) : [];
   const productOf = (id: string) => products.find((product) => product.id === id)!;
   const product = productOf(launch.mainProductId);
   const pages = rows.filter(({ variantOf }) => !variantOf);
@@ -148,6 +153,12 @@ export const loadBundle = async (
         ? [{ block, product: added }]
         : [];
     }),
+    pictures: new Map(
+      products.flatMap(({ id, mediaId }) => {
+        const one = media.find((row) => row.id === mediaId);
+        return one ? [[id, mediaHref(one, `${one.widths[0]!}.webp`)] as const] : [];
+      }),
+    ),
     asked: prices.map((row) => ({ from: new Date(row.at), minor: Number(row.minor) })),
     additions: products.filter((one) => additions.includes(one.id) && one.id !== product.id && one.onSale),
     compiled: Object.fromEntries(rows.map((page) => [page.key, linked(page, source)])),

@@ -8,5 +8,5 @@ export const deskLaunch = async (em: EntityManager, slug: string | undefined): P
   found(await loadBundle(em, { slug: slug ?? "" }), "launch");
 
 /** All launches by name. */
-export const listLaunches = async (em: EntityManager): Promise<{ slug: string; name: string }[]> =>
-  (await em.find(Launch, {}, { orderBy: { name: 1 } })).map(({ slug, name }) => ({ slug, name }));
+export const listLaunches = async (em: EntityManager): Promise<{ id: string; slug: string; name: string }[]> =>
+  (await em.find(Launch, {}, { orderBy: { name: 1 } })).map(({ id, slug, name }) => ({ id, slug, name }));

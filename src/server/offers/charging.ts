@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { LockMode } from "@mikro-orm/core";
 import { feesOf, mayBecome, paymentDay, type ChargeItem, type Evidence } from "../../core/offers";
 import { paymentPostings } from "../../core/money";
-import type { Launch} from "../../store/entities";
+import type { Launch } from "../../store/entities";
 import { Charge, Checkout, Contact, Order, Partner, Product, type OrderLine } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { insertSale, type SaleRows } from "../../store/statements/insertSale";

@@ -14,7 +14,7 @@ import {
   type OfferPath,
   type PathStep,
 } from "../../core/offers";
-import { withNewIds, type PageContent } from "../../core/pages";
+import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
 import { PathVersion, Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
@@ -55,7 +55,11 @@ const where = z.union([
 ]);
 
 /** What is sold at a step: a product that there is, or a new one, which begins as a copy of what it stands behind. */
-const sold = z.union([z.object({ id: z.uuid("Choose what is offered.") }), smallProduct]);
+const sold = z.union([
+  z.object({ id: z.uuid("Choose what is offered.") }),
+  // A copy of a product at another price, for a downsell or the next offer.
+  smallProduct.extend({ like: z.uuid().optional() }),
+]);
 
 export const pathRequest = z.object({
   /** The version that was looked at: a newer one means that somebody else laid the path meanwhile. */
@@ -66,8 +70,8 @@ export const pathRequest = z.object({
       at: where,
       kind: z.enum(stepKinds),
       product: sold,
-      /** An offer page that stands on no step yet, or a template for a new one. */
-      page: z.union([z.object({ id: z.uuid() }), z.object({ template: z.string().max(60) })]),
+      /** An offer page that stands on no step yet, a template for a new one, or one that is copied. */
+      page: z.union([z.object({ id: z.uuid() }), z.object({ template: z.string().max(60) }), z.object({ copy: z.uuid() })]),
     }),
     z.object({ do: z.literal("remove"), step: z.uuid() }),
     z.object({ do: z.literal("earlier"), step: z.uuid() }),
@@ -114,6 +118,38 @@ const offerPage = async (tx: EntityManager, bundle: LaunchBundle, template: stri
   return page;
 };
 
+/** A new product for a step: like another one of the vendor's, or like the launch's own. */
+const makeLike = async (
+  tx: EntityManager,
+  bundle: LaunchBundle,
+  { like, name, price }: { like?: string; name: string; price: string },
+  label: string,
+  now: Date,
+): Promise<Product> => {
+  const from = like ? found(await tx.findOne(Product, { id: like }), "product") : undefined;
+  const made = await makeProduct(tx, from ?? bundle.product, { name, price, label }, now);
+  if (from) {
+    const { description, kind, terms, mediaId, limitPerPerson } = from;
+    Object.assign(made, { description, kind, terms, mediaId, limitPerPerson });
+    await tx.flush();
+  }
+  return made;
+};
+
+/** A copy of an offer page of this launch, as a draft that names what it sells. */
+const copiedPage = async (tx: EntityManager, bundle: LaunchBundle, id: string, product: Product): Promise<Page> => {
+  const from = found(await tx.findOne(Page, { id, launchId: bundle.launch.id, kind: "offer" }), "offer page");
+  const slug = freeAddress(bundle, product.name);
+  mayAdd(bundle, slug, "offer");
+  const draft: PageContent = withHeadline(
+    withNewIds(from.draft, () => randomUUID().slice(0, 8)),
+    product.name,
+  );
+  const page = newPage(tx, { launchId: bundle.launch.id, kind: "offer", key: slug, slug, draft });
+  await tx.persist(page).flush();
+  return page;
+};
+
 const applied = async (tx: EntityManager, bundle: LaunchBundle, change: Change, now: Date): Promise<{ path: OfferPath; what: string }> => {
   const { path } = bundle.laid;
   const nameOf = (id: string) => bundle.steps.find((step) => step.id === id)?.product.name ?? "a step";
@@ -127,13 +163,15 @@ const applied = async (tx: EntityManager, bundle: LaunchBundle, change: Change, 
       const product =
         "id" in change.product
           ? found(await tx.findOne(Product, { id: change.product.id }), "product")
-          : await makeProduct(tx, bundle.product, { ...change.product, label: change.kind === "downsell" ? "Downsell" : "One-time offer" }, now);
+          : await makeLike(tx, bundle, change.product, change.kind === "downsell" ? "Downsell" : "One-time offer", now);
       if (product.currency !== bundle.product.currency)
         throw new Refusal(422, "fields", "The step was not added.", { product: `It is sold in ${product.currency}; an order has one currency.` });
       const page =
         "id" in change.page
           ? found(await tx.findOne(Page, { id: change.page.id, launchId: bundle.launch.id, kind: "offer" }), "offer page")
-          : await offerPage(tx, bundle, change.page.template, product);
+          : "copy" in change.page
+            ? await copiedPage(tx, bundle, change.page.copy, product)
+            : await offerPage(tx, bundle, change.page.template, product);
       if (path.steps.some(({ pageId }) => pageId === page.id))
         throw new Refusal(422, "fields", "The step was not added.", { page: "This page stands on the path already." });
       const made = { id: randomUUID(), kind: change.kind, productId: product.id, pageId: page.id, sure: false };

@@ -10,8 +10,16 @@ const taken = /* sql */ `(select coalesce(sum(n.quantity), 0) from order_line n 
   + (select coalesce(sum(coalesce((i->>'quantity')::int, 1)), 0) from charge g join checkout k on k.id = g.checkout_id and not k.test, jsonb_array_elements(g.items) i
     where g.state in ('pending', 'challenge') and i->>'productId' = ? and i->>'role' not in ('shipping', 'rebill'))`;
 
-/** Refuses a charge beyond the last seat of the launch, or beyond what there is of a product. Called last before the commit, because every buyer waits for these rows. */
-export const mustHaveSeat = async (tx: EntityManager, { plan, launch, product }: LaunchBundle, items: readonly ChargeItem[]): Promise<void> => {
+/**
+ * Refuses a charge beyond the last seat of the launch, or beyond what there is of a product. Called last before the
+ * commit, because every buyer waits for these rows. `more` are pieces that are not written down yet.
+ */
+export const mustHaveSeat = async (
+  tx: EntityManager,
+  { plan, launch, product }: LaunchBundle,
+  items: readonly ChargeItem[],
+  more = 0,
+): Promise<void> => {
   const gone = (name: string) => new Refusal(409, "seats_taken", `The last ${name} has just been taken. Nothing was charged.`);
   const { seats } = plan.settings;
   if (seats !== null && items.some(({ role }) => role === "front")) {
@@ -23,7 +31,7 @@ export const mustHaveSeat = async (tx: EntityManager, { plan, launch, product }:
          where k.launch_id = ? and g.state in ('pending', 'challenge') and i->>'role' = 'front') as n`,
       [launch.id, product.id, launch.id],
     );
-    if (Number(row!.n) > seats) throw gone("seat");
+    if (Number(row!.n) + more > seats) throw gone("seat");
   }
   // In the order of their ids, so that two buyers of the same things cannot wait for one another.
   const counted = await tx.execute<{ id: string; name: string; seats: number }[]>(
@@ -32,7 +40,7 @@ export const mustHaveSeat = async (tx: EntityManager, { plan, launch, product }:
   );
   for (const { id, name, seats: most } of counted) {
     const [row] = await tx.execute<{ n: string }[]>(`select ${taken} as n`, [id, id]);
-    if (Number(row!.n) > most) throw gone(name);
+    if (Number(row!.n) + more > most) throw gone(name);
   }
 };
 

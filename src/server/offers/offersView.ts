@@ -1,14 +1,27 @@
 import { z } from "zod";
 import { priceAt } from "../../core/launch";
-import { assumptions, pathFindings, taxed, walkedSteps, type Assumptions, type PathFacts, type PathProduct } from "../../core/offers";
+import {
+  assumptions,
+  dueIn,
+  pathFindings,
+  priceWords,
+  strikable,
+  taxed,
+  walkedSteps,
+  type Assumptions,
+  type PathFacts,
+  type PathProduct,
+} from "../../core/offers";
 import type { OfferedPage, OfferedProduct, OffersView } from "../../core/pages";
 import { pageLeaves, samePage } from "../../core/pages";
 import { Launch, PathVersion, Product, type DeskUser, type Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { pathFigures } from "../../store/reports/pathFigures";
 import { stageFunnel } from "../../store/reports/stageFunnel";
+import { triedWalks } from "../../store/reports/triedWalks";
 import { mustWrite } from "../app/session";
 import type { LaunchBundle } from "../launch/bundle";
+import { askedPrices } from "./quote";
 import { countersOf } from "./soldCounters";
 
 const pageOf = ({ id, key, slug, version, draft, published }: Page): OfferedPage => ({
@@ -48,9 +61,21 @@ export const offersView = async (em: EntityManager, bundle: LaunchBundle, asOf: 
   // What buyers paid on average; before the first, the highest rate of the table, so that nothing looks better than it may be.
   const [highest] = await em.execute<{ bp: number | null }[]>("select max(rate_bp) as bp from tax_rate where tax_class = ?", [product.taxClass]);
   const taxBp = total("net") > 0 ? Math.round((10_000 * (total("gross") - total("net"))) / total("net")) : (highest?.bp ?? 0);
+  const asked = await askedPrices(
+    em,
+    products.map(({ id }) => id),
+  );
   const shown = (one: Product, minor = one.priceMinor): OfferedProduct => {
-    const { net, gross } = taxed(minor, one.taxMode, taxBp);
-    return { id: one.id, name: one.name, priceMinor: minor, currency: one.currency, net, gross };
+    const due = dueIn(one, one.currency, {}, minor)!;
+    const { net, gross } = taxed(due.price + due.shipping, one.taxMode, taxBp);
+    const { later } = due;
+    return {
+      ...{ id: one.id, name: one.name, priceMinor: minor, currency: one.currency, net, gross },
+      ...(one.terms.kind === "once" ? {} : { paid: priceWords(one.terms, minor, one.currency) }),
+      ...(later ? { later: { ...taxed(later.minor, one.taxMode, taxBp), times: later.times } } : {}),
+      mediaId: one.mediaId ?? null,
+      strikable: one.terms.kind === "once" && strikable(asked.get(one.id) ?? [], asOf) !== undefined,
+    };
   };
   const assumed = launch.assumptions;
   const full = assumptions.parse(assumed);
@@ -62,6 +87,7 @@ export const offersView = async (em: EntityManager, bundle: LaunchBundle, asOf: 
     version: laid.version,
     path: laid.path,
     main: shown(product, mainMinor),
+    tried: await triedWalks(em, launch.id, laid.version),
     products: products.filter(({ currency }) => currency === product.currency).map((one) => shown(one)),
     ...(checkout ? { checkout: pageOf(checkout) } : {}),
     bumps: bundle.bumps.map((bump) => bump.product.id),

@@ -100,6 +100,18 @@ export const saveProduct = async (
   });
 };
 
+/** Gives a product another picture, or none. */
+export const setPicture = async (em: EntityManager, user: DeskUser, id: string, mediaId: string | null): Promise<void> => {
+  mustWrite(user);
+  await em.transactional(async (tx) => {
+    const product = found(await tx.findOne(Product, { id }), "product");
+    if (mediaId) found(await tx.findOne(Media, { id: mediaId, kind: "picture" }), "picture");
+    product.mediaId = mediaId;
+    await tx.flush();
+    await launchChanged(tx);
+  });
+};
+
 /** Gives a product another price from now on. */
 export const setPrice = async (em: EntityManager, user: DeskUser, id: string, price: string, now: Date): Promise<void> => {
   mustWrite(user);

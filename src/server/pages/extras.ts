@@ -71,6 +71,7 @@ const additionFacts = async (em: EntityManager, bundle: LaunchBundle, ids: Set<s
     const was = await wasPrice(em, product, now);
     facts[product.id] = {
       name: product.name,
+      picture: bundle.pictures.get(product.id),
       price: `${priceWords(product.terms, product.priceMinor, product.currency)}${product.taxMode === "inclusive" ? "" : " plus tax"}`,
       ...(was ? { was: formatMoney(was, product.currency) } : {}),
     };

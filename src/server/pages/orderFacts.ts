@@ -1,4 +1,4 @@
-import { windowFor, type Onlooker, type PageKind } from "../../core/launch";
+import { fullMoment, windowFor, type Onlooker, type PageKind } from "../../core/launch";
 import { recoveryDueAt } from "../../core/leaks";
 import { asksWaiver, declineSentence, dueIn, laterWords, lineRoles, vatNumber, waiverByPress, type TaxedAmount } from "../../core/offers";
 import { pageLeaves } from "../../core/pages";
@@ -6,7 +6,7 @@ import { countries } from "../../core/people";
 import type { BumpFacts, OrderFacts, PayFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
-import { Charge, Contact, Order, OrderLine, type Checkout, type Product } from "../../store/entities";
+import { Agreement, Charge, Contact, Order, OrderLine, type Checkout, type Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
@@ -64,7 +64,7 @@ export const bumpFacts = async (
     const amount = rates(due.price, product.taxMode, product.taxClass);
     const was = currency === product.currency ? await wasPrice(em, product, now) : undefined;
     of[product.id] = {
-      ...{ name: product.name, amount, ticked: checkout.bumps.includes(product.id) },
+      ...{ name: product.name, amount, ticked: checkout.bumps.includes(product.id), picture: bundle.pictures.get(product.id) },
       ...(was ? { was: amountShown(rates(was, product.taxMode, product.taxClass), product) } : {}),
     };
   }
@@ -244,6 +244,7 @@ const offer: OrderFinder = async (room) => {
       amount: line!.amount,
       currency: order.currency,
       productName: step.product.name,
+      picture: bundle.pictures.get(step.product.id),
       // The card that was just refused is not tried again by a press: another is asked for.
       last4: order.cardRef && charge?.state !== "declined" ? (order.cardLast4 ?? "") : "",
       cardFieldUrl: fieldOf(app, order.currency, order.test),
@@ -254,6 +255,22 @@ const offer: OrderFinder = async (room) => {
       ...(step.sure ? { sure: request.query.has("sure") ? ("now" as const) : ("later" as const) } : {}),
     },
   };
+};
+
+/** What is charged again by itself on an order, and whether its buyer can still end it. */
+const laterOf = async ({ em, bundle }: OrderRoom, order: Order): Promise<{ id: string; words: string; ends: boolean }[]> => {
+  const agreements = await em.find(Agreement, { orderId: order.id }, { orderBy: { begunAt: 1 } });
+  const rates = await ratesFor(em, { country: order.country, reverse: order.reverseCharge }, order.placedAt);
+  return agreements.map((one) => {
+    const product = bundle.products.get(one.productId);
+    const { gross } = rates(one.minor, product?.taxMode ?? "inclusive", product?.taxClass ?? "standard");
+    const next = one.endedAt ? "" : ` Next on ${fullMoment(one.nextAt, bundle.launch.zone)}.`;
+    const words = one.endedAt
+      ? `${product?.name ?? "Later payments"}: ${one.state === "done" ? "all is paid" : "no further payment is taken"}.`
+      : `${product?.name ?? "Later payments"}: ${laterWords({ minor: one.minor, every: one.every, times: one.paymentsLeft ?? null }, gross, order.currency).replace("Then ", "")}${next}`;
+    // Instalments of a price are owed; a subscription is ended by whoever pays for it.
+    return { id: one.id, words, ends: !one.endedAt && product?.terms.kind === "subscription" };
+  });
 };
 
 const thanks: OrderFinder = async (room) => {
@@ -272,6 +289,9 @@ const thanks: OrderFinder = async (room) => {
       email: contact.email,
       ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
       lines: lines.map((line) => ({ name: line.name, gross: line.grossMinor, tax: line.taxMinor })),
+      later: await laterOf(room, order),
+      action: `/l/${bundle.launch.slug}/do/end`,
+      order: room.request.query.get("o") ?? "",
     },
   };
 };

@@ -45,7 +45,16 @@ const sampleOrder = async (
   }
   if (page.kind !== "thanks") return undefined;
   const { gross, tax } = await quote(em, product, { country: app.config.INKBELL_VENDOR_COUNTRY }, at);
-  return { step: "receipt", number: 1000, lines: [{ name: product.name, gross, tax }], currency: product.currency, email: "buyer@example.org" };
+  return {
+    step: "receipt",
+    number: 1000,
+    lines: [{ name: product.name, gross, tax }],
+    currency: product.currency,
+    email: "buyer@example.org",
+    later: [],
+    action: "#",
+    order: "",
+  };
 };
 
 /** What the blocks of a page ask of people and of other launches, for who looks. */

@@ -3,7 +3,7 @@ import { bumpTick, checkoutChoice, checkoutPay, checkoutStart, couponEntry, stor
 import { addressOf, formsOf, hrefOf, tracked, withoutLetter, type BlockOf } from "../../core/pages";
 import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
-import { Order, type Page } from "../../store/entities";
+import { Agreement, Order, Product, type Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { onceMoreAfterDeadlock } from "../app/deadlock";
@@ -12,6 +12,7 @@ import { readLink, signLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
 import { addToOrder, applyCoupon, beginAlone, chooseAtCheckout, payCheckout, startCheckout, tickBump } from "../offers/checkout";
 import { refreshCharge } from "../offers/charging";
+import { endAgreement } from "../offers/later";
 import { decideOffer, nextAddress, standingOf } from "../offers/offerPath";
 import { partnerCodeFor } from "../partners/words";
 import { applyAsPartner } from "../partners/applications";
@@ -191,6 +192,20 @@ const handlers: Record<
       const to = answer === "yes" ? ({ to: "checkout", over: false } as const) : ({ to: "next" } as const);
       if (answer === "yes") await addToOrder(app, em, bundle, product, post);
       return hrefOf(bundle.source, key, to) ?? `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+    },
+  },
+  end: {
+    page: "offer",
+    async run(app, em, bundle, post) {
+      const { o, agreement } = z.object({ o: z.string(), agreement: z.uuid() }).parse(post.values);
+      const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
+      const order = id ? await em.findOne(Order, { id, launchId: bundle.launch.id }) : null;
+      const ended = order && (await em.findOne(Agreement, { id: agreement, orderId: order.id }));
+      if (!ended) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
+      const product = await em.findOneOrFail(Product, { id: ended.productId });
+      if (product.terms.kind !== "subscription") throw new Refusal(409, "owed", "These payments are parts of a price, and end when it is paid.");
+      await endAgreement(em, ended.id, "by_buyer", app.clock.now());
+      return onward(app, em, bundle, order);
     },
   },
   choose: {

@@ -3,6 +3,8 @@ import { formatMoney } from "../../core/money";
 import type { OrderRow } from "../../core/money";
 import { EmptyState } from "../kit/EmptyState";
 import { Table } from "../kit/Table";
+import styles from "./money.module.css";
+import { sourceWords } from "./words";
 
 /** Orders, newest first; each leads to its lines, postings and credit. */
 export const OrderTable = ({ orders }: { orders: OrderRow[] }) =>
@@ -21,10 +23,34 @@ export const OrderTable = ({ orders }: { orders: OrderRow[] }) =>
         {
           title: "Credited",
           whole: true,
-          cell: (row) => row.partner ?? <span className="muted">{row.source === "own" ? "nobody" : "by the marketplace"}</span>,
+          cell: (row) =>
+            row.partner ?? <span className="muted">{row.source === "own" || row.source === "hand" ? "nobody" : "by the marketplace"}</span>,
         },
-        { title: "Came by", cell: (row) => (row.source === "own" ? (row.recovered ? "own checkout, won back" : "own checkout") : "marketplace") },
-        { title: "Paid", figure: true, cell: (row) => formatMoney(row.grossMinor, row.currency) },
+        {
+          title: "Came by",
+          cell: (row) => (
+            <>
+              {row.test && <span className={styles.test}>test</span>} {sourceWords(row.source)}
+              {row.recovered && ", won back"}
+              {row.dispute && <b className={styles.loss}> dispute {row.dispute}</b>}
+            </>
+          ),
+        },
+        {
+          title: "Paid",
+          figure: true,
+          cell: (row) => (
+            <>
+              {formatMoney(row.grossMinor, row.currency)}
+              {row.refundedMinor > 0 && (
+                <>
+                  <br />
+                  <span className={styles.loss}>−{formatMoney(row.refundedMinor, row.currency)}</span>
+                </>
+              )}
+            </>
+          ),
+        },
       ]}
     />
   );

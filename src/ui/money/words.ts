@@ -1,5 +1,5 @@
-import type { Account } from "../../core/money";
-import type { LineRole } from "../../core/offers";
+import { formatMoney, type Account } from "../../core/money";
+import { everyWords, type AgreementState, type ChargeState, type Every, type LineRole } from "../../core/offers";
 
 /** Names of the ledger's accounts as the desk shows them. */
 export const accountNames: Record<Account, string> = {
@@ -13,8 +13,12 @@ export const accountNames: Record<Account, string> = {
   partner_payable: "Payable to partners",
   refunds: "Refunds",
   disputes: "Disputes",
+  bank: "Bank, entered by hand",
 };
 export const accountName = (account: string): string => accountNames[account as Account] ?? account;
+
+/** How an order came, as the desk says it. */
+export const sourceWords = (source: string): string => (source === "own" ? "own checkout" : source === "hand" ? "entered by hand" : "marketplace");
 
 /** What a line of an order is, as the desk says it. */
 export const lineNames: Record<LineRole, string> = {
@@ -24,3 +28,45 @@ export const lineNames: Record<LineRole, string> = {
   shipping: "sending it",
   rebill: "later payment",
 };
+
+/** What came of a payment. */
+export const paymentStates = (state: ChargeState, declineCode: string | null | undefined): string => {
+  if (state === "declined") return `refused: ${(declineCode ?? "no reason given").replaceAll("_", " ")}`;
+  return { pending: "not settled yet", challenge: "waits for the buyer's bank", succeeded: "went through" }[state];
+};
+
+const endings: Record<string, string> = {
+  paid: "all is paid",
+  by_vendor: "ended at the desk",
+  by_buyer: "ended by the buyer",
+  card_refused: "ended: the card was refused too often",
+  refunded: "ended: the money was given back",
+};
+
+/** What is paid later on an order, and how it stands, in words. */
+export const agreementWords = (
+  { minor, every, paymentsLeft, paid, nextAt, state, endedAt, endedBecause }: PaidLater,
+  { name, taxMode }: { name: string; taxMode: string },
+  currency: string,
+  moment: (at: Date) => string,
+): { words: string; stands: string } => {
+  const often = every.n === 1 ? `every ${every.unit}` : `every ${everyWords(every)}`;
+  const left = paymentsLeft === null || paymentsLeft === undefined ? "until it is ended" : `${paymentsLeft} left`;
+  return {
+    words: `${name}: ${formatMoney(minor, currency)} ${often}${taxMode === "inclusive" ? "" : " plus tax"}`,
+    stands: endedAt
+      ? `${paid} paid; ${endings[endedBecause ?? ""] ?? "ended"} ${moment(endedAt)}`
+      : `${paid} paid, ${left}. ${state === "late" ? "Refused; tried again" : "Next"} ${moment(nextAt)}`,
+  };
+};
+
+interface PaidLater {
+  minor: number;
+  every: Every;
+  paymentsLeft?: number | null;
+  paid: number;
+  nextAt: Date;
+  state: AgreementState;
+  endedAt?: Date | null;
+  endedBecause?: string | null;
+}

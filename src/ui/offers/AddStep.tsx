@@ -1,6 +1,7 @@
 import { useState, type FormEvent } from "react";
-import { isEnd, targetOn, type StepKind } from "../../core/offers";
-import type { OffersView } from "../../core/pages";
+import { isEnd, targetOn, type PathStep, type StepKind } from "../../core/offers";
+import type { OfferedProduct, OffersView } from "../../core/pages";
+import { minorDigits } from "../../core/money";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Pane } from "../kit/Pane";
@@ -12,8 +13,8 @@ export interface NewStep {
   do: "add";
   at: Spot;
   kind: StepKind;
-  product: { id: string } | { name: string; price: string };
-  page: { id: string } | { template: string };
+  product: { id: string } | { name: string; price: string; like?: string };
+  page: { id: string } | { template: string } | { copy: string };
 }
 interface Props {
   view: OffersView;
@@ -21,22 +22,32 @@ interface Props {
   /** A page that waits to be put on the path. */
   page?: string;
   templates: OwnTemplate[];
+  /** A step whose product and page the new one begins as. */
+  like?: PathStep;
   onAdd: (step: NewStep) => Promise<Record<string, string> | undefined>;
   onClose: () => void;
 }
 
+const copyOfPage = "copy";
+/** A downsell begins a few units cheaper (common practice, no source): a fifth off, in whole units. */
+const fewerUnits = ({ priceMinor, currency }: OfferedProduct): string => {
+  const unit = 10 ** minorDigits(currency);
+  return Math.max(1, Math.floor((priceMinor * 0.8) / unit)).toFixed(minorDigits(currency));
+};
+
 /** A new step: what it sells and on which page, in one go. Where it stands behind a declined offer it begins as that offer's downsell. */
-export const AddStep = ({ view, spot, page, templates, onAdd, onClose }: Props) => {
+export const AddStep = ({ view, spot, page, templates, like, onAdd, onClose }: Props) => {
   const behind = "rail" in spot && spot.rail === "no" ? view.path.steps.find(({ id }) => id === spot.from) : undefined;
   const declined = behind && view.products.find(({ id }) => id === behind.productId);
   const [kind, setKind] = useState<StepKind>(behind ? "downsell" : "offer");
   const [product, setProduct] = useState("");
-  const [name, setName] = useState("");
-  const [price, setPrice] = useState("");
+  const copied = like && view.products.find(({ id }) => id === like.productId);
+  const [name, setName] = useState(copied ? `${copied.name}, a smaller one` : "");
+  const [price, setPrice] = useState(copied ? fewerUnits(copied) : "");
   const [template, setTemplate] = useState(kind === "downsell" ? "downsell-plain" : "offer-bill");
   const taken = new Set(view.path.steps.map(({ pageId }) => pageId));
   const free = view.pages.filter(({ id }) => !taken.has(id));
-  const [on, setOn] = useState(page && free.some(({ id }) => id === page) ? page : "");
+  const [on, setOn] = useState(page && free.some(({ id }) => id === page) ? page : like ? copyOfPage : "");
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
   const nameOf = (id: string) => view.products.find((one) => one.id === view.path.steps.find((step) => step.id === id)?.productId)?.name ?? "a step";
@@ -48,8 +59,8 @@ export const AddStep = ({ view, spot, page, templates, onAdd, onClose }: Props) 
       do: "add",
       at: spot,
       kind,
-      product: product ? { id: product } : { name, price },
-      page: on ? { id: on } : { template },
+      product: product ? { id: product } : { name, price, ...(copied ? { like: copied.id } : {}) },
+      page: on === copyOfPage && like ? { copy: like.pageId } : on ? { id: on } : { template },
     });
     setBusy(false);
     setWrong(said ?? {});
@@ -101,7 +112,11 @@ export const AddStep = ({ view, spot, page, templates, onAdd, onClose }: Props) 
           label="On the page"
           value={on}
           wrong={wrong["page"]}
-          options={[{ value: "", label: "a new one, from a template" }, ...free.map(({ id, slug }) => ({ value: id, label: `/${slug}` }))]}
+          options={[
+            ...(like ? [{ value: copyOfPage, label: `a copy of /${view.pages.find(({ id }) => id === like.pageId)?.slug ?? ""}` }] : []),
+            { value: "", label: "a new one, from a template" },
+            ...free.map(({ id, slug }) => ({ value: id, label: `/${slug}` })),
+          ]}
           onChange={(event) => setOn(event.currentTarget.value)}
         />
         {!on && <TemplateSelect label="Template" value={template} own={templates} kind="offer" wrong={wrong["template"]} onChange={setTemplate} />}

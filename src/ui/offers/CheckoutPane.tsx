@@ -11,6 +11,7 @@ import {
   updateBlock,
   type Block,
   type BlockOf,
+  type Media,
   type PageContent,
 } from "../../core/pages";
 import { Button } from "../kit/Button";
@@ -19,6 +20,7 @@ import { Pane } from "../kit/Pane";
 import { Select } from "../kit/Select";
 import { send } from "../kit/send";
 import { newId } from "../pages/editing";
+import { MediaField } from "../pages/fields/MediaField";
 import { useDraft } from "../pages/useDraft";
 import { Findings } from "./Findings";
 import styles from "./offers.module.css";
@@ -29,6 +31,8 @@ interface Props {
   page: OfferedPage;
   slug: string;
   mayWrite: boolean;
+  media: Media[];
+  onMedia: (media: Media) => void;
   refresh: () => Promise<void>;
   say: (text: string, loss?: boolean) => void;
 }
@@ -41,7 +45,7 @@ const withBump = (content: PageContent, made: Block): PageContent => {
 };
 
 /** The checkout of the path: the words of its order button, and the bumps beside it, in their order. */
-export const CheckoutPane = ({ view, page, slug, mayWrite, refresh, say }: Props) => {
+export const CheckoutPane = ({ view, page, slug, mayWrite, media, onMedia, refresh, say }: Props) => {
   const draft = useDraft(page.id, page.draft, page.version);
   const { content, change, settle } = draft;
   const leaves = pageLeaves(content);
@@ -62,6 +66,31 @@ export const CheckoutPane = ({ view, page, slug, mayWrite, refresh, say }: Props
             maxLength={120}
             onChange={(event) => set(order.id, "pay", event.currentTarget.value)}
           />
+        )}
+        {order?.type === "checkout" && (
+          <>
+            <Select
+              label="It asks"
+              value={order.steps ?? "two"}
+              options={[
+                { value: "two", label: "for the address first" },
+                { value: "one", label: "for everything on one page" },
+              ]}
+              onChange={(event) => set(order.id, "steps", event.currentTarget.value)}
+            />
+            <label className={styles.tick}>
+              <input type="checkbox" checked={order.quantity ?? false} onChange={(event) => set(order.id, "quantity", event.currentTarget.checked)} />
+              <span>Buyers say how many they want.</span>
+            </label>
+            <Field
+              label="Address of your terms"
+              value={order.terms ?? ""}
+              maxLength={500}
+              placeholder="https://"
+              hint="With one, buyers tick that they agree."
+              onChange={(event) => set(order.id, "terms", event.currentTarget.value)}
+            />
+          </>
         )}
         {bumps.map((bump, index) => (
           <fieldset key={bump.id} className={styles.bump} style={{ border: 0, borderTop: "1px solid var(--hair)", paddingInline: 0 }}>
@@ -96,6 +125,23 @@ export const CheckoutPane = ({ view, page, slug, mayWrite, refresh, say }: Props
               onChange={(event) => set(bump.id, "words", event.currentTarget.value)}
             />
             <Field label="Beside the box" value={bump.tick} maxLength={160} onChange={(event) => set(bump.id, "tick", event.currentTarget.value)} />
+            <MediaField
+              label="Picture"
+              kind="picture"
+              value={bump.media}
+              all={media}
+              onMedia={onMedia}
+              onChange={(id) => set(bump.id, "media", id)}
+            />
+            <label className={styles.tick}>
+              <input type="checkbox" checked={bump.strike ?? false} onChange={(event) => set(bump.id, "strike", event.currentTarget.checked)} />
+              <span>
+                Strike the earlier price through.{" "}
+                {bump.strike && !view.products.find(({ id }) => id === bump.product)?.strikable && (
+                  <b>Nothing is struck now: no higher price was asked for the 30 days before.</b>
+                )}
+              </span>
+            </label>
           </fieldset>
         ))}
         {adding ? (
@@ -118,7 +164,7 @@ export const CheckoutPane = ({ view, page, slug, mayWrite, refresh, say }: Props
           page={page}
           draft={draft}
           href={`/desk/${slug}/pages/${page.key}`}
-          link="Picture and look, on the page itself"
+          link="The rest of the page"
           hidden="nothing can be paid"
           button="Publish the checkout"
           published="The checkout is published. Checkouts under way go on undisturbed."

@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useState } from "react";
 import { z } from "zod";
 import { shortMoment } from "../../core/launch";
-import { routesOf } from "../../core/offers";
-import type { OffersView } from "../../core/pages";
+import { routesOf, type PathStep, type Route } from "../../core/offers";
+import type { Media, OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/Select";
@@ -25,6 +25,7 @@ interface Props {
   zone: string;
   first: OffersView;
   templates: OwnTemplate[];
+  media: Media[];
   launches: { slug: string; name: string }[];
   mayWrite: boolean;
   /** What the address asks to be shown: a station, or a page that waits to be put on the path. */
@@ -33,12 +34,14 @@ interface Props {
 }
 
 /** What happens after the order, on one screen: the path as two rails, everything about each step, and what it all earns. */
-export const OffersDesk = ({ slug, zone, first, templates, launches, mayWrite, at, page }: Props) => {
+export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launches, mayWrite, at, page }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const [view, setView] = useState(first);
   const [selected, setSelected] = useState(at ?? "checkout");
   const [spot, setSpot] = useState<Spot | undefined>(page ? { before: "thanks" } : undefined);
+  const [media, setMedia] = useState(uploads);
+  const [like, setLike] = useState<PathStep>();
   const [measured, setMeasured] = useState(first.figures.paid > 0);
   const [trial, setTrial] = useState<Trial>(noTrial);
   // One step back after another: what undo itself laid is not gone back to.
@@ -78,6 +81,7 @@ export const OffersDesk = ({ slug, zone, first, templates, launches, mayWrite, a
     if (one.do === "add" && added) setSelected(added.id);
     else if (!answer.value.path.steps.some(({ id }) => id === selected)) setSelected("checkout");
     setSpot(undefined);
+    setLike(undefined);
     say(`${answer.value.versions[0]!.what}. New buyers walk version ${answer.value.version}.`);
     return undefined;
   };
@@ -91,6 +95,18 @@ export const OffersDesk = ({ slug, zone, first, templates, launches, mayWrite, a
     setMeasured(false);
     say("Kept as what is assumed.");
   };
+  const assumePayments = async (product: string, payments: number) => {
+    const assumed = { ...view.assumed, payments: { ...view.assumed.payments, [product]: payments } };
+    const answer = await send(`/api/desk/${slug}/offers/assume`, { assumptions: assumed }, z.object({}));
+    if (!answer.ok) return say(answer.message, true);
+    setView({ ...view, assumed });
+  };
+  const add = (where: Spot) => {
+    setLike(undefined);
+    setSpot(where);
+  };
+  const onMedia = (one: Media) => setMedia((all) => [one, ...all.filter(({ id }) => id !== one.id)]);
+  const ways = routesOf(view.path, 65);
   const select = (id: string) => {
     setSpot(undefined);
     setSelected(id);
@@ -118,6 +134,9 @@ export const OffersDesk = ({ slug, zone, first, templates, launches, mayWrite, a
                 Assumed
               </button>
             </div>
+            <a className={styles.walk} href={`/desk/${slug}/try`} target="_blank" rel="noopener">
+              Walk it in test mode
+            </a>
             {mayWrite && (
               <Button disabled={back < 0 || view.version === 0} onClick={() => void change({ do: "restore", to: back })}>
                 Undo
@@ -133,8 +152,17 @@ export const OffersDesk = ({ slug, zone, first, templates, launches, mayWrite, a
           selected={spot ? "" : selected}
           mayWrite={mayWrite}
           onSelect={select}
-          onAdd={setSpot}
+          onAdd={add}
         />
+        <p className="muted" data-tried>
+          {view.tried.orders === 0
+            ? "Nobody has tried this version out yet. "
+            : `Tried out with test cards: ${walkedOf(view, ways)} of ${ways.length > 64 ? "more than 64" : ways.length} ${ways.length === 1 ? "way" : "ways"} walked to the end. `}
+          Test orders count nowhere.{" "}
+          <button type="button" className={styles.link} onClick={() => select("thanks")}>
+            Which ones
+          </button>
+        </p>
         {onTheWay.length > 0 && (
           <p className="muted" data-walking>
             {onTheWay.map(({ version, walking }) => `${walking} ${walking === 1 ? "buyer is" : "buyers are"} still on version ${version}`).join(", ")}
@@ -149,6 +177,7 @@ export const OffersDesk = ({ slug, zone, first, templates, launches, mayWrite, a
           trial={trial}
           onTrial={setTrial}
           onKeep={mayWrite ? () => void keep() : undefined}
+          onPayments={mayWrite ? (product, payments) => void assumePayments(product, payments) : undefined}
         />
       </div>
       <div className={styles.side}>
@@ -159,13 +188,24 @@ export const OffersDesk = ({ slug, zone, first, templates, launches, mayWrite, a
             spot={spot}
             page={page}
             templates={templates}
+            like={like}
             onAdd={change}
-            onClose={() => setSpot(undefined)}
+            onClose={() => {
+              setSpot(undefined);
+              setLike(undefined);
+            }}
           />
         ) : step ? (
-          <StationPane key={step.id} view={view} step={step} slug={slug} mayWrite={mayWrite} change={change} refresh={refresh} say={say} />
+          <StationPane
+            key={step.id}
+            {...{ view, step, slug, mayWrite, media, onMedia, change, refresh, say }}
+            onCopy={() => {
+              setLike(step);
+              setSpot({ from: step.id, rail: "no" });
+            }}
+          />
         ) : selected === "checkout" && view.checkout ? (
-          <CheckoutPane view={view} page={view.checkout} slug={slug} mayWrite={mayWrite} refresh={refresh} say={say} />
+          <CheckoutPane page={view.checkout} {...{ view, slug, mayWrite, media, onMedia, refresh, say }} />
         ) : (
           <EndPane view={view} slug={slug} zone={zone} mayWrite={mayWrite} onRestore={(to) => void change({ do: "restore", to })} />
         )}
@@ -174,6 +214,11 @@ export const OffersDesk = ({ slug, zone, first, templates, launches, mayWrite, a
     </div>
   );
 };
+
+/** Whether a test order has answered this way, to the end. */
+const isWalked = ({ tried }: OffersView, answers: Route["answers"]): boolean =>
+  tried.walked.some((way) => Object.keys(way).length === answers.length && answers.every(({ step, decision }) => way[step] === decision));
+const walkedOf = (view: OffersView, ways: Route[]): number => ways.filter(({ answers }) => isWalked(view, answers)).length;
 
 /** A path taken over from another launch, with copies of its pages. */
 const CopyPath = ({
@@ -235,6 +280,7 @@ const EndPane = ({
         <ul className={styles.versions}>
           {routes.map(({ answers }, index) => (
             <li key={index}>
+              <b>{isWalked(view, answers) ? "✓ walked " : "— not walked "}</b>
               {answers.length === 0 ? "straight from the checkout" : answers.map(({ step, decision }) => `${nameOf(step)}: ${decision}`).join(", ")}
             </li>
           ))}

@@ -3,11 +3,13 @@ import { z } from "zod";
 import { minorDigits } from "../../core/money";
 import { isEnd, moveEarlier, moveLater, pathEnd, stepKinds, type PathStep } from "../../core/offers";
 import type { OfferedPage, OfferedProduct, OffersView } from "../../core/pages";
-import { pageLeaves, updateBlock } from "../../core/pages";
+import { findBlock, insertBlock, newBlock, pageLeaves, removeBlock, updateBlock, type Block, type Media } from "../../core/pages";
 import { Field } from "../kit/Field";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/Select";
 import { send } from "../kit/send";
+import { newId } from "../pages/editing";
+import { MediaField } from "../pages/fields/MediaField";
 import { useDraft } from "../pages/useDraft";
 import { Findings } from "./Findings";
 import styles from "./offers.module.css";
@@ -24,6 +26,10 @@ interface Props {
   step: PathStep;
   slug: string;
   mayWrite: boolean;
+  media: Media[];
+  onMedia: (media: Media) => void;
+  /** Begins a cheaper step like this one, on its no rail. */
+  onCopy: () => void;
   change: (change: PathChange) => Promise<Record<string, string> | undefined>;
   /** Reads everything anew, after a price or a page was changed. */
   refresh: () => Promise<void>;
@@ -31,7 +37,7 @@ interface Props {
 }
 
 /** All of one step in one place: what is sold and for how much, its page and the words of its buttons, how the card is charged, and where its rails lead. */
-export const StationPane = ({ view, step, slug, mayWrite, change, refresh, say }: Props) => {
+export const StationPane = ({ view, step, slug, mayWrite, media, onMedia, onCopy, change, refresh, say }: Props) => {
   const product = view.products.find(({ id }) => id === step.productId);
   const page = view.pages.find(({ id }) => id === step.pageId);
   const [wrong, setWrong] = useState<Record<string, string>>({});
@@ -59,6 +65,9 @@ export const StationPane = ({ view, step, slug, mayWrite, change, refresh, say }
           <button type="button" onClick={() => void act({ do: "remove", step: step.id })}>
             Take it away
           </button>
+          <button type="button" onClick={onCopy}>
+            Copy as a downsell
+          </button>
         </p>
         <Select
           label="Sells"
@@ -81,7 +90,21 @@ export const StationPane = ({ view, step, slug, mayWrite, change, refresh, say }
           options={view.pages.filter(({ id }) => id === step.pageId || !taken.has(id)).map(({ id, slug: at }) => ({ value: id, label: `/${at}` }))}
           onChange={(event) => void act({ do: "set", step: step.id, change: { pageId: event.currentTarget.value } })}
         />
-        {page && <PageWords key={page.id} page={page} slug={slug} refresh={refresh} say={say} />}
+        {product && (
+          <MediaField
+            label="Picture"
+            kind="picture"
+            value={product.mediaId}
+            all={media}
+            onMedia={onMedia}
+            onChange={(mediaId) =>
+              void send(`/api/desk/products/${product.id}/picture`, { mediaId }, z.object({})).then((answer) =>
+                answer.ok ? refresh() : say(answer.message, true),
+              )
+            }
+          />
+        )}
+        {page && <PageWords key={page.id} page={page} strikable={product?.strikable ?? false} slug={slug} refresh={refresh} say={say} />}
         <label className={styles.tick}>
           <input
             type="checkbox"
@@ -135,18 +158,50 @@ const PriceField = ({ product, refresh, say }: { product: OfferedProduct } & Pic
 };
 
 /** The words of a page's two buttons, and its publishing. They are the page's own: what is typed here stands in its draft. */
-const PageWords = ({ page, slug, refresh, say }: { page: OfferedPage; slug: string } & Pick<Props, "refresh" | "say">) => {
+const PageWords = ({
+  page,
+  strikable,
+  slug,
+  refresh,
+  say,
+}: { page: OfferedPage; strikable: boolean; slug: string } & Pick<Props, "refresh" | "say">) => {
   const draft = useDraft(page.id, page.draft, page.version);
   const { content, change, settle } = draft;
   const block = pageLeaves(content).find((leaf) => leaf.type === "offer");
-  const set = (field: "yes" | "no", value: string) =>
+  const set = (field: "yes" | "no" | "strike", value: string | boolean) =>
     block && change((now) => updateBlock(now, block.id, (one) => ({ ...one, [field]: value })), `${block.id}.${field}`);
+  const clock = pageLeaves(content).find((leaf) => leaf.type === "countdown");
+  const setClock = (form: "" | "inline" | "card") => {
+    if (clock && !form) return change((now) => removeBlock(now, clock.id));
+    if (clock && form) return change((now) => updateBlock(now, clock.id, (one) => ({ ...one, form }) as Block));
+    const place = block && findBlock(content, block.id)?.place;
+    if (place && form) change((now) => insertBlock(now, place, { ...newBlock("countdown", newId), form } as Block));
+  };
   return (
     <>
       {block?.type === "offer" && (
         <div onBlur={settle}>
           <Field label="Yes says" value={block.yes} maxLength={120} onChange={(event) => set("yes", event.currentTarget.value)} />
           <Field label="No says" value={block.no} maxLength={120} onChange={(event) => set("no", event.currentTarget.value)} />
+          <Select
+            label="Countdown before it"
+            value={clock?.type === "countdown" ? clock.form : ""}
+            options={[
+              { value: "", label: "none" },
+              { value: "inline", label: "a line" },
+              { value: "card", label: "a card" },
+            ]}
+            onChange={(event) => setClock(event.currentTarget.value as "" | "inline" | "card")}
+          />
+          <label className={styles.tick}>
+            <input type="checkbox" checked={block.strike ?? false} onChange={(event) => set("strike", event.currentTarget.checked)} />
+            <span>
+              Strike the earlier price through.{" "}
+              {block.strike && !strikable && (
+                <b>Nothing is struck now: no higher price was asked for the 30 days before (Directive 98/6/EC, art. 6a).</b>
+              )}
+            </span>
+          </label>
         </div>
       )}
       <PagePublishing

@@ -6,7 +6,7 @@ import type { OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Select } from "../kit/Select";
 import styles from "./offers.module.css";
-import { economicsFor, isTried, measuredAt, noTrial, reckon, takeAt, type Trial } from "./reckon";
+import { economicsFor, isTried, measuredAt, noTrial, paymentsOf, reckon, takeAt, type Trial } from "./reckon";
 import { percent } from "./view";
 
 interface Props {
@@ -16,6 +16,7 @@ interface Props {
   trial: Trial;
   onTrial: (trial: Trial) => void;
   onKeep?: () => void;
+  onPayments?: LeverProps["onPayments"];
 }
 
 const [width, height, base] = [766, 132, 108];
@@ -88,7 +89,7 @@ const Distribution = ({ economics, currency }: { economics: Economics; currency:
 };
 
 /** What an order on this path is worth, exactly; what would change it; and simulated buyers for whoever doubts. */
-export const WorthPane = ({ view, measured, selected, trial, onTrial, onKeep }: Props) => {
+export const WorthPane = ({ view, measured, selected, trial, onTrial, onKeep, onPayments }: Props) => {
   const { currency } = view.main;
   const money = (minor: number) => formatMoney(Math.round(minor), currency);
   const tried = isTried(trial);
@@ -151,7 +152,7 @@ export const WorthPane = ({ view, measured, selected, trial, onTrial, onKeep }: 
         {compared && ` The figures behind a sign are against ${other ? other.label : "the path as it stands"}.`}
       </p>
       <Distribution economics={economics} currency={currency} />
-      <Levers view={view} economics={economics} trial={trial} measured={measured} onTrial={onTrial} />
+      <Levers view={view} economics={economics} trial={trial} measured={measured} onTrial={onTrial} onPayments={onPayments} />
       <div className={styles.foot}>
         <Select
           label="Compare with"
@@ -192,6 +193,8 @@ const othersOf = (view: OffersView, selected: string): { id: string; label: stri
 };
 
 interface LeverProps {
+  /** Keeps how many payments of a subscription are reckoned with. */
+  onPayments?: (product: string, payments: number) => void;
   view: OffersView;
   economics: Economics;
   trial: Trial;
@@ -200,7 +203,7 @@ interface LeverProps {
 }
 
 /** A lever for each take rate and price, with what one more point of acceptance brings to an order. */
-const Levers = ({ view, economics, trial, measured, onTrial }: LeverProps) => {
+const Levers = ({ view, economics, trial, measured, onTrial, onPayments }: LeverProps) => {
   const { currency } = view.main;
   const productAt = (id: string) => view.products.find((one) => one.id === (view.path.steps.find((step) => step.id === id)?.productId ?? id));
   const money = (minor: number) => `${minor < 0 ? "−" : ""}${formatMoney(Math.abs(Math.round(minor)), currency)}`;
@@ -233,6 +236,25 @@ const Levers = ({ view, economics, trial, measured, onTrial }: LeverProps) => {
               <td>
                 {name}
                 {view.bumps.includes(id) && <span className="muted"> bump</span>}
+                {product?.paid && (
+                  <>
+                    <br />
+                    <span className="muted">{product.paid}</span>
+                  </>
+                )}
+                {product?.later?.times === null && (
+                  <label className={styles.payments}>
+                    payments to expect after the first{" "}
+                    <input
+                      type="number"
+                      min={1}
+                      max={120}
+                      defaultValue={paymentsOf(view, product)}
+                      disabled={!onPayments}
+                      onBlur={(event) => onPayments?.(product.id, Math.min(120, Math.max(1, Number(event.currentTarget.value) || 1)))}
+                    />
+                  </label>
+                )}
               </td>
               <td>
                 <div className={styles.track}>

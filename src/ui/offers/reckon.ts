@@ -29,16 +29,26 @@ export const takeAt = (view: OffersView, id: string, measured: boolean): number 
 
 const worth = ({ reckoned, assumed }: OffersView, product: OfferedProduct, priceMinor = product.priceMinor): Worth => {
   const by = product.priceMinor > 0 ? priceMinor / product.priceMinor : 1;
-  return worthOf({
-    net: product.net * by,
-    gross: Math.round(product.gross * by),
-    feeBp: reckoned.feeBp,
-    feeFixed: reckoned.feeFixed,
-    commissionBp: reckoned.commission * 10_000,
-    refundBp: reckoned.refunds * 10_000,
-    payments: assumed.payments?.[product.id] ?? 1,
-  });
+  const of = (net: number, gross: number, payments: number): Worth =>
+    worthOf({
+      net: net * by,
+      gross: Math.round(gross * by),
+      feeBp: reckoned.feeBp,
+      // Nothing charged costs nothing.
+      feeFixed: gross > 0 ? reckoned.feeFixed : 0,
+      commissionBp: reckoned.commission * 10_000,
+      refundBp: reckoned.refunds * 10_000,
+      payments,
+    });
+  const first = of(product.net, product.gross, 1);
+  if (!product.later) return first;
+  const more = of(product.later.net, product.later.gross, paymentsOf({ assumed }, product));
+  return { pays: first.pays, keeps: first.keeps + more.keeps };
 };
+
+/** Payments to expect after the first: all parts of a price; of a subscription as many as are assumed, four unless it is said (our own guess). */
+export const paymentsOf = ({ assumed }: Pick<OffersView, "assumed">, { id, later }: OfferedProduct): number =>
+  later ? (later.times ?? assumed.payments?.[id] ?? 4) : 0;
 
 /** The figures that the economics of a path are reckoned from. */
 export const reckon = (view: OffersView, path: OfferPath, trial: Trial, measured: boolean): EconomicsInput => {

@@ -1,0 +1,91 @@
+import { randomUUID } from "node:crypto";
+import { handPostings, parseAmount } from "../../core/money";
+import { taxed, type HandOrder } from "../../core/offers";
+import { Order, OrderLine, Partner, Product, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { insertSale } from "../../store/statements/insertSale";
+import type { App } from "../app/app";
+import { found, Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { queueEmail } from "../emails/queueEmail";
+import { loadBundle } from "../launch/bundle";
+import { journalRows, together } from "../money/book";
+import { commissionRows, decideCredit } from "../partners/earn";
+import { writeEvents } from "../people/eventLog";
+import { contactOf } from "../people/identity";
+import { mustHaveSeat } from "./limits";
+import { ratesFor } from "./quote";
+import { tellSold } from "./soldCounters";
+
+/**
+ * Enters an order that was paid past the checkout: its seat, its credit, its tax and its books are those of any other,
+ * but the money lies in the bank. The amount is what was paid, tax included.
+ */
+export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, request: HandOrder): Promise<{ id: string }> => {
+  mustWrite(user, ["owner", "finance"]);
+  const now = app.clock.now();
+  return em.transactional(async (tx) => {
+    const bundle = found(await loadBundle(tx, { slug: request.launch }), "launch");
+    const product = found(await tx.findOne(Product, { id: request.product }), "product");
+    const paid = parseAmount(request.amount, product.currency);
+    if (paid === undefined) throw new Refusal(422, "fields", "Nothing was entered.", { amount: `An amount in ${product.currency}, such as 149.00.` });
+    const visitorId = randomUUID();
+    const contact = await contactOf(tx, visitorId, request, now);
+    // The rate is that of the country; what was paid holds the tax, however the product is priced.
+    const { rateBp } = (await ratesFor(tx, { country: request.country }, now))(paid, "inclusive", product.taxClass);
+    const { net, tax, gross } = taxed(paid, "inclusive", rateBp);
+    const credit = await decideCredit(tx, bundle.launch, contact.personId, contact, now);
+    const id = randomUUID();
+    const role = product.id === bundle.product.id ? ("front" as const) : ("offer" as const);
+    const { quantity } = request;
+    await mustHaveSeat(tx, bundle, [{ productId: product.id, role, gross, tax, rateBp, quantity }], quantity);
+    const order = {
+      ...{ id, launch_id: bundle.launch.id, checkout_id: null, contact_id: contact.id, person_id: contact.personId, currency: product.currency },
+      ...{ placed_at: now, country: request.country, card_ref: null, card_last4: null, source: "hand", external_id: `${request.how} (${id})` },
+      ...{ partner_id: credit.partnerId ?? null, credit, recovered: false, vat_number: null, reverse_charge: false, path_version: 0, test: false },
+      evidence: [{ kind: "billing", country: request.country }],
+      agreed: [],
+    };
+    const line = { id: randomUUID(), netMinor: net, role };
+    const partner = credit.partnerId ? await tx.findOne(Partner, { id: credit.partnerId }) : null;
+    await insertSale(
+      tx,
+      together(
+        { sale_order: [order] },
+        {
+          order_line: [
+            {
+              ...{ id: line.id, order_id: id, charge_id: null, product_id: product.id, step_id: null, role, rate_bp: rateBp, fee_minor: 0 },
+              ...{ name: quantity > 1 ? `${quantity} × ${product.name}` : product.name, net_minor: net, tax_minor: tax, gross_minor: gross },
+              ...{ discount_minor: 0, quantity },
+            },
+          ],
+        },
+        journalRows("payment", { orderId: id, lineId: line.id }, handPostings({ net, tax, currency: product.currency }), now),
+        commissionRows(bundle, partner, { id, placedAt: now, currency: product.currency }, line, product.refundDays, now),
+      ),
+    );
+    if (role === "front") await tellSold(tx, bundle.launch.id);
+    await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "paid", at: now, page: "hand", country: request.country }]);
+    if (request.receipt) {
+      const about = { launchId: bundle.launch.id, contactId: contact.id, data: { orderId: id } };
+      await queueEmail(tx, { key: `receipt:${id}`, kind: "receipt", ...about, dueAt: now });
+    }
+    return { id };
+  });
+};
+
+/** Sends the receipt of an order again, with all its lines. Pressed twice within a minute it goes once. */
+export const sendReceiptAgain = async (app: App, em: EntityManager, user: DeskUser, orderId: string): Promise<void> => {
+  mustWrite(user, ["owner", "editor", "finance"]);
+  const now = app.clock.now();
+  const order = found(await em.findOne(Order, { id: orderId }), "order");
+  const lines = await em.count(OrderLine, { orderId });
+  if (lines === 0) throw new Refusal(409, "no_lines", "There is nothing on this order to send a receipt of.");
+  await em.transactional((tx) =>
+    queueEmail(tx, {
+      ...{ key: `receipt:${order.id}:again:${Math.floor(now.getTime() / 60_000)}`, kind: "receipt", dueAt: now },
+      ...{ launchId: order.launchId, contactId: order.contactId, data: { orderId } },
+    }),
+  );
+};

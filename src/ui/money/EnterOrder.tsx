@@ -1,0 +1,97 @@
+import { useState, type FormEvent } from "react";
+import { z } from "zod";
+import { countries } from "../../core/people";
+import { minorDigits } from "../../core/money";
+import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
+import { Select } from "../kit/Select";
+import { send } from "../kit/send";
+import { useReady } from "../kit/useReady";
+import { useToast } from "../kit/Toast";
+import styles from "./money.module.css";
+
+interface Props {
+  launches: { slug: string; name: string }[];
+  products: { id: string; name: string; currency: string; priceMinor: number }[];
+}
+
+/** An order that was paid by transfer or in cash: it takes its seat, its credit and its tax like any other. */
+export const EnterOrder = ({ launches, products }: Props) => {
+  const ready = useReady();
+  const { say, toast } = useToast();
+  const [typed, setTyped] = useState({
+    ...{ launch: launches[0]?.slug ?? "", product: "", quantity: "1", amount: "", how: "", email: "", firstName: "", country: "" },
+    receipt: true,
+  });
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const [busy, setBusy] = useState(false);
+  const set = (change: Partial<typeof typed>) => setTyped((now) => ({ ...now, ...change }));
+  const product = products.find(({ id }) => id === typed.product);
+  const field = (name: "email" | "firstName" | "quantity" | "amount" | "how", label: string, hint?: string) => (
+    <Field
+      label={label}
+      hint={hint}
+      value={typed[name]}
+      wrong={wrong[name]}
+      inputMode={name === "amount" ? "decimal" : name === "quantity" ? "numeric" : undefined}
+      onChange={(event) => set({ [name]: event.currentTarget.value })}
+    />
+  );
+  const enter = async (event: FormEvent) => {
+    event.preventDefault();
+    setBusy(true);
+    const answer = await send("/api/desk/orders/enter", typed, z.object({ id: z.string() }));
+    setBusy(false);
+    if (answer.ok) return location.assign(`/desk/orders/${answer.value.id}`);
+    setWrong(answer.fields);
+    if (Object.keys(answer.fields).length === 0) say(answer.message, true);
+  };
+  return (
+    <form inert={!ready} className={styles.enter} noValidate onSubmit={(event) => void enter(event)}>
+      <Select
+        label="Launch"
+        value={typed.launch}
+        wrong={wrong["launch"]}
+        options={launches.map(({ slug, name }) => ({ value: slug, label: name }))}
+        onChange={(event) => set({ launch: event.currentTarget.value })}
+      />
+      <Select
+        label="Product"
+        value={typed.product}
+        wrong={wrong["product"]}
+        options={[{ value: "", label: "choose one" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
+        onChange={(event) => {
+          const chosen = products.find(({ id }) => id === event.currentTarget.value);
+          const digits = chosen ? minorDigits(chosen.currency) : 2;
+          set({ product: event.currentTarget.value, ...(chosen ? { amount: (chosen.priceMinor / 10 ** digits).toFixed(digits) } : {}) });
+        }}
+      />
+      <div className={styles.two}>
+        {field("quantity", "How many")}
+        {field("amount", `Paid in all, ${product?.currency ?? "with tax"}`, "Tax included.")}
+      </div>
+      {field("how", "How it was paid", "Such as “bank transfer of 3 May”. Only the desk reads this.")}
+      <div className={styles.two}>
+        {field("firstName", "Buyer's first name")}
+        {field("email", "Buyer's email")}
+      </div>
+      <Select
+        label="Buyer's country"
+        value={typed.country}
+        wrong={wrong["country"]}
+        options={[{ value: "", label: "choose one" }, ...Object.entries(countries).map(([value, label]) => ({ value, label }))]}
+        onChange={(event) => set({ country: event.currentTarget.value })}
+      />
+      <label className={styles.tick}>
+        <input type="checkbox" checked={typed.receipt} onChange={(event) => set({ receipt: event.currentTarget.checked })} />
+        <span>Send the buyer a receipt.</span>
+      </label>
+      <p className={styles.actions}>
+        <Button main type="submit" disabled={busy}>
+          Enter the order
+        </Button>
+      </p>
+      {toast}
+    </form>
+  );
+};

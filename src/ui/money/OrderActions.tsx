@@ -1,0 +1,122 @@
+import { useState, type FormEvent } from "react";
+import { z } from "zod";
+import { formatMoney } from "../../core/money";
+import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
+import { send } from "../kit/send";
+import { useReady } from "../kit/useReady";
+import { useToast } from "../kit/Toast";
+import styles from "./money.module.css";
+
+export interface OrderAgreement {
+  id: string;
+  /** What is paid, how often, and how it stands, in words. */
+  words: string;
+  stands: string;
+  runs: boolean;
+}
+interface Props {
+  id: string;
+  number: number;
+  currency: string;
+  email: string;
+  /** What is left of each line; a marketplace's sales are given back by it. */
+  lines: { id: string; name: string; left: number }[];
+  agreements: OrderAgreement[];
+  mayRefund: boolean;
+  mayWrite: boolean;
+}
+
+/** What can be done with an order: money given back by line or in all, later payments ended, the receipt sent again. */
+export const OrderActions = ({ id, number, currency, email, lines, agreements, mayRefund, mayWrite }: Props) => {
+  const ready = useReady();
+  const { say, toast } = useToast();
+  const [typed, setTyped] = useState<Record<string, string>>({});
+  const [amount, setAmount] = useState("");
+  const [reason, setReason] = useState("");
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const [busy, setBusy] = useState(false);
+  const left = lines.reduce((sum, line) => sum + line.left, 0);
+  const money = (minor: number) => formatMoney(minor, currency);
+  const refund = async (event: FormEvent) => {
+    event.preventDefault();
+    setBusy(true);
+    const answer = await send(`/api/desk/orders/${id}/refund`, { lines: typed, amount, reason }, z.object({ refunds: z.array(z.string()) }));
+    if (answer.ok) return location.reload();
+    setBusy(false);
+    setWrong(answer.fields);
+    if (Object.keys(answer.fields).length === 0) say(answer.message, true);
+  };
+  const act = async (address: string, done: string, again: boolean) => {
+    setBusy(true);
+    const answer = await send(address, {}, z.object({}));
+    setBusy(false);
+    if (!answer.ok) return say(answer.message, true);
+    if (again) return location.reload();
+    say(done);
+  };
+  return (
+    <div inert={!ready}>
+      {agreements.map((one) => (
+        <div key={one.id} className={styles.part}>
+          <p>{one.words}</p>
+          <p className="muted">{one.stands}</p>
+          {one.runs && mayRefund && (
+            <p className={styles.actions}>
+              <Button disabled={busy} onClick={() => void act(`/api/desk/agreements/${one.id}/end`, "Ended.", true)}>
+                End these payments
+              </Button>
+            </p>
+          )}
+        </div>
+      ))}
+      {mayWrite && (
+        <p className={styles.actions}>
+          <Button
+            disabled={busy}
+            onClick={() => void act(`/api/desk/orders/${id}/receipt`, `The receipt of order ${number} goes to ${email} again.`, false)}
+          >
+            Send the receipt again
+          </Button>
+        </p>
+      )}
+      {mayRefund && left > 0 && (
+        <details className={styles.give}>
+          <summary>Give money back</summary>
+          <form noValidate onSubmit={(event) => void refund(event)}>
+            <p className="muted">Up to {money(left)}. Tax and commission follow in proportion; the processor keeps its fee.</p>
+            {lines
+              .filter((line) => line.left > 0)
+              .map((line) => (
+                <Field
+                  key={line.id}
+                  label={`${line.name}, up to ${money(line.left)}`}
+                  inputMode="decimal"
+                  value={typed[line.id] ?? ""}
+                  wrong={wrong[`lines.${line.id}`]}
+                  onChange={(event) => setTyped({ ...typed, [line.id]: event.currentTarget.value })}
+                />
+              ))}
+            {lines.length > 1 && (
+              <Field
+                label={`Or a sum over all lines, ${currency}`}
+                inputMode="decimal"
+                value={amount}
+                wrong={wrong["amount"]}
+                onChange={(event) => setAmount(event.currentTarget.value)}
+              />
+            )}
+            {lines.length === 1 && wrong["amount"] && <p role="alert">{wrong["amount"]}</p>}
+            <Field label="Why" value={reason} wrong={wrong["reason"]} onChange={(event) => setReason(event.currentTarget.value)} />
+            <p className={styles.actions}>
+              <Button main type="submit" disabled={busy}>
+                Give it back to the card
+              </Button>
+            </p>
+          </form>
+        </details>
+      )}
+      {toast}
+    </div>
+  );
+};

@@ -1,0 +1,42 @@
+import { orderStates, type OrderState } from "../../core/money";
+import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
+import { Select } from "../kit/Select";
+import styles from "./money.module.css";
+import { sourceWords } from "./words";
+
+const stateWords: Record<OrderState, string> = {
+  refunded: "money given back",
+  disputed: "disputed",
+  recovered: "won back by email",
+  recurring: "with later payments",
+  test: "made in test mode",
+};
+
+/** Narrows the list of orders. A form of its own: its address is a link to what is shown. */
+export const OrderFilters = ({ launches, values }: { launches: { slug: string; name: string }[]; values: Record<string, string> }) => (
+  <form method="get" className={styles.filters} role="search">
+    <Field label="Name, address, product or number" type="search" name="search" defaultValue={values["search"]} />
+    <Select
+      label="Launch"
+      name="launch"
+      defaultValue={values["launch"]}
+      options={[{ value: "", label: "all" }, ...launches.map(({ slug, name }) => ({ value: slug, label: name }))]}
+    />
+    <Select
+      label="Only those"
+      name="state"
+      defaultValue={values["state"]}
+      options={[{ value: "", label: "all but tests" }, ...orderStates.map((value) => ({ value, label: stateWords[value] }))]}
+    />
+    <Select
+      label="Came by"
+      name="source"
+      defaultValue={values["source"]}
+      options={[{ value: "", label: "any way" }, ...["own", "hand", "harbour"].map((value) => ({ value, label: sourceWords(value) }))]}
+    />
+    <Field label="From" type="date" name="from" defaultValue={values["from"]} />
+    <Field label="Until" type="date" name="until" defaultValue={values["until"]} />
+    <Button type="submit">Show them</Button>
+  </form>
+);
