@@ -1,7 +1,7 @@
 import { clockTime, scarcity, type LaunchView, type PriceView } from "../core/launch";
 import { countries } from "../core/people";
 import { formatMoney, minorDigits } from "../core/money";
-import { priceWords, totalOf, waiverWords } from "../core/offers";
+import { mustTick, priceWords, totalOf, waiverWords } from "../core/offers";
 import type { BlockOf, FormField } from "../core/pages";
 import type { BumpFacts, Errors, Extras, OrderFacts, PageFacts, PayFacts, Values } from "./facts";
 import { html, type Html } from "./html";
@@ -202,10 +202,10 @@ const totals = ({ lines, currency, taxMode, coupon, later }: PayFacts): Html => 
 const agreements = ({ waiver, terms }: PayFacts, errors: Errors): Html =>
   html`<div data-sum="agree">${
     waiver &&
-    html`<label class="tick"><input type="checkbox" name="waiver" value="yes"${aria(errors, "waiver")} /><span>${waiverWords}</span></label>${wrong(errors, "waiver")}`
+    html`<label class="tick"><input type="checkbox" name="waiver" value="yes" data-must="${mustTick.waiver}"${aria(errors, "waiver")} /><span>${waiverWords}</span></label>${wrong(errors, "waiver")}`
   }${
     terms &&
-    html`<label class="tick"><input type="checkbox" name="terms" value="yes"${aria(errors, "terms")} /><span>I agree to the <a href="${terms}" target="_blank" rel="noopener">terms</a>.</span></label>${wrong(errors, "terms")}`
+    html`<label class="tick"><input type="checkbox" name="terms" value="yes" data-must="${mustTick.terms}"${aria(errors, "terms")} /><span>I agree to the <a href="${terms}" target="_blank" rel="noopener">terms</a>.</span></label>${wrong(errors, "terms")}`
   }</div>`;
 
 /** How much, how many, in which currency: a form of its own, which sends itself where there is script. */

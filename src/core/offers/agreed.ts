@@ -19,6 +19,11 @@ export const asksWaiver = (kinds: readonly ProductKind[], country: string, busin
 
 /** The sentence of the box, never ticked beforehand. */
 export const waiverWords = "Give me access at once. I know that I lose my right of withdrawal with it.";
+/** What is said at a box that must be ticked before the press. */
+export const mustTick = {
+  waiver: "Tick this box: without it, access could begin only after the days in which you may withdraw.",
+  terms: "Tick this box if you agree. Nothing is charged without it.",
+} as const;
 /** The same, where a press on a button asks for it. */
 export const waiverByPress = "With the press you ask for access at once, and lose your right of withdrawal with it.";
 

@@ -9,10 +9,14 @@ export interface PathFacts {
   pages: Record<string, { published: boolean; name: string } | undefined>;
   /** Whether the launch has a published thank-you page of its own. */
   thanks: boolean;
+  /** Currencies beside its own in which the main product is sold. */
+  currencies?: string[];
   /** The words of the checkout's order button. */
   pay: string;
 }
 export interface PathProduct {
+  /** Currencies in which it has a price, its own among them. */
+  currencies?: string[];
   id: string;
   name: string;
   minor: number;
@@ -163,6 +167,19 @@ const ofOrder = (path: OfferPath, order: PathStep[], facts: PathFacts): Finding[
         says: `Nothing leads to ${facts.products[step.productId]?.name ?? "this step"}.`,
         why: "Lead a rail to it, or take it away.",
       });
+  for (const step of order) {
+    const product = facts.products[step.productId];
+    const missing = (facts.currencies ?? []).filter((code) => product?.currencies && !product.currencies.includes(code));
+    if (missing.length > 0)
+      found.push({
+        code: "no_price_in_currency",
+        blocking: false,
+        at: step.id,
+        field: "price",
+        says: `${product!.name} has no price in ${missing.join(" and ")}, in which ${facts.main.name} is sold.`,
+        why: "Buyers who pay in another currency pass it over. Give it a price there, under Products.",
+      });
+  }
   const sold = soldBefore(path, order, facts.main.id);
   for (const { id, productId } of order)
     if (sold.get(id)?.has(productId))

@@ -70,6 +70,30 @@ document.querySelectorAll<HTMLVideoElement>("video[data-film]").forEach((film) =
   });
 });
 
+// A box that must be ticked is asked for before anything is sent: a card that was typed would be lost on the way.
+document.querySelectorAll<HTMLFormElement>("form[data-card-form]").forEach((form) =>
+  form.addEventListener(
+    "submit",
+    (event) => {
+      const open = [...form.querySelectorAll<HTMLInputElement>("[data-must]")].filter((box) => !box.checked);
+      form.querySelectorAll("[data-said-must]").forEach((one) => one.remove());
+      open.forEach((box) => {
+        const said = document.createElement("span");
+        said.className = "wrong";
+        said.setAttribute("role", "alert");
+        said.dataset["saidMust"] = "";
+        said.textContent = box.dataset["must"]!;
+        box.closest("label")!.after(said);
+      });
+      if (!open[0]) return;
+      open[0].focus();
+      event.preventDefault();
+      event.stopImmediatePropagation();
+    },
+    true,
+  ),
+);
+
 const sent = new WeakSet<HTMLFormElement>();
 document.querySelectorAll<HTMLFormElement>("form[data-once]").forEach((form) =>
   form.addEventListener("submit", (event) => {

@@ -6,6 +6,7 @@ import {
   currenciesOf,
   itemOf,
   laterWords,
+  mustTick,
   priceIn,
   storedCard,
   totalOf,
@@ -348,9 +349,8 @@ const agreedTo = (bundle: LaunchBundle, quoted: CheckoutQuote, request: Checkout
   const asked = mustAgree(bundle, quoted, { ...checkout, country: request.country });
   const at = now.toISOString();
   const wrong: Record<string, string> = {};
-  if (asked.waiver && !request.waiver)
-    wrong["waiver"] = "Tick this box: without it, access could begin only after the days in which you may withdraw.";
-  if (asked.terms && !request.terms) wrong["terms"] = "Tick this box if you agree. Nothing is charged without it.";
+  if (asked.waiver && !request.waiver) wrong["waiver"] = mustTick.waiver;
+  if (asked.terms && !request.terms) wrong["terms"] = mustTick.terms;
   if (Object.keys(wrong).length > 0) throw new Refusal(422, "fields", "Nothing was charged yet: a box is not ticked.", wrong);
   return [
     ...(asked.terms ? [{ to: "terms" as const, words: `I agree to the terms at ${asked.terms}.`, at }] : []),

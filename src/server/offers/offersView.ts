@@ -2,6 +2,7 @@ import { z } from "zod";
 import { priceAt } from "../../core/launch";
 import {
   assumptions,
+  currenciesOf,
   dueIn,
   pathFindings,
   priceWords,
@@ -31,14 +32,15 @@ const pageOf = ({ id, key, slug, version, draft, published }: Page): OfferedPage
 
 const factsOf = (bundle: LaunchBundle, products: Product[], mainMinor: number): PathFacts => {
   const { product, pages, bumps } = bundle;
-  const of = ({ id, name, priceMinor, currency, onSale, alone }: Product): PathProduct => ({
-    ...{ id, name, currency, onSale, alone },
+  const of = ({ id, name, priceMinor, currency, onSale, alone, prices }: Product): PathProduct => ({
+    ...{ id, name, currency, onSale, alone, currencies: currenciesOf({ currency, prices }) },
     minor: currency === product.currency ? priceMinor : 0,
   });
   const checkout = pages.find(({ kind }) => kind === "checkout");
   const order = checkout && pageLeaves(checkout.draft).find((leaf) => leaf.type === "checkout");
   return {
     main: { ...of(product), minor: mainMinor },
+    currencies: currenciesOf(product).slice(1),
     bumps: bumps.map((bump) => of(bump.product)),
     products: Object.fromEntries(products.map((one) => [one.id, of(one)])),
     pages: Object.fromEntries(pages.map((page) => [page.id, { published: page.published !== null, name: page.slug }])),
