@@ -221,6 +221,9 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   club.terms = { kind: "subscription", every: { unit: "month", n: 1 }, trialDays: 14, setup: 0, times: null };
   for (const digital of [workshop, yoke, mittens, club]) digital.kind = "library";
   workshop.prices = { USD: 16_900, GBP: 12_900 };
+  library.prices = { USD: 7_700, GBP: 5_900 };
+  lite.prices = { USD: 3_300, GBP: 2_500 };
+  paper.prices = { USD: 1_900, GBP: 1_500 };
   await em.persist([...partners, workshop, library, lite, yoke, mittens, paper, primer, club]).flush();
   await em.execute("insert into asked_price select id, currency, price_minor, ?::timestamptz from product", [new Date(now.getTime() - 120 * day)]);
   await ensureTaxTable(em);

@@ -53,7 +53,9 @@ describe("a price that the buyer names", () => {
   it("is charged as named, and not below the least", async () => {
     const bundle = await launchWith({ kind: "open", floor: 500 }, { priceMinor: 2_000 });
     const checkout = await begin(bundle);
-    await expect(checkout.choose({ named: "4.99" })).rejects.toMatchObject({ fields: { named: expect.stringContaining("€5.00 at least") as string } });
+    await expect(checkout.choose({ named: "4.99" })).rejects.toMatchObject({
+      fields: { named: expect.stringContaining("€5.00 at least") as string },
+    });
     await expect(checkout.choose({ named: "a lot" })).rejects.toMatchObject({ fields: { named: expect.any(String) as string } });
     await checkout.choose({ named: "31.50" });
     const charge = await checkout.pay();
@@ -204,7 +206,10 @@ describe("other currencies", () => {
     const charge = await checkout.pay();
     expect(charge).toMatchObject({ state: "succeeded", amountMinor: 24_000, currency: "JPY" });
     expect(await orderOf(checkout.id)).toMatchObject({ currency: "JPY" });
-    expect((await deskCharges(world)).find(({ idempotency_key }) => idempotency_key === charge.idempotencyKey)).toMatchObject({ amount: 24_000, currency: "JPY" });
+    expect((await deskCharges(world)).find(({ idempotency_key }) => idempotency_key === charge.idempotencyKey)).toMatchObject({
+      amount: 24_000,
+      currency: "JPY",
+    });
     await balanced();
   });
   it("follow a price that rises in their own proportion", async () => {

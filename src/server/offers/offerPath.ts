@@ -105,7 +105,9 @@ export const decideOffer = async (
     if (!card) throw new Refusal(422, "fields", "Nothing was charged.", { cardToken: "Fill in the card first." });
     const attempt = (await tx.count(Charge, { checkoutId: order.checkoutId!, stepId })) + 1;
     const id = randomUUID();
-    order.agreed = [...order.agreed, ...agreedByPress(lines, order, now)];
+    // Pressed again after a refusal, the same words are agreed to once.
+    const said = agreedByPress(lines, order, now).filter(({ words }) => !order.agreed.some((one) => one.words === words));
+    order.agreed = [...order.agreed, ...said];
     await beginCharge(
       tx,
       {

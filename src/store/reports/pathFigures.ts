@@ -21,7 +21,7 @@ export interface SoldAt {
   commission: number;
 }
 
-/** How the buyers of a launch walked its offer path up to an instant, and what each place of it sold. Only orders of its own checkout, and money in the currency of its main product. */
+/** How the buyers of a launch walked its offer path up to an instant, and what each place of it sold. Only orders of its own checkout that began with its main product, and money in the currency of its main product. */
 export const pathFigures = async (em: EntityManager, launchId: string, asOf: Date): Promise<{ walks: Walk[]; sold: SoldAt[] }> => {
   const walks = await em.execute<{ version: number; answers: Record<string, Decision>; n: string; arrived: string }[]>(
     `select s.path_version as version, coalesce(d.answers, '{}'::jsonb) as answers, count(*) as n, count(*) filter (where s.finished_path_at <= ?) as arrived
@@ -29,7 +29,8 @@ export const pathFigures = async (em: EntityManager, launchId: string, asOf: Dat
        select d.order_id, jsonb_object_agg(d.step_id, d.decision) as answers from offer_decision d join sale_order o on o.id = d.order_id
        where o.launch_id = ? and d.at <= ? group by 1
      ) d on d.order_id = s.id
-     where s.launch_id = ? and s.placed_at <= ? and s.checkout_id is not null and not s.test and s.path_version > 0 group by 1, 2`,
+     where s.launch_id = ? and s.placed_at <= ? and s.checkout_id is not null and not s.test
+       and exists (select from order_line f where f.order_id = s.id and f.role = 'front') group by 1, 2`,
     [asOf, launchId, asOf, launchId, asOf],
   );
   const sold = await em.execute<Record<"product_id" | "step_id" | "role" | "n" | "gross" | "net" | "fee" | "commission", string>[]>(

@@ -1,0 +1,223 @@
+import fc from "fast-check";
+import { randomUUID } from "node:crypto";
+import { Webhook } from "standardwebhooks";
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import { receiveNotice } from "../../src/server/app/notices";
+import type { LaunchBundle } from "../../src/server/launch/bundle";
+import { enterByHand, sendReceiptAgain } from "../../src/server/offers/handOrders";
+import { applyCardNotice } from "../../src/server/offers/notices";
+import { refundOrder, settleRefund } from "../../src/server/offers/refunds";
+import { recordTouch } from "../../src/server/partners/touch";
+import { Agreement, Charge, DeskUser, Dispute, Order, OrderLine, Product, Refund } from "../../src/store/entities";
+import { orderList } from "../../src/store/reports/orderList";
+import { addPartner, advance, buy, buyer, openLaunch, startWorld, until, visitor, withWorker, type World } from "../support/world";
+
+let world: World;
+let bundle: LaunchBundle;
+beforeAll(async () => {
+  world = await startWorld();
+  await addPartner(world, "skerry", 4_000);
+});
+afterAll(() => world.stop());
+beforeEach(async () => {
+  bundle = await openLaunch(world, { offer: false });
+});
+const em = () => world.app.fork();
+
+const sale = async () => {
+  const who = visitor();
+  await recordTouch(em(), bundle.launch.id, "skerry", who.visitorId, world.app.clock.now());
+  const { order, charge, person } = await buy(world, bundle, who);
+  const [line] = await em().find(OrderLine, { orderId: order!.id });
+  return { order: order!, charge, line: line!, person };
+};
+const balances = async (orderId: string): Promise<Record<string, number>> => {
+  const rows = await em().execute<{ account: string; minor: string }[]>(
+    "select x.account, sum(x.minor) as minor from journal j join posting x on x.journal_id = j.id where j.order_id = ? group by 1",
+    [orderId],
+  );
+  return Object.fromEntries(rows.map(({ account, minor }) => [account, Number(minor)]));
+};
+const back = (orderId: string, request: { lines?: Record<string, string>; amount?: string }) =>
+  refundOrder(world.app, em(), world.owner, orderId, { lines: {}, amount: "", reason: "Changed their mind", ...request });
+
+describe("a refund", () => {
+  it("in whole leaves the processor's fee as the only cost, and no commission", async () => {
+    const { order } = await sale();
+    await back(order.id, { amount: "149.00" });
+    expect(await balances(order.id)).toEqual({
+      ...{ processor_clearing: -249, processor_fees: 249, sales: -12_114, refunds: 12_114 },
+      ...{ tax_payable: 0, commission_expense: 0, partner_payable: 0 },
+    });
+    await expect(back(order.id, { amount: "0.01" })).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
+  });
+  it("in any parts adds up to the whole: price, tax and commission, to the cent", async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.array(fc.integer({ min: 1, max: 6_000 }), { minLength: 1, maxLength: 5 }), async (parts) => {
+        const { order, line } = await sale();
+        let left = 14_900;
+        for (const part of [...parts.map((part) => Math.min(part, 3_000)), 14_900]) {
+          const now = Math.min(part, left);
+          if (now > 0) await back(order.id, { lines: { [line.id]: (now / 100).toFixed(2) } });
+          left -= now;
+          const { tax_payable, refunds = 0, partner_payable } = await balances(order.id);
+          expect(-tax_payable!).toBeGreaterThanOrEqual(0);
+          expect(refunds - 12_114).toBeLessThanOrEqual(0);
+          // What the partner keeps is never more than the rate of what the vendor keeps, by more than a cent.
+          expect(-partner_payable!).toBeLessThanOrEqual(Math.round((12_114 - refunds) * 0.4) + 1);
+        }
+        expect(await balances(order.id)).toMatchObject({ tax_payable: 0, refunds: 12_114, partner_payable: 0 });
+      }),
+      { numRuns: 4 },
+    );
+  }, 60_000);
+  it("beyond what was paid is refused at its line, and nothing goes out", async () => {
+    const { order, line } = await sale();
+    await expect(back(order.id, { lines: { [line.id]: "149.01" } })).rejects.toMatchObject({
+      fields: { [`lines.${line.id}`]: expect.stringContaining("€149.00") as string },
+    });
+    await expect(back(order.id, {})).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
+    expect(await em().count(Refund, { orderId: order.id })).toBe(0);
+  });
+  it("asked for by two at once goes out once", async () => {
+    const { order } = await sale();
+    const ends = await Promise.allSettled([back(order.id, { amount: "149.00" }), back(order.id, { amount: "149.00" })]);
+    expect(ends.map(({ status }) => status).sort()).toEqual(["fulfilled", "rejected"]);
+    expect((await em().find(Refund, { orderId: order.id })).map(({ state }) => state)).toEqual(["succeeded"]);
+  });
+  it("whose answer was lost is asked for again with its key, and booked once", async () => {
+    const { order } = await sale();
+    const behave = (mood: string) =>
+      fetch(`${world.settings["CARD_DESK_URL"]}/behave`, { method: "POST", body: new URLSearchParams({ mood }), redirect: "manual" });
+    await behave("deaf");
+    const { refunds } = await back(order.id, { amount: "49.00" });
+    expect(await em().findOneOrFail(Refund, { id: refunds[0]! })).toMatchObject({ state: "pending" });
+    await behave("well");
+    await settleRefund(world.app, refunds[0]!);
+    await settleRefund(world.app, refunds[0]!);
+    expect(await em().findOneOrFail(Refund, { id: refunds[0]! })).toMatchObject({ state: "succeeded" });
+    expect((await balances(order.id))["processor_clearing"]).toBe(14_900 - 249 - 4_900);
+  });
+  it("is given by an owner or finance alone", async () => {
+    const { order } = await sale();
+    const editor = { ...world.owner, role: "editor" } as DeskUser;
+    await expect(refundOrder(world.app, em(), editor, order.id, { lines: {}, amount: "1.00", reason: "x" })).rejects.toMatchObject({ status: 403 });
+  });
+  it("of all of a subscription ends its payments", async () => {
+    const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 0, setup: 0, times: null };
+    await em().nativeUpdate(Product, { id: bundle.product.id }, { terms });
+    bundle = (await openLaunchAgain())!;
+    const { order } = await sale();
+    await back(order.id, { amount: "149.00" });
+    expect(await em().findOneOrFail(Agreement, { orderId: order.id })).toMatchObject({ state: "ended", endedBecause: "refunded" });
+  });
+});
+
+const openLaunchAgain = async () => {
+  world.app.launches.clear();
+  return world.app.launches.bySlug(bundle.launch.slug);
+};
+
+describe("a dispute", () => {
+  const tell = async (type: string, data: unknown) => {
+    const body = JSON.stringify({ type, data });
+    const id = `msg_${randomUUID()}`;
+    const at = new Date();
+    const headers = new Headers({
+      ...{ "webhook-id": id, "webhook-timestamp": String(Math.floor(at.getTime() / 1000)) },
+      "webhook-signature": new Webhook(world.settings["CARD_DESK_NOTICE_SECRET"]!).sign(id, at, body),
+    });
+    return receiveNotice(world.app, "card-desk", world.settings["CARD_DESK_NOTICE_SECRET"]!, headers, body, applyCardNotice);
+  };
+  const told = (charge: Charge, status: string, amount = 14_900) => ({
+    ...{ id: `dp_${charge.id}`, charge: charge.processorId, status, amount, currency: "EUR", fee: 1_500, reason: "not_recognised" },
+  });
+  it("takes the payment, the tax and the commission back, and costs its fee; told twice it counts once", async () => {
+    const { order, charge } = await sale();
+    await tell("dispute.opened", told(charge, "open"));
+    await tell("dispute.opened", told(charge, "open"));
+    expect(await balances(order.id)).toMatchObject({
+      ...{ processor_clearing: -249 - 1_500, processor_fees: 249 + 1_500, disputes: 12_114, sales: -12_114 },
+      ...{ tax_payable: 0, partner_payable: 0, commission_expense: 0 },
+    });
+    await tell("dispute.closed", told(charge, "lost"));
+    expect((await balances(order.id))["disputes"]).toBe(12_114);
+    await expect(back(order.id, { amount: "1.00" })).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
+  });
+  it("that is won brings all of it back but the fee, also where its end is told first", async () => {
+    const { order, charge } = await sale();
+    await tell("dispute.closed", told(charge, "won"));
+    await tell("dispute.opened", told(charge, "open"));
+    expect(await balances(order.id)).toMatchObject({
+      ...{ processor_clearing: 14_900 - 249 - 1_500, disputes: 0, tax_payable: -2_786, partner_payable: -4_846, commission_expense: 4_846 },
+    });
+    expect(await em().findOneOrFail(Dispute, { orderId: order.id })).toMatchObject({ state: "won" });
+  });
+  it("after a refund in part takes back only what was left", async () => {
+    const { order, charge } = await sale();
+    await back(order.id, { amount: "49.00" });
+    await tell("dispute.opened", told(charge, "open", 10_000));
+    const { processor_clearing, tax_payable, partner_payable } = await balances(order.id);
+    expect({ processor_clearing, tax_payable, partner_payable }).toEqual({ processor_clearing: -249 - 1_500, tax_payable: 0, partner_payable: 0 });
+  });
+  it("of a charge that is not ours, or of more than it was, changes nothing", async () => {
+    const { charge } = await sale();
+    expect((await tell("dispute.opened", { ...told(charge, "open"), charge: "ch_other" })).outcome).toBe("no such charge");
+    expect((await tell("dispute.opened", told(charge, "open", 99_900))).outcome).toBe("amount differs, not applied");
+    expect(await em().count(Dispute, { chargeId: charge.id })).toBe(0);
+  });
+  it("is opened at the card desk by a press beside its charge", async () => {
+    const { charge } = await sale();
+    const opened = await fetch(`${world.settings["CARD_DESK_URL"]}/charges/${charge.processorId}/dispute`, { method: "POST", redirect: "manual" });
+    expect(opened.status).toBe(303);
+    const page = await (await fetch(`${world.settings["CARD_DESK_URL"]}/`)).text();
+    expect(page).toContain("The shop wins");
+  });
+});
+
+describe("an order entered by hand", () => {
+  const entered = (change: object = {}) =>
+    enterByHand(world.app, em(), world.owner, {
+      ...{ launch: bundle.launch.slug, product: bundle.product.id, quantity: 1, amount: "149.00", how: "Bank transfer", ...buyer(), receipt: true },
+      ...change,
+    });
+  it("takes a seat, its tax and its credit like any other, and its money lies in the bank", async () => {
+    const { id } = await entered();
+    expect(await balances(id)).toEqual({ bank: 14_900, sales: -12_114, tax_payable: -2_786 });
+    expect(await em().findOneOrFail(Order, { id })).toMatchObject({ source: "hand", checkoutId: null });
+    await em().nativeUpdate(Product, { id: bundle.product.id }, { seats: 2 });
+    await entered();
+    await expect(entered()).rejects.toMatchObject({ code: "seats_taken" });
+    await expect(entered({ amount: "much" })).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
+  });
+  it("sends its receipt, and again where it is asked for, once a minute", async () => {
+    const person = buyer();
+    const { id } = await entered(person);
+    await withWorker(world, async () => {
+      await until(async () => (await world.inbox(person.email)).length === 1);
+      await Promise.all([1, 2, 3].map(() => sendReceiptAgain(world.app, em(), world.owner, id)));
+      await until(async () => (await world.inbox(person.email)).length === 2);
+      await advance(world, 1);
+      await sendReceiptAgain(world.app, em(), world.owner, id);
+      await until(async () => (await world.inbox(person.email)).length === 3);
+    });
+    expect((await world.inbox(person.email))[0]!.text).toContain("€149.00");
+  });
+});
+
+describe("the list of orders", () => {
+  it("is narrowed by name, number, product, state and day, and never by what is typed as a pattern", async () => {
+    const { order, person } = await sale();
+    const now = world.app.clock.now();
+    const listed = async (filter: Parameters<typeof orderList>[1]) => (await orderList(em(), { launch: bundle.launch.id, ...filter }, now)).orders;
+    expect((await listed({ search: person.email.toUpperCase() })).map(({ id }) => id)).toEqual([order.id]);
+    expect((await listed({ search: String(order.number) })).map(({ id }) => id)).toEqual([order.id]);
+    expect((await listed({ search: "workshop" })).length).toBe(1);
+    expect(await listed({ search: "%" })).toEqual([]);
+    expect(await listed({ state: "refunded" })).toEqual([]);
+    await back(order.id, { amount: "10.00" });
+    expect(await listed({ state: "refunded" })).toMatchObject([{ refundedMinor: 1_000 }]);
+    expect(await listed({ state: "disputed" })).toEqual([]);
+    expect(await listed({ from: "2020-01-01", until: "2020-01-02" })).toEqual([]);
+  });
+});
