@@ -121,3 +121,16 @@ describe("the view of a screen", () => {
     expect(onlookerOfKind({ kind: "begun" }, plan, closed).checkoutBegunAt).toEqual(new Date("2026-11-26T23:59:00Z"));
   });
 });
+
+describe("a price that rises with time", () => {
+  const opens = new Date("2026-11-20T18:00:00Z");
+  const plan = planFor({ settings: { rising: { by: "time", every: 1_440, stepMinor: 1_000, capMinor: 17_500 } } });
+  const after = (hours: number) => priceAt(plan, new Date(opens.getTime() + hours * 3_600_000), { sold: 999 }).minor;
+  it("is min(cap, price + steps × step) since the opening, whatever was sold", () => {
+    expect([-1, 0, 23, 24, 47, 48, 72, 96].map(after)).toEqual([14_900, 14_900, 14_900, 15_900, 15_900, 16_900, 17_500, 17_500]);
+  });
+  it("announces its next step, which is a bell like a dated price", () => {
+    expect(priceAt(plan, opens, { sold: 0 })).toMatchObject({ rises: { at: new Date(opens.getTime() + 86_400_000), toMinor: 15_900 } });
+    expect(plan.prices.map(({ minor }) => minor)).toEqual([15_900, 16_900, 17_500]);
+  });
+});

@@ -1,0 +1,225 @@
+import { randomUUID } from "node:crypto";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { builder, idsFrom, pageOf } from "../../src/core/pages";
+import type { LaunchBundle } from "../../src/server/launch/bundle";
+import { makeBumpProduct } from "../../src/server/offers/products";
+import { answerPage } from "../../src/server/pages/answer";
+import type { PublicAnswer } from "../../src/server/pages/publicRequest";
+import { submitForm } from "../../src/server/pages/submit";
+import { Charge, Checkout, Order, OrderLine, Page, Product } from "../../src/store/entities";
+import { advance, buyer, cards, cardToken, openLaunch, publishAs, startWorld, type World } from "../support/world";
+
+let world: World;
+beforeAll(async () => {
+  world = await startWorld();
+});
+afterAll(() => world.stop());
+const em = () => world.app.fork();
+const b = builder(idsFrom("b"));
+
+/** A browser with a cookie of its own, which goes where it is led. */
+const browser = (bundle: LaunchBundle, acceptLanguage = "pt-PT") => {
+  const visitorId = randomUUID();
+  const { slug } = bundle.launch;
+  const get = async (path: string, query: Record<string, string> = {}): Promise<PublicAnswer & { at: string }> => {
+    const answer = await answerPage(world.app, { slug, path, query: new URLSearchParams(query), visitorId, acceptLanguage });
+    const to = answer.headers["location"];
+    if (answer.status !== 303 || !to?.startsWith(`/l/${slug}`)) return { ...answer, at: path };
+    const next = new URL(to, "http://x");
+    return get(next.pathname.split("/").slice(3).join("/"), Object.fromEntries(next.searchParams));
+  };
+  const post = (action: string, values: Record<string, string>) =>
+    submitForm(world.app, { slug, action, values, visitorId, acceptLanguage, from: visitorId });
+  const follow = async (answer: PublicAnswer) => {
+    expect(answer.status).toBe(303);
+    const to = new URL(answer.headers["location"]!, "http://x");
+    return get(to.pathname.split("/").slice(3).join("/"), Object.fromEntries(to.searchParams));
+  };
+  const value = (body: string, name: string) => new RegExp(`name="${name}" value="([^"]*)"`).exec(body)![1]!;
+  const pay = async (person: ReturnType<typeof buyer>, more: Record<string, string> = {}, card = cards.good) => {
+    const { body } = await get("checkout");
+    return post("pay", {
+      ...{ ...person, checkout: value(body, "checkout"), shown: value(body, "shown"), cardToken: await cardToken(world, card), waiver: "yes" },
+      ...more,
+    });
+  };
+  return { visitorId, get, post, follow, pay, value };
+};
+const ordersOf = (visitorId: string) =>
+  em().execute<{ id: string; lines: string; gross: string; path: number }[]>(
+    `select s.id, s.path_version as path, string_agg(n.role || ' ' || n.name, ', ' order by n.role) as lines, sum(n.gross_minor) as gross from sale_order s
+     join checkout k on k.id = s.checkout_id join order_line n on n.order_id = s.id where k.visitor_id = ? group by s.id order by s.placed_at`,
+    [visitorId],
+  );
+
+describe("an offer's page", () => {
+  it("come to without an order, opens the checkout of that offer alone, and ends on the thank-you page", async () => {
+    const bundle = await openLaunch(world);
+    const ada = browser(bundle);
+    const start = await ada.get("offer");
+    expect(start.at).toBe("checkout");
+    expect(start.body).toContain("The Library");
+    const person = buyer();
+    const form = { of: ada.value(start.body, "of"), ...person };
+    expect((await ada.post("start", form)).status).toBe(303);
+    expect((await ada.get("checkout")).body).toContain("€67.00");
+    const end = await ada.follow(await ada.pay(person));
+    expect(end.body).toContain("Receipt, order");
+    expect(await ordersOf(ada.visitorId)).toMatchObject([{ lines: "offer The Library", gross: "6700", path: 0 }]);
+  });
+  it("with an order whose link has expired fills its buyer in, who pays with the card that is known", async () => {
+    const bundle = await openLaunch(world);
+    const ada = browser(bundle);
+    const person = buyer();
+    await ada.post("start", person);
+    expect((await ada.follow(await ada.pay(person))).at).toBe("offer");
+    const start = await ada.get("offer", { o: "expired" });
+    expect(start.at).toBe("checkout");
+    expect(start.body).toContain(`value="${person.email}"`);
+    await ada.post("start", { of: "offer", ...person });
+    const form = (await ada.get("checkout")).body;
+    expect(form).toContain("with the card ending in 0003");
+    const paid = await ada.post("pay", {
+      ...{ ...person, checkout: ada.value(form, "checkout"), shown: ada.value(form, "shown") },
+      ...{ cardToken: "", stored: "yes", waiver: "yes" },
+    });
+    expect((await ada.follow(paid)).body).toContain("Receipt, order");
+    expect((await ordersOf(ada.visitorId)).map(({ lines }) => lines)).toEqual(["front The Workshop", "offer The Library"]);
+  });
+  it("never lets somebody else's browser pay with a stored card", async () => {
+    const bundle = await openLaunch(world, { offer: false });
+    const [ada, mallory] = [browser(bundle), browser(bundle)];
+    const person = buyer();
+    await ada.post("start", person);
+    await ada.follow(await ada.pay(person));
+    await mallory.post("start", person);
+    const form = (await mallory.get("checkout")).body;
+    expect(form).not.toContain("ending in");
+    const refused = await mallory.post("pay", {
+      ...{ ...person, checkout: mallory.value(form, "checkout"), cardToken: "", stored: "yes", waiver: "yes" },
+    });
+    expect(refused.status).toBe(422);
+    expect(refused.body).toContain("Fill in the card first.");
+    expect(await ordersOf(mallory.visitorId)).toEqual([]);
+  });
+  it("whose card is refused asks for another, which pays and is stored from then on", async () => {
+    const bundle = await openLaunch(world);
+    const ada = browser(bundle);
+    const person = buyer();
+    await ada.post("start", person);
+    const offer = await ada.follow(await ada.pay(person, {}, "9990000000000078"));
+    const asked = { o: ada.value(offer.body, "o"), step: ada.value(offer.body, "step"), decision: "yes" };
+    const again = await ada.follow(await ada.post("decide", asked));
+    expect(again.at).toBe("offer");
+    expect(again.body).toContain("there is not enough on this card");
+    expect(again.body).toContain("<iframe");
+    const wrong = await ada.post("decide", { ...asked, cardToken: "" });
+    expect(wrong.status).toBe(422);
+    expect(wrong.body).toContain("Fill in the card first.");
+    const end = await ada.follow(await ada.post("decide", { ...asked, sure: "yes", cardToken: await cardToken(world) }));
+    expect(end.body).toContain("Receipt, order");
+    const [order] = await ordersOf(ada.visitorId);
+    expect(order).toMatchObject({ lines: "front The Workshop, offer The Library" });
+    expect(await em().findOneOrFail(Order, { id: order!.id })).toMatchObject({ cardLast4: "0003" });
+  });
+  it("takes a price that comes again, says so before the press, and keeps what was agreed to", async () => {
+    const bundle = await openLaunch(world);
+    const library = bundle.steps[0]!.product;
+    const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 14, setup: 0, times: null };
+    await em().nativeUpdate(Product, { id: library.id }, { terms });
+    world.app.launches.clear();
+    const ada = browser(bundle);
+    const person = buyer();
+    await ada.post("start", person);
+    const offer = await ada.follow(await ada.pay(person));
+    expect(offer.body).toContain("Then €67.00 every month, until you end it");
+    const asked = { o: ada.value(offer.body, "o"), step: ada.value(offer.body, "step"), decision: "yes" };
+    const end = await ada.follow(await ada.post("decide", asked));
+    expect(end.body).toContain("End these payments");
+    const ended = await ada.follow(await ada.post("end", { o: asked.o, agreement: ada.value(end.body, "agreement") }));
+    expect(ended.body).toContain("no further payment is taken");
+    const stranger = browser(bundle);
+    expect((await stranger.post("end", { o: "forged", agreement: ada.value(end.body, "agreement") })).status).toBe(403);
+  });
+});
+
+describe("an offer in a page", () => {
+  it("before the payment is added to the order, once however often it is pressed", async () => {
+    const first = await openLaunch(world, { offer: false });
+    const page = await em().findOneOrFail(Page, { launchId: first.launch.id, kind: "checkout" });
+    const { id } = await makeBumpProduct(em(), world.owner, page.id, { name: "The Needles", price: "25.00" }, world.app.clock.now());
+    const bundle = await publishAs(
+      world,
+      first,
+      "sales",
+      pageOf([b.section([b.title("Sale"), b.made("addition", { product: id, yes: "Add it", no: "Not now" })])]),
+    );
+    const ada = browser(bundle);
+    expect((await ada.get("")).body).toContain("The Needles, €25.00");
+    for (const _ of [1, 2]) await ada.post("add", { page: "sales", product: id, answer: "yes" });
+    const person = buyer();
+    await ada.post("start", person);
+    expect((await ada.get("checkout")).body).toContain("€174.00");
+    await ada.follow(await ada.pay(person));
+    expect(await ordersOf(ada.visitorId)).toMatchObject([{ lines: "front The Workshop, offer The Needles", gross: "17400" }]);
+    // Who has bought buys it by itself.
+    await ada.post("add", { page: "sales", product: id, answer: "yes" });
+    await ada.follow(await ada.pay(person));
+    expect((await ordersOf(ada.visitorId))[1]).toMatchObject({ lines: "offer The Needles", gross: "2500" });
+  });
+  it("that is not offered on any page is not added, whoever asks", async () => {
+    const bundle = await openLaunch(world, { offer: false });
+    const ada = browser(bundle);
+    const refused = await ada.post("add", { page: "sales", product: randomUUID(), answer: "yes" });
+    expect(refused.status).toBe(409);
+    expect(await em().count(Checkout, { visitorId: ada.visitorId })).toBe(0);
+  });
+});
+
+describe("a checkout on one page", () => {
+  const oneStep = async () => {
+    const bundle = await openLaunch(world, { offer: false });
+    const block = b.made("checkout", { steps: "one", quantity: true, terms: "https://marram.example/terms" });
+    return publishAs(world, bundle, "checkout", pageOf([b.section([b.title("Order"), block])]));
+  };
+  it("sums with the tax of the country that is chosen at the moment, and begins nothing by being looked at", async () => {
+    const ada = browser(await oneStep(), "de-DE");
+    expect((await ada.get("checkout")).body).toContain("of it tax, 19 %");
+    expect((await ada.get("checkout", { country: "PT" })).body).toContain("of it tax, 23 %");
+    expect((await ada.get("checkout", { country: "DE", vat: "DE123456789" })).body).toContain("€125.21");
+    expect(await em().count(Checkout, { visitorId: ada.visitorId })).toBe(0);
+  });
+  it("is paid in one press; what is wrong is said at each field, with all that was typed", async () => {
+    const ada = browser(await oneStep());
+    const person = buyer();
+    const wrong = await ada.post("buy", { ...person, email: "ada@", cardToken: await cardToken(world), vatNumber: "" });
+    expect(wrong.status).toBe(422);
+    expect(wrong.body).toContain("This does not look like an email address");
+    expect(wrong.body).toContain('value="ada@"');
+    expect(await em().count(Checkout, { visitorId: ada.visitorId })).toBe(0);
+    const token = await cardToken(world);
+    const unticked = await ada.post("buy", { ...person, cardToken: token });
+    expect(unticked.body).toContain("Tick this box if you agree");
+    expect(await em().count(Charge, { currency: "EUR", card: token })).toBe(0);
+    const end = await ada.follow(await ada.post("buy", { ...person, cardToken: token, waiver: "yes", terms: "yes" }));
+    expect(end.body).toContain("Receipt, order");
+    const [order] = await em().find(Order, {}, { orderBy: { number: -1 }, limit: 1 });
+    expect(order!.agreed.map(({ to }) => to).sort()).toEqual(["start_at_once", "terms"]);
+    // Pressed again, it is another order only by another checkout: the same one is paid.
+    expect(await em().count(Checkout, { visitorId: ada.visitorId })).toBe(1);
+  });
+  it("takes how many before it is known who buys", async () => {
+    const ada = browser(await oneStep());
+    await ada.post("choose", { checkout: "", quantity: "3" });
+    const { body } = await ada.get("checkout");
+    expect(body).toContain("3 × The Workshop");
+    expect(body).toContain("€447.00");
+    const bad = await ada.post("choose", { checkout: ada.value(body, "checkout"), quantity: "many" });
+    expect(bad.status).toBe(422);
+    expect(bad.body).toContain("A whole number, please.");
+    const end = await ada.follow(await ada.post("buy", { ...buyer(), cardToken: await cardToken(world), waiver: "yes", terms: "yes" }));
+    expect(end.body).toContain("€447.00");
+    expect(await em().count(OrderLine, { quantity: 3 })).toBe(1);
+    await advance(world, 1);
+  });
+});
