@@ -3,7 +3,22 @@ import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import Papa from "papaparse";
 import sharp from "sharp";
 import { wallTimeOf } from "../../src/core/launch";
-import { advance, appNow, at, awake, beginCheckout, cards, deskCharges, expectAccessible, letters, open, payWith, signIn, stack } from "./desk";
+import {
+  agree,
+  advance,
+  appNow,
+  at,
+  awake,
+  beginCheckout,
+  cards,
+  deskCharges,
+  expectAccessible,
+  letters,
+  open,
+  payWith,
+  signIn,
+  stack,
+} from "./desk";
 
 const zone = "Europe/Lisbon";
 const slug = "herring-and-rope";
@@ -182,6 +197,9 @@ test.describe.serial("the walk", () => {
     // 99.90 without tax, 23 % in Portugal.
     await expect(visitor.getByRole("row", { name: "To pay" })).toContainText("€122.88");
     await expectAccessible(visitor);
+    await visitor.locator("form[data-card-form] button").click();
+    await expect(visitor.getByText("Tick this box: without it")).toBeVisible();
+    await agree(visitor);
     await visitor.locator("form[data-card-form] button").click();
     await expect(visitor.getByText("The card number is not complete, or a digit is wrong.")).toBeVisible();
 

@@ -8,7 +8,8 @@ import { enterByHand, sendReceiptAgain } from "../../src/server/offers/handOrder
 import { applyCardNotice } from "../../src/server/offers/notices";
 import { refundOrder, settleRefund } from "../../src/server/offers/refunds";
 import { recordTouch } from "../../src/server/partners/touch";
-import { Agreement, Charge, DeskUser, Dispute, Order, OrderLine, Product, Refund } from "../../src/store/entities";
+import type { Charge, DeskUser } from "../../src/store/entities";
+import { Agreement, Dispute, Order, OrderLine, Product, Refund } from "../../src/store/entities";
 import { orderList } from "../../src/store/reports/orderList";
 import { addPartner, advance, buy, buyer, openLaunch, startWorld, until, visitor, withWorker, type World } from "../support/world";
 
