@@ -3,7 +3,8 @@ import { builder, idsFrom, pageOf } from "../../src/core/pages";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { offersView } from "../../src/server/offers/offersView";
 import { answerPage } from "../../src/server/pages/answer";
-import { saveDraft } from "../../src/server/pages/publish";
+import { growToSell } from "../../src/server/offers/grow";
+import { publishPage, saveDraft } from "../../src/server/pages/publish";
 import { submitForm } from "../../src/server/pages/submit";
 import { tryingOut, tryLink } from "../../src/server/pages/tryOut";
 import { Contact, Order, Page } from "../../src/store/entities";
@@ -11,7 +12,7 @@ import { ledgerBalances } from "../../src/store/reports/ledgerBalances";
 import { launchFigures } from "../../src/store/reports/launchFigures";
 import { orderList } from "../../src/store/reports/orderList";
 import { stageFunnel } from "../../src/store/reports/stageFunnel";
-import { buy, buyer, cardToken, deskCharges, openLaunch, startWorld, until, withWorker, type World } from "../support/world";
+import { addStep, buy, buyer, cardToken, deskCharges, openLaunch, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -152,5 +153,29 @@ describe("a launch tried out", () => {
     expect((await ask("")).cookies![0]).toContain("Max-Age=0");
     expect((await ask("forged")).cookies![0]).toContain("ib_t=; ");
     expect(await em().count(Order, { launchId: bundle.launch.id })).toBe(0);
+  });
+});
+
+describe("a launch that only collects addresses", () => {
+  it("grows a checkout and an offer path while its opt-in keeps its address and goes on", async () => {
+    const bundle = await openLaunch(world, { offer: false, request: { shape: "list" } });
+    const who = buyer();
+    await expect(buy(world, bundle, undefined, who)).rejects.toMatchObject({ code: "not_published" });
+    await growToSell(em(), world.owner, bundle.launch.slug);
+    await growToSell(em(), world.owner, bundle.launch.slug);
+    const home = () => answerPage(world.app, { slug: bundle.launch.slug, path: "", query: new URLSearchParams() });
+    const optIn = (await home()).body;
+    expect(optIn).toContain('name="consent"');
+    const pages = await em().find(Page, { launchId: bundle.launch.id, kind: { $in: ["sales", "checkout", "thanks"] } });
+    expect(pages.map(({ kind, published }) => [kind, published]).sort()).toEqual([
+      ["checkout", null],
+      ["sales", null],
+      ["thanks", null],
+    ]);
+    for (const { id } of pages) await publishPage(em(), world.owner, id, "Marram & Purl", world.app.clock.now());
+    const grown = await addStep(world, bundle.launch.slug, { product: { name: "The Library", price: "67.00" }, page: { template: "offer-bill" } });
+    const { order } = await buy(world, grown);
+    expect(order).toMatchObject({ pathVersion: 1 });
+    expect((await home()).body).toContain('name="consent"');
   });
 });

@@ -16,6 +16,8 @@ const ready: Partial<Record<PageKind, Record<WindowPhase, PageKind[]>>> = {
 };
 
 const readyAnswer = (plan: LaunchPlan, page: LaunchPage, phase: WindowPhase): GateAnswer => {
+  // A launch that collects addresses goes on collecting them while it sells.
+  if (plan.shape === "list" && page.kind === "optin" && phase === "during") return { page: page.key };
   const kind = ready[page.kind]?.[phase].find((wanted) => plan.pages.some((other) => other.kind === wanted));
   // Of several pages of a kind each stands at its own address.
   return { page: kind && kind !== page.kind ? plan.pages.find((other) => other.kind === kind)!.key : page.key };

@@ -2,7 +2,10 @@ import { z } from "zod";
 import { formatMoney } from "../money";
 
 /** How often something is paid again. */
-export const every = z.object({ unit: z.enum(["week", "month", "year"]), n: z.number().int().min(1).max(36) });
+export const every = z.object({
+  unit: z.enum(["week", "month", "year"]),
+  n: z.number().int("A whole number.").min(1, "One at least.").max(36, "36 at most."),
+});
 export type Every = z.infer<typeof every>;
 
 const amount = z.number().int().min(0).max(100_000_000);
@@ -12,20 +15,24 @@ export const priceTerms = z.discriminatedUnion("kind", [
   /** The buyer names the price, and the product's own is what is proposed. */
   z.object({ kind: z.literal("open"), floor: amount }),
   /** The price in equal parts. */
-  z.object({ kind: z.literal("instalments"), parts: z.number().int().min(2).max(36), every }),
+  z.object({
+    kind: z.literal("instalments"),
+    parts: z.number().int("A whole number.").min(2, "Two parts at least.").max(36, "36 parts at most."),
+    every,
+  }),
   /** The price again and again: after a trial, with something to pay at the beginning, for so many times or until it is ended. */
   z.object({
     kind: z.literal("subscription"),
     every,
-    trialDays: z.number().int().min(0).max(365),
+    trialDays: z.number().int("Whole days.").min(0, "Not below zero.").max(365, "365 days at most."),
     setup: amount,
-    times: z.number().int().min(2).max(120).nullable(),
+    times: z.number().int("A whole number.").min(2, "Twice at least, or 0 until it is ended.").max(120, "120 times at most.").nullable(),
   }),
   /** By quantity: from so many pieces on, each piece costs as much. The product's own price holds below the first. */
   z.object({
     kind: z.literal("tiers"),
     tiers: z
-      .array(z.object({ from: z.number().int().min(2).max(10_000), minor: amount }))
+      .array(z.object({ from: z.number().int("A whole number.").min(2, "From two pieces on.").max(10_000, "10,000 at most."), minor: amount }))
       .min(1)
       .max(12)
       .refine(

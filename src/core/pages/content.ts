@@ -55,6 +55,10 @@ export const pageNames: Record<PageKind, string> = {
 /** Pages that must be published before anything may be charged. */
 export const neededToCharge: PageKind[] = ["sales", "checkout", "thanks"];
 
+/** Whether a launch sells at all: one that collects addresses does once it has grown a checkout. */
+export const sells = ({ shape, pages }: Pick<LaunchPlan, "shape" | "pages">): boolean =>
+  shape !== "list" || pages.some(({ kind }) => kind === "checkout");
+
 /** Kinds that stop a launch from charging because they are not published. A launch that stops at the opt-in never charges, so it misses nothing. */
 export const missingToCharge = ({ shape, pages }: Pick<LaunchPlan, "shape" | "pages">): PageKind[] =>
-  shape === "list" ? [] : neededToCharge.filter((kind) => !pages.some((page) => page.kind === kind && page.published));
+  !sells({ shape, pages }) ? [] : neededToCharge.filter((kind) => !pages.some((page) => page.kind === kind && page.published));

@@ -20,7 +20,7 @@ import {
   type CouponEntry,
 } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
-import { missingToCharge, pageLeaves } from "../../core/pages";
+import { missingToCharge, pageLeaves, sells } from "../../core/pages";
 import type { Product } from "../../store/entities";
 import { Charge, Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -40,7 +40,7 @@ import { checkoutLines, mainPriceAt, reverseChargeOf, soldBy, type CheckoutQuote
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
 const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: Date): void => {
-  if (plan.shape === "list" || missingToCharge(plan).length > 0)
+  if (!sells(plan) || missingToCharge(plan).length > 0)
     throw new Refusal(409, "not_published", "This launch is not published yet, so nothing can be paid here.");
   const refusal = checkoutRefusal(plan, who, now);
   if (!refusal) return;

@@ -95,6 +95,12 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
     setMeasured(false);
     say("Kept as what is assumed.");
   };
+  const grow = async () => {
+    const answer = await send(`/api/desk/${slug}/offers/grow`, {}, z.object({}));
+    if (!answer.ok) return say(answer.message, true);
+    await refresh();
+    say("Added as drafts: a sales page, a checkout and a thank-you page. Publish them when they are ready.");
+  };
   const assumePayments = async (product: string, payments: number) => {
     const assumed = { ...view.assumed, payments: { ...view.assumed.payments, [product]: payments } };
     const answer = await send(`/api/desk/${slug}/offers/assume`, { assumptions: assumed }, z.object({}));
@@ -168,6 +174,17 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
             {onTheWay.map(({ version, walking }) => `${walking} ${walking === 1 ? "buyer is" : "buyers are"} still on version ${version}`).join(", ")}
             : they finish the path they began.
           </p>
+        )}
+        {!view.checkout && mayWrite && (
+          <div className={styles.foot}>
+            <p>
+              This launch collects addresses and sells nothing yet. A sales page, a checkout and a thank-you page can stand beside its opt-in, which
+              goes on as it is.
+            </p>
+            <Button main onClick={() => void grow()}>
+              Add the three pages
+            </Button>
+          </div>
         )}
         {view.path.steps.length === 0 && mayWrite && <CopyPath slug={slug} launches={launches} onCopy={(launch) => change({ do: "copy", launch })} />}
         <WorthPane
