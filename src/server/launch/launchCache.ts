@@ -23,10 +23,11 @@ export class LaunchCache {
     return loading;
   }
 
-  /** A launch by its id. Undefined where it is not at hand: whoever asks is in a transaction, and reads it there. */
-  byId(id: string): LaunchBundle | undefined {
+  /** A launch by its id. Ask before a transaction begins: it may be read through a connection of its own. */
+  async byId(id: string): Promise<LaunchBundle | undefined> {
     for (const bundle of this.loaded.values()) if (bundle.launch.id === id) return bundle;
-    return undefined;
+    const [row] = await this.fork().execute<{ slug: string }[]>("select slug from launch where id = ?", [id]);
+    return row && this.bySlug(row.slug);
   }
 
   /** The launch, where it is loaded already. */

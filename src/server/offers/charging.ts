@@ -24,10 +24,6 @@ import { writeEvents } from "../people/eventLog";
 /** How long a receipt waits for the buyer to finish the offers, so that one receipt names them all. */
 const receiptWaitMs = 15 * 60_000;
 
-/** The launch of a payment as this process knows it; a payment never waits for a launch to be read that is at hand. */
-const bundleOf = async (app: App, em: EntityManager, launchId: string): Promise<LaunchBundle> =>
-  app.launches.byId(launchId) ?? (await loadBundle(em, { id: launchId }))!;
-
 /** Products of a charge: as the launch knows them, or as they were sold before its pages changed. */
 const productsOf = async (em: EntityManager, bundle: LaunchBundle, items: readonly ChargeItem[]): Promise<Map<string, Product>> => {
   const missing = items.map(({ productId }) => productId).filter((id) => !bundle.products.has(id));
@@ -98,8 +94,15 @@ const evidenceOf = ({ country, browserCountry }: Checkout, { card_country }: Pic
   ...(browserCountry ? [{ kind: "browser" as const, country: browserCountry }] : []),
 ];
 
-const placeOrder = async (app: App, em: EntityManager, charge: Charge, checkout: Checkout, result: ChargeResult, now: Date): Promise<void> => {
-  const bundle = await bundleOf(app, em, checkout.launchId);
+const placeOrder = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  charge: Charge,
+  checkout: Checkout,
+  result: ChargeResult,
+  now: Date,
+): Promise<void> => {
   const { launch } = bundle;
   const { test } = checkout;
   const contact = await em.findOneOrFail(Contact, { id: checkout.contactId! });
@@ -114,7 +117,7 @@ const placeOrder = async (app: App, em: EntityManager, charge: Charge, checkout:
     ...{ path_version: alone ? 0 : bundle.laid.version, test, agreed: checkout.agreed },
   };
   const placed = { id: order.id, placedAt: now, currency: charge.currency, partnerId: order.partner_id, test };
-  const { rows, lines } = await lineRows(em, bundle, placed, charge, result.fee, now);
+  const { rows } = await lineRows(em, bundle, placed, charge, result.fee, now);
   checkout.paidAt = now;
   await em.flush();
   await insertSale(em, together({ sale_order: [order] }, rows));
@@ -122,7 +125,6 @@ const placeOrder = async (app: App, em: EntityManager, charge: Charge, checkout:
   const about = { launchId: launch.id, contactId: contact.id, data: { orderId: order.id } };
   await queueEmail(em, { key: `receipt:${order.id}`, kind: "receipt", ...about, dueAt: new Date(now.getTime() + receiptWaitMs) });
   if (test) return;
-  if (lines.some(({ role }) => role === "front")) await tellSold(em, launch.id);
   if (charge.coupon) {
     const discount = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
     await em.execute(
@@ -138,9 +140,8 @@ const placeOrder = async (app: App, em: EntityManager, charge: Charge, checkout:
   ]);
 };
 
-const acceptOffer = async (app: App, em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
+const acceptOffer = async (em: EntityManager, bundle: LaunchBundle, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
   const order = await em.findOneOrFail(Order, { checkoutId: charge.checkoutId });
-  const bundle = await bundleOf(app, em, order.launchId);
   const { rows, lines } = await lineRows(em, bundle, order, charge, result.fee, now);
   await insertSale(em, rows);
   await scheduleLater(em, rows.agreement ?? []);
@@ -163,9 +164,9 @@ export const queueReceipt = (em: EntityManager, order: Pick<Order, "id" | "launc
   });
 
 /** A payment of an agreement went through: its line stands in the order, and the next one waits for its day. */
-const takePayment = async (app: App, em: EntityManager, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
+const takePayment = async (em: EntityManager, bundle: LaunchBundle, charge: Charge, result: ChargeResult, now: Date): Promise<void> => {
   const order = await em.findOneOrFail(Order, { checkoutId: charge.checkoutId });
-  const { rows, lines } = await lineRows(em, await bundleOf(app, em, order.launchId), order, charge, result.fee, now);
+  const { rows, lines } = await lineRows(em, bundle, order, charge, result.fee, now);
   await insertSale(em, rows);
   await paidLater(em, charge.agreementId!, now);
   await queueReceipt(em, order, lines[0]!.id, now);
@@ -175,8 +176,12 @@ const takePayment = async (app: App, em: EntityManager, charge: Charge, result: 
  * Writes down what the processor said of a charge, and all that follows from a payment, in one transaction.
  * Whoever brings the news (the request, the return from a challenge, a notice, the worker), it is applied once.
  */
-export const applyResult = async (app: App, chargeId: string, result: ChargeResult): Promise<Charge> =>
-  app.fork().transactional(async (em) => {
+export const applyResult = async (app: App, chargeId: string, result: ChargeResult): Promise<Charge> => {
+  const [of] = await app
+    .fork()
+    .execute<{ launch_id: string }[]>("select k.launch_id from charge g join checkout k on k.id = g.checkout_id where g.id = ?", [chargeId]);
+  const bundle = found(of && (await app.launches.byId(of.launch_id)), "charge");
+  const charge = await app.fork().transactional(async (em) => {
     const charge = found(await em.findOne(Charge, { id: chargeId }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "charge");
     if (result.idempotency_key !== charge.idempotencyKey || result.amount !== charge.amountMinor || result.currency !== charge.currency) {
       throw new Error(`The processor's charge ${result.id} does not match charge ${chargeId} in key, amount or currency; nothing was booked.`);
@@ -189,17 +194,21 @@ export const applyResult = async (app: App, chargeId: string, result: ChargeResu
     if (charge.agreementId) {
       await em.flush();
       // A bank that asks a buyer who is not there has refused, as far as this payment goes.
-      if (state === "succeeded") await takePayment(app, em, charge, result, now);
+      if (state === "succeeded") await takePayment(em, bundle, charge, result, now);
       else await refusedLater(em, charge, state === "challenge" ? "challenge_failed" : result.decline_code, now);
     } else if (state === "succeeded" && charge.stepId) {
       await em.flush();
-      await acceptOffer(app, em, charge, result, now);
+      await acceptOffer(em, bundle, charge, result, now);
     } else if (state === "succeeded") {
-      await placeOrder(app, em, charge, await em.findOneOrFail(Checkout, { id: charge.checkoutId }), result, now);
+      await placeOrder(app, em, bundle, charge, await em.findOneOrFail(Checkout, { id: charge.checkoutId }), result, now);
     }
     await em.flush();
     return charge;
   });
+  // After the commit: a notice within it would make every payment wait for the one before to be on the disk.
+  if (charge.state === "succeeded" && charge.items.some(({ role }) => role === "front")) await tellSold(app.fork(), bundle.launch.id);
+  return charge;
+};
 
 /** Where the bank's question sends the browser back to: a signed link to the charge, for as long as a question may take. */
 export const returnUrlOf = async (app: App, slug: string, chargeId: string, now: Date): Promise<string> =>

@@ -12,25 +12,29 @@ export const countersOf = async (em: EntityManager, { plan, launch, product }: L
   return { sold: Number(row!.n) };
 };
 
+/** A word that was lost, as with a process that died between the sale and the telling, is made good after so long. */
+const mostMs = 5_000;
+
 /**
- * The counters that public pages show, kept until the database says that something was sold. The checkout does not ask
+ * The counters that public pages show, kept for a moment, or until the database says that something was sold. The checkout does not ask
  * here: it counts for itself, in its own transaction.
  */
 export class SoldCounters {
   private kept = new Map<string, Promise<Counters>>();
-  private counted = new Map<string, Counters>();
+  private counted = new Map<string, { found: Counters; until: number }>();
   constructor(private readonly fork: () => EntityManager) {}
 
   of(bundle: LaunchBundle): Promise<Counters> {
     const { id } = bundle.launch;
-    let counters = this.kept.get(id);
+    const known = this.counted.get(id);
+    let counters = known && performance.now() > known.until ? undefined : this.kept.get(id);
     if (!counters) {
       counters = countersOf(this.fork(), bundle);
       this.kept.set(id, counters);
       const counting = counters;
       counting.then(
         (found) => {
-          if (this.kept.get(id) === counting) this.counted.set(id, found);
+          if (this.kept.get(id) === counting) this.counted.set(id, { found, until: performance.now() + mostMs });
         },
         // A failure must not be remembered.
         () => this.kept.delete(id),
@@ -41,7 +45,8 @@ export class SoldCounters {
 
   /** The counters, where they are counted already. */
   atHand({ launch }: LaunchBundle): Counters | undefined {
-    return this.counted.get(launch.id);
+    const known = this.counted.get(launch.id);
+    return known && performance.now() <= known.until ? known.found : undefined;
   }
 
   forget(launchId: string): void {
@@ -55,5 +60,5 @@ export class SoldCounters {
   }
 }
 
-/** Tells every process that something of a launch was sold. Call in the transaction of the sale. */
+/** Tells every process that something of a launch was sold. Within a transaction it is told at the commit, and commits wait for one another. */
 export const tellSold = (em: EntityManager, launchId: string): Promise<unknown> => em.execute("select pg_notify('sold', ?)", [launchId]);
