@@ -8,7 +8,9 @@ ensurePackages();
 ensureBuild();
 const postgres = await startPostgres({ folder: join(root, ".data/bench-postgres") });
 try {
-  run(process.execPath, ["--import", "tsx", "bench/bench.ts", ...process.argv.slice(2)], { env: { ...process.env, TEST_DATABASE_URL: postgres.url } });
+  run(process.execPath, ["--import", "tsx", "bench/bench.ts", ...process.argv.slice(2)], {
+    env: { ...process.env, TEST_DATABASE_URL: postgres.url },
+  });
 } finally {
   await postgres.stop();
 }

@@ -1,42 +1,10 @@
-import { useState } from "react";
-import { formatMoney, minorDigits, parseAmount } from "../../core/money";
+import { formatMoney, minorDigits } from "../../core/money";
+import { AmountField } from "../kit/AmountField";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Select } from "../kit/Select";
 import { changed, freshId, without, type ClockDraft } from "./clockDraft";
 import styles from "./Clock.module.css";
-
-/** An amount as it is typed; what is no amount leaves what was there and says so. */
-const AmountField = ({
-  label,
-  minor,
-  currency,
-  wrong,
-  onChange,
-}: {
-  label: string;
-  minor: number;
-  currency: string;
-  wrong?: string;
-  onChange: (minor: number) => void;
-}) => {
-  const digits = minorDigits(currency);
-  const [typed, setTyped] = useState((minor / 10 ** digits).toFixed(digits));
-  const bad = parseAmount(typed, currency) === undefined ? "Give an amount above zero, such as 149.00." : undefined;
-  return (
-    <Field
-      label={`${label}, ${currency}`}
-      inputMode="decimal"
-      value={typed}
-      wrong={bad ?? wrong}
-      onChange={(event) => {
-        setTyped(event.currentTarget.value);
-        const read = parseAmount(event.currentTarget.value, currency);
-        if (read) onChange(read);
-      }}
-    />
-  );
-};
 
 /** Dated prices, the price that rises with the sales, and the seats: what the pages claim and the checkout obeys. */
 export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: number }) => {

@@ -1,6 +1,5 @@
-import { useState } from "react";
-import { minorDigits, parseAmount } from "../../core/money";
 import { priceWords, type Every, type PriceTerms } from "../../core/offers";
+import { AmountField } from "../kit/AmountField";
 import { Field } from "../kit/Field";
 import { Select } from "../kit/Select";
 import styles from "./products.module.css";
@@ -136,34 +135,5 @@ export const TermsFields = ({ terms, minor, currency, wrong, onChange, onSettle 
       {terms.kind === "shipped" && amount("Sending it costs", "shipping", terms.shipping, (shipping) => ({ ...terms, shipping }))}
       {terms.kind !== "once" && <p className="muted">Buyers read: {priceWords(terms, minor, currency)}.</p>}
     </>
-  );
-};
-
-/** An amount as it is typed; taken over when the field is left. */
-const Amount = ({
-  label,
-  minor,
-  currency,
-  wrong,
-  onChange,
-}: {
-  label: string;
-  minor: number;
-  currency: string;
-  wrong?: string;
-  onChange: (minor: number) => void;
-}) => {
-  const digits = minorDigits(currency);
-  const [typed, setTyped] = useState((minor / 10 ** digits).toFixed(digits));
-  const read = parseAmount(typed, currency);
-  return (
-    <Field
-      label={label}
-      inputMode="decimal"
-      value={typed}
-      wrong={wrong ?? (read === undefined ? "An amount, such as 12.00." : undefined)}
-      onChange={(event) => setTyped(event.currentTarget.value)}
-      onBlur={() => read !== undefined && read !== minor && onChange(read)}
-    />
   );
 };
