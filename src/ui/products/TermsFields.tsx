@@ -56,13 +56,15 @@ export const TermsFields = ({ terms, minor, currency, wrong, onChange, onSettle 
     />
   );
   const amount = (label: string, field: string, value: number, set: (n: number) => PriceTerms) => (
-    <Amount
+    <AmountField
       key={field}
-      label={`${label}, ${currency}`}
+      label={label}
       minor={value}
       currency={currency}
       wrong={at(field)}
-      onChange={(n) => onChange(set(n), true)}
+      mayBeNothing
+      onChange={(n) => onChange(set(n), false)}
+      onSettle={onSettle}
     />
   );
   const often = (every: Every, set: (every: Every) => PriceTerms) => (
