@@ -223,7 +223,7 @@ describe("the view of a launch", () => {
     expect(seen.addresses.find(({ slug }) => slug === "")!.answer).toEqual({ redirect: "launch", launch: "primer" });
   });
   it("leads people without an order away from the pages behind one", () => {
-    expect(answerAt(view(plan(), {}, opens), "thanks")).toBe("home");
+    expect(answerAt(view(plan(), {}, opens), "thank-you")).toBe("home");
     // An offer has a checkout of its own for who comes to it without an order, while the doors are open.
     expect(answerAt(view(plan(), {}, opens), "offer")).toBe("checkout");
     expect(answerAt(view(plan(), {}, closes), "offer")).toBe("home");

@@ -9,6 +9,7 @@ import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { signLink } from "../app/signedLink";
 import { nextAddress } from "../offers/offerPath";
+import { soldBy } from "../offers/quote";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { onlookerOf } from "../launch/persons";
 import { queue } from "../app/outbox";
@@ -66,9 +67,9 @@ const composeRecovery = async (
   const token = await signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
   const words = recoveryWords({
     firstName: contact.firstName,
-    product: bundle.product.name,
+    product: (await soldBy(em, bundle, checkout)).name,
     closes,
-    link: `${app.config.origin}/l/${bundle.launch.slug}/checkout?r=${token}&k=${await personLink(app, contact.id)}`,
+    link: `${app.config.origin}/l/${bundle.launch.slug}/checkout?r=${token}&k=${await personLink(app, contact.id)}${checkout.productId ? `&of=${checkout.productId}` : ""}`,
   });
   return { words, advertising: true };
 };

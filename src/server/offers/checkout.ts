@@ -57,12 +57,18 @@ const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: Date): v
 };
 
 /**
- * The newest checkout that this very browser began or opened by its signed link, paid or not. Not looked up by address:
+ * The newest checkout of a product by itself, or of the launch's own where it is null, or of any, that this very browser began or opened by its signed link, paid or not. Not looked up by address:
  * typing somebody's address must never show what they typed.
  */
-export const currentCheckout = async (em: EntityManager, bundle: LaunchBundle, visitorId: string | undefined): Promise<Checkout | undefined> => {
+export const currentCheckout = async (
+  em: EntityManager,
+  bundle: LaunchBundle,
+  visitorId: string | undefined,
+  productId?: string | null,
+): Promise<Checkout | undefined> => {
   if (!visitorId) return undefined;
-  return (await em.findOne(Checkout, { visitorId, launchId: bundle.launch.id }, { orderBy: { begunAt: -1 } })) ?? undefined;
+  const where = { visitorId, launchId: bundle.launch.id, ...(productId === undefined ? {} : { productId }) };
+  return (await em.findOne(Checkout, where, { orderBy: { begunAt: -1 } })) ?? undefined;
 };
 
 interface Context {
@@ -81,13 +87,13 @@ const openCheckout = async (
   { visitorId, test = false }: Pick<Context, "visitorId" | "test">,
   personId: string,
   now: Date,
-  productId?: string | null,
+  productId: string | null = null,
 ): Promise<Checkout> => {
-  const open = await currentCheckout(tx, bundle, visitorId);
-  if (open && !open.paidAt && (productId === undefined || (open.productId ?? null) === productId)) return open;
+  const open = await currentCheckout(tx, bundle, visitorId, productId);
+  if (open && !open.paidAt) return open;
   const made = tx.create(Checkout, {
     ...{ id: randomUUID(), visitorId, launchId: bundle.launch.id, personId, begunAt: now, lastActivityAt: now, recoveredThroughEmail: false, test },
-    productId: productId ?? null,
+    productId,
     coupon: test ? null : await keptCode(tx, visitorId, bundle.launch.id),
   });
   await tx.persist(made).flush();
@@ -117,12 +123,14 @@ export const startCheckout = async (
   bundle: LaunchBundle,
   request: CheckoutStart,
   { visitorId, contactId, from, acceptLanguage, test = false }: Context & { acceptLanguage?: string },
+  /** A product that is bought by itself. */
+  alone?: Product,
 ): Promise<Checkout> => {
   const now = app.clock.now();
   await limit(em, now, `checkout:${from}`, 120, 300);
   return em.transactional(async (tx) => {
     const contact = await contactOf(tx, visitorId, request, now, test);
-    const checkout = await openCheckout(tx, bundle, { visitorId, test }, contact.personId, now);
+    const checkout = await openCheckout(tx, bundle, { visitorId, test }, contact.personId, now, alone?.id);
     const begun = checkout.contactId !== null && checkout.contactId !== undefined;
     const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
     if (!test) {
@@ -160,37 +168,28 @@ export const soldAlone = (bundle: LaunchBundle, productId: string): Product | un
   return step?.product ?? bundle.additions.find(({ id }) => id === productId);
 };
 
-/** Begins a checkout of one product by itself, with what this browser's earlier one knew of its buyer. */
-export const beginAlone = async (app: App, em: EntityManager, bundle: LaunchBundle, productId: string, context: Context): Promise<void> => {
-  const product = soldAlone(bundle, productId);
-  if (!product) throw new Refusal(409, "not_offered", "This is not offered any more. Nothing was charged.");
-  const now = app.clock.now();
-  await em.transactional(async (tx) => {
-    const before = await currentCheckout(tx, bundle, context.visitorId);
-    const alone = product.id === bundle.product.id ? null : product.id;
-    const made = await openCheckout(tx, bundle, context, before?.personId ?? (await personOf(tx, context.visitorId, now)), now, alone);
-    if (before && before.id !== made.id && before.contactId) {
-      const { email, firstName, country, vatNumber, contactId, personId, browserCountry } = before;
-      Object.assign(made, { email, firstName, country, vatNumber, contactId, personId, browserCountry });
-      await tx.flush();
-    }
-  });
+/** What a checkout's address names as sold by itself: an offer's page, or a product. Undefined where it names none that is offered. */
+export const namedAlone = (bundle: LaunchBundle, of: string | null | undefined): Product | undefined => {
+  if (!of) return undefined;
+  const step = bundle.steps.find(({ page }) => page.slug === of && page.published);
+  return step?.product ?? soldAlone(bundle, of);
 };
 
 /**
- * Adds a product to this browser's order before it is paid, as a bump that its buyer pressed for; who has bought the launch's
- * main product already buys it by itself.
+ * Adds a product to this browser's order before it is paid, as a bump that its buyer pressed for. Answers false where the
+ * launch's main product was bought already: then it is bought by itself.
  */
-export const addToOrder = async (app: App, em: EntityManager, bundle: LaunchBundle, productId: string, context: Context): Promise<void> => {
-  const open = await currentCheckout(em, bundle, context.visitorId);
-  if (open?.paidAt) return beginAlone(app, em, bundle, productId, context);
+export const addToOrder = async (app: App, em: EntityManager, bundle: LaunchBundle, productId: string, context: Context): Promise<boolean> => {
   const product = soldAlone(bundle, productId);
   if (!product) throw new Refusal(409, "not_offered", "This is not offered any more. Nothing was added.");
+  const open = await currentCheckout(em, bundle, context.visitorId, null);
+  if (open?.paidAt) return false;
   const now = app.clock.now();
   await em.transactional(async (tx) => {
-    const checkout = await openCheckout(tx, bundle, context, open?.personId ?? (await personOf(tx, context.visitorId, now)), now, null);
+    const checkout = await openCheckout(tx, bundle, context, open?.personId ?? (await personOf(tx, context.visitorId, now)), now);
     if (!checkout.bumps.includes(product.id)) checkout.bumps = [...checkout.bumps, product.id];
   });
+  return true;
 };
 
 /** Opens a checkout from the link in an email: the visitor is its owner again, and a purchase will count as recovered. */

@@ -12,7 +12,7 @@ import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
-import { cardOnFile, currentCheckout, holdPrice, mustAgree } from "../offers/checkout";
+import { cardOnFile, currentCheckout, holdPrice, mustAgree, namedAlone } from "../offers/checkout";
 import { finishPath, nextAddress, standingOf } from "../offers/offerPath";
 import { checkoutLines, offerLines, openBumps, ratesFor, reverseChargeOf, wasPrice, type Place, type QuotedCheckout } from "../offers/quote";
 import { guessCountry, type PublicRequest } from "./publicRequest";
@@ -136,39 +136,41 @@ const keptOf = (open: Checkout): Values => ({
 const checkout: OrderFinder = async (room) => {
   const { app, em, bundle, request, visitorId, who, now, test } = room;
   const base = `/l/${bundle.launch.slug}`;
-  const open = await currentCheckout(em, bundle, visitorId);
-  const message = request.form?.message ? notice(request.form.message) : undefined;
-  const oneStep = orderBlock(bundle)?.steps === "one";
   // An offer by itself: its page was come to without an order, or its order is none of this browser's.
   const of = request.query.get("of") ?? request.form?.values["of"];
-  const alone = of ? bundle.steps.find(({ page }) => page.slug === of && page.published) : undefined;
-  const other = alone && (open?.productId ?? null) !== alone.product.id;
-  if (!open || open.paidAt || other || (!open.contactId && !oneStep)) {
+  const alone = namedAlone(bundle, of);
+  const open = await currentCheckout(em, bundle, visitorId, alone ? alone.id : null);
+  const message = request.form?.message ? notice(request.form.message) : undefined;
+  const oneStep = orderBlock(bundle)?.steps === "one";
+  const named = alone ? { of: of! } : {};
+  if (!open || open.paidAt || (!open.contactId && !oneStep)) {
     const again =
       open?.paidAt && !request.form && !alone ? notice("You have bought this already. A new order would be charged again.", false) : undefined;
-    const start = { ...(alone ? { of: alone.page.slug, sells: alone.product.name } : {}) };
-    // Who has bought here before has given all this already.
-    const kept = open ? keptOf(open) : {};
+    const start = { ...named, ...(alone ? { sells: alone.name } : {}) };
+    // Who has been at a checkout here before has given all this already.
+    const before = open ?? (await currentCheckout(em, bundle, visitorId));
+    const kept = before ? keptOf(before) : {};
     if (!oneStep) return { notice: message ?? again, kept, order: { step: "start", action: `${base}/do/start`, ...start } };
-    const fresh = { id: "", personId: visitorId, bumps: [], ...(alone ? { productId: alone.product.id } : {}) };
-    return onePage(room, { ...fresh, kept, country: "" }, { notice: message ?? again, of: alone?.page.slug });
+    const fresh = { id: "", personId: visitorId, bumps: [], ...(alone ? { productId: alone.id } : {}) };
+    return onePage(room, { ...fresh, kept, country: "" }, { notice: message ?? again, ...named });
   }
   const kept = keptOf(open);
   const fieldsWrong = Object.keys(request.form?.errors ?? {}).some((name) => startFields.has(name));
   if (!oneStep && (request.query.has("change") || fieldsWrong))
-    return { notice: message, kept, order: { step: "start", action: `${base}/do/start` } };
+    return { notice: message, kept, order: { step: "start", action: `${base}/do/start`, ...named } };
   const [charge] = await em.find(Charge, { checkoutId: open.id, stepId: null, agreementId: null }, { orderBy: { createdAt: -1 }, limit: 1 });
-  if (charge?.state === "pending") return { order: { step: "waiting", href: here(bundle, request) } };
+  if (charge?.state === "pending")
+    return { order: { step: "waiting", href: `${here(bundle, request)}${alone ? `?of=${encodeURIComponent(of!)}` : ""}` } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
-  if (!open.contactId) return onePage(room, { ...open, kept, open, country: "" }, { notice: message ?? declined });
+  if (!open.contactId) return onePage(room, { ...open, kept, open, country: "" }, { notice: message ?? declined, ...named });
   if (!test) await stayActive(em, bundle, who, open, now);
   await holdPrice(em, bundle, open, now);
-  if (oneStep) return onePage(room, { ...open, ...placeOf(app, open), kept, open }, { notice: message ?? declined });
+  if (oneStep) return onePage(room, { ...open, ...placeOf(app, open), kept, open }, { notice: message ?? declined, ...named });
   const facts = await payFacts(room, { ...open, ...placeOf(app, open), kept, open });
   return {
     notice: message ?? declined,
-    order: { step: "pay", editHref: `${here(bundle, request)}?change`, ...facts },
+    order: { step: "pay", editHref: `${here(bundle, request)}?${alone ? `of=${encodeURIComponent(of!)}&` : ""}change`, ...facts },
     bumps: await bumpsOf(room, { ...open, ...placeOf(app, open), currency: facts.currency }),
   };
 };

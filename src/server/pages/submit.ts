@@ -3,14 +3,14 @@ import { bumpTick, checkoutChoice, checkoutPay, checkoutStart, couponEntry, stor
 import { addressOf, formsOf, hrefOf, tracked, withoutLetter, type BlockOf } from "../../core/pages";
 import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
-import { Agreement, Order, Product, type Page } from "../../store/entities";
+import { Agreement, Checkout, Order, Product, type Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { onceMoreAfterDeadlock } from "../app/deadlock";
 import { found, Refusal } from "../app/refusal";
 import { readLink, signLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
-import { addToOrder, applyCoupon, beginAlone, chooseAtCheckout, payCheckout, startCheckout, tickBump } from "../offers/checkout";
+import { addToOrder, applyCoupon, chooseAtCheckout, namedAlone, payCheckout, startCheckout, tickBump } from "../offers/checkout";
 import { refreshCharge } from "../offers/charging";
 import { endAgreement } from "../offers/later";
 import { decideOffer, nextAddress, standingOf } from "../offers/offerPath";
@@ -61,7 +61,7 @@ const onward = async (app: App, em: EntityManager, bundle: LaunchBundle, order: 
 export const afterCharge = async (app: App, em: EntityManager, bundle: LaunchBundle, charge: Charge): Promise<string> => {
   if (charge.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
   const order = await em.findOne(Order, { checkoutId: charge.checkoutId });
-  return order ? onward(app, em, bundle, order) : `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+  return order ? onward(app, em, bundle, order) : backToCheckout(em, bundle, charge.checkoutId);
 };
 
 /** The browser is back from a challenge of its bank: only the processor's word counts, not that it came back. */
@@ -118,6 +118,13 @@ const back = (what: Record<string, string>, { o }: Record<string, string>): stri
   new URLSearchParams({ ...what, ...(o ? { o } : {}) }).toString();
 const said = (block: string, values: Record<string, string>): string => back({ said: block }, values);
 
+/** The address of a checkout: of the launch's main product, or of what is bought by itself. */
+const backToCheckout = async (em: EntityManager, bundle: LaunchBundle, id?: string, named?: string): Promise<string> => {
+  const checkout = id ? await em.findOne(Checkout, { id, launchId: bundle.launch.id }) : null;
+  const of = named ?? checkout?.productId;
+  return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}${of ? `?of=${encodeURIComponent(of)}` : ""}`;
+};
+
 const pageSlug = (bundle: LaunchBundle, wanted: string): string => bundle.pages.find(({ kind }) => kind === wanted)?.slug ?? "";
 
 const handlers: Record<
@@ -167,10 +174,10 @@ const handlers: Record<
     page: "checkout",
     names: true,
     async run(app, em, bundle, post) {
-      const request = checkoutStart.parse(post.values);
-      await offerByItself(app, em, bundle, post);
-      await startCheckout(app, em, bundle, request, post);
-      return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+      const { of } = post.values;
+      const alone = namedAlone(bundle, of);
+      await startCheckout(app, em, bundle, checkoutStart.parse(post.values), post, alone);
+      return backToCheckout(em, bundle, undefined, alone ? of : undefined);
     },
   },
   buy: {
@@ -180,8 +187,7 @@ const handlers: Record<
     async run(app, em, bundle, post) {
       const start = checkoutStart.parse(post.values);
       checkoutPay.omit({ checkout: true }).parse(payValues(post.values));
-      await offerByItself(app, em, bundle, post);
-      const { id } = await startCheckout(app, em, bundle, start, post);
+      const { id } = await startCheckout(app, em, bundle, start, post, namedAlone(bundle, post.values["of"]));
       return afterCharge(app, em, bundle, await payCheckout(app, em, bundle, checkoutPay.parse({ ...payValues(post.values), checkout: id }), post));
     },
   },
@@ -190,7 +196,7 @@ const handlers: Record<
     async run(app, em, bundle, post) {
       const { answer, product, page: key } = addition.parse(post.values);
       const to = answer === "yes" ? ({ to: "checkout", over: false } as const) : ({ to: "next" } as const);
-      if (answer === "yes") await addToOrder(app, em, bundle, product, post);
+      if (answer === "yes" && !(await addToOrder(app, em, bundle, product, post))) return backToCheckout(em, bundle, undefined, product);
       return hrefOf(bundle.source, key, to) ?? `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
     },
   },
@@ -212,21 +218,21 @@ const handlers: Record<
     page: "checkout",
     async run(app, em, bundle, post) {
       await chooseAtCheckout(app, em, bundle, checkoutChoice.parse(post.values), post);
-      return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+      return backToCheckout(em, bundle, knownId(post.values["checkout"]));
     },
   },
   bump: {
     page: "checkout",
     async run(app, em, bundle, post) {
       await tickBump(app, em, bundle, bumpTick.parse(post.values), post);
-      return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+      return backToCheckout(em, bundle, knownId(post.values["checkout"]));
     },
   },
   coupon: {
     page: "checkout",
     async run(app, em, bundle, post) {
       await applyCoupon(app, em, bundle, couponEntry.parse(post.values), post);
-      return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+      return backToCheckout(em, bundle, knownId(post.values["checkout"]));
     },
   },
   pay: {
@@ -264,12 +270,6 @@ const payValues = (values: Record<string, string>): Record<string, string> => (v
 
 const addition = z.object({ product: z.uuid(), page: z.string().max(80), answer: z.enum(["yes", "no"]) });
 
-/** Begins the checkout of one offer by itself, where the form came from its page. */
-const offerByItself = async (app: App, em: EntityManager, bundle: LaunchBundle, post: FormPost): Promise<void> => {
-  const step = post.values["of"] ? bundle.steps.find(({ page }) => page.slug === post.values["of"]) : undefined;
-  if (step) await beginAlone(app, em, bundle, step.product.id, post);
-};
-
 /** The page and the block whose form was sent, where that may be any page. */
 const blockOf = (page: (typeof handlers)[string]["page"], bundle: LaunchBundle, values: Record<string, string>) => {
   if (page === "addition") return undefined;
@@ -278,6 +278,9 @@ const blockOf = (page: (typeof handlers)[string]["page"], bundle: LaunchBundle, 
   const { page: at, form } = formOf(bundle, values["page"], values["block"]);
   return { page: at, block: form };
 };
+
+/** What a form says of its checkout, where it is an id at all. */
+const knownId = (text: string | undefined): string | undefined => (z.uuid().safeParse(text).success ? text : undefined);
 
 /** The address at which an order stands, by the link its form carries. */
 const offerAddress = async (app: App, bundle: LaunchBundle, { o }: Record<string, string>): Promise<string | undefined> => {
@@ -304,12 +307,14 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
     const shown = handler.page === "addition" ? bundle.pages.find(({ key }) => key === post.values["page"])?.slug : undefined;
     // An offer is shown again for its order, with what was wrong said on it.
     const offered = handler.page === "offer" ? await offerAddress(app, bundle, post.values) : undefined;
+    const checkoutOf =
+      handler.page === "checkout" ? await backToCheckout(app.fork(), bundle, knownId(post.values["checkout"]), post.values["of"]) : undefined;
     const path = form ? form.page.slug : handler.page === "offer" ? (offered ?? "") : (shown ?? pageSlug(bundle, handler.page));
     const again = (wrong: { errors: Record<string, string>; message?: string; status: number }) =>
       answerPage(app, {
         slug: post.slug,
         path,
-        query: new URLSearchParams(form || offered !== undefined ? back({}, post.values) : undefined),
+        query: new URLSearchParams(form || offered !== undefined ? back({}, post.values) : (checkoutOf?.split("?")[1] ?? "")),
         visitorId: trying ? undefined : post.visitorId,
         tryLink: post.tryLink,
         keptLink: post.keptLink,
