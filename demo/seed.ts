@@ -1,4 +1,4 @@
-import { standardLook, templates, withHeadline, type Arm, type Look, type PageContent } from "../src/core/pages";
+import { pageLeaves, richOf, standardLook, templates, updateBlock, withHeadline, type Arm, type Look, type PageContent } from "../src/core/pages";
 import {
   bells,
   deadlineOf,
@@ -132,7 +132,12 @@ const makeVariant = async (em: EntityManager, launch: Launch, key: string, conte
 const offerClub = async (em: EntityManager, random: Random, launch: Launch, club: Product, now: Date): Promise<void> => {
   const slug = "pattern-club";
   const at = new Date(now.getTime() - 5 * 3_600_000);
-  const words = templates.find(({ id }) => id === "offer-bill")!.make(club.name);
+  const blank = withHeadline(templates.find(({ id }) => id === "offer-bill")!.make(club.name), "One new pattern a month, to cast on at once.");
+  const text = pageLeaves(blank).find(({ type }) => type === "text")!;
+  const rich = richOf(
+    "The Pattern Club sends a pattern on the first of each month, with its chart and a film of the hard part. All earlier ones are yours as well, for as long as you stay.",
+  );
+  const words = updateBlock(blank, text.id, (one) => ({ ...one, rich }) as typeof one);
   const page = em.create(Page, {
     ...{ id: random.uuid(), launchId: launch.id, kind: "offer", key: slug, slug, draft: words, published: words, version: 1, publishedAt: at },
     compiled: await compileFor(em, launch, { key: slug }, words, demoVendor),

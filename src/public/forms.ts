@@ -333,7 +333,9 @@ export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, block: 
   const money = (minor: number) => formatMoney(minor, form.currency);
   const total = form.amount.gross + (form.shipping ?? 0);
   const sending = form.shipping ? html`, and ${money(form.shipping)} for sending it` : undefined;
-  const also = html`${form.later && html`<p class="fine">${form.later}</p>`}${form.byPress && html`<p class="fine">${form.byPress}</p>`}`;
+  // What is charged later stands before the press, as large as what is charged now is named.
+  const first = form.later && html`<p><strong>${form.later}</strong></p>`;
+  const also = form.byPress && html`<p class="fine">${form.byPress}</p>`;
   const press = form.last4
     ? form.sure === "now"
       ? html`<div class="notice" role="alert"><p><strong>Are you sure?</strong> ${money(total)} will be charged to your card ending in ${form.last4}.</p></div>
@@ -343,8 +345,8 @@ export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, block: 
     : html`<form method="post" action="${form.action}" data-once data-card-form>${hidden}<input type="hidden" name="decision" value="yes" /><input type="hidden" name="sure" value="yes" /><input type="hidden" name="cardToken" value="" />${cardFrame(form.cardFieldUrl)}<p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
             <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript><button class="go">${yes} · ${money(total)}</button></form>`;
   return html`<div class="box">${form.picture && html`<div class="offered">${small(form.picture)}</div>`}
-    <div class="price">${strike && form.was !== undefined && html`<s>${money(form.was)}</s> `}${money(form.amount.gross)}<small>${form.productName}, with tax${sending}</small></div>
-    ${press}${also}
+    <div class="price">${strike && form.was !== undefined && html`<s>${money(form.was)}</s> `}${money(form.amount.gross)}<small>${form.later ? `now for ${form.productName}` : form.productName}, with tax${sending}</small></div>
+    ${first}${press}${also}
     <form method="post" action="${form.action}" data-once>${hidden}<button class="plain" name="decision" value="no">${no}</button></form>
   </div>`;
 };

@@ -184,6 +184,7 @@ describe("an order entered by hand", () => {
     });
   it("takes a seat, its tax and its credit like any other, and its money lies in the bank", async () => {
     const { id } = await entered();
+    await expect(back(id, { amount: "1.00" })).rejects.toMatchObject({ code: "by_hand" });
     expect(await balances(id)).toEqual({ bank: 14_900, sales: -12_114, tax_payable: -2_786 });
     expect(await em().findOneOrFail(Order, { id })).toMatchObject({ source: "hand", checkoutId: null });
     await em().nativeUpdate(Product, { id: bundle.product.id }, { seats: 2 });

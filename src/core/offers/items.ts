@@ -37,10 +37,10 @@ export const itemOf = (
 export const totalOf = (items: readonly Pick<ChargeItem, "gross" | "tax">[]): { gross: number; tax: number } =>
   items.reduce((sum, { gross, tax }) => ({ gross: sum.gross + gross, tax: sum.tax + tax }), { gross: 0, tax: 0 });
 
-/** The processor's fee, shared among the lines by their gross; not a cent is lost. */
+/** The processor's fee, shared among the lines by their gross; not a cent is lost. Where nothing was paid, the first line bears it. */
 export const feesOf = (items: readonly Pick<ChargeItem, "gross">[], fee: number): number[] =>
-  fee === 0
-    ? items.map(() => 0)
+  items.every(({ gross }) => gross === 0)
+    ? items.map((_, index) => (index === 0 ? fee : 0))
     : split(
         fee,
         items.map(({ gross }) => gross),

@@ -5,6 +5,7 @@ import {
   commissionToReverse,
   currenciesOf,
   dueIn,
+  feesOf,
   laterWords,
   once,
   paymentDay,
@@ -103,6 +104,17 @@ describe("a refund", () => {
           expect(reversed).toBe(commission);
         },
       ),
+    );
+  });
+});
+
+describe("the processor's fee", () => {
+  it("is shared to the cent, also where nothing was paid", () => {
+    const lines = fc.array(fc.record({ gross: fc.nat({ max: 1e6 }) }), { minLength: 1, maxLength: 6 });
+    fc.assert(
+      fc.property(lines, fc.nat({ max: 5_000 }), (items, fee) => {
+        expect(feesOf(items, fee).reduce((sum, part) => sum + part, 0)).toBe(fee);
+      }),
     );
   });
 });

@@ -95,6 +95,7 @@ export const refundOrder = async (
   const made = await em.transactional(async (tx) => {
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
     const order = found(await tx.findOne(Order, { id: orderId }), "order");
+    if (order.source === "hand") throw new Refusal(409, "by_hand", "This was paid past the checkout, and goes back the way it came.");
     if (order.source !== "own") throw new Refusal(409, "not_ours", "The marketplace sold this, and gives back what it took.");
     const lines = await refundableLines(tx, orderId);
     const items = refundItems(lines, askedOf(request, lines, order.currency));
@@ -103,6 +104,8 @@ export const refundOrder = async (
       const left = formatMoney(items.left, order.currency);
       throw new Refusal(422, "fields", "Nothing was given back.", { [`lines.${items.lineId}`]: `No more than the ${left} that are left.` });
     }
+    if (items.some(({ lineId }) => !lines.find(({ id }) => id === lineId)!.chargeId))
+      throw new Refusal(409, "no_payment", "There is no card payment behind this line, so nothing can be given back to a card.");
     const byCharge = groupedBy(items, ({ lineId }) => lines.find(({ id }) => id === lineId)!.chargeId!);
     const ids: string[] = [];
     for (const [chargeId, parts] of byCharge) {

@@ -91,7 +91,7 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
   const { lines, coupon, refusal, currency, currencies, heldUntil, named } = await checkoutLines(em, bundle, standing, now);
   const block = orderBlock(bundle);
   const rises = bundle.plan.settings.rising !== null || bundle.plan.prices.length > 0;
-  const agreed = mustAgree(bundle, { lines }, { country: standing.country, vatNumber: standing.reverse ? "business" : undefined });
+  const agreed = mustAgree(bundle, { lines }, { country: standing.country, vatNumber: standing.kept["vatNumber"] });
   const choice = {
     ...(block?.quantity ? { quantity: standing.quantity ?? 1 } : {}),
     ...(named ? { named } : {}),
@@ -171,7 +171,8 @@ const checkout: OrderFinder = async (room) => {
   return {
     notice: message ?? declined,
     order: { step: "pay", editHref: `${here(bundle, request)}?${alone ? `of=${encodeURIComponent(of!)}&` : ""}change`, ...facts },
-    bumps: await bumpsOf(room, { ...open, ...placeOf(app, open), currency: facts.currency }),
+    // What is bought by itself has nothing beside it.
+    ...(alone ? {} : { bumps: await bumpsOf(room, { ...open, ...placeOf(app, open), currency: facts.currency }) }),
   };
 };
 
@@ -194,13 +195,21 @@ const onePage = async (room: OrderRoom, standing: Standing, more: { notice?: Htm
   const known = country in countries ? country : app.config.INKBELL_VENDOR_COUNTRY;
   const vat = vatNumber(request.query.get("vat") ?? typed["vatNumber"] ?? standing.kept["vatNumber"] ?? "", known);
   const place = { country: known, reverse: reverseChargeOf(app, { vatNumber: vat ?? null, country: known }) };
-  const kept = { ...standing.kept, country: standing.kept["country"] || known };
+  // What nobody said and no browser tells is asked for, though a sum is shown already.
+  const kept = { ...standing.kept, country: standing.kept["country"] || (country in countries ? country : "") };
   const facts = await payFacts(room, { ...standing, ...place, kept });
   return {
     ...(more.notice ? { notice: more.notice } : {}),
     kept,
     order: { step: "one", ...(more.of ? { of: more.of } : {}), ...facts, action: `/l/${bundle.launch.slug}/do/buy` },
-    bumps: await bumpsOf(room, { id: standing.id, bumps: [...standing.bumps], personId: standing.personId, currency: facts.currency, ...place }),
+    ...(more.of
+      ? {}
+      : {
+          bumps: await bumpsOf(room, {
+            ...{ id: standing.id, bumps: [...standing.bumps], personId: standing.personId, currency: facts.currency },
+            ...place,
+          }),
+        }),
   };
 };
 
