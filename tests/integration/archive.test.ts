@@ -46,7 +46,14 @@ const launchWithAll = async (): Promise<LaunchBundle> => {
     "checkout",
     pageOf([b.section([b.title("Order"), b.made("checkout", {}), b.made("bump", { product: paper.id })])]),
   );
-  await em().nativeUpdate(Product, { id: bundle.product.id }, { kind: "library", seats: 40, limitPerPerson: 2 });
+  await em().nativeUpdate(
+    Product,
+    { id: bundle.product.id },
+    {
+      ...{ kind: "library", seats: 40, limitPerPerson: 2, prices: { USD: 16_900 } },
+      terms: { kind: "instalments", parts: 3, every: { unit: "month", n: 1 } },
+    },
+  );
   await addVariant(em(), world.owner, bundle.pages.find(({ kind }) => kind === "sales")!.id);
   return (await loadBundle(em(), { id: first.launch.id }))!;
 };
@@ -70,6 +77,9 @@ describe("a whole launch", () => {
     expect(copy.launch.settings).toEqual(bundle.launch.settings);
     expect(copy.launch.look).toEqual(bundle.launch.look);
     expect(copy.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900, kind: "library", seats: 40, limitPerPerson: 2 });
+    const { terms, prices } = bundle.product;
+    expect(terms.kind).toBe("instalments");
+    expect(copy.product).toMatchObject({ terms, prices });
     const asked = await em().execute("select 1 from asked_price where product_id = ?", [copy.product.id]);
     expect(asked).toHaveLength(1);
     expect(copy.product.id).not.toBe(bundle.product.id);

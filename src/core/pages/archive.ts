@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { launchSettings, launchShapes, pageKinds } from "../launch";
 import { currencies } from "../money";
-import { productKinds } from "../offers";
+import { productKinds, priceTerms } from "../offers";
 import { line } from "./blocks";
 import { pageContent } from "./content";
 import { look } from "./look";
@@ -56,7 +56,7 @@ const product = z.object({
   description: line(2000),
   taxClass: z.string().max(40),
   refundDays: z.number().int().min(0).max(3650),
-  priceMinor: z.number().int().positive().max(1e12),
+  priceMinor: z.number().int().nonnegative().max(1e12),
   currency: z.enum(currencies),
   taxMode: z.enum(["inclusive", "exclusive"]),
   // Files of before these were known leave them out.
@@ -65,6 +65,8 @@ const product = z.object({
   onSale: z.boolean().default(true),
   limitPerPerson: z.number().int().min(1).nullable().default(null),
   seats: z.number().int().min(1).nullable().default(null),
+  terms: priceTerms.default({ kind: "once" }),
+  prices: z.partialRecord(z.enum(currencies), z.number().int().nonnegative().max(1e12)).default({}),
 });
 const launch = z.object({
   name,

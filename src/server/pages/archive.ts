@@ -104,8 +104,10 @@ export const exportLaunch = async (em: EntityManager, bundle: LaunchBundle): Pro
   const { launch, pages, variants, steps } = bundle;
   const contents = [...pages, ...variants].map(({ draft }) => draft);
   const { media, files } = await packMedia(em, contents, [launch.look.logo]);
-  const bumps = contents.flatMap((content) => pageLeaves(content).flatMap((leaf) => (leaf.type === "bump" ? [leaf.product] : [])));
-  const ids = [launch.mainProductId, ...steps.map((step) => step.productId), ...bumps.filter((id) => id !== null)];
+  const inPages = contents.flatMap((content) =>
+    pageLeaves(content).flatMap((leaf) => (leaf.type === "bump" || leaf.type === "addition" ? (leaf.product ?? []) : [])),
+  );
+  const ids = [launch.mainProductId, ...steps.map((step) => step.productId), ...inPages];
   const products = await em.find(Product, { id: { $in: [...new Set(ids)] } }, { orderBy: { id: 1 } });
   const { name, zone, shape, settings, look, creditWindowDays, recoveryDelayMinutes, mainProductId: mainProduct } = launch;
   const content = {
@@ -114,6 +116,7 @@ export const exportLaunch = async (em: EntityManager, bundle: LaunchBundle): Pro
       products: products.map(({ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, ...rules }) => ({
         ...{ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, kind: rules.kind, alone: rules.alone },
         ...{ onSale: rules.onSale, limitPerPerson: rules.limitPerPerson ?? null, seats: rules.seats ?? null },
+        ...{ terms: rules.terms, prices: rules.prices },
       })),
       pages: pages.map(({ id, key, kind, slug, draft }) => ({
         ...{ key, kind, slug, content: draft },

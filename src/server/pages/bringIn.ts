@@ -52,6 +52,7 @@ const renamed = (content: PageContent, { media, products }: Renamed): PageConten
       case "cross":
         return { ...leaf, media: file(leaf.media) };
       case "bump":
+      case "addition":
         return { ...leaf, media: file(leaf.media), product: leaf.product && (products.get(leaf.product) ?? null) };
       case "form":
         return { ...leaf, gift: file(leaf.gift) };
