@@ -11,3 +11,6 @@ export const queue = async (em: EntityManager, topic: OutboxTopic, payload: { id
     [topic, JSON.stringify(payload), key ?? null, dueAt],
   );
 };
+
+/** The same as a row, for a statement that writes other things with it. Its key is new. */
+export const workRow = (topic: OutboxTopic, payload: { id: string }, dueAt: Date, key: string) => ({ topic, payload, key, due_at: dueAt });

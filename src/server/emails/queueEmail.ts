@@ -1,7 +1,8 @@
 import { randomUUID } from "node:crypto";
 import type { EmailMessage } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { queue } from "../app/outbox";
+import type { SaleRows } from "../../store/statements/writeSale";
+import { queue, workRow } from "../app/outbox";
 
 interface NewEmail {
   /** Makes the email unique: the same key is queued once. */
@@ -24,4 +25,13 @@ export const queueEmail = async (em: EntityManager, email: NewEmail): Promise<vo
     [randomUUID(), email.key, email.kind, email.launchId, email.contactId, email.checkoutId ?? null, email.dueAt, JSON.stringify(email.data ?? {})],
   );
   if (row?.state === "due") await queue(em, "send_email", { id: row.id }, email.dueAt, `email:${row.id}`);
+};
+
+/** An email whose key is new, with the work that sends it, as rows of a sale. */
+export const emailRows = ({ key, kind, launchId, contactId, dueAt, data = {} }: Omit<NewEmail, "checkoutId">): SaleRows => {
+  const id = randomUUID();
+  return {
+    email_message: [{ id, key, kind, launch_id: launchId, contact_id: contactId, due_at: dueAt, data }],
+    outbox: [workRow("send_email", { id }, dueAt, `email:${id}`)],
+  };
 };

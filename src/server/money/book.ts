@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { journalRefusal, type JournalKind, type Posting } from "../../core/money";
 import type { EntityManager } from "../../store/orm";
-import { insertSale, type SaleRows } from "../../store/statements/insertSale";
+import { saleTables, writeSale, type SaleRows } from "../../store/statements/writeSale";
 
 /** What a journal is about: a line of an order, and the refund or dispute of it, if it books one. */
 export interface About {
@@ -25,12 +25,10 @@ export const journalRows = (kind: JournalKind, { orderId, lineId, aboutId }: Abo
 };
 
 /** Rows of several parts of a sale, together. */
-export const together = (...parts: SaleRows[]): SaleRows => {
-  const all: Required<SaleRows> = { sale_order: [], order_line: [], journal: [], posting: [], commission: [], agreement: [] };
-  for (const part of parts) for (const table of Object.keys(all) as (keyof SaleRows)[]) all[table].push(...(part[table] ?? []));
-  return all;
-};
+export const together = (...parts: SaleRows[]): SaleRows =>
+  Object.fromEntries(saleTables.map((table) => [table, parts.flatMap((part) => part[table] ?? [])]));
 
 /** Books one journal about an order line. The ledger is append-only; the same kind is booked once per line, and once per refund or dispute. */
-export const book = (em: EntityManager, kind: JournalKind, about: About, postings: Posting[], at: Date): Promise<void> =>
-  insertSale(em, journalRows(kind, about, postings, at));
+export const book = async (em: EntityManager, kind: JournalKind, about: About, postings: Posting[], at: Date): Promise<void> => {
+  await writeSale(em, journalRows(kind, about, postings, at));
+};

@@ -1,20 +1,21 @@
 import { randomUUID } from "node:crypto";
 import { handPostings, parseAmount } from "../../core/money";
 import { taxed, type HandOrder } from "../../core/offers";
-import { Order, OrderLine, Partner, Product, type DeskUser } from "../../store/entities";
+import { Order, OrderLine, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { insertSale } from "../../store/statements/insertSale";
+import { touchesOfPerson } from "../../store/reports/touchesOfPerson";
+import { writeSale } from "../../store/statements/writeSale";
 import type { App } from "../app/app";
 import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
 import { queueEmail } from "../emails/queueEmail";
 import { loadBundle } from "../launch/bundle";
 import { journalRows, together } from "../money/book";
-import { commissionRows, decideCredit } from "../partners/earn";
-import { writeEvents } from "../people/eventLog";
+import { commissionRows, creditOf, earnerOf } from "../partners/earn";
 import { contactOf } from "../people/identity";
 import { mustHaveSeat } from "./limits";
 import { ratesFor } from "./quote";
+import { receiptRows } from "./saleRows";
 import { tellSold } from "./soldCounters";
 
 /**
@@ -29,12 +30,12 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
     const product = found(await tx.findOne(Product, { id: request.product }), "product");
     const paid = parseAmount(request.amount, product.currency);
     if (paid === undefined) throw new Refusal(422, "fields", "Nothing was entered.", { amount: `An amount in ${product.currency}, such as 149.00.` });
-    const visitorId = randomUUID();
-    const contact = await contactOf(tx, visitorId, request, now);
+    const contact = await contactOf(tx, randomUUID(), request, now);
     // The rate is that of the country; what was paid holds the tax, however the product is priced.
     const { rateBp } = (await ratesFor(tx, { country: request.country }, now))(paid, "inclusive", product.taxClass);
     const { net, tax, gross } = taxed(paid, "inclusive", rateBp);
-    const credit = await decideCredit(tx, bundle.launch, contact.personId, contact, now);
+    const touches = await touchesOfPerson(tx, bundle.launch.id, contact.personId, contact.email);
+    const credit = creditOf(touches, bundle.launch, now);
     const id = randomUUID();
     const role = product.id === bundle.product.id ? ("front" as const) : ("offer" as const);
     const { quantity } = request;
@@ -47,8 +48,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
       agreed: [],
     };
     const line = { id: randomUUID(), netMinor: net, role };
-    const partner = credit.partnerId ? await tx.findOne(Partner, { id: credit.partnerId }) : null;
-    await insertSale(
+    await writeSale(
       tx,
       together(
         { sale_order: [order] },
@@ -62,15 +62,12 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
           ],
         },
         journalRows("payment", { orderId: id, lineId: line.id }, handPostings({ net, tax, currency: product.currency }), now),
-        commissionRows(bundle, partner, { id, placedAt: now, currency: product.currency }, line, product.refundDays, now),
+        commissionRows(bundle, earnerOf(touches, credit), { id, placedAt: now, currency: product.currency }, line, product.refundDays, now),
+        { event: [{ launch_id: bundle.launch.id, person_id: contact.personId, kind: "paid", at: now, page: "hand", country: request.country }] },
+        request.receipt ? receiptRows({ id, launchId: bundle.launch.id, contactId: contact.id }, now) : {},
       ),
     );
     if (role === "front") await tellSold(tx, bundle.launch.id);
-    await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "paid", at: now, page: "hand", country: request.country }]);
-    if (request.receipt) {
-      const about = { launchId: bundle.launch.id, contactId: contact.id, data: { orderId: id } };
-      await queueEmail(tx, { key: `receipt:${id}`, kind: "receipt", ...about, dueAt: now });
-    }
     return { id };
   });
 };

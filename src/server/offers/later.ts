@@ -1,15 +1,14 @@
 import { LockMode } from "@mikro-orm/core";
 import { paymentDay, retryAt } from "../../core/offers";
-import { Agreement, type Charge } from "../../store/entities";
+import { Agreement } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { queue } from "../app/outbox";
+import { queue, workRow } from "../app/outbox";
 
-const waitFor = (em: EntityManager, id: string, at: Date): Promise<void> => queue(em, "take_payment", { id }, at, `payment:${id}`);
+const keyOf = (id: string) => `payment:${id}`;
+const waitFor = (em: EntityManager, id: string, at: Date): Promise<void> => queue(em, "take_payment", { id }, at, keyOf(id));
 
-/** Has the worker take the first payment of agreements that were just made, on its day. */
-export const scheduleLater = async (em: EntityManager, rows: readonly Record<string, unknown>[]): Promise<void> => {
-  for (const { id, next_at } of rows) await waitFor(em, id as string, next_at as Date);
-};
+/** The work that takes the first payment of an agreement on its day. */
+export const paymentWork = (id: string, at: Date) => workRow("take_payment", { id }, at, keyOf(id));
 
 /** An agreement that nobody else changes meanwhile. */
 export const lockedAgreement = (em: EntityManager, id: string) => em.findOneOrFail(Agreement, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
@@ -30,10 +29,8 @@ export const paidLater = async (em: EntityManager, id: string, now: Date): Promi
 };
 
 /** A payment was refused: tried again in some days, or the agreement ends. */
-export const refusedLater = async (em: EntityManager, charge: Charge, declineCode: string | undefined, now: Date): Promise<void> => {
-  const agreement = await lockedAgreement(em, charge.agreementId!);
-  if (charge.state === "challenge") charge.state = "declined";
-  Object.assign(charge, { settledAt: now, declineCode: declineCode ?? null });
+export const refusedLater = async (em: EntityManager, id: string, declineCode: string | undefined, now: Date): Promise<void> => {
+  const agreement = await lockedAgreement(em, id);
   if (agreement.endedAt) return;
   agreement.tries += 1;
   const again = retryAt(declineCode, agreement.tries, now);

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { chargeResult, disputeTold } from "../../outside/cardProcessor";
 import { Charge } from "../../store/entities";
 import type { App } from "../app/app";
-import { applyResult } from "./charging";
+import { applyResult } from "./applyResult";
 import { applyDispute } from "./refunds";
 
 const notice = z.union([

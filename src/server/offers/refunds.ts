@@ -15,7 +15,7 @@ import { commissionToReverse, refundItems, spreadRefund, type RefundableLine, ty
 import { CardNotTaken, ProcessorUnreachable, type DisputeTold, type RefundResult } from "../../outside/cardProcessor";
 import { Agreement, Charge, Dispute, Order, OrderLine, Refund, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { insertSale, type SaleRows } from "../../store/statements/insertSale";
+import { writeSale, type SaleRows } from "../../store/statements/writeSale";
 import type { App } from "../app/app";
 import { queue } from "../app/outbox";
 import { found, Refusal } from "../app/refusal";
@@ -195,7 +195,7 @@ const takeBack = async (
     await em.execute("update commission set reversed_minor = reversed_minor + ? where line_id = ?", [back, lineId]);
     parts.push(journalRows("commission_reversal", about, reversalPostings(earned.partner_id, back, currency), now));
   }
-  await insertSale(em, together(...parts));
+  await writeSale(em, together(...parts));
 };
 
 /** What is left of the lines of a charge, which its dispute takes back. */
@@ -257,5 +257,5 @@ const bookWon = async (em: EntityManager, { id, orderId, currency }: Dispute, no
     }
     parts.push(journalRows("dispute_won", { orderId, lineId, aboutId: id }, won, now));
   }
-  await insertSale(em, together(...parts));
+  await writeSale(em, together(...parts));
 };

@@ -1,28 +1,24 @@
 import { commissionPostings } from "../../core/money";
 import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit, type CreditExplanation } from "../../core/partners";
-import type { Contact, Launch, Order, OrderLine, Partner } from "../../store/entities";
-import type { EntityManager } from "../../store/orm";
-import type { SaleRows } from "../../store/statements/insertSale";
+import type { Launch, Order, OrderLine, Partner } from "../../store/entities";
+import type { CreditedTouch } from "../../store/reports/touchesOfPerson";
+import type { SaleRows } from "../../store/statements/writeSale";
 import type { LaunchBundle } from "../launch/bundle";
 import { journalRows } from "../money/book";
 
-interface TouchRow {
-  id: string;
-  partner_id: string;
-  name: string;
-  at: Date | string;
-  own: boolean;
-}
-
-/** Decides who earns an order's commission, from the touches of its person. */
-export const decideCredit = async (em: EntityManager, launch: Launch, personId: string, contact: Contact, at: Date): Promise<CreditExplanation> => {
-  const rows = await em.execute<TouchRow[]>(
-    `select t.id, t.partner_id, p.name, t.at, p.email = ? as own from touch t join partner p on p.id = t.partner_id where t.person_id = ? and t.launch_id = ?`,
-    [contact.email, personId, launch.id],
+/** Decides who earns an order's commission, from the touches of its person. Who buys by their own link is among those whose touches there are. */
+export const creditOf = (touches: readonly CreditedTouch[], { creditWindowDays }: Pick<Launch, "creditWindowDays">, at: Date): CreditExplanation =>
+  lastTouchCredit(
+    touches.map((touch) => ({ ...touch, at: new Date(touch.at) })),
+    at,
+    creditWindowDays,
+    touches.find(({ own }) => own)?.partnerId,
   );
-  const touches = rows.map((row) => ({ id: row.id, partnerId: row.partner_id, partnerName: row.name, at: new Date(row.at) }));
-  // Who buys by their own link is among those whose touches there are.
-  return lastTouchCredit(touches, at, launch.creditWindowDays, rows.find(({ own }) => own)?.partner_id);
+
+/** The partner whom a credit names, with their rate; null where it names nobody. */
+export const earnerOf = (touches: readonly CreditedTouch[], { partnerId }: CreditExplanation): Pick<Partner, "id" | "rateBp"> | null => {
+  const touch = partnerId && touches.find((one) => one.partnerId === partnerId);
+  return touch ? { id: touch.partnerId, rateBp: touch.rateBp } : null;
 };
 
 /** What a line earns the partner who is credited with its order, held until the refund window and a margin are over; nothing without one. */

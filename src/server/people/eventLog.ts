@@ -1,6 +1,8 @@
 import type { Logger } from "pino";
 import type { Stage } from "../../core/retarget";
 import type { EntityManager } from "../../store/orm";
+import { countEvents, personOfVisitor } from "../../store/statements/countEvents";
+import { prepared } from "../../store/statements/prepared";
 import { describeError } from "../app/describeError";
 
 /** One thing a visitor did on a launch's pages. */
@@ -18,39 +20,17 @@ export interface LoggedEvent {
 const everyMs = 400;
 const mostAtOnce = 5_000;
 
-const insertBatch = /* sql */ `
-with batch as (
-  select launch_id, coalesce(v.person_id, b.visitor_id) as person_id, b.kind, b.at, b.page, b.country
-  from jsonb_to_recordset(?::jsonb) as b(launch_id uuid, visitor_id uuid, kind text, at timestamptz, page text, country char(2))
-  left join visitor v on v.id = b.visitor_id
-), logged as (
-  insert into event (launch_id, person_id, kind, at, page, country) select * from batch
-)
-insert into stage_rollup as r (launch_id, person_id, country, partner_id, visited, opted_in, saw_sales, began_checkout, paid)
-select launch_id, person_id, max(country), (select t.partner_id from touch t where t.person_id = batch.person_id and t.launch_id = batch.launch_id order by t.at limit 1),
-  min(at), min(at) filter (where kind = 'opted_in'), min(at) filter (where kind = 'saw_sales'),
-  min(at) filter (where kind = 'began_checkout'), min(at) filter (where kind = 'paid')
-from batch group by 1, 2 order by 1, 2
-on conflict (launch_id, person_id) do update set
-  country = coalesce(excluded.country, r.country), partner_id = coalesce(r.partner_id, excluded.partner_id), visited = least(r.visited, excluded.visited),
-  opted_in = least(r.opted_in, excluded.opted_in), saw_sales = least(r.saw_sales, excluded.saw_sales),
-  began_checkout = least(r.began_checkout, excluded.began_checkout), paid = least(r.paid, excluded.paid)`;
+const insertBatch = `with ${countEvents("jsonb_to_recordset(?::jsonb)", personOfVisitor)} select 1`;
 
 // The version that a person saw first stays theirs.
 const insertPages = /* sql */ `
 insert into page_rollup as r (launch_id, page, person_id, variant, seen_at, acted_at)
-select b.launch_id, b.page, coalesce(v.person_id, b.visitor_id), (array_agg(b.variant order by b.at))[1], min(b.at), min(b.at) filter (where b.kind = 'opted_in')
+select b.launch_id, b.page, ${personOfVisitor}, (array_agg(b.variant order by b.at))[1], min(b.at), min(b.at) filter (where b.kind = 'opted_in')
 from jsonb_to_recordset(?::jsonb) as b(launch_id uuid, visitor_id uuid, kind text, at timestamptz, page text, variant text)
-left join visitor v on v.id = b.visitor_id group by 1, 2, 3 order by 1, 2, 3
+group by 1, 2, 3 order by 1, 2, 3
 on conflict (launch_id, page, person_id) do update set
   seen_at = least(r.seen_at, excluded.seen_at), acted_at = least(r.acted_at, excluded.acted_at)
 where excluded.seen_at < r.seen_at or (excluded.acted_at is not null and r.acted_at is null)`;
-
-/** Runs a statement with its rows as a parameter: quoted into the text, thousands of them cost as much as the pages they count. */
-const withRows = async (tx: EntityManager, sql: string, rows: string): Promise<void> => {
-  const transaction = tx.getTransactionContext<{ raw: (sql: string, parameters: string[]) => Promise<unknown> }>();
-  await (transaction ? transaction.raw(sql, [rows]) : tx.execute(sql, [rows]));
-};
 
 const asRows = (events: LoggedEvent[]): string =>
   JSON.stringify(
@@ -70,26 +50,28 @@ export const writeEvents = async (tx: EntityManager, events: LoggedEvent[]): Pro
   if (events.length === 0) return;
   const rows = asRows(events);
   // A new visitor is a person of the same id, until an address shows who it is; known ones are passed over by their keys.
-  await withRows(
+  await prepared(
     tx,
+    "visitors",
     `with seen as (select visitor_id, min(at) as at from jsonb_to_recordset(?::jsonb) as b(visitor_id uuid, at timestamptz) group by 1 order by 1),
      made as (insert into person (id, created_at) select visitor_id, at from seen on conflict do nothing)
      insert into visitor (id, person_id, first_seen_at) select visitor_id, visitor_id, at from seen on conflict do nothing`,
-    rows,
+    [rows],
   );
-  await withRows(tx, insertBatch, rows);
+  await prepared(tx, "events", insertBatch, [rows]);
   const seen = events.filter(({ kind }) => kind === "visited" || kind === "saw_sales" || kind === "opted_in");
-  if (seen.length > 0) await withRows(tx, insertPages, seen.length === events.length ? rows : asRows(seen));
+  if (seen.length > 0) await prepared(tx, "page_views", insertPages, [seen.length === events.length ? rows : asRows(seen)]);
 };
 
 /** Counts page views by the hour. Last in its transaction: every process writes these same few rows. */
 const countHours = (tx: EntityManager, events: LoggedEvent[]): Promise<unknown> =>
-  withRows(
+  prepared(
     tx,
+    "hourly_counts",
     `insert into hourly_count as h (launch_id, hour, kind, n)
      select launch_id, date_trunc('hour', at), kind, count(*) from jsonb_to_recordset(?::jsonb) as b(launch_id uuid, kind text, at timestamptz)
      group by 1, 2, 3 order by 1, 2, 3 on conflict (launch_id, hour, kind) do update set n = h.n + excluded.n`,
-    asRows(events),
+    [asRows(events)],
   );
 
 /**

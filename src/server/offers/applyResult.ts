@@ -1,0 +1,180 @@
+import { randomUUID } from "node:crypto";
+import { mayBecome, type ChargeState, type Evidence } from "../../core/offers";
+import { Order, Partner, type Charge, type Launch } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { chargeFacts, type ChargeFacts } from "../../store/reports/chargeFacts";
+import { writeSale, type SaleRows } from "../../store/statements/writeSale";
+import type { ChargeResult } from "../../outside/cardProcessor";
+import type { App } from "../app/app";
+import { found } from "../app/refusal";
+import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { stopClock, stopsAtPurchase } from "../launch/persons";
+import { together } from "../money/book";
+import { creditOf, earnerOf } from "../partners/earn";
+import { paidLater, refusedLater } from "./later";
+import { reverseChargeOf } from "./quote";
+import { lineRows, paidRows, productsOf, receiptRows } from "./saleRows";
+import { tellSold } from "./soldCounters";
+
+/** How long a receipt waits for the buyer to finish the offers, so that one receipt names them all. */
+const receiptWaitMs = 15 * 60_000;
+
+/** A result on its way into the books. */
+interface Applied extends ChargeFacts {
+  app: App;
+  bundle: LaunchBundle;
+  result: ChargeResult;
+  now: Date;
+}
+
+/** Rows that go with the charge's, and what is done in the same transaction once they are written. */
+interface Outcome {
+  rows: SaleRows;
+  also?: (tx: EntityManager) => Promise<unknown>;
+}
+
+/** What stops when a charge is paid: the first rule that one of its products fits. */
+const stopOf = ({ settings }: Pick<Launch, "settings">, { items }: Pick<Charge, "items">) =>
+  items.map(({ productId }) => stopsAtPurchase(settings, productId)).find(Boolean);
+
+const stopBy = ({ bundle, charge, now }: Applied, personId: string): Outcome["also"] => {
+  const stop = stopOf(bundle.launch, charge);
+  return stop && ((tx) => stopClock(tx, (id) => loadBundle(tx, { id }), bundle.launch.id, personId, "purchase", stop.handTo, now));
+};
+
+/** What is known of where a buyer is: what they said, who issued their card, and what their browser speaks. */
+const evidenceOf = ({ country, browserCountry }: ChargeFacts["checkout"], { card_country }: ChargeResult): Evidence[] => [
+  { kind: "billing", country: country! },
+  ...(card_country ? [{ kind: "card" as const, country: card_country }] : []),
+  ...(browserCountry ? [{ kind: "browser" as const, country: browserCountry }] : []),
+];
+
+/** The checkout is paid: its order with lines, books, credit and receipt. */
+const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
+  const { app, bundle, charge, checkout, contact, touches, result, now } = applied;
+  const { launch } = bundle;
+  const { test, personId } = checkout;
+  const credit = creditOf(touches ?? [], launch, now);
+  const earner = test ? null : earnerOf(touches ?? [], credit);
+  // An offer bought by itself is followed by none: its path was walked, or never begun.
+  const alone = checkout.productId != null && checkout.productId !== bundle.product.id;
+  const order = {
+    ...{ id: randomUUID(), launch_id: launch.id, checkout_id: checkout.id, contact_id: contact!.id, person_id: personId },
+    ...{ currency: charge.currency, placed_at: now, country: checkout.country!, card_ref: result.card ?? null, card_last4: result.last4 ?? null },
+    ...{ source: "own", external_id: null, partner_id: earner?.id ?? null, credit, recovered: checkout.recoveredThroughEmail },
+    ...{ vat_number: checkout.vatNumber ?? null, reverse_charge: reverseChargeOf(app, checkout), evidence: evidenceOf(checkout, result) },
+    ...{ path_version: alone ? 0 : bundle.laid.version, test, agreed: checkout.agreed },
+  };
+  const placed = { id: order.id, launchId: launch.id, contactId: contact!.id, placedAt: now, currency: charge.currency, test };
+  const products = await productsOf(
+    em,
+    bundle,
+    charge.items.map(({ productId }) => productId),
+  );
+  const { rows, lines } = lineRows(products, placed, charge, result.fee, now);
+  const discount = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
+  const written = together(
+    { checkout: [{ id: checkout.id, paid_at: now }], sale_order: [order] },
+    rows,
+    paidRows(bundle, products, placed, earner, lines, now),
+    receiptRows(placed, new Date(now.getTime() + receiptWaitMs)),
+  );
+  if (test) return { rows: written };
+  const counted: SaleRows = {
+    event: [{ launch_id: launch.id, person_id: personId, kind: "paid", at: now, page: "checkout", country: order.country }],
+    coupon_use: charge.coupon ? [{ order_id: order.id, code: charge.coupon, discount_minor: discount, currency: charge.currency, at: now }] : [],
+  };
+  return { rows: together(written, counted), also: stopBy(applied, personId) };
+};
+
+/** The order that a later charge goes into, with its products and the partner who is credited with it. */
+const orderOf = async (em: EntityManager, bundle: LaunchBundle, { checkoutId, items }: Charge) => {
+  const order = await em.findOneOrFail(Order, { checkoutId });
+  const products = await productsOf(
+    em,
+    bundle,
+    items.map(({ productId }) => productId),
+  );
+  return { order, products, earner: order.partnerId ? await em.findOneOrFail(Partner, { id: order.partnerId }) : null };
+};
+
+/** An offer was accepted and paid: its lines go into the order. */
+const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
+  const { bundle, charge, result, now } = applied;
+  const { order, products, earner } = await orderOf(em, bundle, charge);
+  const { rows, lines } = lineRows(products, order, charge, result.fee, now);
+  const also: Outcome["also"] = async (tx) => {
+    // Paid with another card than the order's: that one is stored from now on.
+    if (result.card && result.card !== order.cardRef)
+      await tx.execute("update sale_order set card_ref = ?, card_last4 = ? where id = ?", [result.card, result.last4 ?? null, order.id]);
+    await tx.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'yes', ?)", [order.id, charge.stepId, now]);
+    // The receipt of the order is out already (the buyer came back later): this line gets its own.
+    const [sent] = await tx.execute("select 1 from email_message where key = ? and state = 'sent'", [`receipt:${order.id}`]);
+    if (sent) await writeSale(tx, receiptRows(order, now, lines[0]!.id));
+    if (!order.test) await stopBy(applied, order.personId)?.(tx);
+  };
+  return { rows: together(rows, paidRows(bundle, products, order, earner, lines, now)), also };
+};
+
+/** A payment of an agreement went through: its line stands in the order, and the next one waits for its day. */
+const takePayment = async (em: EntityManager, { bundle, charge, result, now }: Applied): Promise<Outcome> => {
+  const { order, products, earner } = await orderOf(em, bundle, charge);
+  const { rows, lines } = lineRows(products, order, charge, result.fee, now);
+  return {
+    rows: together(rows, paidRows(bundle, products, order, earner, lines, now), receiptRows(order, now, lines[0]!.id)),
+    also: (tx) => paidLater(tx, charge.agreementId!, now),
+  };
+};
+
+const outcomeOf = async (em: EntityManager, state: ChargeState, applied: Applied): Promise<Outcome> => {
+  const { charge, result, now } = applied;
+  if (state === "succeeded")
+    return charge.agreementId ? takePayment(em, applied) : charge.stepId ? acceptOffer(em, applied) : placeOrder(em, applied);
+  const { agreementId } = charge;
+  return { rows: {}, also: agreementId ? (tx) => refusedLater(tx, agreementId, result.decline_code, now) : undefined };
+};
+
+/** A bank that asks a buyer who is not there has refused, as far as a later payment goes. */
+const heard = (result: ChargeResult, { agreementId }: Charge): ChargeResult =>
+  agreementId && result.status === "challenge_required" ? { ...result, status: "declined", decline_code: "challenge_failed" } : result;
+
+/**
+ * Writes down what the processor said of a charge, and all that follows from a payment, in one transaction.
+ * Whoever brings the news (the request, the return from a challenge, a notice, the worker), it is applied once.
+ */
+export const applyResult = async (app: App, chargeId: string, told: ChargeResult): Promise<Charge> => {
+  const reader = app.fork();
+  const facts = found(await chargeFacts(reader, chargeId), "charge");
+  const { charge, checkout } = facts;
+  if (told.idempotency_key !== charge.idempotencyKey || told.amount !== charge.amountMinor || told.currency !== charge.currency) {
+    throw new Error(`The processor's charge ${told.id} does not match charge ${chargeId} in key, amount or currency; nothing was booked.`);
+  }
+  const result = heard(told, charge);
+  const state = result.status === "challenge_required" ? "challenge" : result.status;
+  if (!mayBecome(charge.state, state)) return charge;
+  const bundle = found(await app.launches.byId(checkout.launchId), "launch");
+  const now = app.clock.now();
+  const change = {
+    ...{ state, processorId: result.id, challengeUrl: result.challenge_url ?? null, declineCode: result.decline_code ?? null },
+    settledAt: state === "challenge" ? null : now,
+  };
+  const settled: SaleRows = {
+    charge: [
+      {
+        ...{ id: charge.id, was: charge.state, state, processor_id: change.processorId, challenge_url: change.challengeUrl },
+        ...{ decline_code: change.declineCode, settled_at: change.settledAt },
+      },
+    ],
+  };
+  const { rows, also } = await outcomeOf(reader, state, { ...facts, app, bundle, result, now });
+  const written = await app.fork().transactional(async (tx) => {
+    if (!(await writeSale(tx, together(settled, rows)))) return false;
+    await also?.(tx);
+    return true;
+  });
+  // Somebody else brought the same news meanwhile, or newer: it is looked at again.
+  if (!written) return applyResult(app, chargeId, told);
+  // After the commit: a notice within it would make every payment wait for the one before to be on the disk.
+  if (state === "succeeded" && charge.items.some(({ role }) => role === "front")) await tellSold(app.fork(), bundle.launch.id);
+  return Object.assign(charge, change);
+};
