@@ -10,6 +10,7 @@ import { ringBells, tellVendor } from "../server/launch/ring";
 import { welcomePartner } from "../server/partners/applications";
 import { settleCharge } from "../server/offers/charging";
 import { settleRefund } from "../server/offers/refunds";
+import { takeHeld } from "../server/offers/sending";
 import { takeDuePayment } from "../server/offers/takePayment";
 
 const handlers: Record<OutboxTopic, (app: App, id: string) => Promise<void>> = {
@@ -17,6 +18,7 @@ const handlers: Record<OutboxTopic, (app: App, id: string) => Promise<void>> = {
   settle_charge: settleCharge,
   take_payment: takeDuePayment,
   settle_refund: settleRefund,
+  take_held: takeHeld,
   ring_bells: ringBells,
   tell_vendor: tellVendor,
   hang_letters: hangLetters,

@@ -3,7 +3,7 @@ import { z } from "zod";
 /** What the card processor answers to a charge. Amounts in minor units. */
 export const chargeResult = z.object({
   id: z.string(),
-  status: z.enum(["succeeded", "declined", "challenge_required"]),
+  status: z.enum(["succeeded", "authorised", "released", "declined", "challenge_required"]),
   idempotency_key: z.string(),
   amount: z.number().int(),
   currency: z.string(),
@@ -48,14 +48,20 @@ export interface ChargeRequest {
   currency: string;
   description: string;
   returnUrl: string;
+  /** Whether the money is taken at once, or only held on the card until it is captured. */
+  capture: boolean;
 }
 
-/** A card processor, as far as Ink Bell needs one. Repeating a charge or a refund with its key answers the first result again. */
+/** A card processor, as far as Ink Bell needs one. Repeating a request with its key answers the first result again. */
 export interface CardProcessor {
   /** Where the browser finds the card field's frame. */
   fieldUrl: string;
   charge(request: ChargeRequest, idempotencyKey: string): Promise<ChargeResult>;
   chargeById(id: string): Promise<ChargeResult>;
+  /** Takes what a charge holds; answers that it is released where the bank has let go of it meanwhile. */
+  capture(chargeId: string, idempotencyKey: string): Promise<ChargeResult>;
+  /** Lets go of what a charge holds. */
+  release(chargeId: string, idempotencyKey: string): Promise<ChargeResult>;
   refund(request: { charge: string; amount: number }, idempotencyKey: string): Promise<RefundResult>;
 }
 
@@ -98,6 +104,8 @@ export const httpCardProcessor = (base: string, secretKey: string): CardProcesso
     fieldUrl: `${base}/field`,
     charge: ({ returnUrl, ...request }, key) => post("/v1/charges", { ...request, return_url: returnUrl }, key, chargeResult),
     chargeById: (id) => call(`${base}/v1/charges/${encodeURIComponent(id)}`, { headers }, chargeResult),
+    capture: (id, key) => post(`/v1/charges/${encodeURIComponent(id)}/capture`, {}, key, chargeResult),
+    release: (id, key) => post(`/v1/charges/${encodeURIComponent(id)}/release`, {}, key, chargeResult),
     refund: (request, key) => post("/v1/refunds", request, key, refundResult),
   };
 };

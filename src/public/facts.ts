@@ -28,6 +28,8 @@ export type OrderFacts =
       /** What sending it costs, and what is charged again by itself, in words. */
       shipping?: number;
       later?: string;
+      /** Only held on the card until it is sent. */
+      held: boolean;
       /** What the press asks for beside the product. */
       byPress?: string;
       /** The stored card; empty where another must be given, in the frame. */
@@ -43,6 +45,8 @@ export type OrderFacts =
       currency: string;
       email: string;
       vatNumber?: string;
+      /** What is only held on the card until it is sent, in minor units. */
+      held: number;
       /** What is charged again by itself, with the way to end it. */
       later: { id: string; words: string; ends: boolean }[];
       action: string;
@@ -70,6 +74,8 @@ export interface PayFacts {
   free: boolean;
   /** What is charged again by itself, in words. */
   later: string[];
+  /** Only held on the card until it is sent. */
+  held: boolean;
   /** Until when the price is held, where it may rise meanwhile. */
   heldUntil?: Date;
   waiver: boolean;

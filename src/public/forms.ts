@@ -1,7 +1,7 @@
 import { clockTime, scarcity, type LaunchView, type PriceView } from "../core/launch";
 import { countries } from "../core/people";
 import { formatMoney, minorDigits } from "../core/money";
-import { mustTick, priceWords, totalOf, waiverWords } from "../core/offers";
+import { heldWords, mustTick, priceWords, totalOf, waiverWords } from "../core/offers";
 import type { BlockOf, FormField } from "../core/pages";
 import type { BumpFacts, Errors, Extras, OrderFacts, PageFacts, PayFacts, Values } from "./facts";
 import { html, type Html } from "./html";
@@ -148,7 +148,7 @@ export const checkoutStartForm = (
     <p class="fine">Nothing is charged yet. The next step shows the total with tax.</p>
   </form>`;
 
-const totals = ({ lines, currency, taxMode, coupon, later }: PayFacts): Html => {
+const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Html => {
   const money = (minor: number) => formatMoney(minor, currency);
   const amount = totalOf(lines.map((line) => line.amount));
   // Lines of several rates are summed; the rate is named where there is one.
@@ -181,7 +181,7 @@ const totals = ({ lines, currency, taxMode, coupon, later }: PayFacts): Html => 
         <th scope="row">${later.length > 0 ? "To pay now" : "To pay"}</th>
         <td>${money(amount.gross)}</td>
       </tr>
-      ${later.map(
+      ${[...(held ? [heldWords] : []), ...later].map(
         (words) => html`<tr>
           <td colspan="2" class="less">${words}</td>
         </tr>`,
@@ -334,14 +334,15 @@ export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, block: 
   const total = form.amount.gross + (form.shipping ?? 0);
   const sending = form.shipping ? html`, and ${money(form.shipping)} for sending it` : undefined;
   // What is charged later stands before the press, as large as what is charged now is named.
-  const first = form.later && html`<p><strong>${form.later}</strong></p>`;
+  const first = html`${form.held && html`<p><strong>${heldWords}</strong></p>`}${form.later && html`<p><strong>${form.later}</strong></p>`}`;
+  const does = form.held ? "holds it on" : "charges";
   const also = form.byPress && html`<p class="fine">${form.byPress}</p>`;
   const press = form.last4
     ? form.sure === "now"
-      ? html`<div class="notice" role="alert"><p><strong>Are you sure?</strong> ${money(total)} will be charged to your card ending in ${form.last4}.</p></div>
-            <form method="post" action="${form.action}" data-once>${hidden}<input type="hidden" name="sure" value="yes" /><button class="go" name="decision" value="yes">Yes, charge ${money(total)}</button></form>`
+      ? html`<div class="notice" role="alert"><p><strong>Are you sure?</strong> ${money(total)} will be ${form.held ? "held on" : "charged to"} your card ending in ${form.last4}.</p></div>
+            <form method="post" action="${form.action}" data-once>${hidden}<input type="hidden" name="sure" value="yes" /><button class="go" name="decision" value="yes">Yes, ${form.held ? "hold" : "charge"} ${money(total)}</button></form>`
       : html`<form method="post" action="${form.action}" data-once>${hidden}<button class="go" name="decision" value="yes">${yes}</button></form>
-            <p class="fine">${form.sure ? `You are asked once more before your card ending in ${form.last4} is charged.` : `One click charges your card ending in ${form.last4}. You will not be asked for it again.`}</p>`
+            <p class="fine">${form.sure ? `You are asked once more before your card ending in ${form.last4} is ${form.held ? "asked" : "charged"}.` : `One click ${does} your card ending in ${form.last4}. You will not be asked for it again.`}</p>`
     : html`<form method="post" action="${form.action}" data-once data-card-form>${hidden}<input type="hidden" name="decision" value="yes" /><input type="hidden" name="sure" value="yes" /><input type="hidden" name="cardToken" value="" />${cardFrame(form.cardFieldUrl)}<p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
             <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript><button class="go">${yes} · ${money(total)}</button></form>`;
   return html`<div class="box">${form.picture && html`<div class="offered">${small(form.picture)}</div>`}
@@ -366,7 +367,17 @@ export const additionForm = (block: BlockOf<"addition">, picture: string | undef
 };
 
 /** The receipt on the thank-you page. */
-export const receipt = ({ number, lines, currency, email, vatNumber, later, action, order }: Extract<OrderFacts, { step: "receipt" }>): Html => {
+export const receipt = ({
+  number,
+  lines,
+  currency,
+  email,
+  vatNumber,
+  held,
+  later,
+  action,
+  order,
+}: Extract<OrderFacts, { step: "receipt" }>): Html => {
   const money = (minor: number) => formatMoney(minor, currency);
   const sum = (pick: (line: { gross: number; tax: number }) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
   return html`<div class="box">
@@ -381,7 +392,7 @@ export const receipt = ({ number, lines, currency, email, vatNumber, later, acti
             </tr>`,
         )}
         <tr class="sum">
-          <th scope="row">Paid</th>
+          <th scope="row">${held > 0 ? "In all" : "Paid"}</th>
           <td>${sum((l) => l.gross)}</td>
         </tr>
         <tr>
@@ -390,6 +401,7 @@ export const receipt = ({ number, lines, currency, email, vatNumber, later, acti
         </tr>
       </tbody>
     </table>
+    ${held > 0 && html`<p class="fine">${money(held)} of it: ${heldWords.replace("It", "it")}</p>`}
     ${later.map(
       ({ id, words, ends }) =>
         html`<p class="fine">${words}</p>${

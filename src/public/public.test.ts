@@ -151,6 +151,7 @@ describe("every template in every theme", () => {
       checkout: start,
       offer: {
         step: "offer",
+        held: false,
         action: "/d",
         order: "o",
         stepId: "s",
@@ -162,6 +163,7 @@ describe("every template in every theme", () => {
       },
       thanks: {
         step: "receipt",
+        held: 0,
         number: 7,
         currency: "EUR",
         email: "a@b.example",
@@ -310,7 +312,7 @@ describe("the forms", () => {
     reverse: false,
     coupon: { action: "/do/coupon" },
     cardFieldUrl: "http://card.example/field",
-    ...{ free: false, later: [], waiver: false, terms: "" },
+    ...{ free: false, held: false, later: [], waiver: false, terms: "" },
   };
   const offerBlock = {
     ...b.made("offer", { yes: "Yes, please", no: "No, thank you" }),
@@ -373,7 +375,17 @@ describe("the forms", () => {
     expect(form).toContain("held for you until 12:15");
   });
   it("ask for another card where an offer's was refused", () => {
-    const shown = { step: "offer" as const, action: "/d", order: "o", stepId: "s", amount, currency: "EUR", productName: "P", last4: "" };
+    const shown = {
+      step: "offer" as const,
+      held: false,
+      action: "/d",
+      order: "o",
+      stepId: "s",
+      amount,
+      currency: "EUR",
+      productName: "P",
+      last4: "",
+    };
     const forms = offerForms({ ...shown, cardFieldUrl: "https://cards.example/field" }, offerBlock, { cardToken: "Fill in the card first." }).text;
     expect(forms).toContain("<iframe");
     expect(forms).toContain("Fill in the card first.");
@@ -382,6 +394,7 @@ describe("the forms", () => {
   it("make no a button as real as yes", () => {
     const shown = {
       step: "offer" as const,
+      held: false,
       action: "/d",
       order: "o",
       stepId: "s",
@@ -415,7 +428,17 @@ describe("the forms", () => {
       { name: "A", gross: 14_900, tax: 2_786 },
       { name: "B", gross: 6_700, tax: 1_253 },
     ];
-    const text = receipt({ step: "receipt", number: 7, lines, currency: "EUR", email: "a@b.example", later: [], action: "/d", order: "o" }).text;
+    const text = receipt({
+      step: "receipt",
+      held: 0,
+      number: 7,
+      lines,
+      currency: "EUR",
+      email: "a@b.example",
+      later: [],
+      action: "/d",
+      order: "o",
+    }).text;
     expect(text).toContain("€216.00");
     expect(text).toContain("€40.39");
     expect(new Html("x").text).toBe("x");

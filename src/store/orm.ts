@@ -10,6 +10,8 @@ import { Migration0006Offers } from "./migrations/0006_offers";
 import { Migration0007Tax } from "./migrations/0007_tax";
 import { Migration0008Coupons } from "./migrations/0008_coupons";
 import { Migration0009Orders } from "./migrations/0009_orders";
+import { Migration0010Seats } from "./migrations/0010_seats";
+import { Migration0011Sending } from "./migrations/0011_sending";
 
 export type { EntityManager };
 
@@ -38,6 +40,8 @@ const connect = (url: string) =>
         { name: "0007_tax", class: Migration0007Tax },
         { name: "0008_coupons", class: Migration0008Coupons },
         { name: "0009_orders", class: Migration0009Orders },
+        { name: "0010_seats", class: Migration0010Seats },
+        { name: "0011_sending", class: Migration0011Sending },
       ],
       snapshot: false,
     },

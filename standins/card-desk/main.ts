@@ -17,7 +17,9 @@ interface Card {
 }
 interface Charge {
   id: string;
-  status: "succeeded" | "declined" | "challenge_required";
+  status: "succeeded" | "authorised" | "released" | "declined" | "challenge_required";
+  /** Whether it is taken at once, or held until it is captured. */
+  capture: boolean;
   idempotency_key: string;
   amount: number;
   currency: string;
@@ -82,7 +84,7 @@ const id = (prefix: string) => `${prefix}_${randomBytes(12).toString("hex")}`;
 const announce = (charge: Charge): void => {
   if (charge.status !== "challenge_required") state.notices.push(makeNotice(`charge.${charge.status}`, shown(charge)));
 };
-const shown = ({ return_url: _, outcome: __, made: ___, test: ____, ...charge }: Charge) => charge;
+const shown = ({ return_url: _, outcome: __, made: ___, test: ____, capture: _____, ...charge }: Charge) => charge;
 
 const bears = (call: Call, wantedKey: string): boolean => {
   const given = Buffer.from(call.headers.authorization ?? "");
@@ -102,13 +104,18 @@ const moody =
   };
 const refused: Reply = { status: 401, json: { error: "the key is not known" } };
 
+const take = (charge: Charge): void => {
+  charge.status = "succeeded";
+  // Common practice: 1.5 % and 25 minor units.
+  charge.fee = charge.amount === 0 ? 0 : Math.min(charge.amount, Math.round(charge.amount * 0.015) + 25);
+};
+
 const settle = (charge: Charge, status: "succeeded" | "declined", declineCode?: string): void => {
-  charge.status = status;
   charge.challenge_url = undefined;
-  if (status === "declined") charge.decline_code = declineCode;
+  if (status === "declined") Object.assign(charge, { status, decline_code: declineCode });
   else {
-    // Common practice: 1.5 % and 25 minor units.
-    charge.fee = charge.amount === 0 ? 0 : Math.min(charge.amount, Math.round(charge.amount * 0.015) + 25);
+    if (charge.capture) take(charge);
+    else charge.status = "authorised";
     charge.card ??= id("card");
     // What goes through once is refused from then on.
     const later = charge.outcome === "refused_later" ? "insufficient_funds" : charge.outcome;
@@ -124,6 +131,7 @@ const request = z.object({
   currency: z.string().length(3),
   description: z.string(),
   return_url: z.url(),
+  capture: z.boolean().default(true),
 });
 
 const charge = async (call: Call): Promise<Reply> => {
@@ -143,6 +151,7 @@ const charge = async (call: Call): Promise<Reply> => {
   const made: Charge = {
     id: id("ch"),
     status: "challenge_required",
+    capture: asked.capture,
     idempotency_key: idempotencyKey,
     amount: asked.amount,
     currency: asked.currency,
@@ -163,6 +172,31 @@ const charge = async (call: Call): Promise<Reply> => {
   else settle(made, "declined", card.outcome);
   if (card.outcome === "slow") await new Promise((done) => setTimeout(done, 5_000));
   return { json: shown(made) };
+};
+
+/** What is held is taken or let go, once; what was decided before is answered again. */
+const decide =
+  (how: "capture" | "release") =>
+  (call: Call): Reply => {
+    if (!authorised(call)) return refused;
+    const of = state.charges.find((other) => other.id === call.params[0]);
+    if (!of || of.capture) return { status: 400, json: { error: "nothing is held by this charge" } };
+    if (of.status === "authorised") {
+      if (how === "capture") take(of);
+      else of.status = "released";
+      announce(of);
+      store.save();
+    }
+    return { json: shown(of) };
+  };
+/** A bank holds money for a week or so (common practice), and then lets go of it by itself. */
+const lapse = (call: Call): Reply => {
+  const of = state.charges.find((other) => other.id === call.params[0] && other.status === "authorised");
+  if (!of) return { status: 404, json: { error: "no such charge" } };
+  of.status = "released";
+  announce(of);
+  store.save();
+  return { location: "/" };
 };
 
 const refundRequest = z.object({ charge: z.string(), amount: z.number().int().positive() });
@@ -283,6 +317,7 @@ const home = (): Reply => {
     if (dispute?.status === "open")
       return `${given}Disputed. ${press(`/disputes/${dispute.id}/won`, "The shop wins")} ${press(`/disputes/${dispute.id}/lost`, "The shop loses")}`;
     if (dispute) return `${given}Dispute ${dispute.status}.`;
+    if (c.status === "authorised") return `Held on the card. ${press(`/charges/${safe(c.id)}/lapse`, "Let it lapse")}`;
     return c.status === "succeeded" && c.amount > back ? `${given}${press(`/charges/${safe(c.id)}/dispute`, "Dispute it")}` : given;
   };
   const rows = [...state.charges]
@@ -320,6 +355,9 @@ serve("card desk", port, [
   ["GET", /^\/field$/, fieldPage],
   ["POST", /^\/field\/tokens$/, tokenise],
   ["POST", /^\/v1\/charges$/, moody(charge)],
+  ["POST", /^\/v1\/charges\/([\w-]+)\/capture$/, moody(decide("capture"))],
+  ["POST", /^\/v1\/charges\/([\w-]+)\/release$/, moody(decide("release"))],
+  ["POST", /^\/charges\/([\w-]+)\/lapse$/, lapse],
   ["POST", /^\/v1\/refunds$/, moody(refund)],
   ["POST", /^\/behave$/, behave],
   ["POST", /^\/charges\/([\w-]+)\/dispute$/, openDispute],

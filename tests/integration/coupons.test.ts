@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { checkoutStart, couponRequest, type CouponRequest } from "../../src/core/offers";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { applyCoupon, payCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { applyCoupon, startCheckout } from "../../src/server/offers/checkout";
+import { payCheckout } from "../../src/server/offers/paying";
 import { codesOf, listCoupons, makeCoupon, stopCoupon } from "../../src/server/offers/coupons";
 import { answerPage } from "../../src/server/pages/answer";
 import { submitForm } from "../../src/server/pages/submit";

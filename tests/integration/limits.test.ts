@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
-import { payCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { startCheckout } from "../../src/server/offers/checkout";
+import { payCheckout } from "../../src/server/offers/paying";
 import { decideOffer, nextAddress } from "../../src/server/offers/offerPath";
 import { refreshCharge } from "../../src/server/offers/charging";
 import { publishPage } from "../../src/server/pages/publish";

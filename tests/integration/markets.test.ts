@@ -6,7 +6,8 @@ import { Refusal } from "../../src/server/app/refusal";
 import { acceptTerms, beginTestOrder, listingView, setPicture, setRefundDays, submitListing } from "../../src/server/markets/listing";
 import { applyMarketNotice } from "../../src/server/markets/notices";
 import { applyCardNotice } from "../../src/server/offers/notices";
-import { startCheckout, payCheckout } from "../../src/server/offers/checkout";
+import { startCheckout } from "../../src/server/offers/checkout";
+import { payCheckout } from "../../src/server/offers/paying";
 import { Charge, Listing, Order } from "../../src/store/entities";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { orderPostings } from "../../src/store/reports/orderPostings";
@@ -152,7 +153,7 @@ describe("a notice of the card processor", () => {
     const result = await world.app.cards
       .for({ currency: "EUR", test: false })
       .charge(
-        { card: charge.card, amount: charge.amountMinor, currency: charge.currency, description: "x", returnUrl: charge.returnUrl },
+        { card: charge.card, amount: charge.amountMinor, currency: charge.currency, description: "x", returnUrl: charge.returnUrl, capture: true },
         charge.idempotencyKey,
       );
     await Promise.all([deliver("card-desk", "charge.succeeded", result), deliver("card-desk", "charge.succeeded", result)]);

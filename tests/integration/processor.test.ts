@@ -10,7 +10,8 @@ import { cardAccounts, httpCardProcessor } from "../../src/outside/cardProcessor
 import type { App } from "../../src/server/app/app";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { settleCharge } from "../../src/server/offers/charging";
-import { chooseAtCheckout, payCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { payCheckout } from "../../src/server/offers/paying";
 import { layPath } from "../../src/server/offers/layPath";
 import { applyCardNotice } from "../../src/server/offers/notices";
 import { decideOffer } from "../../src/server/offers/offerPath";

@@ -12,7 +12,7 @@ afterAll(() => world.stop());
 
 const euros = () => world.app.cards.for({ currency: "EUR", test: false });
 const charge = async (card: string, key: string = randomUUID(), amount = 1_000) =>
-  euros().charge({ card, amount, currency: "EUR", description: "test", returnUrl: "http://shop.example/back" }, key);
+  euros().charge({ card, amount, currency: "EUR", description: "test", returnUrl: "http://shop.example/back", capture: true }, key);
 const failure = (work: Promise<unknown>) =>
   work.then(
     () => "none",

@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { checkoutStart, taxRequest } from "../../src/core/offers";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { payCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { startCheckout } from "../../src/server/offers/checkout";
+import { payCheckout } from "../../src/server/offers/paying";
 import { decideOffer } from "../../src/server/offers/offerPath";
 import { changeTaxTable, ensureTaxTable, taxTable } from "../../src/server/offers/taxTable";
 import { answerPage } from "../../src/server/pages/answer";

@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { once, type PriceTerms } from "../../src/core/offers";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { chooseAtCheckout, payCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { payCheckout } from "../../src/server/offers/paying";
 import { makeCoupon } from "../../src/server/offers/coupons";
 import { Agreement, Charge, Order, OrderLine, Product } from "../../src/store/entities";
 import { takeDuePayment } from "../../src/server/offers/takePayment";

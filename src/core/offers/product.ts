@@ -14,6 +14,17 @@ export const productKindWords: Record<ProductKind, string> = {
   bundle: "several products together",
 };
 
+/** When the card is charged for a product. */
+export const chargeTimes = ["at_once", "when_sent"] as const;
+export type ChargeTime = (typeof chargeTimes)[number];
+
+/** True where the money is only held on the card until the goods are sent. */
+export const waitsForSending = ({ kind, chargeWhen }: { kind: ProductKind; chargeWhen: ChargeTime }): boolean =>
+  kind === "shipped" && chargeWhen === "when_sent";
+
+/** What a buyer is told of a payment that is only held on the card. */
+export const heldWords = "It is held on your card now, and taken when your order is sent.";
+
 /** What a product costs in other currencies than its own: minor units by ISO 4217 code. */
 export type Prices = Record<string, number | undefined>;
 
@@ -105,6 +116,7 @@ export const productRequest = z.object({
   onSale: z.boolean(),
   limitPerPerson: count,
   seats: count,
+  chargeWhen: z.enum(chargeTimes),
   terms: priceTerms,
   /** What it costs in other currencies, as typed; empty where it is not sold in one. */
   prices: z.record(z.string(), z.string()),

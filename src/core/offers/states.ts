@@ -1,9 +1,12 @@
 /** States of a charge at the card processor and the steps allowed between them; the database holds the same list. */
 export const chargeSteps = {
-  pending: ["challenge", "succeeded", "declined"],
-  challenge: ["succeeded", "declined"],
+  pending: ["challenge", "authorised", "succeeded", "declined"],
+  challenge: ["authorised", "succeeded", "declined"],
+  /** Held on the card: taken when the goods are sent, or let go. */
+  authorised: ["succeeded", "released"],
   succeeded: [],
   declined: [],
+  released: [],
 } as const;
 export type ChargeState = keyof typeof chargeSteps;
 export const chargeStates = Object.keys(chargeSteps) as ChargeState[];

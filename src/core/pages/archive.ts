@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { launchSettings, launchShapes, pageKinds } from "../launch";
 import { currencies } from "../money";
-import { productKinds, priceTerms } from "../offers";
+import { chargeTimes, productKinds, priceTerms } from "../offers";
 import { line } from "./blocks";
 import { pageContent } from "./content";
 import { look } from "./look";
@@ -65,6 +65,7 @@ const product = z.object({
   onSale: z.boolean().default(true),
   limitPerPerson: z.number().int().min(1).nullable().default(null),
   seats: z.number().int().min(1).nullable().default(null),
+  chargeWhen: z.enum(chargeTimes).default("at_once"),
   terms: priceTerms.default({ kind: "once" }),
   prices: z.partialRecord(z.enum(currencies), z.number().int().nonnegative().max(1e12)).default({}),
 });

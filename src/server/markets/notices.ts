@@ -67,7 +67,7 @@ const recordSale = async (app: App, em: EntityManager, listing: Listing, data: z
     feeMinor: data.fee,
   });
   await em.persist(line).flush();
-  await tellSold(em, listing.launchId);
+  await tellSold(em, bundle);
   await book(
     em,
     "marketplace_sale",

@@ -11,6 +11,7 @@ import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { stopClock, stopsAtPurchase } from "../launch/persons";
 import { together } from "../money/book";
 import { creditOf, earnerOf } from "../partners/earn";
+import { linesOfHeld, noteReleased, noteTaken } from "./held";
 import { paidLater, refusedLater } from "./later";
 import { reverseChargeOf } from "./quote";
 import { lineRows, paidRows, productsOf, receiptRows } from "./saleRows";
@@ -49,7 +50,7 @@ const evidenceOf = ({ country, browserCountry }: ChargeFacts["checkout"], { card
   ...(browserCountry ? [{ kind: "browser" as const, country: browserCountry }] : []),
 ];
 
-/** The checkout is paid: its order with lines, books, credit and receipt. */
+/** The checkout is paid: its order with lines, books, credit and receipt. What is only held is booked when it is taken. */
 const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
   const { app, bundle, charge, checkout, contact, touches, result, now } = applied;
   const { launch } = bundle;
@@ -72,11 +73,12 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
     charge.items.map(({ productId }) => productId),
   );
   const { rows, lines } = lineRows(products, placed, charge, result.fee, now);
+  const paid = result.status === "succeeded" ? paidRows(bundle, products, placed, earner, lines, now) : {};
   const discount = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
   const written = together(
     { checkout: [{ id: checkout.id, paid_at: now }], sale_order: [order] },
     rows,
-    paidRows(bundle, products, placed, earner, lines, now),
+    paid,
     receiptRows(placed, new Date(now.getTime() + receiptWaitMs)),
   );
   if (test) return { rows: written };
@@ -98,7 +100,7 @@ const orderOf = async (em: EntityManager, bundle: LaunchBundle, { checkoutId, it
   return { order, products, earner: order.partnerId ? await em.findOneOrFail(Partner, { id: order.partnerId }) : null };
 };
 
-/** An offer was accepted and paid: its lines go into the order. */
+/** An offer was accepted and paid, or is held: its lines go into the order. */
 const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
   const { bundle, charge, result, now } = applied;
   const { order, products, earner } = await orderOf(em, bundle, charge);
@@ -113,7 +115,7 @@ const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome
     if (sent) await writeSale(tx, receiptRows(order, now, lines[0]!.id));
     if (!order.test) await stopBy(applied, order.personId)?.(tx);
   };
-  return { rows: together(rows, paidRows(bundle, products, order, earner, lines, now)), also };
+  return { rows: together(rows, result.status === "succeeded" ? paidRows(bundle, products, order, earner, lines, now) : {}), also };
 };
 
 /** A payment of an agreement went through: its line stands in the order, and the next one waits for its day. */
@@ -126,9 +128,18 @@ const takePayment = async (em: EntityManager, { bundle, charge, result, now }: A
   };
 };
 
+/** What the card held is taken: the books say so from now on. */
+const takeHeldPayment = async (em: EntityManager, { bundle, charge, result, now }: Applied): Promise<Outcome> => {
+  const { order, products, earner } = await orderOf(em, bundle, charge);
+  const lines = await linesOfHeld(em, charge, result.fee);
+  return { rows: paidRows(bundle, products, order, earner, lines, now), also: (tx) => noteTaken(tx, order.id, lines, now) };
+};
+
 const outcomeOf = async (em: EntityManager, state: ChargeState, applied: Applied): Promise<Outcome> => {
   const { charge, result, now } = applied;
-  if (state === "succeeded")
+  if (state === "released") return { rows: {}, also: (tx) => noteReleased(tx, charge, result, now) };
+  if (state === "succeeded" && charge.state === "authorised") return takeHeldPayment(em, applied);
+  if (state === "succeeded" || state === "authorised")
     return charge.agreementId ? takePayment(em, applied) : charge.stepId ? acceptOffer(em, applied) : placeOrder(em, applied);
   const { agreementId } = charge;
   return { rows: {}, also: agreementId ? (tx) => refusedLater(tx, agreementId, result.decline_code, now) : undefined };
@@ -141,10 +152,11 @@ const heard = (result: ChargeResult, { agreementId }: Charge): ChargeResult =>
 /**
  * Writes down what the processor said of a charge, and all that follows from a payment, in one transaction.
  * Whoever brings the news (the request, the return from a challenge, a notice, the worker), it is applied once.
+ * `known` are facts that were read before the processor was asked.
  */
-export const applyResult = async (app: App, chargeId: string, told: ChargeResult): Promise<Charge> => {
+export const applyResult = async (app: App, chargeId: string, told: ChargeResult, known?: ChargeFacts): Promise<Charge> => {
   const reader = app.fork();
-  const facts = found(await chargeFacts(reader, chargeId), "charge");
+  const facts = known ?? found(await chargeFacts(reader, chargeId), "charge");
   const { charge, checkout } = facts;
   if (told.idempotency_key !== charge.idempotencyKey || told.amount !== charge.amountMinor || told.currency !== charge.currency) {
     throw new Error(`The processor's charge ${told.id} does not match charge ${chargeId} in key, amount or currency; nothing was booked.`);
@@ -156,7 +168,7 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
   const now = app.clock.now();
   const change = {
     ...{ state, processorId: result.id, challengeUrl: result.challenge_url ?? null, declineCode: result.decline_code ?? null },
-    settledAt: state === "challenge" ? null : now,
+    settledAt: state === "challenge" || state === "authorised" ? null : now,
   };
   const settled: SaleRows = {
     charge: [
@@ -175,6 +187,6 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
   // Somebody else brought the same news meanwhile, or newer: it is looked at again.
   if (!written) return applyResult(app, chargeId, told);
   // After the commit: a notice within it would make every payment wait for the one before to be on the disk.
-  if (state === "succeeded" && charge.items.some(({ role }) => role === "front")) await tellSold(app.fork(), bundle.launch.id);
+  if (rows.sale_order?.length && charge.items.some(({ role }) => role === "front")) await tellSold(app.fork(), bundle);
   return Object.assign(charge, change);
 };

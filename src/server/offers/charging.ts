@@ -1,8 +1,10 @@
 import { Charge, Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import { chargeFacts } from "../../store/reports/chargeFacts";
+import { prepared } from "../../store/statements/prepared";
 import { CardNotTaken, ProcessorUnreachable, type CardProcessor, type ChargeResult } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
-import { queue } from "../app/outbox";
+import { workRow } from "../app/outbox";
 import { found } from "../app/refusal";
 import { signLink } from "../app/signedLink";
 import { applyResult } from "./applyResult";
@@ -32,43 +34,75 @@ export const noCard = "none";
 
 /** Asks the processor for a pending charge and applies the answer. Unreachable: the charge stays pending and the worker asks again. */
 export const chargeNow = async (app: App, chargeId: string): Promise<Charge> => {
-  const charge = found(await app.fork().findOne(Charge, { id: chargeId }), "charge");
+  const facts = found(await chargeFacts(app.fork(), chargeId), "charge");
+  const { charge, checkout } = facts;
   if (charge.state !== "pending") return charge;
-  if (charge.card === noCard) return applyResult(app, chargeId, madeHere(charge, { status: "succeeded" }));
+  const made = (change: Pick<ChargeResult, "status" | "decline_code">) => applyResult(app, chargeId, madeHere(charge, change), facts);
+  if (charge.card === noCard) return made({ status: "succeeded" });
+  const { card, amountMinor: amount, currency, returnUrl } = charge;
   try {
-    const result = await (
-      await processorOf(app, charge)
-    ).charge(
-      { card: charge.card, amount: charge.amountMinor, currency: charge.currency, description: `charge ${charge.id}`, returnUrl: charge.returnUrl },
+    const processor = app.cards.for({ currency, test: checkout.test });
+    const result = await processor.charge(
+      { card, amount, currency, description: `charge ${charge.id}`, returnUrl, capture: !charge.held },
       charge.idempotencyKey,
     );
-    return await applyResult(app, chargeId, result);
+    return await applyResult(app, chargeId, result, facts);
   } catch (error) {
     // Left pending it would never end, and no other card could be tried.
-    if (error instanceof CardNotTaken) return applyResult(app, chargeId, madeHere(charge, { status: "declined", decline_code: "card_not_taken" }));
+    if (error instanceof CardNotTaken) return made({ status: "declined", decline_code: "card_not_taken" });
     if (!(error instanceof ProcessorUnreachable)) throw error;
     app.log.error({ charge: chargeId, error: error.message }, "the charge is not settled yet");
     return charge;
   }
 };
 
-/** Writes a charge down before anybody is asked, and has the worker look after it should this process die. */
-export const beginCharge = async (
-  tx: EntityManager,
-  charge: Pick<Charge, "id" | "idempotencyKey" | "checkoutId" | "amountMinor" | "currency" | "items" | "card" | "returnUrl"> &
-    Partial<Pick<Charge, "stepId" | "coupon" | "agreementId" | "nth">>,
-  now: Date,
-): Promise<Charge> => {
-  const made = tx.create(Charge, { stepId: null, coupon: null, state: "pending", createdAt: now, ...charge });
-  await tx.persist(made).flush();
-  await queue(tx, "settle_charge", { id: made.id }, new Date(now.getTime() + 20_000), `settle:${made.id}`);
-  return made;
+type NewCharge = Pick<Charge, "id" | "idempotencyKey" | "checkoutId" | "amountMinor" | "currency" | "items" | "card" | "returnUrl"> &
+  Partial<Pick<Charge, "stepId" | "coupon" | "agreementId" | "nth" | "held">>;
+
+/** What a buyer said with the press that pays their checkout. */
+export type ToldAtPay = Pick<Checkout, "email" | "firstName" | "country" | "contactId" | "agreed">;
+
+/** Writes a charge down before anybody is asked, with what its buyer said, and has the worker look after it should this process die. */
+export const beginCharge = async (tx: EntityManager, charge: NewCharge, now: Date, told?: ToldAtPay): Promise<void> => {
+  const {
+    id,
+    idempotencyKey,
+    checkoutId,
+    amountMinor,
+    currency,
+    items,
+    card,
+    returnUrl,
+    stepId = null,
+    coupon = null,
+    agreementId = null,
+    nth = null,
+    held = false,
+  } = charge;
+  const work = workRow("settle_charge", { id }, new Date(now.getTime() + 20_000), `settle:${id}`);
+  await prepared(
+    tx,
+    "begin_charge",
+    `with begun as (
+       insert into charge (id, idempotency_key, checkout_id, step_id, coupon, agreement_id, nth, held, state, amount_minor, currency, items, card, return_url, created_at)
+       values (?, ?, ?, ?, ?, ?, ?, ?, 'pending', ?, ?, ?::jsonb, ?, ?, ?)
+     ), told as (
+       update checkout set email = r->>'email', first_name = r->>'firstName', country = r->>'country', contact_id = (r->>'contactId')::uuid, agreed = r->'agreed',
+         last_activity_at = ?
+       from (select ?::jsonb as r) as one where id = ? and r is not null
+     ) insert into outbox (topic, payload, key, due_at) values (?, ?::jsonb, ?, ?)`,
+    [
+      ...[id, idempotencyKey, checkoutId, stepId, coupon, agreementId, nth, held, amountMinor, currency, JSON.stringify(items), card, returnUrl, now],
+      ...[now, told ? JSON.stringify(told) : null, checkoutId],
+      ...[work.topic, JSON.stringify(work.payload), work.key, work.due_at],
+    ],
+  );
 };
 
 /** Brings a charge to its end where a request could not: a crash, a closed browser, an unanswered call. Throws to be tried again. */
 export const settleCharge = async (app: App, chargeId: string): Promise<void> => {
   const charge = await app.fork().findOne(Charge, { id: chargeId });
-  if (!charge || charge.state === "succeeded" || charge.state === "declined") return;
+  if (charge?.state !== "pending" && charge?.state !== "challenge") return;
   if (charge.state === "challenge") return void (await refreshCharge(app, chargeId));
   const after = await chargeNow(app, chargeId);
   if (after.state === "pending") throw new Error("the charge is still pending");

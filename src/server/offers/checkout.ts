@@ -1,26 +1,9 @@
 import { randomUUID } from "node:crypto";
 import { checkoutRefusal, fullMoment, windowFor, zoneCity, type Onlooker } from "../../core/launch";
 import { formatMoney, parseAmount } from "../../core/money";
-import {
-  asksWaiver,
-  currenciesOf,
-  itemOf,
-  laterWords,
-  mustTick,
-  priceIn,
-  storedCard,
-  totalOf,
-  waiverWords,
-  withoutCard,
-  type Agreed,
-  type BumpTick,
-  type CheckoutChoice,
-  type CheckoutPay,
-  type CheckoutStart,
-  type CouponEntry,
-} from "../../core/offers";
+import { currenciesOf, priceIn, type BumpTick, type CheckoutChoice, type CheckoutStart, type CouponEntry } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
-import { missingToCharge, pageLeaves, sells } from "../../core/pages";
+import { missingToCharge, sells } from "../../core/pages";
 import type { Product } from "../../store/entities";
 import { Charge, Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -33,13 +16,12 @@ import { actingOnlooker, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
 import { guessCountry } from "../pages/publicRequest";
 import { becomePerson, contactOf, personOf } from "../people/identity";
-import { beginCharge, chargeNow, noCard, returnUrlOf } from "./charging";
 import { couponOf } from "./coupons";
-import { mustBeSold, mustHaveSeat } from "./limits";
-import { checkoutLines, mainPriceAt, reverseChargeOf, soldBy, type CheckoutQuote } from "./quote";
+import { mustBeSold } from "./limits";
+import { checkoutLines, mainPriceAt, reverseChargeOf, soldBy } from "./quote";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
-const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: Date): void => {
+export const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: Date): void => {
   if (!sells(plan) || missingToCharge(plan).length > 0)
     throw new Refusal(409, "not_published", "This launch is not published yet, so nothing can be paid here.");
   const refusal = checkoutRefusal(plan, who, now);
@@ -71,7 +53,7 @@ export const currentCheckout = async (
   return (await em.findOne(Checkout, where, { orderBy: { begunAt: -1 } })) ?? undefined;
 };
 
-interface Context {
+export interface Context {
   visitorId: string;
   /** The contact of a signed link that this browser holds. */
   contactId?: string;
@@ -305,131 +287,4 @@ export const applyCoupon = async (
     if (refusal) throw new Refusal(422, "fields", "The code was not taken.", { code: refusal });
     checkout.coupon = coupon!.code;
   });
-};
-
-/** The card that this browser paid with before, at the same account. */
-export const cardOnFile = async (
-  em: EntityManager,
-  visitorId: string,
-  currency: string,
-  test = false,
-): Promise<{ card: string; last4: string } | undefined> => {
-  const [row] = await em.execute<{ card_ref: string; card_last4: string }[]>(
-    `select s.card_ref, s.card_last4 from sale_order s join checkout k on k.id = s.checkout_id
-     where k.visitor_id = ? and s.card_ref is not null and s.card_last4 is not null and s.currency = ? and s.test = ? order by s.placed_at desc limit 1`,
-    [visitorId, currency, test],
-  );
-  return row && { card: row.card_ref, last4: row.card_last4 };
-};
-
-/** The address of the terms that the checkout's order form names; empty where it names none. */
-export const termsOf = ({ pages }: Pick<LaunchBundle, "pages">): string => {
-  const page = pages.find(({ kind, published }) => kind === "checkout" && published);
-  const block = page && pageLeaves(page.published!).find((leaf) => leaf.type === "checkout");
-  return block?.type === "checkout" ? (block.terms ?? "") : "";
-};
-
-/** What a buyer must agree to before these lines are charged. */
-export const mustAgree = (
-  bundle: LaunchBundle,
-  { lines }: Pick<CheckoutQuote, "lines">,
-  { country, vatNumber }: { country: string; vatNumber?: string | null },
-): { waiver: boolean; terms: string } => ({
-  waiver: asksWaiver(
-    lines.map(({ product }) => product.kind),
-    country,
-    Boolean(vatNumber),
-  ),
-  terms: termsOf(bundle),
-});
-
-/** What the buyer agreed to, in the words they read; refused at the box that is missing. */
-const agreedTo = (bundle: LaunchBundle, quoted: CheckoutQuote, request: CheckoutPay, checkout: Checkout, now: Date): Agreed[] => {
-  const asked = mustAgree(bundle, quoted, { ...checkout, country: request.country });
-  const at = now.toISOString();
-  const wrong: Record<string, string> = {};
-  if (asked.waiver && !request.waiver) wrong["waiver"] = mustTick.waiver;
-  if (asked.terms && !request.terms) wrong["terms"] = mustTick.terms;
-  if (Object.keys(wrong).length > 0) throw new Refusal(422, "fields", "Nothing was charged yet: a box is not ticked.", wrong);
-  return [
-    ...(asked.terms ? [{ to: "terms" as const, words: `I agree to the terms at ${asked.terms}.`, at }] : []),
-    ...(asked.waiver ? [{ to: "start_at_once" as const, words: waiverWords, at }] : []),
-    ...quoted.lines.flatMap(({ product, later }) =>
-      later ? [{ to: "later_payments" as const, words: `${product.name}: ${laterWords(later.due, later.amount.gross, quoted.currency)}`, at }] : [],
-    ),
-  ];
-};
-
-/** Pays a checkout. Pressed twice, the second press finds the charge of the first. Answers the charge as it stands afterwards. */
-export const payCheckout = async (
-  app: App,
-  em: EntityManager,
-  bundle: LaunchBundle,
-  request: CheckoutPay,
-  { visitorId, contactId, from, test = false }: Context,
-): Promise<Charge> => {
-  const now = app.clock.now();
-  await limit(em, now, `pay:${from}`, 120, 300);
-  const charge = await em.transactional(async (tx) => {
-    await tx.execute("select 1 from checkout where id = ? for update", [request.checkout]);
-    const checkout = found(await tx.findOne(Checkout, { id: request.checkout, launchId: bundle.launch.id, visitorId }), "checkout");
-    const live = await tx.findOne(Charge, { checkoutId: checkout.id, stepId: null, agreementId: null, state: { $ne: "declined" } });
-    if (live) return live;
-    const contact = await contactOf(tx, visitorId, request, now, test);
-    const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
-    if (!test) {
-      await mustBeSold(tx, await soldBy(tx, bundle, checkout), contact.personId, checkout.quantity);
-      mustBeOpen(bundle, { ...who, checkoutBegunAt: checkout.begunAt }, now);
-    }
-    Object.assign(checkout, {
-      email: request.email,
-      firstName: request.firstName,
-      country: request.country,
-      contactId: contact.id,
-      lastActivityAt: now,
-    });
-    const reverse = reverseChargeOf(app, checkout);
-    // Whoever pays with the same code at this moment waits here, so that it is not used once too often.
-    if (checkout.coupon)
-      await tx.execute("select 1 from coupon where id = (select coupon_id from coupon_code where code = ?) for update", [checkout.coupon]);
-    const quoted = await checkoutLines(tx, bundle, { ...checkout, country: request.country, reverse, personId: contact.personId }, now);
-    const { lines, coupon, currency } = quoted;
-    const items = lines.map(({ product, role, amount, discount, quantity, later }) =>
-      itemOf(product.id, role, amount, { discount, quantity, later: later?.due }),
-    );
-    const { gross } = totalOf(items);
-    if (request.shown !== undefined && request.shown !== gross) {
-      throw new Refusal(409, "price_changed", "The price has changed since this page was shown. Nothing was charged: look at the new total first.");
-    }
-    checkout.agreed = agreedTo(bundle, quoted, request, checkout, now);
-    const attempt = (await tx.count(Charge, { checkoutId: checkout.id, stepId: null, agreementId: null })) + 1;
-    const id = randomUUID();
-    const free = gross === 0 && items.every(({ later }) => !later);
-    const made = await beginCharge(
-      tx,
-      {
-        ...{ id, idempotencyKey: `checkout:${checkout.id}:${attempt}`, checkoutId: checkout.id, amountMinor: gross, currency, items },
-        ...{ coupon: coupon?.code ?? null, card: await cardFor(tx, request, { free, visitorId, currency, test }) },
-        returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
-      },
-      now,
-    );
-    if (!test) await mustHaveSeat(tx, bundle, items);
-    return made;
-  });
-  return chargeNow(app, charge.id);
-};
-
-const cardFor = async (
-  tx: EntityManager,
-  { cardToken }: CheckoutPay,
-  { free, visitorId, currency, test }: { free: boolean; visitorId: string; currency: string; test: boolean },
-): Promise<string> => {
-  if (free) return noCard;
-  const wrong = new Refusal(422, "fields", "Nothing was charged yet.", { cardToken: "Fill in the card first." });
-  if (cardToken === withoutCard) throw wrong;
-  if (cardToken !== storedCard) return cardToken;
-  const known = await cardOnFile(tx, visitorId, currency, test);
-  if (!known) throw wrong;
-  return known.card;
 };

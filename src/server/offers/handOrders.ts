@@ -13,7 +13,7 @@ import { loadBundle } from "../launch/bundle";
 import { journalRows, together } from "../money/book";
 import { commissionRows, creditOf, earnerOf } from "../partners/earn";
 import { contactOf } from "../people/identity";
-import { mustHaveSeat } from "./limits";
+import { mustHaveSeat, withSeats } from "./limits";
 import { ratesFor } from "./quote";
 import { receiptRows } from "./saleRows";
 import { tellSold } from "./soldCounters";
@@ -25,7 +25,7 @@ import { tellSold } from "./soldCounters";
 export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, request: HandOrder): Promise<{ id: string }> => {
   mustWrite(user, ["owner", "finance"]);
   const now = app.clock.now();
-  return em.transactional(async (tx) => {
+  return withSeats(em, async (tx) => {
     const bundle = found(await loadBundle(tx, { slug: request.launch }), "launch");
     const product = found(await tx.findOne(Product, { id: request.product }), "product");
     const paid = parseAmount(request.amount, product.currency);
@@ -67,7 +67,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
         request.receipt ? receiptRows({ id, launchId: bundle.launch.id, contactId: contact.id }, now) : {},
       ),
     );
-    if (role === "front") await tellSold(tx, bundle.launch.id);
+    if (role === "front") await tellSold(tx, bundle);
     return { id };
   });
 };

@@ -1,46 +1,50 @@
 import type { ChargeItem } from "../../core/offers";
 import type { Order, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import { prepared } from "../../store/statements/prepared";
 import { Refusal } from "../app/refusal";
 import type { LaunchBundle, OfferStep } from "../launch/bundle";
 
 // Pieces that were paid, and those being charged at this moment. Who only tries things out takes none.
-const taken = /* sql */ `(select coalesce(sum(n.quantity), 0) from order_line n join sale_order s on s.id = n.order_id
+const takenOf = /* sql */ `(select coalesce(sum(n.quantity), 0) from order_line n join sale_order s on s.id = n.order_id
     where n.product_id = ? and n.role not in ('shipping', 'rebill') and not s.test)
   + (select coalesce(sum(coalesce((i->>'quantity')::int, 1)), 0) from charge g join checkout k on k.id = g.checkout_id and not k.test, jsonb_array_elements(g.items) i
     where g.state in ('pending', 'challenge') and i->>'productId' = ? and i->>'role' not in ('shipping', 'rebill'))`;
 
+const seatGone = (name: string) => new Refusal(409, "seats_taken", `The last ${name} has just been taken. Nothing was charged.`);
+
 /**
  * Refuses a charge beyond the last seat of the launch, or beyond what there is of a product. Called last before the
- * commit, because every buyer waits for these rows. `more` are pieces that are not written down yet.
+ * commit, because every buyer waits for these rows. `more` are pieces of a product that are not written down yet.
  */
-export const mustHaveSeat = async (
-  tx: EntityManager,
-  { plan, launch, product }: LaunchBundle,
-  items: readonly ChargeItem[],
-  more = 0,
-): Promise<void> => {
-  const gone = (name: string) => new Refusal(409, "seats_taken", `The last ${name} has just been taken. Nothing was charged.`);
+export const mustHaveSeat = async (tx: EntityManager, { plan, launch }: LaunchBundle, items: readonly ChargeItem[], more = 0): Promise<void> => {
   const { seats } = plan.settings;
-  if (seats !== null && items.some(({ role }) => role === "front")) {
-    await tx.execute("select 1 from launch where id = ? for update", [launch.id]);
-    const [row] = await tx.execute<{ n: string }[]>(
-      `select (select coalesce(sum(n.quantity), 0) from order_line n join sale_order s on s.id = n.order_id
-         where s.launch_id = ? and n.product_id = ? and n.role = 'front' and not s.test)
-       + (select coalesce(sum(coalesce((i->>'quantity')::int, 1)), 0) from charge g join checkout k on k.id = g.checkout_id and not k.test, jsonb_array_elements(g.items) i
-         where k.launch_id = ? and g.state in ('pending', 'challenge') and i->>'role' = 'front') as n`,
-      [launch.id, product.id, launch.id],
-    );
-    if (Number(row!.n) + more > seats) throw gone("seat");
-  }
-  // In the order of their ids, so that two buyers of the same things cannot wait for one another.
-  const counted = await tx.execute<{ id: string; name: string; seats: number }[]>(
-    `select id, name, seats from product where seats is not null and id = any(?::uuid[]) order by id for update`,
-    [`{${items.map(({ productId }) => productId).join(",")}}`],
+  const wanted = items.reduce((sum, { role, quantity = 1 }) => (role === "front" ? sum + quantity : sum), 0);
+  // The launch's counter without a lock, so that nobody waits: two who see the same last seat here are told apart at the
+  // commit. Products in the order of their ids, so that two buyers of the same things cannot wait for one another.
+  const rows = await prepared<{ id: string | null; name: string | null; seats: number | null; taken: string | null }>(
+    tx,
+    "seats_left",
+    `with counted as (select id, name, seats from product where seats is not null and id = any(?::uuid[]) order by id for no key update)
+     select id, name, seats, null::bigint as taken from counted union all select null, null, null, n from seats_taken where launch_id = ?`,
+    [`{${items.map(({ productId }) => productId).join(",")}}`, launch.id],
   );
+  const taken = Number(rows.find(({ id }) => id === null)?.taken ?? 0);
+  if (seats !== null && wanted > 0 && taken + wanted > seats) throw seatGone("seat");
+  const counted = rows.flatMap(({ id, name, seats: most }) => (id !== null ? [{ id, name: name!, seats: most! }] : []));
   for (const { id, name, seats: most } of counted) {
-    const [row] = await tx.execute<{ n: string }[]>(`select ${taken} as n`, [id, id]);
-    if (Number(row!.n) + more > most) throw gone(name);
+    const [row] = await tx.execute<{ n: string }[]>(`select ${takenOf} as n`, [id, id]);
+    if (Number(row!.n) + more > most) throw seatGone(name);
+  }
+};
+
+/** Runs a transaction that takes seats. The database itself counts them as it commits, and lets no more through than there are. */
+export const withSeats = async <T>(em: EntityManager, work: (tx: EntityManager) => Promise<T>): Promise<T> => {
+  try {
+    return await em.transactional(work);
+  } catch (error) {
+    if (error instanceof Error && "code" in error && error.code === "IB001") throw seatGone("seat");
+    throw error;
   }
 };
 
@@ -48,7 +52,7 @@ type Limited = Pick<Product, "id" | "seats" | "limitPerPerson">;
 
 const noneLeft = async (em: EntityManager, { id, seats }: Limited): Promise<boolean> => {
   if (!seats) return false;
-  const [row] = await em.execute<{ n: string }[]>(`select ${taken} as n`, [id, id]);
+  const [row] = await em.execute<{ n: string }[]>(`select ${takenOf} as n`, [id, id]);
   return Number(row!.n) >= seats;
 };
 /** How many pieces a person has of a product. */

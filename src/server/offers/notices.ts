@@ -6,7 +6,7 @@ import { applyResult } from "./applyResult";
 import { applyDispute } from "./refunds";
 
 const notice = z.union([
-  z.object({ type: z.enum(["charge.succeeded", "charge.declined"]), data: chargeResult }),
+  z.object({ type: z.enum(["charge.succeeded", "charge.authorised", "charge.released", "charge.declined"]), data: chargeResult }),
   z.object({ type: z.enum(["dispute.opened", "dispute.closed"]), data: disputeTold }),
 ]);
 

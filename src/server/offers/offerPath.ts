@@ -7,6 +7,7 @@ import {
   laterWords,
   stepAfter,
   totalOf,
+  waitsForSending,
   waiverByPress,
   without,
   type Agreed,
@@ -112,7 +113,13 @@ export const decideOffer = async (
       tx,
       {
         ...{ id, idempotencyKey: `offer:${orderId}:${stepId}:${attempt}`, checkoutId: order.checkoutId!, stepId },
-        ...{ amountMinor: totalOf(items).gross, currency: order.currency, items, card },
+        ...{
+          amountMinor: totalOf(items).gross,
+          currency: order.currency,
+          items,
+          card,
+          held: totalOf(items).gross > 0 && waitsForSending(step.product),
+        },
         returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
       },
       now,

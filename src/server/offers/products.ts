@@ -136,8 +136,8 @@ export const copyProduct = async (
   return em.transactional(async (tx) => {
     const from = found(await tx.findOne(Product, { id }), "product");
     const made = await makeProduct(tx, from, { ...request, label: `Copy of ${from.name}` }, now);
-    const { description, kind, alone, limitPerPerson, terms, mediaId } = from;
-    Object.assign(made, { description, kind, alone, limitPerPerson, terms, mediaId });
+    const { description, kind, alone, limitPerPerson, terms, mediaId, chargeWhen } = from;
+    Object.assign(made, { description, kind, alone, limitPerPerson, terms, mediaId, chargeWhen });
     await tx.flush();
     return { id: made.id };
   });
@@ -179,7 +179,7 @@ export const listProducts = async (em: EntityManager, asOf: Date): Promise<Produ
     }) => ({
       ...{ id, name, privateLabel, description, kind, taxClass: taxClass as ProductRow["taxClass"], taxMode, priceMinor, currency, refundDays },
       ...{ alone, onSale, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
-      ...{ terms: more.terms, prices: more.prices, mediaId: more.mediaId ?? null },
+      ...{ terms: more.terms, prices: more.prices, mediaId: more.mediaId ?? null, chargeWhen: more.chargeWhen },
       ...{ sold: figures.get(id)?.sold ?? 0, grossMinor: figures.get(id)?.grossMinor ?? 0, uses: uses.get(id) ?? [] },
     }),
   );

@@ -27,7 +27,7 @@ import { countersOf } from "./soldCounters";
 
 /** The main product's price at an instant, in its own currency. */
 export const mainPriceAt = async (em: EntityManager, bundle: LaunchBundle, at: Date): Promise<number> =>
-  priceAt(bundle.plan, at, await countersOf(em, bundle)).minor;
+  priceAt(bundle.plan, at, bundle.plan.settings.rising ? await countersOf(em, bundle) : { sold: 0 }).minor;
 
 export interface QuotedLine {
   product: Product;

@@ -13,7 +13,7 @@ import {
 } from "../../core/money";
 import { commissionToReverse, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
 import { CardNotTaken, ProcessorUnreachable, type DisputeTold, type RefundResult } from "../../outside/cardProcessor";
-import { Agreement, Charge, Dispute, Order, OrderLine, Refund, type DeskUser } from "../../store/entities";
+import { Agreement, Charge, Dispute, Order, Refund, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { writeSale, type SaleRows } from "../../store/statements/writeSale";
 import type { App } from "../app/app";
@@ -22,33 +22,14 @@ import { found, Refusal } from "../app/refusal";
 import { mustWrite } from "../app/session";
 import { journalRows, together } from "../money/book";
 import { processorOf } from "./charging";
+import { applyResult } from "./applyResult";
 import { endAgreement } from "./later";
+import { leftOf, refundableLines } from "./refundable";
 
 const groupedBy = <T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> => {
   const groups = new Map<string, T[]>();
   for (const row of rows) groups.set(key(row), [...(groups.get(key(row)) ?? []), row]);
   return groups;
-};
-
-type Refundable = RefundableLine & { chargeId: string | null; net: number };
-
-/** The lines of an order with what went back of each so far: asked for or done, or done alone. */
-export const refundableLines = async (em: EntityManager, orderId: string, done = false): Promise<Refundable[]> => {
-  const [lines, refunds, disputes] = await Promise.all([
-    em.find(OrderLine, { orderId }),
-    em.find(Refund, { orderId, state: done ? "succeeded" : { $ne: "failed" } }),
-    em.find(Dispute, { orderId, state: { $ne: "won" } }),
-  ]);
-  const disputed = new Set(disputes.map(({ chargeId }) => chargeId));
-  return lines.map(({ id, chargeId, grossMinor: gross, taxMinor: tax, netMinor: net }) => {
-    const back = refunds.flatMap(({ items }) => items.filter(({ lineId }) => lineId === id));
-    // What the bank took back is not there to be given back.
-    const refunded =
-      chargeId && disputed.has(chargeId)
-        ? { gross, tax }
-        : { gross: back.reduce((sum, item) => sum + item.gross, 0), tax: back.reduce((sum, item) => sum + item.tax, 0) };
-    return { id, chargeId: chargeId ?? null, gross, tax, net, refunded };
-  });
 };
 
 /** What the desk sends: amounts as typed by the ids of lines, or one for the whole order. */
@@ -112,6 +93,15 @@ export const refundOrder = async (
       const id = randomUUID();
       ids.push(id);
       const amountMinor = parts.reduce((sum, { gross }) => sum + gross, 0);
+      const { state } = await tx.findOneOrFail(Charge, { id: chargeId });
+      const all = leftOf(lines, chargeId).reduce((sum, { gross }) => sum + gross, 0);
+      // What is only held can be let go of, but not in part.
+      if (state === "authorised" && amountMinor !== all)
+        throw new Refusal(
+          409,
+          "only_held",
+          `This payment is only held on the card: let go of all ${formatMoney(all, order.currency)}, or take it first.`,
+        );
       const row = { id, orderId, chargeId, amountMinor, currency: order.currency, items: parts, reason: request.reason };
       tx.persist(tx.create(Refund, { ...row, state: "pending", askedAt: now, askedBy: user.id }));
       await tx.flush();
@@ -130,6 +120,10 @@ const askForRefund = async (app: App, id: string): Promise<Refund> => {
   const charge = await em.findOneOrFail(Charge, { id: refund.chargeId });
   try {
     const processor = await processorOf(app, charge);
+    if (charge.state === "authorised") {
+      await applyResult(app, charge.id, await processor.release(charge.processorId!, `release:${charge.id}`));
+      return await app.fork().findOneOrFail(Refund, { id });
+    }
     return await applyRefund(app, id, await processor.refund({ charge: charge.processorId!, amount: refund.amountMinor }, `refund:${id}`));
   } catch (error) {
     if (error instanceof CardNotTaken) return applyRefund(app, id, undefined);
@@ -197,12 +191,6 @@ const takeBack = async (
   }
   await writeSale(em, together(...parts));
 };
-
-/** What is left of the lines of a charge, which its dispute takes back. */
-const leftOf = (lines: Refundable[], chargeId: string): RefundItem[] =>
-  lines
-    .filter((line) => line.chargeId === chargeId && line.gross > line.refunded.gross)
-    .map(({ id, gross, tax, refunded }) => ({ lineId: id, gross: gross - refunded.gross, tax: tax - refunded.tax }));
 
 /** Applies what the processor told of a dispute; told twice or late it counts once. Answers what came of it, for the record. */
 export const applyDispute = (app: App, told: DisputeTold): Promise<string> =>

@@ -2,9 +2,11 @@ import type { Counters } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
 import type { LaunchBundle } from "../launch/bundle";
 
+const counts = ({ settings }: LaunchBundle["plan"]): boolean => settings.rising !== null || settings.seats !== null;
+
 /** The true counter of a launch's main product: lines that were paid. Counted only where a price or a seat hangs on it. */
 export const countersOf = async (em: EntityManager, { plan, launch, product }: LaunchBundle): Promise<Counters> => {
-  if (!plan.settings.rising && plan.settings.seats === null) return { sold: 0 };
+  if (!counts(plan)) return { sold: 0 };
   const [row] = await em.execute<{ n: string }[]>(
     "select coalesce(sum(n.quantity), 0) as n from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front' and not s.test",
     [launch.id, product.id],
@@ -60,5 +62,10 @@ export class SoldCounters {
   }
 }
 
-/** Tells every process that something of a launch was sold. Within a transaction it is told at the commit, and commits wait for one another. */
-export const tellSold = (em: EntityManager, launchId: string): Promise<unknown> => em.execute("select pg_notify('sold', ?)", [launchId]);
+/**
+ * Tells every process that something of a launch was sold, where a price or a seat hangs on it. Within a transaction it is
+ * told at the commit, and commits wait for one another.
+ */
+export const tellSold = async (em: EntityManager, { plan, launch }: Pick<LaunchBundle, "plan" | "launch">): Promise<void> => {
+  if (counts(plan)) await em.execute("select pg_notify('sold', ?)", [launch.id]);
+};

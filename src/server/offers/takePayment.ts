@@ -20,15 +20,16 @@ export const takeDuePayment = async (app: App, id: string): Promise<void> => {
     // Taxed as the day of the payment says; the price is the one that was agreed.
     const rates = await ratesFor(tx, { country: order.country, reverse: order.reverseCharge }, now);
     const item = itemOf(product.id, "rebill", rates(agreement.minor, product.taxMode, product.taxClass));
-    const charge = await beginCharge(
+    const charge = randomUUID();
+    await beginCharge(
       tx,
       {
-        ...{ id: randomUUID(), idempotencyKey: `later:${id}:${nth}:${agreement.tries}`, checkoutId: order.checkoutId!, agreementId: id, nth },
+        ...{ id: charge, idempotencyKey: `later:${id}:${nth}:${agreement.tries}`, checkoutId: order.checkoutId!, agreementId: id, nth },
         ...{ amountMinor: item.gross, currency: order.currency, items: [item], card: order.cardRef ?? "gone", returnUrl: app.config.origin },
       },
       now,
     );
-    return charge.id;
+    return charge;
   });
   if (chargeId) await chargeNow(app, chargeId);
 };

@@ -116,7 +116,7 @@ export const exportLaunch = async (em: EntityManager, bundle: LaunchBundle): Pro
       products: products.map(({ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, ...rules }) => ({
         ...{ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, kind: rules.kind, alone: rules.alone },
         ...{ onSale: rules.onSale, limitPerPerson: rules.limitPerPerson ?? null, seats: rules.seats ?? null },
-        ...{ terms: rules.terms, prices: rules.prices },
+        ...{ terms: rules.terms, prices: rules.prices, chargeWhen: rules.chargeWhen },
       })),
       pages: pages.map(({ id, key, kind, slug, draft }) => ({
         ...{ key, kind, slug, content: draft },

@@ -1,6 +1,16 @@
 import { fullMoment, windowFor, type Onlooker, type PageKind } from "../../core/launch";
 import { recoveryDueAt } from "../../core/leaks";
-import { asksWaiver, declineSentence, dueIn, laterWords, lineRoles, vatNumber, waiverByPress, type TaxedAmount } from "../../core/offers";
+import {
+  asksWaiver,
+  declineSentence,
+  dueIn,
+  laterWords,
+  lineRoles,
+  vatNumber,
+  waitsForSending,
+  waiverByPress,
+  type TaxedAmount,
+} from "../../core/offers";
 import { pageLeaves } from "../../core/pages";
 import { countries } from "../../core/people";
 import type { BumpFacts, OrderFacts, PayFacts, Values } from "../../public/facts";
@@ -12,7 +22,9 @@ import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
-import { cardOnFile, currentCheckout, holdPrice, mustAgree, namedAlone } from "../offers/checkout";
+import { currentCheckout, holdPrice, namedAlone } from "../offers/checkout";
+import { cardOnFile, mustAgree } from "../offers/paying";
+import { heldCharges } from "../offers/sending";
 import { finishPath, nextAddress, standingOf } from "../offers/offerPath";
 import { checkoutLines, offerLines, openBumps, ratesFor, reverseChargeOf, wasPrice, type Place, type QuotedCheckout } from "../offers/quote";
 import { guessCountry, type PublicRequest } from "./publicRequest";
@@ -116,9 +128,12 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
     cardFieldUrl: fieldOf(app, currency, test),
     ...(stored && !request.query.has("card") ? { stored: { last4: stored.last4 } } : {}),
     free,
-    later: lines.flatMap(({ product, later }) =>
-      later ? [`${lines.length > 1 ? `${product.name}: ` : ""}${laterWords(later.due, later.amount.gross, currency)}`] : [],
-    ),
+    held: !free && lines.some(({ product }) => waitsForSending(product)),
+    later: [
+      ...lines.flatMap(({ product, later }) =>
+        later ? [`${lines.length > 1 ? `${product.name}: ` : ""}${laterWords(later.due, later.amount.gross, currency)}`] : [],
+      ),
+    ],
     ...(heldUntil && rises ? { heldUntil } : {}),
     ...agreed,
     kept: standing.kept,
@@ -261,6 +276,7 @@ const offer: OrderFinder = async (room) => {
       cardFieldUrl: fieldOf(app, order.currency, order.test),
       ...(sending ? { shipping: sending.amount.gross } : {}),
       ...(later ? { later } : {}),
+      held: waitsForSending(step.product),
       ...(was ? { was: rates(was, step.product.taxMode, step.product.taxClass).gross } : {}),
       ...(waives ? { byPress: waiverByPress } : {}),
       ...(step.sure ? { sure: request.query.has("sure") ? ("now" as const) : ("later" as const) } : {}),
@@ -300,6 +316,7 @@ const thanks: OrderFinder = async (room) => {
       email: contact.email,
       ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
       lines: lines.map((line) => ({ name: line.name, gross: line.grossMinor, tax: line.taxMinor })),
+      held: (await heldCharges(em, order)).reduce((sum, { amountMinor }) => sum + amountMinor, 0),
       later: await laterOf(room, order),
       action: `/l/${bundle.launch.slug}/do/end`,
       order: room.request.query.get("o") ?? "",

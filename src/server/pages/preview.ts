@@ -33,6 +33,7 @@ const sampleOrder = async (
     const amount = await quote(em, offered, { country: app.config.INKBELL_VENDOR_COUNTRY }, at);
     return {
       step: "offer",
+      held: false,
       action: "#",
       order: "",
       stepId: "",
@@ -47,6 +48,7 @@ const sampleOrder = async (
   const { gross, tax } = await quote(em, product, { country: app.config.INKBELL_VENDOR_COUNTRY }, at);
   return {
     step: "receipt",
+    held: 0,
     number: 1000,
     lines: [{ name: product.name, gross, tax }],
     currency: product.currency,

@@ -14,6 +14,7 @@ import {
   type Prices,
   type PriceTerms,
   type ProductKind,
+  type ChargeTime,
 } from "../../core/offers";
 import type { Look, Media as MediaFacts, PageContent, Purpose } from "../../core/pages";
 import type { CreditExplanation } from "../../core/partners";
@@ -65,6 +66,8 @@ export const Product = defineEntity({
     limitPerPerson: p.integer().nullable(),
     /** How many are sold in all; null for any number. */
     seats: p.integer().nullable(),
+    /** When the card is charged: at once, or when it is sent. */
+    chargeWhen: p.text().$type<ChargeTime>().default("at_once"),
     /** How its price is paid. */
     terms: p
       .json()
@@ -322,6 +325,8 @@ export const Charge = defineEntity({
     processorId: p.text().nullable(),
     challengeUrl: p.text().nullable(),
     declineCode: p.text().nullable(),
+    /** Held on the card until the goods are sent. */
+    held: p.boolean().default(false),
     createdAt: at(),
     settledAt: at().nullable(),
   },
@@ -362,6 +367,8 @@ export const Order = defineEntity({
       .$type<Agreed[]>()
       .onCreate(() => []),
     test: p.boolean().default(false),
+    /** When its goods were sent, where their payment waited for that. */
+    sentAt: at().nullable(),
   },
 });
 export const OrderLine = defineEntity({

@@ -10,6 +10,6 @@ interface Runner {
  * would cost as much as the pages they count.
  */
 export const prepared = async <T>(em: EntityManager, name: string, sql: string, parameters: readonly unknown[]): Promise<T[]> => {
-  const runner = em.getTransactionContext<Runner>() ?? (em.getConnection().getKnex() as unknown as Runner);
+  const runner = em.getTransactionContext<Runner>() ?? (em.getConnection().getKnex() as Runner);
   return (await runner.raw(sql, parameters).options({ name })).rows as T[];
 };

@@ -23,12 +23,15 @@ interface Props {
   /** What is left of each line; a marketplace's sales are given back by it. */
   lines: { id: string; name: string; left: number }[];
   agreements: OrderAgreement[];
+  /** What is only held on the card, in minor units, and since when. */
+  held: number;
+  heldSince: string;
   mayRefund: boolean;
   mayWrite: boolean;
 }
 
 /** What can be done with an order: money given back by line or in all, later payments ended, the receipt sent again. */
-export const OrderActions = ({ id, number, currency, email, lines, agreements, mayRefund, mayWrite }: Props) => {
+export const OrderActions = ({ id, number, currency, email, lines, agreements, held, heldSince, mayRefund, mayWrite }: Props) => {
   const ready = useReady();
   const { say, toast } = useToast();
   const [typed, setTyped] = useState<Record<string, string>>({});
@@ -55,8 +58,31 @@ export const OrderActions = ({ id, number, currency, email, lines, agreements, m
     if (again) return location.reload();
     say(done);
   };
+  const take = async () => {
+    setBusy(true);
+    const answer = await send(`/api/desk/orders/${id}/send`, {}, z.object({ taken: z.number(), of: z.number() }));
+    if (answer.ok && answer.value.taken === answer.value.of) return location.reload();
+    setBusy(false);
+    if (!answer.ok) return say(answer.message, true);
+    say("The processor has not taken all of it. Reload to see how each payment stands; it is asked again by itself where it did not answer.", true);
+  };
   return (
     <div inert={!ready}>
+      {held > 0 && (
+        <div className={styles.part}>
+          <p>
+            <strong>{money(held)}</strong> held on the card since {heldSince}, to be taken when the goods are sent.
+          </p>
+          <p className="muted">A bank lets go of it by itself after about a week.</p>
+          {mayRefund && (
+            <p className={styles.actions}>
+              <Button main disabled={busy} onClick={() => void take()}>
+                Take {money(held)} and mark as sent
+              </Button>
+            </p>
+          )}
+        </div>
+      )}
       {agreements.map((one) => (
         <div key={one.id} className={styles.part}>
           <p>{one.words}</p>

@@ -32,7 +32,13 @@ export const lineNames: Record<LineRole, string> = {
 /** What came of a payment. */
 export const paymentStates = (state: ChargeState, declineCode: string | null | undefined): string => {
   if (state === "declined") return `refused: ${(declineCode ?? "no reason given").replaceAll("_", " ")}`;
-  return { pending: "not settled yet", challenge: "waits for the buyer's bank", succeeded: "went through" }[state];
+  return {
+    pending: "not settled yet",
+    challenge: "waits for the buyer's bank",
+    authorised: "held on the card, not taken yet",
+    succeeded: "went through",
+    released: "let go, never taken",
+  }[state];
 };
 
 const endings: Record<string, string> = {

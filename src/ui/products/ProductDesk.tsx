@@ -141,9 +141,9 @@ const ProductPane = ({ product, mayWrite, media, onMedia, say, onSaved }: PanePr
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const set = (change: Partial<Typed>) => setTyped((now) => ({ ...now, ...change }));
   const save = async (now: Typed) => {
-    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId } = now;
+    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId, chargeWhen } = now;
     const next = {
-      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId },
+      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId, chargeWhen },
       refundDays: whole(now.refundDays),
       limitPerPerson: whole(now.limitPerPerson),
       seats: whole(now.seats),
@@ -207,6 +207,17 @@ const ProductPane = ({ product, mayWrite, media, onMedia, say, onSaved }: PanePr
           options={productKinds.map((value) => ({ value, label: productKindWords[value] }))}
           onChange={(event) => choose({ kind: event.currentTarget.value as Typed["kind"] })}
         />
+        {typed.kind === "shipped" && (
+          <Select
+            label="The card is charged"
+            value={typed.chargeWhen}
+            options={[
+              { value: "at_once", label: "at once" },
+              { value: "when_sent", label: "when it is sent; held on the card until then" },
+            ]}
+            onChange={(event) => choose({ chargeWhen: event.currentTarget.value as Typed["chargeWhen"] })}
+          />
+        )}
         <MediaField
           label="Picture"
           kind="picture"

@@ -1,0 +1,152 @@
+import { randomUUID } from "node:crypto";
+import {
+  asksWaiver,
+  itemOf,
+  laterWords,
+  mustTick,
+  storedCard,
+  totalOf,
+  waitsForSending,
+  waiverWords,
+  withoutCard,
+  type Agreed,
+  type CheckoutPay,
+} from "../../core/offers";
+import { normaliseEmail } from "../../core/people";
+import { pageLeaves } from "../../core/pages";
+import type { Charge, Checkout } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { checkoutToPay } from "../../store/reports/checkoutToPay";
+import type { App } from "../app/app";
+import { limit } from "../app/rateLimit";
+import { found, Refusal } from "../app/refusal";
+import type { LaunchBundle } from "../launch/bundle";
+import { actingOnlooker } from "../launch/persons";
+import { contactOf } from "../people/identity";
+import { beginCharge, chargeNow, noCard, returnUrlOf } from "./charging";
+import { mustBeOpen, type Context } from "./checkout";
+import { mustBeSold, mustHaveSeat, withSeats } from "./limits";
+import { checkoutLines, reverseChargeOf, soldBy, type CheckoutQuote } from "./quote";
+
+/** The card that this browser paid with before, at the same account. */
+export const cardOnFile = async (
+  em: EntityManager,
+  visitorId: string,
+  currency: string,
+  test = false,
+): Promise<{ card: string; last4: string } | undefined> => {
+  const [row] = await em.execute<{ card_ref: string; card_last4: string }[]>(
+    `select s.card_ref, s.card_last4 from sale_order s join checkout k on k.id = s.checkout_id
+     where k.visitor_id = ? and s.card_ref is not null and s.card_last4 is not null and s.currency = ? and s.test = ? order by s.placed_at desc limit 1`,
+    [visitorId, currency, test],
+  );
+  return row && { card: row.card_ref, last4: row.card_last4 };
+};
+
+/** The address of the terms that the checkout's order form names; empty where it names none. */
+export const termsOf = ({ pages }: Pick<LaunchBundle, "pages">): string => {
+  const page = pages.find(({ kind, published }) => kind === "checkout" && published);
+  const block = page && pageLeaves(page.published!).find((leaf) => leaf.type === "checkout");
+  return block?.type === "checkout" ? (block.terms ?? "") : "";
+};
+
+/** What a buyer must agree to before these lines are charged. */
+export const mustAgree = (
+  bundle: LaunchBundle,
+  { lines }: Pick<CheckoutQuote, "lines">,
+  { country, vatNumber }: { country: string; vatNumber?: string | null },
+): { waiver: boolean; terms: string } => ({
+  waiver: asksWaiver(
+    lines.map(({ product }) => product.kind),
+    country,
+    Boolean(vatNumber),
+  ),
+  terms: termsOf(bundle),
+});
+
+/** What the buyer agreed to, in the words they read; refused at the box that is missing. */
+const agreedTo = (bundle: LaunchBundle, quoted: CheckoutQuote, request: CheckoutPay, checkout: Checkout, now: Date): Agreed[] => {
+  const asked = mustAgree(bundle, quoted, { ...checkout, country: request.country });
+  const at = now.toISOString();
+  const wrong: Record<string, string> = {};
+  if (asked.waiver && !request.waiver) wrong["waiver"] = mustTick.waiver;
+  if (asked.terms && !request.terms) wrong["terms"] = mustTick.terms;
+  if (Object.keys(wrong).length > 0) throw new Refusal(422, "fields", "Nothing was charged yet: a box is not ticked.", wrong);
+  return [
+    ...(asked.terms ? [{ to: "terms" as const, words: `I agree to the terms at ${asked.terms}.`, at }] : []),
+    ...(asked.waiver ? [{ to: "start_at_once" as const, words: waiverWords, at }] : []),
+    ...quoted.lines.flatMap(({ product, later }) =>
+      later ? [{ to: "later_payments" as const, words: `${product.name}: ${laterWords(later.due, later.amount.gross, quoted.currency)}`, at }] : [],
+    ),
+  ];
+};
+
+/** Pays a checkout. Pressed twice, the second press finds the charge of the first. Answers the charge as it stands afterwards. */
+export const payCheckout = async (
+  app: App,
+  em: EntityManager,
+  bundle: LaunchBundle,
+  request: CheckoutPay,
+  { visitorId, contactId, from, test = false }: Context,
+): Promise<Charge> => {
+  const now = app.clock.now();
+  await limit(em, now, `pay:${from}`, 120, 300);
+  const charge = await withSeats(em, async (tx) => {
+    const asked = { id: request.checkout, launchId: bundle.launch.id, visitorId, test };
+    const { checkout: open, tried, contact: known } = found(await checkoutToPay(tx, asked, normaliseEmail(request.email)), "checkout");
+    const live = tried.find(({ state }) => state !== "declined");
+    if (live) return live.id;
+    const contact = known?.here ? known : await contactOf(tx, visitorId, request, now, test);
+    const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
+    if (!test) {
+      await mustBeSold(tx, await soldBy(tx, bundle, open), contact.personId, open.quantity);
+      mustBeOpen(bundle, { ...who, checkoutBegunAt: open.begunAt }, now);
+    }
+    const { email, firstName, country } = request;
+    const checkout = { ...open, email, firstName, country };
+    const reverse = reverseChargeOf(app, checkout);
+    // Whoever pays with the same code at this moment waits here, so that it is not used once too often.
+    if (checkout.coupon)
+      await tx.execute("select 1 from coupon where id = (select coupon_id from coupon_code where code = ?) for update", [checkout.coupon]);
+    const quoted = await checkoutLines(tx, bundle, { ...checkout, country: request.country, reverse, personId: contact.personId }, now);
+    const { lines, coupon, currency } = quoted;
+    const items = lines.map(({ product, role, amount, discount, quantity, later }) =>
+      itemOf(product.id, role, amount, { discount, quantity, later: later?.due }),
+    );
+    const { gross } = totalOf(items);
+    if (request.shown !== undefined && request.shown !== gross) {
+      throw new Refusal(409, "price_changed", "The price has changed since this page was shown. Nothing was charged: look at the new total first.");
+    }
+    const agreed = agreedTo(bundle, quoted, request, checkout, now);
+    const id = randomUUID();
+    const free = gross === 0 && items.every(({ later }) => !later);
+    await beginCharge(
+      tx,
+      {
+        ...{ id, idempotencyKey: `checkout:${checkout.id}:${tried.length + 1}`, checkoutId: checkout.id, amountMinor: gross, currency, items },
+        held: gross > 0 && lines.some(({ product }) => waitsForSending(product)),
+        ...{ coupon: coupon?.code ?? null, card: await cardFor(tx, request, { free, visitorId, currency, test }) },
+        returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
+      },
+      now,
+      { email, firstName, country, contactId: contact.id, agreed },
+    );
+    if (!test) await mustHaveSeat(tx, bundle, items);
+    return id;
+  });
+  return chargeNow(app, charge);
+};
+
+const cardFor = async (
+  tx: EntityManager,
+  { cardToken }: CheckoutPay,
+  { free, visitorId, currency, test }: { free: boolean; visitorId: string; currency: string; test: boolean },
+): Promise<string> => {
+  if (free) return noCard;
+  const wrong = new Refusal(422, "fields", "Nothing was charged yet.", { cardToken: "Fill in the card first." });
+  if (cardToken === withoutCard) throw wrong;
+  if (cardToken !== storedCard) return cardToken;
+  const known = await cardOnFile(tx, visitorId, currency, test);
+  if (!known) throw wrong;
+  return known.card;
+};

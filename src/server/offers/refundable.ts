@@ -1,0 +1,30 @@
+import type { RefundableLine, RefundItem } from "../../core/offers";
+import { Dispute, OrderLine, Refund } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+
+export type Refundable = RefundableLine & { chargeId: string | null; net: number };
+
+/** The lines of an order with what went back of each so far: asked for or done, or done alone. */
+export const refundableLines = async (em: EntityManager, orderId: string, done = false): Promise<Refundable[]> => {
+  const [lines, refunds, disputes] = await Promise.all([
+    em.find(OrderLine, { orderId }),
+    em.find(Refund, { orderId, state: done ? "succeeded" : { $ne: "failed" } }),
+    em.find(Dispute, { orderId, state: { $ne: "won" } }),
+  ]);
+  const disputed = new Set(disputes.map(({ chargeId }) => chargeId));
+  return lines.map(({ id, chargeId, grossMinor: gross, taxMinor: tax, netMinor: net }) => {
+    const back = refunds.flatMap(({ items }) => items.filter(({ lineId }) => lineId === id));
+    // What the bank took back is not there to be given back.
+    const refunded =
+      chargeId && disputed.has(chargeId)
+        ? { gross, tax }
+        : { gross: back.reduce((sum, item) => sum + item.gross, 0), tax: back.reduce((sum, item) => sum + item.tax, 0) };
+    return { id, chargeId: chargeId ?? null, gross, tax, net, refunded };
+  });
+};
+
+/** What is left of the lines of a charge that was not given back yet. */
+export const leftOf = (lines: Refundable[], chargeId: string): RefundItem[] =>
+  lines
+    .filter((line) => line.chargeId === chargeId && line.gross > line.refunded.gross)
+    .map(({ id, gross, tax, refunded }) => ({ lineId: id, gross: gross - refunded.gross, tax: tax - refunded.tax }));

@@ -1,0 +1,50 @@
+import { Charge, Order, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { ProcessorUnreachable } from "../../outside/cardProcessor";
+import type { App } from "../app/app";
+import { queue } from "../app/outbox";
+import { found, Refusal } from "../app/refusal";
+import { mustWrite } from "../app/session";
+import { applyResult } from "./applyResult";
+import { processorOf } from "./charging";
+
+/** The charges of an order that are only held on its card. */
+export const heldCharges = (em: EntityManager, { checkoutId }: Pick<Order, "checkoutId">): Promise<Charge[]> =>
+  checkoutId ? em.find(Charge, { checkoutId, state: "authorised" }, { orderBy: { createdAt: 1 } }) : Promise.resolve([]);
+
+/** Takes what a charge holds. Taken already, or let go of, it stays as it is. */
+const takeNow = async (app: App, chargeId: string): Promise<Charge> => {
+  const charge = found(await app.fork().findOne(Charge, { id: chargeId }), "charge");
+  if (charge.state !== "authorised") return charge;
+  try {
+    return await applyResult(app, chargeId, await (await processorOf(app, charge)).capture(charge.processorId!, `capture:${chargeId}`));
+  } catch (error) {
+    if (!(error instanceof ProcessorUnreachable)) throw error;
+    app.log.error({ charge: chargeId, error: error.message }, "what the card holds is not taken yet");
+    return charge;
+  }
+};
+
+/** Takes what a charge holds, where the processor did not answer the desk. Throws to be tried again. */
+export const takeHeld = async (app: App, chargeId: string): Promise<void> => {
+  if ((await takeNow(app, chargeId)).state === "authorised") throw new Error("the charge is still held");
+};
+
+/**
+ * Takes all that an order's card holds, for its goods go out now. Pressed twice it is taken once; where the processor does
+ * not answer, the worker asks again. Answers how many of the payments are taken; a bank may have let go of one.
+ */
+export const takeAndSend = async (app: App, em: EntityManager, user: DeskUser, orderId: string): Promise<{ taken: number; of: number }> => {
+  mustWrite(user, ["owner", "finance"]);
+  const now = app.clock.now();
+  const charges = await em.transactional(async (tx) => {
+    await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
+    const held = await heldCharges(tx, found(await tx.findOne(Order, { id: orderId }), "order"));
+    if (held.length === 0) throw new Refusal(409, "nothing_held", "Nothing is held on this order's card any more: look at its payments.");
+    for (const { id } of held) await queue(tx, "take_held", { id }, new Date(now.getTime() + 20_000), `take:${id}`);
+    return held.map(({ id }) => id);
+  });
+  const after: Charge[] = [];
+  for (const id of charges) after.push(await takeNow(app, id));
+  return { taken: after.filter(({ state }) => state === "succeeded").length, of: charges.length };
+};
