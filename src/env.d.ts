@@ -6,6 +6,8 @@ declare namespace App {
     /** Who is signed in at the desk, if anyone. */
     user?: import("./store/entities").DeskUser;
     partner?: import("./store/entities").Partner;
+    /** The buyer who is signed in to their library. */
+    buyer?: import("./store/entities").Contact;
     sessionToken?: string;
     /** Whose view, at which instant, a screen of the desk shows. Without an instant it is now. */
     seen: { at?: Date; as: import("./core/launch").SeenAs };

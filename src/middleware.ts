@@ -2,6 +2,7 @@ import { defineMiddleware } from "astro:middleware";
 import { readSeenAs, readSeenAt } from "./core/launch";
 import { theApp } from "./server/app/app";
 import { sessionSubject } from "./server/app/session";
+import { buyerOf } from "./server/people/buyers";
 import { DeskUser, Partner } from "./store/entities";
 
 // Signed by their sender, or made by a mail program on its own: no browser origin to check.
@@ -38,6 +39,13 @@ export const onRequest = defineMiddleware(async (context, next) => {
       return context.redirect(`/desk/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`, 303);
     }
   }
+  const library = url.pathname.startsWith("/library");
+  if (library) {
+    locals.sessionToken = cookies.get("ib_buyer")?.value;
+    locals.buyer = await buyerOf(locals.em, locals.sessionToken, now);
+    const open = url.pathname === "/library/sign-in" || url.pathname === "/library/open";
+    if (!locals.buyer && !open) return context.redirect("/library/sign-in", 303);
+  }
   if (portal) {
     locals.sessionToken = cookies.get("ib_partner")?.value;
     const id = await sessionSubject(locals.em, "partner", locals.sessionToken, now);
@@ -59,6 +67,6 @@ export const onRequest = defineMiddleware(async (context, next) => {
   }
   headers.set("x-content-type-options", "nosniff");
   headers.set("referrer-policy", "same-origin");
-  if (desk || portal) headers.set("cache-control", "private, no-store");
+  if (desk || portal || library) headers.set("cache-control", "private, no-store");
   return response;
 });

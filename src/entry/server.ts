@@ -7,7 +7,7 @@ import { theApp, type App } from "../server/app/app";
 import { describeError } from "../server/app/describeError";
 import { ensureTaxTable } from "../server/offers/taxTable";
 import { answerPage } from "../server/pages/answer";
-import { keptLinkOf, tryLinkOf, visitorOf, type PublicAnswer } from "../server/pages/publicRequest";
+import { buyerTokenOf, keptLinkOf, tryLinkOf, visitorOf, type PublicAnswer } from "../server/pages/publicRequest";
 import { recompilePublished } from "../server/pages/recompile";
 import { migrate } from "../store/orm";
 
@@ -66,6 +66,7 @@ const fastLane = (app: App, request: IncomingMessage, response: ServerResponse):
     visitorId: visitorOf(headers.cookie),
     keptLink: keptLinkOf(headers.cookie),
     tryLink: tryLinkOf(headers.cookie),
+    buyerToken: buyerTokenOf(headers.cookie),
     passive: request.method === "HEAD" || String(headers["sec-purpose"] ?? "").includes("prefetch"),
     acceptLanguage: headers["accept-language"],
     ifNoneMatch: headers["if-none-match"],

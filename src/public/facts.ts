@@ -5,13 +5,16 @@ import type { Html } from "./html";
 export type Values = Record<string, string | undefined>;
 export type Errors = Record<string, string | undefined>;
 
+/** A buyer who is signed in, by their address; or where whoever has bought before signs in. */
+export type KnownBuyer = { as: string } | { signIn: string };
+
 /** Where the order of this visitor stands, as the page that asked for it shows it. */
 export type OrderFacts =
   /** `of` is the page of an offer that is bought by itself; `sells` names it. */
-  | { step: "start"; action: string; of?: string; sells?: string }
+  | { step: "start"; action: string; of?: string; sells?: string; known?: KnownBuyer }
   | ({ step: "pay"; editHref: string } & PayFacts)
   /** Address, total and card on one page. */
-  | ({ step: "one"; of?: string } & PayFacts)
+  | ({ step: "one"; of?: string; known?: KnownBuyer } & PayFacts)
   /** The payment is being confirmed elsewhere. */
   | { step: "waiting"; href: string }
   | {
@@ -53,6 +56,13 @@ export type OrderFacts =
       order: string;
     };
 
+/** A region with a tax rate of its own. */
+export interface Region {
+  code: string;
+  name: string;
+  chosen: boolean;
+}
+
 /** All that a buyer sees before paying. */
 export interface PayFacts {
   action: string;
@@ -66,7 +76,13 @@ export interface PayFacts {
   /** Where a code is sent, the one that holds with what it takes off before tax, and why one that was given does not. */
   coupon: { action: string; code?: string; minor?: number; typed?: string; refusal?: string };
   /** What can be chosen: how many, how much, in which currency. */
-  choice?: { action: string; quantity?: number; named?: { least: number; minor: number }; currencies?: string[] };
+  choice?: {
+    action: string;
+    quantity?: number;
+    named?: { least: number; minor: number };
+    currencies?: string[];
+    regions?: Region[];
+  };
   cardFieldUrl: string;
   /** The card that this browser paid with before. */
   stored?: { last4: string };

@@ -1,6 +1,6 @@
 import { hrefOf, type Hole, type Target, type WayPages } from "../core/pages";
 import { countdownIn } from "./countdown";
-import type { OrderFacts, PageFacts } from "./facts";
+import type { OrderFacts, PageFacts, PayFacts } from "./facts";
 import {
   additionForm,
   bumpForm,
@@ -41,6 +41,13 @@ const blockForm = ({ block, gift }: Extract<Hole, { kind: "form" }>, facts: Page
   return html`<dialog class="over" id="over-${block.id}" aria-label="${block.heading || block.button}"${(listed || asked || wrong) && html` open`}><a class="shut" href="#" data-shut>Close</a>${form}</dialog>`;
 };
 
+/** On one page the region stands beside the country. */
+const withoutRegion = (facts: PayFacts): PayFacts => {
+  if (!facts.choice) return facts;
+  const { regions: _, ...choice } = facts.choice;
+  return { ...facts, choice };
+};
+
 const orderForm = (
   hole: Extract<Hole, { kind: "checkout" | "offer" | "receipt" }>,
   order: OrderFacts | undefined,
@@ -53,7 +60,7 @@ const orderForm = (
   if (hole.kind === "checkout" && order.step === "pay")
     return html`${notice}${choiceForm(order, form.values, form.errors)}${payForm(order, hole.block.pay, form.errors, plan.zone)}${couponForm(order, form.values, form.errors)}`;
   if (hole.kind === "checkout" && order.step === "one")
-    return html`${notice}${choiceForm(order, form.values, form.errors)}${oneStepForm(order, hole.block.pay, form.values, form.errors, plan.zone)}${couponForm(order, form.values, form.errors)}`;
+    return html`${notice}${choiceForm(withoutRegion(order), form.values, form.errors)}${oneStepForm(order, hole.block.pay, form.values, form.errors, plan.zone)}${couponForm(order, form.values, form.errors)}`;
   if (hole.kind === "offer" && order.step === "offer") return html`${notice}${offerForms(order, hole.block, form.errors)}`;
   return hole.kind === "receipt" && order.step === "receipt" ? html`${notice}${receipt(order)}` : notice;
 };

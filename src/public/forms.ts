@@ -3,7 +3,7 @@ import { countries } from "../core/people";
 import { formatMoney, minorDigits } from "../core/money";
 import { heldWords, mustTick, priceWords, totalOf, waiverWords } from "../core/offers";
 import type { BlockOf, FormField } from "../core/pages";
-import type { BumpFacts, Errors, Extras, OrderFacts, PageFacts, PayFacts, Values } from "./facts";
+import type { BumpFacts, Errors, Extras, OrderFacts, PageFacts, PayFacts, Values, KnownBuyer, Region } from "./facts";
 import { html, type Html } from "./html";
 
 export const wrong = (errors: Errors, name: string): Html | undefined =>
@@ -127,8 +127,8 @@ export const priceLines = (
 };
 
 /** Who buys, and from where. `live`: the sums follow the country while it is chosen. */
-const buyerFields = (values: Values, errors: Errors, live = false): Html =>
-  html`${field("email", "Email", "email", "email", values, errors)}${field("firstName", "First name", "text", "given-name", values, errors)}<label
+const buyerFields = (values: Values, errors: Errors, live = false, known?: KnownBuyer): Html =>
+  html`${known && ("as" in known ? html`<p class="fine">Signed in as ${known.as}. <a href="/library">Your library</a></p>` : html`<p class="fine">Bought here before? <a href="${known.signIn}">Sign in</a>, and your address and card are here already.</p>`)}${field("email", "Email", "email", "email", values, errors)}${field("firstName", "First name", "text", "given-name", values, errors)}<label
       >Country<select name="country" autocomplete="country" required${live && html` data-live`}${aria(errors, "country")}>
         <option value="">Choose</option>
         ${Object.entries(countries).map(([code, name]) => html`<option value="${code}" ${values["country"] === code ? html` selected` : undefined}>${name}</option>`)}</select
@@ -138,13 +138,13 @@ const buyerFields = (values: Values, errors: Errors, live = false): Html =>
 
 /** First step of the checkout: who buys, and from where. */
 export const checkoutStartForm = (
-  { action, of, sells }: Extract<OrderFacts, { step: "start" }>,
+  { action, of, sells, known }: Extract<OrderFacts, { step: "start" }>,
   button: string,
   values: Values,
   errors: Errors,
 ): Html =>
   html`<form method="post" action="${action}" class="box" data-once data-checkout novalidate>
-    ${sells && html`<p><strong>${sells}</strong></p>`}${of && html`<input type="hidden" name="of" value="${of}" />`}${buyerFields(values, errors)}<button class="go">${button}</button>
+    ${sells && html`<p><strong>${sells}</strong></p>`}${of && html`<input type="hidden" name="of" value="${of}" />`}${buyerFields(values, errors, false, known)}<button class="go">${button}</button>
     <p class="fine">Nothing is charged yet. The next step shows the total with tax.</p>
   </form>`;
 
@@ -208,10 +208,14 @@ const agreements = ({ waiver, terms }: PayFacts, errors: Errors): Html =>
     html`<label class="tick"><input type="checkbox" name="terms" value="yes" data-must="${mustTick.terms}"${aria(errors, "terms")} /><span>I agree to the <a href="${terms}" target="_blank" rel="noopener">terms</a>.</span></label>${wrong(errors, "terms")}`
   }</div>`;
 
+/** Where in the country: asked where a region has a rate of its own. */
+const regionField = (regions: Region[], live = false): Html =>
+  html`<label>Region<select name="region"${live && html` data-live`}><option value="">Elsewhere in the country</option>${regions.map(({ code, name, chosen }) => html`<option value="${code}"${chosen && html` selected`}>${name}</option>`)}</select></label>`;
+
 /** How much, how many, in which currency: a form of its own, which sends itself where there is script. */
 export const choiceForm = ({ choice, checkout, currency }: PayFacts, values: Values, errors: Errors): Html | undefined => {
-  if (!choice) return undefined;
-  const { action, quantity, named, currencies } = choice;
+  if (!choice || Object.keys(choice).length < 2) return undefined;
+  const { action, quantity, named, currencies, regions } = choice;
   const typed = (minor: number) => (minor / 10 ** minorDigits(currency)).toFixed(minorDigits(currency));
   return html`<form method="post" action="${action}" class="box choice" data-bump novalidate>
     <input type="hidden" name="checkout" value="${checkout}" />${
@@ -223,7 +227,7 @@ export const choiceForm = ({ choice, checkout, currency }: PayFacts, values: Val
     }${
       currencies &&
       html`<label>Pay in<select name="currency"${aria(errors, "currency")}>${currencies.map((code) => html`<option value="${code}"${code === currency && html` selected`}>${code}</option>`)}</select>${wrong(errors, "currency")}</label>`
-    }<noscript><button class="plain">Change the order</button></noscript>
+    }${regions && regionField(regions)}<noscript><button class="plain">Change the order</button></noscript>
   </form>`;
 };
 
@@ -284,7 +288,7 @@ export const payForm = (
 export const oneStepForm = (form: Extract<OrderFacts, { step: "one" }>, button: string, values: Values, errors: Errors, zone: string): Html => {
   const total = totalOf(form.lines.map((line) => line.amount)).gross;
   return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
-    ${form.of && html`<input type="hidden" name="of" value="${form.of}" />`}${buyerFields({ ...form.kept, ...values }, errors, true)}${totals(form)}${heldNote({ ...form, zone })}
+    ${form.of && html`<input type="hidden" name="of" value="${form.of}" />`}${buyerFields({ ...form.kept, ...values }, errors, true, form.known)}<div data-sum="region">${form.choice?.regions && regionField(form.choice.regions, true)}</div>${totals(form)}${heldNote({ ...form, zone })}
     <input type="hidden" name="shown" value="${total}" data-sum="shown" /><input type="hidden" name="checkout" value="${form.checkout}" />${agreements(form, errors)}${paying(form, button, errors)}
   </form>`;
 };
@@ -409,6 +413,6 @@ export const receipt = ({
           html`<form method="post" action="${action}" data-once><input type="hidden" name="o" value="${order}" /><input type="hidden" name="agreement" value="${id}" /><button class="plain">End these payments</button></form>`
         }`,
     )}
-    ${vatNumber && html`<p class="fine">Reverse charge: ${vatNumber} accounts for the tax.</p>`}<p class="fine">Sent to ${email} as well.</p>
+    ${vatNumber && html`<p class="fine">Reverse charge: ${vatNumber} accounts for the tax.</p>`}<p class="fine">Sent to ${email} as well. All your orders stand in <a href="/library">your library</a>.</p>
   </div>`;
 };

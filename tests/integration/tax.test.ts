@@ -7,7 +7,7 @@ import { decideOffer } from "../../src/server/offers/offerPath";
 import { changeTaxTable, ensureTaxTable, taxTable } from "../../src/server/offers/taxTable";
 import { answerPage } from "../../src/server/pages/answer";
 import { submitForm } from "../../src/server/pages/submit";
-import { Order, OrderLine } from "../../src/store/entities";
+import { Checkout, Order, OrderLine } from "../../src/store/entities";
 import { orderPostings } from "../../src/store/reports/orderPostings";
 import { buy, buyer, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
 
@@ -77,6 +77,45 @@ describe("where a buyer is", () => {
       { kind: "billing", country: "DE" },
       { kind: "card", country: "PT" },
     ]);
+  });
+});
+
+describe("a region with a rate of its own", () => {
+  it("is asked for where its country has one, and taxes the order and the offers after it", async () => {
+    await changeTaxTable(
+      em(),
+      world.owner,
+      taxRequest.parse({ do: "set", country: "DE", region: "hh", taxClass: "standard", rate: "7", from: "2020-01-01" }),
+    );
+    const who = visitor();
+    const request = checkoutStart.parse(buyer("DE"));
+    const { id } = await startCheckout(world.app, em(), bundle, request, who);
+    const page = () => answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId: who.visitorId });
+    expect((await page()).body).toContain('<option value="HH">HH</option>');
+    const choose = (region: string) =>
+      submitForm(world.app, { slug: bundle.launch.slug, action: "choose", values: { checkout: id, region }, ...who });
+    await choose("HH");
+    expect((await page()).body).toContain("of it tax, 7 %");
+    // A region of another country, or of none, is the rest of this one.
+    await choose("20");
+    expect((await page()).body).toContain("of it tax, 19 %");
+    await choose("HH");
+    await payCheckout(world.app, em(), bundle, { ...request, checkout: id, cardToken: await cardToken(world), waiver: "yes" as const }, who);
+    const order = await em().findOneOrFail(Order, { checkoutId: id });
+    expect(order.region).toBe("HH");
+    await decideOffer(world.app, em(), bundle, order.id, bundle.steps[0]!.id, "yes");
+    expect((await em().find(OrderLine, { orderId: order.id })).map(({ rateBp }) => rateBp)).toEqual([700, 700]);
+    // Who goes on from another country is not in that region any more.
+    const other = visitor();
+    const { id: moved } = await startCheckout(world.app, em(), bundle, request, other);
+    await submitForm(world.app, { slug: bundle.launch.slug, action: "choose", values: { checkout: moved, region: "HH" }, ...other });
+    await startCheckout(world.app, em(), bundle, checkoutStart.parse({ ...request, vatNumber: "", country: "PT" }), other);
+    expect((await em().findOneOrFail(Checkout, { id: moved })).region).toBe("");
+    await changeTaxTable(
+      em(),
+      world.owner,
+      taxRequest.parse({ do: "drop", country: "DE", region: "HH", taxClass: "standard", rate: "", from: "2020-01-01" }),
+    );
   });
 });
 

@@ -19,6 +19,17 @@ export const confirmWords = (v: { firstName: string; launch: string; link: strin
   link: { label: "Yes, put me on the list", href: v.link },
 });
 
+/** Somebody asked to be let into their library. */
+export const libraryWords = (v: { firstName: string; link: string }): EmailWords => ({
+  subject: "The link to your library",
+  paragraphs: [
+    hello(v.firstName),
+    "this link opens your library: your orders, receipts and what you pay month by month. It holds for a day.",
+    "If you did not ask for it, do nothing.",
+  ],
+  link: { label: "Open my library", href: v.link },
+});
+
 /** A letter of the vendor's that hangs on a bell. */
 export const letterWords = (v: {
   firstName: string;
@@ -69,6 +80,10 @@ export const receiptWords = (v: {
   later?: string[];
   /** Whether it only tries things out. */
   test?: boolean;
+  /** What is only held on the card until it is sent, in words. */
+  held?: string;
+  /** Where all orders of the buyer stand. */
+  library?: string;
   link: string;
 }): EmailWords => ({
   subject: `${v.test ? "[Test] " : ""}Your receipt, order ${v.number}`,
@@ -76,9 +91,11 @@ export const receiptWords = (v: {
     hello(v.firstName),
     v.test ? "this order was made in test mode: nothing was charged, and it counts nowhere." : "thank you for your order.",
     ...v.lines.map((line) => `${line.name}: ${line.gross}, of it tax ${line.tax}`),
-    `Paid ${v.total}, of it tax ${v.tax}. Order ${v.number}.`,
+    `${v.held ? "In all" : "Paid"} ${v.total}, of it tax ${v.tax}. Order ${v.number}.`,
+    ...(v.held ? [v.held] : []),
     ...(v.later ?? []),
     ...(v.vatNumber ? [`Reverse charge: ${v.vatNumber} accounts for the tax.`] : []),
+    ...(v.library ? [`All your orders stand in your library: ${v.library}`] : []),
   ],
   link: { label: "See your order", href: v.link },
 });

@@ -36,6 +36,15 @@ describe("tax", () => {
     expect(rateAt(table, "US", "standard", new Date("2026-01-01"))).toBe(0);
     expect(rateAt(table, "PT", "standard", new Date("2001-01-01"))).toBe(0);
   });
+  it("is a region's own where it has one, whatever its country does later, and the country's elsewhere", () => {
+    const table = [
+      { country: "PT", region: "20", taxClass: "standard", rateBp: 1_600, from: new Date("2021-07-01") },
+      { country: "PT", taxClass: "standard", rateBp: 2_300, from: new Date("2011-01-01") },
+      { country: "PT", taxClass: "standard", rateBp: 2_400, from: new Date("2025-01-01") },
+    ];
+    const at = (region: string, taxClass = "standard", day = "2026-01-01") => rateAt(table, "PT", taxClass, new Date(day), region);
+    expect([at("20"), at("30"), at(""), at("20", "reduced"), at("20", "standard", "2021-06-30")]).toEqual([1_600, 2_400, 2_400, 0, 2_300]);
+  });
 });
 
 describe("a charge", () => {

@@ -6,7 +6,7 @@ const buyer = z.object({ email, firstName, country });
 
 /** The first step of a checkout: who is buying, where they live for the tax, and for which business, if for one. */
 export const checkoutStart = buyer
-  .extend({ vatNumber: z.string().trim().max(20, "20 characters at most.").default("") })
+  .extend({ vatNumber: z.string().trim().max(20, "20 characters at most.").default(""), region: z.string().max(3).optional() })
   .transform((typed, context) => {
     const known = typed.vatNumber === "" ? undefined : vatNumber(typed.vatNumber, typed.country);
     if (typed.vatNumber !== "" && !known)
@@ -67,5 +67,6 @@ export const checkoutChoice = z.object({
     .optional(),
   named: z.string().trim().max(20, "An amount, such as 25.").optional(),
   currency: z.string().length(3).optional(),
+  region: z.string().max(3).optional(),
 });
 export type CheckoutChoice = z.infer<typeof checkoutChoice>;

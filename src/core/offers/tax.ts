@@ -1,8 +1,10 @@
 import { multiplyRounded } from "../money";
 
-/** A tax rate in basis points (2300 = 23 %) that holds in a country from a day on. */
+/** A tax rate in basis points (2300 = 23 %) that holds in a country, or in a region of it, from a day on. */
 export interface TaxRate {
   country: string;
+  /** The region's own part of its ISO 3166-2 code; empty for the whole country. */
+  region?: string;
   taxClass: string;
   rateBp: number;
   from: Date;
@@ -21,11 +23,17 @@ export interface TaxedAmount {
 /** What a business of another member state pays: the net alone, for it accounts for the tax itself. */
 export const reverseCharged = ({ net }: TaxedAmount): TaxedAmount => ({ net, tax: 0, gross: net, rateBp: 0 });
 
-/** The rate that holds for a country and class on a day, in basis points; 0 where the table has none. */
-export const rateAt = (table: TaxRate[], country: string, taxClass: string, at: Date): number =>
-  table
-    .filter((rate) => rate.country === country && rate.taxClass === taxClass && rate.from <= at)
-    .sort((a, b) => b.from.getTime() - a.from.getTime())[0]?.rateBp ?? 0;
+/**
+ * The rate that holds for a country and class on a day, in basis points; 0 where the table has none. A region's own rate
+ * comes before its country's, also where the country's is newer.
+ */
+export const rateAt = (table: TaxRate[], country: string, taxClass: string, at: Date, region = ""): number => {
+  const newest = (of: string) =>
+    table
+      .filter((rate) => rate.country === country && (rate.region ?? "") === of && rate.taxClass === taxClass && rate.from <= at)
+      .sort((a, b) => b.from.getTime() - a.from.getTime())[0]?.rateBp;
+  return (region ? newest(region) : undefined) ?? newest("") ?? 0;
+};
 
 /** Tax of one line, rounded half away from zero. Inclusive: `gross·r/(1+r)`; exclusive: `net·r`. */
 export const taxed = (priceMinor: number, mode: TaxMode, rateBp: number): TaxedAmount => {

@@ -5,7 +5,15 @@ export const taxClasses = ["standard", "reduced", "zero", "shipping"] as const;
 export type TaxClass = (typeof taxClasses)[number];
 
 /** A rate as it ships: country, class, basis points, and the day from which it holds. */
-export type ShippedRate = readonly [country: string, taxClass: TaxClass, rateBp: number, from: string];
+export type ShippedRate = readonly [country: string, taxClass: TaxClass, rateBp: number, from: string, region?: string];
+
+/** Regions with a rate of their own that have a name here, by country and the region's part of its ISO 3166-2 code (from memory). */
+export const regionNames: Record<string, Record<string, string>> = {
+  PT: { "20": "Azores", "30": "Madeira" },
+  ES: { CN: "Canary Islands", CE: "Ceuta", ML: "Melilla" },
+  FR: { "20R": "Corsica" },
+};
+export const regionName = (country: string, region: string): string => regionNames[country]?.[region] ?? region;
 
 /**
  * Value added tax of the European Union's member states and some neighbours, with the day from which each rate holds;
@@ -41,6 +49,8 @@ export const shippedRates: ShippedRate[] = [
   ["NL", "standard", 2_100, "2012-10-01"],
   ["PL", "standard", 2_300, "2011-01-01"],
   ["PT", "standard", 2_300, "2011-01-01"],
+  ["PT", "standard", 1_600, "2021-07-01", "20"],
+  ["PT", "standard", 2_200, "2012-04-01", "30"],
   ["RO", "standard", 1_900, "2017-01-01"],
   ["RO", "standard", 2_100, "2025-08-01"],
   ["SE", "standard", 2_500, "1990-07-01"],
@@ -69,6 +79,13 @@ export const shippedRates: ShippedRate[] = [
 export const taxRequest = z.object({
   do: z.enum(["set", "drop"]),
   country: z.string().regex(/^[A-Z]{2}$/, "Choose a country."),
+  /** A region's own part of its ISO 3166-2 code; empty for the whole country. */
+  region: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^[A-Z0-9]{0,3}$/, "The part after the country in its ISO 3166-2 code, such as 20 of PT-20.")
+    .default(""),
   taxClass: z.enum(taxClasses),
   /** Percent as typed, such as `23` or `5,5`. */
   rate: z

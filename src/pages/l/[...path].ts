@@ -1,7 +1,16 @@
 import type { APIRoute } from "astro";
 import { randomUUID } from "node:crypto";
 import { answerPage } from "../../server/pages/answer";
-import { cookie, keptLinkOf, linkCookie, tryLinkOf, visitorCookie, visitorOf, type PublicAnswer } from "../../server/pages/publicRequest";
+import {
+  buyerTokenOf,
+  cookie,
+  keptLinkOf,
+  linkCookie,
+  tryLinkOf,
+  visitorCookie,
+  visitorOf,
+  type PublicAnswer,
+} from "../../server/pages/publicRequest";
 import { frameOf, framePolicy } from "../../server/pages/frame";
 import { joinSession, recordWatched, sessionCalendar } from "../../server/pages/run";
 import { confirmAddress, returnFromChallenge, submitForm } from "../../server/pages/submit";
@@ -48,8 +57,20 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
   const ifNoneMatch = request.headers.get("if-none-match") ?? undefined;
   const passive = request.method === "HEAD" || request.headers.get("sec-purpose")?.includes("prefetch");
   const tryLink = tryLinkOf(request.headers.get("cookie"));
+  const buyerToken = buyerTokenOf(request.headers.get("cookie"));
   return respond(
-    await answerPage(locals.app, { slug, path, query: url.searchParams, visitorId, keptLink, tryLink, passive, acceptLanguage, ifNoneMatch }),
+    await answerPage(locals.app, {
+      slug,
+      path,
+      query: url.searchParams,
+      visitorId,
+      keptLink,
+      tryLink,
+      buyerToken,
+      passive,
+      acceptLanguage,
+      ifNoneMatch,
+    }),
   );
 };
 
@@ -70,6 +91,8 @@ export const POST: APIRoute = async ({ params, request, locals, clientAddress })
   const acceptLanguage = request.headers.get("accept-language") ?? undefined;
   const keptLink = keptLinkOf(request.headers.get("cookie"));
   const tryLink = tryLinkOf(request.headers.get("cookie"));
-  const answer = await submitForm(locals.app, { slug, action, values, visitorId, keptLink, tryLink, acceptLanguage, from: clientAddress });
+  const buyerToken = buyerTokenOf(request.headers.get("cookie"));
+  const post = { slug, action, values, visitorId, keptLink, tryLink, buyerToken, acceptLanguage, from: clientAddress };
+  const answer = await submitForm(locals.app, post);
   return respond(known ? answer : { ...answer, cookies: [...(answer.cookies ?? []), cookie(locals.app, visitorCookie, visitorId)] });
 };

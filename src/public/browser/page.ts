@@ -161,20 +161,21 @@ document.querySelectorAll<HTMLFormElement>("form[data-bump]").forEach((form) =>
   }),
 );
 // The tax follows the country while it is chosen.
-document.querySelectorAll<HTMLInputElement>("[data-live]").forEach((field) =>
-  field.addEventListener("change", () => {
-    const form = field.form!;
-    const value = (name: string): string => form.querySelector<HTMLInputElement>(`[name=${name}]`)!.value;
-    const query = new URLSearchParams({
-      ...Object.fromEntries(new URLSearchParams(location.search)),
-      country: value("country"),
-      vat: value("vatNumber"),
-    });
-    fetch(`${location.pathname}?${query}`)
-      .then(sums)
-      .catch(() => undefined);
-  }),
-);
+document.addEventListener("change", ({ target }) => {
+  const field = target as HTMLInputElement;
+  if (!field.matches("[data-live]")) return;
+  const form = field.form!;
+  const value = (name: string): string => form.querySelector<HTMLInputElement>(`[name=${name}]`)?.value ?? "";
+  const query = new URLSearchParams({
+    ...Object.fromEntries(new URLSearchParams(location.search)),
+    country: value("country"),
+    vat: value("vatNumber"),
+    region: value("region"),
+  });
+  fetch(`${location.pathname}?${query}`)
+    .then(sums)
+    .catch(() => undefined);
+});
 
 // Forms that stand over the page. Without script the address alone opens them.
 const openOver = (id: string): boolean => {

@@ -1,41 +1,49 @@
 import { hash, verify } from "@node-rs/argon2";
 import { createHash, randomBytes } from "node:crypto";
-import { DeskUser, Partner, Session } from "../../store/entities";
+import { Contact, DeskUser, Partner, Session } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "./app";
 import { limit } from "./rateLimit";
 import { Refusal } from "./refusal";
 
-export type SessionKind = "desk" | "partner";
+export type SessionKind = "desk" | "partner" | "buyer";
 const days = 14;
 const hashOf = (token: string) => createHash("sha256").update(token).digest("hex");
 
 export const hashPassword = (password: string): Promise<string> => hash(password);
 
+/** Refuses a password that is too short to keep, or too long to be one. */
+export const mustBePassword = (password: string): void => {
+  const wrong = password.length < 10 ? "Ten characters at least." : password.length > 200 ? "200 characters at most." : undefined;
+  if (wrong) throw new Refusal(422, "fields", wrong, { password: wrong });
+};
+
 let decoy: Promise<string> | undefined;
+
+const subjectOf = (em: EntityManager, kind: SessionKind, email: string): Promise<{ id: string; passwordHash?: string | null } | null> => {
+  if (kind === "desk") return em.findOne(DeskUser, { email });
+  return kind === "partner" ? em.findOne(Partner, { email }) : em.findOne(Contact, { email, test: false });
+};
+
+/** Begins a session and answers its token, of which only the hash is kept. */
+export const beginSession = async (em: EntityManager, kind: SessionKind, subjectId: string, now: Date): Promise<string> => {
+  const token = randomBytes(32).toString("base64url");
+  await em.insert(Session, { tokenHash: hashOf(token), kind, subjectId, createdAt: now, expiresAt: new Date(now.getTime() + days * 86_400_000) });
+  return token;
+};
 
 /** Signs in and answers the session token. The refusal is the same whether the address or the password is wrong. */
 export const signIn = async (app: App, em: EntityManager, kind: SessionKind, email: string, password: string, from: string): Promise<string> => {
   await limit(em, app.clock.now(), `sign-in:${kind}:${from}:${email.trim().toLowerCase()}`, 10, 300);
-  const where = { email: email.trim().toLowerCase() };
-  const subject = kind === "desk" ? await em.findOne(DeskUser, where) : await em.findOne(Partner, where);
+  const subject = await subjectOf(em, kind, email.trim().toLowerCase());
   // A wrong address takes as long as a wrong password.
   const stored = subject?.passwordHash ?? (await (decoy ??= hash(randomBytes(16).toString("hex"))));
-  if (!(await verify(stored, password)) || !subject) {
+  if (!(await verify(stored, password)) || !subject?.passwordHash) {
     throw new Refusal(422, "wrong_login", "Address and password do not belong together.", {
       password: "Address and password do not belong together.",
     });
   }
-  const token = randomBytes(32).toString("base64url");
-  const now = app.clock.now();
-  await em.insert(Session, {
-    tokenHash: hashOf(token),
-    kind,
-    subjectId: subject.id,
-    createdAt: now,
-    expiresAt: new Date(now.getTime() + days * 86_400_000),
-  });
-  return token;
+  return beginSession(em, kind, subject.id, app.clock.now());
 };
 
 /** The id of who is signed in with this token, or undefined. */

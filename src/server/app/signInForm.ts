@@ -7,6 +7,12 @@ export interface SignInState {
   wrong?: string;
 }
 
+/** Where a sign-in leads back to. Only addresses of this site's surfaces: the way back must not lead elsewhere. */
+export const wayBack = (url: URL, home: string): string => {
+  const to = url.searchParams.get("to") ?? home;
+  return /^\/(desk|partner|library|l)(\/[\w\-/.?=&%:]*)?$/.test(to) ? to : home;
+};
+
 /** Takes a posted sign-in form: answers the redirect of who is in, or what the form shows. */
 export const takeSignIn = async (
   { locals, request, url, cookies, clientAddress, redirect, response }: AstroGlobal,
@@ -24,10 +30,8 @@ export const takeSignIn = async (
   try {
     const token = await signIn(app, em, kind, email, typed("password"), clientAddress);
     const secure = app.config.origin.startsWith("https:");
-    cookies.set(kind === "desk" ? "ib_desk" : "ib_partner", token, { httpOnly: true, sameSite: "lax", path: "/", secure, maxAge: 14 * 86_400 });
-    const to = url.searchParams.get("to") ?? home;
-    // Only addresses of this surface: the way back must not lead elsewhere.
-    return redirect(/^\/(desk|partner)(\/[\w\-/.?=&%:]*)?$/.test(to) ? to : home, 303);
+    cookies.set(`ib_${kind}`, token, { httpOnly: true, sameSite: "lax", path: "/", secure, maxAge: 14 * 86_400 });
+    return redirect(wayBack(url, home), 303);
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
     response.status = error.status;

@@ -2,7 +2,7 @@ import { SignJWT, jwtVerify } from "jose";
 
 /** What a signed link may be used for. A link for one purpose is refused for another. */
 export type LinkPurpose =
-  "order" | "restore_checkout" | "unsubscribe" | "person" | "calendar" | "preview" | "charge" | "opt_in" | "partner_welcome" | "try_out";
+  "order" | "restore_checkout" | "unsubscribe" | "person" | "calendar" | "preview" | "charge" | "opt_in" | "partner_welcome" | "try_out" | "library";
 
 const keyOf = (secret: string) => new TextEncoder().encode(secret);
 

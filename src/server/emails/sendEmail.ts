@@ -1,4 +1,4 @@
-import { confirmWords, letterWords, receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
+import { confirmWords, letterWords, libraryWords, receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
 import { fullMoment, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
 import { recoveryStop } from "../../core/leaks";
 import { formatMoney } from "../../core/money";
@@ -8,6 +8,9 @@ import { Checkout, Contact, EmailMessage, Media, OptIn, Order, OrderLine } from 
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { signLink } from "../app/signedLink";
+import { heldWords } from "../../core/offers";
+import { heldCharges } from "../offers/sending";
+import { libraryHref, linkDays } from "../people/buyers";
 import { nextAddress } from "../offers/offerPath";
 import { soldBy } from "../offers/quote";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
@@ -27,6 +30,7 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
   const money = (minor: number) => formatMoney(minor, order.currency);
   const sum = (pick: (line: OrderLine) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
   const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 90);
+  const held = (await heldCharges(em, order)).reduce((total, { amountMinor }) => total + amountMinor, 0);
   const words = receiptWords({
     firstName: contact.firstName,
     number: String(order.number),
@@ -36,6 +40,8 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
     ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
     later: order.agreed.filter(({ to }) => to === "later_payments").map(({ words: said }) => said),
     test: order.test,
+    ...(held > 0 ? { held: `${money(held)} of it: ${heldWords.replace("It", "it")}` } : {}),
+    ...(order.test ? {} : { library: await libraryHref(app, contact.id, linkDays.receipt) }),
     // Who left before the end comes back to the very offer they left.
     link: `${app.config.origin}/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`,
   });
@@ -161,6 +167,8 @@ const compose = async (app: App, em: EntityManager, email: EmailMessage, contact
   const bundle = (await loadBundle(em, { id: email.launchId }))!;
   if (email.kind === "confirm") return composeConfirm(app, em, bundle, email, contact);
   if (email.kind === "receipt") return composeReceipt(app, em, bundle, email, contact);
+  if (email.kind === "library")
+    return { words: libraryWords({ firstName: contact.firstName, link: await libraryHref(app, contact.id, linkDays.asked) }), advertising: false };
   const who = await onlookerOf(em, bundle, { contactId: contact.id });
   if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, contact, who);
   if (contact.unsubscribedAt) return { stop: "unsubscribed" };

@@ -61,7 +61,14 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
   const alone = checkout.productId != null && checkout.productId !== bundle.product.id;
   const order = {
     ...{ id: randomUUID(), launch_id: launch.id, checkout_id: checkout.id, contact_id: contact!.id, person_id: personId },
-    ...{ currency: charge.currency, placed_at: now, country: checkout.country!, card_ref: result.card ?? null, card_last4: result.last4 ?? null },
+    ...{
+      currency: charge.currency,
+      placed_at: now,
+      country: checkout.country!,
+      region: checkout.region,
+      card_ref: result.card ?? null,
+      card_last4: result.last4 ?? null,
+    },
     ...{ source: "own", external_id: null, partner_id: earner?.id ?? null, credit, recovered: checkout.recoveredThroughEmail },
     ...{ vat_number: checkout.vatNumber ?? null, reverse_charge: reverseChargeOf(app, checkout), evidence: evidenceOf(checkout, result) },
     ...{ path_version: alone ? 0 : bundle.laid.version, test, agreed: checkout.agreed },

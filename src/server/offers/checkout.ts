@@ -57,6 +57,8 @@ export interface Context {
   visitorId: string;
   /** The contact of a signed link that this browser holds. */
   contactId?: string;
+  /** The buyer who is signed in to their library. */
+  buyerId?: string;
   from: string;
   /** Whether it only tries things out: gates and limits do not stand in the way, and nothing of it counts. */
   test?: boolean;
@@ -122,6 +124,9 @@ export const startCheckout = async (
     // Whoever came by a link and gives another address goes on under the clock they were shown.
     if (contactId) await shareStarts(tx, bundle.launch.id, contactId, contact.personId);
     const { email, firstName, country, vatNumber = null } = request;
+    // A region belongs to its country.
+    if (request.region !== undefined) checkout.region = request.region;
+    else if (checkout.country && checkout.country !== country) checkout.region = "";
     Object.assign(checkout, { email, firstName, country, vatNumber, contactId: contact.id, personId: contact.personId, lastActivityAt: now });
     if (!begun) checkout.begunAt = now;
     checkout.browserCountry = guessCountry(acceptLanguage) ?? null;
@@ -227,12 +232,14 @@ export const chooseAtCheckout = (
   app: App,
   em: EntityManager,
   bundle: LaunchBundle,
-  { checkout: id, quantity, named, currency }: CheckoutChoice,
+  { checkout: id, quantity, named, currency, region }: CheckoutChoice,
   context: Pick<Context, "visitorId" | "test">,
 ): Promise<void> =>
   changeOpen(app, em, bundle, id, context, async (tx, checkout) => {
     const product = await soldBy(tx, bundle, checkout);
     const wrong = (field: string, says: string) => new Refusal(422, "fields", "The order was not changed.", { [field]: says });
+    // A region that has no rate of its own is the rest of the country.
+    if (region !== undefined) checkout.region = region;
     const of = currency ?? checkout.currency ?? product.currency;
     if (!currenciesOf(product).includes(of)) throw wrong("currency", "It is not sold in this currency.");
     const { terms } = priceIn(product, of)!;
@@ -282,7 +289,7 @@ export const applyCoupon = async (
   await limit(em, app.clock.now(), `coupon:${from}`, 30, 300);
   await changeOpen(app, em, bundle, id, { visitorId, test }, async (tx, checkout, now) => {
     if (!code) return void (checkout.coupon = null);
-    const place = { country: checkout.country ?? "", reverse: reverseChargeOf(app, checkout) };
+    const place = { country: checkout.country ?? "", region: checkout.region, reverse: reverseChargeOf(app, checkout) };
     const { refusal, coupon } = await checkoutLines(tx, bundle, { ...checkout, ...place, coupon: code }, now);
     if (refusal) throw new Refusal(422, "fields", "The code was not taken.", { code: refusal });
     checkout.coupon = coupon!.code;

@@ -46,6 +46,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
       ...{ partner_id: credit.partnerId ?? null, credit, recovered: false, vat_number: null, reverse_charge: false, path_version: 0, test: false },
       evidence: [{ kind: "billing", country: request.country }],
       agreed: [],
+      region: "",
     };
     const line = { id: randomUUID(), netMinor: net, role };
     await writeSale(

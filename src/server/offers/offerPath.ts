@@ -100,7 +100,13 @@ export const decideOffer = async (
       await tx.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'no', ?)", [orderId, stepId, now]);
       return undefined;
     }
-    const lines = await offerLines(tx, step.product, order.currency, { country: order.country, reverse: order.reverseCharge }, now);
+    const lines = await offerLines(
+      tx,
+      step.product,
+      order.currency,
+      { country: order.country, region: order.region, reverse: order.reverseCharge },
+      now,
+    );
     const items = lines.map(({ product, role, amount, later }) => itemOf(product.id, role, amount, { later: later?.due }));
     const card = cardToken ?? order.cardRef;
     if (!card) throw new Refusal(422, "fields", "Nothing was charged.", { cardToken: "Fill in the card first." });

@@ -28,17 +28,17 @@ import { mustBeOpen, type Context } from "./checkout";
 import { mustBeSold, mustHaveSeat, withSeats } from "./limits";
 import { checkoutLines, reverseChargeOf, soldBy, type CheckoutQuote } from "./quote";
 
-/** The card that this browser paid with before, at the same account. */
+/** The card that this browser, or the buyer who is signed in, paid with before, at the same account. */
 export const cardOnFile = async (
   em: EntityManager,
-  visitorId: string,
+  { visitorId, buyerId }: Pick<Context, "visitorId" | "buyerId">,
   currency: string,
   test = false,
 ): Promise<{ card: string; last4: string } | undefined> => {
   const [row] = await em.execute<{ card_ref: string; card_last4: string }[]>(
     `select s.card_ref, s.card_last4 from sale_order s join checkout k on k.id = s.checkout_id
-     where k.visitor_id = ? and s.card_ref is not null and s.card_last4 is not null and s.currency = ? and s.test = ? order by s.placed_at desc limit 1`,
-    [visitorId, currency, test],
+     where (k.visitor_id = ? or s.contact_id = ?) and s.card_ref is not null and s.card_last4 is not null and s.currency = ? and s.test = ? order by s.placed_at desc limit 1`,
+    [visitorId, buyerId ?? null, currency, test],
   );
   return row && { card: row.card_ref, last4: row.card_last4 };
 };
@@ -87,7 +87,7 @@ export const payCheckout = async (
   em: EntityManager,
   bundle: LaunchBundle,
   request: CheckoutPay,
-  { visitorId, contactId, from, test = false }: Context,
+  { visitorId, contactId, buyerId, from, test = false }: Context,
 ): Promise<Charge> => {
   const now = app.clock.now();
   await limit(em, now, `pay:${from}`, 120, 300);
@@ -125,7 +125,7 @@ export const payCheckout = async (
       {
         ...{ id, idempotencyKey: `checkout:${checkout.id}:${tried.length + 1}`, checkoutId: checkout.id, amountMinor: gross, currency, items },
         held: gross > 0 && lines.some(({ product }) => waitsForSending(product)),
-        ...{ coupon: coupon?.code ?? null, card: await cardFor(tx, request, { free, visitorId, currency, test }) },
+        ...{ coupon: coupon?.code ?? null, card: await cardFor(tx, request, { free, visitorId, buyerId, currency, test }) },
         returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
       },
       now,
@@ -140,13 +140,13 @@ export const payCheckout = async (
 const cardFor = async (
   tx: EntityManager,
   { cardToken }: CheckoutPay,
-  { free, visitorId, currency, test }: { free: boolean; visitorId: string; currency: string; test: boolean },
+  { free, currency, test, ...who }: { free: boolean; visitorId: string; buyerId?: string; currency: string; test: boolean },
 ): Promise<string> => {
   if (free) return noCard;
   const wrong = new Refusal(422, "fields", "Nothing was charged yet.", { cardToken: "Fill in the card first." });
   if (cardToken === withoutCard) throw wrong;
   if (cardToken !== storedCard) return cardToken;
-  const known = await cardOnFile(tx, visitorId, currency, test);
+  const known = await cardOnFile(tx, who, currency, test);
   if (!known) throw wrong;
   return known.card;
 };

@@ -19,6 +19,7 @@ import {
 } from "../../core/offers";
 import { Product, type Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import { prepared } from "../../store/statements/prepared";
 import type { Config } from "../app/config";
 import type { LaunchBundle } from "../launch/bundle";
 import { judgeCoupon } from "./coupons";
@@ -192,24 +193,27 @@ export const reverseChargeOf = (
 /** Where a buyer is, and whether they account for the tax themselves. */
 export interface Place {
   country: string;
+  region?: string;
   reverse?: boolean;
 }
 
 /** Taxes amounts as the table says for a place and a day. */
 export const ratesFor = async (
   em: EntityManager,
-  { country, reverse = false }: Place,
+  { country, region = "", reverse = false }: Place,
   at: Date,
 ): Promise<(minor: number, mode: Product["taxMode"], taxClass: string) => TaxedAmount> => {
-  const rows = await em.execute<{ rate_bp: number; from_day: string; tax_class: string }[]>(
-    "select rate_bp, from_day::text, tax_class from tax_rate where country = ?",
+  const rows = await prepared<{ rate_bp: number; from_day: string; tax_class: string; region: string }>(
+    em,
+    "tax_rates",
+    "select rate_bp, from_day::text, tax_class, region from tax_rate where country = ?",
     [country],
   );
-  const table = rows.map((row) => ({ country, taxClass: row.tax_class, rateBp: row.rate_bp, from: new Date(row.from_day) }));
+  const table = rows.map((row) => ({ country, region: row.region, taxClass: row.tax_class, rateBp: row.rate_bp, from: new Date(row.from_day) }));
   return (minor, mode, asked) => {
     // Where the table says nothing of sending, it is taxed like most things.
     const taxClass = asked === "shipping" && !table.some((row) => row.taxClass === asked) ? "standard" : asked;
-    const amount = taxed(minor, mode, rateAt(table, country, taxClass, at));
+    const amount = taxed(minor, mode, rateAt(table, country, taxClass, at, region));
     return reverse ? reverseCharged(amount) : amount;
   };
 };

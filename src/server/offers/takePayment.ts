@@ -18,7 +18,7 @@ export const takeDuePayment = async (app: App, id: string): Promise<void> => {
     const [live] = await tx.execute<{ id: string }[]>("select id from charge where agreement_id = ? and nth = ? and state <> 'declined'", [id, nth]);
     if (live) return live.id;
     // Taxed as the day of the payment says; the price is the one that was agreed.
-    const rates = await ratesFor(tx, { country: order.country, reverse: order.reverseCharge }, now);
+    const rates = await ratesFor(tx, { country: order.country, region: order.region, reverse: order.reverseCharge }, now);
     const item = itemOf(product.id, "rebill", rates(agreement.minor, product.taxMode, product.taxClass));
     const charge = randomUUID();
     await beginCharge(

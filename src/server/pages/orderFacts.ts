@@ -6,6 +6,7 @@ import {
   dueIn,
   laterWords,
   lineRoles,
+  regionName,
   vatNumber,
   waitsForSending,
   waiverByPress,
@@ -13,7 +14,7 @@ import {
 } from "../../core/offers";
 import { pageLeaves } from "../../core/pages";
 import { countries } from "../../core/people";
-import type { BumpFacts, OrderFacts, PayFacts, Values } from "../../public/facts";
+import type { BumpFacts, KnownBuyer, OrderFacts, PayFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
 import { Agreement, Charge, Contact, Order, OrderLine, type Checkout, type Product } from "../../store/entities";
@@ -23,9 +24,11 @@ import { readLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { currentCheckout, holdPrice, namedAlone } from "../offers/checkout";
+import { buyerOf } from "../people/buyers";
 import { cardOnFile, mustAgree } from "../offers/paying";
 import { heldCharges } from "../offers/sending";
 import { finishPath, nextAddress, standingOf } from "../offers/offerPath";
+import { regionsOf } from "../offers/taxTable";
 import { checkoutLines, offerLines, openBumps, ratesFor, reverseChargeOf, wasPrice, type Place, type QuotedCheckout } from "../offers/quote";
 import { guessCountry, type PublicRequest } from "./publicRequest";
 
@@ -86,7 +89,7 @@ export const bumpFacts = async (
 /** An amount as its product is priced: with its tax or without. */
 const amountShown = ({ gross, net }: TaxedAmount, { taxMode }: Pick<Product, "taxMode">): number => (taxMode === "inclusive" ? gross : net);
 
-const placeOf = (app: App, open: Checkout): Place => ({ country: open.country!, reverse: reverseChargeOf(app, open) });
+const placeOf = (app: App, open: Checkout): Place => ({ country: open.country!, region: open.region, reverse: reverseChargeOf(app, open) });
 
 /** The order form of the checkout as it is published, or as it is tried out. */
 const orderBlock = ({ pages }: LaunchBundle) => {
@@ -104,12 +107,17 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
   const block = orderBlock(bundle);
   const rises = bundle.plan.settings.rising !== null || bundle.plan.prices.length > 0;
   const agreed = mustAgree(bundle, { lines }, { country: standing.country, vatNumber: standing.kept["vatNumber"] });
+  const regions = standing.reverse ? [] : await regionsOf(em, standing.country);
   const choice = {
     ...(block?.quantity ? { quantity: standing.quantity ?? 1 } : {}),
     ...(named ? { named } : {}),
     ...(currencies.length > 1 ? { currencies } : {}),
+    ...(regions.length > 0
+      ? { regions: regions.map((code) => ({ code, name: regionName(standing.country, code), chosen: code === standing.region })) }
+      : {}),
   };
-  const stored = await cardOnFile(em, visitorId, currency, test);
+  const buyer = await buyerOf(em, request.buyerToken, now);
+  const stored = await cardOnFile(em, { visitorId, buyerId: buyer?.id }, currency, test);
   const free = lines.every(({ amount, later }) => amount.gross === 0 && !later);
   return {
     action: `${base}/do/pay`,
@@ -164,10 +172,17 @@ const checkout: OrderFinder = async (room) => {
     const start = { ...named, ...(alone ? { sells: alone.name } : {}) };
     // Who has been at a checkout here before has given all this already.
     const before = open ?? (await currentCheckout(em, bundle, visitorId));
-    const kept = before ? keptOf(before) : {};
-    if (!oneStep) return { notice: message ?? again, kept, order: { step: "start", action: `${base}/do/start`, ...start } };
+    const buyer = test ? undefined : await buyerOf(em, request.buyerToken, now);
+    const kept = before?.contactId ? keptOf(before) : buyer ? { email: buyer.email, firstName: buyer.firstName, country: buyer.country ?? "" } : {};
+    const known = buyer
+      ? { as: buyer.email }
+      : before?.contactId || test
+        ? undefined
+        : { signIn: `/library/sign-in?to=${encodeURIComponent(here(bundle, request))}` };
+    if (!oneStep)
+      return { notice: message ?? again, kept, order: { step: "start", action: `${base}/do/start`, ...start, ...(known ? { known } : {}) } };
     const fresh = { id: "", personId: visitorId, bumps: [], ...(alone ? { productId: alone.id } : {}) };
-    return onePage(room, { ...fresh, kept, country: "" }, { notice: message ?? again, ...named });
+    return onePage(room, { ...fresh, kept, country: "" }, { notice: message ?? again, ...named, ...(known ? { known } : {}) });
   }
   const kept = keptOf(open);
   const fieldsWrong = Object.keys(request.form?.errors ?? {}).some((name) => startFields.has(name));
@@ -203,20 +218,30 @@ const bumpsOf = async ({ em, bundle, now }: OrderRoom, open: Place & { id: strin
   );
 
 /** All of a checkout on one page, summed for the country that is chosen at the moment: what was typed, asked for, or guessed. */
-const onePage = async (room: OrderRoom, standing: Standing, more: { notice?: Html; of?: string }): Promise<Found> => {
+const onePage = async (room: OrderRoom, standing: Standing, more: { notice?: Html; of?: string; known?: KnownBuyer }): Promise<Found> => {
   const { app, request, bundle } = room;
   const typed = request.form?.values ?? {};
   const country = request.query.get("country") ?? typed["country"] ?? (standing.country || (guessCountry(request.acceptLanguage) ?? ""));
   const known = country in countries ? country : app.config.INKBELL_VENDOR_COUNTRY;
   const vat = vatNumber(request.query.get("vat") ?? typed["vatNumber"] ?? standing.kept["vatNumber"] ?? "", known);
-  const place = { country: known, reverse: reverseChargeOf(app, { vatNumber: vat ?? null, country: known }) };
+  const place = {
+    country: known,
+    region: request.query.get("region") ?? typed["region"] ?? standing.open?.region ?? "",
+    reverse: reverseChargeOf(app, { vatNumber: vat ?? null, country: known }),
+  };
   // What nobody said and no browser tells is asked for, though a sum is shown already.
   const kept = { ...standing.kept, country: standing.kept["country"] || (country in countries ? country : "") };
   const facts = await payFacts(room, { ...standing, ...place, kept });
   return {
     ...(more.notice ? { notice: more.notice } : {}),
     kept,
-    order: { step: "one", ...(more.of ? { of: more.of } : {}), ...facts, action: `/l/${bundle.launch.slug}/do/buy` },
+    order: {
+      step: "one",
+      ...(more.of ? { of: more.of } : {}),
+      ...(more.known ? { known: more.known } : {}),
+      ...facts,
+      action: `/l/${bundle.launch.slug}/do/buy`,
+    },
     ...(more.of
       ? {}
       : {
@@ -253,7 +278,7 @@ const offer: OrderFinder = async (room) => {
   const [charge] = await em.find(Charge, { checkoutId: order.checkoutId!, stepId: step.id }, { orderBy: { createdAt: -1 }, limit: 1 });
   if (charge?.state === "pending") return { order: { step: "waiting", href: `${here(bundle, request)}?o=${o}` } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
-  const place = { country: order.country, reverse: order.reverseCharge };
+  const place = { country: order.country, region: order.region, reverse: order.reverseCharge };
   const lines = await offerLines(em, step.product, order.currency, place, now);
   const [line, sending] = lines;
   const was = order.currency === step.product.currency ? await wasPrice(em, step.product, now) : undefined;
@@ -287,7 +312,7 @@ const offer: OrderFinder = async (room) => {
 /** What is charged again by itself on an order, and whether its buyer can still end it. */
 const laterOf = async ({ em, bundle }: OrderRoom, order: Order): Promise<{ id: string; words: string; ends: boolean }[]> => {
   const agreements = await em.find(Agreement, { orderId: order.id }, { orderBy: { begunAt: 1 } });
-  const rates = await ratesFor(em, { country: order.country, reverse: order.reverseCharge }, order.placedAt);
+  const rates = await ratesFor(em, { country: order.country, region: order.region, reverse: order.reverseCharge }, order.placedAt);
   return agreements.map((one) => {
     const product = bundle.products.get(one.productId);
     const { gross } = rates(one.minor, product?.taxMode ?? "inclusive", product?.taxClass ?? "standard");

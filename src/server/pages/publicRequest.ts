@@ -11,6 +11,8 @@ export interface PublicRequest {
   keptLink?: string;
   /** The link by which somebody of the desk tries the launch out. */
   tryLink?: string;
+  /** The session of a buyer who is signed in to their library. */
+  buyerToken?: string;
   /** Only looked at (a HEAD request, a browser that fetches ahead): starts and stops no clock. */
   passive?: boolean;
   acceptLanguage?: string;
@@ -47,6 +49,10 @@ export const keptLinkOf = (cookies: string | null | undefined): string | undefin
 
 /** The link to try a launch out that a `Cookie` header holds. */
 export const tryLinkOf = (cookies: string | null | undefined): string | undefined => /(?:^|;\s*)ib_t=([\w.-]+)/.exec(cookies ?? "")?.[1];
+
+/** The session of a buyer in a `Cookie` header. */
+export const buyerTokenOf = (cookies: string | null | undefined): string | undefined =>
+  /(?:^|;\s*)ib_buyer=([\w-]{20,64})(?:;|$)/.exec(cookies ?? "")?.[1];
 
 /** The region a browser says its language is from, as a first guess of the country until the checkout knows it. */
 export const guessCountry = (acceptLanguage: string | undefined): string | undefined => /^[a-z]{2,3}-([A-Z]{2})\b/.exec(acceptLanguage ?? "")?.[1];

@@ -17,6 +17,7 @@ import { endAgreement } from "../offers/later";
 import { decideOffer, nextAddress, standingOf } from "../offers/offerPath";
 import { partnerCodeFor } from "../partners/words";
 import { applyAsPartner } from "../partners/applications";
+import { buyerOf } from "../people/buyers";
 import { confirmOptIn, optIn, type OptInOutcome } from "../people/optIn";
 import { identify } from "../launch/persons";
 import { answerPage } from "./answer";
@@ -37,6 +38,9 @@ export interface FormPost {
   from: string;
   /** The link by which somebody of the desk tries the launch out. */
   tryLink?: string;
+  /** The session of a buyer who is signed in to their library, and who that is; found out here. */
+  buyerToken?: string;
+  buyerId?: string;
   /** Whether this visitor only tries things out; found out here. */
   test?: boolean;
 }
@@ -298,8 +302,9 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
   if (trying) Object.assign(post, { visitorId: trying.visitorId, test: true });
   if (!bundle || !handler) return answerPage(app, { slug: post.slug, path: "?", query: new URLSearchParams() });
   try {
+    const buyer = post.buyerToken ? await buyerOf(app.fork(), post.buyerToken, app.clock.now()) : undefined;
     const { contactId } = await identify(app, { keptLink: post.keptLink }, app.clock.now());
-    const location = await onceMoreAfterDeadlock(() => handler.run(app, app.fork(), bundle, { ...post, contactId }));
+    const location = await onceMoreAfterDeadlock(() => handler.run(app, app.fork(), bundle, { ...post, contactId, buyerId: buyer?.id }));
     // Whoever gives an address is that person from now on, whosever link they came by.
     const cookies = handler.names ? [cookie(app, linkCookie, "")] : [];
     return { status: 303, body: "", headers: { location, "cache-control": "no-store" }, cookies };
@@ -319,6 +324,7 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
         visitorId: trying ? undefined : post.visitorId,
         tryLink: post.tryLink,
         keptLink: post.keptLink,
+        buyerToken: post.buyerToken,
         acceptLanguage: post.acceptLanguage,
         form: { values: post.values, ...(form ? { block: form.block.id } : {}), ...wrong },
       });

@@ -10,7 +10,7 @@ import type { App } from "../app/app";
 import { queue } from "../app/outbox";
 import { limit } from "../app/rateLimit";
 import { Refusal } from "../app/refusal";
-import { hashPassword, mustWrite } from "../app/session";
+import { hashPassword, mustBePassword, mustWrite } from "../app/session";
 import { readLink, signLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
 
@@ -135,8 +135,7 @@ export const choosePassword = async (app: App, token: string | null, password: s
   const now = app.clock.now();
   const id = await readLink(app.config.INKBELL_SECRET, "partner_welcome", token, now);
   if (!id) throw new Refusal(403, "link_over", "This link is not valid any more. Ask the vendor for another.");
-  if (password.length < 10) throw new Refusal(422, "fields", "Ten characters at least.", { password: "Ten characters at least." });
-  if (password.length > 200) throw new Refusal(422, "fields", "200 characters at most.", { password: "200 characters at most." });
+  mustBePassword(password);
   const passwordHash = await hashPassword(password);
   await app.fork().transactional(async (tx) => {
     await tx.nativeUpdate(Partner, { id }, { passwordHash });

@@ -43,7 +43,13 @@ export const Partner = defineEntity({
 export const Session = defineEntity({
   name: "Session",
   tableName: "session",
-  properties: { tokenHash: p.text().primary(), kind: p.text().$type<"desk" | "partner">(), subjectId: p.uuid(), createdAt: at(), expiresAt: at() },
+  properties: {
+    tokenHash: p.text().primary(),
+    kind: p.text().$type<"desk" | "partner" | "buyer">(),
+    subjectId: p.uuid(),
+    createdAt: at(),
+    expiresAt: at(),
+  },
 });
 export const Product = defineEntity({
   name: "Product",
@@ -240,6 +246,8 @@ export const Contact = defineEntity({
     phone: p.text().nullable(),
     /** Answers to the vendor's own questions, by their words. */
     answers: p.json().$type<Record<string, string>>().nullable(),
+    /** Of a buyer who has set one; the others come to their library by a link in a letter. */
+    passwordHash: p.text().nullable(),
   },
 });
 /** What an opt-in form was sent with; it counts once it is confirmed. */
@@ -298,6 +306,8 @@ export const Checkout = defineEntity({
       .json()
       .$type<Agreed[]>()
       .onCreate(() => []),
+    /** Where in the country, where a region has a tax rate of its own. */
+    region: p.text().default(""),
     /** Only tries things out: with test cards, and outside every figure. */
     test: p.boolean().default(false),
   },
@@ -367,6 +377,7 @@ export const Order = defineEntity({
       .$type<Agreed[]>()
       .onCreate(() => []),
     test: p.boolean().default(false),
+    region: p.text().default(""),
     /** When its goods were sent, where their payment waited for that. */
     sentAt: at().nullable(),
   },
@@ -459,7 +470,7 @@ export const EmailMessage = defineEntity({
   properties: {
     id: p.uuid().primary(),
     key: p.text(),
-    kind: p.text().$type<"welcome" | "receipt" | "recovery" | "letter" | "confirm">(),
+    kind: p.text().$type<"welcome" | "receipt" | "recovery" | "letter" | "confirm" | "library">(),
     launchId: p.uuid(),
     contactId: p.uuid(),
     checkoutId: p.uuid().nullable(),

@@ -45,10 +45,10 @@ won as (
   update checkout k set paid_at = (r->>'paid_at')::timestamptz from (select all_rows->'checkout'->0 as r from asked) as one where k.id = (r->>'id')::uuid
 ), orders as (
   insert into sale_order (id, launch_id, checkout_id, contact_id, person_id, currency, placed_at, country, card_ref, card_last4, source, external_id,
-    partner_id, credit, recovered, vat_number, reverse_charge, evidence, path_version, test, agreed)
+    partner_id, credit, recovered, vat_number, reverse_charge, evidence, path_version, test, agreed, region)
   select r.* from asked, jsonb_to_recordset(all_rows->'sale_order') as r(id uuid, launch_id uuid, checkout_id uuid, contact_id uuid, person_id uuid, currency text,
     placed_at timestamptz, country text, card_ref text, card_last4 text, source text, external_id text, partner_id uuid, credit jsonb, recovered boolean,
-    vat_number text, reverse_charge boolean, evidence jsonb, path_version int, test boolean, agreed jsonb)
+    vat_number text, reverse_charge boolean, evidence jsonb, path_version int, test boolean, agreed jsonb, region text)
 ), lines as (
   insert into order_line (id, order_id, charge_id, product_id, step_id, role, name, net_minor, tax_minor, gross_minor, rate_bp, fee_minor, discount_minor, quantity)
   select r.* from asked, jsonb_to_recordset(all_rows->'order_line') as r(id uuid, order_id uuid, charge_id uuid, product_id uuid, step_id uuid, role text, name text,

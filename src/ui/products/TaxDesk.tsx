@@ -1,6 +1,6 @@
 import { useState, type FormEvent } from "react";
 import { z } from "zod";
-import { taxClasses, type TaxClass } from "../../core/offers";
+import { regionName, taxClasses, type TaxClass } from "../../core/offers";
 import { countries } from "../../core/people";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
@@ -12,7 +12,7 @@ import { useReady } from "../kit/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./products.module.css";
 
-const row = z.object({ country: z.string(), taxClass: z.string(), rateBp: z.number(), from: z.string() });
+const row = z.object({ country: z.string(), region: z.string(), taxClass: z.string(), rateBp: z.number(), from: z.string() });
 type TaxRow = z.infer<typeof row>;
 
 interface Props {
@@ -27,7 +27,7 @@ export const TaxDesk = ({ rows: first, today, mayWrite }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const [rows, setRows] = useState(first);
-  const [typed, setTyped] = useState({ country: "PT", taxClass: "standard" as TaxClass, rate: "", from: today });
+  const [typed, setTyped] = useState({ country: "PT", region: "", taxClass: "standard" as TaxClass, rate: "", from: today });
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [search, setSearch] = useState("");
   const change = async (body: typeof typed & { do: "set" | "drop" }) => {
@@ -45,11 +45,16 @@ export const TaxDesk = ({ rows: first, today, mayWrite }: Props) => {
     void change({ ...typed, do: "set" });
   };
   const name = (code: string) => countries[code] ?? code;
-  const holds = ({ country, taxClass, from }: TaxRow) =>
-    from <= today && !rows.some((other) => other.country === country && other.taxClass === taxClass && other.from > from && other.from <= today);
+  const place = ({ country, region }: Pick<TaxRow, "country" | "region">) =>
+    region ? `${name(country)}: ${regionName(country, region)}` : name(country);
+  const holds = ({ country, region, taxClass, from }: TaxRow) =>
+    from <= today &&
+    !rows.some(
+      (other) => other.country === country && other.region === region && other.taxClass === taxClass && other.from > from && other.from <= today,
+    );
   const shown = [...rows]
-    .sort((a, b) => name(a.country).localeCompare(name(b.country)))
-    .filter(({ country, taxClass }) => `${name(country)} ${country} ${taxClass}`.toLowerCase().includes(search.toLowerCase()));
+    .sort((a, b) => place(a).localeCompare(place(b)))
+    .filter((one) => `${place(one)} ${one.country} ${one.taxClass}`.toLowerCase().includes(search.toLowerCase()));
   return (
     <div inert={!ready} className={styles.desk}>
       <div style={{ minWidth: 0 }}>
@@ -59,22 +64,22 @@ export const TaxDesk = ({ rows: first, today, mayWrite }: Props) => {
         <Table
           name="Tax rates"
           rows={shown}
-          rowKey={({ country, taxClass, from }) => `${country} ${taxClass} ${from}`}
+          rowKey={({ country, region, taxClass, from }) => `${country} ${region} ${taxClass} ${from}`}
           columns={[
-            { title: "Country", cell: ({ country }) => name(country) },
+            { title: "Country", cell: place },
             { title: "Class", cell: ({ taxClass }) => taxClass },
             { title: "Rate", figure: true, cell: ({ rateBp }) => `${rateBp / 100} %` },
             { title: "From", cell: ({ from }) => from },
             { title: "Now", cell: (one) => (holds(one) ? "holds" : one.from > today ? "to come" : <span className="muted">over</span>) },
             {
               title: "",
-              cell: ({ country, taxClass, from }) =>
+              cell: ({ country, region, taxClass, from }) =>
                 mayWrite && (
                   <button
                     type="button"
                     className={styles.drop}
-                    aria-label={`Take out ${name(country)}, ${taxClass}, from ${from}`}
-                    onClick={() => void change({ do: "drop", country, taxClass: taxClass as TaxClass, from, rate: "" })}
+                    aria-label={`Take out ${place({ country, region })}, ${taxClass}, from ${from}`}
+                    onClick={() => void change({ do: "drop", country, region, taxClass: taxClass as TaxClass, from, rate: "" })}
                   >
                     Take out
                   </button>
@@ -92,6 +97,13 @@ export const TaxDesk = ({ rows: first, today, mayWrite }: Props) => {
             wrong={wrong["country"]}
             options={Object.entries(countries).map(([value, label]) => ({ value, label }))}
             onChange={(event) => setTyped({ ...typed, country: event.currentTarget.value })}
+          />
+          <Field
+            label="Region, if it has a rate of its own"
+            hint="The part after the country in its ISO 3166-2 code: 20 for the Azores, PT-20. Buyers are asked where one has."
+            value={typed.region}
+            wrong={wrong["region"]}
+            onChange={(event) => setTyped({ ...typed, region: event.currentTarget.value })}
           />
           <Select
             label="Class"

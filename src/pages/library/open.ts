@@ -1,0 +1,18 @@
+import type { APIRoute } from "astro";
+import { Refusal } from "../../server/app/refusal";
+import { visitorOf } from "../../server/pages/publicRequest";
+import { openLibrary } from "../../server/people/buyers";
+
+/** The link of a letter. Programs that look at letters before their reader does only look. */
+export const GET: APIRoute = async ({ locals, url, request, cookies, redirect }) => {
+  if (request.method === "HEAD") return new Response(null, { status: 204 });
+  try {
+    const token = await openLibrary(locals.app, url.searchParams.get("t"), visitorOf(request.headers.get("cookie")));
+    const secure = locals.app.config.origin.startsWith("https:");
+    cookies.set("ib_buyer", token, { httpOnly: true, sameSite: "lax", path: "/", secure, maxAge: 14 * 86_400 });
+    return redirect("/library", 303);
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    return redirect("/library/sign-in?over", 303);
+  }
+};

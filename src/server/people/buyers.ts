@@ -1,0 +1,131 @@
+import { formatMoney } from "../../core/money";
+import { laterWords, lineRoles } from "../../core/offers";
+import { normaliseEmail } from "../../core/people";
+import { Agreement, Contact, Order, OrderLine, Product, Refund } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import type { App } from "../app/app";
+import { limit } from "../app/rateLimit";
+import { found, Refusal } from "../app/refusal";
+import { beginSession, hashPassword, mustBePassword, sessionSubject } from "../app/session";
+import { readLink, signLink } from "../app/signedLink";
+import { queueEmail } from "../emails/queueEmail";
+import { endAgreement } from "../offers/later";
+import { nextAddress } from "../offers/offerPath";
+import { ratesFor } from "../offers/quote";
+import { becomePerson } from "./identity";
+
+/** The buyer who is signed in with this token, or undefined. */
+export const buyerOf = async (em: EntityManager, token: string | undefined, now: Date): Promise<Contact | undefined> => {
+  const id = await sessionSubject(em, "buyer", token, now);
+  return id ? ((await em.findOne(Contact, { id, test: false })) ?? undefined) : undefined;
+};
+
+/**
+ * Sends a link into the library to an address that has bought something, at most once a minute. What is answered is the
+ * same where it has not: nobody finds out who bought.
+ */
+export const askForLibraryLink = async (app: App, em: EntityManager, typed: string, from: string): Promise<void> => {
+  const now = app.clock.now();
+  const email = normaliseEmail(typed);
+  await limit(em, now, `library:${from}:${email}`, 10, 300);
+  const contact = await em.findOne(Contact, { email, test: false });
+  const last = contact && (await em.findOne(Order, { contactId: contact.id, test: false }, { orderBy: { placedAt: -1 } }));
+  if (!contact || !last) return;
+  const key = `library:${contact.id}:${Math.floor(now.getTime() / 60_000)}`;
+  await em.transactional((tx) => queueEmail(tx, { key, kind: "library", launchId: last.launchId, contactId: contact.id, dueAt: now }));
+};
+
+/** How long a link into the library holds, in days: one that was asked for, and the one of a receipt. */
+export const linkDays = { asked: 1, receipt: 30 } as const;
+
+/** The address that opens a contact's library. Whoever reads their letters is let in. */
+export const libraryHref = async ({ config, clock }: App, contactId: string, days: number): Promise<string> =>
+  `${config.origin}/library/open?t=${await signLink(config.INKBELL_SECRET, "library", contactId, clock.now(), days)}`;
+
+/** Signs a buyer in by the link of a letter, in the browser that opens it, and answers the session's token. */
+export const openLibrary = async (app: App, token: string | null, visitorId: string | undefined): Promise<string> => {
+  const now = app.clock.now();
+  const id = await readLink(app.config.INKBELL_SECRET, "library", token, now);
+  const contact = id ? await app.fork().findOne(Contact, { id, test: false }) : null;
+  if (!contact) throw new Refusal(403, "link_over", "This link is not valid any more. Ask for another below.");
+  return app.fork().transactional(async (tx) => {
+    // The browser is theirs from now on: its deadlines and its credit are those of the person.
+    if (visitorId) await becomePerson(tx, visitorId, contact.personId, now);
+    return beginSession(tx, "buyer", contact.id, now);
+  });
+};
+
+/** Sets a buyer's password, and ends their sessions but this one. */
+export const setBuyerPassword = async (app: App, em: EntityManager, buyer: Contact, password: string): Promise<string> => {
+  mustBePassword(password);
+  const passwordHash = await hashPassword(password);
+  return em.transactional(async (tx) => {
+    await tx.nativeUpdate(Contact, { id: buyer.id }, { passwordHash });
+    await tx.execute("delete from session where kind = 'buyer' and subject_id = ?", [buyer.id]);
+    return beginSession(tx, "buyer", buyer.id, app.clock.now());
+  });
+};
+
+export interface LibraryOrder {
+  id: string;
+  number: number;
+  launch: string;
+  placedAt: Date;
+  zone: string;
+  lines: { name: string; gross: string }[];
+  total: string;
+  /** What was given back, in all. */
+  back?: string;
+  /** Its receipt, or the offer at which its buyer left. */
+  href: string;
+  later: { id: string; words: string; next?: Date; ends: boolean }[];
+}
+
+/** What a buyer has bought, the newest first. */
+export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Promise<LibraryOrder[]> => {
+  const orders = await em.find(Order, { contactId: buyer.id, test: false }, { orderBy: { placedAt: -1 } });
+  const ids = orders.map(({ id }) => id);
+  const [lines, agreements, refunds] = await Promise.all([
+    app.fork().find(OrderLine, { orderId: { $in: ids } }),
+    app.fork().find(Agreement, { orderId: { $in: ids } }),
+    app.fork().find(Refund, { orderId: { $in: ids }, state: "succeeded" }),
+  ]);
+  const products = new Map((await em.find(Product, { id: { $in: agreements.map(({ productId }) => productId) } })).map((one) => [one.id, one]));
+  const out: LibraryOrder[] = [];
+  for (const order of orders) {
+    const bundle = found(await app.launches.byId(order.launchId), "launch");
+    const money = (minor: number) => formatMoney(minor, order.currency);
+    const own = lines.filter(({ orderId }) => orderId === order.id).sort((a, b) => lineRoles.indexOf(a.role) - lineRoles.indexOf(b.role));
+    const back = refunds.filter(({ orderId }) => orderId === order.id).reduce((sum, { amountMinor }) => sum + amountMinor, 0);
+    const rates = await ratesFor(em, { country: order.country, region: order.region, reverse: order.reverseCharge }, order.placedAt);
+    const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 1);
+    out.push({
+      ...{ id: order.id, number: order.number, launch: bundle.launch.name, placedAt: order.placedAt, zone: bundle.launch.zone },
+      lines: own.map(({ name, grossMinor }) => ({ name, gross: money(grossMinor) })),
+      total: money(own.reduce((sum, { grossMinor }) => sum + grossMinor, 0)),
+      ...(back > 0 ? { back: money(back) } : {}),
+      href: `/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`,
+      later: agreements
+        .filter(({ orderId }) => orderId === order.id)
+        .map((one) => {
+          const product = products.get(one.productId)!;
+          const { gross } = rates(one.minor * one.quantity, product.taxMode, product.taxClass);
+          const due = { minor: one.minor, every: one.every, times: one.paymentsLeft ?? null };
+          const words = one.endedAt
+            ? `${product.name}: ${one.state === "done" ? "all is paid" : "no further payment is taken"}.`
+            : `${product.name}: ${laterWords(due, gross, order.currency).replace("Then ", "")}`;
+          return { id: one.id, words, ...(one.endedAt ? {} : { next: one.nextAt }), ends: !one.endedAt && product.terms.kind === "subscription" };
+        }),
+    });
+  }
+  return out;
+};
+
+/** Ends a subscription of this buyer's. */
+export const endOwnAgreement = async (app: App, em: EntityManager, buyer: Contact, id: string): Promise<void> => {
+  const agreement = found(await em.findOne(Agreement, { id }), "subscription");
+  found(await em.findOne(Order, { id: agreement.orderId, contactId: buyer.id }), "subscription");
+  const product = await em.findOneOrFail(Product, { id: agreement.productId });
+  if (product.terms.kind !== "subscription") throw new Refusal(409, "owed", "These payments are parts of a price, and end when it is paid.");
+  await endAgreement(em, agreement.id, "by_buyer", app.clock.now());
+};

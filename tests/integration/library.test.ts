@@ -1,0 +1,135 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { storedCard } from "../../src/core/offers";
+import { sessionSubject, signIn } from "../../src/server/app/session";
+import { signLink } from "../../src/server/app/signedLink";
+import { sendEmail } from "../../src/server/emails/sendEmail";
+import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { startCheckout } from "../../src/server/offers/checkout";
+import { payCheckout } from "../../src/server/offers/paying";
+import { answerPage } from "../../src/server/pages/answer";
+import { askForLibraryLink, buyerOf, endOwnAgreement, libraryOf, openLibrary, setBuyerPassword } from "../../src/server/people/buyers";
+import { personOf } from "../../src/server/people/identity";
+import { Agreement, Contact, EmailMessage, Product } from "../../src/store/entities";
+import { advance, buy, openLaunch, startWorld, visitor, type World } from "../support/world";
+
+let world: World;
+let bundle: LaunchBundle;
+beforeAll(async () => {
+  world = await startWorld();
+  bundle = await openLaunch(world, { offer: false });
+});
+afterAll(() => world.stop());
+const em = () => world.app.fork();
+const now = () => world.app.clock.now();
+
+const bought = async (of = bundle) => {
+  const { order, person, who } = await buy(world, of);
+  return { order: order!, person, who, contact: await em().findOneOrFail(Contact, { email: person.email, test: false }) };
+};
+const linkOf = (contact: Contact, days = 1) => signLink(world.app.config.INKBELL_SECRET, "library", contact.id, now(), days);
+const enter = async (contact: Contact, visitorId?: string) => openLibrary(world.app, await linkOf(contact), visitorId);
+const askedFor = (contact: Contact) => em().find(EmailMessage, { contactId: contact.id, kind: "library" });
+
+describe("a link into the library", () => {
+  it("goes to an address that bought something, once a minute, and to no other", async () => {
+    const { contact, person } = await bought();
+    for (const typed of [person.email, `  ${person.email.toUpperCase()} `]) await askForLibraryLink(world.app, em(), typed, "a");
+    const [letter, ...more] = await askedFor(contact);
+    expect(more).toEqual([]);
+    await sendEmail(world.app, letter!.id);
+    const [mail] = (await world.inbox(person.email)).filter(({ subject }: { subject: string }) => subject === "The link to your library");
+    const href = /http\S+\/library\/open\?t=(\S+)/.exec((mail as unknown as { text: string }).text)!;
+    expect((await buyerOf(em(), await openLibrary(world.app, href[1]!, undefined), now()))!.id).toBe(contact.id);
+
+    const before = await em().count(EmailMessage, { kind: "library" });
+    await askForLibraryLink(world.app, em(), "nobody@wool.example", "a");
+    expect(await em().count(EmailMessage, { kind: "library" })).toBe(before);
+  });
+  it("is refused where it is forged, over, or was made for something else", async () => {
+    const { contact, order } = await bought();
+    const order90 = await signLink(world.app.config.INKBELL_SECRET, "order", order.id, now(), 90);
+    const old = await linkOf(contact);
+    for (const token of [null, "x", order90, `${old.slice(0, -4)}aaaa`])
+      await expect(openLibrary(world.app, token, undefined)).rejects.toMatchObject({ code: "link_over" });
+    await advance(world, 25 * 60);
+    await expect(openLibrary(world.app, old, undefined)).rejects.toMatchObject({ code: "link_over" });
+  });
+  it("makes the browser that opens it the buyer's own", async () => {
+    const { contact } = await bought();
+    const other = visitor().visitorId;
+    await enter(contact, other);
+    expect(await personOf(em(), other, now())).toBe(contact.personId);
+  });
+});
+
+describe("a buyer's password", () => {
+  it("lets in whoever knows it, and nobody where none is set; setting one ends the other sessions", async () => {
+    const { contact, person } = await bought();
+    const attempt = (password: string) => signIn(world.app, em(), "buyer", person.email, password, "b");
+    for (const guess of ["", "-", "a long enough guess"]) await expect(attempt(guess)).rejects.toMatchObject({ code: "wrong_login" });
+    const [one, two] = [await enter(contact), await enter(contact)];
+    const me = (await buyerOf(em(), one, now()))!;
+    await expect(setBuyerPassword(world.app, em(), me, "short")).rejects.toMatchObject({ fields: { password: "Ten characters at least." } });
+    const kept = await setBuyerPassword(world.app, em(), me, "moss stitch and cable");
+    expect(await buyerOf(em(), two, now())).toBeUndefined();
+    expect((await buyerOf(em(), kept, now()))!.id).toBe(contact.id);
+    expect((await buyerOf(em(), await attempt("moss stitch and cable"), now()))!.id).toBe(contact.id);
+    await expect(attempt("moss stitch and cables")).rejects.toMatchObject({ code: "wrong_login" });
+    // A session of one surface opens no other.
+    expect(await sessionSubject(em(), "desk", kept, now())).toBeUndefined();
+    expect(await sessionSubject(em(), "partner", kept, now())).toBeUndefined();
+  });
+});
+
+describe("a library", () => {
+  it("holds what its buyer bought, and nobody else's orders", async () => {
+    const { contact, person, who, order } = await bought();
+    await buy(world, bundle);
+    const again = await buy(world, bundle, who, person);
+    const orders = await libraryOf(world.app, em(), contact);
+    expect(orders.map(({ number }) => number)).toEqual([again.order!.number, order.number]);
+    expect(orders[0]).toMatchObject({ total: "€149.00", lines: [{ name: "The Workshop", gross: "€149.00" }], later: [] });
+    expect(orders[0]!.href).toContain(`/l/${bundle.launch.slug}/`);
+  });
+  it("ends a subscription of its buyer's, and of nobody else's", async () => {
+    const made = await openLaunch(world, { offer: false });
+    const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 0, setup: 0, times: null };
+    await em().nativeUpdate(Product, { id: made.product.id }, { terms });
+    world.app.launches.clear();
+    const club = (await loadBundle(em(), { id: made.launch.id }))!;
+    const [mine, theirs] = [await bought(club), await bought(club)];
+    const later = (await libraryOf(world.app, em(), mine.contact))[0]!.later;
+    expect(later).toMatchObject([{ ends: true, words: expect.stringContaining("€149.00 every month") as string }]);
+    await expect(endOwnAgreement(world.app, em(), theirs.contact, later[0]!.id)).rejects.toMatchObject({ status: 404 });
+    expect(await em().findOneOrFail(Agreement, { id: later[0]!.id })).toMatchObject({ state: "active" });
+    await endOwnAgreement(world.app, em(), mine.contact, later[0]!.id);
+    expect(await em().findOneOrFail(Agreement, { id: later[0]!.id })).toMatchObject({ state: "ended", endedBecause: "by_buyer" });
+  });
+});
+
+describe("a buyer who is signed in at a checkout in another browser", () => {
+  const checkoutOf = (visitorId: string, buyerToken?: string) =>
+    answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId, buyerToken });
+  it("finds their address there, and pays with the card they paid with before", async () => {
+    const { contact, person } = await bought();
+    const { visitorId, from } = visitor();
+    const token = await enter(contact);
+    const page = (await checkoutOf(visitorId, token)).body;
+    expect(page).toContain(`Signed in as ${person.email}`);
+    expect(page).toContain(`value="${person.email}"`);
+    const { id } = await startCheckout(world.app, em(), bundle, person, { visitorId, from });
+    expect((await checkoutOf(visitorId, token)).body).toContain("with the card ending in 0003");
+    const pay = (buyerId?: string) =>
+      payCheckout(world.app, em(), bundle, { ...person, checkout: id, cardToken: storedCard, waiver: "yes" }, { visitorId, buyerId, from });
+    // Whoever only types their address has not got their card.
+    await expect(pay()).rejects.toMatchObject({ fields: { cardToken: expect.any(String) as string } });
+    expect((await pay(contact.id)).state).toBe("succeeded");
+  });
+  it("is nobody with a token that is not theirs, or with none", async () => {
+    for (const token of [undefined, "x".repeat(43)]) {
+      const page = (await checkoutOf(visitor().visitorId, token)).body;
+      expect(page).toContain("Bought here before?");
+      expect(page).not.toContain("Signed in as");
+    }
+  });
+});
