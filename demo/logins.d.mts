@@ -1,1 +1,1 @@
-export const logins: { what: string; email: string; password: string; role: "owner" | "viewer" | "partner" }[];
+export const logins: { what: string; email: string; password: string; role: "owner" | "viewer" | "partner" | "buyer" }[];

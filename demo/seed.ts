@@ -173,9 +173,20 @@ const ringPast = async (em: EntityManager, random: Random, launchId: string, now
  * Seeds the made-up vendor Marram & Purl around `now`: a launch with doors open about two days before its closing bell,
  * an always-on one with a clock for each person, one that is finished, one being drafted, and some thousands of visitors. Deterministic for a given `now`.
  */
+/** Gives the buyer of the fullest order of a launch the login of the demo. */
+const nameBuyer = async (em: EntityManager, launchId: string): Promise<void> => {
+  const { email, password } = logins.find(({ role }) => role === "buyer")!;
+  await em.execute(
+    `update contact set email = ?, first_name = 'Wren', password_hash = ? where id = (
+       select s.contact_id from sale_order s join order_line n on n.order_id = s.id where s.launch_id = ? and s.source = 'own'
+       group by s.id order by count(*) desc, s.placed_at limit 1)`,
+    [email, await hashPassword(password), launchId],
+  );
+};
+
 export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   const random = seeded(20_26);
-  for (const login of logins.filter(({ role }) => role !== "partner")) {
+  for (const login of logins.filter(({ role }) => role === "owner" || role === "viewer")) {
     em.persist(
       em.create(DeskUser, {
         id: random.uuid(),
@@ -417,6 +428,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   ];
   for (const plan of crowds) await seedCrowd(em, plan);
   await seedVoices(em, random, main.launch.id, { partner: partners[0]!, picture: pictures.rope.id, owner: logins[0]!.email }, now);
+  await nameBuyer(em, main.launch.id);
   await offerClub(em, random, always.launch, club, now);
   // The crowd's deeds are as old as they are; nothing of them waits to be sent now.
   await em.execute("delete from outbox");

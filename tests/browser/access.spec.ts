@@ -31,8 +31,10 @@ test("no endpoint of the desk answers who is not signed in", async ({ request })
   }
 });
 
-test("no screen of the desk or the portal opens for who is not signed in", async ({ request }) => {
-  for (const path of [...routes("desk"), ...routes("partner")].filter((path) => !/(sign-(in|out)|partner\/welcome)$/.test(path))) {
+test("no screen of the desk, the portal or the library opens for who is not signed in", async ({ request }) => {
+  for (const path of [...routes("desk"), ...routes("partner"), ...routes("library")].filter(
+    (path) => !/(sign-(in|out)|partner\/welcome|library\/open)$/.test(path),
+  )) {
     const response = await request.get(at(path), { maxRedirects: 0 });
     expect(response.status(), path).toBe(303);
     expect(response.headers()["location"]).toContain("/sign-in");
@@ -48,6 +50,8 @@ test("a partner is not let into the desk, and a desk's session does not open the
   await signIn(other, "owner");
   await other.goto(at("/partner"));
   await expect(other).toHaveURL(/\/partner\/sign-in/);
+  await other.goto(at("/library"));
+  await expect(other).toHaveURL(/\/library\/sign-in/);
 });
 
 test("who may only look changes nothing", async ({ page }) => {

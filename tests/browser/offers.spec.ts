@@ -91,6 +91,10 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
     await expect(desk.getByText(/^They paid €19\d\.\d\d each, give or take €0\.\d\d: the exact answer holds\.$/)).toBeVisible();
     await desk.getByLabel("Compare with").selectOption({ label: "no offers at all" });
     await expect(pays).toContainText("€192.18 +€38.08");
+    await expect(desk.getByRole("figure", { name: "This path, drawn" }).getByText("Stitch Library", { exact: true })).toBeVisible();
+    const other = desk.getByRole("region", { name: "No offers at all" });
+    await expect(other.getByText("A buyer pays €154.10")).toBeVisible();
+    await expect(other.getByRole("figure", { name: "No offers at all, drawn" })).toBeVisible();
     await desk.getByRole("button", { name: "Keep these rates as assumed" }).click();
     await expect(desk.getByText("Kept as what is assumed.")).toBeVisible();
     await desk.reload();

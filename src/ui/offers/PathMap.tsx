@@ -17,8 +17,10 @@ interface Props {
   measured: boolean;
   selected: string;
   mayWrite: boolean;
-  onSelect: (id: string) => void;
-  onAdd: (spot: Spot) => void;
+  /** Left out where the map is only looked at. */
+  onSelect?: (id: string) => void;
+  onAdd?: (spot: Spot) => void;
+  name?: string;
 }
 
 const lane = 46;
@@ -40,7 +42,7 @@ const flowsOf = ({ view, economics, measured }: Pick<Props, "view" | "economics"
 };
 
 /** The offer path as a track map: the trunk that everybody walks, the yes rail above it and the no rail below, as thick as people came. */
-export const PathMap = ({ view, economics, measured, selected, mayWrite, onSelect, onAdd }: Props) => {
+export const PathMap = ({ view, economics, measured, selected, mayWrite, onSelect, onAdd, name: called = "The offer path" }: Props) => {
   const layout = useMemo(() => layoutOf(view.path), [view.path]);
   const width = Math.max(766, left + right + layout.columns * 132);
   const height = head + (layout.up + layout.down) * lane + 46;
@@ -73,9 +75,9 @@ export const PathMap = ({ view, economics, measured, selected, mayWrite, onSelec
     })),
     { id: "thanks", name: "Thank you", under: measured ? `${view.figures.arrived.toLocaleString("en")} arrived` : "", at: place("thanks") },
   ];
-  const spots = mayWrite ? spotsOf(view, layout, place, names) : [];
+  const spots = mayWrite && onAdd ? spotsOf(view, layout, place, names) : [];
   return (
-    <figure className={styles.map} tabIndex={0} aria-label="The offer path">
+    <figure className={styles.map} tabIndex={0} aria-label={called}>
       <div style={{ width, height, position: "relative" }}>
         <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
           {layout.up > 0 && (
@@ -152,7 +154,8 @@ export const PathMap = ({ view, economics, measured, selected, mayWrite, onSelec
             aria-pressed={id === selected}
             aria-description={broken.has(id) ? "Something is missing here" : undefined}
             data-station={id}
-            onClick={() => onSelect(id)}
+            disabled={!onSelect}
+            onClick={() => onSelect?.(id)}
           >
             <b>
               {broken.has(id) && <i aria-hidden="true">! </i>}
@@ -169,7 +172,7 @@ export const PathMap = ({ view, economics, measured, selected, mayWrite, onSelec
             style={{ left: at.x, top: at.y }}
             aria-label={name}
             title={name}
-            onClick={() => onAdd(spot)}
+            onClick={() => onAdd?.(spot)}
           >
             +
           </button>

@@ -6,6 +6,7 @@ import type { OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Select } from "../kit/Select";
 import styles from "./offers.module.css";
+import { PathMap } from "./PathMap";
 import { economicsFor, isTried, measuredAt, noTrial, paymentsOf, reckon, takeAt, type Trial } from "./reckon";
 import { percent } from "./view";
 
@@ -151,7 +152,22 @@ export const WorthPane = ({ view, measured, selected, trial, onTrial, onKeep, on
           ` Ends: ${ends.map((end) => `${view.ends.find(({ id }) => id === endPage(end))?.name ?? "thank you"} ${percent(economics.ends[end]!)}`).join(", ")}.`}
         {compared && ` The figures behind a sign are against ${other ? other.label : "the path as it stands"}.`}
       </p>
-      <Distribution economics={economics} currency={currency} />
+      {!other && <Distribution economics={economics} currency={currency} />}
+      {other &&
+        compared &&
+        [
+          { name: "This path", path: view.path, of: economics },
+          { name: sentence(other.label), path: other.path, of: compared },
+        ].map(({ name, path, of }) => (
+          <section key={name} className={styles.beside} aria-label={name}>
+            <h3>{name}</h3>
+            <p className="muted">
+              A buyer pays {money(of.pays)}, of which {money(of.keeps)} are kept.
+            </p>
+            <PathMap view={{ ...view, path, findings: [] }} economics={of} measured={false} selected="" mayWrite={false} name={`${name}, drawn`} />
+            <Distribution economics={of} currency={currency} />
+          </section>
+        ))}
       <Levers view={view} economics={economics} trial={trial} measured={measured} onTrial={onTrial} onPayments={onPayments} />
       <div className={styles.foot}>
         <Select
@@ -178,6 +194,8 @@ export const WorthPane = ({ view, measured, selected, trial, onTrial, onKeep, on
     </section>
   );
 };
+
+const sentence = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
 
 /** Paths to set beside this one: its earlier versions, and itself without the step that is looked at. */
 const othersOf = (view: OffersView, selected: string): { id: string; label: string; path: OfferPath }[] => {

@@ -1,0 +1,107 @@
+import { expect, test, type Page } from "@playwright/test";
+import { agree, at, beginCheckout, cards, deskCharges, expectAccessible, letters, open, payWith, signIn } from "./desk";
+
+const refuseOffers = async (buyer: Page): Promise<void> => {
+  for (let n = 0; n < 2; n += 1) await buyer.getByRole("button", { name: "No, thank you" }).click();
+  await expect(buyer.getByText(/Receipt, order/)).toBeVisible();
+};
+
+test.describe.serial("a buyer's library", () => {
+  const email = "library@walk.example";
+  test("is opened by the link of a letter, shows the order, and takes a password", async ({ browser }) => {
+    const buyer = await (await browser.newContext()).newPage();
+    await beginCheckout(buyer, "gansey", email);
+    await buyer.getByLabel("Region").selectOption({ label: "Madeira" });
+    await expect(buyer.getByRole("row", { name: "of it tax, 22 %" })).toContainText("€26.87");
+    await payWith(buyer, cards.good);
+    await refuseOffers(buyer);
+
+    const other = await (await browser.newContext()).newPage();
+    await other.goto(at("/library"));
+    await expect(other).toHaveURL(at("/library/sign-in"));
+    await expectAccessible(other);
+    await other.getByLabel("Email, as on your orders").fill("not an address");
+    await other.getByRole("button", { name: "Send me a link" }).click();
+    // The browser itself holds back what is no address.
+    await expect(other.getByRole("status")).toBeHidden();
+    await other.getByLabel("Email, as on your orders").fill(email);
+    await other.getByRole("button", { name: "Send me a link" }).click();
+    await expect(other.getByRole("status")).toContainText(email);
+    const link = async () => (await letters(email)).find(({ subject }) => subject === "The link to your library")?.text;
+    await expect.poll(link).toContain("/library/open?t=");
+    await other.goto(/http\S+\/library\/open\?t=\S+/.exec((await link())!)![0]);
+    await expect(other).toHaveURL(at("/library"));
+    await expect(other.getByRole("row", { name: "In all, with tax" })).toContainText("€149.00");
+    await expectAccessible(other);
+    await other.getByLabel("New password, ten characters at least").fill("garter stitch all round");
+    await other.getByRole("button", { name: "Set this password" }).click();
+    await expect(other.getByText("Your password is set.")).toBeVisible();
+    await other.getByRole("link", { name: "Open this order" }).click();
+    await expect(other.getByText(/Receipt, order/)).toBeVisible();
+
+    await other.goto(at("/library"));
+    await other.getByRole("button", { name: "Sign out" }).click();
+    await other.goto(at("/library"));
+    await expect(other).toHaveURL(at("/library/sign-in"));
+  });
+
+  test("lets its buyer in at the checkout of another browser: address and card are there", async ({ page }) => {
+    await page.goto(at("/l/gansey/checkout"));
+    await page.getByRole("link", { name: "Sign in" }).click();
+    await page.getByLabel("Email, as on your orders").fill(email);
+    await page.getByText("With a password, if you have set one").click();
+    await page.getByLabel("Password").fill("not the password");
+    await page.getByRole("button", { name: "Sign in" }).click();
+    await expect(page.getByRole("alert")).toHaveText("Address and password do not belong together.");
+    await page.getByLabel("Password").fill("garter stitch all round");
+    await page.getByRole("button", { name: "Sign in" }).click();
+    await expect(page).toHaveURL(at("/l/gansey/checkout"));
+    await expect(page.getByText(`Signed in as ${email}.`)).toBeVisible();
+    await expect(page.getByLabel("Email")).toHaveValue(email);
+    await page.getByRole("button", { name: "Go on to the payment" }).click();
+    await agree(page);
+    await page.getByRole("button", { name: /with the card ending in 0003$/ }).click();
+    await refuseOffers(page);
+    await page.goto(at("/library"));
+    await expect(page.getByRole("link", { name: "Open this order" })).toHaveCount(2);
+  });
+});
+
+test("goods that are sent: the card is held at the order, and charged by one press when they go out", async ({ page, browser }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/products");
+  await page.getByRole("button", { name: "Chart Paper Pack" }).click();
+  await page.getByLabel("Is", { exact: true }).selectOption({ label: "something that is sent" });
+  await page.getByLabel("The card is charged").selectOption("when_sent");
+  await expect(page.getByText("Saved.")).toBeVisible();
+  await page.reload();
+  await expect(page.getByLabel("The card is charged")).toHaveValue("when_sent");
+
+  const buyer = await (await browser.newContext()).newPage();
+  await beginCheckout(buyer, "gansey", "held@walk.example");
+  await buyer.getByLabel(/Yes, put the paper in/).check();
+  await expect(buyer.getByText("It is held on your card now, and taken when your order is sent.")).toBeVisible();
+  await payWith(buyer, cards.good);
+  await refuseOffers(buyer);
+  await expect(buyer.getByText("€166.00 of it: it is held on your card now")).toBeVisible();
+  const charged = async () => (await deskCharges()).filter(({ amount }) => amount === 16_600).map(({ status }) => status);
+  expect(await charged()).toEqual(["authorised"]);
+
+  await open(page, "/desk/orders");
+  await page.getByLabel("Name, address, product or number").fill("held@walk.example");
+  await page.getByRole("button", { name: "Show them" }).click();
+  await page.getByRole("row", { name: /Runa/ }).getByRole("link").click();
+  await expect(page.getByRole("cell", { name: "held on the card, not taken yet" })).toBeVisible();
+  await expect(page.getByText("What was booked")).toBeHidden();
+  await expectAccessible(page);
+  await page.getByRole("button", { name: "Take €166.00 and mark as sent" }).click();
+  await expect(page.getByRole("cell", { name: "went through" })).toBeVisible();
+  await expect(page.getByText("Goods sent")).toBeVisible();
+  await expect(page.getByRole("heading", { name: "What was booked" })).toBeVisible();
+  expect(await charged()).toEqual(["succeeded"]);
+
+  await open(page, "/desk/products");
+  await page.getByRole("button", { name: "Chart Paper Pack" }).click();
+  await page.getByLabel("Is", { exact: true }).selectOption({ label: "a file to download" });
+  await expect(page.getByText("Saved.")).toBeVisible();
+});
