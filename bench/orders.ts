@@ -165,6 +165,8 @@ export const orderTransaction = async (settings: Record<string, string>): Promis
   app.cards = { ...app.cards, for: () => instantly };
   const em = app.fork();
   const launch = await em.findOneOrFail(Launch, { slug: "gansey" });
+  // Seats for all of them: the database lets nobody through beyond the last.
+  await em.execute(`update launch set settings = settings || '{"seats": 1000000}' where id = ?`, [launch.id]);
   const buyers = await em.execute<Buyer[]>(
     `select c.id, c.email, c.person_id as person, v.id as visitor from contact c join visitor v on v.person_id = c.person_id where not c.test limit ${orders}`,
   );
@@ -180,10 +182,9 @@ export const orderTransaction = async (settings: Record<string, string>): Promis
   report(`Order transaction against the same rows in hand-written SQL (${orders} orders, 8 at a time, ${rounds} rounds in turn)`, found);
 
   const bundle = (await app.launches.bySlug("gansey"))!;
-  const seated = { ...bundle, plan: { ...bundle.plan, settings: { ...bundle.plan.settings, seats: 1_000_000 } } };
   const pay = ({ checkout, buyer }: Sale, n: number) => {
     const request = { checkout, email: buyer.email, firstName: "B", country: "PT", cardToken: "tok", waiver: "yes" as const, terms: "yes" as const };
-    return payCheckout(app, app.fork(), seated, request, { visitorId: buyer.visitor, from: `bench-${n}` });
+    return payCheckout(app, app.fork(), bundle, request, { visitorId: buyer.visitor, from: `bench-${n}` });
   };
   const crowded: [number, number][] = [];
   for (let round = 0; round < rounds; round += 1) {
