@@ -7,7 +7,7 @@ import { signLink } from "../../src/server/app/signedLink";
 import { settleCharge } from "../../src/server/offers/charging";
 import { decideOffer } from "../../src/server/offers/offerPath";
 import { applyCardNotice } from "../../src/server/offers/notices";
-import { refundOrder } from "../../src/server/offers/refunds";
+import { refundOrder, settleRefund } from "../../src/server/offers/refunds";
 import { takeAndSend, takeHeld } from "../../src/server/offers/sending";
 import { recordTouch } from "../../src/server/partners/touch";
 import { Charge, Order, OrderLine, Product, Refund, type DeskUser } from "../../src/store/entities";
@@ -136,6 +136,16 @@ describe("a payment that is held until the goods are sent", () => {
     expect((await em().findOneOrFail(Order, { id: order.id })).sentAt).toBeNull();
     await applyCardNotice(world.app, { type: "charge.released", data: await desk().chargeById(charge.processorId!) });
     expect(await em().count(Refund, { orderId: order.id })).toBe(1);
+  });
+  it("that is being let go of, though the processor is down, is not taken meanwhile", async () => {
+    const { order, charge } = await heldOrder(await sentLaunch());
+    await behave("down");
+    const { refunds } = await letGo(order.id, "149.00");
+    await expect(take(order.id)).rejects.toMatchObject({ code: "being_released" });
+    await behave("well");
+    await settleRefund(world.app, refunds[0]!);
+    expect((await em().findOneOrFail(Charge, { id: charge.id })).state).toBe("released");
+    expect(await booked(order.id)).toEqual({});
   });
   it("given back after it was taken is a refund like any other", async () => {
     const { order } = await heldOrder(await sentLaunch());

@@ -49,6 +49,13 @@ describe("an email", () => {
     const { text } = renderEmail(words, "Marram & Purl");
     for (const part of ["Course: €149.00", "€27.86", "1001"]) expect(text).toContain(part);
     expect(text).not.toContain("Stop all letters");
+    const all = receiptWords({
+      ...{ firstName: "Ada", number: "2", lines: [], total: "€49.00", tax: "€9.16", link: "x" },
+      ...{ held: "€49.00 of it: it is held on your card now.", library: "https://shop.example/library/open?t=1" },
+    });
+    expect(all.paragraphs).toContain("In all €49.00, of it tax €9.16. Order 2.");
+    expect(all.paragraphs).toContain("€49.00 of it: it is held on your card now.");
+    expect(all.paragraphs.at(-1)).toBe("All your orders stand in your library: https://shop.example/library/open?t=1");
     const business = receiptWords({ firstName: "Ada", number: "1", lines: [], total: "€1.00", tax: "€0.00", vatNumber: "DE123456789", link: "x" });
     expect(business.paragraphs.join(" ")).toContain("Reverse charge: DE123456789 accounts for the tax.");
   });

@@ -1,4 +1,5 @@
-import { DeadlockException } from "@mikro-orm/core";
+// PostgreSQL's `deadlock_detected`. Statements that are prepared by name come past the ORM, which would give it a class.
+const isDeadlock = (error: unknown): boolean => error instanceof Error && "code" in error && error.code === "40P01";
 
 /**
  * Runs work that is one transaction (or is idempotent) once more where the database broke a deadlock by ending it: nothing
@@ -8,7 +9,7 @@ export const onceMoreAfterDeadlock = async <T>(work: () => Promise<T>): Promise<
   try {
     return await work();
   } catch (error) {
-    if (!(error instanceof DeadlockException)) throw error;
+    if (!isDeadlock(error)) throw error;
     return work();
   }
 };

@@ -1,4 +1,4 @@
-import { Charge, Order, type DeskUser } from "../../store/entities";
+import { Charge, Order, Refund, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { ProcessorUnreachable } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
@@ -41,6 +41,8 @@ export const takeAndSend = async (app: App, em: EntityManager, user: DeskUser, o
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
     const held = await heldCharges(tx, found(await tx.findOne(Order, { id: orderId }), "order"));
     if (held.length === 0) throw new Refusal(409, "nothing_held", "Nothing is held on this order's card any more: look at its payments.");
+    const going = await tx.count(Refund, { chargeId: { $in: held.map(({ id }) => id) }, state: "pending" });
+    if (going > 0) throw new Refusal(409, "being_released", "This payment is being let go of, so it is not taken. Look again in a moment.");
     for (const { id } of held) await queue(tx, "take_held", { id }, new Date(now.getTime() + 20_000), `take:${id}`);
     return held.map(({ id }) => id);
   });
