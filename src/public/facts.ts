@@ -68,7 +68,7 @@ export interface PayFacts {
   action: string;
   checkout: string;
   /** What is bought: the product, what was added, and the bumps that are ticked. */
-  lines: { name: string; amount: TaxedAmount }[];
+  lines: { name: string; amount: TaxedAmount; holds?: string[] }[];
   currency: string;
   taxMode: TaxMode;
   /** A business of another member state: it accounts for the tax itself. */

@@ -1,12 +1,15 @@
+import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { productRequest } from "../../src/core/offers";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
+import { listProducts, saveProduct } from "../../src/server/offers/products";
 import { decideOffer, nextAddress } from "../../src/server/offers/offerPath";
 import { refreshCharge } from "../../src/server/offers/charging";
 import { publishPage } from "../../src/server/pages/publish";
 import { Charge, Order, Product } from "../../src/store/entities";
-import { addStep, buy, buyer, cards, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { addStep, buy, buyer, cards, cardToken, look, openLaunch, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -36,12 +39,13 @@ const withOffers = async (prices: string[]): Promise<LaunchBundle> => {
 };
 
 describe("what there is only so much of", () => {
-  it("is never oversold: 64 buyers press at once for 7, and 7 have it", async () => {
-    const first = await openLaunch(world, { offer: false });
-    const bundle = await change(first, first.product.id, { seats: 7 });
+  it.each(["a product", "a launch"])("is never oversold, of %s: 64 buyers press at once for 7, and 7 have it", async (of) => {
+    const first = await openLaunch(world, { offer: false, settings: of === "a launch" ? { seats: 7 } : {} });
+    const bundle = of === "a launch" ? first : await change(first, first.product.id, { seats: 7 });
     const buyers = await Promise.all(
-      Array.from({ length: 64 }, async () => {
-        const [who, person] = [visitor(), buyer()];
+      Array.from({ length: 64 }, async (_, n) => {
+        // Each from an address of their own, as tries from one are limited.
+        const [who, person] = [{ ...visitor(), from: `10.0.${of.length}.${n}` }, buyer()];
         const { id } = await startCheckout(world.app, em(), bundle, person, who);
         return { who, request: { ...person, checkout: id, cardToken: await cardToken(world), waiver: "yes" as const } };
       }),
@@ -51,6 +55,25 @@ describe("what there is only so much of", () => {
     expect(new Set(ends)).toEqual(new Set(["done", "seats_taken"]));
     expect(await em().count(Order, { launchId: bundle.launch.id })).toBe(7);
     expect(await em().count(Charge, { state: "pending" })).toBe(0);
+    // The database's counter holds what a count finds.
+    expect(await em().execute("select n from seats_taken where launch_id = ?", [bundle.launch.id])).toEqual([{ n: "7" }]);
+  });
+  it("is what one person may have, also where they have it from a bundle; and a bundle holds no bundles", async () => {
+    const laid = await withOffers(["20.00"]);
+    const part = laid.steps[0]!.product;
+    const whole = { ...(await listProducts(em(), world.app.clock.now())).find(({ id }) => id === laid.product.id)!, price: "149.00", prices: {} };
+    const save = (holds: string[]) =>
+      saveProduct(em(), world.owner, whole.id, productRequest.parse({ ...whole, kind: "bundle", holds }), world.app.clock.now());
+    for (const wrong of [[whole.id], [randomUUID()]])
+      await expect(save(wrong)).rejects.toMatchObject({ fields: { holds: expect.any(String) as string } });
+    await save([part.id]);
+    const bundle = await change(laid, part.id, { limitPerPerson: 1 });
+    const [who, person] = [visitor(), buyer()];
+    const { order } = await buy(world, bundle, who, person);
+    expect(await nextAddress(em(), bundle, order!)).toBe(bundle.pages.find(({ kind }) => kind === "thanks")!.slug);
+    const other = visitor();
+    await startCheckout(world.app, em(), bundle, buyer(), other);
+    expect((await look(world, bundle, "checkout", other.visitorId)).body).toContain(`with ${part.name}`);
   });
   it("is given back when a card is refused", async () => {
     const first = await openLaunch(world, { offer: false });

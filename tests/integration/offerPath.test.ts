@@ -241,7 +241,17 @@ describe("a product", () => {
         taxClass: "reduced" as const,
         taxMode: "inclusive" as const,
       },
-      ...{ price: "159.00", refundDays: 14, alone: true, onSale: true, limitPerPerson: 1, seats: 40, mediaId: null, chargeWhen: "at_once" as const },
+      ...{
+        price: "159.00",
+        refundDays: 14,
+        alone: true,
+        onSale: true,
+        limitPerPerson: 1,
+        seats: 40,
+        mediaId: null,
+        chargeWhen: "at_once" as const,
+        holds: [],
+      },
       ...{ terms: { kind: "instalments" as const, parts: 3, every: { unit: "month" as const, n: 1 } }, prices: { USD: "169.00", GBP: "" } },
     };
     await saveProduct(em(), world.owner, product.id, whole, now);

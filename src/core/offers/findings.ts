@@ -23,6 +23,8 @@ export interface PathProduct {
   currency: string;
   onSale: boolean;
   alone: boolean;
+  /** The products that are sold with it, where it is a bundle. */
+  holds?: string[];
 }
 
 /** Something that keeps a path from running (blocking), or that experience advises against; where, why, and what mends it. */
@@ -45,15 +47,16 @@ const mostInARow = 3;
 const near = 5;
 
 /** The products that whoever comes to a step has bought already, whatever they answered on the way. */
-const soldBefore = (path: OfferPath, order: PathStep[], main: string): Map<string, Set<string>> => {
-  const sold = new Map<string, Set<string>>([[path.first, new Set([main])]]);
+const soldBefore = (path: OfferPath, order: PathStep[], main: PathProduct, products: PathFacts["products"]): Map<string, Set<string>> => {
+  const withHeld = (id: string): string[] => [id, ...(products[id]?.holds ?? [])];
+  const sold = new Map<string, Set<string>>([[path.first, new Set([...withHeld(main.id), ...(main.holds ?? [])])]]);
   const arrive = (at: string, having: Set<string>) => {
     const known = sold.get(at);
     sold.set(at, known ? new Set([...known].filter((product) => having.has(product))) : having);
   };
   for (const step of order) {
     const having = sold.get(step.id)!;
-    arrive(step.yesTo, new Set([...having, step.productId]));
+    arrive(step.yesTo, new Set([...having, ...withHeld(step.productId)]));
     arrive(step.noTo, having);
   }
   return sold;
@@ -180,7 +183,17 @@ const ofOrder = (path: OfferPath, order: PathStep[], facts: PathFacts): Finding[
         why: "Buyers who pay in another currency pass it over. Give it a price there, under Products.",
       });
   }
-  const sold = soldBefore(path, order, facts.main.id);
+  for (const bump of facts.bumps)
+    if (facts.main.holds?.includes(bump.id))
+      found.push({
+        code: "sold_already",
+        blocking: true,
+        at: "checkout",
+        field: "bumps",
+        says: `${bump.name} is part of ${facts.main.name} already.`,
+        why: "Nobody should pay for it twice: take the bump away, or take it out of the bundle under Products.",
+      });
+  const sold = soldBefore(path, order, facts.main, facts.products);
   for (const { id, productId } of order)
     if (sold.get(id)?.has(productId))
       found.push({

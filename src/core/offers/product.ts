@@ -117,6 +117,8 @@ export const productRequest = z.object({
   limitPerPerson: count,
   seats: count,
   chargeWhen: z.enum(chargeTimes),
+  /** What a bundle holds; nothing of any other kind. */
+  holds: z.array(z.uuid()).max(30, "30 products at most."),
   terms: priceTerms,
   /** What it costs in other currencies, as typed; empty where it is not sold in one. */
   prices: z.record(z.string(), z.string()),

@@ -66,6 +66,7 @@ const product = z.object({
   limitPerPerson: z.number().int().min(1).nullable().default(null),
   seats: z.number().int().min(1).nullable().default(null),
   chargeWhen: z.enum(chargeTimes).default("at_once"),
+  holds: z.array(z.uuid()).max(30).default([]),
   terms: priceTerms.default({ kind: "once" }),
   prices: z.partialRecord(z.enum(currencies), z.number().int().nonnegative().max(1e12)).default({}),
 });

@@ -55,12 +55,12 @@ const noneLeft = async (em: EntityManager, { id, seats }: Limited): Promise<bool
   const [row] = await em.execute<{ n: string }[]>(`select ${takenOf} as n`, [id, id]);
   return Number(row!.n) >= seats;
 };
-/** How many pieces a person has of a product. */
+/** How many pieces a person has of a product, bought by itself or in a bundle. */
 const hasOf = async (em: EntityManager, personId: string, productId: string): Promise<number> => {
   const [row] = await em.execute<{ n: string }[]>(
     `select coalesce(sum(n.quantity), 0) as n from order_line n join sale_order s on s.id = n.order_id
-     where s.person_id = ? and n.product_id = ? and n.role not in ('shipping', 'rebill')`,
-    [personId, productId],
+     where s.person_id = ? and n.product_id in (select id from product where id = ? or holds @> array[?::uuid]) and n.role not in ('shipping', 'rebill')`,
+    [personId, productId, productId],
   );
   return Number(row!.n);
 };

@@ -32,8 +32,8 @@ const pageOf = ({ id, key, slug, version, draft, published }: Page): OfferedPage
 
 const factsOf = (bundle: LaunchBundle, products: Product[], mainMinor: number): PathFacts => {
   const { product, pages, bumps } = bundle;
-  const of = ({ id, name, priceMinor, currency, onSale, alone, prices }: Product): PathProduct => ({
-    ...{ id, name, currency, onSale, alone, currencies: currenciesOf({ currency, prices }) },
+  const of = ({ id, name, priceMinor, currency, onSale, alone, prices, holds }: Product): PathProduct => ({
+    ...{ id, name, currency, onSale, alone, holds, currencies: currenciesOf({ currency, prices }) },
     minor: currency === product.currency ? priceMinor : 0,
   });
   const checkout = pages.find(({ kind }) => kind === "checkout");

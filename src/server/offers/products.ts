@@ -76,6 +76,15 @@ export const makeBumpProduct = async (
   return em.transactional(async (tx) => named(await makeProduct(tx, bundle.product, { ...request, label: "Order bump" }, now)));
 };
 
+/** What a bundle may hold: products there are, itself and other bundles apart. */
+const heldBy = async (em: EntityManager, id: string, asked: readonly string[]): Promise<string[]> => {
+  const ids = [...new Set(asked)];
+  const known = await em.find(Product, { id: { $in: ids }, kind: { $ne: "bundle" } });
+  if (ids.includes(id) || known.length < ids.length)
+    throw new Refusal(422, "fields", "The product was not saved.", { holds: "A bundle holds products that are no bundles themselves." });
+  return ids;
+};
+
 /** Saves a product. Orders keep what they were sold as; pages show the new words and price from now on. */
 export const saveProduct = async (
   em: EntityManager,
@@ -92,7 +101,8 @@ export const saveProduct = async (
     const priceMinor = priceOf(price, product.currency, { kind });
     const dearer = priceMinor !== product.priceMinor;
     if (rest.mediaId) found(await tx.findOne(Media, { id: rest.mediaId, kind: "picture" }), "picture");
-    Object.assign(product, rest, { priceMinor, prices: pricesOf(prices, product.currency, kind) });
+    const holds = rest.kind === "bundle" ? await heldBy(tx, id, rest.holds) : [];
+    Object.assign(product, rest, { holds, priceMinor, prices: pricesOf(prices, product.currency, kind) });
     await tx.flush();
     if (dearer) await noteAsked(tx, product, now);
     await launchChanged(tx);
@@ -136,8 +146,8 @@ export const copyProduct = async (
   return em.transactional(async (tx) => {
     const from = found(await tx.findOne(Product, { id }), "product");
     const made = await makeProduct(tx, from, { ...request, label: `Copy of ${from.name}` }, now);
-    const { description, kind, alone, limitPerPerson, terms, mediaId, chargeWhen } = from;
-    Object.assign(made, { description, kind, alone, limitPerPerson, terms, mediaId, chargeWhen });
+    const { description, kind, alone, limitPerPerson, terms, mediaId, chargeWhen, holds } = from;
+    Object.assign(made, { description, kind, alone, limitPerPerson, terms, mediaId, chargeWhen, holds });
     await tx.flush();
     return { id: made.id };
   });
@@ -179,7 +189,7 @@ export const listProducts = async (em: EntityManager, asOf: Date): Promise<Produ
     }) => ({
       ...{ id, name, privateLabel, description, kind, taxClass: taxClass as ProductRow["taxClass"], taxMode, priceMinor, currency, refundDays },
       ...{ alone, onSale, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
-      ...{ terms: more.terms, prices: more.prices, mediaId: more.mediaId ?? null, chargeWhen: more.chargeWhen },
+      ...{ terms: more.terms, prices: more.prices, mediaId: more.mediaId ?? null, chargeWhen: more.chargeWhen, holds: more.holds },
       ...{ sold: figures.get(id)?.sold ?? 0, grossMinor: figures.get(id)?.grossMinor ?? 0, uses: uses.get(id) ?? [] },
     }),
   );

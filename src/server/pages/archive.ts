@@ -108,7 +108,9 @@ export const exportLaunch = async (em: EntityManager, bundle: LaunchBundle): Pro
     pageLeaves(content).flatMap((leaf) => (leaf.type === "bump" || leaf.type === "addition" ? (leaf.product ?? []) : [])),
   );
   const ids = [launch.mainProductId, ...steps.map((step) => step.productId), ...inPages];
-  const products = await em.find(Product, { id: { $in: [...new Set(ids)] } }, { orderBy: { id: 1 } });
+  const sold = await em.find(Product, { id: { $in: [...new Set(ids)] } });
+  // What a bundle holds goes along with it.
+  const products = await em.find(Product, { id: { $in: [...new Set([...ids, ...sold.flatMap(({ holds }) => holds)])] } }, { orderBy: { id: 1 } });
   const { name, zone, shape, settings, look, creditWindowDays, recoveryDelayMinutes, mainProductId: mainProduct } = launch;
   const content = {
     launch: {
@@ -116,7 +118,7 @@ export const exportLaunch = async (em: EntityManager, bundle: LaunchBundle): Pro
       products: products.map(({ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, ...rules }) => ({
         ...{ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, kind: rules.kind, alone: rules.alone },
         ...{ onSale: rules.onSale, limitPerPerson: rules.limitPerPerson ?? null, seats: rules.seats ?? null },
-        ...{ terms: rules.terms, prices: rules.prices, chargeWhen: rules.chargeWhen },
+        ...{ terms: rules.terms, prices: rules.prices, chargeWhen: rules.chargeWhen, holds: rules.holds },
       })),
       pages: pages.map(({ id, key, kind, slug, draft }) => ({
         ...{ key, kind, slug, content: draft },

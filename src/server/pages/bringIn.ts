@@ -141,7 +141,7 @@ const bringLaunch = async (
   const wrong = Object.entries(settingErrors(source))[0];
   if (wrong) refuse(`The launch's time does not fit at ${wrong[0]}: ${wrong[1]}`);
   for (const one of from.products) {
-    const made = em.create(Product, { ...one, id: products.get(one.id)! });
+    const made = em.create(Product, { ...one, id: products.get(one.id)!, holds: one.holds.flatMap((held) => products.get(held) ?? []) });
     await em.persist(made).flush();
     await noteAsked(em, made, now);
   }

@@ -17,7 +17,7 @@ import { countries } from "../../core/people";
 import type { BumpFacts, KnownBuyer, OrderFacts, PayFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
-import { Agreement, Charge, Contact, Order, OrderLine, type Checkout, type Product } from "../../store/entities";
+import { Agreement, Charge, Contact, Order, OrderLine, Product, type Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
@@ -108,6 +108,8 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
   const rises = bundle.plan.settings.rising !== null || bundle.plan.prices.length > 0;
   const agreed = mustAgree(bundle, { lines }, { country: standing.country, vatNumber: standing.kept["vatNumber"] });
   const regions = standing.reverse ? [] : await regionsOf(em, standing.country);
+  const held = lines.flatMap(({ product, role }) => (role === "shipping" ? [] : product.holds));
+  const parts = new Map(held.length > 0 ? (await em.find(Product, { id: { $in: held } })).map(({ id, name }) => [id, name]) : []);
   const choice = {
     ...(block?.quantity ? { quantity: standing.quantity ?? 1 } : {}),
     ...(named ? { named } : {}),
@@ -124,6 +126,7 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
     checkout: standing.id,
     lines: lines.map(({ product, role, amount, quantity }) => ({
       name: role === "shipping" ? `Sending ${product.name}` : quantity > 1 ? `${quantity} × ${product.name}` : product.name,
+      ...(role !== "shipping" && product.holds.length > 0 ? { holds: product.holds.flatMap((id) => parts.get(id) ?? []) } : {}),
       amount,
     })),
     ...{ currency, taxMode: bundle.product.taxMode, reverse: standing.reverse ?? false },

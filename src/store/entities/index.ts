@@ -74,6 +74,8 @@ export const Product = defineEntity({
     seats: p.integer().nullable(),
     /** When the card is charged: at once, or when it is sent. */
     chargeWhen: p.text().$type<ChargeTime>().default("at_once"),
+    /** The products that a bundle is sold with. */
+    holds: p.array().columnType("uuid[]").default([]),
     /** How its price is paid. */
     terms: p
       .json()

@@ -1,11 +1,13 @@
 import { Migration } from "@mikro-orm/migrations";
 
-/** Payments that are held on the card until the goods are sent; buyers who come back with a password; tax by region. */
+/** Payments that are held on the card until the goods are sent; what bundles hold; buyers who come back with a password; tax by region. */
 export class Migration0011Sending extends Migration {
   override up(): void {
     this.addSql(/* sql */ `
 -- When the card is charged for a product: at once, or when it is sent.
 alter table product add column charge_when text not null default 'at_once' check (charge_when in ('at_once', 'when_sent'));
+-- What a bundle is sold with, product by product.
+alter table product add column holds uuid[] not null default '{}';
 -- A charge that is held on the card first, taken when the goods go out, or let go.
 alter table charge add column held boolean not null default false;
 alter table charge drop constraint charge_state_check,

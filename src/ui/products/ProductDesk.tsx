@@ -91,6 +91,7 @@ export const ProductDesk = ({ products: first, media: uploads, mayWrite, at }: P
         <ProductPane
           key={product.id}
           product={product}
+          others={products.filter(({ id, kind }) => id !== product.id && kind !== "bundle")}
           mayWrite={mayWrite}
           media={media}
           onMedia={(one) => setMedia((all) => [one, ...all.filter(({ id }) => id !== one.id)])}
@@ -105,6 +106,8 @@ export const ProductDesk = ({ products: first, media: uploads, mayWrite, at }: P
 
 interface PaneProps {
   product: ProductRow;
+  /** What a bundle may hold. */
+  others: ProductRow[];
   mayWrite: boolean;
   media: Media[];
   onMedia: (media: Media) => void;
@@ -136,14 +139,14 @@ const typedMinor = (minor: number, code: string): string => (minor / 10 ** minor
 const whole = (typed: string): number | null => (typed.trim() === "" ? null : Number(typed));
 
 /** One product. What is typed is saved when a field is left. */
-const ProductPane = ({ product, mayWrite, media, onMedia, say, onSaved }: PaneProps) => {
+const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }: PaneProps) => {
   const [typed, setTyped] = useState(() => typedOf(product));
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const set = (change: Partial<Typed>) => setTyped((now) => ({ ...now, ...change }));
   const save = async (now: Typed) => {
-    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId, chargeWhen } = now;
+    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId, chargeWhen, holds } = now;
     const next = {
-      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId, chargeWhen },
+      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId, chargeWhen, holds },
       refundDays: whole(now.refundDays),
       limitPerPerson: whole(now.limitPerPerson),
       seats: whole(now.seats),
@@ -207,6 +210,28 @@ const ProductPane = ({ product, mayWrite, media, onMedia, say, onSaved }: PanePr
           options={productKinds.map((value) => ({ value, label: productKindWords[value] }))}
           onChange={(event) => choose({ kind: event.currentTarget.value as Typed["kind"] })}
         />
+        {typed.kind === "bundle" && (
+          <fieldset className={styles.holds} aria-describedby={wrong["holds"] ? "holds-wrong" : undefined}>
+            <legend>It holds</legend>
+            {others.map(({ id, name }) => (
+              <label key={id} className={styles.tick}>
+                <input
+                  type="checkbox"
+                  checked={typed.holds.includes(id)}
+                  onChange={(event) =>
+                    choose({ holds: event.currentTarget.checked ? [...typed.holds, id] : typed.holds.filter((held) => held !== id) })
+                  }
+                />
+                <span>{name}</span>
+              </label>
+            ))}
+            {wrong["holds"] && (
+              <p id="holds-wrong" role="alert">
+                {wrong["holds"]}
+              </p>
+            )}
+          </fieldset>
+        )}
         {typed.kind === "shipped" && (
           <Select
             label="The card is charged"
