@@ -210,7 +210,7 @@ const agreements = ({ waiver, terms }: PayFacts, errors: Errors): Html =>
 
 /** Where in the country: asked where a region has a rate of its own. */
 const regionField = (regions: Region[], live = false): Html =>
-  html`<label>Region<select name="region"${live && html` data-live`}><option value="">Elsewhere in the country</option>${regions.map(({ code, name, chosen }) => html`<option value="${code}"${chosen && html` selected`}>${name}</option>`)}</select></label>`;
+  html`<label>Region<select name="region"${live && html` data-live`}><option value="">Anywhere else</option>${regions.map(({ code, name, chosen }) => html`<option value="${code}"${chosen && html` selected`}>${name}</option>`)}</select></label>`;
 
 /** How much, how many, in which currency: a form of its own, which sends itself where there is script. */
 export const choiceForm = ({ choice, checkout, currency }: PayFacts, values: Values, errors: Errors): Html | undefined => {

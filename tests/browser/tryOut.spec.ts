@@ -149,6 +149,10 @@ test("a checkout on one page sums with the tax of the country while a card is ha
   await walk.getByLabel("How many").fill("2");
   await walk.getByLabel("How many").blur();
   await expect(walk.getByRole("rowheader", { name: "2 × Mittens in a Weekend" })).toBeVisible();
+  // The country that is chosen still counts, though nobody has said it yet.
+  await expect(walk.getByRole("row", { name: "of it tax" })).toContainText("23 %");
+  await walk.getByLabel("Region").selectOption({ label: "Azores" });
+  await expect(walk.getByRole("row", { name: "of it tax" })).toContainText("16 %");
   await expect(number).toHaveValue("9990");
   await expectAccessible(walk);
   await fill(walk, "two@tries.example");

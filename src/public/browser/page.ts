@@ -151,20 +151,8 @@ const sums = async (answer: Response): Promise<void> => {
   const known = page.querySelector<HTMLInputElement>("input[name=checkout]")?.value ?? "";
   document.querySelectorAll<HTMLInputElement>("input[name=checkout]").forEach((one) => (one.value = known));
 };
-document.querySelectorAll<HTMLFormElement>("form[data-bump]").forEach((form) =>
-  form.addEventListener("change", () => {
-    const body = new URLSearchParams(new FormData(form) as never);
-    fetch(form.action, { method: "POST", body })
-      .then(sums)
-      // What went wrong stands on the page that the form itself is answered with.
-      .catch(() => form.submit());
-  }),
-);
-// The tax follows the country while it is chosen.
-document.addEventListener("change", ({ target }) => {
-  const field = target as HTMLInputElement;
-  if (!field.matches("[data-live]")) return;
-  const form = field.form!;
+// The tax follows the country while it is chosen, on a page that asks for all at once.
+const summedFor = (form: HTMLFormElement): Promise<Response> => {
   const value = (name: string): string => form.querySelector<HTMLInputElement>(`[name=${name}]`)?.value ?? "";
   const query = new URLSearchParams({
     ...Object.fromEntries(new URLSearchParams(location.search)),
@@ -172,10 +160,27 @@ document.addEventListener("change", ({ target }) => {
     vat: value("vatNumber"),
     region: value("region"),
   });
-  fetch(`${location.pathname}?${query}`)
+  return fetch(`${location.pathname}?${query}`);
+};
+document.addEventListener("change", ({ target }) => {
+  const field = target as HTMLInputElement;
+  if (!field.matches("[data-live]")) return;
+  summedFor(field.form!)
     .then(sums)
     .catch(() => undefined);
 });
+document.querySelectorAll<HTMLFormElement>("form[data-bump]").forEach((form) =>
+  form.addEventListener("change", () => {
+    const body = new URLSearchParams(new FormData(form) as never);
+    // Where nobody has said yet where they are, it is the country that is chosen at the moment that counts.
+    const live = document.querySelector<HTMLInputElement>("[data-live]")?.form;
+    fetch(form.action, { method: "POST", body })
+      .then((answer) => (live && answer.ok ? summedFor(live) : answer))
+      .then(sums)
+      // What went wrong stands on the page that the form itself is answered with.
+      .catch(() => form.submit());
+  }),
+);
 
 // Forms that stand over the page. Without script the address alone opens them.
 const openOver = (id: string): boolean => {

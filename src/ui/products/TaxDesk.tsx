@@ -100,7 +100,7 @@ export const TaxDesk = ({ rows: first, today, mayWrite }: Props) => {
           />
           <Field
             label="Region, if it has a rate of its own"
-            hint="The part after the country in its ISO 3166-2 code: 20 for the Azores, PT-20. Buyers are asked where one has."
+            hint="The part after the country in its ISO 3166-2 code: 20 for the Azores, PT-20. Buyers of that country are asked for theirs."
             value={typed.region}
             wrong={wrong["region"]}
             onChange={(event) => setTyped({ ...typed, region: event.currentTarget.value })}
