@@ -109,7 +109,7 @@ export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Pr
         .filter(({ orderId }) => orderId === order.id)
         .map((one) => {
           const product = products.get(one.productId)!;
-          const { gross } = rates(one.minor * one.quantity, product.taxMode, product.taxClass);
+          const { gross } = rates(one.minor, product.taxMode, product.taxClass);
           const due = { minor: one.minor, every: one.every, times: one.paymentsLeft ?? null };
           const words = one.endedAt
             ? `${product.name}: ${one.state === "done" ? "all is paid" : "no further payment is taken"}.`
