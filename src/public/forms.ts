@@ -159,7 +159,7 @@ const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Ht
     <tbody>
       ${lines.map(
         (line) => html`<tr>
-          <th scope="row">${line.name}${line.holds && html`<small>with ${line.holds.join(", ")}</small>`}</th>
+          <th scope="row">${line.name}${line.holds && html`<br /><small>with ${line.holds.join(", ")}</small>`}</th>
           <td>${money(taxMode === "inclusive" ? line.amount.gross : line.amount.net)}</td>
         </tr>`,
       )}
