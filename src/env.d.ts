@@ -8,7 +8,6 @@ declare namespace App {
     partner?: import("./store/entities").Partner;
     /** The buyer who is signed in to their library. */
     buyer?: import("./store/entities").Contact;
-    sessionToken?: string;
     /** Whose view, at which instant, a screen of the desk shows. Without an instant it is now. */
     seen: { at?: Date; as: import("./core/launch").SeenAs };
     /** The instant as of which figures are shown: that of `seen`, or now. */

@@ -2,6 +2,7 @@ import { defineMiddleware } from "astro:middleware";
 import { readSeenAs, readSeenAt } from "./core/launch";
 import { theApp } from "./server/app/app";
 import { sessionSubject } from "./server/app/session";
+import { sessionToken } from "./server/app/sessionCookie";
 import { buyerOf } from "./server/people/buyers";
 import { DeskUser, Partner } from "./store/entities";
 
@@ -17,7 +18,7 @@ const fromElsewhere = (request: Request, url: URL): boolean => {
 
 /** One unit of work per request, who is signed in, and the checks that no route may forget. */
 export const onRequest = defineMiddleware(async (context, next) => {
-  const { request, url, locals, cookies } = context;
+  const { request, url, locals } = context;
   if (fromElsewhere(request, url)) {
     return Response.json({ code: "wrong_origin", message: "This request does not come from this site. Nothing was changed." }, { status: 403 });
   }
@@ -30,8 +31,8 @@ export const onRequest = defineMiddleware(async (context, next) => {
   const desk = url.pathname.startsWith("/desk") || url.pathname.startsWith("/api/desk");
   const portal = url.pathname.startsWith("/partner") || url.pathname.startsWith("/api/partner");
   if (desk) {
-    locals.sessionToken = cookies.get("ib_desk")?.value;
-    const id = await sessionSubject(locals.em, "desk", locals.sessionToken, now);
+    const token = sessionToken(context, "desk");
+    const id = await sessionSubject(locals.em, "desk", token, now);
     locals.user = id ? ((await locals.em.findOne(DeskUser, { id })) ?? undefined) : undefined;
     const open = url.pathname === "/desk/sign-in" || url.pathname === "/api/desk/sign-in";
     if (!locals.user && !open) {
@@ -41,14 +42,14 @@ export const onRequest = defineMiddleware(async (context, next) => {
   }
   const library = url.pathname.startsWith("/library");
   if (library) {
-    locals.sessionToken = cookies.get("ib_buyer")?.value;
-    locals.buyer = await buyerOf(locals.em, locals.sessionToken, now);
+    const token = sessionToken(context, "buyer");
+    locals.buyer = await buyerOf(locals.em, token, now);
     const open = url.pathname === "/library/sign-in" || url.pathname === "/library/open";
     if (!locals.buyer && !open) return context.redirect("/library/sign-in", 303);
   }
   if (portal) {
-    locals.sessionToken = cookies.get("ib_partner")?.value;
-    const id = await sessionSubject(locals.em, "partner", locals.sessionToken, now);
+    const token = sessionToken(context, "partner");
+    const id = await sessionSubject(locals.em, "partner", token, now);
     locals.partner = id ? ((await locals.em.findOne(Partner, { id })) ?? undefined) : undefined;
     const open = url.pathname === "/partner/sign-in" || url.pathname === "/partner/welcome" || url.pathname === "/api/partner/sign-in";
     if (!locals.partner && !open) return context.redirect("/partner/sign-in", 303);

@@ -4,13 +4,15 @@ import { sessionSubject, signIn } from "../../src/server/app/session";
 import { signLink } from "../../src/server/app/signedLink";
 import { sendEmail } from "../../src/server/emails/sendEmail";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
-import { startCheckout } from "../../src/server/offers/checkout";
+import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { nextAddress } from "../../src/server/offers/offerPath";
 import { payCheckout } from "../../src/server/offers/paying";
+import { takeDuePayment } from "../../src/server/offers/takePayment";
 import { answerPage } from "../../src/server/pages/answer";
 import { askForLibraryLink, buyerOf, endOwnAgreement, libraryOf, openLibrary, setBuyerPassword } from "../../src/server/people/buyers";
 import { personOf } from "../../src/server/people/identity";
-import { Agreement, Contact, EmailMessage, Product } from "../../src/store/entities";
-import { advance, buy, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { Agreement, Charge, Contact, EmailMessage, Order, Product } from "../../src/store/entities";
+import { advance, buy, buyer, cardToken, look, openLaunch, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -131,5 +133,32 @@ describe("a buyer who is signed in at a checkout in another browser", () => {
       expect(page).toContain("Bought here before?");
       expect(page).not.toContain("Signed in as");
     }
+  });
+});
+
+describe("what a library says of later payments", () => {
+  it("is what the next one takes, in all that was ordered of it, as on the receipt", async () => {
+    const made = await openLaunch(world, { offer: false });
+    const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 0, setup: 0, times: null };
+    await em().nativeUpdate(Product, { id: made.product.id }, { terms });
+    world.app.launches.clear();
+    const club = (await loadBundle(em(), { id: made.launch.id }))!;
+    const [who, person] = [visitor(), buyer()];
+    const { id } = await startCheckout(world.app, em(), club, person, who);
+    await chooseAtCheckout(world.app, em(), club, { checkout: id, quantity: 3 }, who);
+    await payCheckout(world.app, em(), club, { ...person, checkout: id, cardToken: await cardToken(world), waiver: "yes" }, who);
+    const order = await em().findOneOrFail(Order, { checkoutId: id });
+    const contact = await em().findOneOrFail(Contact, { id: order.contactId });
+    const [said] = (await libraryOf(world.app, em(), contact))[0]!.later;
+    expect(said!.words).toContain("€447.00 every month");
+
+    const o = await signLink(world.app.config.INKBELL_SECRET, "order", order.id, now(), 1);
+    expect((await look(world, club, await nextAddress(em(), club, order), who.visitorId, { o })).body).toContain(said!.words);
+
+    const agreement = await em().findOneOrFail(Agreement, { orderId: order.id });
+    await advance(world, Math.ceil((agreement.nextAt.getTime() - now().getTime()) / 60_000));
+    await takeDuePayment(world.app, agreement.id);
+    const [, second] = await em().find(Charge, { checkoutId: id }, { orderBy: { createdAt: 1 } });
+    expect(second).toMatchObject({ agreementId: agreement.id, state: "succeeded", amountMinor: 44_700 });
   });
 });

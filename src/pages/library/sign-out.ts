@@ -1,8 +1,4 @@
 import type { APIRoute } from "astro";
-import { signOut } from "../../server/app/session";
+import { endSession } from "../../server/app/sessionCookie";
 
-export const POST: APIRoute = async ({ locals, cookies, redirect }) => {
-  await signOut(locals.em, locals.sessionToken);
-  cookies.delete("ib_buyer", { path: "/" });
-  return redirect("/library/sign-in", 303);
-};
+export const POST: APIRoute = (visit) => endSession(visit, "buyer", "/library/sign-in");

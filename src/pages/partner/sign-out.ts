@@ -1,8 +1,4 @@
 import type { APIRoute } from "astro";
-import { signOut } from "../../server/app/session";
+import { endSession } from "../../server/app/sessionCookie";
 
-export const POST: APIRoute = async ({ locals, cookies, redirect }) => {
-  await signOut(locals.em, locals.sessionToken);
-  cookies.delete("ib_partner", { path: "/" });
-  return redirect("/partner/sign-in", 303);
-};
+export const POST: APIRoute = (visit) => endSession(visit, "partner", "/partner/sign-in");

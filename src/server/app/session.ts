@@ -7,7 +7,8 @@ import { limit } from "./rateLimit";
 import { Refusal } from "./refusal";
 
 export type SessionKind = "desk" | "partner" | "buyer";
-const days = 14;
+/** How long whoever signs in stays so. */
+export const sessionDays = 14;
 const hashOf = (token: string) => createHash("sha256").update(token).digest("hex");
 
 export const hashPassword = (password: string): Promise<string> => hash(password);
@@ -28,7 +29,13 @@ const subjectOf = (em: EntityManager, kind: SessionKind, email: string): Promise
 /** Begins a session and answers its token, of which only the hash is kept. */
 export const beginSession = async (em: EntityManager, kind: SessionKind, subjectId: string, now: Date): Promise<string> => {
   const token = randomBytes(32).toString("base64url");
-  await em.insert(Session, { tokenHash: hashOf(token), kind, subjectId, createdAt: now, expiresAt: new Date(now.getTime() + days * 86_400_000) });
+  await em.insert(Session, {
+    tokenHash: hashOf(token),
+    kind,
+    subjectId,
+    createdAt: now,
+    expiresAt: new Date(now.getTime() + sessionDays * 86_400_000),
+  });
   return token;
 };
 

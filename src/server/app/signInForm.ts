@@ -1,6 +1,7 @@
 import type { AstroGlobal } from "astro";
 import { Refusal } from "./refusal";
 import { signIn, type SessionKind } from "./session";
+import { keepSession } from "./sessionCookie";
 
 export interface SignInState {
   email: string;
@@ -14,11 +15,8 @@ export const wayBack = (url: URL, home: string): string => {
 };
 
 /** Takes a posted sign-in form: answers the redirect of who is in, or what the form shows. */
-export const takeSignIn = async (
-  { locals, request, url, cookies, clientAddress, redirect, response }: AstroGlobal,
-  kind: SessionKind,
-  home: string,
-): Promise<Response | SignInState> => {
+export const takeSignIn = async (visit: AstroGlobal, kind: SessionKind, home: string): Promise<Response | SignInState> => {
+  const { locals, request, url, clientAddress, redirect, response } = visit;
   if (request.method !== "POST") return { email: "" };
   const { app, em } = locals;
   const form = await request.formData();
@@ -29,8 +27,7 @@ export const takeSignIn = async (
   const email = typed("email");
   try {
     const token = await signIn(app, em, kind, email, typed("password"), clientAddress);
-    const secure = app.config.origin.startsWith("https:");
-    cookies.set(`ib_${kind}`, token, { httpOnly: true, sameSite: "lax", path: "/", secure, maxAge: 14 * 86_400 });
+    keepSession(visit, kind, token);
     return redirect(wayBack(url, home), 303);
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;

@@ -1,8 +1,10 @@
 import { LockMode } from "@mikro-orm/core";
-import { paymentDay, retryAt } from "../../core/offers";
-import { Agreement } from "../../store/entities";
+import { fullMoment } from "../../core/launch";
+import { laterWords, paymentDay, retryAt } from "../../core/offers";
+import { Agreement, Product, type Order } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { queue, workRow } from "../app/outbox";
+import { ratesFor } from "./quote";
 
 const keyOf = (id: string) => `payment:${id}`;
 const waitFor = (em: EntityManager, id: string, at: Date): Promise<void> => queue(em, "take_payment", { id }, at, keyOf(id));
@@ -50,4 +52,30 @@ export const endAgreement = async (em: EntityManager, id: string, because: strin
     Object.assign(agreement, { state: "ended", endedAt: now, endedBecause: because });
     await tx.flush();
   });
+};
+
+export interface LaterPayment {
+  id: string;
+  orderId: string;
+  words: string;
+  /** Whether its buyer can end it: instalments of a price are owed. */
+  ends: boolean;
+}
+
+/** What is charged again by itself on orders of one buyer, in words, with its next day in the given zones of the orders. */
+export const laterPayments = async (em: EntityManager, orders: Order[], zoneOf: (order: Order) => string): Promise<LaterPayment[]> => {
+  const agreements = await em.find(Agreement, { orderId: { $in: orders.map(({ id }) => id) } }, { orderBy: { begunAt: 1 } });
+  const products = new Map((await em.find(Product, { id: { $in: agreements.map(({ productId }) => productId) } })).map((one) => [one.id, one]));
+  return Promise.all(
+    agreements.map(async (one) => {
+      const [order, product] = [orders.find(({ id }) => id === one.orderId)!, products.get(one.productId)!];
+      const rates = await ratesFor(em, { country: order.country, region: order.region, reverse: order.reverseCharge }, order.placedAt);
+      const due = { minor: one.minor, every: one.every, times: one.paymentsLeft ?? null };
+      // What an agreement charges is for all that was ordered of its product.
+      const amount = laterWords(due, rates(one.minor, product.taxMode, product.taxClass).gross, order.currency).replace("Then ", "");
+      const ended = one.state === "done" ? "all is paid" : "no further payment is taken";
+      const words = one.endedAt ? `${ended}.` : `${amount} Next on ${fullMoment(one.nextAt, zoneOf(order))}.`;
+      return { id: one.id, orderId: one.orderId, words: `${product.name}: ${words}`, ends: !one.endedAt && product.terms.kind === "subscription" };
+    }),
+  );
 };

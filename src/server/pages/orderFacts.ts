@@ -1,4 +1,4 @@
-import { fullMoment, windowFor, type Onlooker, type PageKind } from "../../core/launch";
+import { windowFor, type Onlooker, type PageKind } from "../../core/launch";
 import { recoveryDueAt } from "../../core/leaks";
 import {
   asksWaiver,
@@ -17,19 +17,20 @@ import { countries } from "../../core/people";
 import type { BumpFacts, KnownBuyer, OrderFacts, PayFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
-import { Agreement, Charge, Contact, Order, OrderLine, Product, type Checkout } from "../../store/entities";
+import { Charge, Contact, Order, OrderLine, Product, type Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { currentCheckout, holdPrice, namedAlone } from "../offers/checkout";
-import { buyerOf } from "../people/buyers";
 import { cardOnFile, mustAgree } from "../offers/paying";
 import { heldCharges } from "../offers/sending";
 import { finishPath, nextAddress, standingOf } from "../offers/offerPath";
+import { laterPayments } from "../offers/later";
 import { regionsOf } from "../offers/taxTable";
 import { checkoutLines, offerLines, openBumps, ratesFor, reverseChargeOf, wasPrice, type Place, type QuotedCheckout } from "../offers/quote";
+import { buyerOf } from "../people/buyers";
 import { guessCountry, type PublicRequest } from "./publicRequest";
 
 export interface OrderRoom {
@@ -312,22 +313,6 @@ const offer: OrderFinder = async (room) => {
   };
 };
 
-/** What is charged again by itself on an order, and whether its buyer can still end it. */
-const laterOf = async ({ em, bundle }: OrderRoom, order: Order): Promise<{ id: string; words: string; ends: boolean }[]> => {
-  const agreements = await em.find(Agreement, { orderId: order.id }, { orderBy: { begunAt: 1 } });
-  const rates = await ratesFor(em, { country: order.country, region: order.region, reverse: order.reverseCharge }, order.placedAt);
-  return agreements.map((one) => {
-    const product = bundle.products.get(one.productId);
-    const { gross } = rates(one.minor, product?.taxMode ?? "inclusive", product?.taxClass ?? "standard");
-    const next = one.endedAt ? "" : ` Next on ${fullMoment(one.nextAt, bundle.launch.zone)}.`;
-    const words = one.endedAt
-      ? `${product?.name ?? "Later payments"}: ${one.state === "done" ? "all is paid" : "no further payment is taken"}.`
-      : `${product?.name ?? "Later payments"}: ${laterWords({ minor: one.minor, every: one.every, times: one.paymentsLeft ?? null }, gross, order.currency).replace("Then ", "")}${next}`;
-    // Instalments of a price are owed; a subscription is ended by whoever pays for it.
-    return { id: one.id, words, ends: !one.endedAt && product?.terms.kind === "subscription" };
-  });
-};
-
 const thanks: OrderFinder = async (room) => {
   const { em, bundle, now } = room;
   const order = (await orderOf(room))!;
@@ -345,7 +330,7 @@ const thanks: OrderFinder = async (room) => {
       ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
       lines: lines.map((line) => ({ name: line.name, gross: line.grossMinor, tax: line.taxMinor })),
       held: (await heldCharges(em, order)).reduce((sum, { amountMinor }) => sum + amountMinor, 0),
-      later: await laterOf(room, order),
+      later: await laterPayments(em, [order], () => bundle.launch.zone),
       action: `/l/${bundle.launch.slug}/do/end`,
       order: room.request.query.get("o") ?? "",
     },

@@ -1,5 +1,5 @@
 import { formatMoney } from "../../core/money";
-import { laterWords, lineRoles } from "../../core/offers";
+import { lineRoles } from "../../core/offers";
 import { normaliseEmail } from "../../core/people";
 import { Agreement, Contact, Order, OrderLine, Product, Refund } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -9,9 +9,9 @@ import { found, Refusal } from "../app/refusal";
 import { beginSession, hashPassword, mustBePassword, sessionSubject } from "../app/session";
 import { readLink, signLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
-import { endAgreement } from "../offers/later";
+import type { LaunchBundle } from "../launch/bundle";
+import { endAgreement, laterPayments, type LaterPayment } from "../offers/later";
 import { nextAddress } from "../offers/offerPath";
-import { ratesFor } from "../offers/quote";
 import { becomePerson } from "./identity";
 
 /** The buyer who is signed in with this token, or undefined. */
@@ -78,26 +78,26 @@ export interface LibraryOrder {
   back?: string;
   /** Its receipt, or the offer at which its buyer left. */
   href: string;
-  later: { id: string; words: string; next?: Date; ends: boolean }[];
+  later: Omit<LaterPayment, "orderId">[];
 }
 
 /** What a buyer has bought, the newest first. */
 export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Promise<LibraryOrder[]> => {
   const orders = await em.find(Order, { contactId: buyer.id, test: false }, { orderBy: { placedAt: -1 } });
   const ids = orders.map(({ id }) => id);
-  const [lines, agreements, refunds] = await Promise.all([
+  const launches = new Map<string, LaunchBundle>();
+  for (const { launchId } of orders) launches.set(launchId, launches.get(launchId) ?? found(await app.launches.byId(launchId), "launch"));
+  const [lines, later, refunds] = await Promise.all([
     app.fork().find(OrderLine, { orderId: { $in: ids } }),
-    app.fork().find(Agreement, { orderId: { $in: ids } }),
+    laterPayments(app.fork(), orders, ({ launchId }) => launches.get(launchId)!.launch.zone),
     app.fork().find(Refund, { orderId: { $in: ids }, state: "succeeded" }),
   ]);
-  const products = new Map((await em.find(Product, { id: { $in: agreements.map(({ productId }) => productId) } })).map((one) => [one.id, one]));
   const out: LibraryOrder[] = [];
   for (const order of orders) {
-    const bundle = found(await app.launches.byId(order.launchId), "launch");
+    const bundle = launches.get(order.launchId)!;
     const money = (minor: number) => formatMoney(minor, order.currency);
     const own = lines.filter(({ orderId }) => orderId === order.id).sort((a, b) => lineRoles.indexOf(a.role) - lineRoles.indexOf(b.role));
     const back = refunds.filter(({ orderId }) => orderId === order.id).reduce((sum, { amountMinor }) => sum + amountMinor, 0);
-    const rates = await ratesFor(em, { country: order.country, region: order.region, reverse: order.reverseCharge }, order.placedAt);
     const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 1);
     out.push({
       ...{ id: order.id, number: order.number, launch: bundle.launch.name, placedAt: order.placedAt, zone: bundle.launch.zone },
@@ -105,17 +105,7 @@ export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Pr
       total: money(own.reduce((sum, { grossMinor }) => sum + grossMinor, 0)),
       ...(back > 0 ? { back: money(back) } : {}),
       href: `/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`,
-      later: agreements
-        .filter(({ orderId }) => orderId === order.id)
-        .map((one) => {
-          const product = products.get(one.productId)!;
-          const { gross } = rates(one.minor, product.taxMode, product.taxClass);
-          const due = { minor: one.minor, every: one.every, times: one.paymentsLeft ?? null };
-          const words = one.endedAt
-            ? `${product.name}: ${one.state === "done" ? "all is paid" : "no further payment is taken"}.`
-            : `${product.name}: ${laterWords(due, gross, order.currency).replace("Then ", "")}`;
-          return { id: one.id, words, ...(one.endedAt ? {} : { next: one.nextAt }), ends: !one.endedAt && product.terms.kind === "subscription" };
-        }),
+      later: later.filter(({ orderId }) => orderId === order.id).map(({ id, words, ends }) => ({ id, words, ends })),
     });
   }
   return out;
