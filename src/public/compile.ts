@@ -1,5 +1,5 @@
 import { pageLeaves, titleOf, withoutLetter, type CompiledPage, type Look, type Media, type PageContent, type Section } from "../core/pages";
-import { blockHtml, sectionClass } from "./blocks";
+import { blockHtml, sectionClass, withBumps } from "./blocks";
 import { oneFile } from "./blocks/picture";
 import type { Rendering } from "./blocks/rendering";
 import { HoleBook, Html, html } from "./html";
@@ -22,7 +22,7 @@ export interface PageSource {
 }
 
 /** Grows with every change of how pages are written: pages published under another are compiled anew at the start. */
-export const rendering = "blocks-8";
+export const rendering = "blocks-10";
 
 const hasCountdown = (content: PageContent) => pageLeaves(content).some(({ type }) => type === "countdown");
 
@@ -32,8 +32,8 @@ const hasForm = (content: PageContent) => pageLeaves(content).some((leaf) => spe
 
 const sectionHtml = (section: Section, r: Rendering, inserts: { afterTitle?: Html; atEnd?: Html; first?: Html }): Html => {
   const within = { ...r, narrow: section.width === "narrow" };
-  const blocks = section.blocks.map((block) => {
-    const written = blockHtml(block, within);
+  const blocks = withBumps(section.blocks, within).map(({ block, bumps }) => {
+    const written = blockHtml(block, within, bumps);
     return block.type === "headline" && block.level === "title" ? html`${written}${inserts.afterTitle}` : written;
   });
   return html`<section class="${sectionClass(section)}"><div class="in">${inserts.first}${blocks}${inserts.atEnd}</div></section>`;

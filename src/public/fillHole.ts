@@ -1,26 +1,21 @@
 import { hrefOf, type Hole, type Target, type WayPages } from "../core/pages";
 import { countdownIn } from "./countdown";
 import type { OrderFacts, PageFacts, PayFacts } from "./facts";
+import { additionForm, askedNotice, optedInNotice, optInForm, ownForm, placeOf, priceLines } from "./forms";
+import { html, type Html } from "./html";
+import { metaTags } from "./meta";
 import {
-  additionForm,
   bumpForm,
+  bumpsWithin,
   checkoutStartForm,
   choiceForm,
   couponForm,
   offerForms,
   oneStepForm,
-  askedNotice,
-  optedInNotice,
-  optInForm,
-  ownForm,
   payForm,
-  placeOf,
-  priceLines,
   receipt,
   waitingBlock,
-} from "./forms";
-import { html, type Html } from "./html";
-import { metaTags } from "./meta";
+} from "./orderForms";
 import { comments, crossOffer, episodeList, invitation, liveSession, partnerWord } from "./run";
 
 const blockForm = ({ block, gift }: Extract<Hole, { kind: "form" }>, facts: PageFacts): Html => {
@@ -51,16 +46,19 @@ const withoutRegion = (facts: PayFacts): PayFacts => {
 const orderForm = (
   hole: Extract<Hole, { kind: "checkout" | "offer" | "receipt" }>,
   order: OrderFacts | undefined,
-  { form, notice, plan }: PageFacts,
+  { form, notice, plan, bumps: known }: PageFacts,
 ): Html | undefined => {
+  const bumps = bumpsWithin(hole.kind === "checkout" ? hole.bumps : [], known);
   if (!order) return notice;
   if (order.step === "waiting") return html`${notice}${waitingBlock(order.href)}`;
   if (hole.kind === "checkout" && order.step === "start")
-    return html`${notice}${checkoutStartForm(order, hole.block.start, form.values, form.errors)}`;
-  if (hole.kind === "checkout" && order.step === "pay")
-    return html`${notice}${choiceForm(order, form.values, form.errors)}${payForm(order, hole.block.pay, form.errors, plan.zone)}${couponForm(order, form.values, form.errors)}`;
-  if (hole.kind === "checkout" && order.step === "one")
-    return html`${notice}${choiceForm(withoutRegion(order), form.values, form.errors)}${oneStepForm(order, hole.block.pay, form.values, form.errors, plan.zone)}${couponForm(order, form.values, form.errors)}`;
+    return html`${notice}${checkoutStartForm(order, hole.block.start, form.values, form.errors)}${bumps.seen}`;
+  if (hole.kind === "checkout" && (order.step === "pay" || order.step === "one")) {
+    const { values, errors } = form;
+    const written = { button: hole.block.pay, values, errors, zone: plan.zone, bumps: bumps.seen };
+    const whole = order.step === "pay" ? payForm(order, written) : oneStepForm(order, written);
+    return html`${notice}${choiceForm(order.step === "pay" ? order : withoutRegion(order), values, errors)}${whole}${bumps.sent}${couponForm(order, values, errors)}`;
+  }
   if (hole.kind === "offer" && order.step === "offer") return html`${notice}${offerForms(order, hole.block, form.errors)}`;
   return hole.kind === "receipt" && order.step === "receipt" ? html`${notice}${receipt(order)}` : notice;
 };

@@ -11,8 +11,9 @@ import { after, planFor } from "../../tests/support/plans";
 import { countdownIn } from "./countdown";
 import type { OrderFacts, PageFacts } from "./facts";
 import { fillHole, hrefAttributes } from "./fillHole";
-import { checkoutStartForm, offerForms, optInForm, payForm, placeOf, priceLines, receipt } from "./forms";
+import { optInForm, placeOf, priceLines } from "./forms";
 import { HoleBook, Html, html } from "./html";
+import { checkoutStartForm, offerForms, payForm, receipt } from "./orderForms";
 import { bodyHtml } from "./compile";
 import { styleOf } from "./themes";
 
@@ -314,6 +315,11 @@ describe("the forms", () => {
     cardFieldUrl: "http://card.example/field",
     ...{ free: false, held: false, later: [], waiver: false, terms: "" },
   };
+  const written = { button: "Pay", values: {}, errors: {}, zone: "Europe/Lisbon" };
+  const shownOffer = {
+    ...{ step: "offer" as const, held: false, action: "/d", order: "o", stepId: "s", amount, currency: "EUR", productName: "P" },
+    ...{ last4: "", cardFieldUrl: "https://cards.example/field" },
+  };
   const offerBlock = {
     ...b.made("offer", { yes: "Yes, please", no: "No, thank you" }),
     type: "offer" as const,
@@ -338,73 +344,75 @@ describe("the forms", () => {
     expect(form).toMatch(/autocomplete="email"/);
   });
   it("show the total before paying: 99.90 and 8 % make 107.89", () => {
-    const form = payForm(pay, "Pay", {}, "Europe/Lisbon").text;
+    const form = payForm(pay, written).text;
     expect(form).toContain("€99.90");
     expect(form).toContain("Tax, 8 %");
     expect(form).toContain("€7.99");
     expect(form).toContain("Pay · €107.89");
   });
   it("ask for no card number of their own", () => {
-    const names = [...payForm(pay, "Pay", {}, "Europe/Lisbon").text.matchAll(/name="(\w+)"/g)].map(([, name]) => name);
+    const names = [...payForm(pay, written).text.matchAll(/name="(\w+)"/g)].map(([, name]) => name);
     expect(names.sort()).toEqual(["card", "cardToken", "checkout", "country", "email", "firstName", "shown"]);
-    expect(payForm(pay, "Pay", {}, "Europe/Lisbon").text).toMatch(/<iframe[^>]*name="card"/);
+    expect(payForm(pay, written).text).toMatch(/<iframe[^>]*name="card"/);
   });
   it("ask in unticked boxes for what a buyer must agree to, and say at the box what is missing", () => {
-    const form = payForm({ ...pay, waiver: true, terms: "https://v.example/terms" }, "Pay", { waiver: "Tick this box" }, "Europe/Lisbon").text;
+    const form = payForm({ ...pay, waiver: true, terms: "https://v.example/terms" }, { ...written, errors: { waiver: "Tick this box" } }).text;
     expect(form).toContain(waiverWords);
     expect(form).toContain('href="https://v.example/terms"');
     expect(form).toMatch(/name="waiver"[^>]*aria-invalid="true"/);
     expect(form).not.toContain("checked");
   });
   it("offer the card that is known first, and another one behind it; and none where nothing is to be paid", () => {
-    const known = payForm({ ...pay, stored: { last4: "0003" } }, "Pay", {}, "Europe/Lisbon").text;
+    const known = payForm({ ...pay, stored: { last4: "0003" } }, written).text;
     expect(known.indexOf("ending in 0003")).toBeLessThan(known.indexOf("Use another card"));
-    const free = payForm({ ...pay, free: true, lines: [{ name: "P", amount: taxed(0, "inclusive", 0) }] }, "Take it", {}, "Europe/Lisbon").text;
+    const free = payForm({ ...pay, free: true, lines: [{ name: "P", amount: taxed(0, "inclusive", 0) }] }, { ...written, button: "Take it" }).text;
     expect(free).not.toContain("<iframe");
     expect(free).toContain('name="cardToken" value="none"');
   });
   it("say what is charged later, and until when a price is held", () => {
     const form = payForm(
       { ...pay, later: ["Then €12.00 every month, until you end it."], heldUntil: new Date("2026-11-23T12:15:00Z") },
-      "Pay",
-      {},
-      "Europe/Lisbon",
+      written,
     ).text;
     expect(form).toContain("Then €12.00 every month");
     expect(form).toContain("To pay now");
     expect(form).toContain("held for you until 12:15");
   });
+  it("name what a bundle holds on a line of its own", () => {
+    const form = payForm({ ...pay, lines: [{ name: "Both", holds: ["Charts", "Needles & yarn"], amount }] }, written).text;
+    expect(form).toContain("Both<br /><small>with Charts, Needles &amp; yarn</small>");
+  });
+  it("take in the bumps that stand behind them, above the press that pays; no form stands in another", () => {
+    const [chart, yarn, loose] = ["chart", "yarn", "loose"].map((id) => b.made("bump", { product: id, tick: `Add the ${id}` }));
+    const of = Object.fromEntries(["chart", "yarn", "loose"].map((id) => [id, { name: id, amount, ticked: id === "yarn" }]));
+    const bumps = { action: "/do/bump", checkout: "id", currency: "EUR", taxMode: "exclusive" as const, of };
+    const columns = { ...b.made("columns", {}), type: "columns" as const, columns: [[b.made("checkout", { pay: "Pay" }), chart!], [loose!]] };
+    const flat = [b.section([b.made("checkout", { pay: "Pay" }), chart!, yarn!, b.title("After"), loose!])];
+    for (const content of [pageOf(flat), pageOf([b.section([columns as never])])])
+      for (const order of [pay, { ...pay, step: "one" as const }]) {
+        const page = filled(content, { order, bumps, form: { values: {}, errors: {} } });
+        const at = (words: string) => page.indexOf(words);
+        expect(at("Tax, 8 %")).toBeLessThan(at("Add the chart"));
+        expect(at("Add the chart")).toBeLessThan(at("Pay · €107.89"));
+        expect(at("Add the loose")).toBeGreaterThan(at("Pay · €107.89"));
+        // Each box sends the form it names, which is there once.
+        for (const [, id] of page.matchAll(/ form="([\w-]+)"/g)) expect(page.split(`<form id="${id}"`)).toHaveLength(2);
+        let depth = 0;
+        for (const [tag] of page.matchAll(/<\/?form\b/g)) {
+          depth += tag === "<form" ? 1 : -1;
+          expect([0, 1]).toContain(depth);
+        }
+      }
+    expect(filled(pageOf(flat), { order: start, bumps: undefined })).not.toContain("Add the");
+  });
   it("ask for another card where an offer's was refused", () => {
-    const shown = {
-      step: "offer" as const,
-      held: false,
-      action: "/d",
-      order: "o",
-      stepId: "s",
-      amount,
-      currency: "EUR",
-      productName: "P",
-      last4: "",
-    };
-    const forms = offerForms({ ...shown, cardFieldUrl: "https://cards.example/field" }, offerBlock, { cardToken: "Fill in the card first." }).text;
+    const forms = offerForms(shownOffer, offerBlock, { cardToken: "Fill in the card first." }).text;
     expect(forms).toContain("<iframe");
     expect(forms).toContain("Fill in the card first.");
     expect(forms).not.toContain("One click charges");
   });
   it("make no a button as real as yes", () => {
-    const shown = {
-      step: "offer" as const,
-      held: false,
-      action: "/d",
-      order: "o",
-      stepId: "s",
-      amount,
-      currency: "EUR",
-      productName: "P",
-      last4: "0003",
-      cardFieldUrl: "",
-    };
-    const forms = offerForms(shown, offerBlock, {}).text;
+    const forms = offerForms({ ...shownOffer, last4: "0003" }, offerBlock, {}).text;
     expect(forms.match(/<button[^>]*name="decision"/g)).toHaveLength(2);
     expect(forms).toContain("No, thank you");
     expect(forms).toContain("ending in 0003");

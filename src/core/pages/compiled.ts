@@ -1,6 +1,13 @@
 import type { BlockOf } from "./blocks";
 import type { Target } from "./target";
 
+/** A bump that stands in the order form, with the classes of its block. */
+export interface BumpHole {
+  block: BlockOf<"bump">;
+  picture?: string;
+  classes: string;
+}
+
 /** A place of a compiled page that is filled for each request, with all that its filling must know of the page. */
 export type Hole =
   /** Countdowns that the clock's settings put on the page. */
@@ -11,7 +18,7 @@ export type Hole =
   | { kind: "form"; block: BlockOf<"form">; gift?: { name: string; href: string } }
   | { kind: "price"; block: BlockOf<"price"> }
   | { kind: "seats"; words: string }
-  | { kind: "checkout"; block: BlockOf<"checkout"> }
+  | { kind: "checkout"; block: BlockOf<"checkout">; bumps?: BumpHole[] }
   | { kind: "offer"; block: BlockOf<"offer"> }
   | { kind: "receipt" }
   | { kind: "episodes"; heading: string }

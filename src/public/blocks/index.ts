@@ -63,7 +63,7 @@ const download = ({ media, label }: BlockOf<"download">, r: Rendering): Html | u
   return file && html`<a class="plain" href="${mediaHref(file, `file.${file.extension}`)}" download="${file.name}">${label}</a>`;
 };
 
-const inner = (block: LeafBlock, r: Rendering): Html | undefined => {
+const inner = (block: LeafBlock, r: Rendering, bumps: BlockOf<"bump">[]): Html | undefined => {
   switch (block.type) {
     case "headline":
       return headline(block);
@@ -102,7 +102,10 @@ const inner = (block: LeafBlock, r: Rendering): Html | undefined => {
     case "download":
       return download(block, r);
     case "checkout":
-      return r.book.mark({ kind: "checkout", block });
+      return r.book.mark({
+        ...{ kind: "checkout", block },
+        ...(bumps.length > 0 ? { bumps: bumps.map((bump) => ({ block: bump, classes: steps(bump), ...pictured(bump, r) })) } : {}),
+      });
     case "receipt":
       return r.book.mark({ kind: "receipt" });
     case "bump":
@@ -144,15 +147,34 @@ const recording = ({ media, url, captions: id }: BlockOf<"live">, r: Rendering) 
   return { ...(source ? { film: source } : {}), ...(captions ? { captions: mediaHref(captions, "captions.vtt") } : {}) };
 };
 
+/**
+ * The blocks of a column. Bumps right behind the order form stand in it, between the sums and the card: what comes after
+ * the press that pays is read too late. While a page is edited they stand where they are, to be taken hold of.
+ */
+export const withBumps = <B extends Block>(blocks: B[], { instead }: Rendering): { block: B; bumps: BlockOf<"bump">[] }[] => {
+  const out: { block: B; bumps: BlockOf<"bump">[] }[] = [];
+  let open = false;
+  for (const block of blocks) {
+    if (open && block.type === "bump") out.at(-1)!.bumps.push(block);
+    else {
+      open = block.type === "checkout" && !instead;
+      out.push({ block, bumps: [] });
+    }
+  }
+  return out;
+};
+
 /** A block with its space and its hidden widths. A block that has nothing to show leaves no trace. */
-export const blockHtml = (block: Block, r: Rendering): Html | undefined => {
+export const blockHtml = (block: Block, r: Rendering, bumps: BlockOf<"bump">[] = []): Html | undefined => {
   if (block.type === "columns") {
     const within = { ...r, columns: block.columns.length };
-    const columns = block.columns.map((inside) => html`<div class="col">${inside.map((leaf) => blockHtml(leaf, within))}</div>`);
+    const columns = block.columns.map(
+      (inside) => html`<div class="col">${withBumps(inside, within).map((one) => blockHtml(one.block, within, one.bumps))}</div>`,
+    );
     const classes = [block.columns.length === 3 ? "n3" : `r-${block.ratio}`, block.lastFirst ? "last" : ""].join(" ");
     return html`<div class="b ${steps(block)}" data-b="${block.id}"><div class="cols ${classes}">${columns}</div></div>`;
   }
-  const inside = inner(block, r) ?? r.instead?.(block);
+  const inside = inner(block, r, bumps) ?? r.instead?.(block);
   return inside && html`<div class="b ${steps(block)}" data-b="${block.id}">${inside}</div>`;
 };
 

@@ -169,18 +169,19 @@ document.addEventListener("change", ({ target }) => {
     .then(sums)
     .catch(() => undefined);
 });
-document.querySelectorAll<HTMLFormElement>("form[data-bump]").forEach((form) =>
-  form.addEventListener("change", () => {
-    const body = new URLSearchParams(new FormData(form) as never);
-    // Where nobody has said yet where they are, it is the country that is chosen at the moment that counts.
-    const live = document.querySelector<HTMLInputElement>("[data-live]")?.form;
-    fetch(form.action, { method: "POST", body })
-      .then((answer) => (live && answer.ok ? summedFor(live) : answer))
-      .then(sums)
-      // What went wrong stands on the page that the form itself is answered with.
-      .catch(() => form.submit());
-  }),
-);
+// A bump may stand in the order form and send another: it is the field's own form that counts.
+document.addEventListener("change", ({ target }) => {
+  const { form } = target as HTMLInputElement;
+  if (!form?.matches("[data-bump]")) return;
+  const body = new URLSearchParams(new FormData(form) as never);
+  // Where nobody has said yet where they are, it is the country that is chosen at the moment that counts.
+  const live = document.querySelector<HTMLInputElement>("[data-live]")?.form;
+  fetch(form.action, { method: "POST", body })
+    .then((answer) => (live && answer.ok ? summedFor(live) : answer))
+    .then(sums)
+    // What went wrong stands on the page that the form itself is answered with.
+    .catch(() => form.submit());
+});
 
 // Forms that stand over the page. Without script the address alone opens them.
 const openOver = (id: string): boolean => {

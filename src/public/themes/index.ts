@@ -36,7 +36,7 @@ const themeCss: Record<Theme, string> = {
 :root{--round:3px}
 .kick{border-top:4px solid;border-bottom:1px solid}
 h1{font-weight:900;font-size:68px;line-height:1.02;letter-spacing:-1.1px;margin-block:10px 8px}h2{font-weight:800}h3{font-weight:700}
-.box{border-block:4px solid var(--ink);padding:18px 0 20px}
+.box{border-block:4px solid var(--ink);padding:18px 0 20px}.choice.choice{border-bottom:0;padding-bottom:10px}
 @media(max-width:600px){h1{font-size:40px;letter-spacing:-.5px}}`,
   letter: `
 :root{--round:2px}
