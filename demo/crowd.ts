@@ -1,11 +1,26 @@
 import { assignArm, type Arm } from "../src/core/pages";
 import { taxTable } from "../src/server/offers/taxTable";
-import { emptyPath, isEnd, rateAt, stepAfter, taxed, type Decision, type OfferPath } from "../src/core/offers";
+import {
+  asksWaiver,
+  emptyPath,
+  feesOf,
+  isEnd,
+  itemOf,
+  rateAt,
+  stepAfter,
+  taxed,
+  waiverWords,
+  type Decision,
+  type LineRole,
+  type OfferPath,
+} from "../src/core/offers";
+import { feeOf } from "../standins/card-desk/state";
 import { commissionPostings, paymentPostings, type Posting } from "../src/core/money";
 import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit } from "../src/core/partners";
 import type { Featured } from "../src/core/launch";
 import type { Launch, Partner, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
+import type { Payments } from "./payments";
 import type { Random } from "./random";
 
 export interface CrowdPlan {
@@ -19,6 +34,7 @@ export interface CrowdPlan {
   episodes?: { page: string; opens: Date; seen: number }[];
   partners: Partner[];
   random: Random;
+  payments: Payments;
   people: number;
   /** When people come, and between which instants they can buy. */
   span: { from: Date; opens: Date; closes: Date };
@@ -120,9 +136,12 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
   const { launch, product, random, until } = plan;
   const table = (await taxTable(em)).map((row) => ({ ...row, from: new Date(row.from) }));
   const rows: Record<string, Row[]> = Object.fromEntries(
-    ["person", "visitor", "contact", "touch", "event", "stage_rollup", "clock_start", "checkout", "email_message"].map((name) => [name, []]),
+    ["person", "visitor", "contact", "touch", "event", "stage_rollup", "clock_start", "checkout", "email_message", "charge"].map((name) => [
+      name,
+      [],
+    ]),
   );
-  const sales: { order: Row; lines: Row[]; journals: Row[]; postings: Row[]; commissions: Row[]; decisions: Row[] }[] = [];
+  const sales: { order: Row; charges: Row[]; lines: Row[]; journals: Row[]; postings: Row[]; commissions: Row[]; decisions: Row[] }[] = [];
   const hourly = new Map<string, number>();
   const past = (at: number) => at < Math.min(until.getTime(), plan.span.closes.getTime());
 
@@ -204,9 +223,10 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     if (!first.began_checkout) continue;
 
     const checkoutId = random.uuid();
+    const card = plan.payments.card(country);
     const recovered = first.paid !== undefined && random.chance(0.08);
     const lastActivity = first.paid ?? later(first.began_checkout, 3 * 60_000);
-    rows["checkout"]!.push({
+    const checkout: Row = {
       id: checkoutId,
       visitor_id: id,
       launch_id: launch.id,
@@ -219,7 +239,9 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       last_activity_at: lastActivity,
       paid_at: first.paid ?? null,
       recovered_through_email: recovered,
-    });
+      agreed: [],
+    };
+    rows["checkout"]!.push(checkout);
     const due = new Date(lastActivity.getTime() + launch.recoveryDelayMinutes * 60_000);
     const sent = !first.paid || recovered;
     if (past(due.getTime())) {
@@ -237,7 +259,17 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
         sent_at: sent ? due : null,
       });
     }
-    if (!first.paid) continue;
+    if (!first.paid) {
+      // Some pressed, and their bank said no.
+      const at = new Date(lastActivity.getTime() - 60_000);
+      if (past(at.getTime()) && plan.payments.random.chance(0.3)) {
+        const tax = rateAt(table, country, "standard", at);
+        const items = [itemOf(product.id, "front", taxed(plan.price(at), product.taxMode, tax))];
+        const why = plan.payments.random.chance(0.8) ? "insufficient_funds" : "expired_card";
+        rows["charge"]!.push(plan.payments.charge({ checkoutId, key: `checkout:${checkoutId}:1`, items, card, at }, why));
+      }
+      continue;
+    }
 
     const touches = partner ? [{ id: random.uuid(), partnerId: partner.id, partnerName: partner.name, at }] : [];
     const credit = lastTouchCredit(touches, first.paid, launch.creditWindowDays);
@@ -247,6 +279,9 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     for (let at = stepAfter(plan.offers?.path ?? emptyPath, answers); !isEnd(at); at = stepAfter(plan.offers!.path, answers))
       answers.set(at, random.chance(plan.offers!.steps[at]!.take) ? "yes" : "no");
     const taken = [...answers].filter(([, answer]) => answer === "yes").map(([stepId]) => ({ stepId, product: plan.offers!.steps[stepId]!.product }));
+    const agreed = asksWaiver([product.kind], country, false) ? [{ to: "start_at_once", words: waiverWords, at: paidAt.toISOString() }] : [];
+    Object.assign(checkout, { agreed });
+    const browser = plan.payments.random.chance(0.93) ? country : plan.payments.random.pick(["US", "GB", "DE"]);
     const sale = {
       order: {
         id: orderId,
@@ -257,15 +292,22 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
         currency: "EUR",
         placed_at: paidAt,
         country,
-        card_ref: "card_of_the_demo",
-        card_last4: "0003",
+        card_ref: card.ref,
+        card_last4: card.last4,
         source: "own",
         partner_id: partner?.id ?? null,
         credit,
         recovered,
         finished_path_at: paidAt,
         path_version: plan.offers ? 1 : 0,
+        evidence: [
+          { kind: "billing", country },
+          { kind: "card", country },
+          { kind: "browser", country: browser },
+        ],
+        agreed,
       } as Row,
+      charges: [] as Row[],
       lines: [] as Row[],
       journals: [] as Row[],
       postings: [] as Row[],
@@ -286,43 +328,53 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
         }),
       );
     };
-    for (const sold of [
-      { product, role: "front", stepId: null },
-      ...(plan.bump && random.chance(plan.bump.take) ? [{ product: plan.bump.product, role: "bump", stepId: null }] : []),
-      ...taken.map((one) => ({ ...one, role: "offer" })),
+    const bought = (of: Product, role: LineRole) => ({
+      product: of,
+      item: itemOf(of.id, role, taxed(role === "front" ? plan.price(paidAt) : of.priceMinor, of.taxMode, rateAt(table, country, "standard", paidAt))),
+    });
+    // One payment at the checkout, and one for each offer that was taken.
+    for (const { stepId, sold } of [
+      {
+        stepId: undefined,
+        sold: [bought(product, "front"), ...(plan.bump && random.chance(plan.bump.take) ? [bought(plan.bump.product, "bump")] : [])],
+      },
+      ...taken.map((one) => ({ stepId: one.stepId, sold: [bought(one.product, "offer")] })),
     ]) {
-      const price = sold.role === "front" ? plan.price(paidAt) : sold.product.priceMinor;
-      const amount = taxed(price, sold.product.taxMode, rateAt(table, country, "standard", paidAt));
-      const fee = Math.round(amount.gross * 0.015) + 25;
-      const lineId = random.uuid();
-      sale.lines.push({
-        id: lineId,
-        order_id: orderId,
-        product_id: sold.product.id,
-        step_id: sold.stepId,
-        role: sold.role,
-        name: sold.product.name,
-        net_minor: amount.net,
-        tax_minor: amount.tax,
-        gross_minor: amount.gross,
-        rate_bp: amount.rateBp,
-        fee_minor: fee,
-      });
-      journal("payment", lineId, paymentPostings({ net: amount.net, tax: amount.tax, fee, currency: "EUR" }));
-      if (!partner) continue;
-      const rateBp = commissionRateAt(partner.rateBp, plan.featured ?? [], paidAt);
-      const minor = commissionOn(amount.net, rateBp);
-      sale.commissions.push({
-        line_id: lineId,
-        partner_id: partner.id,
-        base_minor: amount.net,
-        rate_bp: rateBp,
-        minor,
-        currency: "EUR",
-        held_until: heldUntil(paidAt, sold.product.refundDays),
-      });
-      journal("commission", lineId, commissionPostings(partner.id, minor, "EUR"));
+      const items = sold.map(({ item }) => item);
+      const key = stepId ? `offer:${orderId}:${stepId}:1` : `checkout:${checkoutId}:1`;
+      const charge = plan.payments.charge({ checkoutId, ...(stepId ? { stepId } : {}), key, items, card, at: paidAt });
+      sale.charges.push(charge);
+      const fees = feesOf(items, feeOf(Number(charge["amount_minor"])));
+      for (const [index, { product: of, item }] of sold.entries()) {
+        const { gross, tax, rateBp: taxBp, role } = item;
+        const [net, fee] = [gross - tax, fees[index]!];
+        const lineId = random.uuid();
+        sale.lines.push({
+          ...{ id: lineId, order_id: orderId, charge_id: charge.id, product_id: of.id, step_id: stepId ?? null, role, name: of.name },
+          ...{ net_minor: net, tax_minor: tax, gross_minor: gross, rate_bp: taxBp, fee_minor: fee },
+        });
+        journal("payment", lineId, paymentPostings({ net, tax, fee, currency: "EUR" }));
+        if (!partner) continue;
+        const rateBp = commissionRateAt(partner.rateBp, plan.featured ?? [], paidAt);
+        const minor = commissionOn(net, rateBp);
+        sale.commissions.push({
+          line_id: lineId,
+          partner_id: partner.id,
+          base_minor: net,
+          rate_bp: rateBp,
+          minor,
+          currency: "EUR",
+          held_until: heldUntil(paidAt, of.refundDays),
+        });
+        journal("commission", lineId, commissionPostings(partner.id, minor, "EUR"));
+      }
     }
+    const receiptAt = new Date(paidAt.getTime() + 15 * 60_000);
+    if (past(receiptAt.getTime()))
+      rows["email_message"]!.push({
+        ...{ id: plan.payments.random.uuid(), key: `receipt:${orderId}`, kind: "receipt", launch_id: launch.id, contact_id: contactId },
+        ...{ checkout_id: null, due_at: receiptAt, state: "sent", stopped_because: null, data: { orderId }, sent_at: receiptAt },
+      });
     sales.push(sale);
   }
 
@@ -355,6 +407,7 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     await tx.execute("alter table sale_order alter column number set generated always");
     await tx.execute("select setval(pg_get_serial_sequence('sale_order', 'number'), ?)", [Number(start!.n) + sales.length]);
     for (const [name, key] of [
+      ["charge", "charges"],
       ["order_line", "lines"],
       ["journal", "journals"],
       ["posting", "postings"],

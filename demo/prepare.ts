@@ -1,9 +1,12 @@
-// Makes the database where it is missing, migrates it, and seeds the demo into an empty one.
+// Makes the database where it is missing, migrates it, and seeds the demo into an empty one; the card processor's stand-in, which
+// must not be running, is told of the payments. Arguments: a database to connect to, `demo`, `fresh` or `empty`, the stand-ins' folder.
+import { join } from "node:path";
 import pg from "pg";
+import { rememberPayments } from "../standins/card-desk/past";
 import { closeOrm, migrate, orm } from "../src/store/orm";
 import { seedDemo } from "./seed";
 
-const [maintenanceUrl, mode] = process.argv.slice(2);
+const [maintenanceUrl, mode, standins] = process.argv.slice(2);
 const url = process.env["DATABASE_URL"]!;
 const name = new URL(url).pathname.slice(1);
 
@@ -20,7 +23,8 @@ const [row] = await em.execute<{ n: string }[]>("select count(*) as n from desk_
 if (mode !== "empty" && Number(row!.n) === 0) {
   const began = Date.now();
   console.log("ink bell · seeding the demo");
-  await seedDemo(em, new Date());
+  const payments = await seedDemo(em, new Date());
+  rememberPayments(join(standins!, "card-desk.json"), payments);
   console.log(`ink bell · the demo is seeded (${((Date.now() - began) / 1000).toFixed(1)} s)`);
 }
 await closeOrm();

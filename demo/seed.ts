@@ -26,6 +26,8 @@ import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/eventPartitions";
 import { seedCrowd, type CrowdPlan } from "./crowd";
 import { logins } from "./logins.mjs";
+import { Payments } from "./payments";
+import type { PastPayment } from "../standins/card-desk/past";
 import { seeded, type Random } from "./random";
 import { demoPage, demoPages } from "./pages";
 import { drawPictures } from "./pictures";
@@ -184,8 +186,10 @@ const nameBuyer = async (em: EntityManager, launchId: string): Promise<void> => 
   );
 };
 
-export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
+/** Seeds the demo as of an instant, into an empty database; answers the card payments behind its orders. */
+export const seedDemo = async (em: EntityManager, now: Date): Promise<PastPayment[]> => {
   const random = seeded(20_26);
+  const payments = new Payments();
   for (const login of logins.filter(({ role }) => role === "owner" || role === "viewer")) {
     em.persist(
       em.create(DeskUser, {
@@ -370,7 +374,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   });
 
   await ensureEventPartitions(em, yokeRunUp, new Date(now.getTime() + 21 * day));
-  const common = { partners, random };
+  const common = { partners, random, payments };
   const crowds: CrowdPlan[] = [
     {
       ...common,
@@ -433,4 +437,5 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<void> => {
   // The crowd's deeds are as old as they are; nothing of them waits to be sent now.
   await em.execute("delete from outbox");
   for (const { launch } of [main, past, always, draft]) await ringPast(em, random, launch.id, now);
+  return payments.told;
 };

@@ -2,7 +2,7 @@
 import { join, resolve } from "node:path";
 import { databaseUrl, startPostgres } from "./lib/postgres.mjs";
 import { debian, ensureDebian, ensurePackages, root, run, startChild, stopChild } from "./lib/run.mjs";
-import { stackSettings, startStandins } from "./lib/stack.mjs";
+import { standinsIn, stackSettings, startStandins } from "./lib/stack.mjs";
 
 if (!process.env.DATABASE_URL) ensureDebian([debian.postgresql]);
 ensurePackages();
@@ -19,7 +19,7 @@ const settings = stackSettings({
   extra: { INKBELL_DEMO: "1" },
 });
 const env = { ...process.env, ...settings };
-run(process.execPath, ["--import", "tsx", "demo/prepare.ts", postgres.url, "demo"], { env });
+run(process.execPath, ["--import", "tsx", "demo/prepare.ts", postgres.url, "demo", standinsIn(data)], { env });
 const stopStandins = await startStandins({ data, settings, ports });
 const children = [
   startChild(process.execPath, ["--import", "tsx", "--watch-path=src/server", "--watch-path=src/jobs", "src/entry/worker.ts"], { env }),

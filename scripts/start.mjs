@@ -2,7 +2,7 @@
 import { join, resolve } from "node:path";
 import { databaseUrl, startPostgres } from "./lib/postgres.mjs";
 import { debian, ensureBuild, ensureDebian, ensurePackages, root, run, say, stopChild } from "./lib/run.mjs";
-import { stackSettings, startApp, startStandins } from "./lib/stack.mjs";
+import { standinsIn, stackSettings, startApp, startStandins } from "./lib/stack.mjs";
 
 const began = Date.now();
 const data = resolve(root, process.env.INKBELL_DATA ?? ".data");
@@ -20,7 +20,9 @@ const env = { ...process.env, ...settings };
 let stopStandins = async () => {};
 let child;
 try {
-  run(process.execPath, ["--import", "tsx", "demo/prepare.ts", postgres.url, settings.INKBELL_DEMO === "1" ? "demo" : "empty"], { env });
+  run(process.execPath, ["--import", "tsx", "demo/prepare.ts", postgres.url, settings.INKBELL_DEMO === "1" ? "demo" : "empty", standinsIn(data)], {
+    env,
+  });
   stopStandins = await startStandins({ data, settings, ports });
   child = await startApp(settings);
 } catch (error) {

@@ -6,6 +6,7 @@ export interface Ports {
   mail: number;
   smtp: number;
 }
+export function standinsIn(data: string): string;
 export function stackSettings(options: { data: string; databaseUrl: string; ports: Ports; extra?: Record<string, string> }): Record<string, string>;
 export function startStandins(options: { data: string; settings: Record<string, string>; ports: Ports }): Promise<() => Promise<unknown>>;
 export function startApp(settings: Record<string, string>): Promise<ChildProcess>;

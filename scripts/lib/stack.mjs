@@ -24,6 +24,9 @@ const secretsIn = (data) => {
   return made;
 };
 
+/** Where the stand-ins keep what they remember. */
+export const standinsIn = (data) => join(data, "standins");
+
 /** The settings of the whole stack. `ports`: app, card, market, mail, smtp. */
 export const stackSettings = ({ data, databaseUrl, ports, extra = {} }) => ({
   ...secretsIn(data),
@@ -39,7 +42,7 @@ export const stackSettings = ({ data, databaseUrl, ports, extra = {} }) => ({
 /** Starts the stand-ins and waits until they answer. Returns a function that stops them. */
 export const startStandins = async ({ data, settings, ports }) => {
   const tsx = (script, env) =>
-    startChild(process.execPath, ["--import", "tsx", script], { env: { ...process.env, ...settings, DATA: join(data, "standins"), ...env } });
+    startChild(process.execPath, ["--import", "tsx", script], { env: { ...process.env, ...settings, DATA: standinsIn(data), ...env } });
   const notices = (name) => ({ NOTICE_URL: `http://127.0.0.1:${ports.app}/api/notices/${name}` });
   const children = [
     tsx("standins/card-desk/main.ts", { PORT: String(ports.card), ...notices("card-desk") }),

@@ -2,59 +2,13 @@
 import { randomBytes, timingSafeEqual } from "node:crypto";
 import { join } from "node:path";
 import { z } from "zod";
-import { luhn, testCards, type TestCard } from "../shared/cards";
-import { keepDelivering, makeNotice, readJson, type Manner, type Notice } from "../shared/notices";
+import { luhn, testCards } from "../shared/cards";
+import { keepDelivering, makeNotice, readJson, type Manner } from "../shared/notices";
 import { page, safe, serve, type Call, type Reply } from "../shared/server";
 import { setting, Store } from "../shared/store";
 import { fieldPage } from "./field";
+import { empty, feeOf, moods, type Charge, type Dispute, type Refund } from "./state";
 
-interface Card {
-  country: string;
-  outcome: TestCard["outcome"];
-  last4: string;
-  /** A token pays once; a stored card again and again. */
-  token?: { usedBy?: string };
-}
-interface Charge {
-  id: string;
-  status: "succeeded" | "authorised" | "released" | "declined" | "challenge_required";
-  /** Whether it is taken at once, or held until it is captured. */
-  capture: boolean;
-  idempotency_key: string;
-  amount: number;
-  currency: string;
-  fee: number;
-  card?: string;
-  last4: string;
-  card_country: string;
-  decline_code?: string;
-  challenge_url?: string;
-  return_url: string;
-  outcome: TestCard["outcome"];
-  made: string;
-  /** Made with the key for trying out: no money would move. */
-  test: boolean;
-}
-interface Refund {
-  id: string;
-  charge: string;
-  idempotency_key: string;
-  status: "succeeded" | "failed";
-  amount: number;
-  currency: string;
-  made: string;
-}
-interface Dispute {
-  id: string;
-  charge: string;
-  status: "open" | "won" | "lost";
-  amount: number;
-  currency: string;
-  fee: number;
-  reason: string;
-}
-/** How it behaves: as it should, slowly, not at all, or with answers that get lost on the way back. */
-const moods = ["well", "slow", "down", "deaf"] as const;
 const moodWords: Record<(typeof moods)[number], string> = {
   well: "answers at once",
   slow: "answers after four seconds",
@@ -67,16 +21,6 @@ const port = Number(setting("PORT"));
 const base = `http://127.0.0.1:${port}`;
 const key = setting("CARD_DESK_KEY");
 const testKey = setting("CARD_DESK_TEST_KEY");
-interface State {
-  cards: Record<string, Card>;
-  charges: Charge[];
-  refunds: Refund[];
-  disputes: Dispute[];
-  notices: Notice[];
-  mood: (typeof moods)[number];
-  manner: Manner;
-}
-const empty: State = { cards: {}, charges: [], refunds: [], disputes: [], notices: [], mood: "well", manner: "in order" };
 const store = new Store(join(setting("DATA"), `${process.env["CARD_DESK_NAME"] ?? "card-desk"}.json`), empty);
 const { state } = store;
 const id = (prefix: string) => `${prefix}_${randomBytes(12).toString("hex")}`;
@@ -106,8 +50,7 @@ const refused: Reply = { status: 401, json: { error: "the key is not known" } };
 
 const take = (charge: Charge): void => {
   charge.status = "succeeded";
-  // Common practice: 1.5 % and 25 minor units.
-  charge.fee = charge.amount === 0 ? 0 : Math.min(charge.amount, Math.round(charge.amount * 0.015) + 25);
+  charge.fee = feeOf(charge.amount);
 };
 
 const settle = (charge: Charge, status: "succeeded" | "declined", declineCode?: string): void => {

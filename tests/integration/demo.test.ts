@@ -1,20 +1,23 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { phaseFor, priceAt, seatsLeft, windowFor } from "../../src/core/launch";
 import { seedDemo } from "../../demo/seed";
+import type { PastPayment } from "../../standins/card-desk/past";
 import { seeded } from "../../demo/random";
 import { loadBundle } from "../../src/server/launch/bundle";
 import { ledgerBalances } from "../../src/store/reports/ledgerBalances";
 import { launchFigures } from "../../src/store/reports/launchFigures";
 import { lostBuyers } from "../../src/store/reports/lostBuyers";
 import { stageFunnel } from "../../src/store/reports/stageFunnel";
+import { feeOf } from "../../standins/card-desk/state";
 import { startWorld, type World } from "../support/world";
 
 const now = new Date("2026-11-23T14:00:00Z");
 let world: World;
+let payments: PastPayment[];
 beforeAll(async () => {
   world = await startWorld();
   await world.app.fork().execute("delete from tax_rate");
-  await seedDemo(world.app.fork(), now);
+  payments = await seedDemo(world.app.fork(), now);
 });
 afterAll(() => world.stop());
 
@@ -44,10 +47,28 @@ describe("the demo", () => {
     expect(Number(await sum("select sum(tax_minor) as sum from order_line"))).toBe(-balances["tax_payable"]!);
     expect(Number(await sum("select sum(minor) as sum from commission"))).toBe(-balances["partner_payable"]!);
   });
+  it("has a card payment behind every order and every offer taken, as the processor remembers it", async () => {
+    const charges = await world.app
+      .fork()
+      .execute<{ processor_id: string; state: string; amount_minor: string; fee: string | null; gross: string | null }[]>(
+        "select g.processor_id, g.state, g.amount_minor, sum(n.fee_minor) as fee, sum(n.gross_minor) as gross from charge g left join order_line n on n.charge_id = g.id group by g.id",
+      );
+    const told = new Map(payments.map((one) => [one.id, one]));
+    expect(charges).toHaveLength(told.size);
+    for (const { processor_id, state, amount_minor, fee, gross } of charges) {
+      const payment = told.get(processor_id)!;
+      expect(state).toBe(payment.refused ? "declined" : "succeeded");
+      expect(Number(amount_minor)).toBe(payment.amount);
+      if (!payment.refused) expect([Number(gross), Number(fee)]).toEqual([payment.amount, feeOf(payment.amount)]);
+    }
+    expect(await world.app.fork().execute("select 1 from order_line where charge_id is null")).toEqual([]);
+    expect(payments.filter(({ refused }) => refused).length).toBeGreaterThan(10);
+  });
   it("lets nothing happen after the moment it is seeded for", async () => {
     for (const [table, column] of [
       ["event", "at"],
       ["sale_order", "placed_at"],
+      ["charge", "created_at"],
       ["checkout", "last_activity_at"],
       ["email_message", "sent_at"],
     ] as const) {

@@ -4,7 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { databaseUrl } from "../../scripts/lib/postgres.mjs";
 import { freePort, root, stopChild } from "../../scripts/lib/run.mjs";
-import { stackSettings, startApp, startStandins } from "../../scripts/lib/stack.mjs";
+import { standinsIn, stackSettings, startApp, startStandins } from "../../scripts/lib/stack.mjs";
 
 /** Starts the whole stack with the demo, a test clock, and a database of its own; tells the tests by the environment. */
 export const startStack = async (name: string) => {
@@ -14,7 +14,7 @@ export const startStack = async (name: string) => {
   const data = mkdtempSync(join(tmpdir(), "ink-bell-browser-"));
   const extra = { INKBELL_DEMO: "1", INKBELL_TEST_CLOCK: "1", INKBELL_LOG: "error" };
   const settings = stackSettings({ data, databaseUrl: databaseUrl(maintenance, name), ports, extra });
-  const prepared = spawnSync(process.execPath, ["--import", "tsx", "demo/prepare.ts", maintenance, "fresh"], {
+  const prepared = spawnSync(process.execPath, ["--import", "tsx", "demo/prepare.ts", maintenance, "fresh", standinsIn(data)], {
     cwd: root,
     env: { ...process.env, ...settings },
     stdio: "inherit",
