@@ -44,7 +44,7 @@ export type OrderFacts =
   | {
       step: "receipt";
       number: number;
-      lines: { name: string; gross: number; tax: number }[];
+      lines: { name: string; holds?: string; gross: number; tax: number }[];
       currency: string;
       email: string;
       vatNumber?: string;
@@ -68,7 +68,7 @@ export interface PayFacts {
   action: string;
   checkout: string;
   /** What is bought: the product, what was added, and the bumps that are ticked. */
-  lines: { name: string; amount: TaxedAmount; holds?: string[] }[];
+  lines: { name: string; amount: TaxedAmount; holds?: string }[];
   currency: string;
   taxMode: TaxMode;
   /** A business of another member state: it accounts for the tax itself. */

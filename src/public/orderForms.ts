@@ -40,7 +40,7 @@ const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Ht
     <tbody>
       ${lines.map(
         (line) => html`<tr>
-          <th scope="row">${line.name}${line.holds && html`<br /><small>with ${line.holds.join(", ")}</small>`}</th>
+          <th scope="row">${line.name}${line.holds && html`<br /><small>${line.holds}</small>`}</th>
           <td>${money(taxMode === "inclusive" ? line.amount.gross : line.amount.net)}</td>
         </tr>`,
       )}
@@ -135,7 +135,7 @@ const paying = (form: PayFacts, button: string, errors: Errors): Html => {
     ><button class="${form.stored ? "plain" : "go"}" data-sum="button">${press}</button>
     <p class="fine">The number goes to the card processor alone; we never see it.</p>`;
   if (!form.stored) return other;
-  return html`<button class="go" name="stored" value="yes" data-stored>${button} with the card ending in ${form.stored.last4}</button>
+  return html`<button class="go" name="stored" value="yes" data-stored data-sum="button">${press} <small>with the card ending in ${form.stored.last4}</small></button>
     <details class="more"${errors["cardToken"] && html` open`}><summary>Use another card</summary>${other}</details>`;
 };
 
@@ -278,7 +278,7 @@ export const receipt = ({
         ${lines.map(
           (line) =>
             html`<tr>
-              <th scope="row">${line.name}</th>
+              <th scope="row">${line.name}${line.holds && html`<br /><small>${line.holds}</small>`}</th>
               <td>${money(line.gross)}</td>
             </tr>`,
         )}

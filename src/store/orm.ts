@@ -12,6 +12,7 @@ import { Migration0008Coupons } from "./migrations/0008_coupons";
 import { Migration0009Orders } from "./migrations/0009_orders";
 import { Migration0010Seats } from "./migrations/0010_seats";
 import { Migration0011Sending } from "./migrations/0011_sending";
+import { Migration0012HeldParts } from "./migrations/0012_held_parts";
 
 export type { EntityManager };
 
@@ -42,6 +43,7 @@ const connect = (url: string) =>
         { name: "0009_orders", class: Migration0009Orders },
         { name: "0010_seats", class: Migration0010Seats },
         { name: "0011_sending", class: Migration0011Sending },
+        { name: "0012_held_parts", class: Migration0012HeldParts },
       ],
       snapshot: false,
     },

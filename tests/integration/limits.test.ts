@@ -1,14 +1,16 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { productRequest } from "../../src/core/offers";
+import { signLink } from "../../src/server/app/signedLink";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
 import { listProducts, saveProduct } from "../../src/server/offers/products";
 import { decideOffer, nextAddress } from "../../src/server/offers/offerPath";
 import { refreshCharge } from "../../src/server/offers/charging";
+import { libraryOf } from "../../src/server/people/buyers";
 import { publishPage } from "../../src/server/pages/publish";
-import { Charge, Order, Product } from "../../src/store/entities";
+import { Charge, Contact, Order, OrderLine, Product } from "../../src/store/entities";
 import { addStep, buy, buyer, cards, cardToken, look, openLaunch, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -74,6 +76,16 @@ describe("what there is only so much of", () => {
     const other = visitor();
     await startCheckout(world.app, em(), bundle, buyer(), other);
     expect((await look(world, bundle, "checkout", other.visitorId)).body).toContain(`with ${part.name}`);
+
+    // What it held when it was sold stays so: for the limit, on the receipt, and in the library.
+    await save([]);
+    const emptied = (await loadBundle(em(), { id: bundle.launch.id }))!;
+    expect(await nextAddress(em(), emptied, order!)).toBe(bundle.pages.find(({ kind }) => kind === "thanks")!.slug);
+    expect(await em().find(OrderLine, { orderId: order!.id })).toMatchObject([{ holds: [{ id: part.id, name: part.name }] }]);
+    const contact = await em().findOneOrFail(Contact, { id: order!.contactId });
+    expect((await libraryOf(world.app, em(), contact))[0]!.lines[0]!.holds).toBe(`with ${part.name}`);
+    const o = await signLink(world.app.config.INKBELL_SECRET, "order", order!.id, world.app.clock.now(), 1);
+    expect((await look(world, emptied, "thank-you", who.visitorId, { o })).body).toContain(`with ${part.name}`);
   });
   it("is given back when a card is refused", async () => {
     const first = await openLaunch(world, { offer: false });

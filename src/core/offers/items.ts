@@ -33,6 +33,9 @@ export const itemOf = (
   ...(later ? { later } : {}),
 });
 
+/** What a bundle holds, in words behind its name. */
+export const withParts = (parts: readonly { name: string }[]): string => `with ${parts.map(({ name }) => name).join(", ")}`;
+
 /** What a charge comes to: the sum of its lines. */
 export const totalOf = (items: readonly Pick<ChargeItem, "gross" | "tax">[]): { gross: number; tax: number } =>
   items.reduce((sum, { gross, tax }) => ({ gross: sum.gross + gross, tax: sum.tax + tax }), { gross: 0, tax: 0 });

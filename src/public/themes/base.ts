@@ -25,7 +25,7 @@ figure img{width:100%;height:auto}figcaption{font-size:14px;color:var(--ink3);ma
 .press::after{content:"";position:absolute;inset:0;margin:auto;width:84px;height:84px;border-radius:50%;background:var(--accent) linear-gradient(var(--onaccent),var(--onaccent)) 50%/0 0 no-repeat;box-shadow:0 0 0 3px var(--onaccent)}
 .press::before{content:"";position:absolute;z-index:1;inset:0;margin:auto;width:0;height:0;translate:4px 0;border-left:28px solid var(--onaccent);border-block:17px solid transparent}
 .go,.plain{display:block;width:100%;text-align:center;font:700 18px/1.25 var(--text);padding:15px;border-radius:var(--round);cursor:pointer;text-decoration:none;border:2px solid transparent}
-.go{background:var(--accent);color:var(--onaccent)}.g-second .go,.g-accent .go{border-color:currentColor}.g-accent .go{background:var(--second);color:var(--onsecond)}
+.go{background:var(--accent);color:var(--onaccent)}.go small{display:block;font:500 14px/1.3 var(--text)}.g-second .go,.g-accent .go{border-color:currentColor}.g-accent .go{background:var(--second);color:var(--onsecond)}
 .plain{background:none;border-color:currentColor;color:var(--ink);font-weight:600;font-size:17px;padding:13px}
 .go:hover{filter:brightness(.92)}.go[disabled]{opacity:.6;cursor:wait}
 .fine{font-size:14px;color:var(--ink2);margin-top:10px}

@@ -59,8 +59,8 @@ const noneLeft = async (em: EntityManager, { id, seats }: Limited): Promise<bool
 const hasOf = async (em: EntityManager, personId: string, productId: string): Promise<number> => {
   const [row] = await em.execute<{ n: string }[]>(
     `select coalesce(sum(n.quantity), 0) as n from order_line n join sale_order s on s.id = n.order_id
-     where s.person_id = ? and n.product_id in (select id from product where id = ? or holds @> array[?::uuid]) and n.role not in ('shipping', 'rebill')`,
-    [personId, productId, productId],
+     where s.person_id = ? and (n.product_id = ? or n.holds @> ?::jsonb) and n.role not in ('shipping', 'rebill')`,
+    [personId, productId, JSON.stringify([{ id: productId }])],
   );
   return Number(row!.n);
 };

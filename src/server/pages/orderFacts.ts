@@ -10,6 +10,7 @@ import {
   vatNumber,
   waitsForSending,
   waiverByPress,
+  withParts,
   type TaxedAmount,
 } from "../../core/offers";
 import { pageLeaves } from "../../core/pages";
@@ -90,6 +91,9 @@ export const bumpFacts = async (
 /** An amount as its product is priced: with its tax or without. */
 const amountShown = ({ gross, net }: TaxedAmount, { taxMode }: Pick<Product, "taxMode">): number => (taxMode === "inclusive" ? gross : net);
 
+/** What stands behind the name of a bundle. */
+const partsOf = (parts: { name: string }[]): { holds?: string } => (parts.length > 0 ? { holds: withParts(parts) } : {});
+
 const placeOf = (app: App, open: Checkout): Place => ({ country: open.country!, region: open.region, reverse: reverseChargeOf(app, open) });
 
 /** The order form of the checkout as it is published, or as it is tried out. */
@@ -110,7 +114,7 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
   const agreed = mustAgree(bundle, { lines }, { country: standing.country, vatNumber: standing.kept["vatNumber"] });
   const regions = standing.reverse ? [] : await regionsOf(em, standing.country);
   const held = lines.flatMap(({ product, role }) => (role === "shipping" ? [] : product.holds));
-  const parts = new Map(held.length > 0 ? (await em.find(Product, { id: { $in: held } })).map(({ id, name }) => [id, name]) : []);
+  const parts = new Map(held.length > 0 ? (await em.find(Product, { id: { $in: held } })).map((part) => [part.id, part]) : []);
   const choice = {
     ...(block?.quantity ? { quantity: standing.quantity ?? 1 } : {}),
     ...(named ? { named } : {}),
@@ -127,7 +131,7 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
     checkout: standing.id,
     lines: lines.map(({ product, role, amount, quantity }) => ({
       name: role === "shipping" ? `Sending ${product.name}` : quantity > 1 ? `${quantity} × ${product.name}` : product.name,
-      ...(role !== "shipping" && product.holds.length > 0 ? { holds: product.holds.flatMap((id) => parts.get(id) ?? []) } : {}),
+      ...(role === "shipping" ? {} : partsOf(product.holds.flatMap((id) => parts.get(id) ?? []))),
       amount,
     })),
     ...{ currency, taxMode: bundle.product.taxMode, reverse: standing.reverse ?? false },
@@ -328,7 +332,7 @@ const thanks: OrderFinder = async (room) => {
       currency: order.currency,
       email: contact.email,
       ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
-      lines: lines.map((line) => ({ name: line.name, gross: line.grossMinor, tax: line.taxMinor })),
+      lines: lines.map((line) => ({ name: line.name, ...partsOf(line.holds), gross: line.grossMinor, tax: line.taxMinor })),
       held: (await heldCharges(em, order)).reduce((sum, { amountMinor }) => sum + amountMinor, 0),
       later: await laterPayments(em, [order], () => bundle.launch.zone),
       action: `/l/${bundle.launch.slug}/do/end`,

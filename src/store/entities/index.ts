@@ -403,6 +403,11 @@ export const OrderLine = defineEntity({
     /** What a coupon took off it, before tax. */
     discountMinor: minor().default(0),
     quantity: p.integer().default(1),
+    /** What a bundle held when it was sold; written by the database. */
+    holds: p
+      .json()
+      .$type<{ id: string; name: string }[]>()
+      .onCreate(() => []),
   },
 });
 /** What is charged again by itself: instalments of a price, or a subscription. */
