@@ -12,6 +12,7 @@ import { takeAndSend, takeHeld } from "../../src/server/offers/sending";
 import { recordTouch } from "../../src/server/partners/touch";
 import { Charge, Order, OrderLine, Product, Refund, type DeskUser } from "../../src/store/entities";
 import { loadBundle } from "../../src/server/launch/bundle";
+import { orderList } from "../../src/store/reports/orderList";
 import { orderEvents } from "../../src/store/reports/orderEvents";
 import { addPartner, buy, buyer, cards, look, openLaunch, startWorld, visitor, type World } from "../support/world";
 
@@ -70,8 +71,12 @@ describe("a payment that is held until the goods are sent", () => {
     expect(await desk().chargeById(charge.processorId!)).toMatchObject({ status: "authorised", fee: 0 });
     expect(await booked(order.id)).toEqual({});
     expect(await seats(bundle)).toBe(1);
+    // Whoever packs the parcels finds it among those that wait.
+    const waiting = async () => (await orderList(em(), { launch: bundle.launch.id, state: "held" }, world.app.clock.now())).orders;
+    expect(await waiting()).toMatchObject([{ id: order.id, heldMinor: 14_900 }]);
     await settleCharge(world.app, charge.id);
     expect(await take(order.id)).toEqual({ taken: 1, of: 1 });
+    expect(await waiting()).toEqual([]);
     expect(await booked(order.id)).toEqual(taken);
     expect(await em().findOneOrFail(OrderLine, { orderId: order.id })).toMatchObject({ feeMinor: 249 });
     expect((await em().findOneOrFail(Order, { id: order.id })).sentAt).toBeInstanceOf(Date);

@@ -9,6 +9,8 @@ export interface OrderRow {
   lines: string;
   grossMinor: number;
   refundedMinor: number;
+  /** What of it is only held on the card until the goods go out. */
+  heldMinor: number;
   /** How its newest dispute stands, if there was one. */
   dispute: string | null;
   currency: string;
@@ -28,7 +30,7 @@ export interface OrderFilter {
   from?: string;
   until?: string;
 }
-export const orderStates = ["refunded", "disputed", "recovered", "recurring", "test"] as const;
+export const orderStates = ["held", "refunded", "disputed", "recovered", "recurring", "test"] as const;
 export type OrderState = (typeof orderStates)[number];
 
 /** The balance of an account; debits positive, minor units. */

@@ -23,6 +23,8 @@ export const orderList = async (em: EntityManager, filter: OrderFilter, asOf: Da
       "(lower(c.first_name) like ? or c.email like ? or s.number::text = ? or exists (select from order_line f where f.order_id = s.id and lower(f.name) like ?))",
       ...[like, like, search.trim().replace(/^#/, ""), like],
     );
+  const held = "from charge g where g.checkout_id = s.checkout_id and g.state = 'authorised'";
+  if (state === "held") add(`exists (select ${held})`);
   if (state === "refunded") add("exists (select from refund r where r.order_id = s.id and r.state <> 'failed')");
   if (state === "disputed") add("exists (select from dispute d where d.order_id = s.id)");
   if (state === "recovered") add("s.recovered");
@@ -30,6 +32,7 @@ export const orderList = async (em: EntityManager, filter: OrderFilter, asOf: Da
   const rows = await em.execute<Record<string, string | boolean | null>[]>(
     `select s.id, s.number, s.placed_at, c.first_name, c.email, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test, count(*) over () as all,
        n.lines, n.gross, coalesce((select sum(r.amount_minor) from refund r where r.order_id = s.id and r.state = 'succeeded'), 0) as refunded,
+       coalesce((select sum(g.amount_minor) ${held}), 0) as held,
        (select d.state from dispute d where d.order_id = s.id order by d.opened_at desc limit 1) as dispute
      from sale_order s join contact c on c.id = s.contact_id left join partner p on p.id = s.partner_id
        cross join lateral (select string_agg(x.name, ' + ' order by array_position(array['front','bump','offer','shipping','rebill'], x.role)) as lines,
@@ -47,6 +50,7 @@ export const orderList = async (em: EntityManager, filter: OrderFilter, asOf: Da
     lines: String(row["lines"]),
     grossMinor: Number(row["gross"]),
     refundedMinor: Number(row["refunded"]),
+    heldMinor: Number(row["held"]),
     dispute: row["dispute"] as string | null,
     currency: String(row["currency"]),
     partner: row["partner"] as string | null,

@@ -42,6 +42,12 @@ export const OrderTable = ({ orders }: { orders: OrderRow[] }) =>
           cell: (row) => (
             <>
               {formatMoney(row.grossMinor, row.currency)}
+              {row.heldMinor > 0 && (
+                <>
+                  <br />
+                  <span className="muted">{row.heldMinor < row.grossMinor && `${formatMoney(row.heldMinor, row.currency)} `}held</span>
+                </>
+              )}
               {row.refundedMinor > 0 && (
                 <>
                   <br />
