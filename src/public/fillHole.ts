@@ -55,9 +55,10 @@ const orderForm = (
     return html`${notice}${checkoutStartForm(order, hole.block.start, form.values, form.errors)}${bumps.seen}`;
   if (hole.kind === "checkout" && (order.step === "pay" || order.step === "one")) {
     const { values, errors } = form;
-    const written = { button: hole.block.pay, values, errors, zone: plan.zone, bumps: bumps.seen };
+    const coupon = couponForm(order, values, errors);
+    const written = { button: hole.block.pay, values, errors, zone: plan.zone, bumps: bumps.seen, coupon: coupon.seen };
     const whole = order.step === "pay" ? payForm(order, written) : oneStepForm(order, written);
-    return html`${notice}${choiceForm(order.step === "pay" ? order : withoutRegion(order), values, errors)}${whole}${bumps.sent}${couponForm(order, values, errors)}`;
+    return html`${notice}${choiceForm(order.step === "pay" ? order : withoutRegion(order), values, errors)}${whole}${bumps.sent}${coupon.sent}`;
   }
   if (hole.kind === "offer" && order.step === "offer") return html`${notice}${offerForms(order, hole.block, form.errors)}`;
   return hole.kind === "receipt" && order.step === "receipt" ? html`${notice}${receipt(order)}` : notice;

@@ -142,21 +142,22 @@ const paying = (form: PayFacts, button: string, errors: Errors): Html => {
 const heldNote = ({ heldUntil, zone }: { heldUntil?: Date; zone: string }): Html | undefined =>
   heldUntil && html`<p class="fine">This price is held for you until ${clockTime(heldUntil, zone)}, whatever it does meanwhile.</p>`;
 
-/** What an order form is written with: the words of its button, what was typed and is wrong, and the bumps that stand in it. */
+/** What an order form is written with: the words of its button, what was typed and is wrong, and what stands in it and sends a form of its own. */
 export interface Written {
   button: string;
   values: Values;
   errors: Errors;
   zone: string;
   bumps?: Html;
+  coupon?: Html;
 }
 
 /** Second step: the total with tax, and the card in the processor's own frame. */
-export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, { button, errors, zone, bumps }: Written): Html => {
+export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, { button, errors, zone, bumps, coupon }: Written): Html => {
   const values = form.kept;
   const total = totalOf(form.lines.map((line) => line.amount)).gross;
   return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
-    ${totals(form)}${heldNote({ ...form, zone })}
+    ${totals(form)}${coupon}${heldNote({ ...form, zone })}
     ${form.reverse && html`<p class="fine">No tax is charged: your business accounts for it (reverse charge).</p>`}<p class="who">
       <span>${values["firstName"] ?? ""}, ${values["email"] ?? ""}, ${countries[values["country"] ?? ""] ?? ""}</span
       ><a href="${form.editHref}">Change</a>
@@ -170,27 +171,28 @@ export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, { button, er
 };
 
 /** All of it on one page: who buys, the total, which follows the country, and the card. */
-export const oneStepForm = (form: Extract<OrderFacts, { step: "one" }>, { button, values, errors, zone, bumps }: Written): Html => {
+export const oneStepForm = (form: Extract<OrderFacts, { step: "one" }>, { button, values, errors, zone, bumps, coupon }: Written): Html => {
   const total = totalOf(form.lines.map((line) => line.amount)).gross;
   return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
-    ${form.of && html`<input type="hidden" name="of" value="${form.of}" />`}${buyerFields({ ...form.kept, ...values }, errors, true, form.known)}<div data-sum="region">${form.choice?.regions && regionField(form.choice.regions, true)}</div>${totals(form)}${heldNote({ ...form, zone })}
+    ${form.of && html`<input type="hidden" name="of" value="${form.of}" />`}${buyerFields({ ...form.kept, ...values }, errors, true, form.known)}<div data-sum="region">${form.choice?.regions && regionField(form.choice.regions, true)}</div>${totals(form)}${coupon}${heldNote({ ...form, zone })}
     <input type="hidden" name="shown" value="${total}" data-sum="shown" /><input type="hidden" name="checkout" value="${form.checkout}" />${bumps}${agreements(form, errors)}${paying(form, button, errors)}
   </form>`;
 };
 
-/** A code, if the buyer has one: a form of its own, for its button must not pay. */
-export const couponForm = ({ coupon, checkout }: PayFacts, values: Values, errors: Errors): Html => {
+/** A code, if the buyer has one: a form of its own, for its button must not pay. What is seen of it stands in the order form. */
+export const couponForm = ({ coupon, checkout }: PayFacts, values: Values, errors: Errors): { seen: Html; sent: Html } => {
   const refusal = errors["code"] ?? coupon.refusal;
   const wrongs = { code: refusal };
-  return html`<form method="post" action="${coupon.action}" class="code" data-once novalidate>
-    <input type="hidden" name="checkout" value="${checkout}" />${
-      coupon.code
-        ? html`<input type="hidden" name="code" value="" /><p class="fine">The code ${coupon.code} is taken off. <button class="aslink">Take it out</button></p>`
-        : html`<details${refusal && html` open`}><summary>Have a code?</summary><label
-              >Code<input type="text" name="code" autocomplete="off" maxlength="40" value="${(errors["code"] ? values["code"] : coupon.typed) ?? ""}"${aria(wrongs, "code")} />${wrong(wrongs, "code")}</label
-            ><button class="plain">Take it off</button></details>`
-    }
-  </form>`;
+  const form = html` form="coupon"`;
+  const seen = coupon.code
+    ? html`<input type="hidden" name="code" value=""${form} /><p class="fine">The code ${coupon.code} is taken off. <button class="aslink"${form}>Do without it</button></p>`
+    : html`<details${refusal && html` open`}><summary>Have a code?</summary><label
+            >Code<input type="text" name="code" autocomplete="off" maxlength="40" value="${(errors["code"] ? values["code"] : coupon.typed) ?? ""}"${form}${aria(wrongs, "code")} />${wrong(wrongs, "code")}</label
+          ><button class="plain"${form}>Use this code</button></details>`;
+  return {
+    seen: html`<div class="code" data-sum="coupon">${seen}</div>`,
+    sent: html`<form id="coupon" method="post" action="${coupon.action}" data-code novalidate><input type="hidden" name="checkout" value="${checkout}" /></form>`,
+  };
 };
 
 /** What a bump adds. `form`: the form that it sends, where that stands elsewhere, as forms cannot stand in one another. */

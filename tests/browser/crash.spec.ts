@@ -1,7 +1,9 @@
 import type { ChildProcess } from "node:child_process";
 import { expect, test } from "@playwright/test";
 import { startStack } from "../support/browserStack";
+import { chargesMade } from "../support/cardDeskBooks";
 import { stopChild } from "../../scripts/lib/run.mjs";
+import { payButton } from "./desk";
 
 type Stack = Awaited<ReturnType<typeof startStack>>;
 
@@ -17,11 +19,7 @@ test.describe("the app is killed between the charge and the page", () => {
     await stack.stopStandins();
   });
 
-  const charges = async () => {
-    const headers = { authorization: `Bearer ${stack.settings["CARD_DESK_KEY"]}` };
-    const response = await fetch(`${stack.settings["CARD_DESK_URL"]}/v1/charges`, { headers });
-    return ((await response.json()) as { charges: { status: string }[] }).charges;
-  };
+  const charges = () => chargesMade(stack.settings);
 
   test("neither a lost nor a double charge is left, and the buyer goes on", async ({ page }) => {
     await page.goto(`${stack.origin}/l/gansey/checkout`);
@@ -35,7 +33,7 @@ test.describe("the app is killed between the charge and the page", () => {
     await field.getByLabel("Expiry, MM/YY").fill("12/39");
     await field.getByLabel("Security code").fill("123");
     await page.getByLabel(/Give me access at once/).check();
-    await page.locator("form[data-card-form] button").click();
+    await payButton(page).click();
     await expect.poll(async () => (await charges()).length).toBe(1);
     app.kill("SIGKILL");
     await new Promise((ended) => app.once("exit", ended));

@@ -1,7 +1,8 @@
 import { AxeBuilder } from "@axe-core/playwright";
-import { expect, type Page } from "@playwright/test";
+import { expect, type Locator, type Page } from "@playwright/test";
+import { chargesMade, type BookedCharge } from "../support/cardDeskBooks";
 
-interface Stack {
+interface Stack extends Record<string, string> {
   origin: string;
   CARD_DESK_URL: string;
   CARD_DESK_KEY: string;
@@ -44,6 +45,9 @@ export const agree = async (page: Page): Promise<void> => {
   if (await box.isVisible()) await box.check();
 };
 
+/** The button that pays with the card that was typed. */
+export const payButton = (page: Page): Locator => page.locator("form[data-card-form] button:not([data-stored], [form])");
+
 /** Types a card into the card desk's own frame, agrees to what is asked, and presses the page's button. */
 export const payWith = async (page: Page, number: string): Promise<void> => {
   const field = page.frameLocator("iframe[name=card]");
@@ -51,7 +55,7 @@ export const payWith = async (page: Page, number: string): Promise<void> => {
   await field.getByLabel("Expiry, MM/YY").fill("12/39");
   await field.getByLabel("Security code").fill("123");
   await agree(page);
-  await page.locator("form[data-card-form] button:not([data-stored])").click();
+  await payButton(page).click();
 };
 
 /** Begins a checkout as somebody. */
@@ -70,11 +74,8 @@ export const letters = async (to: string): Promise<{ subject: string; text: stri
   return ((await response.json()) as { letters: { subject: string; text: string; raw: string }[] }).letters;
 };
 
-/** Charges in the card desk's own books. */
-export const deskCharges = async (): Promise<{ status: string; amount: number; idempotency_key: string }[]> => {
-  const response = await fetch(`${stack().CARD_DESK_URL}/v1/charges`, { headers: { authorization: `Bearer ${stack().CARD_DESK_KEY}` } });
-  return ((await response.json()) as { charges: { status: string; amount: number; idempotency_key: string }[] }).charges;
-};
+/** Charges that these tests made. */
+export const deskCharges = (): Promise<BookedCharge[]> => chargesMade(stack());
 
 /** Waits until a screen of the desk answers to keys and clicks. */
 export const awake = (page: Page): Promise<void> => expect(page.locator("astro-island[ssr]")).toHaveCount(0);

@@ -180,14 +180,21 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
     // 149.00 less 10 % is 134.10, and without the 19 % in it 112.69.
     await expect(page.getByRole("row", { name: "To pay" })).toContainText("€112.69");
     await expectAccessible(page);
-    await page.getByRole("button", { name: "Take it out" }).click();
+    await page.getByRole("button", { name: "Do without it" }).click();
     await expect(page.getByRole("row", { name: "To pay" })).toContainText("€125.21");
+    // A code is judged while a card is half typed.
+    const typed = page.frameLocator("iframe.cardfield").getByLabel("Card number");
+    await typed.fill("9990");
     await page.getByText("Have a code?").click();
     await page.getByRole("textbox", { name: /^Code/ }).fill("summer");
-    await page.getByRole("button", { name: "Take it off" }).click();
+    await page.getByRole("button", { name: "Use this code" }).click();
     await expect(page.getByText("This code is not known.")).toBeVisible();
+    await expect(page.getByRole("textbox", { name: /^Code/ })).toBeFocused();
     await page.getByRole("textbox", { name: /^Code/ }).fill("Autumn-10");
-    await page.getByRole("button", { name: "Take it off" }).click();
+    await page.getByRole("textbox", { name: /^Code/ }).press("Enter");
+    await expect(page.getByText("The code AUTUMN-10 is taken off.")).toBeVisible();
+    await expect(page.getByRole("row", { name: "To pay" })).toContainText("€112.69");
+    await expect(typed).toHaveValue("9990");
     await payWith(page, cards.good);
     await page.getByRole("button", { name: "No, thank you" }).click();
     await page.getByRole("button", { name: "No, thank you" }).click();

@@ -12,6 +12,7 @@ import {
   beginCheckout,
   cards,
   deskCharges,
+  payButton,
   expectAccessible,
   letters,
   open,
@@ -197,10 +198,10 @@ test.describe.serial("the walk", () => {
     // 99.90 without tax, 23 % in Portugal.
     await expect(visitor.getByRole("row", { name: "To pay" })).toContainText("€122.88");
     await expectAccessible(visitor);
-    await visitor.locator("form[data-card-form] button").click();
+    await payButton(visitor).click();
     await expect(visitor.getByText("Tick this box: without it")).toBeVisible();
     await agree(visitor);
-    await visitor.locator("form[data-card-form] button").click();
+    await payButton(visitor).click();
     await expect(visitor.getByText("The card number is not complete, or a digit is wrong.")).toBeVisible();
 
     await payWith(visitor, cards.poor);

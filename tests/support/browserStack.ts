@@ -3,6 +3,7 @@ import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { databaseUrl } from "../../scripts/lib/postgres.mjs";
+import { withPastCharges } from "./cardDeskBooks";
 import { freePort, root, stopChild } from "../../scripts/lib/run.mjs";
 import { standinsIn, stackSettings, startApp, startStandins } from "../../scripts/lib/stack.mjs";
 
@@ -21,7 +22,7 @@ export const startStack = async (name: string) => {
   });
   if (prepared.status !== 0) throw new Error("the demo could not be seeded");
   const stopStandins = await startStandins({ data, settings, ports });
-  return { settings, origin: `http://127.0.0.1:${ports.app}`, start: () => startApp(settings), stopStandins };
+  return { settings: await withPastCharges(settings), origin: `http://127.0.0.1:${ports.app}`, start: () => startApp(settings), stopStandins };
 };
 
 export default async function setup() {

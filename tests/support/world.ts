@@ -1,3 +1,4 @@
+import { chargesMade, type BookedCharge } from "./cardDeskBooks";
 import type { z } from "zod";
 import { randomUUID } from "node:crypto";
 import { mkdtempSync } from "node:fs";
@@ -166,10 +167,7 @@ export const cardToken = async ({ settings }: World, number = cards.good): Promi
 };
 
 /** Every charge the card desk knows, from its own books. */
-export const deskCharges = async ({ settings }: World): Promise<{ id: string; status: string; amount: number; idempotency_key: string }[]> => {
-  const response = await fetch(`${settings["CARD_DESK_URL"]}/v1/charges`, { headers: { authorization: `Bearer ${settings["CARD_DESK_KEY"]}` } });
-  return ((await response.json()) as { charges: never[] }).charges;
-};
+export const deskCharges = ({ settings }: World): Promise<BookedCharge[]> => chargesMade(settings);
 
 export const visitor = (): { visitorId: string; from: string } => ({ visitorId: randomUUID(), from: "127.0.0.1" });
 export const buyer = (country = "PT") => ({ email: `ada.${randomUUID().slice(0, 8)}@wool.example`, firstName: "Ada", country });

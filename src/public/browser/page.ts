@@ -169,17 +169,33 @@ document.addEventListener("change", ({ target }) => {
     .then(sums)
     .catch(() => undefined);
 });
-// A bump may stand in the order form and send another: it is the field's own form that counts.
+// What stands in the order form and sends a form of its own: bumps, choices, a code.
+const post = async (form: HTMLFormElement): Promise<Response> => {
+  const answer = await fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form) as never) });
+  // Where nobody has said yet where they are, it is the country that is chosen at the moment that counts.
+  const live = document.querySelector<HTMLInputElement>("[data-live]")?.form;
+  return live && answer.ok ? summedFor(live) : answer;
+};
 document.addEventListener("change", ({ target }) => {
   const { form } = target as HTMLInputElement;
   if (!form?.matches("[data-bump]")) return;
-  const body = new URLSearchParams(new FormData(form) as never);
-  // Where nobody has said yet where they are, it is the country that is chosen at the moment that counts.
-  const live = document.querySelector<HTMLInputElement>("[data-live]")?.form;
-  fetch(form.action, { method: "POST", body })
-    .then((answer) => (live && answer.ok ? summedFor(live) : answer))
+  post(form)
     .then(sums)
     // What went wrong stands on the page that the form itself is answered with.
+    .catch(() => form.submit());
+});
+document.addEventListener("submit", (event) => {
+  const form = event.target as HTMLFormElement;
+  if (!form.matches("[data-code]")) return;
+  event.preventDefault();
+  const place = () => document.querySelector("[data-sum=coupon]")!;
+  post(form)
+    .then(async (answer) => {
+      if (answer.ok) return sums(answer);
+      // A code that is refused says so at its field; the sums stay as they are.
+      place().replaceWith(new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("[data-sum=coupon]")!);
+    })
+    .then(() => (place().querySelector<HTMLElement>("[aria-invalid]") ?? place().querySelector<HTMLElement>("button, summary"))?.focus())
     .catch(() => form.submit());
 });
 

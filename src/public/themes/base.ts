@@ -29,7 +29,7 @@ figure img{width:100%;height:auto}figcaption{font-size:14px;color:var(--ink3);ma
 .plain{background:none;border-color:currentColor;color:var(--ink);font-weight:600;font-size:17px;padding:13px}
 .go:hover{filter:brightness(.92)}.go[disabled]{opacity:.6;cursor:wait}
 .fine{font-size:14px;color:var(--ink2);margin-top:10px}
-td.less{text-align:left!important;padding-left:0!important;font-size:14px}.code{margin-top:12px}.code summary,.more summary{cursor:pointer;font-size:15px;margin-top:14px}.code .plain{margin-top:8px}.aslink{border:0;background:none;padding:0;font:inherit;color:inherit;text-decoration:underline;cursor:pointer}
+td.less{text-align:left!important;padding-left:0!important;font-size:14px}.code summary,.more summary{cursor:pointer;font-size:15px;margin-top:14px}.code .plain{margin-top:8px}.aslink{border:0;background:none;padding:0;font:inherit;color:inherit;text-decoration:underline;cursor:pointer}
 .box>*+*{margin-top:14px}
 .price{display:flex;flex-wrap:wrap;gap:6px 12px;align-items:baseline;font:800 44px/1 var(--title);font-variant-numeric:normal}.price small{font:500 15px/1.35 var(--text);color:var(--ink3)}.claims{font-weight:600}
 .seats{font-weight:600}.seats b{font:800 22px var(--title)}
