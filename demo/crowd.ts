@@ -15,7 +15,7 @@ import {
   type OfferPath,
 } from "../src/core/offers";
 import { feeOf } from "../standins/card-desk/state";
-import { commissionPostings, paymentPostings, type Posting } from "../src/core/money";
+import { commissionPostings, multiplyRounded, paymentPostings, type Posting } from "../src/core/money";
 import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit } from "../src/core/partners";
 import type { Featured } from "../src/core/launch";
 import type { Launch, Partner, Product } from "../src/store/entities";
@@ -30,6 +30,8 @@ export interface CrowdPlan {
   offers?: { path: OfferPath; steps: Record<string, { product: Product; take: number } | undefined> };
   /** A bump of the checkout, and the share of buyers who tick it. */
   bump?: { product: Product; take: number };
+  /** A code for the main product: what it takes off, in basis points, and the share of buyers who use it. */
+  coupon?: { code: string; bp: number; share: number };
   /** Episodes, from when on they were open, and the share of the list that came to each. */
   episodes?: { page: string; opens: Date; seen: number }[];
   partners: Partner[];
@@ -141,7 +143,8 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       [],
     ]),
   );
-  const sales: { order: Row; charges: Row[]; lines: Row[]; journals: Row[]; postings: Row[]; commissions: Row[]; decisions: Row[] }[] = [];
+  const sales: { order: Row; charges: Row[]; uses: Row[]; lines: Row[]; journals: Row[]; postings: Row[]; commissions: Row[]; decisions: Row[] }[] =
+    [];
   const hourly = new Map<string, number>();
   const past = (at: number) => at < Math.min(until.getTime(), plan.span.closes.getTime());
 
@@ -308,6 +311,7 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
         agreed,
       } as Row,
       charges: [] as Row[],
+      uses: [] as Row[],
       lines: [] as Row[],
       journals: [] as Row[],
       postings: [] as Row[],
@@ -328,10 +332,13 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
         }),
       );
     };
-    const bought = (of: Product, role: LineRole) => ({
-      product: of,
-      item: itemOf(of.id, role, taxed(role === "front" ? plan.price(paidAt) : of.priceMinor, of.taxMode, rateAt(table, country, "standard", paidAt))),
-    });
+    const coupon = plan.coupon && plan.payments.random.chance(plan.coupon.share) ? plan.coupon : undefined;
+    const bought = (of: Product, role: LineRole) => {
+      const price = role === "front" ? plan.price(paidAt) : of.priceMinor;
+      const discount = coupon && role === "front" ? multiplyRounded(price, coupon.bp, 10_000) : 0;
+      const amount = taxed(price - discount, of.taxMode, rateAt(table, country, "standard", paidAt));
+      return { product: of, item: itemOf(of.id, role, amount, { discount }) };
+    };
     // One payment at the checkout, and one for each offer that was taken.
     for (const { stepId, sold } of [
       {
@@ -342,16 +349,19 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     ]) {
       const items = sold.map(({ item }) => item);
       const key = stepId ? `offer:${orderId}:${stepId}:1` : `checkout:${checkoutId}:1`;
-      const charge = plan.payments.charge({ checkoutId, ...(stepId ? { stepId } : {}), key, items, card, at: paidAt });
+      const of = { checkoutId, ...(stepId ? { stepId } : coupon ? { coupon: coupon.code } : {}), key, items, card, at: paidAt };
+      const charge = plan.payments.charge(of);
       sale.charges.push(charge);
+      if (coupon && !stepId)
+        sale.uses.push({ order_id: orderId, code: coupon.code, discount_minor: items[0]!.discount ?? 0, currency: "EUR", at: paidAt });
       const fees = feesOf(items, feeOf(Number(charge["amount_minor"])));
       for (const [index, { product: of, item }] of sold.entries()) {
-        const { gross, tax, rateBp: taxBp, role } = item;
+        const { gross, tax, rateBp: taxBp, role, discount = 0 } = item;
         const [net, fee] = [gross - tax, fees[index]!];
         const lineId = random.uuid();
         sale.lines.push({
           ...{ id: lineId, order_id: orderId, charge_id: charge.id, product_id: of.id, step_id: stepId ?? null, role, name: of.name },
-          ...{ net_minor: net, tax_minor: tax, gross_minor: gross, rate_bp: taxBp, fee_minor: fee },
+          ...{ net_minor: net, tax_minor: tax, gross_minor: gross, rate_bp: taxBp, fee_minor: fee, discount_minor: discount },
         });
         journal("payment", lineId, paymentPostings({ net, tax, fee, currency: "EUR" }));
         if (!partner) continue;
@@ -406,6 +416,14 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     );
     await tx.execute("alter table sale_order alter column number set generated always");
     await tx.execute("select setval(pg_get_serial_sequence('sale_order', 'number'), ?)", [Number(start!.n) + sales.length]);
+    const [coupon] = plan.coupon
+      ? await tx.execute<{ id: string }[]>("select coupon_id as id from coupon_code where code = ?", [plan.coupon.code])
+      : [];
+    await insert(
+      tx,
+      "coupon_use",
+      sales.flatMap(({ uses }) => uses.map((use) => ({ ...use, coupon_id: coupon!.id }))),
+    );
     for (const [name, key] of [
       ["charge", "charges"],
       ["order_line", "lines"],

@@ -22,10 +22,10 @@ export class Payments {
 
   /** One charge; answers its row. */
   charge(
-    of: { checkoutId: string; stepId?: string; key: string; items: ChargeItem[]; card: DemoCard; at: Date },
+    of: { checkoutId: string; stepId?: string; coupon?: string; key: string; items: ChargeItem[]; card: DemoCard; at: Date },
     refused?: PastPayment["refused"],
   ): Record<string, unknown> & { id: string } {
-    const { checkoutId, stepId, key, items, card, at } = of;
+    const { checkoutId, stepId, coupon, key, items, card, at } = of;
     const id = this.random.uuid();
     const amount = totalOf(items).gross;
     const processorId = this.id("ch");
@@ -33,7 +33,7 @@ export class Payments {
     this.told.push({ ...known, id: processorId, card: card.ref, last4: card.last4, country: card.country, ...(refused ? { refused } : {}) });
     return {
       ...{ id, idempotency_key: key, checkout_id: checkoutId, step_id: stepId ?? null, state: refused ? "declined" : "succeeded" },
-      ...{ amount_minor: amount, currency: "EUR", items, card: "", return_url: "", held: false, processor_id: processorId },
+      ...{ amount_minor: amount, currency: "EUR", items, card: "", return_url: "", held: false, coupon: coupon ?? null, processor_id: processorId },
       ...{ decline_code: refused ?? null, created_at: at, settled_at: at },
     };
   }

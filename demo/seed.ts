@@ -18,7 +18,7 @@ import { hashPassword } from "../src/server/app/session";
 import { loadBundle } from "../src/server/launch/bundle";
 import { scheduleBells } from "../src/server/launch/ring";
 import { compileFor } from "../src/server/pages/compileFor";
-import { emptyPath, insertOn, type StepKind } from "../src/core/offers";
+import { emptyPath, insertOn, type CouponRequest, type StepKind } from "../src/core/offers";
 import { layPath } from "../src/server/offers/layPath";
 import { ensureTaxTable } from "../src/server/offers/taxTable";
 import { DeskUser, Launch, Page, Partner, Product } from "../src/store/entities";
@@ -26,6 +26,7 @@ import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/eventPartitions";
 import { seedCrowd, type CrowdPlan } from "./crowd";
 import { logins } from "./logins.mjs";
+import { makeCoupon } from "../src/server/offers/coupons";
 import { Payments } from "./payments";
 import type { PastPayment } from "../standins/card-desk/past";
 import { seeded, type Random } from "./random";
@@ -185,6 +186,16 @@ const nameBuyer = async (em: EntityManager, launchId: string): Promise<void> => 
     [email, await hashPassword(password), launchId],
   );
 };
+
+/** Codes that were given out: one that was used, and one that waits for the spring fair. */
+const giveCodes = async (em: EntityManager, products: string[], at: Date): Promise<void> => {
+  const owner = await em.findOneOrFail(DeskUser, { role: "owner" });
+  const give = (label: string, code: string, uses: number, off: CouponRequest["off"]) =>
+    makeCoupon(em, owner, { label, off, codes: { kind: "shared", code, uses }, products, from: "", until: "", zone, oncePerPerson: true }, at);
+  await give("Readers of the knitting guild's letter", guildCode.code, 60, { kind: "percent", percent: String(guildCode.bp / 100) });
+  await give("Cards laid out at the spring fair", "FAIR-20", 100, { kind: "amount", amount: "20.00", currency: "EUR" });
+};
+const guildCode = { code: "GUILD-15", bp: 1_500, share: 0.09 };
 
 /** Seeds the demo as of an instant, into an empty database; answers the card payments behind its orders. */
 export const seedDemo = async (em: EntityManager, now: Date): Promise<PastPayment[]> => {
@@ -374,6 +385,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<PastPaymen
   });
 
   await ensureEventPartitions(em, yokeRunUp, new Date(now.getTime() + 21 * day));
+  await giveCodes(em, [workshop.id], new Date(opens.instant.getTime() - day));
   const common = { partners, random, payments };
   const crowds: CrowdPlan[] = [
     {
@@ -395,6 +407,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<PastPaymen
       tests: tested,
       product: workshop,
       bump: { product: paper, take: 0.31 },
+      coupon: guildCode,
       episodes: [0.71, 0.55, 0.48].map((seen, index) => ({
         ...{ seen, page: `episodes/${index + 1}` },
         opens: unlocksAt(main.plan, main.plan.episodes[index]!.unlock, {}, { opens: opens.instant, closes: closes.instant }).at!,

@@ -89,11 +89,18 @@ describe("the demo", () => {
     expect(clocks.length).toBeGreaterThan(50);
     for (const { at, placed_at } of clocks) expect(phaseFor(primer.plan, { starts: [new Date(at)] }, new Date(placed_at))).toBe("during");
     const gansey = (await loadBundle(em, { slug: "gansey" }))!;
-    const lines = await em.execute<{ gross_minor: string; placed_at: string }[]>(
-      "select n.gross_minor, s.placed_at from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.role = 'front'",
+    const lines = await em.execute<{ gross_minor: string; discount_minor: string; placed_at: string }[]>(
+      "select n.gross_minor, n.discount_minor, s.placed_at from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.role = 'front'",
       [gansey.launch.id],
     );
-    for (const { gross_minor, placed_at } of lines) expect(Number(gross_minor)).toBe(priceAt(gansey.plan, new Date(placed_at), { sold: 0 }).minor);
+    for (const { gross_minor, discount_minor, placed_at } of lines)
+      expect(Number(gross_minor) + Number(discount_minor)).toBe(priceAt(gansey.plan, new Date(placed_at), { sold: 0 }).minor);
+    const [code] = await em.execute<{ used: string; uses: number; off: string }[]>(
+      `select count(*) as used, min(c.uses) as uses, sum(u.discount_minor) as off from coupon_use u join coupon c on c.id = u.coupon_id`,
+    );
+    expect(Number(code!.used)).toBeGreaterThan(3);
+    expect(Number(code!.used)).toBeLessThanOrEqual(code!.uses);
+    expect(Number(code!.off)).toBe(lines.reduce((sum, { discount_minor }) => sum + Number(discount_minor), 0));
     expect(seatsLeft(gansey.plan, { sold: lines.length })!.left).toBeGreaterThan(10);
   });
   it("won some buyers back, and says so in figures that fit one another", async () => {

@@ -6,9 +6,13 @@ import { Table } from "../kit/Table";
 import styles from "./money.module.css";
 import { sourceWords } from "./words";
 
-/** Orders, newest first; each leads to its lines, postings and credit. */
-export const OrderTable = ({ orders }: { orders: OrderRow[] }) =>
-  orders.length === 0 ? (
+/** Orders, newest first; each leads to its lines, postings and credit. `narrowed`: there may be others. */
+export const OrderTable = ({ orders, narrowed = false }: { orders: OrderRow[]; narrowed?: boolean }) =>
+  orders.length === 0 && narrowed ? (
+    <EmptyState title="No order fits" says="Of those there are, none is all that was asked for.">
+      <a href="/desk/orders">Show all orders</a>
+    </EmptyState>
+  ) : orders.length === 0 ? (
     <EmptyState title="Orders will stand here" says="With what was bought, who is credited, and every posting behind it." />
   ) : (
     <Table
