@@ -103,15 +103,14 @@ export const loadBundle = async (
 ): Promise<LaunchBundle | undefined> => {
   const launch = await em.findOne(Launch, where);
   if (!launch) return undefined;
-  const [rows, addresses, [newest], prices] = await Promise.all([
-    em.find(Page, { launchId: launch.id }),
-    em.find(PageAddress, { launchId: launch.id }),
-    em.find(PathVersion, { launchId: launch.id }, { orderBy: { version: -1 }, limit: 1 }),
-    em.execute<{ at: string; minor: string }[]>(
-      "select a.at, a.minor from asked_price a join product p on p.id = a.product_id and p.currency = a.currency where p.id = ? order by a.at",
-      [launch.mainProductId],
-    ),
-  ]);
+  // One after the other: in a transaction all of them go over one connection.
+  const rows = await em.find(Page, { launchId: launch.id });
+  const addresses = await em.find(PageAddress, { launchId: launch.id });
+  const [newest] = await em.find(PathVersion, { launchId: launch.id }, { orderBy: { version: -1 }, limit: 1 });
+  const prices = await em.execute<{ at: string; minor: string }[]>(
+    "select a.at, a.minor from asked_price a join product p on p.id = a.product_id and p.currency = a.currency where p.id = ? order by a.at",
+    [launch.mainProductId],
+  );
   await prepare?.(rows, launch);
   const bumpBlocks = rows.flatMap(({ kind, published }) => (kind === "checkout" && published ? bumpsIn(published) : []));
   const laid = { version: newest?.version ?? 0, path: newest?.path ?? emptyPath };

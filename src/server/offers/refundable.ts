@@ -6,11 +6,10 @@ export type Refundable = RefundableLine & { chargeId: string | null; net: number
 
 /** The lines of an order with what went back of each so far: asked for or done, or done alone. */
 export const refundableLines = async (em: EntityManager, orderId: string, done = false): Promise<Refundable[]> => {
-  const [lines, refunds, disputes] = await Promise.all([
-    em.find(OrderLine, { orderId }),
-    em.find(Refund, { orderId, state: done ? "succeeded" : { $ne: "failed" } }),
-    em.find(Dispute, { orderId, state: { $ne: "won" } }),
-  ]);
+  // One after the other: in a transaction all of them go over one connection.
+  const lines = await em.find(OrderLine, { orderId });
+  const refunds = await em.find(Refund, { orderId, state: done ? "succeeded" : { $ne: "failed" } });
+  const disputes = await em.find(Dispute, { orderId, state: { $ne: "won" } });
   const disputed = new Set(disputes.map(({ chargeId }) => chargeId));
   return lines.map(({ id, chargeId, grossMinor: gross, taxMinor: tax, netMinor: net }) => {
     const back = refunds.flatMap(({ items }) => items.filter(({ lineId }) => lineId === id));
