@@ -1,27 +1,13 @@
 import { assignArm, type Arm } from "../src/core/pages";
 import { taxTable } from "../src/server/offers/taxTable";
-import {
-  asksWaiver,
-  emptyPath,
-  feesOf,
-  isEnd,
-  itemOf,
-  rateAt,
-  stepAfter,
-  taxed,
-  waiverWords,
-  type Decision,
-  type LineRole,
-  type OfferPath,
-} from "../src/core/offers";
-import { feeOf } from "../standins/card-desk/state";
-import { commissionPostings, multiplyRounded, paymentPostings, type Posting } from "../src/core/money";
-import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit } from "../src/core/partners";
+import { itemOf, rateAt, taxed, type OfferPath } from "../src/core/offers";
 import type { Featured } from "../src/core/launch";
 import type { Launch, Partner, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
 import type { Payments } from "./payments";
 import type { Random } from "./random";
+import { insert, type Row } from "./rows";
+import { saleOf, writeSales, type DemoSale } from "./sale";
 
 export interface CrowdPlan {
   launch: Launch;
@@ -93,21 +79,6 @@ const countries: [string, number][] = [
   ["US", 0.02],
 ];
 
-type Row = Record<string, unknown>;
-
-/** Inserts rows of one table in few statements. Column names come from the first row. */
-const insert = async (em: EntityManager, table: string, rows: Row[]): Promise<void> => {
-  if (rows.length === 0) return;
-  const columns = Object.keys(rows[0]!);
-  for (let from = 0; from < rows.length; from += 2_000) {
-    const batch = JSON.stringify(rows.slice(from, from + 2_000));
-    await em.execute(
-      `insert into ${table} (${columns.join(", ")}) select ${columns.join(", ")} from jsonb_populate_recordset(null::${table}, ?::jsonb)`,
-      [batch],
-    );
-  }
-};
-
 const pickCountry = (random: Random): string => {
   let left = random.next();
   for (const [code, share] of countries) if ((left -= share) < 0) return code;
@@ -143,8 +114,7 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       [],
     ]),
   );
-  const sales: { order: Row; charges: Row[]; uses: Row[]; lines: Row[]; journals: Row[]; postings: Row[]; commissions: Row[]; decisions: Row[] }[] =
-    [];
+  const sales: DemoSale[] = [];
   const hourly = new Map<string, number>();
   const past = (at: number) => at < Math.min(until.getTime(), plan.span.closes.getTime());
 
@@ -274,116 +244,20 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       continue;
     }
 
-    const touches = partner ? [{ id: random.uuid(), partnerId: partner.id, partnerName: partner.name, at }] : [];
-    const credit = lastTouchCredit(touches, first.paid, launch.creditWindowDays);
-    const orderId = random.uuid();
     const paidAt = first.paid;
-    const answers = new Map<string, Decision>();
-    for (let at = stepAfter(plan.offers?.path ?? emptyPath, answers); !isEnd(at); at = stepAfter(plan.offers!.path, answers))
-      answers.set(at, random.chance(plan.offers!.steps[at]!.take) ? "yes" : "no");
-    const taken = [...answers].filter(([, answer]) => answer === "yes").map(([stepId]) => ({ stepId, product: plan.offers!.steps[stepId]!.product }));
-    const agreed = asksWaiver([product.kind], country, false) ? [{ to: "start_at_once", words: waiverWords, at: paidAt.toISOString() }] : [];
-    Object.assign(checkout, { agreed });
-    const browser = plan.payments.random.chance(0.93) ? country : plan.payments.random.pick(["US", "GB", "DE"]);
-    const sale = {
-      order: {
-        id: orderId,
-        launch_id: launch.id,
-        checkout_id: checkoutId,
-        contact_id: contactId,
-        person_id: id,
-        currency: "EUR",
-        placed_at: paidAt,
-        country,
-        card_ref: card.ref,
-        card_last4: card.last4,
-        source: "own",
-        partner_id: partner?.id ?? null,
-        credit,
-        recovered,
-        finished_path_at: paidAt,
-        path_version: plan.offers ? 1 : 0,
-        evidence: [
-          { kind: "billing", country },
-          { kind: "card", country },
-          { kind: "browser", country: browser },
-        ],
-        agreed,
-      } as Row,
-      charges: [] as Row[],
-      uses: [] as Row[],
-      lines: [] as Row[],
-      journals: [] as Row[],
-      postings: [] as Row[],
-      commissions: [] as Row[],
-      decisions: [...answers].map(([step_id, decision]) => ({ order_id: orderId, step_id, decision, at: paidAt })),
-    };
-    const journal = (kind: string, lineId: string, postings: Posting[]) => {
-      const journalId = random.uuid();
-      sale.journals.push({ id: journalId, kind, order_id: orderId, line_id: lineId, at: paidAt });
-      postings.forEach((posting, position) =>
-        sale.postings.push({
-          journal_id: journalId,
-          position,
-          account: posting.account,
-          partner_id: posting.partnerId ?? null,
-          minor: posting.minor,
-          currency: posting.currency,
-        }),
-      );
-    };
-    const coupon = plan.coupon && plan.payments.random.chance(plan.coupon.share) ? plan.coupon : undefined;
-    const bought = (of: Product, role: LineRole) => {
-      const price = role === "front" ? plan.price(paidAt) : of.priceMinor;
-      const discount = coupon && role === "front" ? multiplyRounded(price, coupon.bp, 10_000) : 0;
-      const amount = taxed(price - discount, of.taxMode, rateAt(table, country, "standard", paidAt));
-      return { product: of, item: itemOf(of.id, role, amount, { discount }) };
-    };
-    // One payment at the checkout, and one for each offer that was taken.
-    for (const { stepId, sold } of [
-      {
-        stepId: undefined,
-        sold: [bought(product, "front"), ...(plan.bump && random.chance(plan.bump.take) ? [bought(plan.bump.product, "bump")] : [])],
-      },
-      ...taken.map((one) => ({ stepId: one.stepId, sold: [bought(one.product, "offer")] })),
-    ]) {
-      const items = sold.map(({ item }) => item);
-      const key = stepId ? `offer:${orderId}:${stepId}:1` : `checkout:${checkoutId}:1`;
-      const of = { checkoutId, ...(stepId ? { stepId } : coupon ? { coupon: coupon.code } : {}), key, items, card, at: paidAt };
-      const charge = plan.payments.charge(of);
-      sale.charges.push(charge);
-      if (coupon && !stepId)
-        sale.uses.push({ order_id: orderId, code: coupon.code, discount_minor: items[0]!.discount ?? 0, currency: "EUR", at: paidAt });
-      const fees = feesOf(items, feeOf(Number(charge["amount_minor"])));
-      for (const [index, { product: of, item }] of sold.entries()) {
-        const { gross, tax, rateBp: taxBp, role, discount = 0 } = item;
-        const [net, fee] = [gross - tax, fees[index]!];
-        const lineId = random.uuid();
-        sale.lines.push({
-          ...{ id: lineId, order_id: orderId, charge_id: charge.id, product_id: of.id, step_id: stepId ?? null, role, name: of.name },
-          ...{ net_minor: net, tax_minor: tax, gross_minor: gross, rate_bp: taxBp, fee_minor: fee, discount_minor: discount },
-        });
-        journal("payment", lineId, paymentPostings({ net, tax, fee, currency: "EUR" }));
-        if (!partner) continue;
-        const rateBp = commissionRateAt(partner.rateBp, plan.featured ?? [], paidAt);
-        const minor = commissionOn(net, rateBp);
-        sale.commissions.push({
-          line_id: lineId,
-          partner_id: partner.id,
-          base_minor: net,
-          rate_bp: rateBp,
-          minor,
-          currency: "EUR",
-          held_until: heldUntil(paidAt, of.refundDays),
-        });
-        journal("commission", lineId, commissionPostings(partner.id, minor, "EUR"));
-      }
-    }
+    const sale = saleOf(plan, { personId: id, contactId, checkoutId, country, card, partner, cameAt: at, paidAt, recovered }, table);
+    Object.assign(checkout, { agreed: sale.order["agreed"] });
     const receiptAt = new Date(paidAt.getTime() + 15 * 60_000);
     if (past(receiptAt.getTime()))
       rows["email_message"]!.push({
-        ...{ id: plan.payments.random.uuid(), key: `receipt:${orderId}`, kind: "receipt", launch_id: launch.id, contact_id: contactId },
-        ...{ checkout_id: null, due_at: receiptAt, state: "sent", stopped_because: null, data: { orderId }, sent_at: receiptAt },
+        ...{
+          id: plan.payments.random.uuid(),
+          key: `receipt:${String(sale.order["id"])}`,
+          kind: "receipt",
+          launch_id: launch.id,
+          contact_id: contactId,
+        },
+        ...{ checkout_id: null, due_at: receiptAt, state: "sent", stopped_because: null, data: { orderId: sale.order["id"] }, sent_at: receiptAt },
       });
     sales.push(sale);
   }
@@ -406,37 +280,6 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
         `{${others.join(",")}}`,
       ]);
     }
-    sales.sort((a, b) => (a.order["placed_at"] as Date).getTime() - (b.order["placed_at"] as Date).getTime());
-    const [start] = await tx.execute<{ n: string }[]>("select 1000 + count(*) as n from sale_order");
-    await tx.execute("alter table sale_order alter column number set generated by default");
-    await insert(
-      tx,
-      "sale_order",
-      sales.map(({ order }, index) => ({ ...order, number: Number(start!.n) + 1 + index })),
-    );
-    await tx.execute("alter table sale_order alter column number set generated always");
-    await tx.execute("select setval(pg_get_serial_sequence('sale_order', 'number'), ?)", [Number(start!.n) + sales.length]);
-    const [coupon] = plan.coupon
-      ? await tx.execute<{ id: string }[]>("select coupon_id as id from coupon_code where code = ?", [plan.coupon.code])
-      : [];
-    await insert(
-      tx,
-      "coupon_use",
-      sales.flatMap(({ uses }) => uses.map((use) => ({ ...use, coupon_id: coupon!.id }))),
-    );
-    for (const [name, key] of [
-      ["charge", "charges"],
-      ["order_line", "lines"],
-      ["journal", "journals"],
-      ["posting", "postings"],
-      ["commission", "commissions"],
-      ["offer_decision", "decisions"],
-    ] as const) {
-      await insert(
-        tx,
-        name,
-        sales.flatMap((sale) => sale[key]),
-      );
-    }
+    await writeSales(tx, sales, plan.coupon?.code);
   });
 };

@@ -32,8 +32,12 @@ export const ownForm = (
 };
 
 /** What a form of a page sends of itself: where it stands, since when it was shown, and the order behind the page. */
-export const placeOf = ({ key, now, extras }: Pick<PageFacts, "key" | "now" | "extras">, block: string): Html =>
-  html`<input type="hidden" name="page" value="${key}" /><input type="hidden" name="block" value="${block}" /><input type="hidden" name="shownAt" value="${now.getTime()}" />${extras.orderLink && html`<input type="hidden" name="o" value="${extras.orderLink}" />`}${extras.tracking && html`<input type="hidden" name="tracking" value="${extras.tracking}" />`}`;
+export const placeOf = ({ key, now, extras, form }: Pick<PageFacts, "key" | "now" | "extras" | "form">, block: string): Html => {
+  // Who mends one field of a form that came back is quick, and no program: it counts from when it was first shown.
+  const before = ownForm({ form }, block).values["shownAt"];
+  const shownAt = before && /^\d{1,15}$/.test(before) ? before : now.getTime();
+  return html`<input type="hidden" name="page" value="${key}" /><input type="hidden" name="block" value="${block}" /><input type="hidden" name="shownAt" value="${shownAt}" />${extras.orderLink && html`<input type="hidden" name="o" value="${extras.orderLink}" />`}${extras.tracking && html`<input type="hidden" name="tracking" value="${extras.tracking}" />`}`;
+};
 
 /** A field that nobody sees: whoever fills it is a program. */
 export const trap = html`<div class="trap" aria-hidden="true">

@@ -338,6 +338,14 @@ describe("the forms", () => {
     expect(form).toContain('id="email-wrong">Not an address');
     expect(form).not.toContain("checked");
   });
+  it("count a form that comes back from when it was first shown", () => {
+    const shown = (values: Record<string, string>, block?: string) =>
+      /name="shownAt" value="(\d+)"/.exec(placeOf(facts({ form: { values, errors: {}, block } }), "b1").text)![1];
+    expect(shown({})).toBe(String(now.getTime()));
+    expect(shown({ shownAt: "1700000000000" }, "b1")).toBe("1700000000000");
+    expect(shown({ shownAt: "1700000000000" }, "another")).toBe(String(now.getTime()));
+    expect(shown({ shownAt: '"><script>' }, "b1")).toBe(String(now.getTime()));
+  });
   it("offer the countries of the tax table, with the chosen one kept", () => {
     const form = checkoutStartForm({ step: "start", action: "/x" }, "Go on", values, {}).text;
     expect(form).toMatch(/<option value="DE"\s*selected>Germany/);
