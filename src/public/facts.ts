@@ -68,13 +68,13 @@ export interface PayFacts {
   action: string;
   checkout: string;
   /** What is bought: the product, what was added, and the bumps that are ticked. */
-  lines: { name: string; amount: TaxedAmount; holds?: string }[];
+  lines: { name: string; amount: TaxedAmount; before?: TaxedAmount; holds?: string }[];
   currency: string;
   taxMode: TaxMode;
   /** A business of another member state: it accounts for the tax itself. */
   reverse: boolean;
   /** Where a code is sent, the one that holds with what it takes off before tax, and why one that was given does not. */
-  coupon: { action: string; code?: string; minor?: number; typed?: string; refusal?: string };
+  coupon: { action: string; code?: string; typed?: string; refusal?: string };
   /** What can be chosen: how many, how much, in which currency. */
   choice?: {
     action: string;

@@ -1,7 +1,7 @@
 import { clockTime } from "../core/launch";
 import { countries } from "../core/people";
 import { formatMoney, minorDigits } from "../core/money";
-import { heldWords, mustTick, totalOf, waiverWords } from "../core/offers";
+import { heldWords, mustTick, totalOf, waiverWords, type TaxedAmount } from "../core/offers";
 import type { BlockOf, BumpHole } from "../core/pages";
 import type { BumpFacts, Errors, OrderFacts, PayFacts, Values, KnownBuyer, Region } from "./facts";
 import { aria, field, small, wrong } from "./forms";
@@ -34,20 +34,23 @@ const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Ht
   const amount = totalOf(lines.map((line) => line.amount));
   // Lines of several rates are summed; the rate is named where there is one.
   const rates = [...new Set(lines.map((line) => line.amount.rateBp))];
-  const off = coupon.minor ?? 0;
+  const shown = ({ gross, net }: TaxedAmount) => (taxMode === "inclusive" ? gross : net);
+  // The prices stand as they are without a code, and what it takes off below them.
+  const off = lines.reduce((sum, { amount: now, before = now }) => sum + shown(before) - shown(now), 0);
   const rate = rates.length === 1 ? `${rates[0]! / 100} %` : rates.map((bp) => `${bp / 100} %`).join(" and ");
   return html`<table data-sum="table">
     <tbody>
       ${lines.map(
         (line) => html`<tr>
           <th scope="row">${line.name}${line.holds && html`<br /><small>${line.holds}</small>`}</th>
-          <td>${money(taxMode === "inclusive" ? line.amount.gross : line.amount.net)}</td>
+          <td>${money(shown(line.before ?? line.amount))}</td>
         </tr>`,
       )}
       ${
         off > 0 &&
         html`<tr>
-          <td colspan="2" class="less">${money(off)} off the price, with the code ${coupon.code}</td>
+          <th scope="row">With the code ${coupon.code}</th>
+          <td>−${money(off)}</td>
         </tr>`
       }
       ${
@@ -185,7 +188,7 @@ export const couponForm = ({ coupon, checkout }: PayFacts, values: Values, error
   const wrongs = { code: refusal };
   const form = html` form="coupon"`;
   const seen = coupon.code
-    ? html`<input type="hidden" name="code" value=""${form} /><p class="fine">The code ${coupon.code} is taken off. <button class="aslink"${form}>Do without it</button></p>`
+    ? html`<input type="hidden" name="code" value=""${form} /><p class="fine"><button class="aslink"${form}>Do without the code ${coupon.code}</button></p>`
     : html`<details${refusal && html` open`}><summary>Have a code?</summary><label
             >Code<input type="text" name="code" autocomplete="off" maxlength="40" value="${(errors["code"] ? values["code"] : coupon.typed) ?? ""}"${form}${aria(wrongs, "code")} />${wrong(wrongs, "code")}</label
           ><button class="plain"${form}>Use this code</button></details>`;

@@ -7,6 +7,7 @@ import { codesOf, listCoupons, makeCoupon, stopCoupon } from "../../src/server/o
 import { answerPage } from "../../src/server/pages/answer";
 import { submitForm } from "../../src/server/pages/submit";
 import { Charge, Checkout, Order, OrderLine } from "../../src/store/entities";
+import { orderEvents } from "../../src/store/reports/orderEvents";
 import { orderPostings } from "../../src/store/reports/orderPostings";
 import { buyer, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
 
@@ -48,13 +49,14 @@ describe("a code at the checkout", () => {
     const checkout = await begin();
     await checkout.apply(` ${code.toLowerCase()} `);
     const body = await checkout.page();
-    expect(body).toContain(`€18.63 off the price, with the code ${code}`);
+    expect(body).toMatch(new RegExp(`The Workshop</th>\\s*<td>€149\\.00</td>[\\s\\S]*With the code ${code}</th>\\s*<td>−€18\\.63</td>`));
     // 149.00 less 12.5 % (18.63) is 130.37, with 24.38 of tax in it.
     expect(body).toContain("€130.37");
     const charge = await checkout.pay(13_037);
     expect(charge).toMatchObject({ state: "succeeded", amountMinor: 13_037, coupon: code });
     const order = await em().findOneOrFail(Order, { checkoutId: checkout.id });
     expect(await em().findOneOrFail(OrderLine, { orderId: order.id })).toMatchObject({ grossMinor: 13_037, taxMinor: 2_438, discountMinor: 1_863 });
+    expect((await orderEvents(em(), order.id)).map(({ what }) => what)).toContain(`The code ${code} was used`);
     expect((await orderPostings(em(), order.id)).reduce((sum, { minor }) => sum + minor, 0)).toBe(0);
     expect((await listCoupons(em())).find((one) => one.id === id)).toMatchObject({ used: 1, discount: { EUR: 1_863 }, off: "12.5 % off" });
     expect(await codesOf(em(), id)).toMatchObject([{ code, order: String(order.number) }]);

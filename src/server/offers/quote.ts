@@ -36,6 +36,8 @@ export interface QuotedLine {
   amount: TaxedAmount;
   /** What a coupon took off it, before tax. */
   discount: number;
+  /** What would be charged now without the coupon. */
+  before?: TaxedAmount;
   quantity: number;
   /** What is charged again by itself: as the product prices it, and with the tax of this day. */
   later?: { due: NonNullable<Due["later"]>; amount: TaxedAmount };
@@ -166,6 +168,7 @@ export const checkoutLines = async (em: EntityManager, bundle: LaunchBundle, che
       quantity: one.quantity,
       discount,
       amount: tax(due.price),
+      ...(discount > 0 ? { before: tax(one.due(one.whole).price) } : {}),
       ...(later ? { later } : {}),
     };
     const sent: QuotedLine[] =

@@ -129,15 +129,16 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
   return {
     action: `${base}/do/pay`,
     checkout: standing.id,
-    lines: lines.map(({ product, role, amount, quantity }) => ({
+    lines: lines.map(({ product, role, amount, before, quantity }) => ({
       name: role === "shipping" ? `Sending ${product.name}` : quantity > 1 ? `${quantity} × ${product.name}` : product.name,
       ...(role === "shipping" ? {} : partsOf(product.holds.flatMap((id) => parts.get(id) ?? []))),
       amount,
+      ...(before ? { before } : {}),
     })),
     ...{ currency, taxMode: bundle.product.taxMode, reverse: standing.reverse ?? false },
     coupon: {
       action: `${base}/do/coupon`,
-      ...(coupon ? { code: coupon.code, minor: lines.reduce((sum, { discount }) => sum + discount, 0) } : {}),
+      ...(coupon ? { code: coupon.code } : {}),
       ...(standing.coupon && refusal ? { typed: standing.coupon, refusal } : {}),
     },
     ...(Object.keys(choice).length > 0 ? { choice: { action: `${base}/do/choose`, ...choice } } : {}),

@@ -7,6 +7,7 @@ export const orderEvents = async (em: EntityManager, orderId: string): Promise<{
      select at, what from (
        select k.begun_at as at, 'Checkout begun' as what from checkout k join o on o.checkout_id = k.id
        union all select g.settled_at, case g.state when 'succeeded' then 'Card charged' when 'released' then 'Payment let go' else 'Card refused' end from charge g join o on o.checkout_id = g.checkout_id where g.settled_at is not null
+       union all select u.at, 'The code ' || u.code || ' was used' from coupon_use u join o on u.order_id = o.id
        union all select g.created_at, 'Held on the card' from charge g join o on o.checkout_id = g.checkout_id where g.held and g.state in ('authorised', 'succeeded', 'released')
        union all select d.at, 'Said ' || d.decision || ' to ' || coalesce((select n.name from order_line n where n.order_id = o.id and n.step_id = d.step_id limit 1), 'an offer')
          from offer_decision d join o on o.id = d.order_id
