@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import pg from "pg";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { productRequest } from "../../src/core/offers";
 import { signLink } from "../../src/server/app/signedLink";
@@ -114,6 +115,31 @@ describe("what there is only so much of", () => {
     const both = await Promise.all([mine, theirs!].map(({ id }) => coded(decideOffer(world.app, em(), bundle, id, rare.id, "yes"))));
     expect(both).toContain("done");
     expect(await em().count(Charge, { stepId: rare.id, state: { $in: ["succeeded", "challenge", "pending"] } })).toBe(1);
+  });
+});
+
+describe("what other processes hear of sales", () => {
+  it("is one word for those of the same moment, and another for those that come after", async () => {
+    const bundle = await openLaunch(world, { offer: false, settings: { seats: 50 } });
+    const other = new pg.Client({ connectionString: world.settings["DATABASE_URL"] });
+    await other.connect();
+    let heard = 0;
+    other.on("notification", ({ payload }) => (heard += payload === bundle.launch.id ? 1 : 0));
+    await other.query("listen sold");
+    const tell = async (times: number) => {
+      await Promise.all(Array.from({ length: times }, () => world.app.counters.tell(bundle)));
+      await other.query("select 1");
+      return heard;
+    };
+    expect(await tell(30)).toBe(1);
+    expect(await tell(1)).toBe(2);
+    // What comes while a word is on its way is told by the next one.
+    const first = world.app.counters.tell(bundle);
+    await Promise.resolve();
+    await Promise.resolve();
+    await Promise.all([first, tell(10)]);
+    expect(heard).toBe(4);
+    await other.end();
   });
 });
 

@@ -6,6 +6,7 @@ import { describeError } from "../../src/server/app/describeError";
 import { queue } from "../../src/server/app/outbox";
 import { hashPassword, sessionSubject, signIn, signOut } from "../../src/server/app/session";
 import { limit } from "../../src/server/app/rateLimit";
+import type { EntityManager } from "../../src/store/orm";
 import { optIn } from "../../src/server/people/optIn";
 import { createLaunch } from "../../src/server/launch/createLaunch";
 import { newLaunchRequest } from "../../src/core/launch";
@@ -181,6 +182,17 @@ describe("a session", () => {
     const now = new Date("2026-11-23T12:00:00Z");
     expect([await count(now), await count(now), await count(now)]).toEqual(["ok", "ok", "refused"]);
     expect(await count(new Date(now.getTime() + 60_000))).toBe("ok");
+  });
+  it("lets nobody else's commit go without the disk, in its own transaction or on its connection afterwards", async () => {
+    const shown = async (em: EntityManager) => (await em.execute<{ synchronous_commit: string }[]>("show synchronous_commit"))[0]!.synchronous_commit;
+    await world.app.fork().transactional(async (tx) => {
+      await tx.execute("set local synchronous_commit = on");
+      await limit(tx, new Date(), randomUUID(), 2, 60);
+      expect(await shown(tx)).toBe("on");
+    });
+    const usual = await shown(world.app.fork());
+    await Promise.all(Array.from({ length: 12 }, () => limit(world.app.fork(), new Date(), randomUUID(), 2, 60)));
+    for (const found of await Promise.all(Array.from({ length: 12 }, () => shown(world.app.fork())))) expect(found).toBe(usual);
   });
 });
 

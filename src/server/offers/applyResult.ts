@@ -15,7 +15,6 @@ import { linesOfHeld, noteReleased, noteTaken } from "./held";
 import { paidLater, refusedLater } from "./later";
 import { reverseChargeOf } from "./quote";
 import { lineRows, paidRows, productsOf, receiptRows } from "./saleRows";
-import { tellSold } from "./soldCounters";
 
 /** How long a receipt waits for the buyer to finish the offers, so that one receipt names them all. */
 const receiptWaitMs = 15 * 60_000;
@@ -186,14 +185,18 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
     ],
   };
   const { rows, also } = await outcomeOf(reader, state, { ...facts, app, bundle, result, now });
-  const written = await app.fork().transactional(async (tx) => {
-    if (!(await writeSale(tx, together(settled, rows)))) return false;
-    await also?.(tx);
-    return true;
-  });
+  const all = together(settled, rows);
+  // One statement is a transaction by itself.
+  const written = also
+    ? await app.fork().transactional(async (tx) => {
+        if (!(await writeSale(tx, all))) return false;
+        await also(tx);
+        return true;
+      })
+    : await writeSale(app.fork(), all);
   // Somebody else brought the same news meanwhile, or newer: it is looked at again.
   if (!written) return applyResult(app, chargeId, told);
   // After the commit: a notice within it would make every payment wait for the one before to be on the disk.
-  if (rows.sale_order?.length && charge.items.some(({ role }) => role === "front")) await tellSold(app.fork(), bundle);
+  if (rows.sale_order?.length && charge.items.some(({ role }) => role === "front")) await app.counters.tell(bundle);
   return Object.assign(charge, change);
 };

@@ -1,6 +1,6 @@
 import { Charge, Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { chargeFacts } from "../../store/reports/chargeFacts";
+import { chargeFacts, type ChargeFacts } from "../../store/reports/chargeFacts";
 import { prepared } from "../../store/statements/prepared";
 import { CardNotTaken, ProcessorUnreachable, type CardProcessor, type ChargeResult } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
@@ -32,9 +32,12 @@ const madeHere = (charge: Charge, change: Pick<ChargeResult, "status" | "decline
 /** What stands as the card of an order of nothing. */
 export const noCard = "none";
 
-/** Asks the processor for a pending charge and applies the answer. Unreachable: the charge stays pending and the worker asks again. */
-export const chargeNow = async (app: App, chargeId: string): Promise<Charge> => {
-  const facts = found(await chargeFacts(app.fork(), chargeId), "charge");
+/**
+ * Asks the processor for a pending charge and applies the answer. Unreachable: the charge stays pending and the worker asks again.
+ * `known` are facts of a charge that was just begun and committed.
+ */
+export const chargeNow = async (app: App, chargeId: string, known?: ChargeFacts): Promise<Charge> => {
+  const facts = known ?? found(await chargeFacts(app.fork(), chargeId), "charge");
   const { charge, checkout } = facts;
   if (charge.state !== "pending") return charge;
   const made = (change: Pick<ChargeResult, "status" | "decline_code">) => applyResult(app, chargeId, madeHere(charge, change), facts);
@@ -63,7 +66,7 @@ type NewCharge = Pick<Charge, "id" | "idempotencyKey" | "checkoutId" | "amountMi
 export type ToldAtPay = Pick<Checkout, "email" | "firstName" | "country" | "contactId" | "agreed">;
 
 /** Writes a charge down before anybody is asked, with what its buyer said, and has the worker look after it should this process die. */
-export const beginCharge = async (tx: EntityManager, charge: NewCharge, now: Date, told?: ToldAtPay): Promise<void> => {
+export const beginCharge = async (tx: EntityManager, charge: NewCharge, now: Date, told?: ToldAtPay): Promise<Charge> => {
   const {
     id,
     idempotencyKey,
@@ -97,6 +100,8 @@ export const beginCharge = async (tx: EntityManager, charge: NewCharge, now: Dat
       ...[work.topic, JSON.stringify(work.payload), work.key, work.due_at],
     ],
   );
+  const unanswered = { processorId: null, challengeUrl: null, declineCode: null, settledAt: null };
+  return { ...charge, stepId, coupon, agreementId, nth, held, state: "pending", createdAt: now, ...unanswered };
 };
 
 /** Brings a charge to its end where a request could not: a crash, a closed browser, an unanswered call. Throws to be tried again. */

@@ -16,6 +16,7 @@ import { normaliseEmail } from "../../core/people";
 import { pageLeaves } from "../../core/pages";
 import type { Charge, Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import type { ChargeFacts } from "../../store/reports/chargeFacts";
 import { checkoutToPay } from "../../store/reports/checkoutToPay";
 import type { App } from "../app/app";
 import { limit } from "../app/rateLimit";
@@ -92,11 +93,11 @@ export const payCheckout = async (
 ): Promise<Charge> => {
   const now = app.clock.now();
   await limit(em, now, `pay:${from}`, 120, 300);
-  const charge = await withSeats(em, async (tx) => {
+  const { id: chargeId, facts } = await withSeats(em, async (tx): Promise<{ id: string; facts?: ChargeFacts }> => {
     const asked = { id: request.checkout, launchId: bundle.launch.id, visitorId, test };
-    const { checkout: open, tried, contact: known } = found(await checkoutToPay(tx, asked, normaliseEmail(request.email)), "checkout");
+    const { checkout: open, tried, contact: known, touches } = found(await checkoutToPay(tx, asked, normaliseEmail(request.email)), "checkout");
     const live = tried.find(({ state }) => state !== "declined");
-    if (live) return live.id;
+    if (live) return { id: live.id };
     const contact = known?.here ? known : await contactOf(tx, visitorId, request, now, test);
     const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
     if (!test) {
@@ -121,7 +122,7 @@ export const payCheckout = async (
     const agreed = agreedTo(bundle, quoted, request, checkout, now);
     const id = randomUUID();
     const free = gross === 0 && items.every(({ later }) => !later);
-    await beginCharge(
+    const charge = await beginCharge(
       tx,
       {
         ...{ id, idempotencyKey: `checkout:${checkout.id}:${tried.length + 1}`, checkoutId: checkout.id, amountMinor: gross, currency, items },
@@ -133,9 +134,10 @@ export const payCheckout = async (
       { email, firstName, country, contactId: contact.id, agreed },
     );
     if (!test) await mustHaveSeat(tx, bundle, items);
-    return id;
+    // Where the buyer may have become another person on the way, it is all read again.
+    return { id, ...(known?.here ? { facts: { charge, checkout: { ...checkout, agreed }, contact: known, touches } } : {}) };
   });
-  return chargeNow(app, charge);
+  return chargeNow(app, chargeId, facts);
 };
 
 const cardFor = async (

@@ -45,6 +45,28 @@ export class SoldCounters {
     return counters;
   }
 
+  private telling = new Map<string, Promise<unknown>>();
+  private waiting = new Map<string, Promise<void>>();
+  /**
+   * Tells every process that something of a launch was sold, after the commit. Words of one launch go one after the other,
+   * because the database lets only one through at a time: those that come meanwhile go together as the next one.
+   */
+  tell(bundle: Pick<LaunchBundle, "plan" | "launch">): Promise<void> {
+    const { id } = bundle.launch;
+    const next =
+      this.waiting.get(id) ??
+      (this.telling.get(id) ?? Promise.resolve()).then(async () => {
+        this.waiting.delete(id);
+        // A word that is lost is made good soon: the sale stands.
+        const told = tellSold(this.fork(), bundle).catch(() => undefined);
+        this.telling.set(id, told);
+        await told;
+        if (this.telling.get(id) === told) this.telling.delete(id);
+      });
+    this.waiting.set(id, next);
+    return next;
+  }
+
   /** The counters, where they are counted already. */
   atHand({ launch }: LaunchBundle): Counters | undefined {
     const known = this.counted.get(launch.id);

@@ -11,8 +11,12 @@ create function parts_of(of_product uuid) returns jsonb language sql stable as $
   where whole.id = of_product
 $$;
 create function line_holds_parts() returns trigger language plpgsql as $$
+declare
+  held uuid[];
 begin
-  new.holds := parts_of(new.product_id);
+  -- Most products hold nothing: that is found out by a plan that is kept.
+  select p.holds into held from product p where p.id = new.product_id;
+  new.holds := case when held <> '{}' then parts_of(new.product_id) else '[]' end;
   return new;
 end $$;
 -- Whoever writes a line: none of them can forget it. What is sent, and what is paid later, holds nothing by itself.

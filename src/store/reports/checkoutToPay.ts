@@ -1,5 +1,6 @@
 import { Checkout, type Charge } from "../entities";
 import type { EntityManager } from "../orm";
+import { touchesAsJson, type CreditedTouch } from "./touchesOfPerson";
 import { prepared } from "../statements/prepared";
 
 /** A checkout whose pay button was pressed, with the charges that were tried, and whose its address and its browser are. */
@@ -7,7 +8,9 @@ export interface CheckoutToPay {
   checkout: Checkout;
   tried: Pick<Charge, "id" | "state">[];
   /** The contact of the address that is given, and whether this browser is known to be theirs. */
-  contact: { id: string; personId: string; here: boolean } | null;
+  contact: { id: string; email: string; personId: string; here: boolean } | null;
+  /** Whose links brought this person to the launch, should they be that contact. */
+  touches: CreditedTouch[];
 }
 
 /** What is to be paid, and by whom? The checkout is locked until the transaction ends. `email` is normalised. */
@@ -23,10 +26,11 @@ export const checkoutToPay = async (
     "checkout_to_pay",
     `select to_jsonb(k) as checkout,
        (select coalesce(jsonb_agg(jsonb_build_object('id', g.id, 'state', g.state)), '[]') from charge g where g.checkout_id = k.id and g.step_id is null and g.agreement_id is null) as tried,
-       (select jsonb_build_object('id', c.id, 'personId', c.person_id, 'here', exists (select 1 from visitor v where v.id = k.visitor_id and v.person_id = c.person_id))
-        from contact c where c.email = ? and c.test = ?) as contact
+       (select jsonb_build_object('id', c.id, 'email', c.email, 'personId', c.person_id, 'here', exists (select 1 from visitor v where v.id = k.visitor_id and v.person_id = c.person_id))
+        from contact c where c.email = ? and c.test = ?) as contact,
+       ${touchesAsJson("k.person_id", "k.launch_id", "?")} as touches
      from checkout k where k.id = ? and k.launch_id = ? and k.visitor_id = ?`,
-    [email, checkout.test, checkout.id, checkout.launchId, checkout.visitorId],
+    [email, checkout.test, email, checkout.id, checkout.launchId, checkout.visitorId],
   );
   // Mapped apart from the transaction's unit of work: what changes is written by name, not found out by comparing.
   return row && { ...row, checkout: tx.fork({ clear: true, freshEventManager: false }).map(Checkout, row.checkout) };
