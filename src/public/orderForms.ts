@@ -204,7 +204,7 @@ const bumpInside = (block: BlockOf<"bump">, picture: string | undefined, bumps: 
   if (!bump) return undefined;
   const price = formatMoney(bumps.taxMode === "inclusive" ? bump.amount.gross : bump.amount.net, bumps.currency);
   return html`${small(picture ?? bump.picture)}<div>${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}<label class="tick"
-      ><input type="checkbox" name="tick" value="yes"${form} ${bump.ticked && html`checked`} /><span><strong>${block.tick}</strong> ${bump.name}, ${block.strike && bump.was && html`<s>${formatMoney(bump.was, bumps.currency)}</s> `}${price}${bumps.taxMode === "exclusive" && html` plus tax`}</span></label
+      ><input type="checkbox" name="tick" value="yes"${form} ${bump.ticked && html`checked`} /><span><strong>${block.tick}</strong> <span data-sum="bump">${bump.name}, ${block.strike && bump.was && html`<s>${formatMoney(bump.was, bumps.currency)}</s> `}${price}${bumps.taxMode === "exclusive" && html` plus tax`}</span></span></label
     ><noscript><button class="plain"${form}>Change the order</button></noscript></div>`;
 };
 

@@ -143,6 +143,12 @@ test("an order bump changes the total while a card is half typed, and the receip
   await tick.uncheck();
   await expect(page.getByRole("button", { name: "Pay and keep my seat · €149.00" })).toBeVisible();
   await tick.check();
+  // In another currency it costs what it costs there, and the card stays as well.
+  await page.getByLabel("Pay in").selectOption("USD");
+  await expect(page.getByText("Chart Paper Pack, US$19.00")).toBeVisible();
+  await expect(page.getByRole("row", { name: "Chart Paper Pack" })).toContainText("US$19.00");
+  await page.getByLabel("Pay in").selectOption("EUR");
+  await expect(number).toHaveValue("9990");
   await expect(page.getByRole("row", { name: "To pay" })).toContainText("€166.00");
   await payWith(page, cards.good);
   for (const offer of ["240 stitches", "Eighty of them"]) {

@@ -137,7 +137,9 @@ const sums = async (answer: Response): Promise<void> => {
   const page = new DOMParser().parseFromString(await answer.text(), "text/html");
   const fresh = page.querySelectorAll("[data-sum]");
   const old = document.querySelectorAll("[data-sum]");
-  if (!answer.ok || fresh.length !== old.length) throw new Error("no sums");
+  // Another account takes the card, or none is asked for any more: that is another page.
+  const [field, before] = [page, document].map((one) => one.querySelector("iframe.cardfield")?.getAttribute("src"));
+  if (!answer.ok || fresh.length !== old.length || field !== before) throw new Error("no sums");
   old.forEach((one, index) => {
     const next = fresh[index]!;
     // A box that was ticked stays ticked.
