@@ -24,11 +24,11 @@ import { ensureTaxTable } from "../src/server/offers/taxTable";
 import { DeskUser, Launch, Page, Partner, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/eventPartitions";
+import { makeCoupon } from "../src/server/offers/coupons";
+import type { PastPayment } from "../standins/card-desk/past";
 import { seedCrowd, type CrowdPlan } from "./crowd";
 import { logins } from "./logins.mjs";
-import { makeCoupon } from "../src/server/offers/coupons";
 import { Payments } from "./payments";
-import type { PastPayment } from "../standins/card-desk/past";
 import { seeded, type Random } from "./random";
 import { demoPage, demoPages } from "./pages";
 import { drawPictures } from "./pictures";
@@ -172,10 +172,6 @@ const ringPast = async (em: EntityManager, random: Random, launchId: string, now
   await scheduleBells(em, launchId, now);
 };
 
-/**
- * Seeds the made-up vendor Marram & Purl around `now`: a launch with doors open about two days before its closing bell,
- * an always-on one with a clock for each person, one that is finished, one being drafted, and some thousands of visitors. Deterministic for a given `now`.
- */
 /** Gives the buyer of the fullest order of a launch the login of the demo. */
 const nameBuyer = async (em: EntityManager, launchId: string): Promise<void> => {
   const { email, password } = logins.find(({ role }) => role === "buyer")!;
@@ -197,7 +193,11 @@ const giveCodes = async (em: EntityManager, products: string[], at: Date): Promi
 };
 const guildCode = { code: "GUILD-15", bp: 1_500, share: 0.09 };
 
-/** Seeds the demo as of an instant, into an empty database; answers the card payments behind its orders. */
+/**
+ * Seeds the made-up vendor Marram & Purl around `now`: a launch with doors open about two days before its closing bell,
+ * an always-on one with a clock for each person, one that is finished, one being drafted, and some thousands of visitors. Deterministic for a given `now`.
+ * Answers the card payments behind its orders.
+ */
 export const seedDemo = async (em: EntityManager, now: Date): Promise<PastPayment[]> => {
   const random = seeded(20_26);
   const payments = new Payments();

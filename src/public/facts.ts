@@ -73,7 +73,7 @@ export interface PayFacts {
   taxMode: TaxMode;
   /** A business of another member state: it accounts for the tax itself. */
   reverse: boolean;
-  /** Where a code is sent, the one that holds with what it takes off before tax, and why one that was given does not. */
+  /** Where a code is sent, the one that holds, and why one that was given does not. */
   coupon: { action: string; code?: string; typed?: string; refusal?: string };
   /** What can be chosen: how many, how much, in which currency. */
   choice?: {

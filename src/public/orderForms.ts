@@ -1,7 +1,7 @@
 import { clockTime } from "../core/launch";
 import { countries } from "../core/people";
 import { formatMoney, minorDigits } from "../core/money";
-import { heldWords, mustTick, totalOf, waiverWords, type TaxedAmount } from "../core/offers";
+import { amountShown, heldWords, mustTick, totalOf, waiverWords, type TaxedAmount } from "../core/offers";
 import type { BlockOf, BumpHole } from "../core/pages";
 import type { BumpFacts, Errors, OrderFacts, PayFacts, Values, KnownBuyer, Region } from "./facts";
 import { aria, field, small, wrong } from "./forms";
@@ -34,7 +34,7 @@ const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Ht
   const amount = totalOf(lines.map((line) => line.amount));
   // Lines of several rates are summed; the rate is named where there is one.
   const rates = [...new Set(lines.map((line) => line.amount.rateBp))];
-  const shown = ({ gross, net }: TaxedAmount) => (taxMode === "inclusive" ? gross : net);
+  const shown = (one: TaxedAmount) => amountShown(one, taxMode);
   // The prices stand as they are without a code, and what it takes off below them.
   const off = lines.reduce((sum, { amount: now, before = now }) => sum + shown(before) - shown(now), 0);
   const rate = rates.length === 1 ? `${rates[0]! / 100} %` : rates.map((bp) => `${bp / 100} %`).join(" and ");
@@ -202,7 +202,7 @@ export const couponForm = ({ coupon, checkout }: PayFacts, values: Values, error
 const bumpInside = (block: BlockOf<"bump">, picture: string | undefined, bumps: BumpFacts, form?: Html): Html | undefined => {
   const bump = block.product ? bumps.of[block.product] : undefined;
   if (!bump) return undefined;
-  const price = formatMoney(bumps.taxMode === "inclusive" ? bump.amount.gross : bump.amount.net, bumps.currency);
+  const price = formatMoney(amountShown(bump.amount, bumps.taxMode), bumps.currency);
   return html`${small(picture ?? bump.picture)}<div>${block.heading && html`<h3>${block.heading}</h3>`}${block.words && html`<p>${block.words}</p>`}<label class="tick"
       ><input type="checkbox" name="tick" value="yes"${form} ${bump.ticked && html`checked`} /><span><strong>${block.tick}</strong> <span data-sum="bump">${bump.name}, ${block.strike && bump.was && html`<s>${formatMoney(bump.was, bumps.currency)}</s> `}${price}${bumps.taxMode === "exclusive" && html` plus tax`}</span></span></label
     ><noscript><button class="plain"${form}>Change the order</button></noscript></div>`;

@@ -28,6 +28,14 @@ const bought = async (of = bundle) => {
   const { order, person, who } = await buy(world, of);
   return { order: order!, person, who, contact: await em().findOneOrFail(Contact, { email: person.email, test: false }) };
 };
+/** A launch that sells a subscription. */
+const openClub = async (): Promise<LaunchBundle> => {
+  const made = await openLaunch(world, { offer: false });
+  const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 0, setup: 0, times: null };
+  await em().nativeUpdate(Product, { id: made.product.id }, { terms });
+  world.app.launches.clear();
+  return (await loadBundle(em(), { id: made.launch.id }))!;
+};
 const linkOf = (contact: Contact, days = 1) => signLink(world.app.config.INKBELL_SECRET, "library", contact.id, now(), days);
 const enter = async (contact: Contact, visitorId?: string) => openLibrary(world.app, await linkOf(contact), visitorId);
 const askedFor = (contact: Contact) => em().find(EmailMessage, { contactId: contact.id, kind: "library" });
@@ -94,11 +102,7 @@ describe("a library", () => {
     expect(orders[0]!.href).toContain(`/l/${bundle.launch.slug}/`);
   });
   it("ends a subscription of its buyer's, and of nobody else's", async () => {
-    const made = await openLaunch(world, { offer: false });
-    const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 0, setup: 0, times: null };
-    await em().nativeUpdate(Product, { id: made.product.id }, { terms });
-    world.app.launches.clear();
-    const club = (await loadBundle(em(), { id: made.launch.id }))!;
+    const club = await openClub();
     const [mine, theirs] = [await bought(club), await bought(club)];
     const later = (await libraryOf(world.app, em(), mine.contact))[0]!.later;
     expect(later).toMatchObject([{ ends: true, words: expect.stringContaining("€149.00 every month") as string }]);
@@ -138,11 +142,7 @@ describe("a buyer who is signed in at a checkout in another browser", () => {
 
 describe("what a library says of later payments", () => {
   it("is what the next one takes, in all that was ordered of it, as on the receipt", async () => {
-    const made = await openLaunch(world, { offer: false });
-    const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 0, setup: 0, times: null };
-    await em().nativeUpdate(Product, { id: made.product.id }, { terms });
-    world.app.launches.clear();
-    const club = (await loadBundle(em(), { id: made.launch.id }))!;
+    const club = await openClub();
     const [who, person] = [visitor(), buyer()];
     const { id } = await startCheckout(world.app, em(), club, person, who);
     await chooseAtCheckout(world.app, em(), club, { checkout: id, quantity: 3 }, who);

@@ -28,9 +28,12 @@ export const mustTick = {
 export const waiverByPress = "With the press you ask for access at once, and lose your right of withdrawal with it.";
 
 /** What is charged later, in words; shown before the press and kept with the order. Amounts in minor units, tax included. */
-export const laterWords = ({ every, times, firstAfterDays }: NonNullable<Due["later"]>, gross: number, currency: string): string => {
+export const paymentsWords = ({ every, times, firstAfterDays }: NonNullable<Due["later"]>, gross: number, currency: string): string => {
   const often = every.n === 1 ? `every ${every.unit}` : `every ${everyWords(every)}`;
   const begins = firstAfterDays ? ` beginning in ${firstAfterDays} days` : "";
   const long = times === null ? "until you end it" : times === 1 ? "once" : `${times} times`;
-  return `Then ${formatMoney(gross, currency)} ${often}, ${long}${begins ? `,${begins}` : ""}.`;
+  return `${formatMoney(gross, currency)} ${often}, ${long}${begins ? `,${begins}` : ""}.`;
 };
+
+/** The same behind what is charged at once. */
+export const laterWords = (...of: Parameters<typeof paymentsWords>): string => `Then ${paymentsWords(...of)}`;

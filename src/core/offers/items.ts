@@ -33,8 +33,13 @@ export const itemOf = (
   ...(later ? { later } : {}),
 });
 
-/** What a bundle holds, in words behind its name. */
-export const withParts = (parts: readonly { name: string }[]): string => `with ${parts.map(({ name }) => name).join(", ")}`;
+/** What a bundle holds, in words that stand behind its name; undefined where it holds nothing. */
+export const withParts = (parts: readonly { name: string }[]): string | undefined =>
+  parts.length > 0 ? `with ${parts.map(({ name }) => name).join(", ")}` : undefined;
+
+/** A line's name and what it holds, where both stand in one line of words. */
+export const lineWords = ({ name, holds }: { name: string; holds: readonly { name: string }[] }): string =>
+  [name, withParts(holds)].filter(Boolean).join(", ");
 
 /** What a charge comes to: the sum of its lines. */
 export const totalOf = (items: readonly Pick<ChargeItem, "gross" | "tax">[]): { gross: number; tax: number } =>

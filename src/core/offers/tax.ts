@@ -35,6 +35,9 @@ export const rateAt = (table: TaxRate[], country: string, taxClass: string, at: 
   return (region ? newest(region) : undefined) ?? newest("") ?? 0;
 };
 
+/** An amount as its price is shown: with its tax, or without. */
+export const amountShown = ({ gross, net }: TaxedAmount, mode: TaxMode): number => (mode === "inclusive" ? gross : net);
+
 /** Tax of one line, rounded half away from zero. Inclusive: `gross·r/(1+r)`; exclusive: `net·r`. */
 export const taxed = (priceMinor: number, mode: TaxMode, rateBp: number): TaxedAmount => {
   if (mode === "inclusive") {

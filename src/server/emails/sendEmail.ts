@@ -8,7 +8,7 @@ import { Checkout, Contact, EmailMessage, Media, OptIn, Order, OrderLine } from 
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { signLink } from "../app/signedLink";
-import { heldWords, withParts } from "../../core/offers";
+import { heldWords, lineWords } from "../../core/offers";
 import { heldCharges } from "../offers/sending";
 import { libraryHref, linkDays } from "../people/buyers";
 import { nextAddress } from "../offers/offerPath";
@@ -37,7 +37,7 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
     total: sum((l) => l.grossMinor),
     tax: sum((l) => l.taxMinor),
     lines: lines.map((line) => ({
-      name: line.holds.length > 0 ? `${line.name}, ${withParts(line.holds)}` : line.name,
+      name: lineWords(line),
       gross: money(line.grossMinor),
       tax: money(line.taxMinor),
     })),

@@ -1,6 +1,6 @@
 import { LockMode } from "@mikro-orm/core";
 import { fullMoment } from "../../core/launch";
-import { laterWords, paymentDay, retryAt } from "../../core/offers";
+import { paymentDay, paymentsWords, retryAt } from "../../core/offers";
 import { Agreement, Product, type Order } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { queue, workRow } from "../app/outbox";
@@ -72,7 +72,7 @@ export const laterPayments = async (em: EntityManager, orders: Order[], zoneOf: 
       const rates = await ratesFor(em, { country: order.country, region: order.region, reverse: order.reverseCharge }, order.placedAt);
       const due = { minor: one.minor, every: one.every, times: one.paymentsLeft ?? null };
       // What an agreement charges is for all that was ordered of its product.
-      const amount = laterWords(due, rates(one.minor, product.taxMode, product.taxClass).gross, order.currency).replace("Then ", "");
+      const amount = paymentsWords(due, rates(one.minor, product.taxMode, product.taxClass).gross, order.currency);
       const ended = one.state === "done" ? "all is paid" : "no further payment is taken";
       const words = one.endedAt ? `${ended}.` : `${amount} Next on ${fullMoment(one.nextAt, zoneOf(order))}.`;
       return { id: one.id, orderId: one.orderId, words: `${product.name}: ${words}`, ends: !one.endedAt && product.terms.kind === "subscription" };

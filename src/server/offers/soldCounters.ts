@@ -24,6 +24,9 @@ const mostMs = 5_000;
 export class SoldCounters {
   private kept = new Map<string, Promise<Counters>>();
   private counted = new Map<string, { found: Counters; until: number }>();
+  /** By launch: the word that is on its way, and the one that goes after it. */
+  private telling = new Map<string, Promise<unknown>>();
+  private waiting = new Map<string, Promise<void>>();
   constructor(private readonly fork: () => EntityManager) {}
 
   of(bundle: LaunchBundle): Promise<Counters> {
@@ -45,8 +48,6 @@ export class SoldCounters {
     return counters;
   }
 
-  private telling = new Map<string, Promise<unknown>>();
-  private waiting = new Map<string, Promise<void>>();
   /**
    * Tells every process that something of a launch was sold, after the commit. Words of one launch go one after the other,
    * because the database lets only one through at a time: those that come meanwhile go together as the next one.

@@ -1,6 +1,7 @@
 import { windowFor, type Onlooker, type PageKind } from "../../core/launch";
 import { recoveryDueAt } from "../../core/leaks";
 import {
+  amountShown,
   asksWaiver,
   declineSentence,
   dueIn,
@@ -11,7 +12,6 @@ import {
   waitsForSending,
   waiverByPress,
   withParts,
-  type TaxedAmount,
 } from "../../core/offers";
 import { pageLeaves } from "../../core/pages";
 import { countries } from "../../core/people";
@@ -82,17 +82,11 @@ export const bumpFacts = async (
     const was = currency === product.currency ? await wasPrice(em, product, now) : undefined;
     of[product.id] = {
       ...{ name: product.name, amount, ticked: checkout.bumps.includes(product.id), picture: bundle.pictures.get(product.id) },
-      ...(was ? { was: amountShown(rates(was, product.taxMode, product.taxClass), product) } : {}),
+      ...(was ? { was: amountShown(rates(was, product.taxMode, product.taxClass), product.taxMode) } : {}),
     };
   }
   return { action: `/l/${bundle.launch.slug}/do/bump`, checkout: checkout.id, currency, taxMode: bundle.product.taxMode, of };
 };
-
-/** An amount as its product is priced: with its tax or without. */
-const amountShown = ({ gross, net }: TaxedAmount, { taxMode }: Pick<Product, "taxMode">): number => (taxMode === "inclusive" ? gross : net);
-
-/** What stands behind the name of a bundle. */
-const partsOf = (parts: { name: string }[]): { holds?: string } => (parts.length > 0 ? { holds: withParts(parts) } : {});
 
 const placeOf = (app: App, open: Checkout): Place => ({ country: open.country!, region: open.region, reverse: reverseChargeOf(app, open) });
 
@@ -131,7 +125,7 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
     checkout: standing.id,
     lines: lines.map(({ product, role, amount, before, quantity }) => ({
       name: role === "shipping" ? `Sending ${product.name}` : quantity > 1 ? `${quantity} × ${product.name}` : product.name,
-      ...(role === "shipping" ? {} : partsOf(product.holds.flatMap((id) => parts.get(id) ?? []))),
+      ...(role === "shipping" ? {} : { holds: withParts(product.holds.flatMap((id) => parts.get(id) ?? [])) }),
       amount,
       ...(before ? { before } : {}),
     })),
@@ -333,7 +327,7 @@ const thanks: OrderFinder = async (room) => {
       currency: order.currency,
       email: contact.email,
       ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
-      lines: lines.map((line) => ({ name: line.name, ...partsOf(line.holds), gross: line.grossMinor, tax: line.taxMinor })),
+      lines: lines.map((line) => ({ name: line.name, holds: withParts(line.holds), gross: line.grossMinor, tax: line.taxMinor })),
       held: (await heldCharges(em, order)).reduce((sum, { amountMinor }) => sum + amountMinor, 0),
       later: await laterPayments(em, [order], () => bundle.launch.zone),
       action: `/l/${bundle.launch.slug}/do/end`,

@@ -101,7 +101,7 @@ export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Pr
     const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 1);
     out.push({
       ...{ id: order.id, number: order.number, launch: bundle.launch.name, placedAt: order.placedAt, zone: bundle.launch.zone },
-      lines: own.map(({ name, holds, grossMinor }) => ({ name, ...(holds.length > 0 ? { holds: withParts(holds) } : {}), gross: money(grossMinor) })),
+      lines: own.map(({ name, holds, grossMinor }) => ({ name, holds: withParts(holds), gross: money(grossMinor) })),
       total: money(own.reduce((sum, { grossMinor }) => sum + grossMinor, 0)),
       ...(back > 0 ? { back: money(back) } : {}),
       href: `/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`,
