@@ -78,6 +78,13 @@ describe("what there is only so much of", () => {
     await startCheckout(world.app, em(), bundle, buyer(), other);
     expect((await look(world, bundle, "checkout", other.visitorId)).body).toContain(`with ${part.name}`);
 
+    // Of what can be read at once, a bundle asks what its parts would ask (Directive 2011/83/EU, art. 16 (m)).
+    const waiver = async () => (await look(world, bundle, "checkout", other.visitorId)).body.includes('name="waiver"');
+    await em().nativeUpdate(Product, { id: part.id }, { kind: "service" });
+    expect(await waiver()).toBe(false);
+    await em().nativeUpdate(Product, { id: part.id }, { kind: "library" });
+    expect(await waiver()).toBe(true);
+
     // What it held when it was sold stays so: for the limit, on the receipt, and in the library.
     await save([]);
     const emptied = (await loadBundle(em(), { id: bundle.launch.id }))!;

@@ -22,7 +22,7 @@ import { queueEmail } from "../emails/queueEmail";
 import { fullSteps, hiddenSteps, type LaunchBundle, type OfferStep } from "../launch/bundle";
 import { beginCharge, chargeNow, returnUrlOf } from "./charging";
 import { closedSteps, mustHaveSeat } from "./limits";
-import { offerLines, type QuotedLine } from "./quote";
+import { kindsOf, offerLines, type QuotedLine } from "./quote";
 
 type Placed = Pick<Order, "id" | "personId" | "checkoutId" | "pathVersion" | "currency">;
 
@@ -62,11 +62,7 @@ const agreedByPress = (
   now: Date,
 ): Agreed[] => {
   const at = now.toISOString();
-  const waives = asksWaiver(
-    lines.map(({ product }) => product.kind),
-    country,
-    Boolean(vatNumber),
-  );
+  const waives = asksWaiver(kindsOf(lines), country, Boolean(vatNumber));
   return [
     ...(waives ? [{ to: "start_at_once" as const, words: waiverByPress, at }] : []),
     ...lines.flatMap(({ product, later }) =>

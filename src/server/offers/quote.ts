@@ -15,6 +15,7 @@ import {
   type AskedPrice,
   type Due,
   type LineRole,
+  type ProductKind,
   type TaxedAmount,
 } from "../../core/offers";
 import { Product, type Checkout } from "../../store/entities";
@@ -32,6 +33,8 @@ export const mainPriceAt = async (em: EntityManager, bundle: LaunchBundle, at: D
 
 export interface QuotedLine {
   product: Product;
+  /** What it holds, where it is a bundle. */
+  parts: Product[];
   role: LineRole;
   amount: TaxedAmount;
   /** What a coupon took off it, before tax. */
@@ -42,6 +45,17 @@ export interface QuotedLine {
   /** What is charged again by itself: as the product prices it, and with the tax of this day. */
   later?: { due: NonNullable<Due["later"]>; amount: TaxedAmount };
 }
+
+/** The products that some hold, each by its id in the order of their bundle. */
+const partsOf = async (em: EntityManager, products: readonly Product[]): Promise<(whole: Product) => Product[]> => {
+  const ids = [...new Set(products.flatMap(({ holds }) => holds))];
+  const found = new Map(ids.length > 0 ? (await em.find(Product, { id: { $in: ids } })).map((part) => [part.id, part]) : []);
+  return ({ holds }) => holds.flatMap((id) => found.get(id) ?? []);
+};
+
+/** What kinds of goods are sold by these lines; a bundle sells those that it holds. */
+export const kindsOf = (lines: readonly Pick<QuotedLine, "product" | "parts">[]): ProductKind[] =>
+  lines.flatMap(({ product, parts }) => [product.kind, ...parts.map(({ kind }) => kind)]);
 
 /** The bumps of a checkout that this person may still buy. */
 export const openBumps = async (em: EntityManager, { bumps }: LaunchBundle, personId: string): Promise<LaunchBundle["bumps"]> => {
@@ -157,6 +171,10 @@ export const checkoutLines = async (em: EntityManager, bundle: LaunchBundle, che
   const known = judged && "known" in judged ? judged.known : undefined;
   const discounts = known ? discountsOf(known.coupon, priced, currency) : priced.map(() => 0);
   const rates = await ratesFor(em, checkout, at);
+  const parts = await partsOf(
+    em,
+    chosen.map((one) => one.product),
+  );
   const lines = chosen.flatMap((one, index): QuotedLine[] => {
     const discount = discounts[index]!;
     const due = one.due(one.whole - discount);
@@ -164,6 +182,7 @@ export const checkoutLines = async (em: EntityManager, bundle: LaunchBundle, che
     const later = due.later && (due.later.times === null || due.later.times > 0) ? { due: due.later, amount: tax(due.later.minor) } : undefined;
     const line: QuotedLine = {
       product: one.product,
+      parts: parts(one.product),
       role: one.role,
       quantity: one.quantity,
       discount,
@@ -172,7 +191,9 @@ export const checkoutLines = async (em: EntityManager, bundle: LaunchBundle, che
       ...(later ? { later } : {}),
     };
     const sent: QuotedLine[] =
-      due.shipping > 0 ? [{ product: one.product, role: "shipping", quantity: 1, discount: 0, amount: tax(due.shipping, "shipping") }] : [];
+      due.shipping > 0
+        ? [{ product: one.product, parts: [], role: "shipping", quantity: 1, discount: 0, amount: tax(due.shipping, "shipping") }]
+        : [];
     return [line, ...sent];
   });
   const refusal = judged && "refusal" in judged ? judged.refusal : undefined;
@@ -236,12 +257,12 @@ export const offerLines = async (em: EntityManager, product: Product, currency: 
   if (!due) return [];
   const tax = (minor: number, taxClass = product.taxClass) => rates(minor, product.taxMode, taxClass);
   const line: QuotedLine = {
-    ...{ product, role: "offer", quantity: 1, discount: 0, amount: tax(due.price) },
+    ...{ product, parts: (await partsOf(em, [product]))(product), role: "offer", quantity: 1, discount: 0, amount: tax(due.price) },
     ...(due.later ? { later: { due: due.later, amount: tax(due.later.minor) } } : {}),
   };
   return [
     line,
-    ...(due.shipping > 0 ? [{ product, role: "shipping" as const, quantity: 1, discount: 0, amount: tax(due.shipping, "shipping") }] : []),
+    ...(due.shipping > 0 ? [{ product, parts: [], role: "shipping" as const, quantity: 1, discount: 0, amount: tax(due.shipping, "shipping") }] : []),
   ];
 };
 

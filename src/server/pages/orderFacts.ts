@@ -18,7 +18,8 @@ import { countries } from "../../core/people";
 import type { BumpFacts, KnownBuyer, OrderFacts, PayFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
-import { Charge, Contact, Order, OrderLine, Product, type Checkout } from "../../store/entities";
+import type { Product } from "../../store/entities";
+import { Charge, Contact, Order, OrderLine, type Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
@@ -30,7 +31,7 @@ import { heldCharges } from "../offers/sending";
 import { finishPath, nextAddress, standingOf } from "../offers/offerPath";
 import { laterPayments } from "../offers/later";
 import { regionsOf } from "../offers/taxTable";
-import { checkoutLines, offerLines, openBumps, ratesFor, reverseChargeOf, wasPrice, type Place, type QuotedCheckout } from "../offers/quote";
+import { checkoutLines, kindsOf, offerLines, openBumps, ratesFor, reverseChargeOf, wasPrice, type Place, type QuotedCheckout } from "../offers/quote";
 import { buyerOf } from "../people/buyers";
 import { guessCountry, type PublicRequest } from "./publicRequest";
 
@@ -107,8 +108,6 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
   const rises = bundle.plan.settings.rising !== null || bundle.plan.prices.length > 0;
   const agreed = mustAgree(bundle, { lines }, { country: standing.country, vatNumber: standing.kept["vatNumber"] });
   const regions = standing.reverse ? [] : await regionsOf(em, standing.country);
-  const held = lines.flatMap(({ product, role }) => (role === "shipping" ? [] : product.holds));
-  const parts = new Map(held.length > 0 ? (await em.find(Product, { id: { $in: held } })).map((part) => [part.id, part]) : []);
   const choice = {
     ...(block?.quantity ? { quantity: standing.quantity ?? 1 } : {}),
     ...(named ? { named } : {}),
@@ -123,9 +122,9 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
   return {
     action: `${base}/do/pay`,
     checkout: standing.id,
-    lines: lines.map(({ product, role, amount, before, quantity }) => ({
+    lines: lines.map(({ product, parts, role, amount, before, quantity }) => ({
       name: role === "shipping" ? `Sending ${product.name}` : quantity > 1 ? `${quantity} × ${product.name}` : product.name,
-      ...(role === "shipping" ? {} : { holds: withParts(product.holds.flatMap((id) => parts.get(id) ?? [])) }),
+      holds: withParts(parts),
       amount,
       ...(before ? { before } : {}),
     })),
@@ -286,7 +285,7 @@ const offer: OrderFinder = async (room) => {
   const [line, sending] = lines;
   const was = order.currency === step.product.currency ? await wasPrice(em, step.product, now) : undefined;
   const later = line!.later && laterWords(line!.later.due, line!.later.amount.gross, order.currency);
-  const waives = asksWaiver([step.product.kind], order.country, Boolean(order.vatNumber));
+  const waives = asksWaiver(kindsOf(lines), order.country, Boolean(order.vatNumber));
   const rates = await ratesFor(em, place, now);
   return {
     notice: charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : goneNotice(request),
