@@ -1,10 +1,10 @@
-import node from "@astrojs/node";
 import react from "@astrojs/react";
 import { defineConfig } from "astro/config";
+import { inkBell } from "./src/entry/adapter.mjs";
 
 export default defineConfig({
   output: "server",
-  adapter: node({ mode: "middleware" }),
+  adapter: inkBell(),
   integrations: [react()],
   // Our own middleware checks the origin of forms and JSON alike; Astro's check would let JSON pass.
   security: { checkOrigin: false },

@@ -1,4 +1,5 @@
 import sharp from "sharp";
+import type { FileStore } from "../src/outside/fileStore";
 import { storeMedia } from "../src/server/pages/media";
 import type { EntityManager } from "../src/store/orm";
 
@@ -33,11 +34,11 @@ const drawings: Record<"gansey" | "rope" | "yoke" | "edge", { svg: string; alt: 
 export type DemoPictures = Record<keyof typeof drawings, { id: string; alt: string }>;
 
 /** Draws the made-up vendor's pictures and uploads them. */
-export const drawPictures = async (em: EntityManager, now: Date): Promise<DemoPictures> => {
+export const drawPictures = async (em: EntityManager, files: FileStore, now: Date): Promise<DemoPictures> => {
   const kept = await Promise.all(
     Object.entries(drawings).map(async ([name, { svg, alt }]) => {
       const png = await sharp(Buffer.from(svg)).png().toBuffer();
-      return [name, { id: (await storeMedia(em.fork(), null, `${name}.png`, png, now)).id, alt }] as const;
+      return [name, { id: (await storeMedia(files, em.fork(), null, `${name}.png`, await files.take(png), now)).id, alt }] as const;
     }),
   );
   return Object.fromEntries(kept) as DemoPictures;

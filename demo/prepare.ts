@@ -3,6 +3,7 @@
 import { join } from "node:path";
 import pg from "pg";
 import { rememberPayments } from "../standins/card-desk/past";
+import { diskFiles } from "../src/outside/fileStore";
 import { closeOrm, migrate, orm } from "../src/store/orm";
 import { seedDemo } from "./seed";
 
@@ -23,7 +24,7 @@ const [row] = await em.execute<{ n: string }[]>("select count(*) as n from desk_
 if (mode !== "empty" && Number(row!.n) === 0) {
   const began = Date.now();
   console.log("ink bell · seeding the demo");
-  const payments = await seedDemo(em, new Date());
+  const payments = await seedDemo(em, diskFiles(process.env["INKBELL_FILES"]!), new Date());
   rememberPayments(join(standins!, "card-desk.json"), payments);
   console.log(`ink bell · the demo is seeded (${((Date.now() - began) / 1000).toFixed(1)} s)`);
 }

@@ -31,6 +31,7 @@ import { logins } from "./logins.mjs";
 import { Payments } from "./payments";
 import { seeded, type Random } from "./random";
 import { demoPage, demoPages } from "./pages";
+import type { FileStore } from "../src/outside/fileStore";
 import { drawPictures } from "./pictures";
 import { seedVoices } from "./voices";
 
@@ -198,7 +199,7 @@ const guildCode = { code: "GUILD-15", bp: 1_500, share: 0.09 };
  * an always-on one with a clock for each person, one that is finished, one being drafted, and some thousands of visitors. Deterministic for a given `now`.
  * Answers the card payments behind its orders.
  */
-export const seedDemo = async (em: EntityManager, now: Date): Promise<PastPayment[]> => {
+export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): Promise<PastPayment[]> => {
   const random = seeded(20_26);
   const payments = new Payments();
   for (const login of logins.filter(({ role }) => role === "owner" || role === "viewer")) {
@@ -266,7 +267,7 @@ export const seedDemo = async (em: EntityManager, now: Date): Promise<PastPaymen
   const risesAt = wall(new Date(opens.instant.getTime() + 2 * day), "00:00");
   const dated = (runUp: Date, from: ResolvedWallTime, to: ResolvedWallTime) =>
     ({ kind: "fixed", runUp: wallOf(runUp), opens: from.becomes, closes: to.becomes }) as const;
-  const pictures = await drawPictures(em, now);
+  const pictures = await drawPictures(em, files, now);
   const words = demoPages(pictures, paper.id);
   const laid = laySettings("full", dated(runUpFrom, opens, closes), "The Gansey Workshop");
   const main = await makeLaunch(em, random, {

@@ -40,15 +40,4 @@ export const buildPublicAssets = async () => {
 if (import.meta.url === `file://${process.argv[1]}`) {
   await buildPublicAssets();
   run(process.execPath, ["node_modules/astro/astro.js", "build", "--silent"], { env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1" } });
-  await build({
-    entryPoints: [join(root, "src/entry/server.ts")],
-    outfile: join(root, "dist/entry/server.mjs"),
-    bundle: true,
-    format: "esm",
-    platform: "node",
-    target: "node20",
-    packages: "external",
-    sourcemap: true,
-    logLevel: "warning",
-  });
 }

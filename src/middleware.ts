@@ -1,61 +1,84 @@
 import { defineMiddleware } from "astro:middleware";
 import { readSeenAs, readSeenAt } from "./core/launch";
-import { theApp } from "./server/app/app";
+import { can } from "./core/access";
+import { theApp, type App } from "./server/app/app";
+import { failureOf, logFailure } from "./server/app/failure";
+import { isOwnOrigin } from "./server/app/origin";
+import { mustBeAllowed } from "./server/app/access";
+import { Refusal } from "./server/app/refusal";
+import { ruleOf, type RouteRule } from "./server/app/routes";
 import { sessionSubject } from "./server/app/session";
 import { sessionToken } from "./server/app/sessionCookie";
+import { answerFailure } from "./server/pages/failurePage";
 import { buyerOf } from "./server/people/buyers";
 import { DeskUser, Partner } from "./store/entities";
 
 // Signed by their sender, or made by a mail program on its own: no browser origin to check.
-const withoutOrigin = ["/api/notices/", "/unsubscribe"];
+const withoutOrigin = new Set(["/api/notices/card-desk", "/api/notices/market", "/api/notices/clock/[slug]", "/unsubscribe"]);
 const reading = new Set(["GET", "HEAD", "OPTIONS"]);
+const doors = { desk: "/desk/sign-in", partner: "/partner/sign-in", buyer: "/library/sign-in" } as const;
 
-const fromElsewhere = (request: Request, url: URL): boolean => {
-  if (reading.has(request.method) || withoutOrigin.some((path) => url.pathname.startsWith(path))) return false;
-  const origin = request.headers.get("origin");
-  return origin === null || !URL.canParse(origin) || new URL(origin).host !== request.headers.get("host");
+type Context = Parameters<Parameters<typeof defineMiddleware>[0]>[0];
+
+/** Who is signed in to the surface that a route belongs to, kept for the route. */
+const recognise = async (context: Context, who: RouteRule["who"], pattern: string, now: Date): Promise<boolean> => {
+  const { locals } = context;
+  const desk = who === "desk" || pattern === "/desk/sign-in";
+  const partner = who === "partner" || pattern === "/partner/sign-in";
+  const library = who === "buyer" || pattern === "/library/sign-in";
+  if (desk) {
+    const id = await sessionSubject(locals.em, "desk", sessionToken(context, "desk"), now);
+    locals.user = id ? ((await locals.em.findOne(DeskUser, { id })) ?? undefined) : undefined;
+  }
+  if (partner) {
+    const id = await sessionSubject(locals.em, "partner", sessionToken(context, "partner"), now);
+    locals.partner = id ? ((await locals.em.findOne(Partner, { id })) ?? undefined) : undefined;
+  }
+  if (library) locals.buyer = await buyerOf(locals.em, sessionToken(context, "buyer"), now);
+  return who === "anyone" || Boolean(who === "desk" ? locals.user : who === "partner" ? locals.partner : locals.buyer);
+};
+
+/** Lets a request through to its route, or answers why not. Goes by the route that the framework matched, never by the raw path. */
+const admit = async (context: Context, app: App): Promise<Response | undefined> => {
+  const { request, url, locals, routePattern: pattern } = context;
+  const rule = ruleOf(pattern);
+  if (!rule) throw new Refusal(404, "not_found", "Look at the link again: perhaps a letter is missing.");
+  const method = request.method === "HEAD" ? "GET" : request.method;
+  if (!reading.has(method) && !withoutOrigin.has(pattern) && !isOwnOrigin(request.headers.get("origin"), app.config.origin))
+    throw new Refusal(403, "wrong_origin", "This request does not come from this site. Nothing was changed.");
+  const now = app.clock.now();
+  if (!(await recognise(context, rule.who, pattern, now)) && rule.who !== "anyone") {
+    if (pattern.startsWith("/api/")) throw new Refusal(401, "signed_out", "Sign in at the desk first.");
+    const back = rule.who === "desk" ? `?to=${encodeURIComponent(url.pathname + url.search)}` : "";
+    return context.redirect(`${doors[rule.who]}${back}`, 303);
+  }
+  if (rule.who !== "desk") return undefined;
+  const permission = method === "GET" || method === "POST" ? rule.allow?.[method] : undefined;
+  if (!permission) throw new Refusal(405, "method", `This address does not take ${request.method}.`);
+  if (!can(locals.user, permission)) mustBeAllowed(locals.user!, permission);
+  return undefined;
 };
 
 /** One unit of work per request, who is signed in, and the checks that no route may forget. */
 export const onRequest = defineMiddleware(async (context, next) => {
-  const { request, url, locals } = context;
-  if (fromElsewhere(request, url)) {
-    return Response.json({ code: "wrong_origin", message: "This request does not come from this site. Nothing was changed." }, { status: 403 });
-  }
+  const { request, url, locals, routePattern: pattern } = context;
   const app = await theApp();
   locals.app = app;
   locals.em = app.fork();
-  const now = app.clock.now();
-  locals.seen = { at: readSeenAt(url.searchParams.get("at")), as: readSeenAs(url.searchParams.get("as")) };
-  locals.asOf = locals.seen.at ?? now;
-  const desk = url.pathname.startsWith("/desk") || url.pathname.startsWith("/api/desk");
-  const portal = url.pathname.startsWith("/partner") || url.pathname.startsWith("/api/partner");
-  if (desk) {
-    const token = sessionToken(context, "desk");
-    const id = await sessionSubject(locals.em, "desk", token, now);
-    locals.user = id ? ((await locals.em.findOne(DeskUser, { id })) ?? undefined) : undefined;
-    const open = url.pathname === "/desk/sign-in" || url.pathname === "/api/desk/sign-in";
-    if (!locals.user && !open) {
-      if (url.pathname.startsWith("/api/")) return Response.json({ code: "signed_out", message: "Sign in at the desk first." }, { status: 401 });
-      return context.redirect(`/desk/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`, 303);
-    }
+  let response: Response;
+  try {
+    locals.seen = { at: readSeenAt(url.searchParams.get("at")), as: readSeenAs(url.searchParams.get("as")) };
+    locals.asOf = locals.seen.at ?? app.clock.now();
+    response = (await admit(context, app)) ?? (await next());
+    // An address that no route answers, and a route that answers with nothing: both get words.
+    if (response.status === 404 && !response.body && request.method !== "HEAD" && !pattern.startsWith("/media/"))
+      throw new Refusal(404, "not_found", "Look at the link again: perhaps a letter is missing.");
+  } catch (error) {
+    const failure = failureOf(error, !reading.has(request.method));
+    if (failure.unexpected || failure.status === 503) logFailure(app, error, url.pathname);
+    response = answerFailure(app, failure, url.pathname);
   }
-  const library = url.pathname.startsWith("/library");
-  if (library) {
-    const token = sessionToken(context, "buyer");
-    locals.buyer = await buyerOf(locals.em, token, now);
-    const open = url.pathname === "/library/sign-in" || url.pathname === "/library/open";
-    if (!locals.buyer && !open) return context.redirect("/library/sign-in", 303);
-  }
-  if (portal) {
-    const token = sessionToken(context, "partner");
-    const id = await sessionSubject(locals.em, "partner", token, now);
-    locals.partner = id ? ((await locals.em.findOne(Partner, { id })) ?? undefined) : undefined;
-    const open = url.pathname === "/partner/sign-in" || url.pathname === "/partner/welcome" || url.pathname === "/api/partner/sign-in";
-    if (!locals.partner && !open) return context.redirect("/partner/sign-in", 303);
-  }
-  const response = await next();
-  const headers = response.headers;
+  const { headers } = response;
   const policy = headers.get("content-security-policy");
   // Routes that answer a page of their own (public pages, previews) bring a whole policy; the framework brings the hashes
   // of its scripts and styles, and the rest is added here. Style attributes carry sizes of drawings, never words of anyone.
@@ -67,7 +90,9 @@ export const onRequest = defineMiddleware(async (context, next) => {
     );
   }
   headers.set("x-content-type-options", "nosniff");
-  headers.set("referrer-policy", "same-origin");
-  if (desk || portal || library) headers.set("cache-control", "private, no-store");
+  headers.set("referrer-policy", headers.get("referrer-policy") ?? "same-origin");
+  if (app.config.origin.startsWith("https:")) headers.set("strict-transport-security", "max-age=31536000");
+  // What does not say that it is alike for everyone is somebody's own.
+  if (!headers.has("cache-control")) headers.set("cache-control", "private, no-store");
   return response;
 });

@@ -32,6 +32,7 @@ export const stackSettings = ({ data, databaseUrl, ports, extra = {} }) => ({
   ...secretsIn(data),
   DATABASE_URL: databaseUrl,
   PORT: String(ports.app),
+  INKBELL_FILES: join(data, "files"),
   CARD_DESK_URL: `http://127.0.0.1:${ports.card}`,
   MARKET_URL: `http://127.0.0.1:${ports.market}`,
   SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
@@ -55,7 +56,7 @@ export const startStandins = async ({ data, settings, ports }) => {
 
 /** Starts the built app and waits until it is ready. */
 export const startApp = async (settings) => {
-  const child = startChild(process.execPath, ["--enable-source-maps", join(root, "dist/entry/server.mjs")], {
+  const child = startChild(process.execPath, ["--enable-source-maps", join(root, "dist/server/entry.mjs")], {
     env: { ...process.env, NODE_ENV: "production", ...settings },
   });
   await Promise.race([

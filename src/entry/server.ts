@@ -1,18 +1,25 @@
 import { createReadStream, existsSync, statSync } from "node:fs";
-import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
+import { createServer, STATUS_CODES, type IncomingMessage, type ServerResponse } from "node:http";
 import { extname, join, normalize } from "node:path";
-import { fileURLToPath, pathToFileURL } from "node:url";
+import type { SSRManifest } from "astro";
+import { NodeApp } from "astro/app/node";
 import { Worker } from "../jobs/worker";
 import { theApp, type App } from "../server/app/app";
-import { describeError } from "../server/app/describeError";
+import { failureOf, logFailure } from "../server/app/failure";
+import { isNormalTarget } from "../server/app/normalPath";
+import { Refusal } from "../server/app/refusal";
+import { ruleOf } from "../server/app/routes";
 import { ensureTaxTable } from "../server/offers/taxTable";
 import { answerPage } from "../server/pages/answer";
+import { answerFailure } from "../server/pages/failurePage";
 import { buyerTokenOf, keptLinkOf, tryLinkOf, visitorOf, type PublicAnswer } from "../server/pages/publicRequest";
+import { moveFiles } from "../server/pages/moveFiles";
 import { recompilePublished } from "../server/pages/recompile";
 import { migrate } from "../store/orm";
+import { addressReader, hangUpAfter, mustFit, webRequest } from "./door";
 
-const dist = join(fileURLToPath(import.meta.url), "../..");
-const client = join(dist, "client");
+// The process runs `dist/server/entry.mjs`; the browser's files lie beside it.
+const client = join(process.argv[1]!, "../../client");
 const types: Record<string, string> = {
   ".js": "text/javascript",
   ".css": "text/css",
@@ -41,6 +48,17 @@ const sendFile = (request: IncomingMessage, response: ServerResponse, pathname: 
 const pageAddress = /^\/l\/([a-z0-9-]+)(?:\/([a-z0-9/-]*?))?\/?(?:\?(.*))?$/;
 const handled = /^(?:charge|confirm|(?:frame|live)\/.*)$/;
 
+/** Sends an answer that is ready. */
+const send = (request: IncomingMessage, response: ServerResponse, answer: PublicAnswer): void => {
+  const body = answer.bytes ?? Buffer.from(answer.body);
+  response.writeHead(answer.status, {
+    ...answer.headers,
+    ...(answer.cookies?.length ? { "set-cookie": answer.cookies } : {}),
+    ...(answer.status === 304 ? {} : { "content-length": body.length }),
+  });
+  response.end(request.method === "HEAD" ? undefined : body);
+};
+
 /**
  * The fast lane: published pages are sent from their compiled parts, without the framework's rendering. Whether the
  * address is one, and a promise where the answer must be waited for.
@@ -49,16 +67,6 @@ const fastLane = (app: App, request: IncomingMessage, response: ServerResponse):
   const match = request.method === "GET" || request.method === "HEAD" ? pageAddress.exec(request.url ?? "/") : undefined;
   if (!match || (match[2] && handled.test(match[2]))) return false;
   const { headers } = request;
-  const send = (answer: PublicAnswer): true => {
-    const body = answer.bytes ?? Buffer.from(answer.body);
-    response.writeHead(answer.status, {
-      ...answer.headers,
-      ...(answer.cookies?.length ? { "set-cookie": answer.cookies } : {}),
-      ...(answer.status === 304 ? {} : { "content-length": body.length }),
-    });
-    response.end(request.method === "HEAD" ? undefined : body);
-    return true;
-  };
   const answer = answerPage(app, {
     slug: match[1]!,
     path: match[2] ?? "",
@@ -71,7 +79,11 @@ const fastLane = (app: App, request: IncomingMessage, response: ServerResponse):
     acceptLanguage: headers["accept-language"],
     ifNoneMatch: headers["if-none-match"],
   });
-  return answer instanceof Promise ? answer.then(send) : send(answer);
+  const sent = (ready: PublicAnswer): true => {
+    send(request, response, ready);
+    return true;
+  };
+  return answer instanceof Promise ? answer.then(sent) : sent(answer);
 };
 
 const pathOf = ({ url = "/" }: IncomingMessage): string => url.split("?", 1)[0]!;
@@ -79,18 +91,17 @@ const pathOf = ({ url = "/" }: IncomingMessage): string => url.split("?", 1)[0]!
 // Answers of some kilobytes come out of shared slabs: a piece of memory of its own for each costs more than filling it.
 Buffer.poolSize = 1 << 20;
 
-const main = async (): Promise<void> => {
+const main = async (astro: NodeApp): Promise<void> => {
   if (!process.env["DATABASE_URL"]) throw new Error("DATABASE_URL is not set; `npm start` sets it.");
   await migrate(process.env["DATABASE_URL"]);
   const app = await theApp();
   await ensureTaxTable(app.fork());
+  await moveFiles(app.fork(), app.files);
   await recompilePublished(app.fork(), app.config.INKBELL_VENDOR);
-  const { INKBELL_ROLE: role, PORT: port } = app.config;
+  const { INKBELL_ROLE: role, PORT: port, origin } = app.config;
+  const addressOf = addressReader(app.config.INKBELL_TRUSTED_PROXIES);
   const worker = role === "web" ? undefined : new Worker(app);
   await worker?.start();
-  const { handler } = (await import(pathToFileURL(join(dist, "server/entry.mjs")).href)) as {
-    handler: (request: IncomingMessage, response: ServerResponse) => void;
-  };
 
   const health = async (response: ServerResponse): Promise<void> => {
     const database = await app
@@ -104,26 +115,52 @@ const main = async (): Promise<void> => {
     response.writeHead(ok ? 200 : 503, { "content-type": "application/json", "cache-control": "no-store" });
     response.end(JSON.stringify({ ok, database, worker: worker ? worker.ready : "elsewhere", now: app.clock.now() }));
   };
+
+  /** The framework's routes: by the route that fits, with a body no larger than that route takes. */
+  const route = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
+    const gone = new AbortController();
+    response.once("close", () => gone.abort());
+    // Which route it is, is found out before a byte of the body is read.
+    const routeData = astro.match(new Request(new URL(request.url!, origin)), true);
+    const most = (routeData && ruleOf(routeData.route)?.mostBytes) ?? 0;
+    if (routeData) mustFit(request, most);
+    const asked = webRequest(request, origin, most, gone.signal);
+    const answer = await astro.render(asked, { routeData, clientAddress: addressOf(request), addCookieHeader: true });
+    hangUpAfter(request, response);
+    await NodeApp.writeResponse(answer, response);
+  };
+
   const server = createServer((request, response) => {
     const fail = (error: unknown) => {
-      // Without what follows the question mark: links carry tokens there.
-      app.log.error({ ...describeError(error), path: pathOf(request) }, "request failed");
-      if (!response.headersSent) response.writeHead(500, { "content-type": "text/plain; charset=utf-8" });
-      response.end("Something went wrong here. Nothing was charged twice and nothing you typed was kept half; try again in a moment.");
+      const failure = failureOf(error, request.method !== "GET" && request.method !== "HEAD");
+      if (failure.unexpected || failure.status === 503) logFailure(app, error, pathOf(request));
+      if (response.headersSent) return void response.destroy();
+      hangUpAfter(request, response);
+      void NodeApp.writeResponse(answerFailure(app, failure, pathOf(request)), response);
     };
     const others = async (lane: boolean | Promise<boolean>) => {
       if (await lane) return;
       const pathname = pathOf(request);
       if (pathname === "/healthz") return health(response);
-      if (role === "worker") return void response.writeHead(404).end();
-      if (!sendFile(request, response, pathname)) handler(request, response);
+      if (role === "worker") throw new Refusal(404, "not_found", "This process works in the background, and answers no pages.");
+      if (!sendFile(request, response, pathname)) await route(request, response);
     };
     try {
+      if (!isNormalTarget(request.url ?? "")) throw new Refusal(400, "address", "Its address is not written as this site writes them.");
       const lane = role !== "worker" && fastLane(app, request, response);
       if (lane !== true) others(lane).catch(fail);
     } catch (error) {
       fail(error);
     }
+  });
+  // What is no HTTP at all gets an answer with words too, where it can still be heard.
+  server.on("clientError", (error: NodeJS.ErrnoException, socket) => {
+    if (!socket.writable || error.code === "ECONNRESET") return void socket.destroy();
+    const status = error.code === "HPE_HEADER_OVERFLOW" ? 431 : error.code === "ERR_HTTP_REQUEST_TIMEOUT" ? 408 : 400;
+    const text = "This request cannot be read.";
+    socket.end(
+      `HTTP/1.1 ${status} ${STATUS_CODES[status]}\r\nconnection: close\r\ncontent-type: text/plain\r\ncontent-length: ${text.length}\r\n\r\n${text}`,
+    );
   });
   await new Promise<void>((done) => server.listen(port, "127.0.0.1", done));
   app.log.info({ port, role }, "ready");
@@ -142,7 +179,14 @@ const main = async (): Promise<void> => {
   process.on("SIGTERM", () => void stop());
 };
 
-main().catch((error: unknown) => {
-  console.error(error instanceof Error ? error.message : error);
-  process.exit(1);
-});
+/** The built server begins here: Astro's entry calls it with what was built. */
+export const start = (manifest: SSRManifest): void => {
+  // Pages are rendered whole, so that one that fails half-way is answered as a failure.
+  main(new NodeApp(manifest, false)).catch((error: unknown) => {
+    console.error(error instanceof Error ? error.message : error);
+    process.exit(1);
+  });
+};
+
+/** Astro's entry exports nothing of ours. */
+export const createExports = (): Record<string, never> => ({});

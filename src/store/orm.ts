@@ -13,6 +13,8 @@ import { Migration0009Orders } from "./migrations/0009_orders";
 import { Migration0010Seats } from "./migrations/0010_seats";
 import { Migration0011Sending } from "./migrations/0011_sending";
 import { Migration0012HeldParts } from "./migrations/0012_held_parts";
+import { Migration0013Files } from "./migrations/0013_files";
+import { Migration0014Acts } from "./migrations/0014_acts";
 
 export type { EntityManager };
 
@@ -44,6 +46,8 @@ const connect = (url: string) =>
         { name: "0010_seats", class: Migration0010Seats },
         { name: "0011_sending", class: Migration0011Sending },
         { name: "0012_held_parts", class: Migration0012HeldParts },
+        { name: "0013_files", class: Migration0013Files },
+        { name: "0014_acts", class: Migration0014Acts },
       ],
       snapshot: false,
     },

@@ -6,7 +6,7 @@ import { builder, firstBlock, idsFrom, mediaOf, pageOf, type PageContent } from 
 import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { loadBundle } from "../../src/server/launch/bundle";
 import { makeBumpProduct } from "../../src/server/offers/products";
-import { exportLaunch, exportPage, exportTemplate, readArchive } from "../../src/server/pages/archive";
+import { exportLaunch, exportPage, exportTemplate, withArchive, type Exported } from "../../src/server/pages/archive";
 import { bringIn } from "../../src/server/pages/bringIn";
 import { storeMedia } from "../../src/server/pages/media";
 import { keepTemplate } from "../../src/server/pages/templates";
@@ -29,10 +29,11 @@ const picture = async (colour: string) => {
   const body = await sharp({ create: { width: 700, height: 500, channels: 3, background: colour } })
     .png()
     .toBuffer();
-  return storeMedia(em(), world.owner.id, `${colour}.png`, body, now());
+  return storeMedia(world.app.files, em(), world.owner.id, `${colour}.png`, await world.app.files.take(body), now());
 };
 const bring = (body: Uint8Array, where: { launch: string | null; address: string } = { launch: null, address: "" }) =>
-  bringIn(em(), world.owner, body, where, now());
+  bringIn(world.app, em(), world.owner, Buffer.from(body), where, now());
+const whole = async ({ name, body }: Exported) => ({ name, body: new Uint8Array(await new Response(body as never).arrayBuffer()) });
 
 const launchWithAll = async (): Promise<LaunchBundle> => {
   const first = await openLaunch(world, { offer: true });
@@ -64,7 +65,7 @@ const said = (content: PageContent) => JSON.stringify(content).replace(/"(id|med
 describe("a whole launch", () => {
   it("comes back as it was saved: pages, versions, offers, bumps, time and look, all as drafts under an address of its own", async () => {
     const bundle = await launchWithAll();
-    const { name, body } = await exportLaunch(em(), bundle);
+    const { name, body } = await whole(await exportLaunch(world.app, em(), world.owner, bundle));
     expect(name).toBe(`${bundle.launch.slug}.launch.zip`);
     const { href } = await bring(body);
     const copy = (await loadBundle(em(), { slug: href!.split("/")[2]! }))!;
@@ -89,11 +90,15 @@ describe("a whole launch", () => {
     const bump = firstBlock(copy.pages.find(({ kind }) => kind === "checkout")!.draft, "bump")!;
     expect(bump.product).not.toBe(firstBlock(bundle.pages.find(({ kind }) => kind === "checkout")!.draft, "bump")!.product);
     // Saved again, it is the same file but for the ids of what was made anew.
-    const again = readArchive((await exportLaunch(em(), copy)).body);
+    const again = await withArchive(
+      world.app.files,
+      Buffer.from((await whole(await exportLaunch(world.app, em(), world.owner, copy))).body),
+      (archive) => Promise.resolve(archive),
+    );
     expect(again.kind).toBe("launch");
   });
   it("holds nobody's data: no address, no order, no person", async () => {
-    const files = unzipSync((await exportLaunch(em(), await launchWithAll())).body);
+    const files = unzipSync((await whole(await exportLaunch(world.app, em(), world.owner, await launchWithAll()))).body);
     const content = strFromU8(files["content.json"]!);
     expect(content).not.toMatch(/@|password|hook/i);
   });
@@ -104,7 +109,7 @@ describe("a page and a template", () => {
     const bundle = await launchWithAll();
     const sales = bundle.pages.find(({ kind }) => kind === "sales")!;
     const other = await openLaunch(world, { offer: false });
-    const { body } = await exportPage(em(), sales.id);
+    const { body } = await whole(await exportPage(world.app, em(), world.owner, sales.id));
     const { href } = await bring(body, { launch: other.launch.slug, address: "second/sales" });
     expect(href).toBe(`/desk/${other.launch.slug}/pages/second/sales`);
     const made = await em().findOneOrFail(Page, { launchId: other.launch.id, key: "second/sales" });
@@ -119,13 +124,13 @@ describe("a page and a template", () => {
     const bundle = await launchWithAll();
     const kept = await keepTemplate(em(), world.owner, { page: bundle.pages[0]!.id, name: "Mine", purpose: "opt-in" }, now());
     const before = await em().count(PageTemplate, { name: "Mine" });
-    await bring((await exportTemplate(em(), kept.id)).body);
+    await bring((await whole(await exportTemplate(world.app, em(), world.owner, kept.id))).body);
     expect(await em().count(PageTemplate, { name: "Mine" })).toBe(before + 1);
   });
   it("are brought in only by who may write", async () => {
-    const { body } = await exportLaunch(em(), await launchWithAll());
+    const { body } = await whole(await exportLaunch(world.app, em(), world.owner, await launchWithAll()));
     const viewer = { ...world.owner, role: "viewer" as const };
-    await expect(bringIn(em(), viewer, body, { launch: null, address: "" }, now())).rejects.toMatchObject({ status: 403 });
+    await expect(bringIn(world.app, em(), viewer, Buffer.from(body), { launch: null, address: "" }, now())).rejects.toMatchObject({ status: 403 });
   });
 });
 
@@ -161,7 +166,7 @@ describe("a damaged or hostile file", () => {
   };
 
   it("is refused in words, with nothing written", async () => {
-    const { body } = await exportLaunch(em(), await launchWithAll());
+    const { body } = await whole(await exportLaunch(world.app, em(), world.owner, await launchWithAll()));
     const bomb = zipSync({ "manifest.json": new Uint8Array(30 * 1024 * 1024) }, { level: 9 });
     const cut = body.slice(0, body.length - 40);
     const flipped = body.slice();

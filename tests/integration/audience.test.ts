@@ -9,7 +9,7 @@ import { audienceFile, hashAddress } from "../../src/server/retarget/audienceFil
 import { Contact } from "../../src/store/entities";
 import { audienceByCountry } from "../../src/store/reports/audienceByCountry";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { buy, buyer, openLaunch, startWorld, visitor, type World, sentBy } from "../support/world";
+import { buy, buyer, openLaunch, someone, startWorld, visitor, type World, sentBy } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -66,7 +66,7 @@ describe("audiences from the event log", () => {
 });
 
 describe("the file of an audience", () => {
-  const file = async (audience = looked) => audienceFile(world.app.fork(), bundle.launch.id, audience);
+  const file = async (audience = looked) => (await audienceFile(world.app.fork(), someone("editor"), bundle.launch.slug, audience.key)).text();
 
   it("is read back by an independent parser: one hashed, normalised address a row, and only of who agreed", async () => {
     const parsed = Papa.parse<Record<string, string>>(await file(), { header: true, skipEmptyLines: true });

@@ -28,7 +28,7 @@ const coupon = async (change: Record<string, unknown> = {}): Promise<{ id: strin
     ...{ from: "", until: "", zone: "Europe/Lisbon", oncePerPerson: false, ...change },
   });
   const { id } = await makeCoupon(em(), world.owner, request, world.app.clock.now());
-  return { id, code: (await codesOf(em(), id))[0]!.code };
+  return { id, code: (await codesOf(em(), id, 100))[0]!.code };
 };
 const begin = async (typed = buyer()) => {
   const who = visitor();
@@ -59,7 +59,7 @@ describe("a code at the checkout", () => {
     expect((await orderEvents(em(), order.id)).map(({ what }) => what)).toContain(`The code ${code} was used`);
     expect((await orderPostings(em(), order.id)).reduce((sum, { minor }) => sum + minor, 0)).toBe(0);
     expect((await listCoupons(em())).find((one) => one.id === id)).toMatchObject({ used: 1, discount: { EUR: 1_863 }, off: "12.5 % off" });
-    expect(await codesOf(em(), id)).toMatchObject([{ code, order: String(order.number) }]);
+    expect(await codesOf(em(), id, 100)).toMatchObject([{ code, order: String(order.number) }]);
   });
   it("comes with a link to any page, before the checkout is begun or after, and leaves the address", async () => {
     const { code } = await coupon({ off: { kind: "amount", amount: "20.00", currency: "EUR" } });
@@ -141,7 +141,7 @@ describe("a code that holds so often", () => {
   });
   it("is one of many single codes, each for one order", async () => {
     const { id, code } = await coupon({ codes: { kind: "single", count: 40 } });
-    const codes = await codesOf(em(), id);
+    const codes = await codesOf(em(), id, 100);
     expect(new Set(codes.map((one) => one.code)).size).toBe(40);
     const first = await begin();
     await first.apply(code);

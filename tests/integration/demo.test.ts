@@ -17,7 +17,7 @@ let payments: PastPayment[];
 beforeAll(async () => {
   world = await startWorld();
   await world.app.fork().execute("delete from tax_rate");
-  payments = await seedDemo(world.app.fork(), now);
+  payments = await seedDemo(world.app.fork(), world.app.files, now);
 });
 afterAll(() => world.stop());
 

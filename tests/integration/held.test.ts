@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import fc from "fast-check";
 import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
 import { mayBecome } from "../../src/core/offers";
@@ -53,7 +54,8 @@ const seats = async ({ launch }: LaunchBundle): Promise<number> => {
   return Number(row?.n ?? 0);
 };
 const take = (orderId: string, user: DeskUser = world.owner) => takeAndSend(world.app, em(), user, orderId);
-const letGo = (orderId: string, amount: string) => refundOrder(world.app, em(), world.owner, orderId, { lines: {}, amount, reason: "Out of wool" });
+const letGo = (orderId: string, amount: string) =>
+  refundOrder(world.app, em(), world.owner, orderId, { act: randomUUID(), lines: {}, amount, reason: "Out of wool" });
 const taken = {
   processor_clearing: 14_651,
   processor_fees: 249,
@@ -148,7 +150,7 @@ describe("a payment that is held until the goods are sent", () => {
     const { refunds } = await letGo(order.id, "149.00");
     await expect(take(order.id)).rejects.toMatchObject({ code: "being_released" });
     await behave("well");
-    await settleRefund(world.app, refunds[0]!);
+    await settleRefund(world.app, refunds[0]!.id);
     expect((await em().findOneOrFail(Charge, { id: charge.id })).state).toBe("released");
     expect(await booked(order.id)).toEqual({});
   });

@@ -156,7 +156,7 @@ describe("an opt-in form", () => {
     expect(await contactOf(email)).toMatchObject({ lastName: "Byron", phone: "+351 912 345 678", answers: { "Which needles?": "Steel" } });
   });
   it("leads on where it says, and gives what it promised on the page and in the letter", async () => {
-    const gift = await storeMedia(em(), null, "chart.pdf", Buffer.from("%PDF-1.4 a chart"), now());
+    const gift = await storeMedia(world.app.files, em(), null, "chart.pdf", await world.app.files.take(Buffer.from("%PDF-1.4 a chart")), now());
     const bundle = await launchWith({ double: "never", gift: gift.id });
     const email = address();
     const { headers } = await send(bundle, email);

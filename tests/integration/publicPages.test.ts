@@ -164,7 +164,7 @@ describe("a page", () => {
     await expect(save(page, page.draft, viewer)).rejects.toBeInstanceOf(Refusal);
     await expect(publish(page, viewer)).rejects.toBeInstanceOf(Refusal);
     await expect(meet(world.app.fork(), viewer, page.id, new Date())).rejects.toBeInstanceOf(Refusal);
-    await expect(upload(world.app.fork(), viewer, "x.png", Buffer.alloc(10), new Date())).rejects.toBeInstanceOf(Refusal);
+    await expect(upload(world.app, world.app.fork(), viewer, "x.png", Buffer.alloc(10), new Date())).rejects.toBeInstanceOf(Refusal);
     await expect(setLook(world.app.fork(), viewer, bundle.launch.id, standardLook, "V")).rejects.toBeInstanceOf(Refusal);
     await expect(keepTemplate(world.app.fork(), viewer, { page: page.id, name: "T", purpose: "opt-in" }, new Date())).rejects.toBeInstanceOf(Refusal);
     await expect(copyPage(world.app.fork(), viewer, page.id, { launch: bundle.launch.slug, address: "x" })).rejects.toBeInstanceOf(Refusal);

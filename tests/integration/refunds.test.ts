@@ -40,7 +40,7 @@ const balances = async (orderId: string): Promise<Record<string, number>> => {
   return Object.fromEntries(rows.map(({ account, minor }) => [account, Number(minor)]));
 };
 const back = (orderId: string, request: { lines?: Record<string, string>; amount?: string }) =>
-  refundOrder(world.app, em(), world.owner, orderId, { lines: {}, amount: "", reason: "Changed their mind", ...request });
+  refundOrder(world.app, em(), world.owner, orderId, { act: randomUUID(), lines: {}, amount: "", reason: "Changed their mind", ...request });
 
 describe("a refund", () => {
   it("in whole leaves the processor's fee as the only cost, and no commission", async () => {
@@ -92,17 +92,19 @@ describe("a refund", () => {
       fetch(`${world.settings["CARD_DESK_URL"]}/behave`, { method: "POST", body: new URLSearchParams({ mood }), redirect: "manual" });
     await behave("deaf");
     const { refunds } = await back(order.id, { amount: "49.00" });
-    expect(await em().findOneOrFail(Refund, { id: refunds[0]! })).toMatchObject({ state: "pending" });
+    expect(await em().findOneOrFail(Refund, { id: refunds[0]!.id })).toMatchObject({ state: "pending" });
     await behave("well");
-    await settleRefund(world.app, refunds[0]!);
-    await settleRefund(world.app, refunds[0]!);
-    expect(await em().findOneOrFail(Refund, { id: refunds[0]! })).toMatchObject({ state: "succeeded" });
+    await settleRefund(world.app, refunds[0]!.id);
+    await settleRefund(world.app, refunds[0]!.id);
+    expect(await em().findOneOrFail(Refund, { id: refunds[0]!.id })).toMatchObject({ state: "succeeded" });
     expect((await balances(order.id))["processor_clearing"]).toBe(14_900 - 249 - 4_900);
   });
   it("is given by an owner or finance alone", async () => {
     const { order } = await sale();
     const editor = { ...world.owner, role: "editor" } as DeskUser;
-    await expect(refundOrder(world.app, em(), editor, order.id, { lines: {}, amount: "1.00", reason: "x" })).rejects.toMatchObject({ status: 403 });
+    await expect(refundOrder(world.app, em(), editor, order.id, { act: randomUUID(), lines: {}, amount: "1.00", reason: "x" })).rejects.toMatchObject(
+      { status: 403 },
+    );
   });
   it("of all of a subscription ends its payments", async () => {
     const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 0, setup: 0, times: null };
@@ -179,6 +181,7 @@ describe("a dispute", () => {
 describe("an order entered by hand", () => {
   const entered = (change: object = {}) =>
     enterByHand(world.app, em(), world.owner, {
+      act: randomUUID(),
       ...{ launch: bundle.launch.slug, product: bundle.product.id, quantity: 1, amount: "149.00", how: "Bank transfer", ...buyer(), receipt: true },
       ...change,
     });

@@ -159,7 +159,8 @@ describe("an upload", () => {
       .withExif({ IFD0: { Artist: "Secret Person" }, IFD3: { GPSLatitude: "38/1 42/1 0/1" } })
       .jpeg()
       .toBuffer();
-  const take = (name: string, body: Buffer) => upload(em(), world.owner, name, body, now());
+  const asking = (headers: Record<string, string> = {}) => ({ method: "GET", headers: new Headers(headers) });
+  const take = (name: string, body: Buffer) => upload(world.app, em(), world.owner, name, body, now());
   const says = (promise: Promise<unknown>) =>
     promise.then(
       () => "",
@@ -171,7 +172,7 @@ describe("an upload", () => {
     expect(media).toMatchObject({ kind: "picture", name: "me at home.jpg", width: 1300, height: 650, widths: [480, 960, 1300] });
     for (const width of media.widths) {
       for (const format of ["webp", "avif"]) {
-        const answer = await answerMedia(em(), mediaHref(media, `${width}.${format}`).replace("/media/", ""), new Headers());
+        const answer = await answerMedia(world.app, mediaHref(media, `${width}.${format}`).replace("/media/", ""), asking());
         expect(answer.headers.get("cache-control")).toContain("immutable");
         const bytes = Buffer.from(await answer.arrayBuffer());
         const read = await sharp(bytes).metadata();
@@ -218,7 +219,7 @@ describe("an upload", () => {
     const body = Buffer.concat([Buffer.from([0x1a, 0x45, 0xdf, 0xa3]), Buffer.from("0123456789")]);
     const film = await take("film.webm", body);
     expect(film).toMatchObject({ kind: "video", extension: "webm" });
-    const ask = (headers: Record<string, string>) => answerMedia(em(), `${film.hash}-film.webm`, new Headers(headers));
+    const ask = (headers: Record<string, string>) => answerMedia(world.app, `${film.hash}-film.webm`, asking(headers));
     const part = await ask({ range: "bytes=4-7" });
     expect([part.status, part.headers.get("content-range"), await part.text()]).toEqual([206, "bytes 4-7/14", "0123"]);
     expect(await (await ask({ range: "bytes=-3" })).text()).toBe("789");
@@ -226,6 +227,6 @@ describe("an upload", () => {
     expect((await ask({ range: "bytes=99-" })).status).toBe(416);
     expect((await ask({})).headers.get("content-length")).toBe("14");
     expect((await ask({ "if-none-match": (await ask({})).headers.get("etag")! })).status).toBe(304);
-    expect((await answerMedia(em(), "../../etc/passwd", new Headers())).status).toBe(404);
+    expect((await answerMedia(world.app, "../../etc/passwd", asking())).status).toBe(404);
   });
 });

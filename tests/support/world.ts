@@ -31,6 +31,15 @@ export interface World {
   stop: () => Promise<void>;
 }
 
+/** Somebody of the team, in a role. */
+export const someone = (role: DeskUser["role"]): DeskUser => ({
+  id: randomUUID(),
+  email: `${role}@test.example`,
+  name: role,
+  passwordHash: "-",
+  role,
+});
+
 /** A copy of the template database, the real stand-ins, and an app with a test clock on them. */
 export const startWorld = async (templateName = "ink_bell_template"): Promise<World> => {
   const maintenance = process.env["TEST_DATABASE_URL"]!;

@@ -46,6 +46,8 @@ export type BumpTick = z.infer<typeof bumpTick>;
 
 /** An order that was paid past the checkout: who bought what, and how it was paid. */
 export const handOrder = buyer.extend({
+  /** Made by the form: a second press of the same form is the same order. */
+  act: z.uuid(),
   launch: z.string().min(1, "Choose a launch."),
   product: z.uuid("Choose a product."),
   quantity: z.coerce.number("A whole number, please.").int("A whole number, please.").min(1, "One at least.").max(10_000, "10,000 at most."),

@@ -1,5 +1,6 @@
 import type { APIRoute } from "astro";
 import { randomUUID } from "node:crypto";
+import { readForm } from "../../server/app/readForm";
 import { answerPage } from "../../server/pages/answer";
 import {
   buyerTokenOf,
@@ -78,8 +79,7 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
 export const POST: APIRoute = async ({ params, request, locals, clientAddress }) => {
   const [slug = "", marker, action = ""] = (params.path ?? "").split("/");
   if (marker !== "do") return new Response(null, { status: 404 });
-  const form = await request.formData();
-  const values = Object.fromEntries([...form].filter((entry): entry is [string, string] => typeof entry[1] === "string"));
+  const values = await readForm(request);
   // Without a cookie yet (it is refused, or this is the very first request) the visitor is new.
   const known = visitorOf(request.headers.get("cookie"));
   const visitorId = known ?? randomUUID();

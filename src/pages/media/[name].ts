@@ -1,4 +1,4 @@
 import type { APIRoute } from "astro";
 import { answerMedia } from "../../server/pages/answerMedia";
 
-export const GET: APIRoute = async ({ params, request, locals }) => answerMedia(locals.em, params["name"] ?? "", request.headers);
+export const GET: APIRoute = async ({ params, request, locals }) => answerMedia(locals.app, params["name"] ?? "", request);

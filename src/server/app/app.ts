@@ -1,6 +1,7 @@
 import pino, { type Logger } from "pino";
 import { cardAccounts, httpCardProcessor, type CardAccounts } from "../../outside/cardProcessor";
 import { smtpMailer, type Mailer } from "../../outside/mailer";
+import { diskFiles, type FileStore } from "../../outside/fileStore";
 import { httpMarketplace, type Marketplace } from "../../outside/marketplace";
 import { closeOrm, orm, type EntityManager } from "../../store/orm";
 import { EventLog } from "../people/eventLog";
@@ -18,6 +19,8 @@ export interface App {
   cards: CardAccounts;
   mailer: Mailer;
   market: Marketplace;
+  /** Where the bytes of uploads lie. */
+  files: FileStore;
   events: EventLog;
   launches: LaunchCache;
   counters: SoldCounters;
@@ -64,6 +67,7 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
       config.CARD_DESK_ACCOUNTS.map(({ currencies, url, key }) => ({ currencies, processor: httpCardProcessor(url, key) })),
     ),
     mailer: smtpMailer(config.SMTP_URL),
+    files: diskFiles(config.INKBELL_FILES),
     market: httpMarketplace("harbour", config.MARKET_URL, config.MARKET_KEY),
     async stop() {
       await events.stop();

@@ -1,3 +1,4 @@
+import proxyAddr from "proxy-addr";
 import { z } from "zod";
 
 const port = z.coerce.number().int().min(1).max(65_535);
@@ -19,9 +20,27 @@ const environment = z.object({
     .regex(/^[A-Z]{2}$/)
     .default("PT"),
   INKBELL_MAIL_FROM: z.string().default("Marram & Purl <post@marram.example>"),
+  /** The folder that holds the bytes of uploads; all processes of the app share it. */
+  INKBELL_FILES: z.string().min(1).default(".data/files"),
   INKBELL_ROLE: z.enum(["all", "web", "worker"]).default("all"),
   INKBELL_DEMO: z.enum(["0", "1"]).default("0"),
   INKBELL_TEST_CLOCK: z.enum(["0", "1"]).default("0"),
+  /** Addresses or networks of proxies before the app, whose X-Forwarded-For is believed; with commas between them. */
+  INKBELL_TRUSTED_PROXIES: z
+    .string()
+    .default("")
+    .transform((text, context) => {
+      const listed = text
+        .split(",")
+        .map((one) => one.trim())
+        .filter(Boolean);
+      try {
+        proxyAddr.compile(listed);
+      } catch {
+        context.addIssue({ code: "custom", message: `INKBELL_TRUSTED_PROXIES is no list of addresses or networks: ${text}` });
+      }
+      return listed;
+    }),
   INKBELL_LOG: z.enum(["silent", "error", "info", "debug"]).default("info"),
   CARD_DESK_URL: z.url(),
   CARD_DESK_KEY: z.string().min(8),

@@ -1,8 +1,8 @@
-import { z } from "zod";
+import type { z } from "zod";
 import type { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import { deskUser } from "./access";
 import type { App } from "./app";
-import { describeError } from "./describeError";
 import { Refusal } from "./refusal";
 
 interface Locals {
@@ -17,36 +17,22 @@ interface Context<T> extends Locals {
   now: Date;
 }
 
-/** The JSON answer to a refusal, or undefined where the error is none. */
-export const refusalResponse = (error: unknown): Response | undefined => {
-  if (error instanceof z.ZodError) {
-    const fields = Object.fromEntries(error.issues.map((issue) => [issue.path.join("."), issue.message]));
-    return Response.json({ code: "fields", message: "Some fields need another look. Nothing was saved yet.", fields }, { status: 422 });
+/** What a JSON document says. Refuses what is none, and the NUL character, which no column of text can hold. */
+export const parseJson = (text: string): unknown => {
+  if (/\\u0000|\0/.test(text)) throw new Refusal(400, "not_text", "The request holds a character that cannot be kept (NUL).");
+  try {
+    return text ? JSON.parse(text) : {};
+  } catch {
+    throw new Refusal(400, "not_json", "The request is not JSON.");
   }
-  if (!(error instanceof Refusal)) return undefined;
-  return Response.json({ code: error.code, message: error.message, fields: error.fields }, { status: error.status });
 };
 
-/** A JSON endpoint of the desk: reads and checks the body, knows who asks, answers refusals as data. */
+/** A JSON endpoint of the desk: knows who asks, reads and checks the body. What it throws is answered by the middleware. */
 export const deskEndpoint =
   <T>(schema: z.ZodType<T>, run: (context: Context<T>) => Promise<unknown>) =>
   async ({ request, locals, params }: { request: Request; locals: Locals; params: Record<string, string | undefined> }): Promise<Response> => {
-    try {
-      if (!locals.user) throw new Refusal(401, "signed_out", "Sign in at the desk first.");
-      const text = await request.text();
-      let content: unknown = {};
-      try {
-        content = text ? JSON.parse(text) : {};
-      } catch {
-        throw new Refusal(400, "not_json", "The request is not JSON.");
-      }
-      const body = schema.parse(content);
-      const result = await run({ ...locals, user: locals.user, body, params, now: locals.app.clock.now() });
-      return Response.json(result ?? { ok: true });
-    } catch (error) {
-      const response = refusalResponse(error);
-      if (response) return response;
-      locals.app.log.error(describeError(error), "desk endpoint failed");
-      return Response.json({ code: "failed", message: "Something went wrong here. Nothing was changed; try again." }, { status: 500 });
-    }
+    const user = deskUser({ locals });
+    const body = schema.parse(parseJson(await request.text()));
+    const result = await run({ ...locals, user, body, params, now: locals.app.clock.now() });
+    return Response.json(result ?? { ok: true });
   };

@@ -2,10 +2,12 @@
 export class Refusal extends Error {
   override name = "Refusal";
   constructor(
-    readonly status: 400 | 401 | 403 | 404 | 409 | 422 | 429,
+    readonly status: 400 | 401 | 403 | 404 | 405 | 409 | 413 | 415 | 422 | 429,
     readonly code: string,
     message: string,
     readonly fields: Record<string, string> = {},
+    /** What else a program that reads the refusal needs to know. */
+    readonly more: { permission?: string; retryAfterSeconds?: number } = {},
   ) {
     super(message);
   }

@@ -63,8 +63,3 @@ export const sessionSubject = async (em: EntityManager, kind: SessionKind, token
 export const signOut = async (em: EntityManager, token: string | undefined): Promise<void> => {
   if (token) await em.nativeDelete(Session, { tokenHash: hashOf(token) });
 };
-
-/** Refuses who may only look. */
-export const mustWrite = (user: DeskUser, roles: DeskUser["role"][] = ["owner", "editor"]): void => {
-  if (!roles.includes(user.role)) throw new Refusal(403, "role", `Signed in as ${user.role}: this needs ${roles.join(" or ")}.`);
-};

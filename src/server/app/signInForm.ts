@@ -1,4 +1,5 @@
 import type { AstroGlobal } from "astro";
+import { readForm } from "./readForm";
 import { Refusal } from "./refusal";
 import { signIn, type SessionKind } from "./session";
 import { keepSession } from "./sessionCookie";
@@ -15,18 +16,18 @@ export const wayBack = (url: URL, home: string): string => {
 };
 
 /** Takes a posted sign-in form: answers the redirect of who is in, or what the form shows. */
-export const takeSignIn = async (visit: AstroGlobal, kind: SessionKind, home: string): Promise<Response | SignInState> => {
+export const takeSignIn = async (
+  visit: AstroGlobal,
+  kind: SessionKind,
+  home: string,
+  posted?: Record<string, string>,
+): Promise<Response | SignInState> => {
   const { locals, request, url, clientAddress, redirect, response } = visit;
   if (request.method !== "POST") return { email: "" };
   const { app, em } = locals;
-  const form = await request.formData();
-  const typed = (name: string) => {
-    const value = form.get(name);
-    return typeof value === "string" ? value : "";
-  };
-  const email = typed("email");
+  const { email = "", password = "" } = posted ?? (await readForm(request));
   try {
-    const token = await signIn(app, em, kind, email, typed("password"), clientAddress);
+    const token = await signIn(app, em, kind, email, password, clientAddress);
     keepSession(visit, kind, token);
     return redirect(wayBack(url, home), 303);
   } catch (error) {

@@ -13,7 +13,7 @@ import { Launch, LaunchChange, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { clockStarts } from "../../store/reports/clockStarts";
 import { Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { queue } from "../app/outbox";
 import { launchChanged, type LaunchBundle } from "./bundle";
 import { scheduleBells } from "./ring";
@@ -106,13 +106,13 @@ export const changeSettings = async (
   request: z.infer<typeof changeRequest>,
   now: Date,
 ): Promise<number> => {
-  mustWrite(user);
+  mustBeAllowed(user, "launch.edit");
   return write(em, user, bundle, request, now);
 };
 
 /** Brings back what was before the newest change that is not undone. Answers what was undone. */
 export const undoChange = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, now: Date): Promise<string> => {
-  mustWrite(user);
+  mustBeAllowed(user, "launch.edit");
   const [last] = await em.find(LaunchChange, { launchId: bundle.launch.id, undone: false }, { orderBy: { version: -1 }, limit: 1 });
   if (!last) throw new Refusal(409, "nothing_to_undo", "There is nothing to undo: this is how the launch began.");
   await em.transactional(async (tx) => {

@@ -4,7 +4,7 @@ import { onNewDates, resolveWallTime, settingErrors, turnPersonal, type TurnRema
 import { Launch, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { type LaunchBundle } from "./bundle";
 import { freeSlug, newHookSecret } from "./createLaunch";
 import { copiedPath, layPath } from "../offers/layPath";
@@ -44,7 +44,7 @@ export const copyLaunch = async (
   request: z.infer<typeof copyRequest>,
   now: Date,
 ): Promise<{ slug: string; remarks: string[] }> => {
-  mustWrite(user);
+  mustBeAllowed(user, "launch.edit");
   const { launch, source } = bundle;
   if (request.as === "dates" && launch.settings.clock.kind !== "personal" && !("instant" in resolveWallTime(request.opensWall, launch.zone)))
     throw new Refusal(422, "fields", "Nothing was copied.", { opensWall: "Give a date and a time, such as 27 November 2026, 18:00." });

@@ -4,7 +4,7 @@ import { episodePage, firstPage, standardLook } from "../../core/pages";
 import { Launch, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { noteAsked } from "../offers/products";
 import { newPage } from "../pages/newPage";
 import { scheduleBells } from "./ring";
@@ -29,7 +29,7 @@ export const createLaunch = async (
   request: NewLaunchRequest,
   now: Date,
 ): Promise<{ launch: Launch; remarks: string[] }> => {
-  mustWrite(user);
+  mustBeAllowed(user, "launch.edit");
   const planned = planNewLaunch(request);
   if ("errors" in planned) throw new Refusal(422, "fields", "Some fields need another look. Nothing was saved yet.", planned.errors);
   const { settings, pages, priceMinor, remarks } = planned.plan;

@@ -1,12 +1,12 @@
 import { Launch, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { newHookSecret } from "./createLaunch";
 
 /** The secret that signs a launch's inbound notices, for who may change the launch; made anew where asked, which ends the old one at once. */
 export const hookSecret = async (em: EntityManager, user: DeskUser, slug: string | undefined, renew: boolean): Promise<string> => {
-  mustWrite(user);
+  mustBeAllowed(user, "launch.secret");
   const launch = found(await em.findOne(Launch, { slug: slug ?? "" }), "launch");
   if (!renew) return launch.hookSecret;
   const fresh = newHookSecret();

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { Launch, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { launchChanged } from "../launch/bundle";
 
 export const delayRequest = z.object({
@@ -14,7 +14,7 @@ export const delayRequest = z.object({
 
 /** Sets how long after the last activity the email to a lost buyer goes; those that wait already move with it. */
 export const setRecoveryDelay = async (em: EntityManager, user: DeskUser, launchId: string, minutes: number): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "recovery.edit");
   await em.transactional(async (tx) => {
     await tx.nativeUpdate(Launch, { id: launchId }, { recoveryDelayMinutes: minutes });
     await tx.execute(

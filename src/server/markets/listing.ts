@@ -7,7 +7,7 @@ import type { EntityManager } from "../../store/orm";
 import { MarketplaceRefused } from "../../outside/marketplace";
 import type { App } from "../app/app";
 import { Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import type { LaunchBundle } from "../launch/bundle";
 
 export interface ListingView {
@@ -54,7 +54,7 @@ const mustBeChangeable = (listing: Listing): void => {
 
 /** Takes the listing's picture: PNG, JPEG or WebP, re-encoded as PNG without its metadata. */
 export const setPicture = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle, bytes: Uint8Array): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "listing.edit");
   const { listing } = await listingView(app, em, bundle);
   mustBeChangeable(listing);
   if (bytes.length > 8 * 1024 * 1024)
@@ -76,13 +76,13 @@ export const setPicture = async (app: App, em: EntityManager, user: DeskUser, bu
 
 /** Sets the days within which a buyer may have the money back. Holds for later orders; commissions already held stay as they are. */
 export const setRefundDays = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, days: number): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "listing.edit");
   await em.nativeUpdate(Product, { id: bundle.product.id }, { refundDays: days });
   await em.execute("select pg_notify('launch_changed', '')");
 };
 
 export const acceptTerms = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<void> => {
-  mustWrite(user, ["owner"]);
+  mustBeAllowed(user, "listing.accept_terms");
   const { listing } = await listingView(app, em, bundle);
   await em.nativeUpdate(Listing, { id: listing.id, termsAcceptedAt: null }, { termsAcceptedAt: app.clock.now() });
 };
@@ -107,7 +107,7 @@ const upload = async (app: App, em: EntityManager, listing: Listing, bundle: Lau
 
 /** Sends the draft to the marketplace and answers where a test order can be made there. */
 export const beginTestOrder = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<string> => {
-  mustWrite(user);
+  mustBeAllowed(user, "listing.edit");
   const { listing, rules } = await listingView(app, em, bundle);
   mustBeChangeable(listing);
   if (rules.some(({ rule, standing }) => rule === "test_order" && standing === "cannot_tell")) {
@@ -118,7 +118,7 @@ export const beginTestOrder = async (app: App, em: EntityManager, user: DeskUser
 
 /** Submits the listing for review; refused while a rule is not met. */
 export const submitListing = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "listing.edit");
   const { listing, rules } = await listingView(app, em, bundle);
   const refusal = submitRefusal(listing.state, rules);
   if (refusal?.code === "gaps_open") throw new Refusal(409, refusal.code, `Still open: ${refusal.rules.length} of 4 rules. Nothing was submitted.`);

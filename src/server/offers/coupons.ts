@@ -14,7 +14,8 @@ import {
 import type { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
+import { csvResponse } from "../app/csv";
 
 interface KnownCode {
   id: string;
@@ -91,7 +92,7 @@ const freshCode = (): string => Array.from({ length: 10 }, () => alphabet[random
 
 /** Makes a coupon: one code for many, or so many codes that hold once each. */
 export const makeCoupon = async (em: EntityManager, user: DeskUser, request: CouponRequest, now: Date): Promise<{ id: string }> => {
-  mustWrite(user);
+  mustBeAllowed(user, "coupon.edit");
   const wrong = (fields: Record<string, string>) => new Refusal(422, "fields", "The coupon was not made.", fields);
   const wall = (field: "from" | "until"): Date | null => {
     if (!request[field]) return null;
@@ -136,7 +137,7 @@ const offOf = (off: CouponRequest["off"], wrong: (fields: Record<string, string>
 
 /** Ends a coupon at once, all its codes with it. Orders keep what they were given. */
 export const stopCoupon = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "coupon.edit");
   found((await em.execute("update coupon set stopped_at = coalesce(stopped_at, ?) where id = ? returning id", [now, id]))[0], "coupon");
 };
 
@@ -168,11 +169,30 @@ export const listCoupons = async (em: EntityManager): Promise<CouponRow[]> => {
   }));
 };
 
-/** The codes of a coupon, with the order that used each. */
-export const codesOf = async (em: EntityManager, id: string): Promise<{ code: string; order: string; at: string }[]> =>
+/** The codes of a coupon with the order that used each, as a CSV file. */
+export const codeFile = (em: EntityManager, user: DeskUser, id: string): Response => {
+  mustBeAllowed(user, "coupon.export");
+  return csvResponse("codes.csv", ["code", "order", "at"], batches(em, id));
+};
+
+const atOnce = 5_000;
+
+async function* batches(em: EntityManager, id: string): AsyncGenerator<CodeOfCoupon[]> {
+  for (let after = ""; ;) {
+    const codes = await codesOf(em, id, atOnce, after);
+    if (codes.length > 0) yield codes;
+    if (codes.length < atOnce) return;
+    after = codes.at(-1)!.code;
+  }
+}
+
+type CodeOfCoupon = { code: string; order: string; at: string };
+
+/** Codes of a coupon in their order, behind `after`, with the order that used each. */
+export const codesOf = async (em: EntityManager, id: string, most: number, after = ""): Promise<CodeOfCoupon[]> =>
   (
     await em.execute<{ code: string; number: string | null; at: string | null }[]>(
-      `select k.code, s.number, u.at from coupon_code k left join coupon_use u on u.code = k.code left join sale_order s on s.id = u.order_id where k.coupon_id = ? order by k.code`,
-      [id],
+      `select k.code, s.number, u.at from coupon_code k left join coupon_use u on u.code = k.code left join sale_order s on s.id = u.order_id where k.coupon_id = ? and k.code > ? order by k.code limit ${Math.trunc(most)}`,
+      [id, after],
     )
   ).map(({ code, number, at }) => ({ code, order: number ?? "", at: at ? new Date(at).toISOString() : "" }));

@@ -2,7 +2,7 @@ import { firstPage, neededToCharge } from "../../core/pages";
 import { Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { launchChanged, loadBundle } from "../launch/bundle";
 import { newPage } from "../pages/newPage";
 
@@ -13,7 +13,7 @@ const addresses = { sales: "sales", checkout: "checkout", thanks: "thank-you" } 
  * opt-in keeps its address and goes on as it is. Asked twice, it has them once.
  */
 export const growToSell = async (em: EntityManager, user: DeskUser, slug: string): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "path.edit");
   await em.transactional(async (tx) => {
     await tx.execute("select 1 from launch where slug = ? for update", [slug]);
     const { launch, pages, product } = found(await loadBundle(tx, { slug }), "launch");

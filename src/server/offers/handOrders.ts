@@ -7,7 +7,7 @@ import { touchesOfPerson } from "../../store/reports/touchesOfPerson";
 import { writeSale } from "../../store/statements/writeSale";
 import type { App } from "../app/app";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { queueEmail } from "../emails/queueEmail";
 import { loadBundle } from "../launch/bundle";
 import { journalRows, together } from "../money/book";
@@ -20,12 +20,14 @@ import { tellSold } from "./soldCounters";
 
 /**
  * Enters an order that was paid past the checkout: its seat, its credit, its tax and its books are those of any other,
- * but the money lies in the bank. The amount is what was paid, tax included.
+ * but the money lies in the bank. Pressed twice it is entered once. The amount is what was paid, tax included.
  */
 export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, request: HandOrder): Promise<{ id: string }> => {
-  mustWrite(user, ["owner", "finance"]);
+  mustBeAllowed(user, "order.enter");
   const now = app.clock.now();
   return withSeats(em, async (tx) => {
+    await tx.execute("select pg_advisory_xact_lock(hashtextextended(?, 0))", [`order by hand ${request.act}`]);
+    if (await tx.findOne(Order, { id: request.act })) return { id: request.act };
     const bundle = found(await loadBundle(tx, { slug: request.launch }), "launch");
     const product = found(await tx.findOne(Product, { id: request.product }), "product");
     const paid = parseAmount(request.amount, product.currency);
@@ -36,7 +38,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
     const { net, tax, gross } = taxed(paid, "inclusive", rateBp);
     const touches = await touchesOfPerson(tx, bundle.launch.id, contact.personId, contact.email);
     const credit = creditOf(touches, bundle.launch, now);
-    const id = randomUUID();
+    const id = request.act;
     const role = product.id === bundle.product.id ? ("front" as const) : ("offer" as const);
     const { quantity } = request;
     await mustHaveSeat(tx, bundle, [{ productId: product.id, role, gross, tax, rateBp, quantity }], quantity);
@@ -75,7 +77,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
 
 /** Sends the receipt of an order again, with all its lines. Pressed twice within a minute it goes once. */
 export const sendReceiptAgain = async (app: App, em: EntityManager, user: DeskUser, orderId: string): Promise<void> => {
-  mustWrite(user, ["owner", "editor", "finance"]);
+  mustBeAllowed(user, "order.receipt");
   const now = app.clock.now();
   const order = found(await em.findOne(Order, { id: orderId }), "order");
   const lines = await em.count(OrderLine, { orderId });

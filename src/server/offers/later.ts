@@ -1,9 +1,11 @@
 import { LockMode } from "@mikro-orm/core";
 import { fullMoment } from "../../core/launch";
 import { paymentDay, paymentsWords, retryAt } from "../../core/offers";
-import { Agreement, Product, type Order } from "../../store/entities";
+import { Agreement, Product, type DeskUser, type Order } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import { mustBeAllowed } from "../app/access";
 import { queue, workRow } from "../app/outbox";
+import { found } from "../app/refusal";
 import { ratesFor } from "./quote";
 
 const keyOf = (id: string) => `payment:${id}`;
@@ -52,6 +54,13 @@ export const endAgreement = async (em: EntityManager, id: string, because: strin
     Object.assign(agreement, { state: "ended", endedAt: now, endedBecause: because });
     await tx.flush();
   });
+};
+
+/** Ends one at the desk. */
+export const endAtDesk = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<void> => {
+  mustBeAllowed(user, "recurring.end");
+  found(await em.findOne(Agreement, { id }), "recurring payment");
+  await endAgreement(em, id, "by_vendor", now);
 };
 
 export interface LaterPayment {

@@ -18,7 +18,7 @@ import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
 import { PathVersion, Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
 import { mayAdd, pageAddress } from "../pages/addPage";
 import { newPage } from "../pages/newPage";
@@ -259,7 +259,7 @@ export const changePath = async (
   { version, change }: z.infer<typeof pathRequest>,
   now: Date,
 ): Promise<{ version: number }> => {
-  mustWrite(user);
+  mustBeAllowed(user, "path.edit");
   return em.transactional(async (tx) => {
     await tx.execute("select 1 from launch where slug = ? for update", [slug]);
     const bundle = found(await loadBundle(tx, { slug }), "launch");

@@ -20,7 +20,7 @@ import type { EntityManager } from "../../store/orm";
 import { pathFigures } from "../../store/reports/pathFigures";
 import { stageFunnel } from "../../store/reports/stageFunnel";
 import { triedWalks } from "../../store/reports/triedWalks";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import type { LaunchBundle } from "../launch/bundle";
 import { askedPrices } from "./quote";
 import { countersOf } from "./soldCounters";
@@ -122,6 +122,6 @@ export const assumptionsRequest = z.object({ assumptions });
 
 /** Keeps what a vendor assumes of a launch's path. It changes no page and no charge. */
 export const setAssumptions = async (em: EntityManager, user: DeskUser, launchId: string, assumed: Assumptions): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "path.edit");
   await em.nativeUpdate(Launch, { id: launchId }, { assumptions: assumed });
 };

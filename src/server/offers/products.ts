@@ -6,7 +6,7 @@ import { Launch, Media, Page, Product, type DeskUser } from "../../store/entitie
 import type { EntityManager } from "../../store/orm";
 import { productFigures } from "../../store/reports/productFigures";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
 import type { smallProduct } from "./requests";
 
@@ -70,7 +70,7 @@ export const makeBumpProduct = async (
   request: z.infer<typeof smallProduct>,
   now: Date,
 ): Promise<SoldProduct> => {
-  mustWrite(user);
+  mustBeAllowed(user, "product.edit");
   const page = found(await em.findOne(Page, { id: pageId, kind: "checkout" }), "checkout page");
   const bundle = found(await loadBundle(em, { id: page.launchId }), "launch");
   return em.transactional(async (tx) => named(await makeProduct(tx, bundle.product, { ...request, label: "Order bump" }, now)));
@@ -93,7 +93,7 @@ export const saveProduct = async (
   request: ProductRequest,
   now: Date,
 ): Promise<{ priceMinor: number; prices: Prices }> => {
-  mustWrite(user);
+  mustBeAllowed(user, "product.edit");
   return em.transactional(async (tx) => {
     const product = found(await tx.findOne(Product, { id }), "product");
     const { price, prices, ...rest } = request;
@@ -112,7 +112,7 @@ export const saveProduct = async (
 
 /** Gives a product another picture, or none. */
 export const setPicture = async (em: EntityManager, user: DeskUser, id: string, mediaId: string | null): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "product.edit");
   await em.transactional(async (tx) => {
     const product = found(await tx.findOne(Product, { id }), "product");
     if (mediaId) found(await tx.findOne(Media, { id: mediaId, kind: "picture" }), "picture");
@@ -124,7 +124,7 @@ export const setPicture = async (em: EntityManager, user: DeskUser, id: string, 
 
 /** Gives a product another price from now on. */
 export const setPrice = async (em: EntityManager, user: DeskUser, id: string, price: string, now: Date): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "product.edit");
   await em.transactional(async (tx) => {
     const product = found(await tx.findOne(Product, { id }), "product");
     product.priceMinor = priceOf(price, product.currency, { kind: product.terms.kind });
@@ -142,7 +142,7 @@ export const copyProduct = async (
   request: z.infer<typeof smallProduct>,
   now: Date,
 ): Promise<{ id: string }> => {
-  mustWrite(user);
+  mustBeAllowed(user, "product.edit");
   return em.transactional(async (tx) => {
     const from = found(await tx.findOne(Product, { id }), "product");
     const made = await makeProduct(tx, from, { ...request, label: `Copy of ${from.name}` }, now);

@@ -19,7 +19,7 @@ import { writeSale, type SaleRows } from "../../store/statements/writeSale";
 import type { App } from "../app/app";
 import { queue } from "../app/outbox";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { journalRows, together } from "../money/book";
 import { processorOf } from "./charging";
 import { applyResult } from "./applyResult";
@@ -34,6 +34,8 @@ const groupedBy = <T>(rows: readonly T[], key: (row: T) => string): Map<string, 
 
 /** What the desk sends: amounts as typed by the ids of lines, or one for the whole order. */
 export const refundRequest = z.object({
+  /** Made by the form: a second press of the same form is the same refund. */
+  act: z.uuid(),
   lines: z.record(z.uuid(), z.string()).default({}),
   amount: z.string().default(""),
   reason: z.string().trim().min(1, "Say why; only the desk reads this.").max(300, "300 characters at most."),
@@ -61,7 +63,7 @@ const askedOf = (
 };
 
 /**
- * Gives money back for an order, by line or as a sum over all lines. One refund for each charge that was paid; the
+ * Gives money back for an order, by line or as a sum over all lines. Pressed twice it is given back once. One refund for each charge that was paid; the
  * processor is asked after they are written down, and the worker asks again where it does not answer.
  */
 export const refundOrder = async (
@@ -70,12 +72,14 @@ export const refundOrder = async (
   user: DeskUser,
   orderId: string,
   request: z.infer<typeof refundRequest>,
-): Promise<{ refunds: string[] }> => {
-  mustWrite(user, ["owner", "finance"]);
+): Promise<{ refunds: { id: string; state: Refund["state"] }[] }> => {
+  mustBeAllowed(user, "order.refund");
   const now = app.clock.now();
   const made = await em.transactional(async (tx) => {
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
     const order = found(await tx.findOne(Order, { id: orderId }), "order");
+    const before = await tx.find(Refund, { orderId, act: request.act });
+    if (before.length > 0) return before.map(({ id }) => id);
     if (order.source === "hand") throw new Refusal(409, "by_hand", "This was paid past the checkout, and goes back the way it came.");
     if (order.source !== "own") throw new Refusal(409, "not_ours", "The marketplace sold this, and gives back what it took.");
     const lines = await refundableLines(tx, orderId);
@@ -102,15 +106,16 @@ export const refundOrder = async (
           "only_held",
           `This payment is only held on the card: let go of all ${formatMoney(all, order.currency)}, or take it first.`,
         );
-      const row = { id, orderId, chargeId, amountMinor, currency: order.currency, items: parts, reason: request.reason };
+      const row = { id, orderId, chargeId, act: request.act, amountMinor, currency: order.currency, items: parts, reason: request.reason };
       tx.persist(tx.create(Refund, { ...row, state: "pending", askedAt: now, askedBy: user.id }));
       await tx.flush();
       await queue(tx, "settle_refund", { id }, new Date(now.getTime() + 20_000), `refund:${id}`);
     }
     return ids;
   });
-  for (const id of made) await askForRefund(app, id);
-  return { refunds: made };
+  const refunds: Awaited<ReturnType<typeof refundOrder>>["refunds"] = [];
+  for (const id of made) refunds.push({ id, state: (await askForRefund(app, id)).state });
+  return { refunds };
 };
 
 const askForRefund = async (app: App, id: string): Promise<Refund> => {

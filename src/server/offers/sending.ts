@@ -4,7 +4,7 @@ import { ProcessorUnreachable } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
 import { queue } from "../app/outbox";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { applyResult } from "./applyResult";
 import { processorOf } from "./charging";
 
@@ -35,7 +35,7 @@ export const takeHeld = async (app: App, chargeId: string): Promise<void> => {
  * not answer, the worker asks again. Answers how many of the payments are taken; a bank may have let go of one.
  */
 export const takeAndSend = async (app: App, em: EntityManager, user: DeskUser, orderId: string): Promise<{ taken: number; of: number }> => {
-  mustWrite(user, ["owner", "finance"]);
+  mustBeAllowed(user, "order.capture");
   const now = app.clock.now();
   const charges = await em.transactional(async (tx) => {
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);

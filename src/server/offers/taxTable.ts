@@ -2,7 +2,7 @@ import { basisPoints, shippedRates, type TaxRequest } from "../../core/offers";
 import type { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 
 /** Puts the rates that ship into a table that has none. A vendor's own are never touched. */
 export const ensureTaxTable = async (em: EntityManager): Promise<void> => {
@@ -40,7 +40,7 @@ export const regionsOf = async (em: EntityManager, country: string): Promise<str
 
 /** Changes the table. Orders keep the tax they were charged. */
 export const changeTaxTable = async (em: EntityManager, user: DeskUser, request: TaxRequest): Promise<TaxRow[]> => {
-  mustWrite(user);
+  mustBeAllowed(user, "tax.edit");
   const { country, region, taxClass, from } = request;
   if (Number.isNaN(Date.parse(`${from}T00:00:00Z`))) throw new Refusal(422, "fields", "Nothing was changed.", { from: "There is no such day." });
   if (request.do === "drop")

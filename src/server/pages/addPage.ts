@@ -5,7 +5,7 @@ import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
 import { Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
 import { newPage } from "./newPage";
 import { fromTemplate } from "./templates";
@@ -49,7 +49,7 @@ const create = async (em: EntityManager, bundle: LaunchBundle, slug: string, kin
 
 /** Adds a page to a launch, as a draft, from a template. Its address names it. */
 export const addPage = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, request: z.infer<typeof addPageRequest>): Promise<Page> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   const made = await fromTemplate(em, request.template, bundle.product.name);
   if (!made) throw new Refusal(422, "fields", "The page was not added.", { template: "There is no such template." });
   mayAdd(bundle, request.address, made.kind);
@@ -67,7 +67,7 @@ export const copyPage = async (
   pageId: string,
   request: z.infer<typeof copyPageRequest>,
 ): Promise<{ page: Page; slug: string }> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   const from = found(await em.findOne(Page, { id: pageId }), "page");
   const source = found(await loadBundle(em, { id: from.launchId }), "launch");
   const bundle = found(await loadBundle(em, { slug: request.launch }), "launch");

@@ -1,5 +1,9 @@
 import { createHash } from "node:crypto";
-import { strToU8, strFromU8, unzipSync, zipSync, type Zippable } from "fflate";
+import { readFile } from "node:fs/promises";
+import { Readable, Transform } from "node:stream";
+import type { ReadableStream } from "node:stream/web";
+import { strToU8, Zip, ZipDeflate, ZipPassThrough } from "fflate";
+import { openPromise } from "yauzl";
 import type { z } from "zod";
 import {
   archiveContent,
@@ -14,74 +18,130 @@ import {
   type PageContent,
 } from "../../core/pages";
 import { endPage, pathEnd } from "../../core/offers";
-import { Media, Page, PageTemplate, Product } from "../../store/entities";
+import { Media, Page, PageTemplate, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import type { FileStore, Incoming } from "../../outside/fileStore";
+import { mustBeAllowed } from "../app/access";
+import type { App } from "../app/app";
 import { found, Refusal } from "../app/refusal";
+import { mostUploaded } from "../app/routes";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { mediaFile } from "./media";
 
 const mib = 1024 * 1024;
 /** The largest archive that is read, and the most that may come out of it. */
-export const mostArchived = { zip: 200 * mib, unpacked: 400 * mib, json: 20 * mib };
+export const mostArchived = { zip: mostUploaded.archive, unpacked: 400 * mib, json: 20 * mib };
 
 const hashOf = (body: Uint8Array): string => createHash("sha256").update(body).digest("hex");
 
 type MediaEntry = ArchiveContent["page"]["media"][number];
 
+/** A file of an archive that lies in the store. */
+interface Stored {
+  path: string;
+  sha256: string;
+  bytes: number;
+}
+
 /** The uploads that pages name, each as the one file that the program would take in again. */
-const packMedia = async (
-  em: EntityManager,
-  contents: PageContent[],
-  more: (string | null)[],
-): Promise<{ media: MediaEntry[]; files: Record<string, Uint8Array> }> => {
+const packMedia = async (em: EntityManager, contents: PageContent[], more: (string | null)[]): Promise<{ media: MediaEntry[]; stored: Stored[] }> => {
   const ids = [...new Set([...contents.flatMap((content) => [...mediaOf(content), content.look?.logo ?? null]), ...more])].filter(
     (id) => id !== null,
   );
   const rows = ids.length > 0 ? await em.find(Media, { id: { $in: ids } }, { orderBy: { id: 1 } }) : [];
   const media: MediaEntry[] = [];
-  const files: Record<string, Uint8Array> = {};
+  const stored: Stored[] = [];
   for (const row of rows) {
     const file =
       row.kind === "picture"
         ? `${row.widths.at(-1)!}.webp`
         : { video: `film.${row.extension}`, captions: "captions.vtt", file: `file.${row.extension}` }[row.kind];
-    const [stored] = await em.execute<{ body: Buffer }[]>("select body from media_file where media_id = ? and name = ?", [row.id, file]);
-    if (!stored) continue;
+    const kept = await mediaFile(em, `${row.hash}-${file}`);
+    if (!kept) continue;
     const path = `media/${row.id}.${row.extension}`;
-    files[path] = new Uint8Array(stored.body);
+    stored.push({ path, ...kept });
     media.push({ id: row.id, path, name: row.name, alt: row.alt, focal: [row.focalX, row.focalY] });
   }
-  return { media, files };
+  return { media, stored };
 };
 
-const pack = <K extends ArchiveManifest["kind"]>(kind: K, content: ArchiveContent[K], files: Record<string, Uint8Array>): Uint8Array => {
-  const all = { "content.json": strToU8(JSON.stringify(content, null, 1)), ...files };
-  const manifest: ArchiveManifest = {
-    ...{ format: archiveFormat, version: archiveVersion, kind },
-    files: Object.entries(all).map(([path, body]) => ({ path, bytes: body.length, sha256: hashOf(body) })),
-  };
-  // A fixed time: the same pages make the same file.
-  const opts = { mtime: new Date("2020-01-01T00:00:00Z") };
-  const zipped: Zippable = { "manifest.json": [strToU8(JSON.stringify(manifest, null, 1)), opts] };
-  for (const [path, body] of Object.entries(all)) zipped[path] = [body, { ...opts, level: path.endsWith(".json") ? 6 : 0 }];
-  return zipSync(zipped);
+// A fixed time: the same pages make the same file.
+const mtime = new Date("2020-01-01T00:00:00Z");
+
+/** A zip that is written while it is read: documents are packed, uploads go in as they are, one after the other. */
+const zipStream = (documents: Record<string, string>, stored: readonly Stored[], files: FileStore): ReadableStream<Uint8Array> => {
+  async function* parts(): AsyncGenerator<Uint8Array> {
+    const ready: Uint8Array[] = [];
+    const zip = new Zip((error, data) => {
+      if (error) throw error;
+      ready.push(data);
+    });
+    const drained = () => ready.splice(0);
+    for (const [path, text] of Object.entries(documents)) {
+      const entry = new ZipDeflate(path, { level: 6 });
+      entry.mtime = mtime;
+      zip.add(entry);
+      entry.push(strToU8(text), true);
+      yield* drained();
+    }
+    for (const { path, sha256 } of stored) {
+      const entry = new ZipPassThrough(path);
+      entry.mtime = mtime;
+      zip.add(entry);
+      for await (const chunk of files.read(sha256)) {
+        entry.push(new Uint8Array(chunk as Buffer));
+        yield* drained();
+      }
+      entry.push(new Uint8Array(0), true);
+      yield* drained();
+    }
+    zip.end();
+    yield* drained();
+  }
+  return Readable.toWeb(Readable.from(parts())) as ReadableStream<Uint8Array>;
 };
+
+const pack = <K extends ArchiveManifest["kind"]>(
+  kind: K,
+  content: ArchiveContent[K],
+  stored: readonly Stored[],
+  files: FileStore,
+): ReadableStream<Uint8Array> => {
+  const json = JSON.stringify(content, null, 1);
+  const bytes = strToU8(json);
+  const manifest: ArchiveManifest = {
+    format: archiveFormat,
+    version: archiveVersion,
+    kind,
+    files: [{ path: "content.json", bytes: bytes.length, sha256: hashOf(bytes) }, ...stored],
+  };
+  return zipStream({ "manifest.json": JSON.stringify(manifest, null, 1), "content.json": json }, stored, files);
+};
+
+/** A file for somebody to keep: its name, and its bytes as they are made. */
+export interface Exported {
+  name: string;
+  body: ReadableStream<Uint8Array>;
+}
 
 /** A page's draft with its uploads, as a zip. */
-export const exportPage = async (em: EntityManager, id: string): Promise<{ name: string; body: Uint8Array }> => {
+export const exportPage = async ({ files }: Pick<App, "files">, em: EntityManager, user: DeskUser, id: string): Promise<Exported> => {
+  mustBeAllowed(user, "launch.export");
   const page = found(await em.findOne(Page, { id }), "page");
   const { launch } = found(await loadBundle(em, { id: page.launchId }), "launch");
-  const { media, files } = await packMedia(em, [page.draft], [launch.look.logo]);
+  const { media, stored } = await packMedia(em, [page.draft], [launch.look.logo]);
   const slug = page.slug.replace(/~.*$/, "");
   const content = { page: { kind: page.kind, slug, content: page.draft }, look: launch.look, media };
-  return { name: `${launch.slug}-${slug.replaceAll("/", "-") || page.kind}.page.zip`, body: pack("page", content, files) };
+  return { name: `${launch.slug}-${slug.replaceAll("/", "-") || page.kind}.page.zip`, body: pack("page", content, stored, files) };
 };
 
 /** One of the vendor's own templates with its uploads, as a zip. */
-export const exportTemplate = async (em: EntityManager, id: string): Promise<{ name: string; body: Uint8Array }> => {
+export const exportTemplate = async ({ files }: Pick<App, "files">, em: EntityManager, user: DeskUser, id: string): Promise<Exported> => {
+  mustBeAllowed(user, "launch.export");
   const { name, purpose, kind, content } = found(await em.findOne(PageTemplate, { id }), "template");
-  const { media, files } = await packMedia(em, [content], []);
+  const { media, stored } = await packMedia(em, [content], []);
   const slug = name.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "own";
-  return { name: `${slug}.template.zip`, body: pack("template", { name, purpose, kind, content, media }, files) };
+  return { name: `${slug}.template.zip`, body: pack("template", { name, purpose, kind, content, media }, stored, files) };
 };
 
 const pathOf = ({ steps, pages, laid }: LaunchBundle): ArchiveContent["launch"]["launch"]["path"] => {
@@ -100,10 +160,11 @@ const pathOf = ({ steps, pages, laid }: LaunchBundle): ArchiveContent["launch"][
 };
 
 /** A whole launch as a zip: its time, look, products, offer path, and all its pages as they stand at the desk. Nobody's data is in it. */
-export const exportLaunch = async (em: EntityManager, bundle: LaunchBundle): Promise<{ name: string; body: Uint8Array }> => {
+export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<Exported> => {
+  mustBeAllowed(user, "launch.export");
   const { launch, pages, variants, steps } = bundle;
   const contents = [...pages, ...variants].map(({ draft }) => draft);
-  const { media, files } = await packMedia(em, contents, [launch.look.logo]);
+  const { media, stored } = await packMedia(em, contents, [launch.look.logo]);
   const inPages = contents.flatMap((content) =>
     pageLeaves(content).flatMap((leaf) => (leaf.type === "bump" || leaf.type === "addition" ? (leaf.product ?? []) : [])),
   );
@@ -129,7 +190,7 @@ export const exportLaunch = async (em: EntityManager, bundle: LaunchBundle): Pro
     },
     media,
   };
-  return { name: `${launch.slug}.launch.zip`, body: pack("launch", content, files) };
+  return { name: `${launch.slug}.launch.zip`, body: pack("launch", content, stored, files) };
 };
 
 const refuse = (message: string): never => {
@@ -138,12 +199,12 @@ const refuse = (message: string): never => {
 
 /** An archive that was read: every file is there, is what the manifest says, and the content fits. */
 export type Archive = {
-  [K in ArchiveManifest["kind"]]: { kind: K; content: ArchiveContent[K]; files: Map<string, Buffer> };
+  [K in ArchiveManifest["kind"]]: { kind: K; content: ArchiveContent[K]; files: Map<string, Incoming> };
 }[ArchiveManifest["kind"]];
 
-const json = (body: Uint8Array, what: string): unknown => {
+const json = (body: Buffer, what: string): unknown => {
   try {
-    return JSON.parse(strFromU8(body));
+    return JSON.parse(body.toString("utf8"));
   } catch {
     return refuse(`The ${what} of the file cannot be read.`);
   }
@@ -156,42 +217,81 @@ const fits = <T>(schema: z.ZodType<T>, value: unknown): T => {
   return refuse(`The file does not fit at ${path.slice(0, 8).join(".") || "its top"}: ${message}`);
 };
 
-/**
- * Reads an archive, in memory and with limits: what it says it unpacks to is believed for refusing only, never for
- * room, and no path of it becomes a path of this machine. Throws a refusal that says what is wrong.
- */
-export const readArchive = (body: Uint8Array): Archive => {
-  if (body.length > mostArchived.zip) refuse("The file weighs more than 200 MB.");
-  let unpacked = 0;
-  let listed = 0;
-  let files: Record<string, Uint8Array>;
+/** Lets bytes through until they are more than may be read: what an archive says of its sizes is not believed. */
+const counted = (room: { left: number }, most: number): Transform => {
+  let own = 0;
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      own += chunk.length;
+      room.left -= chunk.length;
+      if (room.left < 0 || own > most) done(new Refusal(422, "fields", ...tooMuch));
+      else done(undefined, chunk);
+    },
+  });
+};
+const tooMuch = [
+  "The file unpacks to more than may be read. Nothing was brought in.",
+  { file: "The file unpacks to more than may be read." },
+] as const;
+
+/** Takes the files of a zip in, each into a file of its own whose name here has nothing to do with its name there. */
+const unpack = async (store: FileStore, { path }: Incoming, taken: Map<string, Incoming>): Promise<void> => {
+  const room = { left: mostArchived.unpacked };
+  const zip = await openPromise(path, { strictFileNames: true });
   try {
-    files = unzipSync(body, {
-      filter: ({ name, originalSize }) => {
-        unpacked += originalSize;
-        listed += 1;
-        if (listed > 2_001 || unpacked > mostArchived.unpacked) refuse("The file unpacks to more than may be read.");
-        if (name.endsWith(".json") && originalSize > mostArchived.json) refuse("The file unpacks to more than may be read.");
-        return true;
-      },
-    });
-  } catch (error) {
-    if (error instanceof Refusal) throw error;
-    return refuse("This is no zip file, or it is damaged.");
+    for await (const entry of zip.eachEntry()) {
+      if (taken.size > 2_000) throw new Refusal(422, "fields", ...tooMuch);
+      const name = entry.fileName;
+      if (taken.has(name)) refuse(`${name} is in the file twice.`);
+      const most = name.endsWith(".json") ? mostArchived.json : mostArchived.unpacked;
+      const source = (await zip.openReadStreamPromise(entry)).on("error", (error) => limit.destroy(error));
+      const limit = counted(room, most);
+      taken.set(name, await store.take(source.pipe(limit)));
+    }
+  } finally {
+    zip.close();
   }
-  const first = files["manifest.json"] ?? refuse("The file has no manifest.");
-  const manifest = fits(archiveManifest, json(first, "manifest"));
+};
+
+const contentOf = ({ path }: Incoming): Promise<Buffer> => readFile(path);
+
+/** What an unpacked archive holds. Throws a refusal that says what is wrong. */
+const readUnpacked = async (files: ReadonlyMap<string, Incoming>): Promise<Archive> => {
+  const first = files.get("manifest.json") ?? refuse("The file has no manifest.");
+  const manifest = fits(archiveManifest, json(await contentOf(first), "manifest"));
   const named = new Set(["manifest.json", ...manifest.files.map(({ path }) => path)]);
   if (named.size !== manifest.files.length + 1) refuse("The manifest names a file twice.");
-  if (Object.keys(files).some((path) => !named.has(path))) refuse("The file holds more than its manifest names.");
+  if ([...files.keys()].some((path) => !named.has(path))) refuse("The file holds more than its manifest names.");
   for (const { path, bytes, sha256 } of manifest.files) {
-    const one = files[path] ?? refuse(`${path} is missing.`);
-    if (one.length !== bytes || hashOf(one) !== sha256) refuse(`${path} is damaged.`);
+    const one = files.get(path) ?? refuse(`${path} is missing.`);
+    if (one.bytes !== bytes || one.sha256 !== sha256) refuse(`${path} is damaged.`);
   }
-  const content = json(files["content.json"] ?? refuse("content.json is missing."), "content");
+  const content = json(await contentOf(files.get("content.json") ?? refuse("content.json is missing.")), "content");
   const { kind } = manifest;
   const read = fits<ArchiveContent[typeof kind]>(archiveContent[kind] as never, content);
   const missing = read.media.find(({ path }) => !named.has(path));
   if (missing) refuse(`${missing.path} is missing.`);
-  return { kind, content: read, files: new Map(read.media.map(({ path }) => [path, Buffer.from(files[path]!)])) } as Archive;
+  return { kind, content: read, files: new Map(read.media.map(({ path }) => [path, files.get(path)!])) } as Archive;
+};
+
+/**
+ * Reads an archive as it comes in, and has something done with it. It is unpacked beside the thread that answers pages,
+ * with limits that count what really comes out, and no path of it becomes a path of this machine. What was taken in is
+ * gone afterwards, but for what was kept. Throws a refusal that says what is wrong.
+ */
+export const withArchive = async <T>(store: FileStore, body: Readable | Buffer, use: (archive: Archive) => Promise<T>): Promise<T> => {
+  const zip = await store.take(body);
+  const taken = new Map<string, Incoming>();
+  try {
+    if (zip.bytes > mostArchived.zip) refuse("The file weighs more than 200 MB.");
+    try {
+      await unpack(store, zip, taken);
+    } catch (error) {
+      if (error instanceof Refusal) throw error;
+      refuse("This is no zip file, or it is damaged.");
+    }
+    return await use(await readUnpacked(taken));
+  } finally {
+    for (const one of [zip, ...taken.values()]) await store.drop(one);
+  }
 };

@@ -5,22 +5,31 @@ import { inOrder, pathEnd, type PathStep } from "../../core/offers";
 import { mapLeaves, withNewIds, type Look, type PageContent } from "../../core/pages";
 import { Launch, Media, type Page, PageTemplate, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import type { Readable } from "node:stream";
+import type { FileStore } from "../../outside/fileStore";
+import type { App } from "../app/app";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { layPath } from "../offers/layPath";
 import { noteAsked } from "../offers/products";
 import { launchChanged, loadBundle } from "../launch/bundle";
 import { freeSlug, newHookSecret } from "../launch/createLaunch";
 import { scheduleBells } from "../launch/ring";
 import { mayAdd, pageAddress } from "./addPage";
-import { readArchive, type Archive } from "./archive";
+import { withArchive, type Archive } from "./archive";
 import { storeMedia } from "./media";
 import { newPage } from "./newPage";
 
 type ArchiveOf<K extends Archive["kind"]> = Extract<Archive, { kind: K }>;
 
 /** Keeps the uploads of an archive, each through the same checks as any upload, and answers their new ids. */
-const bringMedia = async (em: EntityManager, user: DeskUser, { content, files }: Archive, now: Date): Promise<Map<string, string>> => {
+const bringMedia = async (
+  store: FileStore,
+  em: EntityManager,
+  user: DeskUser,
+  { content, files }: Archive,
+  now: Date,
+): Promise<Map<string, string>> => {
   const ids = new Map<string, string>();
   for (const { id, path, name, alt, focal } of content.media) {
     // Brought back to where it came from, it is there still.
@@ -29,7 +38,7 @@ const bringMedia = async (em: EntityManager, user: DeskUser, { content, files }:
       ids.set(id, id);
       continue;
     }
-    const kept = await storeMedia(em, user.id, name, files.get(path)!, now);
+    const kept = await storeMedia(store, em, user.id, name, files.get(path)!, now);
     if (!kept.alt) await em.nativeUpdate(Media, { id: kept.id }, { alt, focalX: focal[0], focalY: focal[1] });
     ids.set(id, kept.id);
   }
@@ -206,19 +215,21 @@ const bringPath = async (
  * what it was and where it stands now.
  */
 export const bringIn = async (
+  { files: store }: Pick<App, "files">,
   em: EntityManager,
   user: DeskUser,
-  body: Uint8Array,
+  body: Readable | Buffer,
   request: z.infer<typeof bringInRequest>,
   now: Date,
 ): Promise<{ kind: Archive["kind"]; href?: string }> => {
-  mustWrite(user);
-  const archive = readArchive(body);
-  return em.transactional(async (tx) => {
-    const media = await bringMedia(tx, user, archive, now);
-    if (archive.kind === "launch") return { kind: archive.kind, href: await bringLaunch(tx, user, archive, media, now) };
-    if (archive.kind === "page") return { kind: archive.kind, href: await bringPage(tx, archive, media, request) };
-    await bringTemplate(tx, user, archive, media, now);
-    return { kind: archive.kind };
-  });
+  mustBeAllowed(user, "launch.import");
+  return withArchive(store, body, (archive) =>
+    em.transactional(async (tx) => {
+      const media = await bringMedia(store, tx, user, archive, now);
+      if (archive.kind === "launch") return { kind: archive.kind, href: await bringLaunch(tx, user, archive, media, now) };
+      if (archive.kind === "page") return { kind: archive.kind, href: await bringPage(tx, archive, media, request) };
+      await bringTemplate(tx, user, archive, media, now);
+      return { kind: archive.kind };
+    }),
+  );
 };

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { Page, PageAddress, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { launchChanged } from "../launch/bundle";
 import { pageAddress } from "./addPage";
 
@@ -16,7 +16,7 @@ export const changeAddress = async (
   { address }: z.infer<typeof addressRequest>,
   now: Date,
 ): Promise<Page> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   return em.transactional(async (tx) => {
     const page = found(await tx.findOne(Page, { id: pageId, variantOf: null }), "page");
     if (page.slug === address) return page;

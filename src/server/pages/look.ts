@@ -1,13 +1,13 @@
 import { look as lookSchema, type Look } from "../../core/pages";
 import { Launch, Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { launchChanged } from "../launch/bundle";
 import { recompile } from "./recompile";
 
 /** Gives a launch its look: drafts follow at once, and so do its published pages, all in one step. Pages with a look of their own keep it. */
 export const setLook = async (em: EntityManager, user: DeskUser, launchId: string, asked: Look, vendor: string): Promise<{ pages: number }> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   const look = lookSchema.parse(asked);
   return em.transactional(async (tx) => {
     await tx.nativeUpdate(Launch, { id: launchId }, { look });

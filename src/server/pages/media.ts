@@ -1,22 +1,26 @@
-import { createHash, randomUUID } from "node:crypto";
+import { randomUUID } from "node:crypto";
+import type { Readable } from "node:stream";
 import sharp from "sharp";
 import { z } from "zod";
 import { widthsFor, type Media as MediaFacts } from "../../core/pages";
 import { Media, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
+import type { FileStore, Incoming } from "../../outside/fileStore";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mostUploaded } from "../app/routes";
+import { mustBeAllowed } from "../app/access";
+import type { App } from "../app/app";
 import { mediaFacts } from "./compileFor";
 
 const mib = 1024 * 1024;
 /** The largest uploads: a picture, a film, a file with captions. */
-export const mostBytes = { picture: 15 * mib, video: 80 * mib, captions: mib, file: 60 * mib };
+export const mostBytes = { picture: 15 * mib, video: mostUploaded.media, captions: mib, file: 60 * mib };
 const mostPixels = 60_000_000;
 
 const refuse = (message: string): never => {
   throw new Refusal(422, "fields", message, { file: message });
 };
-const startsWith = (body: Buffer, at: number, text: string) => body.subarray(at, at + text.length).toString("latin1") === text;
+const startsWith = (head: Buffer, at: number, text: string) => head.subarray(at, at + text.length).toString("latin1") === text;
 
 interface Kept {
   kind: MediaFacts["kind"];
@@ -24,15 +28,14 @@ interface Kept {
   height: number;
   widths: number[];
   extension: string;
-  files: { name: string; body: Buffer }[];
+  files: { name: string; file: Incoming }[];
 }
 
 /** A picture in its widths and formats, turned as its camera meant it, without what its camera wrote into it. */
-const keepPicture = async (body: Buffer): Promise<Kept> => {
-  if (body.length > mostBytes.picture)
-    refuse(`This picture weighs ${Math.ceil(body.length / mib)} MB; 15 MB is the most. Save it smaller and try again.`);
+const keepPicture = async (store: FileStore, { path, bytes }: Incoming): Promise<Kept> => {
+  if (bytes > mostBytes.picture) refuse(`This picture weighs ${Math.ceil(bytes / mib)} MB; 15 MB is the most. Save it smaller and try again.`);
   const read = async () => {
-    const image = sharp(body, { limitInputPixels: mostPixels, failOn: "error" });
+    const image = sharp(path, { limitInputPixels: mostPixels, failOn: "error" });
     const { format, width, height, orientation, pages } = await image.metadata();
     return { format, width, height, pages, turned: (orientation ?? 1) >= 5 };
   };
@@ -51,16 +54,16 @@ const keepPicture = async (body: Buffer): Promise<Kept> => {
   // Written anew, so nothing of the old file is left: no place, no camera, no thumbnail.
   const made = await Promise.all(
     widths.flatMap((to) => {
-      const sized = () => sharp(body, { limitInputPixels: mostPixels }).rotate().resize({ width: to });
+      const sized = () => sharp(path, { limitInputPixels: mostPixels }).rotate().resize({ width: to });
       return [
         sized()
           .webp({ quality: 80 })
           .toBuffer()
-          .then((file) => ({ name: `${to}.webp`, body: file })),
+          .then(async (body) => ({ name: `${to}.webp`, file: await store.take(body) })),
         sized()
           .avif({ quality: 52, effort: 2 })
           .toBuffer()
-          .then((file) => ({ name: `${to}.avif`, body: file })),
+          .then(async (body) => ({ name: `${to}.avif`, file: await store.take(body) })),
       ];
     }),
   ).catch(() => refuse("This picture could not be read to its end. It may be damaged; export it anew and try again."));
@@ -68,28 +71,29 @@ const keepPicture = async (body: Buffer): Promise<Kept> => {
   return { kind: "picture", width: largest, height: Math.round((high * largest) / wide), widths, extension: "webp", files: made };
 };
 
-const keepVideo = (body: Buffer, extension: string): Kept => {
-  if (body.length > mostBytes.video)
-    refuse(`This film weighs ${Math.ceil(body.length / mib)} MB; 80 MB is the most. Put it where films are kept and give its address.`);
-  return { kind: "video", width: 0, height: 0, widths: [], extension, files: [{ name: `film.${extension}`, body }] };
+const keepVideo = (file: Incoming, extension: string): Kept => {
+  if (file.bytes > mostBytes.video)
+    refuse(`This film weighs ${Math.ceil(file.bytes / mib)} MB; 80 MB is the most. Put it where films are kept and give its address.`);
+  return { kind: "video", width: 0, height: 0, widths: [], extension, files: [{ name: `film.${extension}`, file }] };
 };
 
 /** What an upload is, by its first bytes: names and types that come along are not believed. */
-const keep = async (body: Buffer): Promise<Kept> => {
-  if (body.length === 0) refuse("The file is empty.");
-  if (startsWith(body, 4, "ftyp") && !["avif", "avis", "heic", "mif1"].includes(body.subarray(8, 12).toString("latin1")))
-    return keepVideo(body, "mp4");
-  if (body.subarray(0, 4).equals(Buffer.from([0x1a, 0x45, 0xdf, 0xa3]))) return keepVideo(body, "webm");
-  if (startsWith(body, 0, "WEBVTT") || startsWith(body, 3, "WEBVTT")) {
-    if (body.length > mostBytes.captions) refuse("These captions weigh more than 1 MB.");
-    return { kind: "captions", width: 0, height: 0, widths: [], extension: "vtt", files: [{ name: "captions.vtt", body }] };
+const keep = async (store: FileStore, file: Incoming): Promise<Kept> => {
+  const { head, bytes } = file;
+  if (bytes === 0) refuse("The file is empty.");
+  if (startsWith(head, 4, "ftyp") && !["avif", "avis", "heic", "mif1"].includes(head.subarray(8, 12).toString("latin1")))
+    return keepVideo(file, "mp4");
+  if (head.subarray(0, 4).equals(Buffer.from([0x1a, 0x45, 0xdf, 0xa3]))) return keepVideo(file, "webm");
+  if (startsWith(head, 0, "WEBVTT") || startsWith(head, 3, "WEBVTT")) {
+    if (bytes > mostBytes.captions) refuse("These captions weigh more than 1 MB.");
+    return { kind: "captions", width: 0, height: 0, widths: [], extension: "vtt", files: [{ name: "captions.vtt", file }] };
   }
-  const document = startsWith(body, 0, "%PDF-") ? "pdf" : startsWith(body, 0, "PK\u0003\u0004") ? "zip" : undefined;
+  const document = startsWith(head, 0, "%PDF-") ? "pdf" : startsWith(head, 0, "PK\u0003\u0004") ? "zip" : undefined;
   if (document) {
-    if (body.length > mostBytes.file) refuse("This file weighs more than 60 MB.");
-    return { kind: "file", width: 0, height: 0, widths: [], extension: document, files: [{ name: `file.${document}`, body }] };
+    if (bytes > mostBytes.file) refuse("This file weighs more than 60 MB.");
+    return { kind: "file", width: 0, height: 0, widths: [], extension: document, files: [{ name: `file.${document}`, file }] };
   }
-  return keepPicture(body);
+  return keepPicture(store, file);
 };
 
 const nameOf = (name: string): string =>
@@ -98,35 +102,61 @@ const nameOf = (name: string): string =>
     .replace(/[\u0000-\u001f]/g, "")
     .slice(0, 120) || "upload";
 
-/** Keeps an upload. The same bytes again are the same upload. Refuses with words that say what to do. */
-export const upload = async (em: EntityManager, user: Pick<DeskUser, "id" | "role">, name: string, body: Buffer, now: Date): Promise<MediaFacts> => {
-  mustWrite(user as DeskUser);
-  return storeMedia(em, user.id, name, body, now);
+/** Keeps an upload as it comes in. The same bytes again are the same upload. Refuses with words that say what to do. */
+export const upload = async (
+  { files }: Pick<App, "files">,
+  em: EntityManager,
+  user: Pick<DeskUser, "id" | "role">,
+  name: string,
+  body: Readable | Buffer,
+  now: Date,
+): Promise<MediaFacts> => {
+  mustBeAllowed(user, "page.edit");
+  return storeMedia(files, em, user.id, name, await files.take(body), now);
 };
 
-/** Makes the files of an upload and writes them down, all or nothing. */
-export const storeMedia = async (em: EntityManager, userId: string | null, name: string, body: Buffer, now: Date): Promise<MediaFacts> => {
-  const hash = createHash("sha256").update(body).digest("hex").slice(0, 24);
-  const known = await em.findOne(Media, { hash });
-  if (known) return mediaFacts(known);
-  const { files, ...kept } = await keep(body);
-  return em.transactional(async (tx) => {
-    const media = tx.create(Media, {
-      ...kept,
-      id: randomUUID(),
-      name: nameOf(name),
-      hash,
-      alt: "",
-      focalX: 2,
-      focalY: 2,
-      bytes: files.reduce((sum, file) => sum + file.body.length, 0),
-      createdAt: now,
-      createdBy: userId,
+/** Makes the files of an upload and writes them down, all or nothing. What was taken in is kept, or dropped. */
+export const storeMedia = async (
+  store: FileStore,
+  em: EntityManager,
+  userId: string | null,
+  name: string,
+  incoming: Incoming,
+  now: Date,
+): Promise<MediaFacts> => {
+  const made: Incoming[] = [incoming];
+  try {
+    const hash = incoming.sha256.slice(0, 24);
+    const known = await em.findOne(Media, { hash });
+    if (known) return mediaFacts(known);
+    const { files, ...kept } = await keep(store, incoming);
+    made.push(...files.map(({ file }) => file));
+    // The bytes first: a row must not name what is not there.
+    for (const { file } of files) await store.keep(file);
+    return await em.transactional(async (tx) => {
+      const media = tx.create(Media, {
+        ...kept,
+        id: randomUUID(),
+        name: nameOf(name),
+        hash,
+        alt: "",
+        focalX: 2,
+        focalY: 2,
+        bytes: files.reduce((sum, { file }) => sum + file.bytes, 0),
+        createdAt: now,
+        createdBy: userId,
+      });
+      await tx.persist(media).flush();
+      for (const {
+        name: file,
+        file: { sha256, bytes },
+      } of files)
+        await tx.execute("insert into media_file (media_id, name, sha256, bytes) values (?, ?, ?, ?)", [media.id, file, sha256, bytes]);
+      return mediaFacts(media);
     });
-    await tx.persist(media).flush();
-    for (const file of files) await tx.execute("insert into media_file (media_id, name, body) values (?, ?, ?)", [media.id, file.name, file.body]);
-    return mediaFacts(media);
-  });
+  } finally {
+    for (const one of made) await store.drop(one);
+  }
 };
 
 /** All uploads, the latest first. */
@@ -145,20 +175,20 @@ export const changeMedia = async (
   id: string,
   { alt, focal }: z.infer<typeof mediaChange>,
 ): Promise<MediaFacts> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   const media = found(await em.findOne(Media, { id }), "upload");
   Object.assign(media, { ...(alt === undefined ? {} : { alt }), ...(focal ? { focalX: focal[0], focalY: focal[1] } : {}) });
   await em.flush();
   return mediaFacts(media);
 };
 
-/** One file of an upload, by its public name (`<hash>-<file>`). */
-export const mediaFile = async (em: EntityManager, name: string): Promise<Buffer | undefined> => {
+/** One file of an upload, by its public name (`<hash>-<file>`): where it lies in the store, and its size in bytes. */
+export const mediaFile = async (em: EntityManager, name: string): Promise<{ sha256: string; bytes: number } | undefined> => {
   const [, hash, file] = /^([0-9a-f]{24})-([a-z0-9.]+)$/.exec(name) ?? [];
   if (!hash || !file) return undefined;
-  const rows = await em.execute<{ body: Buffer }[]>(
-    "select f.body from media_file f join media m on m.id = f.media_id where m.hash = ? and f.name = ?",
+  const [row] = await em.execute<{ sha256: string; bytes: string }[]>(
+    "select f.sha256, f.bytes from media_file f join media m on m.id = f.media_id where m.hash = ? and f.name = ? and f.sha256 is not null",
     [hash, file],
   );
-  return rows[0]?.body;
+  return row && { sha256: row.sha256, bytes: Number(row.bytes) };
 };

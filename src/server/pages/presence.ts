@@ -1,13 +1,13 @@
 import type { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 
 /** Someone who is heard of no more for this long has left. */
 const goneAfterMs = 25_000;
 
 /** Says that somebody has a page open in the editor, and answers who else has, with the version that is stored. */
 export const meet = async (em: EntityManager, user: DeskUser, pageId: string, now: Date): Promise<{ others: string[]; version: number }> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   await em.execute(
     `insert into page_presence (page_id, user_id, seen_at) select id, ?, ? from page where id = ?
      on conflict (page_id, user_id) do update set seen_at = excluded.seen_at`,

@@ -5,7 +5,7 @@ import { Launch, Page, PageVersion, type DeskUser } from "../../store/entities";
 import { bumpProducts } from "../offers/products";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
 import { compileFor } from "./compileFor";
 
@@ -34,7 +34,7 @@ export const keepVersion = async (tx: EntityManager, page: Page, user: Pick<Desk
 
 /** Saves a page's draft. `version` is the one the editor started from: a newer one means that somebody else saved, and nothing is overwritten. */
 export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: string, content: unknown, version: number, now: Date): Promise<Page> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   const draft = checked(content);
   return em.transactional(async (tx) => {
     // Whoever saves the same page meanwhile waits here, and then meets a newer version.
@@ -75,7 +75,7 @@ export const aroundPage = async (em: EntityManager, bundle: LaunchBundle): Promi
 
 /** Makes the draft what the public sees, where it is still the `version` that was looked at. Refuses a page with a blocking gap. People on the page, and checkouts under way, go on undisturbed. */
 export const publishPage = async (em: EntityManager, user: DeskUser, pageId: string, vendor: string, now: Date, version?: number): Promise<Page> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.publish");
   return em.transactional(async (tx) => {
     const page = found(await tx.findOne(Page, { id: pageId }), "page");
     const bundle = found(await loadBundle(tx, { id: page.launchId }), "launch");
@@ -106,7 +106,7 @@ export const publishPage = async (em: EntityManager, user: DeskUser, pageId: str
 
 /** Brings an earlier state back as the draft. The state it replaces stays in the history. */
 export const restoreVersion = async (em: EntityManager, user: DeskUser, pageId: string, version: number, from: number, now: Date): Promise<Page> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   const kept = found(await em.findOne(PageVersion, { pageId, version }), "version");
   return saveDraft(em, user, pageId, kept.content, from, now);
 };

@@ -9,7 +9,7 @@ import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { limit } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import type { LaunchBundle } from "../launch/bundle";
 import { identify, onlookerOf, type Identity } from "../launch/persons";
 import { personOf } from "../people/identity";
@@ -182,7 +182,7 @@ export const decideComment = async (
   request: z.infer<typeof decideRequest>,
   now: Date,
 ): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "comment.moderate");
   const { id, state, reply } = request;
   const rows = await em.execute(
     `update page_comment set state = ?, decided_at = ?, decided_by = ?, reply = coalesce(?, reply),

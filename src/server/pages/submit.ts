@@ -298,7 +298,8 @@ const offerAddress = async (app: App, bundle: LaunchBundle, { o }: Record<string
 export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer> => {
   const trying = await tryingOut(app, post.slug, post.tryLink);
   const bundle = trying?.bundle ?? (await app.launches.bySlug(post.slug));
-  const handler = handlers[post.action];
+  // Inherited names (`constructor`) are no actions.
+  const handler = Object.hasOwn(handlers, post.action) ? handlers[post.action] : undefined;
   if (trying) Object.assign(post, { visitorId: trying.visitorId, test: true });
   if (!bundle || !handler) return answerPage(app, { slug: post.slug, path: "?", query: new URLSearchParams() });
   try {

@@ -4,7 +4,7 @@ import { pageContent, purposes, templateOf, withNewIds, type PageContent, type P
 import { Page, PageTemplate, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 
 const shortId = () => randomUUID().slice(0, 8);
 
@@ -16,7 +16,7 @@ export const templateRequest = z.object({
 
 /** Keeps a page's draft as a template of the vendor's own. Later changes of the page do not change it. */
 export const keepTemplate = async (em: EntityManager, user: DeskUser, request: z.infer<typeof templateRequest>, now: Date): Promise<PageTemplate> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   const page = found(await em.findOne(Page, { id: request.page }), "page");
   const { name, purpose } = request;
   const kept = em.create(PageTemplate, { id: randomUUID(), name, purpose, kind: page.kind, content: page.draft, createdAt: now, userId: user.id });
@@ -26,7 +26,7 @@ export const keepTemplate = async (em: EntityManager, user: DeskUser, request: z
 
 /** Throws one of the vendor's own templates away; pages made from it stay. */
 export const dropTemplate = async (em: EntityManager, user: DeskUser, id: string): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   await em.nativeDelete(PageTemplate, { id });
 };
 

@@ -1,7 +1,12 @@
 import { randomUUID } from "node:crypto";
+import type { DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { mustBeAllowed } from "../app/access";
 import type { App } from "../app/app";
+import { found } from "../app/refusal";
 import { readLink, signLink } from "../app/signedLink";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { deskLaunch } from "../launch/deskLaunch";
 import { compileFor } from "./compileFor";
 
 /** A launch as it is tried out: its drafts as if they were published, for a visitor who stands apart from all others. */
@@ -13,9 +18,20 @@ export interface Trying {
 /** Days for which a link to try a launch out holds. */
 const days = 1;
 
-/** A link by which somebody of the desk walks a launch as a buyer, with a browser of its own made up for it. */
+/** A link that lets a launch be walked as a buyer, with a browser of its own made up for it. */
 export const tryLink = (app: App, launchId: string): Promise<string> =>
   signLink(app.config.INKBELL_SECRET, "try_out", `${launchId}/${randomUUID()}`, app.clock.now(), days);
+
+/** The address at which somebody of the desk begins to walk a launch as a buyer: its checkout. */
+export const beginTrying = async (app: App, em: EntityManager, user: DeskUser, slug: string | undefined): Promise<string> => {
+  mustBeAllowed(user, "test.run");
+  const { launch, pages } = await deskLaunch(em, slug);
+  const checkout = found(
+    pages.find(({ kind }) => kind === "checkout"),
+    "checkout: this launch sells nothing yet",
+  );
+  return `/l/${launch.slug}/${checkout.slug}?try=${await tryLink(app, launch.id)}`;
+};
 
 /** The launch that a link lets try out, with its drafts; undefined where the link is none of this launch. */
 export const tryingOut = async (app: App, slug: string, link: string | null | undefined): Promise<Trying | undefined> => {

@@ -3,7 +3,7 @@ import { armLetters, letterOf } from "../../core/pages";
 import { Launch, Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import { launchChanged } from "../launch/bundle";
 import { compileFor } from "./compileFor";
 import { newPage } from "./newPage";
@@ -11,7 +11,7 @@ import { keepVersion } from "./publish";
 
 /** Makes another version of a page to test beside it, as a draft that begins as the page stands. Nobody sees it before it is published. */
 export const addVariant = async (em: EntityManager, user: DeskUser, pageId: string): Promise<Page> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   return em.transactional(async (tx) => {
     const page = found(await tx.findOne(Page, { id: pageId, variantOf: null }), "page");
     if (page.kind === "checkout" || page.kind === "offer" || page.kind === "thanks")
@@ -32,7 +32,7 @@ export const weightsRequest = z.object({ weights: z.record(z.uuid(), z.number().
 
 /** Sets the shares of a page's versions. Who has seen one goes on seeing it. */
 export const setWeights = async (em: EntityManager, user: DeskUser, pageId: string, { weights }: z.infer<typeof weightsRequest>): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   await em.transactional(async (tx) => {
     const rows = await tx.find(Page, { $or: [{ id: pageId }, { variantOf: pageId }] });
     for (const row of rows) row.weight = weights[row.id] ?? row.weight;
@@ -45,7 +45,7 @@ export const setWeights = async (em: EntityManager, user: DeskUser, pageId: stri
 
 /** Ends a test: the chosen version becomes the page, and the others go. The page as it was stays in its history. */
 export const makeWinner = async (em: EntityManager, user: DeskUser, chosenId: string, vendor: string, now: Date): Promise<Page> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   return em.transactional(async (tx) => {
     const chosen = found(await tx.findOne(Page, { id: chosenId }), "version");
     const page = chosen.variantOf ? found(await tx.findOne(Page, { id: chosen.variantOf }), "page") : chosen;
@@ -68,7 +68,7 @@ export const makeWinner = async (em: EntityManager, user: DeskUser, chosenId: st
 
 /** Takes a version out of the test. Who saw it sees another from now on. */
 export const dropVariant = async (em: EntityManager, user: DeskUser, variantId: string): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "page.edit");
   const gone = await em.nativeDelete(Page, { id: variantId, variantOf: { $ne: null } });
   if (gone === 0) throw new Refusal(404, "not_found", "There is no such version.");
   await launchChanged(em);

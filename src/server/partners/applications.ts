@@ -10,7 +10,8 @@ import type { App } from "../app/app";
 import { queue } from "../app/outbox";
 import { limit } from "../app/rateLimit";
 import { Refusal } from "../app/refusal";
-import { hashPassword, mustBePassword, mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
+import { hashPassword, mustBePassword } from "../app/session";
 import { readLink, signLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
 
@@ -61,7 +62,7 @@ export const decideApplication = async (
   { id, take, rate }: z.infer<typeof decideApplicationRequest>,
   now: Date,
 ): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "partner.edit");
   await em.transactional(async (tx) => {
     const [asked] = await tx.execute<{ email: string; name: string; state: string }[]>(
       "select email, name, state from partner_application where id = ? for update",

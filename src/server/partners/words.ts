@@ -4,7 +4,7 @@ import { lastTouchCredit } from "../../core/partners";
 import { Media, Partner, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
-import { mustWrite } from "../app/session";
+import { mustBeAllowed } from "../app/access";
 import type { LaunchBundle } from "../launch/bundle";
 
 export const wordRequest = z.object({
@@ -22,7 +22,7 @@ export const setPartnerWord = async (
   { partner: id, name, note, media }: z.infer<typeof wordRequest>,
   now: Date,
 ): Promise<void> => {
-  mustWrite(user);
+  mustBeAllowed(user, "partner.edit");
   const partner = found(await em.findOne(Partner, { id }), "partner");
   if (media && !(await em.findOne(Media, { id: media, kind: "picture" })))
     throw new Refusal(422, "fields", "Nothing was changed.", { media: "This picture is not there any more." });

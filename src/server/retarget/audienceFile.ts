@@ -1,23 +1,35 @@
 import { createHash } from "node:crypto";
-import { stringify } from "csv-stringify/sync";
 import { normaliseEmail } from "../../core/people";
-import type { Audience } from "../../core/retarget";
+import { audiences, type Audience } from "../../core/retarget";
+import type { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { audienceAddresses } from "../../store/reports/audienceByCountry";
+import { mustBeAllowed } from "../app/access";
+import { csvResponse } from "../app/csv";
+import { found } from "../app/refusal";
+import { deskLaunch } from "../launch/deskLaunch";
 
 /** SHA-256 (FIPS 180-4) of a normalised address, in hex. */
 export const hashAddress = (email: string): string => createHash("sha256").update(normaliseEmail(email)).digest("hex");
 
-/** The audience as CSV (RFC 4180): hashed address and country. Cells that a spreadsheet would run are neutralised. */
-export const audienceFile = async (em: EntityManager, launchId: string, audience: Audience): Promise<string> => {
-  const rows = await audienceAddresses(em, launchId, audience);
-  return stringify(
-    rows.map(({ email, country }) => [hashAddress(email), country ?? ""]),
-    {
-      header: true,
-      columns: ["email_sha256", "country"],
-      escape_formulas: true,
-      record_delimiter: "windows",
-    },
+const atOnce = 20_000;
+
+async function* batches(em: EntityManager, launchId: string, audience: Audience): AsyncGenerator<Record<string, unknown>[]> {
+  for (let after = ""; ;) {
+    const rows = await audienceAddresses(em, launchId, audience, atOnce, after);
+    if (rows.length > 0) yield rows.map(({ email, country }) => ({ email_sha256: hashAddress(email), country: country ?? "" }));
+    if (rows.length < atOnce) return;
+    after = rows.at(-1)!.email;
+  }
+}
+
+/** An audience of a launch as a CSV file: hashed address and country. */
+export const audienceFile = async (em: EntityManager, user: DeskUser, slug: string | undefined, key: string | undefined): Promise<Response> => {
+  mustBeAllowed(user, "audience.export");
+  const { launch } = await deskLaunch(em, slug);
+  const audience = found(
+    audiences.find((one) => one.key === key),
+    "audience",
   );
+  return csvResponse(`${launch.slug}-${audience.key}.csv`, ["email_sha256", "country"], batches(em, launch.id, audience));
 };

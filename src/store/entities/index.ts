@@ -443,6 +443,8 @@ export const Refund = defineEntity({
     id: p.uuid().primary(),
     orderId: p.uuid(),
     chargeId: p.uuid(),
+    /** The press of a form that asked for it. */
+    act: p.uuid().nullable(),
     amountMinor: minor(),
     currency: p.text(),
     items: p.json().$type<RefundItem[]>(),

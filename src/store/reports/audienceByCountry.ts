@@ -24,15 +24,17 @@ export const audienceByCountry = async (em: EntityManager, launchId: string, aud
   return rows.map((row) => ({ country: row.country, people: Number(row.people), addresses: Number(row.addresses) }));
 };
 
-/** The addresses of an audience that may be used: consent given and not taken back. */
+/** Addresses of an audience that may be used (consent given and not taken back), in their order, behind `after`. */
 export const audienceAddresses = async (
   em: EntityManager,
   launchId: string,
   audience: Audience,
+  most: number,
+  after = "",
 ): Promise<{ email: string; country: string | null }[]> =>
   em.execute(
     `select c.email, coalesce(c.country, r.country) as country from stage_rollup r join contact c on c.person_id = r.person_id
      where r.launch_id = ? and r.${column(audience.did)} is not null and r.${column(audience.didNot)} is null and c.consent_at is not null and c.unsubscribed_at is null
-     order by c.email`,
-    [launchId],
+       and c.email > ? order by c.email limit ${Math.trunc(most)}`,
+    [launchId, after],
   );

@@ -1,8 +1,21 @@
 import type { OrderFilter, OrderRow } from "../../core/money";
 import type { EntityManager } from "../orm";
 
-/** The newest orders up to an instant that a filter lets through, with what was bought and who is credited; and how many there are in all. */
-export const orderList = async (em: EntityManager, filter: OrderFilter, asOf: Date, most = 200): Promise<{ orders: OrderRow[]; all: number }> => {
+/** Where a page of orders ended: the next one begins behind it. */
+export interface OrderCursor {
+  placedAt: Date;
+  number: number;
+}
+
+interface Where {
+  sql: string;
+  values: unknown[];
+}
+
+const held = "from charge g where g.checkout_id = s.checkout_id and g.state = 'authorised'";
+
+/** What a filter lets through, as a condition over the order `s` and its contact `c`. */
+const whereOf = (filter: OrderFilter, asOf: Date): Where => {
   const { launch, search = "", state = "", source = "", from = "", until = "" } = filter;
   const where = ["s.placed_at <= ?", state === "test" ? "s.test" : "not s.test"];
   const values: unknown[] = [asOf];
@@ -23,24 +36,46 @@ export const orderList = async (em: EntityManager, filter: OrderFilter, asOf: Da
       "(lower(c.first_name) like ? or c.email like ? or s.number::text = ? or exists (select from order_line f where f.order_id = s.id and lower(f.name) like ?))",
       ...[like, like, search.trim().replace(/^#/, ""), like],
     );
-  const held = "from charge g where g.checkout_id = s.checkout_id and g.state = 'authorised'";
   if (state === "held") add(`exists (select ${held})`);
   if (state === "refunded") add("exists (select from refund r where r.order_id = s.id and r.state <> 'failed')");
   if (state === "disputed") add("exists (select from dispute d where d.order_id = s.id)");
   if (state === "recovered") add("s.recovered");
   if (state === "recurring") add("exists (select from agreement a where a.order_id = s.id)");
+  return { sql: where.join(" and "), values };
+};
+
+/** How many orders a filter lets through, up to an instant. */
+export const orderCount = async (em: EntityManager, filter: OrderFilter, asOf: Date): Promise<number> => {
+  const { sql, values } = whereOf(filter, asOf);
+  const [row] = await em.execute<{ n: string }[]>(
+    `select count(*) as n from sale_order s join contact c on c.id = s.contact_id where ${sql}`,
+    values,
+  );
+  return Number(row!.n);
+};
+
+/**
+ * The newest orders up to an instant that a filter lets through, behind where an earlier page ended, with what was bought
+ * and who is credited. Which orders stand on the page is found out first: the rest is asked for these alone.
+ */
+export const orderPage = async (em: EntityManager, filter: OrderFilter, asOf: Date, most: number, after?: OrderCursor): Promise<OrderRow[]> => {
+  const { sql, values } = whereOf(filter, asOf);
+  const behind = after ? " and (s.placed_at, s.number) < (?, ?)" : "";
   const rows = await em.execute<Record<string, string | boolean | null>[]>(
-    `select s.id, s.number, s.placed_at, c.first_name, c.email, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test, count(*) over () as all,
+    `with page as materialized (
+       select s.id from sale_order s join contact c on c.id = s.contact_id where ${sql}${behind} order by s.placed_at desc, s.number desc limit ${Math.trunc(most)}
+     )
+     select s.id, s.number, s.placed_at, c.first_name, c.email, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test,
        n.lines, n.gross, coalesce((select sum(r.amount_minor) from refund r where r.order_id = s.id and r.state = 'succeeded'), 0) as refunded,
        coalesce((select sum(g.amount_minor) ${held}), 0) as held,
        (select d.state from dispute d where d.order_id = s.id order by d.opened_at desc limit 1) as dispute
-     from sale_order s join contact c on c.id = s.contact_id left join partner p on p.id = s.partner_id
+     from page join sale_order s on s.id = page.id join contact c on c.id = s.contact_id left join partner p on p.id = s.partner_id
        cross join lateral (select string_agg(x.name, ' + ' order by array_position(array['front','bump','offer','shipping','rebill'], x.role)) as lines,
          sum(x.gross_minor) as gross from order_line x where x.order_id = s.id) n
-     where ${where.join(" and ")} order by s.placed_at desc, s.number desc limit ${Math.trunc(most)}`,
-    values,
+     order by s.placed_at desc, s.number desc`,
+    after ? [...values, after.placedAt, after.number] : values,
   );
-  const orders = rows.map((row) => ({
+  return rows.map((row) => ({
     id: String(row["id"]),
     number: Number(row["number"]),
     placedAt: new Date(String(row["placed_at"])),
@@ -58,5 +93,16 @@ export const orderList = async (em: EntityManager, filter: OrderFilter, asOf: Da
     recovered: row["recovered"] === true,
     test: row["test"] === true,
   }));
-  return { orders, all: Number(rows[0]?.["all"] ?? 0) };
 };
+
+/** The newest orders that a filter lets through, and how many there are in all. */
+export const orderList = async (
+  em: EntityManager,
+  filter: OrderFilter,
+  asOf: Date,
+  most = 200,
+  after?: OrderCursor,
+): Promise<{ orders: OrderRow[]; all: number }> => ({
+  orders: await orderPage(em, filter, asOf, most, after),
+  all: await orderCount(em, filter, asOf),
+});

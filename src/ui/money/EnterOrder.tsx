@@ -6,6 +6,7 @@ import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Select } from "../kit/Select";
 import { send } from "../kit/send";
+import { useAct } from "../kit/useAct";
 import { useReady } from "../kit/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./money.module.css";
@@ -25,6 +26,7 @@ export const EnterOrder = ({ launches, products }: Props) => {
   });
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
+  const act = useAct();
   const set = (change: Partial<typeof typed>) => setTyped((now) => ({ ...now, ...change }));
   const product = products.find(({ id }) => id === typed.product);
   const field = (name: "email" | "firstName" | "quantity" | "amount" | "how", label: string, hint?: string) => (
@@ -40,7 +42,7 @@ export const EnterOrder = ({ launches, products }: Props) => {
   const enter = async (event: FormEvent) => {
     event.preventDefault();
     setBusy(true);
-    const answer = await send("/api/desk/orders/enter", typed, z.object({ id: z.string() }));
+    const answer = await send("/api/desk/orders/enter", { ...typed, act: act() }, z.object({ id: z.string() }));
     setBusy(false);
     if (answer.ok) return location.assign(`/desk/orders/${answer.value.id}`);
     setWrong(answer.fields);

@@ -4,6 +4,7 @@ import { formatMoney } from "../../core/money";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { send } from "../kit/send";
+import { useAct } from "../kit/useAct";
 import { useReady } from "../kit/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./money.module.css";
@@ -39,18 +40,19 @@ export const OrderActions = ({ id, number, currency, email, lines, agreements, h
   const [reason, setReason] = useState("");
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
+  const act = useAct();
   const left = lines.reduce((sum, line) => sum + line.left, 0);
   const money = (minor: number) => formatMoney(minor, currency);
   const refund = async (event: FormEvent) => {
     event.preventDefault();
     setBusy(true);
-    const answer = await send(`/api/desk/orders/${id}/refund`, { lines: typed, amount, reason }, z.object({ refunds: z.array(z.string()) }));
+    const answer = await send(`/api/desk/orders/${id}/refund`, { act: act(), lines: typed, amount, reason }, z.looseObject({}));
     if (answer.ok) return location.reload();
     setBusy(false);
     setWrong(answer.fields);
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);
   };
-  const act = async (address: string, done: string, again: boolean) => {
+  const press = async (address: string, done: string, again: boolean) => {
     setBusy(true);
     const answer = await send(address, {}, z.object({}));
     setBusy(false);
@@ -89,7 +91,7 @@ export const OrderActions = ({ id, number, currency, email, lines, agreements, h
           <p className="muted">{one.stands}</p>
           {one.runs && mayRefund && (
             <p className={styles.actions}>
-              <Button disabled={busy} onClick={() => void act(`/api/desk/agreements/${one.id}/end`, "Ended.", true)}>
+              <Button disabled={busy} onClick={() => void press(`/api/desk/agreements/${one.id}/end`, "Ended.", true)}>
                 End these payments
               </Button>
             </p>
@@ -100,7 +102,7 @@ export const OrderActions = ({ id, number, currency, email, lines, agreements, h
         <p className={styles.actions}>
           <Button
             disabled={busy}
-            onClick={() => void act(`/api/desk/orders/${id}/receipt`, `The receipt of order ${number} goes to ${email} again.`, false)}
+            onClick={() => void press(`/api/desk/orders/${id}/receipt`, `The receipt of order ${number} goes to ${email} again.`, false)}
           >
             Send the receipt again
           </Button>

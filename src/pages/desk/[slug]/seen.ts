@@ -1,10 +1,13 @@
 import type { APIRoute } from "astro";
 import { readSeenAs, readSeenAt } from "../../../core/launch";
+import { deskUser } from "../../../server/app/access";
 import { previewAddress, previewResponse } from "../../../server/pages/preview";
 
 /** A public address (`?path=`) as a person (`as`) would see it at an instant (`at`); inert, and only inside the desk. */
-export const GET: APIRoute = async ({ params, url, locals: { app, em } }) => {
-  const ask = (name: string) => url.searchParams.get(name);
+export const GET: APIRoute = async (visit) => {
+  deskUser(visit);
+  const { app, em } = visit.locals;
+  const ask = (name: string) => visit.url.searchParams.get(name);
   const at = readSeenAt(ask("at")) ?? app.clock.now();
-  return previewResponse(await previewAddress(app, em, params["slug"] ?? "", ask("path") ?? "", readSeenAs(ask("as")), at));
+  return previewResponse(await previewAddress(app, em, visit.params["slug"] ?? "", ask("path") ?? "", readSeenAs(ask("as")), at));
 };

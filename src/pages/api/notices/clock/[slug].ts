@@ -1,5 +1,4 @@
 import type { APIRoute } from "astro";
-import { refusalResponse } from "../../../../server/app/endpoint";
 import { receiveNotice } from "../../../../server/app/notices";
 import { found } from "../../../../server/app/refusal";
 import { applyClockNotice } from "../../../../server/launch/clockNotices";
@@ -7,13 +6,7 @@ import { Launch } from "../../../../store/entities";
 
 /** Starts a person's clock on a signed notice of an outside tool (Standard Webhooks). */
 export const POST: APIRoute = async ({ request, params, locals: { app, em } }) => {
-  try {
-    const launch = found(await em.findOne(Launch, { slug: params["slug"] ?? "" }), "launch");
-    const body = await request.text();
-    return Response.json(await receiveNotice(app, `clock:${launch.id}`, launch.hookSecret, request.headers, body, applyClockNotice(launch.id)));
-  } catch (error) {
-    const refused = refusalResponse(error);
-    if (refused) return refused;
-    throw error;
-  }
+  const launch = found(await em.findOne(Launch, { slug: params["slug"] ?? "" }), "launch");
+  const body = await request.text();
+  return Response.json(await receiveNotice(app, `clock:${launch.id}`, launch.hookSecret, request.headers, body, applyClockNotice(launch.id)));
 };

@@ -1,0 +1,67 @@
+import type { IncomingMessage, ServerResponse } from "node:http";
+import { Readable, Transform } from "node:stream";
+import type { ReadableStream } from "node:stream/web";
+import proxyAddr from "proxy-addr";
+import { Refusal } from "../server/app/refusal";
+
+/** Whose `X-Forwarded-For` is believed: nobody's, or that of the proxies that the configuration names. */
+export const addressReader = (trusted: readonly string[]): ((request: IncomingMessage) => string) => {
+  const trust = proxyAddr.compile([...trusted]);
+  return (request) => proxyAddr(request, trust);
+};
+
+const tooLarge = (most: number): Refusal => {
+  const size = most >= 1024 * 1024 ? `${Math.round(most / 1024 / 1024)} MB` : `${Math.round(most / 1024)} KB`;
+  return new Refusal(
+    413,
+    "too_large",
+    most === 0 ? "This address takes no content." : `${size} is the most that can be sent here. Nothing was kept.`,
+  );
+};
+
+/** Refuses a body that says beforehand that it is larger than its route takes. */
+export const mustFit = (request: IncomingMessage, most: number): void => {
+  const length = Number(request.headers["content-length"] ?? 0);
+  if (length > most) throw tooLarge(most);
+};
+
+/** The body as it comes, cut off with a refusal where it grows beyond what its route takes, however it was announced. */
+const limited = (request: IncomingMessage, most: number): ReadableStream => {
+  let taken = 0;
+  const counted = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      taken += chunk.length;
+      if (taken > most) done(tooLarge(most));
+      else done(undefined, chunk);
+    },
+  });
+  request.on("error", (error) => counted.destroy(error));
+  return Readable.toWeb(request.pipe(counted));
+};
+
+/**
+ * A request as the framework takes it. Its address is that of the configured origin, whatever the Host header says.
+ * Throws a refusal (400) where a header cannot be one.
+ */
+export const webRequest = (request: IncomingMessage, origin: string, mostBytes: number, aborted: AbortSignal): Request => {
+  const { method = "GET" } = request;
+  try {
+    const headers = new Headers();
+    for (const [name, value] of Object.entries(request.headers))
+      for (const one of Array.isArray(value) ? value : [value ?? ""]) if (!name.startsWith(":")) headers.append(name, one);
+    const body = method === "GET" || method === "HEAD" ? {} : { body: limited(request, mostBytes) as unknown as BodyInit, duplex: "half" };
+    return new Request(new URL(request.url!, origin), { method, headers, signal: aborted, ...body });
+  } catch {
+    throw new Refusal(400, "unreadable", "A header of this request cannot be read.");
+  }
+};
+
+/** Ends a connection whose request was not read to its end: what still comes in is not waited for. */
+export const hangUpAfter = (request: IncomingMessage, response: ServerResponse): void => {
+  if (request.complete) return;
+  response.setHeader("connection", "close");
+  response.once("finish", () => {
+    request.resume();
+    setTimeout(() => request.socket.destroy(), 500).unref();
+  });
+};
