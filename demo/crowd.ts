@@ -109,7 +109,7 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
   const { launch, product, random, until } = plan;
   const table = (await taxTable(em)).map((row) => ({ ...row, from: new Date(row.from) }));
   const rows: Record<string, Row[]> = Object.fromEntries(
-    ["person", "visitor", "contact", "touch", "event", "stage_rollup", "clock_start", "checkout", "email_message", "charge"].map((name) => [
+    ["person", "visitor", "contact", "touch", "touch_person", "event", "stage_rollup", "clock_start", "checkout", "email_message", "charge"].map((name) => [
       name,
       [],
     ]),
@@ -177,7 +177,11 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     if (plan.deadline && first.opted_in) {
       rows["clock_start"]!.push({ id: random.uuid(), launch_id: launch.id, person_id: id, visitor_id: id, at: first.opted_in, trigger: "opt_in" });
     }
-    if (partner) rows["touch"]!.push({ id: random.uuid(), launch_id: launch.id, person_id: id, partner_id: partner.id, at });
+    if (partner) {
+      const touch = random.uuid();
+      rows["touch"]!.push({ id: touch, launch_id: launch.id, partner_id: partner.id, at });
+      rows["touch_person"]!.push({ touch_id: touch, person_id: id });
+    }
     if (!first.opted_in && !first.began_checkout) continue;
 
     const name = random.pick(firstNames);

@@ -3,19 +3,19 @@ import { createServer, STATUS_CODES, type IncomingMessage, type ServerResponse }
 import { extname, join, normalize } from "node:path";
 import type { SSRManifest } from "astro";
 import { NodeApp } from "astro/app/node";
-import { Worker } from "../jobs/worker";
 import { theApp, type App } from "../server/app/app";
 import { failureOf, logFailure } from "../server/app/failure";
 import { isNormalTarget } from "../server/app/normalPath";
 import { Refusal } from "../server/app/refusal";
 import { ruleOf } from "../server/app/routes";
 import { ensureTaxTable } from "../server/offers/taxTable";
-import { answerPage } from "../server/pages/answer";
+import { answerPage, countFirstVisit } from "../server/pages/answer";
 import { answerFailure } from "../server/pages/failurePage";
-import { buyerTokenOf, keptLinkOf, tryLinkOf, visitorOf, type PublicAnswer } from "../server/pages/publicRequest";
+import { buyerTokenOf, firstVisitHeader, firstVisitOf, keptLinkOf, tryLinkOf, visitorOf, type PublicAnswer } from "../server/pages/publicRequest";
 import { moveFiles } from "../server/pages/moveFiles";
 import { recompilePublished } from "../server/pages/recompile";
 import { migrate } from "../store/orm";
+import { isChild, workBeside, workForParent, workHere } from "./background";
 import { addressReader, hangUpAfter, mustFit, webRequest } from "./door";
 
 // The process runs `dist/server/entry.mjs`; the browser's files lie beside it.
@@ -77,6 +77,7 @@ const fastLane = (app: App, request: IncomingMessage, response: ServerResponse):
     buyerToken: buyerTokenOf(headers.cookie),
     passive: request.method === "HEAD" || String(headers["sec-purpose"] ?? "").includes("prefetch"),
     acceptLanguage: headers["accept-language"],
+    firstVisit: firstVisitOf(headers.cookie),
     ifNoneMatch: headers["if-none-match"],
   });
   const sent = (ready: PublicAnswer): true => {
@@ -86,6 +87,13 @@ const fastLane = (app: App, request: IncomingMessage, response: ServerResponse):
   return answer instanceof Promise ? answer.then(sent) : sent(answer);
 };
 
+/** Counts the first visit of a browser that has come back with its cookies. */
+const countArrival = async (app: App, { headers }: IncomingMessage, response: ServerResponse): Promise<void> => {
+  const firstVisit = firstVisitOf(headers.cookie);
+  const visit = { visitorId: visitorOf(headers.cookie), firstVisit, acceptLanguage: headers["accept-language"] };
+  if (firstVisit && (await countFirstVisit(app, visit))) response.setHeader("set-cookie", firstVisitHeader(app));
+};
+
 const pathOf = ({ url = "/" }: IncomingMessage): string => url.split("?", 1)[0]!;
 
 // Answers of some kilobytes come out of shared slabs: a piece of memory of its own for each costs more than filling it.
@@ -93,15 +101,17 @@ Buffer.poolSize = 1 << 20;
 
 const main = async (astro: NodeApp): Promise<void> => {
   if (!process.env["DATABASE_URL"]) throw new Error("DATABASE_URL is not set; `npm start` sets it.");
-  await migrate(process.env["DATABASE_URL"]);
+  const child = isChild();
+  if (!child) await migrate(process.env["DATABASE_URL"]);
   const app = await theApp();
-  await ensureTaxTable(app.fork());
-  await moveFiles(app.fork(), app.files);
-  await recompilePublished(app.fork(), app.config.INKBELL_VENDOR);
+  if (!child) {
+    await ensureTaxTable(app.fork());
+    await moveFiles(app.fork(), app.files);
+    await recompilePublished(app.fork(), app.config.INKBELL_VENDOR);
+  }
   const { INKBELL_ROLE: role, PORT: port, origin } = app.config;
   const addressOf = addressReader(app.config.INKBELL_TRUSTED_PROXIES);
-  const worker = role === "web" ? undefined : new Worker(app);
-  await worker?.start();
+  const background = role === "web" ? undefined : await (role === "all" ? workBeside(app) : workHere(app));
 
   const health = async (response: ServerResponse): Promise<void> => {
     const database = await app
@@ -111,9 +121,9 @@ const main = async (astro: NodeApp): Promise<void> => {
         () => true,
         () => false,
       );
-    const ok = database && (worker?.ready ?? true);
+    const ok = database && (background?.ready() ?? true);
     response.writeHead(ok ? 200 : 503, { "content-type": "application/json", "cache-control": "no-store" });
-    response.end(JSON.stringify({ ok, database, worker: worker ? worker.ready : "elsewhere", now: app.clock.now() }));
+    response.end(JSON.stringify({ ok, database, worker: background ? background.ready() : "elsewhere", now: app.clock.now() }));
   };
 
   /** The framework's routes: by the route that fits, with a body no larger than that route takes. */
@@ -143,6 +153,8 @@ const main = async (astro: NodeApp): Promise<void> => {
       const pathname = pathOf(request);
       if (pathname === "/healthz") return health(response);
       if (role === "worker") throw new Refusal(404, "not_found", "This process works in the background, and answers no pages.");
+      // The script of a public page comes with the page's cookies: whoever asks for it keeps them.
+      if (pathname === "/_ib/page.js") await countArrival(app, request, response);
       if (!sendFile(request, response, pathname)) await route(request, response);
     };
     try {
@@ -162,8 +174,10 @@ const main = async (astro: NodeApp): Promise<void> => {
       `HTTP/1.1 ${status} ${STATUS_CODES[status]}\r\nconnection: close\r\ncontent-type: text/plain\r\ncontent-length: ${text.length}\r\n\r\n${text}`,
     );
   });
-  await new Promise<void>((done) => server.listen(port, "127.0.0.1", done));
-  app.log.info({ port, role }, "ready");
+  if (!child) {
+    await new Promise<void>((done) => server.listen(port, "127.0.0.1", done));
+    app.log.info({ port, role }, "ready");
+  }
 
   let stopping = false;
   const stop = async () => {
@@ -171,12 +185,13 @@ const main = async (astro: NodeApp): Promise<void> => {
     stopping = true;
     server.close();
     server.closeIdleConnections();
-    await worker?.stop();
+    await background?.stop();
     await app.stop();
     process.exit(0);
   };
   process.on("SIGINT", () => void stop());
   process.on("SIGTERM", () => void stop());
+  if (child && background) workForParent(background, stop);
 };
 
 /** The built server begins here: Astro's entry calls it with what was built. */

@@ -15,5 +15,7 @@ export const keepHouse = async (app: App): Promise<void> => {
   );
   for (const { id } of unscheduled) await em.transactional((tx) => scheduleBells(tx, id, now));
   await em.execute("delete from session where expires_at < ?", [now]);
+  await em.execute("delete from used_link where expires_at < ?", [now]);
+  await em.execute("delete from worker where beat_at < now() - interval '1 day'");
   await em.execute("delete from rate_limit where from_at < ?", [new Date(now.getTime() - 86_400_000)]);
 };

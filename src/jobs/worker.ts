@@ -1,45 +1,44 @@
+import { randomUUID } from "node:crypto";
 import PgBoss from "pg-boss";
 import pg from "pg";
 import type { App } from "../server/app/app";
 import { describeError } from "../server/app/describeError";
 import type { OutboxTopic } from "../server/app/outbox";
-import { sendEmail } from "../server/emails/sendEmail";
+import { retryDelayMs } from "../server/app/retry";
 import { keepHouse } from "./housekeeping";
-import { hangLetters } from "../server/launch/letters";
-import { ringBells, tellVendor } from "../server/launch/ring";
-import { welcomePartner } from "../server/partners/applications";
-import { settleCharge } from "../server/offers/charging";
-import { settleRefund } from "../server/offers/refunds";
-import { takeHeld } from "../server/offers/sending";
-import { takeDuePayment } from "../server/offers/takePayment";
+import { Loop } from "./loop";
+import { mailLoops } from "./mailLanes";
+import { sweep } from "./sweep";
+import { topicNames, topics } from "./topics";
 
-const handlers: Record<OutboxTopic, (app: App, id: string) => Promise<void>> = {
-  send_email: sendEmail,
-  settle_charge: settleCharge,
-  take_payment: takeDuePayment,
-  settle_refund: settleRefund,
-  take_held: takeHeld,
-  ring_bells: ringBells,
-  tell_vendor: tellVendor,
-  hang_letters: hangLetters,
-  welcome_partner: welcomePartner,
-};
-const topics = Object.keys(handlers) as OutboxTopic[];
+/** How often a worker says that it lives, and how long a job waits for a worker that does not say so any more. */
+const beatMs = 4_000;
+const jobLeaseSeconds = 20;
+
+interface Work {
+  id: string;
+  key?: string | null;
+  tries: number;
+  firstDueAt: string;
+}
+type Job = PgBoss.Job<Work>;
 
 /**
- * Runs the queue: hands outbox rows that are due by the app's clock to pg-boss, and works its jobs off. Handing over is
- * one transaction (row gone, job there), so a crash loses nothing; a job may run twice, and every handler is idempotent.
+ * Works in the background. What is due in the outbox (by the app's clock) is handed to pg-boss in one transaction; jobs
+ * carry a heartbeat while they run, and one whose worker is gone is taken up by another within seconds. What failed goes
+ * back into the outbox with why, to be tried again after a while; nothing is ever given up. Emails are claimed from their
+ * own table by lanes of their own.
  */
 export class Worker {
+  readonly id = randomUUID();
   private readonly boss: PgBoss;
   private readonly pool: pg.Pool;
-  private timer?: NodeJS.Timeout;
-  private running: Promise<unknown> = Promise.resolve();
-  private stopped = false;
+  private readonly underWay = new Set<string>();
+  private loops: Loop[] = [];
   ready = false;
 
   constructor(private readonly app: App) {
-    this.boss = new PgBoss({ connectionString: app.config.DATABASE_URL, max: 4 });
+    this.boss = new PgBoss({ connectionString: app.config.DATABASE_URL, max: 4, maintenanceIntervalSeconds: 10 });
     this.boss.on("error", (error) => app.log.error(describeError(error), "queue"));
     this.pool = new pg.Pool({ connectionString: app.config.DATABASE_URL, max: 2 });
     // Without listeners a lost connection would take the process down: one for those that idle, one for those in use.
@@ -53,8 +52,7 @@ export class Worker {
     try {
       await client.query("select pg_advisory_lock(748203)");
       await this.boss.start();
-      for (const topic of topics) await this.boss.createQueue(topic, { name: topic, retryLimit: 12, retryDelay: 2, retryBackoff: true });
-      await this.boss.createQueue("keep_house", { name: "keep_house", policy: "singleton" });
+      for (const topic of [...topicNames, "keep_house"]) await this.boss.createQueue(topic);
       await this.boss.schedule("keep_house", "17 * * * *");
     } finally {
       // Ending the connection gives the lock back, whatever happened.
@@ -64,45 +62,100 @@ export class Worker {
 
   async start(): Promise<void> {
     await this.makeQueues();
-    for (const topic of topics) {
-      await this.boss.work<{ id: string }>(topic, { pollingIntervalSeconds: 0.5, batchSize: 60 }, async (jobs) => {
-        const done = await Promise.allSettled(jobs.map((job) => handlers[topic](this.app, job.data.id)));
-        const failed = done.flatMap((result, index) =>
-          result.status === "rejected" ? [{ job: jobs[index]!, reason: describeError(result.reason) }] : [],
-        );
-        for (const { reason } of failed) this.app.log.error({ topic, ...reason }, "a job will be tried again");
-        // The others are done and must not run again with the failed ones.
-        await Promise.all(failed.map(({ job, reason }) => this.boss.fail(topic, job.id, { reason })));
-      });
-    }
+    await this.beat();
     await keepHouse(this.app);
+    await sweep(this.app);
     await this.boss.work("keep_house", () => keepHouse(this.app));
+    const { log } = this.app;
+    this.loops = [
+      new Loop("heartbeat", () => this.beat(), beatMs, log),
+      new Loop("outbox", () => this.handOver(), 250, log),
+      new Loop("sweep", async () => (await sweep(this.app), false), 10_000, log),
+      ...topicNames.map((topic) => new Loop(topic, () => this.workOff(topic), 500, log)),
+      ...mailLoops(this.app, this.id),
+    ];
+    for (const loop of this.loops) loop.start();
     this.ready = true;
-    this.tick();
   }
 
-  private tick(): void {
-    if (this.stopped) return;
-    this.running = this.handOver()
-      .catch((error: unknown) => this.app.log.error(describeError(error), "outbox"))
-      .then((moved) => {
-        if (!this.stopped) this.timer = setTimeout(() => this.tick(), moved ? 0 : 250);
-      });
+  /** Says that this worker lives, and so do the jobs it has in hand: pg-boss gives up on those that began too long ago. */
+  private async beat(): Promise<boolean> {
+    await this.pool.query("insert into worker (id) values ($1) on conflict (id) do update set beat_at = now()", [this.id]);
+    if (this.underWay.size > 0)
+      await this.pool.query("update pgboss.job set started_on = now() where state = 'active' and id = any($1)", [[...this.underWay]]);
+    return false;
+  }
+
+  /** Takes jobs of one topic and does them. Answers whether there may be more. */
+  private async workOff(topic: OutboxTopic): Promise<boolean> {
+    const { run, concurrency } = topics[topic];
+    const jobs: Job[] = await this.boss.fetch<Work>(topic, { batchSize: concurrency });
+    await Promise.all(
+      jobs.map(async (job) => {
+        this.underWay.add(job.id);
+        try {
+          await run(this.app, job.data.id);
+          await this.boss.complete(topic, job.id);
+        } catch (error) {
+          const why = describeError(error);
+          this.app.log.error({ topic, ...why }, "work will be tried again");
+          await this.putBack(
+            topic,
+            job,
+            `${why.name}${why.code ? ` ${why.code}` : ""}${error instanceof Error && !why.code ? `: ${error.message.slice(0, 120)}` : ""}`,
+          );
+        } finally {
+          this.underWay.delete(job.id);
+        }
+      }),
+    );
+    return jobs.length === concurrency;
+  }
+
+  /** What failed waits in the outbox again. Queued anew meanwhile, it stays as it was queued. */
+  private async putBack(topic: OutboxTopic, { id: jobId, data }: Job, because: string): Promise<void> {
+    const tries = (data.tries ?? 0) + 1;
+    const now = this.app.clock.now();
+    await this.inTransaction(async (client) => {
+      await client.query(
+        `insert into outbox (topic, payload, key, due_at, tries, failed_because, first_due_at) values ($1, $2, $3, $4, $5, $6, $7)
+         on conflict (key) do update set tries = excluded.tries, failed_because = excluded.failed_because, first_due_at = excluded.first_due_at`,
+        [topic, { id: data.id }, data.key ?? null, new Date(now.getTime() + retryDelayMs(tries)), tries, because, data.firstDueAt ?? now],
+      );
+      const db = { executeSql: (text: string, values: unknown[]) => client.query(text, values) };
+      await this.boss.complete(topic, jobId, {}, { db });
+    });
   }
 
   private async handOver(): Promise<boolean> {
+    return this.inTransaction(async (client) => {
+      const { rows } = await client.query<{
+        id: string;
+        topic: OutboxTopic;
+        payload: { id: string };
+        key: string | null;
+        tries: number;
+        due_at: Date;
+        first_due_at: Date | null;
+      }>("select * from outbox where due_at <= $1 order by due_at limit 200 for update skip locked", [this.app.clock.now()]);
+      const db = { executeSql: (text: string, values: unknown[]) => client.query(text, values) };
+      for (const { topic, payload, key, tries, due_at, first_due_at } of rows) {
+        const work: Work = { id: payload.id, key, tries, firstDueAt: (first_due_at ?? due_at).toISOString() };
+        // Tried again by pg-boss only where a worker ended with it; what fails goes by way of the outbox.
+        await this.boss.send(topic, work, { db, retryLimit: 1_000, retryDelay: 0, expireInSeconds: jobLeaseSeconds });
+      }
+      await client.query("delete from outbox where id = any($1)", [rows.map(({ id }) => id)]);
+      return rows.length > 0;
+    });
+  }
+
+  private async inTransaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
     const client = await this.pool.connect();
     try {
       await client.query("begin");
-      const { rows } = await client.query<{ id: string; topic: OutboxTopic; payload: { id: string } }>(
-        "select id, topic, payload from outbox where due_at <= $1 order by due_at limit 200 for update skip locked",
-        [this.app.clock.now()],
-      );
-      const db = { executeSql: (text: string, values: unknown[]) => client.query(text, values) };
-      for (const { topic, payload } of rows) await this.boss.send(topic, payload, { db, retryLimit: 12, retryDelay: 2, retryBackoff: true });
-      await client.query("delete from outbox where id = any($1)", [rows.map(({ id }) => id)]);
+      const done = await work(client);
       await client.query("commit");
-      return rows.length > 0;
+      return done;
     } catch (error) {
       await client.query("rollback").catch(() => undefined);
       throw error;
@@ -112,10 +165,9 @@ export class Worker {
   }
 
   async stop(): Promise<void> {
-    this.stopped = true;
-    clearTimeout(this.timer);
-    await this.running;
+    await Promise.all(this.loops.map((loop) => loop.stop()));
     await this.boss.stop({ graceful: true, timeout: 5_000 });
+    await this.pool.query("delete from worker where id = $1", [this.id]).catch(() => undefined);
     await this.pool.end();
   }
 }

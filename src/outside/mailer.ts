@@ -1,4 +1,6 @@
+import { Transform } from "node:stream";
 import { createTransport } from "nodemailer";
+import { z } from "zod";
 
 export interface OutgoingMail {
   to: string;
@@ -12,17 +14,83 @@ export interface OutgoingMail {
   unsubscribe?: string;
 }
 
-export interface Mailer {
-  send(mail: OutgoingMail): Promise<void>;
+/**
+ * What became of a mail that was not surely taken. `later`: the server did not take it, and may another time. `never`: it
+ * will not take it (RFC 5321 §4.2.1, a reply of 5xx). `unknown`: the connection ended after the content was handed over
+ * and before the server's word.
+ */
+export class MailFailed extends Error {
+  override name = "MailFailed";
+  constructor(
+    readonly outcome: "later" | "never" | "unknown",
+    message: string,
+  ) {
+    super(message);
+  }
 }
 
-/** Mail over SMTP. */
+/** Mail to one person (receipts, confirmations, links) never waits behind mail to many. */
+export type MailLane = "personal" | "bulk";
+
+export interface Mailer {
+  /** Sends one mail. Throws a `MailFailed` where the server has not said that it took it. */
+  send(mail: OutgoingMail, lane: MailLane): Promise<void>;
+  /** Ends its connections. */
+  close(): void;
+}
+
+const failure = z.object({ responseCode: z.number().optional(), code: z.string().optional() });
+
+/** What an error of the transport means, and whether any of the content had been on its way (RFC 5321 §3.3). */
+const outcomeOf = (error: unknown, begun: boolean): MailFailed["outcome"] => {
+  const { responseCode, code } = failure.catch({}).parse(error);
+  if (responseCode) return responseCode >= 500 ? "never" : "later";
+  if (code === "EENVELOPE" || code === "EMESSAGE") return "never";
+  return begun ? "unknown" : "later";
+};
+
+/** A mail on its way: told when the first of its content is read to be sent. */
+type Watched = { begun?: () => void };
+
+/** Mail over SMTP, by connections that are kept open: some for each lane. */
 export const smtpMailer = (url: string): Mailer => {
-  const transport = createTransport(url, { disableFileAccess: true, disableUrlAccess: true });
+  const lane = (maxConnections: number) => {
+    const transport = createTransport({
+      url,
+      pool: true,
+      maxConnections,
+      maxMessages: 10_000,
+      connectionTimeout: 10_000,
+      greetingTimeout: 10_000,
+      socketTimeout: 30_000,
+      disableFileAccess: true,
+      disableUrlAccess: true,
+    });
+    transport.use("stream", (mail, done) => {
+      const { begun } = mail.data as Watched;
+      const look = (chunk: Buffer, _encoding: string, next: (error: null, chunk: Buffer) => void) => {
+        begun?.();
+        next(null, chunk);
+      };
+      mail.message.transform(() => new Transform({ transform: look }));
+      done();
+    });
+    return transport;
+  };
+  const lanes: Record<MailLane, ReturnType<typeof lane>> = { personal: lane(3), bulk: lane(6) };
   return {
-    async send({ unsubscribe, ...mail }) {
+    async send({ unsubscribe, ...mail }, by) {
       const headers = unsubscribe ? { "List-Unsubscribe": `<${unsubscribe}>`, "List-Unsubscribe-Post": "List-Unsubscribe=One-Click" } : {};
-      await transport.sendMail({ ...mail, headers });
+      let begun = false;
+      const watched: Watched = { begun: () => (begun = true) };
+      try {
+        await lanes[by].sendMail({ ...mail, headers, ...watched });
+      } catch (error) {
+        throw new MailFailed(outcomeOf(error, begun), error instanceof Error ? error.message : String(error));
+      }
+    },
+    close() {
+      for (const one of Object.values(lanes)) one.close();
     },
   };
 };

@@ -37,10 +37,14 @@ export type OrderFacts =
       byPress?: string;
       /** The stored card; empty where another must be given, in the frame. */
       last4: string;
+      /** Where the buyer proves that this browser is theirs, which a stored card is offered in alone. */
+      signIn?: string;
       cardFieldUrl: string;
       /** Whether *yes* is asked once more, or is being asked. */
       sure?: "later" | "now";
     }
+  /** What the checkout sells is paid: the order, and a way to order it once more. */
+  | { step: "bought"; href: string; again: string }
   | {
       step: "receipt";
       number: number;

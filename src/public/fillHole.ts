@@ -14,6 +14,7 @@ import {
   oneStepForm,
   payForm,
   receipt,
+  boughtBlock,
   waitingBlock,
 } from "./orderForms";
 import { comments, crossOffer, episodeList, invitation, liveSession, partnerWord } from "./run";
@@ -51,6 +52,7 @@ const orderForm = (
   const bumps = bumpsWithin(hole.kind === "checkout" ? hole.bumps : [], known);
   if (!order) return notice;
   if (order.step === "waiting") return html`${notice}${waitingBlock(order.href)}`;
+  if (order.step === "bought") return html`${notice}${boughtBlock(order)}`;
   if (hole.kind === "checkout" && order.step === "start")
     return html`${notice}${checkoutStartForm(order, hole.block.start, form.values, form.errors)}${bumps.seen}`;
   if (hole.kind === "checkout" && (order.step === "pay" || order.step === "one")) {

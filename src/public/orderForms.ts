@@ -229,6 +229,14 @@ export const bumpsWithin = (holes: BumpHole[] = [], bumps: BumpFacts | undefined
   return { seen: html`${ready.map(({ seen }) => seen)}`, sent: html`${ready.map(({ sent }) => sent)}` };
 };
 
+/** It is paid already: the order stands first, and nothing asks for another. */
+export const boughtBlock = ({ href, again }: Extract<OrderFacts, { step: "bought" }>): Html =>
+  html`<div class="notice" role="status" data-checkout>
+    <p><strong>You have bought this already.</strong></p>
+    <p><a href="${href}">Open your order</a></p>
+    <p class="fine">For somebody else, or once more? <a href="${again}">Begin another order</a>; it is charged again.</p>
+  </div>`;
+
 /** The payment is under way elsewhere; the page asks again by itself. */
 export const waitingBlock = (href: string): Html =>
   html`<div class="notice" role="status" data-checkout data-again="1500">
@@ -253,7 +261,7 @@ export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, block: 
             <form method="post" action="${form.action}" data-once>${hidden}<input type="hidden" name="sure" value="yes" /><button class="go" name="decision" value="yes">Yes, ${form.held ? "hold" : "charge"} ${money(total)}</button></form>`
       : html`<form method="post" action="${form.action}" data-once>${hidden}<button class="go" name="decision" value="yes">${yes}</button></form>
             <p class="fine">${form.sure ? `You are asked once more before your card ending in ${form.last4} is ${form.held ? "asked" : "charged"}.` : `One click ${does} your card ending in ${form.last4}. You will not be asked for it again.`}</p>`
-    : html`<form method="post" action="${form.action}" data-once data-card-form>${hidden}<input type="hidden" name="decision" value="yes" /><input type="hidden" name="sure" value="yes" /><input type="hidden" name="cardToken" value="" />${cardFrame(form.cardFieldUrl)}<p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
+    : html`${form.signIn && html`<p class="fine">Your stored card is offered in your own browser alone. <a href="${form.signIn}">Show that it is you</a>, or give a card here.</p>`}<form method="post" action="${form.action}" data-once data-card-form>${hidden}<input type="hidden" name="decision" value="yes" /><input type="hidden" name="sure" value="yes" /><input type="hidden" name="cardToken" value="" />${cardFrame(form.cardFieldUrl)}<p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
             <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript><button class="go">${yes} · ${money(total)}</button></form>`;
   return html`<div class="box">${form.picture && html`<div class="offered">${small(form.picture)}</div>`}
     <div class="price">${strike && form.was !== undefined && html`<s>${money(form.was)}</s> `}${money(form.amount.gross)}<small>${form.later ? `now for ${form.productName}` : form.productName}, with tax${sending}</small></div>

@@ -15,6 +15,8 @@ import { Migration0011Sending } from "./migrations/0011_sending";
 import { Migration0012HeldParts } from "./migrations/0012_held_parts";
 import { Migration0013Files } from "./migrations/0013_files";
 import { Migration0014Acts } from "./migrations/0014_acts";
+import { Migration0015Sending } from "./migrations/0015_sending";
+import { Migration0016Identity } from "./migrations/0016_identity";
 
 export type { EntityManager };
 
@@ -48,6 +50,8 @@ const connect = (url: string) =>
         { name: "0012_held_parts", class: Migration0012HeldParts },
         { name: "0013_files", class: Migration0013Files },
         { name: "0014_acts", class: Migration0014Acts },
+        { name: "0015_sending", class: Migration0015Sending },
+        { name: "0016_identity", class: Migration0016Identity },
       ],
       snapshot: false,
     },

@@ -1,82 +1,102 @@
-// A mail server to try things on: takes mail over SMTP, and shows it.
+// A mail server to try things on: takes mail over SMTP, and shows it. It can be made slow, busy, or end connections at bad moments.
 import { simpleParser } from "mailparser";
 import { join } from "node:path";
 import { SMTPServer } from "smtp-server";
-import { page, safe, serve, type Reply } from "../shared/server";
-import { setting, Store } from "../shared/store";
+import { page, safe, serve, type Call, type Reply } from "../shared/server";
+import { setting } from "../shared/store";
+import { Box, type Letter } from "./box";
 
-interface Letter {
-  id: string;
-  messageId: string;
-  from: string;
-  to: string;
-  subject: string;
-  text: string;
-  html: string;
-  headers: Record<string, string>;
-  raw: string;
-  received: string;
-}
+const box = new Box(join(setting("DATA"), "mail.jsonl"));
 
-const store = new Store(join(setting("DATA"), "mail.json"), { letters: [] as Letter[] });
-const { letters } = store.state;
+const moods = {
+  well: "answers at once",
+  slow: "answers after two seconds",
+  busy: "asks to come again later (451)",
+  refuses: "takes nothing (550)",
+  cut: "takes a letter, and ends the connection without a word",
+} as const;
+type Mood = keyof typeof moods;
+let mood: Mood = "well";
 
-const take = async (raw: Buffer): Promise<void> => {
-  const mail = await simpleParser(raw);
-  const messageId = mail.messageId ?? "";
-  // As many mail servers do: a letter that is sent again under the same Message-ID is the same letter.
-  if (messageId && letters.some((letter) => letter.messageId === messageId)) return;
-  const address = (value: typeof mail.to) => (Array.isArray(value) ? value : value ? [value] : []).map((a) => a.text).join(", ");
-  letters.push({
-    id: String(letters.length + 1),
-    messageId,
-    from: mail.from?.text ?? "",
-    to: address(mail.to),
-    subject: mail.subject ?? "",
-    text: mail.text ?? "",
-    html: mail.html || "",
-    headers: Object.fromEntries(mail.headerLines.map(({ key, line }) => [key, line.slice(line.indexOf(":") + 1).trim()])),
-    raw: raw.toString("utf8"),
-    received: new Date().toISOString(),
-  });
-  store.save();
-};
+const wait = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
+const refusal = (code: number, text: string) => Object.assign(new Error(text), { responseCode: code });
 
 const smtp = new SMTPServer({
   authOptional: true,
   disabledCommands: ["STARTTLS", "AUTH"],
   disableReverseLookup: true,
   logger: false,
-  onData(stream, _session, done) {
+  maxClients: 200,
+  onRcptTo({ address }, _session, done) {
+    // One address is nobody's, so that a refusal can be tried on one letter.
+    if (/^nobody@/.test(address)) done(refusal(550, "No such user"));
+    else done();
+  },
+  onData(stream, session, done) {
     const chunks: Buffer[] = [];
     stream.on("data", (chunk: Buffer) => chunks.push(chunk));
-    stream.on("end", () => take(Buffer.concat(chunks)).then(() => done(), done));
+    stream.on("end", () => {
+      const take = async (): Promise<void> => {
+        if (mood === "busy") throw refusal(451, "Come again later");
+        if (mood === "refuses") throw refusal(550, "Not taken");
+        if (mood === "slow") await wait(2_000);
+        const { mailFrom, rcptTo } = session.envelope;
+        box.take(mailFrom ? mailFrom.address : "", rcptTo.map(({ address }) => address).join(", "), Buffer.concat(chunks));
+      };
+      take().then(
+        () => {
+          if (mood === "cut")
+            (this as unknown as { connections: Set<{ _socket: { destroy(): void } }> }).connections.forEach((one) => one._socket.destroy());
+          else done();
+        },
+        (error: Error) => done(error),
+      );
+    });
   },
 });
-smtp.on("error", (error) => console.error(`mail: ${error.message}`));
+smtp.on("error", (error) => {
+  // A client that is killed resets its connection.
+  if (!/ECONNRESET|EPIPE/.test(error.message)) console.error(`mail: ${error.message}`);
+});
 smtp.listen(Number(setting("SMTP_PORT")), "127.0.0.1");
 
-const inbox = (to: string): Reply => {
-  const shown = [...letters]
-    .reverse()
-    .filter((letter) => letter.to.includes(to))
-    .slice(0, 200);
+const parsed = async (letter: Letter) => {
+  const raw = box.rawOf(letter);
+  const mail = await simpleParser(raw);
+  return {
+    ...letter,
+    from: mail.from?.text ?? letter.from,
+    subject: mail.subject ?? "",
+    text: mail.text ?? "",
+    html: mail.html || "",
+    headers: Object.fromEntries(mail.headerLines.map(({ key, line }) => [key, line.slice(line.indexOf(":") + 1).trim()])),
+    raw: raw.toString("utf8"),
+  };
+};
+const to = (call: Call): Letter[] => box.letters.filter((letter) => letter.to.includes(call.url.searchParams.get("to") ?? ""));
+
+const inbox = async (call: Call): Promise<Reply> => {
+  const shown = await Promise.all(to(call).slice(-200).reverse().map(parsed));
   const rows = shown
     .map(
       (l) =>
-        `<tr><td>${safe(l.received.slice(0, 19).replace("T", " "))}</td><td>${safe(l.to)}</td><td><a href="/letters/${l.id}">${safe(l.subject)}</a></td></tr>`,
+        `<tr><td>${safe(l.received.slice(0, 19).replace("T", " "))}</td><td>${safe(l.to)}</td><td><a href="/letters/${l.id}">${safe(l.subject)}</a>${l.copies > 1 ? ` (came ${l.copies} times)` : ""}</td></tr>`,
     )
     .join("");
+  const choices = Object.entries(moods).map(([name, says]) => `<option value="${name}"${name === mood ? " selected" : ""}>${name}: ${says}</option>`);
   return {
     html: page(
       "Inbox",
-      `<h1>Inbox</h1><p class="note">A mail server to try things on: every letter the app sends arrives here, and goes no further.</p><table><tr><th>When, UTC</th><th>To</th><th>Subject</th></tr>${rows || "<tr><td colspan=3>No letter yet.</td></tr>"}</table>`,
+      `<h1>Inbox</h1><p class="note">A mail server to try things on: every letter the app sends arrives here, and goes no further.</p>
+      <form method="post" action="/behave" class="panel"><label for="mood">How it behaves</label><select id="mood" name="mood">${choices.join("")}</select> <p><button>So from now on</button></p></form>
+      <h2>Letters</h2><table><tr><th>When, UTC</th><th>To</th><th>Subject</th></tr>${rows || "<tr><td colspan=3>No letter yet.</td></tr>"}</table>`,
     ),
   };
 };
-const read = (id: string): Reply => {
-  const letter = letters.find((other) => other.id === id);
-  if (!letter) return { status: 404, html: page("Not found", "<h1>No such letter</h1>") };
+const read = async (id: string): Promise<Reply> => {
+  const found = box.letters.find((other) => other.id === id);
+  if (!found) return { status: 404, html: page("Not found", "<h1>No such letter</h1>") };
+  const letter = await parsed(found);
   const unsubscribe = letter.headers["list-unsubscribe"];
   return {
     html: page(
@@ -86,15 +106,26 @@ const read = (id: string): Reply => {
     headers: { "content-security-policy": "script-src 'none'" },
   };
 };
+const behave = ({ body }: Call): Reply => {
+  const asked = new URLSearchParams(body).get("mood") ?? "";
+  if (Object.hasOwn(moods, asked)) mood = asked as Mood;
+  return { location: "/" };
+};
 
 serve(
   "mail",
   Number(setting("PORT")),
   [
-    ["GET", /^\/$/, (call) => inbox(call.url.searchParams.get("to") ?? "")],
+    ["GET", /^\/$/, inbox],
+    ["POST", /^\/behave$/, behave],
     ["GET", /^\/healthz$/, () => ({ json: { ok: true } })],
     ["GET", /^\/letters\/(\d+)$/, (call) => read(call.params[0]!)],
-    ["GET", /^\/api\/letters$/, (call) => ({ json: { letters: letters.filter((l) => l.to.includes(call.url.searchParams.get("to") ?? "")) } })],
+    ["GET", /^\/api\/letters$/, async (call) => ({ json: { letters: await Promise.all(to(call).map(parsed)) } })],
+    // Counts alone: each letter to an address once, and every yes that was said.
+    ["GET", /^\/api\/count$/, (call) => ({ json: { letters: to(call).length, accepted: to(call).reduce((sum, { copies }) => sum + copies, 0) } })],
   ],
-  () => new Promise<void>((done) => smtp.close(() => done())),
+  async () => {
+    await new Promise<void>((done) => smtp.close(() => done()));
+    box.close();
+  },
 );

@@ -7,7 +7,7 @@ import { changeSettings, summariseChange, undoChange } from "../../src/server/la
 import { addPage } from "../../src/server/pages/addPage";
 import { copyLaunch } from "../../src/server/launch/copyLaunch";
 import { hookSecret } from "../../src/server/launch/hookSecret";
-import { ringBells, scheduleBells } from "../../src/server/launch/ring";
+import { queueLetters, ringBells, scheduleBells } from "../../src/server/launch/ring";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { answerPage } from "../../src/server/pages/answer";
 import { publishPage } from "../../src/server/pages/publish";
@@ -127,6 +127,10 @@ describe("at a bell", () => {
     const keys = (await rung(bundle)).map(({ key }) => key);
     expect(new Set(keys).size).toBe(keys.length);
     expect(keys).toContain("opening");
+    const letters = (await world.app
+      .fork()
+      .execute<{ id: string }[]>("select id from bell_rung where launch_id = ? and queued_at is null", [bundle.launch.id]))!;
+    await Promise.all([...letters, ...letters].map(({ id }) => queueLetters(world.app, id)));
     expect(await world.app.fork().count(EmailMessage, { launchId: bundle.launch.id, kind: "letter" })).toBe(1);
     await world.app.fork().transactional((em) => scheduleBells(em, bundle.launch.id, world.app.clock.now()));
     expect(await world.app.fork().execute("select 1 from outbox where key = ?", [`bells:${bundle.launch.id}`])).toHaveLength(1);

@@ -8,7 +8,7 @@ import { payCheckout } from "../../src/server/offers/paying";
 import { recordTouch } from "../../src/server/partners/touch";
 import { Checkout, Order, OrderLine, Page } from "../../src/store/entities";
 import { orderPostings } from "../../src/store/reports/orderPostings";
-import { addPartner, buyer, cardToken, deskCharges, look, openLaunch, publishAs, startWorld, visitor, type World } from "../support/world";
+import { addPartner, buyer, cardToken, deskCharges, look, openLaunch, publishAs, clickBy, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -50,7 +50,7 @@ describe("an order bump", () => {
     const { bundle, products } = await withBumps(["17.00"]);
     const partner = await addPartner(world, `bump-${randomUUID().slice(0, 6)}`);
     const { who, checkout, tick, pay } = await begin(bundle);
-    await recordTouch(em(), bundle.launch.id, partner.code, who.visitorId, world.app.clock.now());
+    await recordTouch(em(), bundle.launch.id, clickBy(partner.code), who.visitorId, world.app.clock.now());
     const before = await look(world, bundle, "checkout", who.visitorId);
     expect(before.body).toContain("Addition 1, €17.00");
     expect(before.body).not.toMatch(/name="tick"[^>]*checked/);

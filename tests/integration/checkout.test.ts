@@ -6,11 +6,11 @@ import { Refusal } from "../../src/server/app/refusal";
 import { currentCheckout, startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
 import { refreshCharge, settleCharge } from "../../src/server/offers/charging";
-import { decideOffer, nextAddress, standingOf } from "../../src/server/offers/offerPath";
+import { nextAddress, standingOf } from "../../src/server/offers/offerPath";
 import { Charge, Order, OrderLine } from "../../src/store/entities";
 import { orderPostings } from "../../src/store/reports/orderPostings";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { advance, buy, buyer, cards, cardToken, deskCharges, openLaunch, startWorld, until, visitor, type World } from "../support/world";
+import { advance, buy, buyer, cards, cardToken, deskCharges, openLaunch, decide, startWorld, until, visitor, type World } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -175,16 +175,16 @@ describe("an offer after the payment", () => {
   it("charges the stored card once, however often yes is pressed, reloaded or replayed", async () => {
     const { order } = await buy(world, bundle);
     expect(await nextAddress(world.app.fork(), bundle, order!)).toBe("offer");
-    await Promise.all(Array.from({ length: 8 }, () => decideOffer(world.app, world.app.fork(), bundle, order!.id, step().id, "yes")));
-    await decideOffer(world.app, world.app.fork(), bundle, order!.id, step().id, "yes");
+    await Promise.all(Array.from({ length: 8 }, () => decide(world, bundle, order!.id, step().id, "yes")));
+    await decide(world, bundle, order!.id, step().id, "yes");
     expect(await offerCharges(order!.id)).toMatchObject([{ status: "succeeded", amount: 6_700 }]);
     expect((await lines(order!.id)).map(({ role }) => role).sort()).toEqual(["front", "offer"]);
     expect((await standingOf(world.app.fork(), bundle, order!)).step).toBeUndefined();
   });
   it("goes on after no, which a later yes does not change", async () => {
     const { order } = await buy(world, bundle);
-    await decideOffer(world.app, world.app.fork(), bundle, order!.id, step().id, "no");
-    await decideOffer(world.app, world.app.fork(), bundle, order!.id, step().id, "yes");
+    await decide(world, bundle, order!.id, step().id, "no");
+    await decide(world, bundle, order!.id, step().id, "yes");
     expect(await offerCharges(order!.id)).toEqual([]);
     expect(await nextAddress(world.app.fork(), bundle, order!)).toBe("thank-you");
   });
@@ -193,13 +193,13 @@ describe("an offer after the payment", () => {
     await fetch(charge.challengeUrl!, { method: "POST", body: "answer=yes", redirect: "manual" });
     await refreshCharge(world.app, charge.id);
     const order = await world.app.fork().findOneOrFail(Order, { checkoutId: charge.checkoutId });
-    const asked = await decideOffer(world.app, world.app.fork(), bundle, order.id, step().id, "yes");
+    const asked = await decide(world, bundle, order.id, step().id, "yes");
     expect(asked!.state).toBe("challenge");
     // While the question is open, "no" neither cancels nor doubles it.
-    expect((await decideOffer(world.app, world.app.fork(), bundle, order.id, step().id, "no"))!.id).toBe(asked!.id);
+    expect((await decide(world, bundle, order.id, step().id, "no"))!.id).toBe(asked!.id);
     await fetch(asked!.challengeUrl!, { method: "POST", body: "answer=no", redirect: "manual" });
     expect((await refreshCharge(world.app, asked!.id)).state).toBe("declined");
-    const again = await decideOffer(world.app, world.app.fork(), bundle, order.id, step().id, "yes");
+    const again = await decide(world, bundle, order.id, step().id, "yes");
     await fetch(again!.challengeUrl!, { method: "POST", body: "answer=yes", redirect: "manual" });
     await refreshCharge(world.app, again!.id);
     expect(await lines(order.id)).toHaveLength(2);
@@ -207,7 +207,7 @@ describe("an offer after the payment", () => {
   it("of another launch is refused", async () => {
     const other = await openLaunch(world);
     const { order } = await buy(world, bundle);
-    expect(await refusal(decideOffer(world.app, world.app.fork(), other, order!.id, other.steps[0]!.id, "yes"))).toBe("not_found");
+    expect(await refusal(decide(world, other, order!.id, other.steps[0]!.id, "yes"))).toBe("not_found");
   });
 });
 

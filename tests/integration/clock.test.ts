@@ -11,7 +11,7 @@ import { submitForm } from "../../src/server/pages/submit";
 import { applyClockNotice } from "../../src/server/launch/clockNotices";
 import { countdownJson, countdownPicture } from "../../src/server/launch/outsideCountdown";
 import { onlookerOf } from "../../src/server/launch/persons";
-import { personLink } from "../../src/server/emails/sendEmail";
+import { personLink } from "../../src/server/emails/compose";
 import { Contact, EmailMessage, Order } from "../../src/store/entities";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { advance, buy, buyer, cardToken, openLaunch, setSettings, startWorld, until, withWorker, type World } from "../support/world";

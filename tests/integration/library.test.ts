@@ -2,7 +2,6 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { storedCard } from "../../src/core/offers";
 import { sessionSubject, signIn } from "../../src/server/app/session";
 import { signLink } from "../../src/server/app/signedLink";
-import { sendEmail } from "../../src/server/emails/sendEmail";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
 import { nextAddress } from "../../src/server/offers/offerPath";
@@ -12,7 +11,7 @@ import { answerPage } from "../../src/server/pages/answer";
 import { askForLibraryLink, buyerOf, endOwnAgreement, libraryOf, openLibrary, setBuyerPassword } from "../../src/server/people/buyers";
 import { personOf } from "../../src/server/people/identity";
 import { Agreement, Charge, Contact, EmailMessage, Order, Product } from "../../src/store/entities";
-import { advance, buy, buyer, cardToken, look, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { advance, buy, buyer, cardToken, look, openLaunch, sendEmail, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -46,7 +45,7 @@ describe("a link into the library", () => {
     for (const typed of [person.email, `  ${person.email.toUpperCase()} `]) await askForLibraryLink(world.app, em(), typed, "a");
     const [letter, ...more] = await askedFor(contact);
     expect(more).toEqual([]);
-    await sendEmail(world.app, letter!.id);
+    await sendEmail(world, letter!.id);
     const [mail] = (await world.inbox(person.email)).filter(({ subject }: { subject: string }) => subject === "The link to your library");
     const href = /http\S+\/library\/open\?t=(\S+)/.exec((mail as unknown as { text: string }).text)!;
     expect((await buyerOf(em(), await openLibrary(world.app, href[1]!, undefined), now()))!.id).toBe(contact.id);

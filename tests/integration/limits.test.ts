@@ -7,12 +7,12 @@ import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
 import { listProducts, saveProduct } from "../../src/server/offers/products";
-import { decideOffer, nextAddress } from "../../src/server/offers/offerPath";
+import { nextAddress } from "../../src/server/offers/offerPath";
 import { refreshCharge } from "../../src/server/offers/charging";
 import { libraryOf } from "../../src/server/people/buyers";
 import { publishPage } from "../../src/server/pages/publish";
 import { Charge, Contact, Order, OrderLine, Product } from "../../src/store/entities";
-import { addStep, buy, buyer, cards, cardToken, look, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { addStep, buy, buyer, cards, cardToken, look, openLaunch, decide, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -112,14 +112,14 @@ describe("what there is only so much of", () => {
     const mine = await em().findOneOrFail(Order, { checkoutId: asked.checkoutId });
     const { order: theirs } = await buy(world, bundle);
     expect(await nextAddress(em(), bundle, theirs!)).toBe(rare.page.slug);
-    const open = await decideOffer(world.app, em(), bundle, mine.id, rare.id, "yes");
+    const open = await decide(world, bundle, mine.id, rare.id, "yes");
     expect(open!.state).toBe("challenge");
     expect(await nextAddress(em(), bundle, mine)).toBe(rare.page.slug);
     expect(await nextAddress(em(), bundle, theirs!)).toBe(plain.page.slug);
     await fetch(open!.challengeUrl!, { method: "POST", body: "answer=no", redirect: "manual" });
     await refreshCharge(world.app, open!.id);
     expect(await nextAddress(em(), bundle, theirs!)).toBe(rare.page.slug);
-    const both = await Promise.all([mine, theirs!].map(({ id }) => coded(decideOffer(world.app, em(), bundle, id, rare.id, "yes"))));
+    const both = await Promise.all([mine, theirs!].map(({ id }) => coded(decide(world, bundle, id, rare.id, "yes"))));
     expect(both).toContain("done");
     expect(await em().count(Charge, { stepId: rare.id, state: { $in: ["succeeded", "challenge", "pending"] } })).toBe(1);
   });
@@ -164,7 +164,7 @@ describe("a product", () => {
     const bundle = await change(await change(laid, laid.product.id, { limitPerPerson: 2 }), laid.steps[0]!.product.id, { limitPerPerson: 1 });
     const person = buyer();
     const { order } = await buy(world, bundle, visitor(), person);
-    await decideOffer(world.app, em(), bundle, order!.id, bundle.steps[0]!.id, "yes");
+    await decide(world, bundle, order!.id, bundle.steps[0]!.id, "yes");
     const { order: again } = await buy(world, bundle, visitor(), person);
     expect(await nextAddress(em(), bundle, again!)).toBe("thank-you");
     expect(await coded(buy(world, bundle, visitor(), person))).toBe("limit_reached");

@@ -5,7 +5,7 @@ import { isEnd, stepAfter, type Decision, type OfferPath } from "../../src/core/
 import { signLink } from "../../src/server/app/signedLink";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { changePath, type pathRequest } from "../../src/server/offers/layPath";
-import { decideOffer, nextAddress } from "../../src/server/offers/offerPath";
+import { nextAddress } from "../../src/server/offers/offerPath";
 import { offersView, setAssumptions } from "../../src/server/offers/offersView";
 import { copyProduct, saveProduct, setPrice } from "../../src/server/offers/products";
 import { addPage } from "../../src/server/pages/addPage";
@@ -13,7 +13,7 @@ import { answerPage } from "../../src/server/pages/answer";
 import { publishPage } from "../../src/server/pages/publish";
 import { submitForm } from "../../src/server/pages/submit";
 import { OrderLine, Page, Product, type Order } from "../../src/store/entities";
-import { addStep, buy, deskCharges, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { addStep, buy, deskCharges, openLaunch, decide, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -49,7 +49,7 @@ const threeSteps = async (): Promise<LaunchBundle> => {
   return publishAll(bare);
 };
 const answer = async (bundle: LaunchBundle, order: Order, step: string, decision: Decision) =>
-  decideOffer(world.app, em(), await fresh(bundle), order.id, step, decision);
+  decide(world, await fresh(bundle), order.id, step, decision);
 
 describe("any path, whatever is clicked", () => {
   it("charges each accepted step once and no other, through reloads, replays and answers to what is not asked", async () => {
@@ -68,7 +68,7 @@ describe("any path, whatever is clicked", () => {
         for (const { step, decision, times } of pressed) {
           const id = ids[step]!;
           if (stepAfter(bundle.path, answers) === id) answers.set(id, decision);
-          await Promise.all(Array.from({ length: times }, () => decideOffer(world.app, em(), bundle, order!.id, id, decision)));
+          await Promise.all(Array.from({ length: times }, () => decide(world, bundle, order!.id, id, decision)));
         }
         const yes = [...answers].filter(([, decision]) => decision === "yes").map(([id]) => id);
         const charged = (await deskCharges(world)).filter(({ idempotency_key }) => idempotency_key.startsWith(`offer:${order!.id}:`));

@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, firstBlock, idsFrom, pageOf, type BlockOf } from "../../src/core/pages";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { personLink } from "../../src/server/emails/sendEmail";
+import { personLink } from "../../src/server/emails/compose";
 import { addPage } from "../../src/server/pages/addPage";
 import { answerPage } from "../../src/server/pages/answer";
 import { storeMedia } from "../../src/server/pages/media";
@@ -11,7 +11,7 @@ import { confirmAddress, submitForm } from "../../src/server/pages/submit";
 import { recordTouch } from "../../src/server/partners/touch";
 import { loadBundle } from "../../src/server/launch/bundle";
 import { Contact, EmailMessage, OptIn, Page } from "../../src/store/entities";
-import { addPartner, buy, buyer, openLaunch, startWorld, until, withWorker, type World } from "../support/world";
+import { addPartner, buy, buyer, openLaunch, clickBy, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -84,10 +84,12 @@ describe("an address that is confirmed from its inbox", () => {
     const bundle = await launchWith({ double: "always" });
     const partner = await addPartner(world, `p${randomUUID().slice(0, 6)}`);
     const [email, desktop, phone] = [address(), randomUUID(), randomUUID()];
-    await recordTouch(em(), bundle.launch.id, partner.code, desktop, now());
+    await recordTouch(em(), bundle.launch.id, clickBy(partner.code), desktop, now());
     await send(bundle, email, {}, desktop);
     await confirmAddress(world.app, bundle.launch.slug, await linkTo(email), phone);
-    const rows = await em().execute("select partner_id from touch where person_id = ?", [(await contactOf(email))!.personId]);
+    const rows = await em().execute("select t.partner_id from touch t join touch_person p on p.touch_id = t.id where p.person_id = ?", [
+      (await contactOf(email))!.personId,
+    ]);
     expect(rows).toEqual([{ partner_id: partner.id }]);
   });
   it("is counted once, with the version of the page that was seen, though it is pressed twice at once and on another device", async () => {

@@ -9,7 +9,7 @@ import { setPartnerWord } from "../../src/server/partners/words";
 import { submitForm } from "../../src/server/pages/submit";
 import { Order, Partner } from "../../src/store/entities";
 import { partnerApplications } from "../../src/store/reports/partnerApplications";
-import { advance, addPartner, buy, buyer, look, openLaunch, publishAs, startWorld, until, withWorker, type World } from "../support/world";
+import { advance, addPartner, buy, buyer, look, openLaunch, publishAs, clickBy, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -45,14 +45,14 @@ describe("a partner's version of an opt-in page", () => {
     await setPartnerWord(em(), world.owner, bundle.launch.id, { partner: skerry.id, name: "Isla", note: "Been to <sea> twice.", media: null }, now());
     const visitor = randomUUID();
     expect((await look(world, bundle, "", visitor)).body).not.toContain("Isla");
-    await recordTouch(em(), bundle.launch.id, skerry.code, visitor, now());
+    await recordTouch(em(), bundle.launch.id, clickBy(skerry.code), visitor, now());
     const { body } = await look(world, bundle, "", visitor);
     expect(body).toContain("Been to &lt;sea&gt; twice.");
     expect(body).toContain("Sent by <strong>Isla</strong>");
     expect((await look(world, bundle, "", randomUUID())).body).not.toContain("Isla");
     // A later link of another partner takes the credit, and the word with it.
     await advance(world, 2);
-    await recordTouch(em(), bundle.launch.id, loft.code, visitor, now());
+    await recordTouch(em(), bundle.launch.id, clickBy(loft.code), visitor, now());
     expect((await look(world, bundle, "", visitor)).body).not.toContain("Isla");
     await setPartnerWord(em(), world.owner, bundle.launch.id, { partner: skerry.id, name: "", note: "", media: null }, now());
     expect(await em().execute("select 1 from partner_word where partner_id = ?", [skerry.id])).toEqual([]);
@@ -64,7 +64,7 @@ describe("a partner's version of an opt-in page", () => {
     const bundle = await publishAs(world, first, "optin", content);
     const partner = await addPartner(world, `c-${randomUUID().slice(0, 6)}`);
     const visitor = randomUUID();
-    await recordTouch(em(), bundle.launch.id, partner.code, visitor, now());
+    await recordTouch(em(), bundle.launch.id, clickBy(partner.code), visitor, now());
     const page = await look(world, bundle, "", visitor, { utm_source: "letter", utm_campaign: "spring", other: "x" });
     expect(page.body).toContain('name="tracking" value="utm_source=letter&amp;utm_campaign=spring"');
     const person = buyer();

@@ -14,9 +14,22 @@ import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkou
 import { payCheckout } from "../../src/server/offers/paying";
 import { layPath } from "../../src/server/offers/layPath";
 import { applyCardNotice } from "../../src/server/offers/notices";
-import { decideOffer } from "../../src/server/offers/offerPath";
 import { Charge, Order, OrderLine, Product } from "../../src/store/entities";
-import { addStep, buy, buyer, cards, cardToken, deskCharges, openLaunch, startWorld, until, visitor, withWorker, type World } from "../support/world";
+import {
+  addStep,
+  buy,
+  buyer,
+  cards,
+  cardToken,
+  deskCharges,
+  openLaunch,
+  decide,
+  startWorld,
+  until,
+  visitor,
+  withWorker,
+  type World,
+} from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -152,7 +165,7 @@ describe("a second account", () => {
 
 describe("a process that dies", () => {
   // Every table that a payment writes to, and the moments around the processor's call.
-  const tables = ["sale_order", "order_line", "journal", "posting", "email_message", "outbox", "event", "stage_rollup"];
+  const tables = ["sale_order", "order_line", "journal", "posting", "email_message", "event", "stage_rollup"];
   it.each(tables)("while it writes to %s leaves nothing half, and the payment is finished once", async (table) => {
     const bundle = await openLaunch(world, { offer: false });
     const { id, pay } = await begun(bundle);
@@ -187,7 +200,7 @@ describe("a process that dies", () => {
         },
       },
     };
-    await expect(decideOffer(lost, em(), bundle, order!.id, step, "yes")).rejects.toThrow("died");
+    await expect(decide({ ...world, app: lost }, bundle, order!.id, step, "yes")).rejects.toThrow("died");
     await withWorker(world, async () => {
       await world.app.clock.setTo(em(), new Date(world.app.clock.now().getTime() + 25_000));
       await until(async () => (await em().count(OrderLine, { orderId: order!.id, role: "offer" })) === 1, 20);
@@ -251,7 +264,7 @@ describe("any path of offers", () => {
         const answers = new Map<string, Decision>();
         for (const { at, decision, times } of pressed) {
           if (stepAfter(path, answers) === ids[at]) answers.set(ids[at], decision);
-          await Promise.all(Array.from({ length: times }, () => decideOffer(world.app, em(), laid, order!.id, ids[at]!, decision)));
+          await Promise.all(Array.from({ length: times }, () => decide(world, laid, order!.id, ids[at]!, decision)));
         }
         const yes = [...answers].filter(([, decision]) => decision === "yes").map(([id]) => id);
         const lines = await em().find(OrderLine, { orderId: order!.id });

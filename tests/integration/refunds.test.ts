@@ -11,7 +11,7 @@ import { recordTouch } from "../../src/server/partners/touch";
 import type { Charge, DeskUser } from "../../src/store/entities";
 import { Agreement, Dispute, Order, OrderLine, Product, Refund } from "../../src/store/entities";
 import { orderList } from "../../src/store/reports/orderList";
-import { addPartner, advance, buy, buyer, openLaunch, startWorld, until, visitor, withWorker, type World } from "../support/world";
+import { addPartner, advance, buy, buyer, openLaunch, clickBy, startWorld, until, visitor, withWorker, type World } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -27,7 +27,7 @@ const em = () => world.app.fork();
 
 const sale = async () => {
   const who = visitor();
-  await recordTouch(em(), bundle.launch.id, "skerry", who.visitorId, world.app.clock.now());
+  await recordTouch(em(), bundle.launch.id, clickBy("skerry"), who.visitorId, world.app.clock.now());
   const { order, charge, person } = await buy(world, bundle, who);
   const [line] = await em().find(OrderLine, { orderId: order!.id });
   return { order: order!, charge, line: line!, person };

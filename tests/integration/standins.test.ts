@@ -82,14 +82,15 @@ describe("the mail server", () => {
   });
 
   it("takes a letter with any letters in it, as it was sent", async () => {
-    await smtpMailer(world.settings["SMTP_URL"]!).send(letter("<one@shop.example>"));
+    await smtpMailer(world.settings["SMTP_URL"]!).send(letter("<one@shop.example>"), "personal");
     const [received] = await world.inbox("a@wool.example");
     expect(received).toMatchObject({ subject: "Grüße: 5 € off", messageId: "<one@shop.example>" });
     expect(received!.text).toContain("Héllo\n.\nend");
   });
-  it("collapses a letter that is sent again under the same Message-ID", async () => {
-    for (let i = 0; i < 3; i += 1) await smtpMailer(world.settings["SMTP_URL"]!).send(letter("<two@shop.example>"));
-    expect((await world.inbox("a@wool.example")).filter(({ messageId }) => messageId === "<two@shop.example>")).toHaveLength(1);
+  it("shows a letter that is sent again under the same Message-ID once, and counts every time it said yes", async () => {
+    for (let i = 0; i < 3; i += 1) await smtpMailer(world.settings["SMTP_URL"]!).send(letter("<two@shop.example>"), "personal");
+    const shown = (await world.inbox("a@wool.example")).filter(({ messageId }) => messageId === "<two@shop.example>");
+    expect(shown).toMatchObject([{ copies: 3 }]);
   });
   it("shows letters without running what is in them", async () => {
     const transport = createTransport(world.settings["SMTP_URL"]);

@@ -3,13 +3,12 @@ import { checkoutStart, taxRequest } from "../../src/core/offers";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
-import { decideOffer } from "../../src/server/offers/offerPath";
 import { changeTaxTable, ensureTaxTable, taxTable } from "../../src/server/offers/taxTable";
 import { answerPage } from "../../src/server/pages/answer";
 import { submitForm } from "../../src/server/pages/submit";
 import { Checkout, Order, OrderLine } from "../../src/store/entities";
 import { orderPostings } from "../../src/store/reports/orderPostings";
-import { buy, buyer, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { buy, buyer, cardToken, openLaunch, decide, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -33,7 +32,7 @@ describe("a business of another member state", () => {
   it("pays the net, at the checkout and for offers after it, and the books hold no tax of it", async () => {
     const order = await pay({ vatNumber: "de 123 456 789" });
     expect(order).toMatchObject({ vatNumber: "DE123456789", reverseCharge: true });
-    await decideOffer(world.app, em(), bundle, order.id, bundle.steps[0]!.id, "yes");
+    await decide(world, bundle, order.id, bundle.steps[0]!.id, "yes");
     const lines = await em().find(OrderLine, { orderId: order.id }, { orderBy: { role: 1 } });
     // 149.00 and 67.00 with 19 % in them.
     expect(lines.map(({ netMinor, taxMinor, grossMinor, rateBp }) => [netMinor, taxMinor, grossMinor, rateBp])).toEqual([
@@ -103,7 +102,7 @@ describe("a region with a rate of its own", () => {
     await payCheckout(world.app, em(), bundle, { ...request, checkout: id, cardToken: await cardToken(world), waiver: "yes" as const }, who);
     const order = await em().findOneOrFail(Order, { checkoutId: id });
     expect(order.region).toBe("HH");
-    await decideOffer(world.app, em(), bundle, order.id, bundle.steps[0]!.id, "yes");
+    await decide(world, bundle, order.id, bundle.steps[0]!.id, "yes");
     expect((await em().find(OrderLine, { orderId: order.id })).map(({ rateBp }) => rateBp)).toEqual([700, 700]);
     // Who goes on from another country is not in that region any more.
     const other = visitor();

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Worker } from "../../src/jobs/worker";
 import { keepHouse } from "../../src/jobs/housekeeping";
+import { MailFailed } from "../../src/outside/mailer";
 import { describeError } from "../../src/server/app/describeError";
 import { queue } from "../../src/server/app/outbox";
 import { hashPassword, sessionSubject, signIn, signOut } from "../../src/server/app/session";
@@ -34,7 +35,7 @@ describe("the outbox", () => {
   it("is written with the change or not at all", async () => {
     const before = await waiting();
     const work = world.app.fork().transactional(async (em) => {
-      await queue(em, "send_email", { id: randomUUID() }, world.app.clock.now());
+      await queue(em, "settle_charge", { id: randomUUID() }, world.app.clock.now());
       throw new Error("the change failed");
     });
     await expect(work).rejects.toThrow("the change failed");
@@ -43,7 +44,7 @@ describe("the outbox", () => {
   it("holds one row for a key, at its newest due time", async () => {
     const key = randomUUID();
     const [early, late] = [new Date("2030-01-01T00:00:00Z"), new Date("2031-01-01T00:00:00Z")];
-    for (const at of [early, late]) await queue(world.app.fork(), "send_email", { id: randomUUID() }, at, key);
+    for (const at of [early, late]) await queue(world.app.fork(), "settle_charge", { id: randomUUID() }, at, key);
     const rows = await world.app.fork().execute<{ due_at: string }[]>("select due_at from outbox where key = ?", [key]);
     expect(rows.map((row) => new Date(row.due_at).getTime())).toEqual([late.getTime()]);
   });
@@ -64,12 +65,13 @@ describe("the worker", () => {
     const { mailer } = world.app;
     let refusals = 0;
     world.app.mailer = {
-      send: (mail) => {
+      ...mailer,
+      send: (mail, lane) => {
         if (refusals < 1) {
           refusals += 1;
-          return Promise.reject(new Error("the mail server is away"));
+          return Promise.reject(new MailFailed("later", "the mail server is away"));
         }
-        return mailer.send(mail);
+        return mailer.send(mail, lane);
       },
     };
     try {
@@ -93,7 +95,8 @@ describe("the worker", () => {
     const email = await subscribe();
     const { id: contactId } = await world.app.fork().findOneOrFail(Contact, { email });
     const row = await world.app.fork().findOneOrFail(EmailMessage, { contactId, kind: "welcome" });
-    await queue(world.app.fork(), "send_email", { id: row.id }, new Date(world.app.clock.now().getTime() + 3_600_000), `email:${row.id}`);
+    const later = new Date(world.app.clock.now().getTime() + 3_600_000);
+    await world.app.fork().nativeUpdate(EmailMessage, { id: row.id }, { dueAt: later });
     await withWorker(world, async () => {
       await new Promise((next) => setTimeout(next, 1_200));
       expect(await world.inbox(email)).toEqual([]);

@@ -13,15 +13,19 @@ import { Worker } from "../../src/jobs/worker";
 import { theApp, type App } from "../../src/server/app/app";
 import { changeSettings } from "../../src/server/launch/change";
 import { createLaunch } from "../../src/server/launch/createLaunch";
+import { deliverEmails } from "../../src/server/emails/deliver";
 import type { OptInContext } from "../../src/server/people/optIn";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { changePath, type pathRequest } from "../../src/server/offers/layPath";
 import { startCheckout } from "../../src/server/offers/checkout";
+import { decideOffer } from "../../src/server/offers/offerPath";
+import type { Decision } from "../../src/core/offers";
 import { payCheckout } from "../../src/server/offers/paying";
 import type { PageContent } from "../../src/core/pages";
 import { answerPage } from "../../src/server/pages/answer";
+import type { ClickFacts } from "../../src/server/partners/touch";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
-import { DeskUser, Order, Page, Partner, type Charge } from "../../src/store/entities";
+import { Checkout, DeskUser, EmailMessage, Order, Page, Partner, type Charge } from "../../src/store/entities";
 
 export interface World {
   app: App;
@@ -30,6 +34,9 @@ export interface World {
   inbox: (to: string) => Promise<{ subject: string; text: string; raw: string; messageId: string; headers: Record<string, string> }[]>;
   stop: () => Promise<void>;
 }
+
+/** A click on a partner's plain link to the sales page. */
+export const clickBy = (code: string): ClickFacts => ({ code, page: "sales", subIds: [] });
 
 /** Somebody of the team, in a role. */
 export const someone = (role: DeskUser["role"]): DeskUser => ({
@@ -200,6 +207,34 @@ export const addPartner = async ({ app }: World, code: string, rateBp = 4_000, e
   const partner = em.create(Partner, { id: randomUUID(), code, name: code.toUpperCase(), email, passwordHash: "-", rateBp });
   await em.persist(partner).flush();
   return partner;
+};
+
+/** Decides an offer in the browser that placed the order. */
+export const decide = async (
+  { app }: World,
+  bundle: LaunchBundle,
+  orderId: string,
+  step: string,
+  decision: Decision,
+): Promise<Charge | undefined> => {
+  const order = await app.fork().findOneOrFail(Order, { id: orderId });
+  const checkout = await app.fork().findOneOrFail(Checkout, { id: order.checkoutId! });
+  return decideOffer(app, app.fork(), bundle, orderId, step, decision, { visitorId: checkout.visitorId });
+};
+
+/** Sends one email now, whenever it is due, as a worker does that has claimed it. */
+export const sendEmail = async ({ app }: World, id: string): Promise<void> => {
+  const worker = randomUUID();
+  const em = app.fork();
+  const rows = await em.execute<object[]>(
+    "update email_message set state = 'sending', taken_by = ?, tries = tries + 1 where id = ? and state = 'due' returning *",
+    [worker, id],
+  );
+  await deliverEmails(
+    app,
+    worker,
+    rows.map((row) => em.map(EmailMessage, row as never)),
+  );
 };
 
 /** Moves the world's clock. */

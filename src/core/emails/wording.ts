@@ -9,10 +9,10 @@ export interface EmailWords {
 const hello = (firstName: string): string => (firstName ? `Hello ${firstName},` : "Hello,");
 
 /** An address waits to be confirmed: nothing else is sent to it before. */
-export const confirmWords = (v: { firstName: string; launch: string; link: string }): EmailWords => ({
+export const confirmWords = (v: { launch: string; link: string }): EmailWords => ({
   subject: `Is this your address? ${v.launch}`,
   paragraphs: [
-    hello(v.firstName),
+    "Hello,",
     `somebody gave this address for the list of ${v.launch}. If it was you, press the link, and you are on it.`,
     "If it was not you, do nothing: nothing else will be sent.",
   ],

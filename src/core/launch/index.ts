@@ -20,4 +20,5 @@ export * from "./layout";
 export * from "./change";
 export * from "./copy";
 export * from "./newLaunch";
+export * from "./overtaken";
 export * from "./asSeen";

@@ -7,7 +7,14 @@ export const email = z
   .string()
   .transform(normaliseEmail)
   .pipe(z.email("This does not look like an email address. Is something missing?").max(254, "Too long for an email address."));
-export const firstName = z.string().trim().min(1, "What may we call you?").max(80, "80 characters at most.");
+// A link, or what a mail program makes one of: strangers write names into forms, and they come out in emails.
+const likeLink = /:\/\/|www\.|@|[/\\<>\r\n]|[\p{L}\p{N}-]{3,}\.\p{L}{2,}/iu;
+
+/** Whether a text is a name, as far as a program can tell: no link, no address, no lines. */
+export const isName = (text: string): boolean => !likeLink.test(text);
+
+const notAName = "A name alone, please, without an address or a link.";
+export const firstName = z.string().trim().min(1, "What may we call you?").max(60, "60 characters at most.").refine(isName, notAName);
 
 /** Countries offered at the checkout (ISO 3166-1 alpha-2), with their English names. */
 export const countries: Record<string, string> = Object.fromEntries(
@@ -49,6 +56,8 @@ const answerTo = (field: AskedField): z.ZodType<string> => {
     .max(254, "254 characters at most.")
     .default("")
     .refine((answer) => answer !== "" || !field.required, missing);
+  if (field.is === "firstName" || field.is === "lastName")
+    return text.refine((answer) => answer.length <= 60, "60 characters at most.").refine(isName, notAName);
   if (field.is === "phone")
     return text.refine(
       (answer) => answer === "" || /^\+?[\d ()./-]{6,24}$/.test(answer),

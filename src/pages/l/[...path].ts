@@ -4,6 +4,7 @@ import { readForm } from "../../server/app/readForm";
 import { answerPage } from "../../server/pages/answer";
 import {
   buyerTokenOf,
+  firstVisitOf,
   cookie,
   keptLinkOf,
   linkCookie,
@@ -71,6 +72,7 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
       passive,
       acceptLanguage,
       ifNoneMatch,
+      firstVisit: firstVisitOf(request.headers.get("cookie")),
     }),
   );
 };
@@ -92,7 +94,7 @@ export const POST: APIRoute = async ({ params, request, locals, clientAddress })
   const keptLink = keptLinkOf(request.headers.get("cookie"));
   const tryLink = tryLinkOf(request.headers.get("cookie"));
   const buyerToken = buyerTokenOf(request.headers.get("cookie"));
-  const post = { slug, action, values, visitorId, keptLink, tryLink, buyerToken, acceptLanguage, from: clientAddress };
+  const post = { slug, action, values, visitorId, known: known !== undefined, keptLink, tryLink, buyerToken, acceptLanguage, from: clientAddress };
   const answer = await submitForm(locals.app, post);
   return respond(known ? answer : { ...answer, cookies: [...(answer.cookies ?? []), cookie(locals.app, visitorCookie, visitorId)] });
 };

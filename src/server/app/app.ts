@@ -50,6 +50,7 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
     { launch_changed: forget, sold: (launchId) => counters.forget(launchId), test_clock: () => void clock.refresh(fork()) },
     forget,
   );
+  const mailer = smtpMailer(config.SMTP_URL);
   await clock.refresh(fork());
   await listener.start();
   return {
@@ -66,11 +67,12 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
       httpCardProcessor(config.CARD_DESK_URL, config.CARD_DESK_TEST_KEY),
       config.CARD_DESK_ACCOUNTS.map(({ currencies, url, key }) => ({ currencies, processor: httpCardProcessor(url, key) })),
     ),
-    mailer: smtpMailer(config.SMTP_URL),
+    mailer,
     files: diskFiles(config.INKBELL_FILES),
     market: httpMarketplace("harbour", config.MARKET_URL, config.MARKET_KEY),
     async stop() {
       await events.stop();
+      mailer.close();
       await listener.stop();
       await closeOrm();
     },

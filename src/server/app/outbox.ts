@@ -1,8 +1,16 @@
 import type { EntityManager } from "../../store/orm";
 
-/** Work that follows a change: written in its transaction, handed to the queue when it is due. */
+/** Work that follows a change: written in its transaction, handed to the queue when it is due. Emails have a table of their own. */
 export type OutboxTopic =
-  "send_email" | "settle_charge" | "take_payment" | "settle_refund" | "take_held" | "ring_bells" | "tell_vendor" | "hang_letters" | "welcome_partner";
+  | "settle_charge"
+  | "take_payment"
+  | "settle_refund"
+  | "take_held"
+  | "ring_bells"
+  | "queue_letters"
+  | "tell_vendor"
+  | "hang_letters"
+  | "welcome_partner";
 
 /** Queues work in the current transaction. The same `key` queues once. */
 export const queue = async (em: EntityManager, topic: OutboxTopic, payload: { id: string }, dueAt: Date, key?: string): Promise<void> => {

@@ -93,7 +93,8 @@ export const routes: Record<string, RouteRule> = {
   "/api/desk/[slug]/copy": act("launch.edit"),
   "/api/desk/[slug]/delay": act("recovery.edit"),
   "/api/desk/[slug]/look": act("page.edit"),
-  "/api/desk/[slug]/market/[step]": act("listing.edit", document),
+  // A picture comes along in base64.
+  "/api/desk/[slug]/market/[step]": act("listing.edit", 12 * mib),
   "/api/desk/[slug]/offers/assume": act("path.edit"),
   "/api/desk/[slug]/offers/grow": act("path.edit"),
   "/api/desk/[slug]/offers/path": act("path.edit", document),

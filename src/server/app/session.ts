@@ -3,7 +3,8 @@ import { createHash, randomBytes } from "node:crypto";
 import { Contact, DeskUser, Partner, Session } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "./app";
-import { limit } from "./rateLimit";
+import { signInRules } from "../../core/access";
+import { countTry, forgive } from "./rateLimit";
 import { Refusal } from "./refusal";
 
 export type SessionKind = "desk" | "partner" | "buyer";
@@ -41,8 +42,16 @@ export const beginSession = async (em: EntityManager, kind: SessionKind, subject
 
 /** Signs in and answers the session token. The refusal is the same whether the address or the password is wrong. */
 export const signIn = async (app: App, em: EntityManager, kind: SessionKind, email: string, password: string, from: string): Promise<string> => {
-  await limit(em, app.clock.now(), `sign-in:${kind}:${from}:${email.trim().toLowerCase()}`, 10, 300);
-  const subject = await subjectOf(em, kind, email.trim().toLowerCase());
+  const account = email.trim().toLowerCase().slice(0, 254);
+  const { here, account: anyone, address } = signInRules;
+  const own = `wrong:${kind}:${account}:${from}`;
+  const tries = [
+    { key: own, rule: here },
+    { key: `wrong:${kind}:${account}`, rule: anyone },
+    { key: `wrong:${kind}:from:${from}`, rule: address },
+  ];
+  await countTry(em, app.clock.now(), tries, "Too many wrong passwords.");
+  const subject = await subjectOf(em, kind, account);
   // A wrong address takes as long as a wrong password.
   const stored = subject?.passwordHash ?? (await (decoy ??= hash(randomBytes(16).toString("hex"))));
   if (!(await verify(stored, password)) || !subject?.passwordHash) {
@@ -50,6 +59,7 @@ export const signIn = async (app: App, em: EntityManager, kind: SessionKind, ema
       password: "Address and password do not belong together.",
     });
   }
+  await forgive(em, [own, `wrong:${kind}:${account}`]);
   return beginSession(em, kind, subject.id, app.clock.now());
 };
 

@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import { SignJWT, jwtVerify } from "jose";
 
 /** What a signed link may be used for. A link for one purpose is refused for another. */
@@ -6,9 +7,9 @@ export type LinkPurpose =
 
 const keyOf = (secret: string) => new TextEncoder().encode(secret);
 
-/** A signed token for one purpose and one row, valid for `days` from `now`. */
+/** A signed token for one purpose and one row, valid for `days` from `now`. No two are alike, so that one can be used up. */
 export const signLink = (secret: string, purpose: LinkPurpose, id: string, now: Date, days: number): Promise<string> =>
-  new SignJWT({})
+  new SignJWT({ jti: randomUUID() })
     .setProtectedHeader({ alg: "HS256" })
     .setSubject(id)
     .setAudience(purpose)

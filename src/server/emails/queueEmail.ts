@@ -2,7 +2,6 @@ import { randomUUID } from "node:crypto";
 import type { EmailMessage } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { SaleRows } from "../../store/statements/writeSale";
-import { queue, workRow } from "../app/outbox";
 
 interface NewEmail {
   /** Makes the email unique: the same key is queued once. */
@@ -17,21 +16,15 @@ interface NewEmail {
 
 /** Queues an email in the current transaction. Queued again while it waits, it moves to the new due time. */
 export const queueEmail = async (em: EntityManager, email: NewEmail): Promise<void> => {
-  const [row] = await em.execute<{ id: string; state: string }[]>(
+  await em.execute(
     `insert into email_message (id, key, kind, launch_id, contact_id, checkout_id, due_at, data) values (?, ?, ?, ?, ?, ?, ?, ?::jsonb)
      on conflict (key) do update set due_at = case when email_message.state = 'due' then excluded.due_at else email_message.due_at end,
-       checkout_id = case when email_message.state = 'due' then excluded.checkout_id else email_message.checkout_id end
-     returning id, state`,
+       checkout_id = case when email_message.state = 'due' then excluded.checkout_id else email_message.checkout_id end`,
     [randomUUID(), email.key, email.kind, email.launchId, email.contactId, email.checkoutId ?? null, email.dueAt, JSON.stringify(email.data ?? {})],
   );
-  if (row?.state === "due") await queue(em, "send_email", { id: row.id }, email.dueAt, `email:${row.id}`);
 };
 
-/** An email whose key is new, with the work that sends it, as rows of a sale. */
-export const emailRows = ({ key, kind, launchId, contactId, dueAt, data = {} }: Omit<NewEmail, "checkoutId">): SaleRows => {
-  const id = randomUUID();
-  return {
-    email_message: [{ id, key, kind, launch_id: launchId, contact_id: contactId, due_at: dueAt, data }],
-    outbox: [workRow("send_email", { id }, dueAt, `email:${id}`)],
-  };
-};
+/** An email whose key is new, as a row of a sale. */
+export const emailRows = ({ key, kind, launchId, contactId, dueAt, data = {} }: Omit<NewEmail, "checkoutId">): SaleRows => ({
+  email_message: [{ id: randomUUID(), key, kind, launch_id: launchId, contact_id: contactId, due_at: dueAt, data }],
+});

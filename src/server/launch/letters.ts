@@ -15,8 +15,9 @@ export const letterOf = (plan: LaunchPlan, bell: Pick<Bell, "key">): { letter: L
 const keyOf = (launchId: string, letter: string, opens: string | undefined) => `letter:${launchId}:${letter}:${opens ?? ""}`;
 
 /**
- * Queues a letter to everyone on the list of a launch whose consent stands, without those who bought where it says so.
- * The same letter of the same window is queued once for a contact. Answers how many were queued.
+ * Queues a letter to a slice of the list of a launch: contacts whose consent stands, in the order of their ids, behind
+ * `after`; without those who bought where it says so. The same letter of the same window is queued once for a contact.
+ * Answers how many were queued, and the last contact of the slice; none where the list is at its end.
  */
 export const queueLetter = async (
   em: EntityManager,
@@ -24,23 +25,23 @@ export const queueLetter = async (
   letter: LetterSetting,
   opens: string | undefined,
   dueAt: Date,
-): Promise<number> => {
+  { after, most }: { after: string | null; most: number },
+): Promise<{ queued: number; last: string | null }> => {
   const data = JSON.stringify({ letter: letter.id, ...(opens ? { opens } : {}) });
   const { id } = bundle.launch;
-  const [row] = await em.execute<{ n: string }[]>(
-    `with queued as (
+  const [row] = await em.execute<{ n: string; looked: string; last: string | null }[]>(
+    `with slice as materialized (
+       select c.id from contact c join stage_rollup r on r.person_id = c.person_id and r.launch_id = ? and r.opted_in is not null
+       where c.consent_at is not null and c.unsubscribed_at is null and (?::uuid is null or c.id > ?::uuid) order by c.id limit ${Math.trunc(most)}
+     ), queued as (
        insert into email_message (id, key, kind, launch_id, contact_id, due_at, data)
-       select gen_random_uuid(), ?::text || c.id, 'letter', r.launch_id, c.id, ?::timestamptz, ?::jsonb
-       from stage_rollup r join contact c on c.person_id = r.person_id
-       where r.launch_id = ? and r.opted_in is not null and c.consent_at is not null and c.unsubscribed_at is null
-         and (?::boolean or not exists (select from sale_order s where s.launch_id = r.launch_id and s.contact_id = c.id and not s.test))
-       on conflict (key) do nothing returning id, due_at
-     ), handed as (
-       insert into outbox (topic, payload, key, due_at) select 'send_email', jsonb_build_object('id', id), 'email:' || id, due_at from queued on conflict (key) do nothing
-     ) select count(*) as n from queued`,
-    [`${keyOf(id, letter.id, opens)}:`, dueAt, data, id, letter.to === "list"],
+       select gen_random_uuid(), ?::text || s.id, 'letter', ?, s.id, ?::timestamptz, ?::jsonb from slice s
+       where ?::boolean or not exists (select from sale_order o where o.launch_id = ? and o.contact_id = s.id and not o.test)
+       on conflict (key) do nothing returning 1
+     ) select (select count(*) from queued) as n, (select count(*) from slice) as looked, (select id from slice order by id desc limit 1) as last`,
+    [id, after, after, `${keyOf(id, letter.id, opens)}:`, id, dueAt, data, letter.to === "list", id],
   );
-  return Number(row!.n);
+  return { queued: Number(row!.n), last: Number(row!.looked) < most ? null : row!.last };
 };
 
 /** Queues the letters that hang on a personal clock which starts now, for its owner, if their address is known and may be used. */
@@ -73,10 +74,7 @@ export const hangLetters = async (app: App, launchId: string): Promise<void> => 
   const bundle = await loadBundle(em, { id: launchId });
   if (!bundle || bundle.plan.clock.kind !== "personal") return;
   const now = app.clock.now();
-  await em.execute(
-    "update outbox set due_at = least(due_at, ?) where key in (select 'email:' || id from email_message where launch_id = ? and kind = 'letter' and state = 'due')",
-    [now, launchId],
-  );
+  await em.execute("update email_message set due_at = least(due_at, ?) where launch_id = ? and kind = 'letter' and state = 'due'", [now, launchId]);
   for (const { personId, starts } of await clockStarts(em, launchId, now)) {
     if (phaseFor(bundle.plan, { starts }, now) === "during")
       await em.transactional((tx) => queuePersonalLetters(tx, bundle, personId, { starts }, now));

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { bells, lengthWords, nextBell, phaseFor, shortMoment, windowFor, zoneCity, type Bell } from "../../core/launch";
+import { bells, lengthWords, nextBell, overtaken, phaseFor, shortMoment, windowFor, zoneCity, type Bell, type Overtaken } from "../../core/launch";
 import { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
@@ -23,37 +23,50 @@ export const scheduleBells = async (em: EntityManager, launchId: string, now: Da
   await queue(em, "ring_bells", { id: launchId }, dueAt, `bells:${launchId}`);
 };
 
-const act = async (em: EntityManager, bundle: LaunchBundle, bell: Bell, now: Date): Promise<string> => {
+/** How late a bell rang, in words for its record. */
+const lateness = (bell: { at: Date }, now: Date): string => {
   const late = now.getTime() - bell.at.getTime();
-  const lateness = late > lateMs ? ` Caught up ${lengthWords(Math.round(late / 60_000))} late: nothing was running.` : "";
+  return late > lateMs ? ` Caught up ${lengthWords(Math.round(late / 60_000))} late: nothing was running.` : "";
+};
+
+const notSent: Record<Overtaken, string> = {
+  doors_closed: "Not sent: the doors had closed meanwhile.",
+  next_is_due: "Not sent: the next letter to the same bell was due as well.",
+  too_late: "Not sent: what it says was not true any more.",
+};
+
+/** What a bell does, in words for its record: nothing but ring, a letter that is not sent any more, or one that is to be queued. */
+const doneBy = (bundle: LaunchBundle, bell: Bell, now: Date): { outcome: string; queues: boolean } => {
+  const late = lateness(bell, now);
   const found = letterOf(bundle.plan, bell);
-  if (!found) return `Rung.${lateness}`;
+  if (!found) return { outcome: `Rung.${late}`, queues: false };
   const { letter, opens } = found;
   const window = windowFor(bundle.plan, {}, opens ? new Date(opens) : bell.at);
-  // A letter about open doors must not go when they have closed meanwhile.
-  if (window && now >= window.closes && bell.at < window.closes) return `Not sent: the doors had closed meanwhile.${lateness}`;
-  const n = await queueLetter(em, bundle, letter, opens, now);
-  return `${n} ${n === 1 ? "letter" : "letters"} on the way.${lateness}`;
+  const stop = window && overtaken(letter, bundle.plan.settings.letters, window, now);
+  return stop ? { outcome: `${notSent[stop]}${late}`, queues: false } : { outcome: `Letters are being queued.${late}`, queues: true };
 };
 
 /**
- * Rings every bell of a launch that is due and has not rung: writes it down, sends what hangs on it, has the vendor
- * told. All in one transaction behind the launch's row, so that each bell rings once, whichever process comes first.
+ * Rings every bell of a launch that is due and has not rung: writes it down, has its letters queued and the vendor told. All
+ * in one short transaction behind the launch's row, so that each bell rings once, whichever process comes first; letters
+ * are queued outside of it, because whoever buys at that moment needs the row as well.
  */
 export const ringBells = async (app: App, launchId: string): Promise<void> => {
   await app.fork().transactional(async (em) => {
-    const [row] = await em.execute<{ bells_until: string | null }[]>("select bells_until from launch where id = ? for update", [launchId]);
+    const [row] = await em.execute<{ bells_until: string | null }[]>("select bells_until from launch where id = ? for no key update", [launchId]);
     const bundle = await loadBundle(em, { id: launchId });
     if (!row || !bundle) return;
     const now = app.clock.now();
     const from = row.bells_until ? new Date(row.bells_until) : now;
     for (const bell of bells(bundle.plan, {}, { from, to: now }).filter(({ at }) => at > from)) {
+      const { outcome, queues } = doneBy(bundle, bell, now);
       const [rung] = await em.execute<{ id: string }[]>(
-        "insert into bell_rung (id, launch_id, key, at, label, rung_at, outcome) values (?, ?, ?, ?, ?, ?, '') on conflict (launch_id, key, at) do nothing returning id",
-        [randomUUID(), launchId, bell.key, bell.at, bell.label, now],
+        `insert into bell_rung (id, launch_id, key, at, label, rung_at, outcome, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?)
+         on conflict (launch_id, key, at) do nothing returning id`,
+        [randomUUID(), launchId, bell.key, bell.at, bell.label, now, outcome, queues ? null : now],
       );
       if (!rung) continue;
-      await em.execute("update bell_rung set outcome = ? where id = ?", [await act(em, bundle, bell, now), rung.id]);
+      if (queues) await queue(em, "queue_letters", { id: rung.id }, now, `letters:${rung.id}`);
       if (told.includes(bell.kind)) await queue(em, "tell_vendor", { id: rung.id }, now, `told:${rung.id}`);
     }
     await em.execute("update launch set bells_until = ? where id = ?", [now, launchId]);
@@ -61,31 +74,67 @@ export const ringBells = async (app: App, launchId: string): Promise<void> => {
   });
 };
 
+/** How many letters are queued in one transaction. */
+const sliceSize = 2_000;
+
+/**
+ * Queues the letters of a bell that has rung, a slice of the list at a time, each in a transaction of its own that locks
+ * this bell alone. Cut off, it goes on where it was.
+ */
+export const queueLetters = async (app: App, rungId: string): Promise<void> => {
+  for (;;) {
+    const more = await app.fork().transactional(async (em) => {
+      const [rung] = await em.execute<
+        { launch_id: string; key: string; at: string; rung_at: string; queued: number; queued_after: string | null; queued_at: string | null }[]
+      >("select launch_id, key, at, rung_at, queued, queued_after, queued_at from bell_rung where id = ? for update", [rungId]);
+      const bundle = rung && !rung.queued_at ? await loadBundle(em, { id: rung.launch_id }) : undefined;
+      if (!rung || !bundle) return false;
+      const now = app.clock.now();
+      const found = letterOf(bundle.plan, rung);
+      const slice = found && (await queueLetter(em, bundle, found.letter, found.opens, now, { after: rung.queued_after, most: sliceSize }));
+      const queued = rung.queued + (slice?.queued ?? 0);
+      const over = !slice?.last;
+      const outcome = `${queued.toLocaleString("en")} ${queued === 1 ? "letter" : "letters"} on the way.${lateness({ at: new Date(rung.at) }, new Date(rung.rung_at))}`;
+      await em.execute("update bell_rung set queued = ?, queued_after = ?, queued_at = ?, outcome = ? where id = ?", [
+        queued,
+        slice?.last ?? rung.queued_after,
+        over ? now : null,
+        outcome,
+        rungId,
+      ]);
+      return !over;
+    });
+    if (!more) return;
+  }
+};
+
 /** Writes to the vendor's owners that a bell has rung. Sent again after a crash, it carries the same Message-ID. */
 export const tellVendor = async (app: App, rungId: string): Promise<void> => {
-  await app.fork().transactional(async (em) => {
-    const [rung] = await em.execute<{ launch_id: string; at: string; label: string; outcome: string; told_at: string | null }[]>(
-      "select launch_id, at, label, outcome, told_at from bell_rung where id = ? for update",
-      [rungId],
-    );
-    const bundle = rung && (await loadBundle(em, { id: rung.launch_id }));
-    if (!rung || rung.told_at || !bundle) return;
-    const { launch, plan } = bundle;
-    const now = app.clock.now();
-    const moment = `${shortMoment(new Date(rung.at), launch.zone)} ${zoneCity(launch.zone)}`;
-    const phase = { before: "doors closed, not open yet", during: "doors open", after: "doors closed" }[phaseFor(plan, {}, now)];
-    const link = `${app.config.origin}/desk/${launch.slug}/score`;
-    const text = `${rung.label}: ${launch.name}, ${moment}. ${rung.outcome}\n\nNow: ${phase}.\n\nThe score: ${link}`;
-    for (const user of await em.find(DeskUser, { role: "owner" })) {
-      await app.mailer.send({
+  const em = app.fork();
+  const [rung] = await em.execute<{ launch_id: string; at: string; label: string; outcome: string; told_at: string | null }[]>(
+    "select launch_id, at, label, outcome, told_at from bell_rung where id = ?",
+    [rungId],
+  );
+  const bundle = rung && (await loadBundle(em, { id: rung.launch_id }));
+  if (!rung || rung.told_at || !bundle) return;
+  const { launch, plan } = bundle;
+  const now = app.clock.now();
+  const moment = `${shortMoment(new Date(rung.at), launch.zone)} ${zoneCity(launch.zone)}`;
+  const phase = { before: "doors closed, not open yet", during: "doors open", after: "doors closed" }[phaseFor(plan, {}, now)];
+  const link = `${app.config.origin}/desk/${launch.slug}/score`;
+  const text = `${rung.label}: ${launch.name}, ${moment}. ${rung.outcome}\n\nNow: ${phase}.\n\nThe score: ${link}`;
+  for (const user of await em.find(DeskUser, { role: "owner" })) {
+    await app.mailer.send(
+      {
         to: user.email,
         from: app.config.INKBELL_MAIL_FROM,
         subject: `${rung.label}: ${launch.name}`,
         text,
         html: `<p>${text.replace(/[&<>]/g, (c) => `&#${c.charCodeAt(0)};`).replaceAll("\n\n", "</p><p>")}</p>`,
         messageId: `<${rungId}.${user.id}@${new URL(app.config.origin).hostname}>`,
-      });
-    }
-    await em.execute("update bell_rung set told_at = ? where id = ?", [now, rungId]);
-  });
+      },
+      "personal",
+    );
+  }
+  await em.execute("update bell_rung set told_at = ? where id = ?", [now, rungId]);
 };

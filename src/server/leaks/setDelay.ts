@@ -18,10 +18,8 @@ export const setRecoveryDelay = async (em: EntityManager, user: DeskUser, launch
   await em.transactional(async (tx) => {
     await tx.nativeUpdate(Launch, { id: launchId }, { recoveryDelayMinutes: minutes });
     await tx.execute(
-      `with moved as (
-         update email_message e set due_at = c.last_activity_at + make_interval(mins => ?) from checkout c
-         where c.id = e.checkout_id and e.launch_id = ? and e.kind = 'recovery' and e.state = 'due' returning e.id, e.due_at)
-       update outbox o set due_at = moved.due_at from moved where o.key = 'email:' || moved.id`,
+      `update email_message e set due_at = c.last_activity_at + make_interval(mins => ?) from checkout c
+       where c.id = e.checkout_id and e.launch_id = ? and e.kind = 'recovery' and e.state = 'due'`,
       [minutes, launchId],
     );
     await launchChanged(tx);

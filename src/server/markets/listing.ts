@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import sharp from "sharp";
-import { missingToCharge } from "../../core/pages";
+import { addressOf, missingToCharge } from "../../core/pages";
 import { readiness, submitRefusal, type MarketplaceTerms, type RuleStanding } from "../../core/markets";
 import { Listing, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -45,6 +45,9 @@ export const listingView = async (app: App, em: EntityManager, bundle: LaunchBun
   });
   return { listing, terms, rules };
 };
+
+/** The page that sells, wherever the launch has it: a short one has it at its own address. */
+const salesPage = ({ pages }: LaunchBundle): { slug: string } => pages.find(({ kind }) => kind === "sales") ?? { slug: "" };
 
 const mustBeChangeable = (listing: Listing): void => {
   if (listing.state === "submitted" || listing.state === "live") {
@@ -98,7 +101,7 @@ const upload = async (app: App, em: EntityManager, listing: Listing, bundle: Lau
       priceMinor: product.priceMinor,
       currency: product.currency,
       refundDays: product.refundDays,
-      salesPage: `${app.config.origin}/l/${launch.slug}/join`,
+      salesPage: `${app.config.origin}${addressOf(launch.slug, salesPage(bundle))}`,
     }),
   );
   await em.nativeUpdate(Listing, { id: listing.id }, { externalId: draft.id });

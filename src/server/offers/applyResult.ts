@@ -117,7 +117,7 @@ const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome
       await tx.execute("update sale_order set card_ref = ?, card_last4 = ? where id = ?", [result.card, result.last4 ?? null, order.id]);
     await tx.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'yes', ?)", [order.id, charge.stepId, now]);
     // The receipt of the order is out already (the buyer came back later): this line gets its own.
-    const [sent] = await tx.execute("select 1 from email_message where key = ? and state = 'sent'", [`receipt:${order.id}`]);
+    const [sent] = await tx.execute("select 1 from email_message where key = ? and state in ('sent', 'sending')", [`receipt:${order.id}`]);
     if (sent) await writeSale(tx, receiptRows(order, now, lines[0]!.id));
     if (!order.test) await stopBy(applied, order.personId)?.(tx);
   };

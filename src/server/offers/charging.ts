@@ -100,7 +100,7 @@ export const beginCharge = async (tx: EntityManager, charge: NewCharge, now: Dat
       ...[work.topic, JSON.stringify(work.payload), work.key, work.due_at],
     ],
   );
-  const unanswered = { processorId: null, challengeUrl: null, declineCode: null, settledAt: null };
+  const unanswered = { processorId: null, challengeUrl: null, declineCode: null, settledAt: null, captureAskedAt: null };
   return { ...charge, stepId, coupon, agreementId, nth, held, state: "pending", createdAt: now, ...unanswered };
 };
 

@@ -8,14 +8,14 @@ import type { Product } from "../../store/entities";
 import { Charge, Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
-import { limit } from "../app/rateLimit";
+import { limitSender } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { actingOnlooker, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
 import { guessCountry } from "../pages/publicRequest";
-import { becomePerson, contactOf, personOf } from "../people/identity";
+import { contactOf, personOf, tieBrowser } from "../people/identity";
 import { couponOf } from "./coupons";
 import { mustBeSold } from "./limits";
 import { checkoutLines, mainPriceAt, reverseChargeOf, soldBy } from "./quote";
@@ -60,6 +60,8 @@ export interface Context {
   /** The buyer who is signed in to their library. */
   buyerId?: string;
   from: string;
+  /** Whether the browser has sent the cookie that it was given. */
+  known?: boolean;
   /** Whether it only tries things out: gates and limits do not stand in the way, and nothing of it counts. */
   test?: boolean;
 }
@@ -106,12 +108,12 @@ export const startCheckout = async (
   em: EntityManager,
   bundle: LaunchBundle,
   request: CheckoutStart,
-  { visitorId, contactId, from, acceptLanguage, test = false }: Context & { acceptLanguage?: string },
+  { visitorId, contactId, from, known, acceptLanguage, test = false }: Context & { acceptLanguage?: string },
   /** A product that is bought by itself. */
   alone?: Product,
 ): Promise<Checkout> => {
   const now = app.clock.now();
-  await limit(em, now, `checkout:${from}`, 120, 300);
+  await limitSender(em, now, "checkout", { visitorId, from, known }, 60, 300);
   return em.transactional(async (tx) => {
     const contact = await contactOf(tx, visitorId, request, now, test);
     const checkout = await openCheckout(tx, bundle, { visitorId, test }, contact.personId, now, alone?.id);
@@ -179,12 +181,12 @@ export const addToOrder = async (app: App, em: EntityManager, bundle: LaunchBund
   return true;
 };
 
-/** Opens a checkout from the link in an email: the visitor is its owner again, and a purchase will count as recovered. */
+/** Opens a checkout from the link in an email: this browser goes on with it, and a purchase will count as recovered. Who uses the browser stays who they were. */
 export const restoreCheckout = async (em: EntityManager, bundle: LaunchBundle, checkoutId: string, visitorId: string, now: Date): Promise<void> => {
   await em.transactional(async (tx) => {
     const checkout = await tx.findOne(Checkout, { id: checkoutId, launchId: bundle.launch.id });
     if (!checkout) return;
-    await becomePerson(tx, visitorId, checkout.personId, now);
+    await tieBrowser(tx, visitorId, checkout.personId, false, now);
     checkout.visitorId = visitorId;
     if (!checkout.paidAt) Object.assign(checkout, { recoveredThroughEmail: true, lastActivityAt: now });
   });
@@ -283,10 +285,10 @@ export const applyCoupon = async (
   em: EntityManager,
   bundle: LaunchBundle,
   { checkout: id, code }: CouponEntry,
-  { visitorId, from, test }: Context,
+  { visitorId, from, known, test }: Context,
 ): Promise<void> => {
   // Codes are not to be found by trying.
-  await limit(em, app.clock.now(), `coupon:${from}`, 30, 300);
+  await limitSender(em, app.clock.now(), "coupon", { visitorId, from, known }, 30, 300);
   await changeOpen(app, em, bundle, id, { visitorId, test }, async (tx, checkout, now) => {
     if (!code) return void (checkout.coupon = null);
     const place = { country: checkout.country ?? "", region: checkout.region, reverse: reverseChargeOf(app, checkout) };

@@ -19,6 +19,7 @@ export const applyCardNotice = async (app: App, body: unknown): Promise<string> 
   const charge = await app.fork().findOne(Charge, { idempotencyKey: data.idempotency_key });
   if (!charge) return "no such charge";
   if (data.amount !== charge.amountMinor || data.currency !== charge.currency) return "amount differs, not applied";
-  await applyResult(app, charge.id, data);
-  return "applied";
+  const before = charge.state;
+  const { state } = await applyResult(app, charge.id, data);
+  return state === before ? `changed nothing: the charge is ${state}` : "applied";
 };

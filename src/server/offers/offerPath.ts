@@ -14,10 +14,11 @@ import {
   type Decision,
   type OfferPath,
 } from "../../core/offers";
-import { Charge, Order, PathVersion, Product } from "../../store/entities";
+import { Charge, Checkout, Order, PathVersion, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { found, Refusal } from "../app/refusal";
+import { signLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import { fullSteps, hiddenSteps, type LaunchBundle, type OfferStep } from "../launch/bundle";
 import { beginCharge, chargeNow, returnUrlOf } from "./charging";
@@ -71,6 +72,33 @@ const agreedByPress = (
   ];
 };
 
+/** Where an order stands in its path, by a link that is signed for so many days. */
+export const orderHref = async (app: App, em: EntityManager, bundle: LaunchBundle, order: Order, days: number): Promise<string> => {
+  const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), days);
+  return `/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`;
+};
+
+/** Who presses a button of an order: their browser, who is signed in there, and another card than the stored one. */
+export interface PressedBy {
+  visitorId?: string;
+  buyerId?: string;
+  cardToken?: string;
+}
+
+/**
+ * Whether a browser is the buyer's own: the one that paid, or one that has proved to read their inbox (their library is
+ * open in it, or it came by the link of an email). The link to an order alone is no proof: receipts are forwarded.
+ */
+export const isBuyersBrowser = async (
+  em: EntityManager,
+  order: Pick<Order, "checkoutId" | "contactId">,
+  { visitorId, buyerId }: Pick<PressedBy, "visitorId" | "buyerId">,
+): Promise<boolean> => {
+  if (buyerId === order.contactId) return true;
+  if (!visitorId || !order.checkoutId) return false;
+  return (await em.count(Checkout, { id: order.checkoutId, visitorId })) > 0;
+};
+
 /**
  * Takes a buyer's answer to an offer. *No* is written down; *yes* charges the stored card. The first answer holds:
  * pressed twice, reloaded or replayed, there is one charge. Answers the charge that was made or found, if any.
@@ -82,7 +110,7 @@ export const decideOffer = async (
   orderId: string,
   stepId: string,
   decision: Decision,
-  cardToken?: string,
+  by: PressedBy,
 ): Promise<Charge | undefined> => {
   const now = app.clock.now();
   const chargeId = await em.transactional(async (tx) => {
@@ -104,7 +132,7 @@ export const decideOffer = async (
       now,
     );
     const items = lines.map(({ product, role, amount, later }) => itemOf(product.id, role, amount, { later: later?.due }));
-    const card = cardToken ?? order.cardRef;
+    const card = by.cardToken ?? ((await isBuyersBrowser(tx, order, by)) ? order.cardRef : undefined);
     if (!card) throw new Refusal(422, "fields", "Nothing was charged.", { cardToken: "Fill in the card first." });
     const attempt = (await tx.count(Charge, { checkoutId: order.checkoutId!, stepId })) + 1;
     const id = randomUUID();

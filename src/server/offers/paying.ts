@@ -19,7 +19,7 @@ import type { EntityManager } from "../../store/orm";
 import type { ChargeFacts } from "../../store/reports/chargeFacts";
 import { checkoutToPay } from "../../store/reports/checkoutToPay";
 import type { App } from "../app/app";
-import { limit } from "../app/rateLimit";
+import { limit, limitSender } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import type { LaunchBundle } from "../launch/bundle";
 import { actingOnlooker } from "../launch/persons";
@@ -85,10 +85,12 @@ export const payCheckout = async (
   em: EntityManager,
   bundle: LaunchBundle,
   request: CheckoutPay,
-  { visitorId, contactId, buyerId, from, test = false }: Context,
+  { visitorId, contactId, buyerId, from, known, test = false }: Context,
 ): Promise<Charge> => {
   const now = app.clock.now();
-  await limit(em, now, `pay:${from}`, 120, 300);
+  await limitSender(em, now, "pay", { visitorId, from, known }, 60, 300);
+  // A checkout at which card after card is tried is no buyer's.
+  await limit(em, now, `pay:checkout:${request.checkout}`, 20, 3600);
   const { id: chargeId, facts } = await withSeats(em, async (tx): Promise<{ id: string; facts?: ChargeFacts }> => {
     const asked = { id: request.checkout, launchId: bundle.launch.id, visitorId, test };
     const { checkout: open, tried, contact: known, touches } = found(await checkoutToPay(tx, asked, normaliseEmail(request.email)), "checkout");

@@ -38,6 +38,11 @@ export const takeAndSend = async (app: App, em: EntityManager, user: DeskUser, o
   mustBeAllowed(user, "order.capture");
   const now = app.clock.now();
   const charges = await em.transactional(async (tx) => {
+    // Charges before their order, as whoever applies the processor's word locks them.
+    await tx.execute(
+      "update charge set capture_asked_at = ? where state = 'authorised' and id in (select g.id from charge g join sale_order s on s.checkout_id = g.checkout_id where s.id = ? order by g.id)",
+      [now, orderId],
+    );
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
     const held = await heldCharges(tx, found(await tx.findOne(Order, { id: orderId }), "order"));
     if (held.length === 0) throw new Refusal(409, "nothing_held", "Nothing is held on this order's card any more: look at its payments.");

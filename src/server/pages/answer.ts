@@ -24,14 +24,14 @@ import { readLink } from "../app/signedLink";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { identify, isPersonal, onlookerOf, personIdOf, startByVisit, stopClock, stopsAtPage, visitStarts, type Identity } from "../launch/persons";
 import { currentCheckout, keepCode, restoreCheckout } from "../offers/checkout";
-import { recordTouch } from "../partners/touch";
+import { clickOf, recordTouch } from "../partners/touch";
 import { personOf } from "../people/identity";
 import { asksMore, extrasOf } from "./extras";
 import { orderFinders, orderOf, type OrderRoom } from "./orderFacts";
 import { messagePage, publicHeaders, redirect } from "./policy";
 import { tryingOut, type Trying } from "./tryOut";
 import { renderForAll, renderPage } from "./render";
-import { cookie, guessCountry, tryCookie, visitorCookie, type PublicAnswer, type PublicRequest } from "./publicRequest";
+import { cookie, firstVisitHeader, guessCountry, tryCookie, visitorCookie, type PublicAnswer, type PublicRequest } from "./publicRequest";
 
 interface Room extends OrderRoom {
   /** Who looks, by their own clock. */
@@ -63,24 +63,45 @@ const countersAtHand = (app: App, bundle: LaunchBundle): Counters | undefined =>
   return rising !== null || seats !== null ? app.counters.atHand(bundle) : uncounted;
 };
 
-/** Notes that a page was seen, once its answer is a page. */
+/**
+ * Notes that a page was seen, once its answer is a page; answers the cookies that go with it. A browser that has shown no
+ * cookie yet is given one that holds the visit: it is counted when it comes back.
+ */
 const logView = (
   app: App,
   bundle: LaunchBundle,
   request: PublicRequest,
   view: { page: LaunchPage; visitorId: string; variant?: string; now: Date },
-): void => {
+): string[] => {
+  const fresh = request.visitorId ? [] : [cookie(app, visitorCookie, view.visitorId)];
   const kind = eventKinds[view.page.kind];
-  if (!kind || request.form || request.passive) return;
+  if (!kind || request.form || request.passive) return fresh;
+  const { page, variant } = { page: view.page.key, variant: view.variant };
+  if (!request.visitorId)
+    return [...fresh, firstVisitHeader(app, { launch: bundle.launch.id, view: { kind, page, ...(variant ? { variant } : {}) } })];
+  const { launch } = bundle;
   app.events.add({
-    launchId: bundle.launch.id,
+    launchId: launch.id,
     visitorId: view.visitorId,
     kind,
     at: view.now,
-    page: view.page.key,
-    variant: view.variant,
+    page,
+    variant,
     country: guessCountry(request.acceptLanguage),
   });
+  return fresh;
+};
+
+/** Counts what a browser did on its first visit, now that it has come again with its cookies. Answers whether there was anything. */
+export const countFirstVisit = async (app: App, request: Pick<PublicRequest, "visitorId" | "firstVisit" | "acceptLanguage">): Promise<boolean> => {
+  const { visitorId, firstVisit } = request;
+  const bundle = visitorId && firstVisit ? await app.launches.byId(firstVisit.launch) : undefined;
+  if (!visitorId || !firstVisit || !bundle) return false;
+  const now = app.clock.now();
+  if (firstVisit.click) await recordTouch(app.fork(), bundle.launch.id, firstVisit.click, visitorId, now);
+  if (firstVisit.view)
+    app.events.add({ launchId: bundle.launch.id, visitorId, ...firstVisit.view, at: now, country: guessCountry(request.acceptLanguage) });
+  return true;
 };
 
 /** Facts about who looks, as far as the asked address needs them: most pages of a launch with fixed dates need none. */
@@ -229,7 +250,7 @@ const factsForAll = new WeakMap<LaunchView, Map<string, PageFacts>>();
  */
 const answerAlike = (app: App, bundle: LaunchBundle, request: PublicRequest): PublicAnswer | undefined => {
   const { plan } = bundle;
-  if (isPersonal(plan) || request.query.size > 0 || request.form || request.tryLink) return undefined;
+  if (isPersonal(plan) || request.query.size > 0 || request.form || request.tryLink || request.firstVisit) return undefined;
   const counters = countersAtHand(app, bundle);
   if (!counters) return undefined;
   const now = app.clock.now();
@@ -245,13 +266,12 @@ const answerAlike = (app: App, bundle: LaunchBundle, request: PublicRequest): Pu
   if ((arms && !arm) || !page.published || !compiled || asksMore(compiled)) return undefined;
   const country = guessCountry(request.acceptLanguage);
   const visitorId = request.visitorId ?? randomUUID();
-  logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
+  const cookies = logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
   let kept = factsForAll.get(seen);
   if (!kept) factsForAll.set(seen, (kept = new Map<string, PageFacts>()));
   const name = `${request.path} ${arm?.key} ${consentWords("", country)}`;
   let facts = kept.get(name);
   if (!facts) kept.set(name, (facts = factsOf(app, bundle, { seen, address, key: page.key, now, country, arm: arm?.key })));
-  const cookies = request.visitorId ? [] : [cookie(app, visitorCookie, visitorId)];
   return sendForAll(request, compiled, { ...facts, now }, { status: 200, headers: publicHeaders(app, compiled.styleHash), cookies });
 };
 
@@ -265,7 +285,9 @@ const answerOne = async (app: App, request: PublicRequest): Promise<PublicAnswer
     return { ...redirect(app, `${path}${request.path ? `/${request.path}` : ""}`), cookies: [kept] };
   }
   if (trying) return answerTrying(app, request, trying);
-  return answerFor(app, request, await app.launches.bySlug(request.slug));
+  const counted = request.firstVisit && !request.form && !request.passive && (await countFirstVisit(app, request));
+  const answer = await answerFor(app, request, await app.launches.bySlug(request.slug));
+  return counted ? { ...answer, cookies: [...(answer.cookies ?? []), firstVisitHeader(app)] } : answer;
 };
 
 /** A launch tried out answers every address with its own page, draft or not, and says what it is at the top. */
@@ -291,8 +313,8 @@ const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle 
   const start = { app, bundle, request, visitorId, now, test, identity: { visitorId: known } as Identity, em: app.fork() };
   const { query } = request;
   if (!trying && (query.has("p") || query.has("k") || query.has("coupon") || (asked.kind === "checkout" && query.has("r")))) {
-    const code = query.get("p");
-    if (code) await recordTouch(start.em, bundle.launch.id, code, visitorId, now);
+    const click = clickOf(query, asked.key);
+    if (click && request.visitorId) await recordTouch(start.em, bundle.launch.id, click, visitorId, now);
     if (query.has("coupon")) await keepCode(start.em, bundle, query.get("coupon")!, visitorId, now);
     if (asked.kind === "checkout" && query.has("r")) {
       const id = await readLink(app.config.INKBELL_SECRET, "restore_checkout", query.get("r"), now);
@@ -301,8 +323,11 @@ const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle 
     const link = query.get("k");
     const known = link && (await readLink(app.config.INKBELL_SECRET, "person", link, now));
     const rest = new URLSearchParams(query);
-    for (const taken of ["p", "k", "r", "coupon"]) rest.delete(taken);
-    return redirect(app, `${here}${rest.size > 0 ? `?${rest}` : ""}`, visitorId, known ? link : undefined);
+    for (const taken of ["p", "k", "r", "coupon", "sub1", "sub2", "sub3", "sub4", "sub5"]) rest.delete(taken);
+    const onward = redirect(app, `${here}${rest.size > 0 ? `?${rest}` : ""}`, visitorId, known ? link : undefined);
+    // A program that follows every link keeps no cookie: the click counts when the browser arrives with it.
+    const pending = click && !request.visitorId ? [firstVisitHeader(app, { launch: bundle.launch.id, click })] : [];
+    return { ...onward, cookies: [...(onward.cookies ?? []), ...pending] };
   }
 
   if (isPersonal(bundle.plan)) start.identity = await identify(app, request, now);
@@ -336,7 +361,7 @@ const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle 
   const finder = orderFinders[page.kind];
   const found = finder ? await finder(room) : {};
   if ("go" in found) return redirect(app, found.go, visitorId);
-  if (!test) logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
+  const cookies = test ? [] : logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
   const message = found.notice ?? (request.form?.message ? notice(request.form.message) : undefined);
   const extras = asksMore(compiled)
     ? await extrasOf(start.em, {
@@ -359,7 +384,6 @@ const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle 
     extras: { ...extras, said: query.get("said") ?? undefined, orderLink: query.get("o") ?? undefined, tracking: trackingOf(query) || undefined },
   });
   const headers = { ...publicHeaders(app, compiled.styleHash), ...(asksWho(asked.kind) ? { "x-robots-tag": "noindex" } : {}) };
-  const cookies = request.visitorId ? [] : [cookie(app, visitorCookie, visitorId)];
   const status = request.form?.status ?? 200;
   if (!alike) return { status, body: renderPage(compiled, facts), headers, cookies };
   return sendForAll(request, compiled, facts, { status, headers, cookies });

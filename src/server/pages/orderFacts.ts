@@ -28,7 +28,7 @@ import type { LaunchBundle } from "../launch/bundle";
 import { currentCheckout, holdPrice, namedAlone } from "../offers/checkout";
 import { cardOnFile, mustAgree } from "../offers/paying";
 import { heldCharges } from "../offers/sending";
-import { finishPath, nextAddress, standingOf } from "../offers/offerPath";
+import { finishPath, nextAddress, standingOf, isBuyersBrowser, orderHref } from "../offers/offerPath";
 import { laterPayments } from "../offers/later";
 import { regionsOf } from "../offers/taxTable";
 import { checkoutLines, kindsOf, offerLines, openBumps, ratesFor, reverseChargeOf, wasPrice, type Place, type QuotedCheckout } from "../offers/quote";
@@ -168,9 +168,16 @@ const checkout: OrderFinder = async (room) => {
   const message = request.form?.message ? notice(request.form.message) : undefined;
   const oneStep = orderBlock(bundle)?.steps === "one";
   const named = alone ? { of: of! } : {};
+  if (open?.paidAt && !request.form && !request.query.has("again")) {
+    const paid = await em.findOne(Order, { checkoutId: open.id });
+    const href = paid && (await orderHref(app, em, bundle, paid, 60));
+    // Whoever has just paid goes on to what follows; later, nothing invites them to pay once more.
+    if (href && !paid.finishedPathAt && now.getTime() - paid.placedAt.getTime() < onwardMs) return { go: href };
+    const address = here(bundle, request);
+    if (href) return { order: { step: "bought", href, again: `${address}?${alone ? `of=${encodeURIComponent(of!)}&` : ""}again` } };
+  }
   if (!open || open.paidAt || (!open.contactId && !oneStep)) {
-    const again =
-      open?.paidAt && !request.form && !alone ? notice("You have bought this already. A new order would be charged again.", false) : undefined;
+    const again = open?.paidAt && !request.form ? notice("You have bought this already. A new order is charged again.", false) : undefined;
     const start = { ...named, ...(alone ? { sells: alone.name } : {}) };
     // Who has been at a checkout here before has given all this already.
     const before = open ?? (await currentCheckout(em, bundle, visitorId));
@@ -207,6 +214,9 @@ const checkout: OrderFinder = async (room) => {
     ...(alone ? {} : { bumps: await bumpsOf(room, { ...open, ...placeOf(app, open), currency: facts.currency }) }),
   };
 };
+
+/** How long after paying the checkout leads on to what follows the order. */
+const onwardMs = 3_600_000;
 
 const startFields = new Set(["email", "firstName", "country", "vatNumber"]);
 
@@ -287,6 +297,9 @@ const offer: OrderFinder = async (room) => {
   const later = line!.later && laterWords(line!.later.due, line!.later.amount.gross, order.currency);
   const waives = asksWaiver(kindsOf(lines), order.country, Boolean(order.vatNumber));
   const rates = await ratesFor(em, place, now);
+  // Elsewhere than in the buyer's own browser the stored card is not offered: receipts are forwarded.
+  const buyer = await buyerOf(em, request.buyerToken, now);
+  const own = await isBuyersBrowser(em, order, { visitorId: room.test ? room.visitorId : request.visitorId, buyerId: buyer?.id });
   return {
     notice: charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : goneNotice(request),
     order: {
@@ -299,7 +312,8 @@ const offer: OrderFinder = async (room) => {
       productName: step.product.name,
       picture: bundle.pictures.get(step.product.id),
       // The card that was just refused is not tried again by a press: another is asked for.
-      last4: order.cardRef && charge?.state !== "declined" ? (order.cardLast4 ?? "") : "",
+      last4: own && order.cardRef && charge?.state !== "declined" ? (order.cardLast4 ?? "") : "",
+      ...(own || !order.cardRef ? {} : { signIn: `/library/sign-in?to=${encodeURIComponent(`${here(bundle, request)}?o=${o}`)}` }),
       cardFieldUrl: fieldOf(app, order.currency, order.test),
       ...(sending ? { shipping: sending.amount.gross } : {}),
       ...(later ? { later } : {}),

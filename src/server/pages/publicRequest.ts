@@ -1,3 +1,4 @@
+import { z } from "zod";
 import type { Errors, Values } from "../../public/facts";
 import type { App } from "../app/app";
 
@@ -16,6 +17,8 @@ export interface PublicRequest {
   /** Only looked at (a HEAD request, a browser that fetches ahead): starts and stops no clock. */
   passive?: boolean;
   acceptLanguage?: string;
+  /** What this browser did on its first visit, which counts now that it has come again. */
+  firstVisit?: FirstVisit;
   /** The entity tags of what the browser has (`If-None-Match`). */
   ifNoneMatch?: string;
   /** A form that came back: what was typed, and what is wrong with it. */
@@ -49,6 +52,40 @@ export const keptLinkOf = (cookies: string | null | undefined): string | undefin
 
 /** The link to try a launch out that a `Cookie` header holds. */
 export const tryLinkOf = (cookies: string | null | undefined): string | undefined => /(?:^|;\s*)ib_t=([\w.-]+)/.exec(cookies ?? "")?.[1];
+
+/**
+ * What a browser did on its first visit, before it was known whether it keeps cookies. It counts when the browser comes
+ * again with it: programs that keep none are no visitors.
+ */
+const firstVisit = z.object({
+  launch: z.uuid(),
+  view: z.object({ kind: z.enum(["visited", "saw_sales"]), page: z.string().max(120), variant: z.string().max(1).optional() }).optional(),
+  click: z
+    .object({
+      code: z.string().max(80),
+      page: z.string().max(120),
+      source: z.string().max(80).optional(),
+      subIds: z.array(z.string().max(80)).max(5),
+    })
+    .optional(),
+});
+export type FirstVisit = z.infer<typeof firstVisit>;
+export const firstVisitCookie = "ib_f";
+
+/** The cookie that holds a first visit; without one it takes it away. */
+export const firstVisitHeader = (app: App, visit?: FirstVisit): string =>
+  `${firstVisitCookie}=${visit ? Buffer.from(JSON.stringify(visit)).toString("base64url") : ""}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${visit ? 600 : 0}${app.config.origin.startsWith("https:") ? "; Secure" : ""}`;
+
+/** The first visit that a `Cookie` header holds, if it is one. */
+export const firstVisitOf = (cookies: string | null | undefined): FirstVisit | undefined => {
+  const value = /(?:^|;\s*)ib_f=([\w-]{1,2000})/.exec(cookies ?? "")?.[1];
+  if (!value) return undefined;
+  try {
+    return firstVisit.safeParse(JSON.parse(Buffer.from(value, "base64url").toString("utf8"))).data;
+  } catch {
+    return undefined;
+  }
+};
 
 /** The session of a buyer in a `Cookie` header. */
 export const buyerTokenOf = (cookies: string | null | undefined): string | undefined =>

@@ -8,13 +8,13 @@ import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { onceMoreAfterDeadlock } from "../app/deadlock";
 import { found, Refusal } from "../app/refusal";
-import { readLink, signLink } from "../app/signedLink";
+import { readLink } from "../app/signedLink";
 import type { LaunchBundle } from "../launch/bundle";
 import { addToOrder, applyCoupon, chooseAtCheckout, namedAlone, startCheckout, tickBump } from "../offers/checkout";
 import { payCheckout } from "../offers/paying";
 import { refreshCharge } from "../offers/charging";
 import { endAgreement } from "../offers/later";
-import { decideOffer, nextAddress, standingOf } from "../offers/offerPath";
+import { decideOffer, nextAddress, orderHref, standingOf } from "../offers/offerPath";
 import { partnerCodeFor } from "../partners/words";
 import { applyAsPartner } from "../partners/applications";
 import { buyerOf } from "../people/buyers";
@@ -36,6 +36,8 @@ export interface FormPost {
   contactId?: string;
   acceptLanguage?: string;
   from: string;
+  /** Whether the browser has sent the cookie that it was given. */
+  known?: boolean;
   /** The link by which somebody of the desk tries the launch out. */
   tryLink?: string;
   /** The session of a buyer who is signed in to their library, and who that is; found out here. */
@@ -57,10 +59,7 @@ const decide = z.object({
     .optional(),
 });
 
-const onward = async (app: App, em: EntityManager, bundle: LaunchBundle, order: Order): Promise<string> => {
-  const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 60);
-  return `/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`;
-};
+const onward = (app: App, em: EntityManager, bundle: LaunchBundle, order: Order): Promise<string> => orderHref(app, em, bundle, order, 60);
 
 /** Where the browser goes on after a charge, as it now stands. */
 export const afterCharge = async (app: App, em: EntityManager, bundle: LaunchBundle, charge: Charge): Promise<string> => {
@@ -144,12 +143,13 @@ const handlers: Record<
     page: "optin",
     names: true,
     async run(app, em, bundle, post) {
-      const { visitorId, from, acceptLanguage } = post;
+      const { visitorId, from, known, acceptLanguage } = post;
       const { page, form } = formOf(bundle, post.values["page"], post.values["block"]);
       const country = guessCountry(acceptLanguage);
       const outcome = await optIn(em, bundle, optInRequest(form.fields).parse(post.values), {
         visitorId,
         from,
+        known,
         now: app.clock.now(),
         country,
         page: page.key,
@@ -258,7 +258,7 @@ const handlers: Record<
       if (here?.id === step && here.sure && decision === "yes" && !sure)
         return `/l/${bundle.launch.slug}/${address}?${new URLSearchParams({ o, sure: "1" })}`;
       try {
-        const charge = await decideOffer(app, em, bundle, id, step, decision, cardToken);
+        const charge = await decideOffer(app, em, bundle, id, step, decision, { visitorId: post.visitorId, buyerId: post.buyerId, cardToken });
         if (charge?.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
         return await onward(app, em, bundle, order);
       } catch (error) {

@@ -97,38 +97,31 @@ export const decideApplication = async (
 
 /** Writes to a new partner: where the portal is, and a link to choose a password. Sent again after a crash, it carries the same Message-ID. */
 export const welcomePartner = async (app: App, id: string): Promise<void> => {
-  await app.fork().transactional(async (em) => {
-    const [row] = await em.execute<{ email: string; name: string; code: string; partner_id: string; rate_bp: number; welcomed_at: string | null }[]>(
-      `select a.email, p.name, p.code, p.id as partner_id, p.rate_bp, a.welcomed_at from partner_application a join partner p on p.id = a.partner_id
-       where a.id = ? for update of a`,
-      [id],
-    );
-    if (!row || row.welcomed_at) return;
-    const { origin, INKBELL_SECRET, INKBELL_VENDOR, INKBELL_MAIL_FROM } = app.config;
-    const now = app.clock.now();
-    const words = {
-      subject: `You are a partner of ${INKBELL_VENDOR}`,
-      paragraphs: [
-        `Hello ${row.name},`,
-        `you earn ${row.rate_bp / 100} % of what remains after tax of every sale that comes by your link. Your code is ${row.code}.`,
-        "Choose a password by the link below; your links and your earnings stand in the portal. The link holds for seven days.",
-      ],
-      link: {
-        label: "Choose a password",
-        href: `${origin}/partner/welcome?t=${await signLink(INKBELL_SECRET, "partner_welcome", row.partner_id, now, 7)}`,
-      },
-    };
-    const { text, html } = renderEmail(words, INKBELL_VENDOR);
-    await app.mailer.send({
-      to: row.email,
-      from: INKBELL_MAIL_FROM,
-      subject: words.subject,
-      text,
-      html,
-      messageId: `<${id}@${new URL(origin).hostname}>`,
-    });
-    await em.execute("update partner_application set welcomed_at = ? where id = ?", [now, id]);
-  });
+  const em = app.fork();
+  const [row] = await em.execute<{ email: string; name: string; code: string; partner_id: string; rate_bp: number; welcomed_at: string | null }[]>(
+    `select a.email, p.name, p.code, p.id as partner_id, p.rate_bp, a.welcomed_at from partner_application a join partner p on p.id = a.partner_id
+       where a.id = ?`,
+    [id],
+  );
+  if (!row || row.welcomed_at) return;
+  const { origin, INKBELL_SECRET, INKBELL_VENDOR, INKBELL_MAIL_FROM } = app.config;
+  const now = app.clock.now();
+  const words = {
+    subject: `You are a partner of ${INKBELL_VENDOR}`,
+    paragraphs: [
+      `Hello ${row.name},`,
+      `you earn ${row.rate_bp / 100} % of what remains after tax of every sale that comes by your link. Your code is ${row.code}.`,
+      "Choose a password by the link below; your links and your earnings stand in the portal. The link holds for seven days.",
+    ],
+    link: {
+      label: "Choose a password",
+      href: `${origin}/partner/welcome?t=${await signLink(INKBELL_SECRET, "partner_welcome", row.partner_id, now, 7)}`,
+    },
+  };
+  const { text, html } = renderEmail(words, INKBELL_VENDOR);
+  const messageId = `<${id}@${new URL(origin).hostname}>`;
+  await app.mailer.send({ to: row.email, from: INKBELL_MAIL_FROM, subject: words.subject, text, html, messageId }, "personal");
+  await em.execute("update partner_application set welcomed_at = ? where id = ?", [now, id]);
 };
 
 /** Sets a partner's password by the link of their letter, and ends every session of theirs. A used link sets it again until it expires. */

@@ -44,7 +44,7 @@ export interface PartnerWord {
 /** The partner who would be credited if this visitor ordered now. */
 const creditedPartner = async (em: EntityManager, { launch }: LaunchBundle, visitorId: string, now: Date): Promise<string | undefined> => {
   const touches = await em.execute<{ id: string; partner_id: string; at: string }[]>(
-    "select t.id, t.partner_id, t.at from touch t join visitor v on v.person_id = t.person_id where v.id = ? and t.launch_id = ?",
+    "select t.id, t.partner_id, t.at from visitor v join touch_person tp on tp.person_id = v.person_id join touch t on t.id = tp.touch_id where v.id = ? and t.launch_id = ?",
     [visitorId, launch.id],
   );
   const seen = touches.map((touch) => ({ id: touch.id, partnerId: touch.partner_id, partnerName: "", at: new Date(touch.at) }));

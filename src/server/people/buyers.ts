@@ -8,10 +8,11 @@ import { limit } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import { beginSession, hashPassword, mustBePassword, sessionSubject } from "../app/session";
 import { readLink, signLink } from "../app/signedLink";
+import { useUp } from "../app/usedLink";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { endAgreement, laterPayments, type LaterPayment } from "../offers/later";
-import { nextAddress } from "../offers/offerPath";
+import { orderHref } from "../offers/offerPath";
 import { becomePerson } from "./identity";
 
 /** The buyer who is signed in with this token, or undefined. */
@@ -42,14 +43,31 @@ export const linkDays = { asked: 1, receipt: 30 } as const;
 export const libraryHref = async ({ config, clock }: App, contactId: string, days: number): Promise<string> =>
   `${config.origin}/library/open?t=${await signLink(config.INKBELL_SECRET, "library", contactId, clock.now(), days)}`;
 
-/** Signs a buyer in by the link of a letter, in the browser that opens it, and answers the session's token. */
+const linkOver = (): Refusal => new Refusal(403, "link_over", "This link is not valid any more, or was used. Ask for another below.");
+
+/** An address as it may be shown to whoever holds a link: enough for its owner to know it, no more. */
+const maskedEmail = (email: string): string => email.replace(/^(.)[^@]*(@.).*(\.[^.]+)$/, "$1…$2…$3");
+
+/** Whose library a link would open, before anybody has pressed for it. */
+export const libraryLinkOwner = async (app: App, token: string | null): Promise<string> => {
+  const id = await readLink(app.config.INKBELL_SECRET, "library", token, app.clock.now());
+  const contact = id ? await app.fork().findOne(Contact, { id, test: false }) : null;
+  if (!contact) throw linkOver();
+  return maskedEmail(contact.email);
+};
+
+/**
+ * Signs a buyer in by the link of a letter, in the browser in which somebody pressed for it, and answers the session's
+ * token. A link holds once: forwarded or found later, it opens nothing.
+ */
 export const openLibrary = async (app: App, token: string | null, visitorId: string | undefined): Promise<string> => {
   const now = app.clock.now();
   const id = await readLink(app.config.INKBELL_SECRET, "library", token, now);
-  const contact = id ? await app.fork().findOne(Contact, { id, test: false }) : null;
-  if (!contact) throw new Refusal(403, "link_over", "This link is not valid any more. Ask for another below.");
   return app.fork().transactional(async (tx) => {
-    // The browser is theirs from now on: its deadlines and its credit are those of the person.
+    const contact = id ? await tx.findOne(Contact, { id, test: false }) : null;
+    if (!contact || !(await useUp(tx, token!, now, linkDays.receipt))) throw linkOver();
+    await tx.nativeUpdate(Contact, { id: contact.id }, { provenAt: contact.provenAt ?? now });
+    // Whoever pressed was told whose library it is: their deadlines and credit are those of this browser from now on.
     if (visitorId) await becomePerson(tx, visitorId, contact.personId, now);
     return beginSession(tx, "buyer", contact.id, now);
   });
@@ -98,13 +116,12 @@ export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Pr
     const money = (minor: number) => formatMoney(minor, order.currency);
     const own = lines.filter(({ orderId }) => orderId === order.id).sort((a, b) => lineRoles.indexOf(a.role) - lineRoles.indexOf(b.role));
     const back = refunds.filter(({ orderId }) => orderId === order.id).reduce((sum, { amountMinor }) => sum + amountMinor, 0);
-    const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 1);
     out.push({
       ...{ id: order.id, number: order.number, launch: bundle.launch.name, placedAt: order.placedAt, zone: bundle.launch.zone },
       lines: own.map(({ name, holds, grossMinor }) => ({ name, holds: withParts(holds), gross: money(grossMinor) })),
       total: money(own.reduce((sum, { grossMinor }) => sum + grossMinor, 0)),
       ...(back > 0 ? { back: money(back) } : {}),
-      href: `/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`,
+      href: await orderHref(app, em, bundle, order, 1),
       later: later.filter(({ orderId }) => orderId === order.id).map(({ id, words, ends }) => ({ id, words, ends })),
     });
   }

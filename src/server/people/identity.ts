@@ -13,13 +13,23 @@ export const personOf = async (em: EntityManager, visitorId: string, now: Date):
   return rows[0]!.person_id;
 };
 
+/** Clicks that led one person here count for another as well. A click stays one click, however often it is shared. */
+export const shareTouches = async (em: EntityManager, from: string, into: string, launchId?: string): Promise<void> => {
+  await em.execute(
+    `insert into touch_person (touch_id, person_id) select tp.touch_id, ? from touch_person tp join touch t on t.id = tp.touch_id
+     where tp.person_id = ? and (?::uuid is null or t.launch_id = ?) on conflict do nothing`,
+    [into, from, launchId ?? null, launchId ?? null],
+  );
+};
+
 /**
  * Makes two persons one: what `from` did is counted for `into`, at the earlier time of each stage, and its touches
  * go along, so that credit survives a change of device.
  */
 const merge = async (em: EntityManager, from: string, into: string): Promise<void> => {
   await em.execute("update visitor set person_id = ? where person_id = ?", [into, from]);
-  await em.execute("update touch set person_id = ? where person_id = ?", [into, from]);
+  await shareTouches(em, from, into);
+  await em.execute("delete from touch_person where person_id = ?", [from]);
   await em.execute("update checkout set person_id = ? where person_id = ?", [into, from]);
   await em.execute(
     `insert into stage_rollup as r (launch_id, person_id, country, partner_id, visited, opted_in, saw_sales, began_checkout, paid)
@@ -66,12 +76,18 @@ export const becomePerson = async (em: EntityManager, visitorId: string, personI
   if (current === personId) return;
   const owner = await em.findOne(Contact, { personId: current });
   if (!owner) return merge(em, current, personId);
-  // The browser belonged to another contact (a shared computer): only this visitor moves, and its touches are copied.
+  // The browser belonged to another contact (a shared computer): only this visitor moves, and what led it here counts for both.
   await em.execute("update visitor set person_id = ? where id = ?", [personId, visitorId]);
-  await em.execute(
-    "insert into touch (id, launch_id, person_id, partner_id, at) select gen_random_uuid(), launch_id, ?, partner_id, at from touch where person_id = ?",
-    [personId, current],
-  );
+  await shareTouches(em, current, personId);
+};
+
+/**
+ * Ties the browser that opened a link to the link's owner, where it is `theirs` (it sent the form that the link answers) or
+ * has never been here. A browser with a history of its own keeps it: links are forwarded, and two people must not become one.
+ */
+export const tieBrowser = async (em: EntityManager, visitorId: string, personId: string, theirs: boolean, now: Date): Promise<void> => {
+  const [known] = await em.execute<object[]>("select 1 from visitor where id = ?", [visitorId]);
+  if (theirs || !known) await becomePerson(em, visitorId, personId, now);
 };
 
 /** The contact of an address, made where it is new, with the visitor tied to it. Two requests at once make one contact. */

@@ -4,12 +4,12 @@ import { needsConfirmation, normaliseEmail, sentByProgram, type OptInRequest } f
 import type { BlockOf } from "../../core/pages";
 import { Contact, OptIn } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { limit, mayGoOn } from "../app/rateLimit";
+import { limitSender, mayGoOn } from "../app/rateLimit";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
 import { startClock } from "../launch/persons";
 import { writeEvents } from "./eventLog";
-import { becomePerson, contactOf } from "./identity";
+import { contactOf, shareTouches, tieBrowser } from "./identity";
 
 /** Where and how an opt-in form was sent. */
 export interface OptInContext {
@@ -18,6 +18,8 @@ export interface OptInContext {
   from: string;
   now: Date;
   country?: string;
+  /** Whether the browser has sent the cookie that it was given. */
+  known?: boolean;
   /** The page, and the form on it. */
   page: string;
   form: Pick<BlockOf<"form">, "id" | "double">;
@@ -82,7 +84,7 @@ const unprovenContact = async (tx: EntityManager, request: OptInRequest, country
  */
 export const optIn = async (em: EntityManager, bundle: LaunchBundle, request: OptInRequest, context: OptInContext): Promise<OptInOutcome> => {
   const { now, visitorId, country, page, form, consent } = context;
-  await limit(em, now, `opt-in:${context.from}`, 60, 300);
+  await limitSender(em, now, "opt-in", context, 30, 300);
   const double = form.double === "always" || (form.double === "where_needed" && needsConfirmation(country)) || sentByProgram(context.shownAt, now);
   const outcome: OptInOutcome = double ? "asked" : "listed";
   // Whoever fills the field that nobody sees is thanked like everyone, and forgotten; so is who asks for one address again and again.
@@ -112,8 +114,8 @@ export const optIn = async (em: EntityManager, bundle: LaunchBundle, request: Op
 };
 
 /**
- * Confirms an opt-in from the inbox. The browser that opens the link is the person's; what led the asking browser here
- * is credited all the same. Doing it twice is the same as once. Undefined where there is no such opt-in of this launch.
+ * Confirms an opt-in from the inbox. The browser that asked, or one that is new here, is the person's from now on; another's
+ * stays another's. What led the asking browser here is credited all the same. Doing it twice is the same as once. Undefined where there is no such opt-in of this launch.
  */
 export const confirmOptIn = async (
   em: EntityManager,
@@ -128,12 +130,8 @@ export const confirmOptIn = async (
     if (!given) return undefined;
     const contact = await tx.findOneOrFail(Contact, { id: given.contactId });
     if (given.confirmedAt) return given;
-    await tx.execute(
-      `insert into touch (id, launch_id, person_id, partner_id, at)
-       select gen_random_uuid(), t.launch_id, ?, t.partner_id, t.at from touch t join visitor v on v.person_id = t.person_id
-       where v.id = ? and t.launch_id = ? and t.person_id <> ?`,
-      [contact.personId, given.visitorId, given.launchId, contact.personId],
-    );
+    const [asker] = await tx.execute<{ person_id: string }[]>("select person_id from visitor where id = ?", [given.visitorId]);
+    if (asker && asker.person_id !== contact.personId) await shareTouches(tx, asker.person_id, contact.personId, given.launchId);
     // So does the visit that led to it, with the version of the page that was seen: else it would count as another person's.
     const asked = [given.visitorId, given.launchId, given.page, contact.personId];
     await tx.execute(
@@ -143,7 +141,8 @@ export const confirmOptIn = async (
        insert into page_rollup (launch_id, page, person_id, variant, seen_at) select launch_id, page, ?::uuid, variant, seen_at from seen on conflict do nothing`,
       [...asked, contact.personId],
     );
-    await becomePerson(tx, visitorId, contact.personId, now);
+    await tx.nativeUpdate(Contact, { id: contact.id }, { provenAt: contact.provenAt ?? now });
+    await tieBrowser(tx, visitorId, contact.personId, visitorId === given.visitorId, now);
     await enlist(tx, bundle, contact, given, visitorId, now);
     return given;
   });

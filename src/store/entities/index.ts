@@ -248,6 +248,8 @@ export const Contact = defineEntity({
     phone: p.text().nullable(),
     /** Answers to the vendor's own questions, by their words. */
     answers: p.json().$type<Record<string, string>>().nullable(),
+    /** When somebody proved to read this inbox. */
+    provenAt: at().nullable(),
     /** Of a buyer who has set one; the others come to their library by a link in a letter. */
     passwordHash: p.text().nullable(),
   },
@@ -339,6 +341,8 @@ export const Charge = defineEntity({
     declineCode: p.text().nullable(),
     /** Held on the card until the goods are sent. */
     held: p.boolean().default(false),
+    /** When the desk asked for it to be taken. */
+    captureAskedAt: at().nullable(),
     createdAt: at(),
     settledAt: at().nullable(),
   },
@@ -484,8 +488,13 @@ export const EmailMessage = defineEntity({
     contactId: p.uuid(),
     checkoutId: p.uuid().nullable(),
     dueAt: at(),
-    state: p.text().$type<"due" | "sent" | "stopped">(),
+    state: p.text().$type<"due" | "sending" | "sent" | "stopped" | "unknown">(),
     stoppedBecause: p.text().nullable(),
+    /** Mail to many; kept by the database. */
+    bulk: p.boolean().persist(false),
+    tries: p.integer().default(0),
+    /** Why the last try did not succeed. */
+    failedBecause: p.text().nullable(),
     data: p.json().$type<{ orderId?: string; lineId?: string; letter?: string; opens?: string; optInId?: string }>(),
     sentAt: at().nullable(),
   },

@@ -13,7 +13,7 @@ export interface CreditedTouch {
 /** A JSON list of a person's touches of a launch, for a statement that names the three. */
 export const touchesAsJson = (personId: string, launchId: string, email: string): string => /* sql */ `(
   select coalesce(jsonb_agg(jsonb_build_object('id', t.id, 'partnerId', t.partner_id, 'partnerName', p.name, 'rateBp', p.rate_bp, 'at', t.at, 'own', p.email is not distinct from ${email})), '[]')
-  from touch t join partner p on p.id = t.partner_id where t.person_id = ${personId} and t.launch_id = ${launchId})`;
+  from touch_person tp join touch t on t.id = tp.touch_id join partner p on p.id = t.partner_id where tp.person_id = ${personId} and t.launch_id = ${launchId})`;
 
 /** Whose links brought a person to a launch? */
 export const touchesOfPerson = async (em: EntityManager, launchId: string, personId: string, email: string): Promise<CreditedTouch[]> => {

@@ -9,7 +9,7 @@ export const countEvents = (source: string, person: string): string => /* sql */
   insert into event (launch_id, person_id, kind, at, page, country) select * from batch
 ), staged as (
   insert into stage_rollup as r (launch_id, person_id, country, partner_id, visited, opted_in, saw_sales, began_checkout, paid)
-  select launch_id, person_id, max(country), (select t.partner_id from touch t where t.person_id = batch.person_id and t.launch_id = batch.launch_id order by t.at limit 1),
+  select launch_id, person_id, max(country), (select t.partner_id from touch_person tp join touch t on t.id = tp.touch_id where tp.person_id = batch.person_id and t.launch_id = batch.launch_id order by t.at limit 1),
     min(at), min(at) filter (where kind = 'opted_in'), min(at) filter (where kind = 'saw_sales'),
     min(at) filter (where kind = 'began_checkout'), min(at) filter (where kind = 'paid')
   from batch group by 1, 2 order by 1, 2

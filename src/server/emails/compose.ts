@@ -1,5 +1,6 @@
+import type { OutgoingMail } from "../../outside/mailer";
 import { confirmWords, letterWords, libraryWords, receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
-import { fullMoment, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
+import { fullMoment, overtaken, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
 import { recoveryStop } from "../../core/leaks";
 import { formatMoney } from "../../core/money";
 import { formsOf, mediaHref } from "../../core/pages";
@@ -11,12 +12,13 @@ import { signLink } from "../app/signedLink";
 import { heldWords, lineWords } from "../../core/offers";
 import { heldCharges } from "../offers/sending";
 import { libraryHref, linkDays } from "../people/buyers";
-import { nextAddress } from "../offers/offerPath";
+import { orderHref } from "../offers/offerPath";
 import { soldBy } from "../offers/quote";
-import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import type { LaunchBundle } from "../launch/bundle";
 import { onlookerOf } from "../launch/persons";
-import { queue } from "../app/outbox";
 
+/** Who is written to, by the name that may be used. */
+type Addressee = Pick<Contact, "id" | "firstName" | "unsubscribedAt">;
 type Composed = { words: EmailWords; advertising: boolean } | { stop: string } | { waitUntil: Date };
 
 /** A link token by which a launch's pages and images know the reader's clock. It lets nobody act as them. */
@@ -29,7 +31,6 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
   const lines = await em.find(OrderLine, { orderId: order.id, ...(lineId ? { id: lineId } : {}) });
   const money = (minor: number) => formatMoney(minor, order.currency);
   const sum = (pick: (line: OrderLine) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
-  const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), 90);
   const held = (await heldCharges(em, order)).reduce((total, { amountMinor }) => total + amountMinor, 0);
   const words = receiptWords({
     firstName: contact.firstName,
@@ -47,7 +48,7 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
     ...(held > 0 ? { held: `${money(held)} of it: ${heldWords.replace("It", "it")}` } : {}),
     ...(order.test ? {} : { library: await libraryHref(app, contact.id, linkDays.receipt) }),
     // Who left before the end comes back to the very offer they left.
-    link: `${app.config.origin}/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`,
+    link: `${app.config.origin}${await orderHref(app, em, bundle, order, 90)}`,
   });
   return { words, advertising: false };
 };
@@ -57,16 +58,16 @@ const composeRecovery = async (
   em: EntityManager,
   bundle: LaunchBundle,
   email: EmailMessage,
-  contact: Contact,
+  contact: Addressee,
   who: Onlooker,
+  bought: boolean,
 ): Promise<Composed> => {
   const now = app.clock.now();
   const checkout = await em.findOneOrFail(Checkout, { id: email.checkoutId! });
-  const bought = await em.count(Order, { contactId: contact.id, launchId: bundle.launch.id });
   const delay = bundle.launch.recoveryDelayMinutes;
   const window = windowFor(bundle.plan, who, now);
   const stop = recoveryStop(
-    { lastActivityAt: checkout.lastActivityAt, paid: checkout.paidAt !== null || bought > 0, unsubscribed: contact.unsubscribedAt !== null },
+    { lastActivityAt: checkout.lastActivityAt, paid: checkout.paidAt !== null || bought, unsubscribed: contact.unsubscribedAt !== null },
     delay,
     window,
     now,
@@ -90,12 +91,12 @@ const emailCountdown = (app: App, { launch, plan }: LaunchBundle, who: Onlooker,
   return countdown && { src: `${app.config.origin}/c/${launch.slug}.png?k=${token}`, says: countdownSentence(countdown, launch.zone) };
 };
 
-const composeConfirm = async (app: App, em: EntityManager, bundle: LaunchBundle, email: EmailMessage, contact: Contact): Promise<Composed> => {
+const composeConfirm = async (app: App, em: EntityManager, bundle: LaunchBundle, email: EmailMessage): Promise<Composed> => {
   const given = await em.findOne(OptIn, { id: email.data.optInId! });
   if (!given || given.confirmedAt) return { stop: "confirmed" };
   const { origin, INKBELL_SECRET } = app.config;
   const link = `${origin}/l/${bundle.launch.slug}/confirm?c=${await signLink(INKBELL_SECRET, "opt_in", given.id, app.clock.now(), 7)}`;
-  return { words: confirmWords({ firstName: contact.firstName, launch: bundle.launch.name, link }), advertising: false };
+  return { words: confirmWords({ launch: bundle.launch.name, link }), advertising: false };
 };
 
 /** What the form of an opt-in promised, by its address. */
@@ -115,7 +116,7 @@ const giftOf = async (
 const composeWelcome = (
   app: App,
   bundle: LaunchBundle,
-  contact: Contact,
+  contact: Addressee,
   who: Onlooker,
   token: string,
   gift?: { name: string; href: string },
@@ -138,87 +139,104 @@ const composeWelcome = (
   return { words, advertising: true };
 };
 
-const composeLetter = async (
+const composeLetter = (
   app: App,
-  em: EntityManager,
   bundle: LaunchBundle,
   email: EmailMessage,
-  contact: Contact,
+  contact: Addressee,
   who: Onlooker,
   token: string,
-): Promise<Composed> => {
+  bought: boolean,
+): Composed => {
   const now = app.clock.now();
   const { launch, plan } = bundle;
   const letter = plan.settings.letters.find(({ id }) => id === email.data.letter);
   if (!letter) return { stop: "letter_withdrawn" };
-  if (letter.to === "not_bought" && (await em.count(Order, { contactId: contact.id, launchId: launch.id })) > 0) return { stop: "paid" };
-  if (plan.clock.kind === "personal") {
-    if (who.stop) return { stop: "clock_stopped" };
-    // The clock may have been set anew since the letter was queued: it goes by the deadline that holds now.
-    const opens = new Date(email.data.opens ?? now);
-    const window = windowFor(plan, who, opens);
-    if (!window || window.opens.getTime() !== opens.getTime()) return { stop: "clock_merged" };
+  if (letter.to === "not_bought" && bought) return { stop: "paid" };
+  const opens = email.data.opens ? new Date(email.data.opens) : undefined;
+  if (plan.clock.kind === "personal" && who.stop) return { stop: "clock_stopped" };
+  // The clock may have been set anew since the letter was queued: it goes by the deadline that holds now.
+  const window = windowFor(plan, who, opens ?? now) ?? windowFor(plan, who, email.dueAt);
+  if (plan.clock.kind === "personal" && (!window || window.opens.getTime() !== opens?.getTime())) return { stop: "clock_merged" };
+  if (window) {
     const due = new Date((letter.hangsOn === "opening" ? window.opens : window.closes).getTime() + letter.minutes * 60_000);
     if (due > now) return { waitUntil: due };
-    if (due < window.closes && now >= window.closes) return { stop: "doors_closed" };
+    const stop = overtaken(letter, plan.settings.letters, window, now);
+    if (stop) return { stop };
   }
   const link = `${app.config.origin}/l/${launch.slug}?k=${token}`;
   const countdown = emailCountdown(app, bundle, who, token, now);
   return { words: letterWords({ firstName: contact.firstName, subject: letter.subject, text: letter.text, link, countdown }), advertising: true };
 };
 
-const compose = async (app: App, em: EntityManager, email: EmailMessage, contact: Contact): Promise<Composed> => {
-  const bundle = (await loadBundle(em, { id: email.launchId }))!;
-  if (email.kind === "confirm") return composeConfirm(app, em, bundle, email, contact);
-  if (email.kind === "receipt") return composeReceipt(app, em, bundle, email, contact);
-  if (email.kind === "library")
-    return { words: libraryWords({ firstName: contact.firstName, link: await libraryHref(app, contact.id, linkDays.asked) }), advertising: false };
-  const who = await onlookerOf(em, bundle, { contactId: contact.id });
-  if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, contact, who);
-  if (contact.unsubscribedAt) return { stop: "unsubscribed" };
-  const token = await personLink(app, contact.id);
-  return email.kind === "letter"
-    ? composeLetter(app, em, bundle, email, contact, who, token)
-    : composeWelcome(app, bundle, contact, who, token, await giftOf(app, em, bundle, email));
+/** What is found out once for all emails that are made together. */
+export interface Batch {
+  app: App;
+  em: EntityManager;
+  contacts: Map<string, Contact>;
+  /** Contacts that have bought, by launch. */
+  bought: Set<string>;
+}
+
+const boughtKey = (launchId: string, contactId: string): string => `${launchId}/${contactId}`;
+
+/** Reads what a batch of emails needs, in as many statements as for one. */
+export const batchOf = async (app: App, emails: readonly Pick<EmailMessage, "contactId" | "launchId" | "bulk">[]): Promise<Batch> => {
+  const em = app.fork();
+  const contacts = await em.find(Contact, { id: { $in: emails.map(({ contactId }) => contactId) } });
+  const asked = emails.filter(({ bulk }) => bulk).map(({ contactId }) => contactId);
+  const buyers =
+    asked.length === 0
+      ? []
+      : await em.execute<{ launch_id: string; contact_id: string }[]>(
+          "select distinct launch_id, contact_id from sale_order where contact_id = any(?::uuid[]) and not test",
+          [`{${asked.join(",")}}`],
+        );
+  return {
+    app,
+    em,
+    contacts: new Map(contacts.map((contact) => [contact.id, contact])),
+    bought: new Set(buyers.map((row) => boughtKey(row.launch_id, row.contact_id))),
+  };
 };
 
-/**
- * Sends one queued email. Idempotent: a row that is not due any more is left alone, and the row is locked while it is
- * sent. A crash between the mail server's yes and our commit sends again with the same Message-ID.
- */
-export const sendEmail = async (app: App, id: string): Promise<void> => {
-  await app.fork().transactional(async (em) => {
-    await em.execute("select 1 from email_message where id = ? for update", [id]);
-    const email = await em.findOne(EmailMessage, { id });
-    const now = app.clock.now();
-    if (!email || email.state !== "due") return;
-    const contact = await em.findOneOrFail(Contact, { id: email.contactId });
-    const composed = await compose(app, em, email, contact);
-    if ("waitUntil" in composed) {
-      email.dueAt = composed.waitUntil;
-      await queue(em, "send_email", { id }, composed.waitUntil, `email:${id}`);
-      return;
-    }
-    if ("stop" in composed) {
-      email.state = "stopped";
-      email.stoppedBecause = composed.stop;
-      return;
-    }
-    const unsubscribe = composed.advertising
-      ? `${app.config.origin}/unsubscribe?u=${await signLink(app.config.INKBELL_SECRET, "unsubscribe", contact.id, now, 365)}`
-      : undefined;
-    const { text, html } = renderEmail(composed.words, app.config.INKBELL_VENDOR, unsubscribe);
-    const host = new URL(app.config.origin).hostname;
-    await app.mailer.send({
-      to: contact.email,
-      from: app.config.INKBELL_MAIL_FROM,
-      subject: composed.words.subject,
-      text,
-      html,
-      unsubscribe,
-      messageId: `<${id}@${host}>`,
-    });
-    email.state = "sent";
-    email.sentAt = now;
-  });
+const compose = async (batch: Batch, email: EmailMessage): Promise<{ composed: Composed; to: Contact }> => {
+  const { app, em } = batch;
+  const contact = batch.contacts.get(email.contactId)!;
+  const bundle = (await app.launches.byId(email.launchId))!;
+  const bought = batch.bought.has(boughtKey(email.launchId, email.contactId));
+  // A name that anyone may have typed is not sent to an inbox that nobody has opened.
+  const firstName = contact.provenAt ? contact.firstName : "";
+  const named = { ...contact, firstName };
+  const answer = async (): Promise<Composed> => {
+    if (email.kind === "confirm") return composeConfirm(app, em, bundle, email);
+    if (email.kind === "receipt") return composeReceipt(app, em, bundle, email, contact);
+    if (email.kind === "library")
+      return { words: libraryWords({ firstName, link: await libraryHref(app, contact.id, linkDays.asked) }), advertising: false };
+    const who = await onlookerOf(em, bundle, { contactId: contact.id });
+    if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, named, who, bought);
+    if (contact.unsubscribedAt) return { stop: "unsubscribed" };
+    const token = await personLink(app, contact.id);
+    return email.kind === "letter"
+      ? composeLetter(app, bundle, email, named, who, token, bought)
+      : composeWelcome(app, bundle, named, who, token, await giftOf(app, em, bundle, email));
+  };
+  return { composed: await answer(), to: contact };
+};
+
+/** An email as it is sent now; or why it is not, or when it will be. */
+export type Ready = { mail: OutgoingMail } | { stop: string } | { waitUntil: Date };
+
+/** Makes an email of a batch as it stands at this moment. */
+export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Ready> => {
+  const { app } = batch;
+  const { composed, to } = await compose(batch, email);
+  if (!("words" in composed)) return composed;
+  const { origin, INKBELL_SECRET, INKBELL_VENDOR, INKBELL_MAIL_FROM: from } = app.config;
+  const unsubscribe = composed.advertising
+    ? `${origin}/unsubscribe?u=${await signLink(INKBELL_SECRET, "unsubscribe", to.id, app.clock.now(), 365)}`
+    : undefined;
+  const { text, html } = renderEmail(composed.words, INKBELL_VENDOR, unsubscribe);
+  const messageId = `<${email.id}@${new URL(origin).hostname}>`;
+  return { mail: { to: to.email, from, subject: composed.words.subject, text, html, unsubscribe, messageId } };
 };

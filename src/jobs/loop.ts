@@ -1,0 +1,42 @@
+import type { Logger } from "pino";
+import { describeError } from "../server/app/describeError";
+
+/**
+ * Does something again and again: at once where there is more, after a pause where there is not, and after a longer one
+ * where it failed. Never throws.
+ */
+export class Loop {
+  private timer?: NodeJS.Timeout;
+  private running: Promise<void> = Promise.resolve();
+  private stopped = false;
+
+  constructor(
+    private readonly name: string,
+    /** Answers whether there is more to do. */
+    private readonly work: () => Promise<boolean>,
+    private readonly everyMs: number,
+    private readonly log: Logger,
+  ) {}
+
+  start(): void {
+    this.running = this.turn();
+  }
+
+  private async turn(): Promise<void> {
+    let pause = this.everyMs;
+    try {
+      if (await this.work()) pause = 0;
+    } catch (error) {
+      this.log.error({ loop: this.name, ...describeError(error) }, "work in the background stumbled; it goes on");
+      pause = Math.max(1_000, this.everyMs);
+    }
+    if (!this.stopped) this.timer = setTimeout(() => this.start(), pause);
+  }
+
+  /** Ends it, once what is under way is done. */
+  async stop(): Promise<void> {
+    this.stopped = true;
+    clearTimeout(this.timer);
+    await this.running;
+  }
+}

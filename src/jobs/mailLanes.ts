@@ -1,0 +1,24 @@
+import type { App } from "../server/app/app";
+import { claimEmails } from "../server/emails/claim";
+import { deliverEmails } from "../server/emails/deliver";
+import { Loop } from "./loop";
+
+/** Mail to one person has hands of its own, so that it goes within seconds whatever else is on its way. */
+const lanes = [
+  { bulk: false, hands: 2, most: 8, everyMs: 200 },
+  { bulk: true, hands: 4, most: 64, everyMs: 500 },
+] as const;
+
+/** The loops that claim and send what is due, for one worker. */
+export const mailLoops = (app: App, worker: string): Loop[] =>
+  lanes.flatMap(({ bulk, hands, most, everyMs }) =>
+    Array.from({ length: hands }, (_, hand) => {
+      const work = async (): Promise<boolean> => {
+        const emails = await claimEmails(app.fork(), worker, bulk, app.clock.now(), most);
+        if (emails.length > 0) await deliverEmails(app, worker, emails);
+        return emails.length === most;
+      };
+      // The first hand looks often; the others help where it cannot keep up.
+      return new Loop(bulk ? "mail to many" : "mail", work, hand === 0 ? everyMs : 4 * everyMs, app.log);
+    }),
+  );

@@ -1,0 +1,29 @@
+import type { App } from "../server/app/app";
+import type { OutboxTopic } from "../server/app/outbox";
+import { hangLetters } from "../server/launch/letters";
+import { queueLetters, ringBells, tellVendor } from "../server/launch/ring";
+import { settleCharge } from "../server/offers/charging";
+import { settleRefund } from "../server/offers/refunds";
+import { takeHeld } from "../server/offers/sending";
+import { takeDuePayment } from "../server/offers/takePayment";
+import { welcomePartner } from "../server/partners/applications";
+
+interface Topic {
+  run(app: App, id: string): Promise<void>;
+  /** How many of it a process works on at a time. */
+  concurrency: number;
+}
+
+/** What can be queued, and what is done then. Every handler may run twice: after a crash, work is taken up again. */
+export const topics: Record<OutboxTopic, Topic> = {
+  settle_charge: { run: settleCharge, concurrency: 4 },
+  take_payment: { run: takeDuePayment, concurrency: 4 },
+  settle_refund: { run: settleRefund, concurrency: 2 },
+  take_held: { run: takeHeld, concurrency: 2 },
+  ring_bells: { run: ringBells, concurrency: 2 },
+  queue_letters: { run: queueLetters, concurrency: 1 },
+  tell_vendor: { run: tellVendor, concurrency: 1 },
+  hang_letters: { run: hangLetters, concurrency: 1 },
+  welcome_partner: { run: welcomePartner, concurrency: 1 },
+};
+export const topicNames = Object.keys(topics) as OutboxTopic[];

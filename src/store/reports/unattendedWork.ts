@@ -1,0 +1,28 @@
+import type { EntityManager } from "../orm";
+
+export interface UnattendedWork {
+  topic: string;
+  id: string;
+  key: string;
+}
+
+/**
+ * Work that should be under way and is not: each row that says that something must still happen, two minutes after it
+ * should have been taken up, with nothing in the outbox and no living job for it.
+ */
+export const unattendedWork = (em: EntityManager, now: Date): Promise<UnattendedWork[]> =>
+  em.execute(
+    `with wanted as (
+       select 'settle_charge' as topic, id, 'settle:' || id as key from charge where state in ('pending', 'challenge') and created_at < ?::timestamptz
+       union all select 'settle_refund', id, 'refund:' || id from refund where state = 'pending' and asked_at < ?
+       union all select 'take_held', id, 'take:' || id from charge where state = 'authorised' and capture_asked_at < ?
+       union all select 'take_payment', id, 'payment:' || id from agreement where state in ('active', 'late') and next_at < ?
+       union all select 'queue_letters', id, 'letters:' || id from bell_rung where queued_at is null and rung_at < ?
+       union all select 'welcome_partner', id, 'partner:' || id from partner_application where state = 'taken' and welcomed_at is null and decided_at < ?
+       union all select 'ring_bells', id, 'bells:' || id from launch where bells_until < ?
+     ) select topic, id, key from wanted w
+     where not exists (select from outbox o where o.key = w.key)
+       and not exists (select from pgboss.job j where j.name = w.topic and j.data->>'id' = w.id::text and j.state < 'completed')
+     limit 500`,
+    Array.from({ length: 7 }, () => new Date(now.getTime() - 120_000)),
+  );
