@@ -17,6 +17,7 @@ import { Migration0013Files } from "./migrations/0013_files";
 import { Migration0014Acts } from "./migrations/0014_acts";
 import { Migration0015Sending } from "./migrations/0015_sending";
 import { Migration0016Identity } from "./migrations/0016_identity";
+import { Migration0017SoldOut } from "./migrations/0017_sold_out";
 
 export type { EntityManager };
 
@@ -52,6 +53,7 @@ const connect = (url: string) =>
         { name: "0014_acts", class: Migration0014Acts },
         { name: "0015_sending", class: Migration0015Sending },
         { name: "0016_identity", class: Migration0016Identity },
+        { name: "0017_sold_out", class: Migration0017SoldOut },
       ],
       snapshot: false,
     },

@@ -38,7 +38,7 @@ describe("the stream of people", () => {
 
 describe("the score's lanes", () => {
   const [from, to] = scoreRange(plan, {}, now.getTime());
-  const sales = [opens.getTime() + 1_000, opens.getTime() + day];
+  const sales = { at: [opens.getTime() + 1_000, opens.getTime() + day], sold: [1, 2] };
   const draw = (change: Partial<Parameters<typeof ScoreLanes>[0]> = {}) =>
     renderToStaticMarkup(
       <ScoreLanes

@@ -33,18 +33,18 @@ describe("a partner's credit", () => {
     const { order } = await buy(world, bundle, who);
     expect(order).toMatchObject({ partnerId: partner.id, credit: { partnerName: "SKERRY", rule: "last_touch", windowDays: 60 } });
     await decide(world, bundle, order!.id, bundle.steps[0]!.id, "yes");
-    const earned = await partnerOrders(world.app.fork(), partner.id);
+    const { lines: earned } = await partnerOrders(world.app.fork(), partner.id, { from: 0, most: 100 });
     expect(earned.map(({ minor, baseMinor }) => minor === commissionOn(baseMinor, 4_000))).toEqual([true, true]);
     const now = world.app.clock.now();
     const [standing] = await partnerStanding(world.app.fork(), now, bundle.launch.id, partner.id);
-    expect(standing).toMatchObject({ clicks: 1, orders: 1, dueMinor: 0, heldMinor: earned.reduce((sum, { minor }) => sum + minor, 0) });
+    expect(standing).toMatchObject({ clicks: 1, orders: 1, due: { EUR: 0 }, held: { EUR: earned.reduce((sum, { minor }) => sum + minor, 0) } });
     const later = new Date(now.getTime() + 36 * 86_400_000);
     expect((await partnerStanding(world.app.fork(), later, bundle.launch.id, partner.id))[0]).toMatchObject({
-      heldMinor: 0,
-      dueMinor: standing!.heldMinor,
+      held: { EUR: 0 },
+      due: standing!.held,
     });
     const [payable] = await world.app.fork().execute<{ sum: string }[]>("select sum(minor) from posting where partner_id = ?", [partner.id]);
-    expect(-Number(payable!.sum)).toBe(standing!.heldMinor);
+    expect(-Number(payable!.sum)).toBe(standing!.held["EUR"]);
   });
 
   it("survives a change of device through the address", async () => {

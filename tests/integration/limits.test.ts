@@ -65,8 +65,10 @@ describe("what there is only so much of", () => {
     const laid = await withOffers(["20.00"]);
     const part = laid.steps[0]!.product;
     const whole = { ...(await listProducts(em(), world.app.clock.now())).find(({ id }) => id === laid.product.id)!, price: "149.00", prices: {} };
-    const save = (holds: string[]) =>
-      saveProduct(em(), world.owner, whole.id, productRequest.parse({ ...whole, kind: "bundle", holds }), world.app.clock.now());
+    const save = async (holds: string[]) => {
+      const { rowVersion: version } = await em().findOneOrFail(Product, { id: whole.id });
+      return saveProduct(em(), world.owner, whole.id, productRequest.parse({ ...whole, version, kind: "bundle", holds }), world.app.clock.now());
+    };
     for (const wrong of [[whole.id], [randomUUID()]])
       await expect(save(wrong)).rejects.toMatchObject({ fields: { holds: expect.any(String) as string } });
     await save([part.id]);

@@ -254,11 +254,16 @@ describe("a product", () => {
       },
       ...{ terms: { kind: "instalments" as const, parts: 3, every: { unit: "month" as const, n: 1 } }, prices: { USD: "169.00", GBP: "" } },
     };
-    await saveProduct(em(), world.owner, product.id, whole, now);
+    const version = product.rowVersion;
+    await saveProduct(em(), world.owner, product.id, { ...whole, version }, now);
+    // Somebody who opened it before is told, and overwrites nothing.
+    await expect(saveProduct(em(), world.owner, product.id, { ...whole, version, name: "Mine" }, now)).rejects.toMatchObject({
+      code: "changed_meanwhile",
+    });
     const { price: _, prices: __, ...saved } = whole;
     expect(await em().findOneOrFail(Product, { id: product.id })).toMatchObject({ ...saved, priceMinor: 15_900, prices: { USD: 16_900 } });
     await setPrice(em(), world.owner, product.id, "149.00", new Date(now.getTime() + 1000));
-    await expect(saveProduct(em(), world.owner, product.id, { ...whole, price: "free" }, now)).rejects.toMatchObject({
+    await expect(saveProduct(em(), world.owner, product.id, { ...whole, version: version + 2, price: "free" }, now)).rejects.toMatchObject({
       fields: { price: expect.any(String) as string },
     });
     const { id } = await copyProduct(em(), world.owner, product.id, { name: "Half of it", price: "79.00" }, now);

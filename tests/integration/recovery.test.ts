@@ -52,7 +52,7 @@ describe("the email to a lost buyer", () => {
     expect(await lostBuyers(world.app.fork(), bundle.launch.id, world.app.clock.now())).toMatchObject({
       sent: 1,
       recovered: 1,
-      recoveredMinor: 14_900,
+      recoveredGross: { EUR: 14_900 },
     });
     expect(who).toBeDefined();
   });

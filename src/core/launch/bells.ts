@@ -6,6 +6,7 @@ import type { LaunchPlan } from "./launch";
 import { windowsFor, type Onlooker } from "./onlooker";
 import { priceAt } from "./price";
 import { nextOpenings } from "./recurrence";
+import type { SaleSteps } from "./sales";
 
 export type BellKind =
   "run_up" | "opening" | "closing" | "grace_end" | "stage" | "look" | "price" | "letter" | "featured" | "episode" | "live" | "start" | "stop";
@@ -124,19 +125,16 @@ export const nextBell = (plan: LaunchPlan, at: Date, who: Onlooker = {}): Bell |
  * Bells that the counters rang: each rise of the price by sales, and the last seat taken, at the sale that did it.
  * Those to come have no instant yet; the countdown texts say how many sales they are away.
  */
-export const counterBells = (plan: LaunchPlan, sales: readonly Date[]): Bell[] => {
+export const counterBells = (plan: LaunchPlan, steps: SaleSteps): Bell[] => {
   const { rising, seats } = plan.settings;
+  if (!rising && seats === null) return [];
   const found: Bell[] = [];
-  sales.forEach((at, index) => {
-    const [before, after] = [priceAt(plan, at, { sold: index }), priceAt(plan, at, { sold: index + 1 })];
+  steps.at.forEach((ms, index) => {
+    const [at, sold] = [new Date(ms), steps.sold[index]!];
+    const [before, after] = [priceAt(plan, at, { sold: sold - 1 }), priceAt(plan, at, { sold })];
     if (rising && after.minor > before.minor)
-      found.push({
-        key: `rise:${index + 1}`,
-        kind: "price",
-        at,
-        label: `Sale ${index + 1}: the price rises to ${formatMoney(after.minor, after.currency)}`,
-      });
-    if (seats === index + 1) found.push({ key: "last_seat", kind: "price", at, label: `Sale ${seats}: the last seat is taken` });
+      found.push({ key: `rise:${sold}`, kind: "price", at, label: `Sale ${sold}: the price rises to ${formatMoney(after.minor, after.currency)}` });
+    if (seats === sold) found.push({ key: "last_seat", kind: "price", at, label: `Sale ${seats}: the last seat is taken` });
   });
   return found;
 };

@@ -13,6 +13,7 @@ export * from "./price";
 export * from "./bells";
 export * from "./view";
 export * from "./spans";
+export * from "./sales";
 export * from "./figure";
 export * from "./words";
 export * from "./check";

@@ -14,6 +14,8 @@ export interface Onlooker {
   orderedAt?: Date;
   /** When they joined the list. */
   subscribedAt?: Date;
+  /** Whether a seat is theirs: they have paid, or are paying. */
+  seated?: boolean;
 }
 
 /** What was known of a person at an instant: nothing that came later. */
@@ -29,6 +31,7 @@ export const asOf = (who: Onlooker, at: Date): Onlooker => {
     checkoutBegunAt: known(who.checkoutBegunAt),
     orderedAt: known(who.orderedAt),
     subscribedAt: known(who.subscribedAt),
+    seated: who.seated,
   };
 };
 

@@ -1,8 +1,14 @@
 import type { LaunchPlan } from "./launch";
+import { usualSoldOut } from "./settings";
 
-/** How many of the main product were sold: the true counter behind seats and the rising price. */
+/** The true counters behind seats and the rising price. */
 export interface Counters {
+  /** How many of the main product were sold. */
   sold: number;
+  /** Seats that are taken, those being paid at this moment among them; where it is not counted apart, what was sold. */
+  taken?: number;
+  /** Whether all seats have been taken at some time. */
+  soldOutOnce?: boolean;
 }
 
 export interface PriceView {
@@ -36,7 +42,15 @@ export const priceAt = (plan: LaunchPlan, at: Date, { sold }: Counters): PriceVi
 };
 
 /** Seats that are left; undefined where they are not counted. Never below zero. */
-export const seatsLeft = (plan: LaunchPlan, { sold }: Counters): { left: number; of: number } | undefined => {
+export const seatsLeft = (plan: LaunchPlan, { sold, taken = sold }: Counters): { left: number; of: number } | undefined => {
   const { seats } = plan.settings;
-  return seats === null ? undefined : { left: Math.max(0, seats - sold), of: seats };
+  return seats === null ? undefined : { left: Math.max(0, seats - taken), of: seats };
+};
+
+/** Whether the launch sells: to all, to nobody, or, once a seat has come back, to those alone who stand on its list. */
+export const availability = (plan: LaunchPlan, counters: Counters): "open" | "list_only" | "sold_out" => {
+  const seats = seatsLeft(plan, counters);
+  if (!seats) return "open";
+  if (seats.left === 0) return "sold_out";
+  return counters.soldOutOnce && (plan.settings.soldOut ?? usualSoldOut).reopens === "list" ? "list_only" : "open";
 };

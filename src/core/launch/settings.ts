@@ -165,9 +165,14 @@ export const launchSettings = z.object({
   /** For how long a price that was shown is kept for its buyer. */
   holdMinutes: minutes(1440).optional(),
   seats: z.number().int().min(1, "At least one seat.").max(1_000_000).nullable(),
+  /** What answers when all seats are taken, and whom a seat that comes back is open to. */
+  soldOut: z.object({ answer: z.enum(["waiting_list", "closed"]), reopens: z.enum(["everyone", "list"]) }).optional(),
   /** Stretches of time in which partners earn more. */
   featured: z.array(featuredSetting).max(20),
   /** The run of pages that unlock one by one, in order. */
   episodes: z.array(episodeSetting).max(40, "40 episodes at most."),
 });
 export type LaunchSettings = z.infer<typeof launchSettings>;
+
+/** What holds where the vendor has not chosen: the page that takes addresses answers, and a seat that comes back is open to everyone. */
+export const usualSoldOut: NonNullable<LaunchSettings["soldOut"]> = { answer: "waiting_list", reopens: "everyone" };

@@ -1,6 +1,7 @@
 import { bells } from "./bells";
 import type { LaunchPlan } from "./launch";
 import type { Onlooker } from "./onlooker";
+import type { CounterHistory } from "./sales";
 import { view, type AddressView, type LaunchView } from "./view";
 
 /** A stretch of time in which something stays the same. */
@@ -10,16 +11,31 @@ export interface Span<T> {
   is: T;
 }
 
-/** Cuts `[from, to)` at the bells of a person and joins the neighbours that are alike: views change only at bells. */
-const spans = <T>(plan: LaunchPlan, who: Onlooker, from: Date, to: Date, read: (seen: LaunchView) => T, alike: (value: T) => string): Span<T>[] => {
+// Without a history nothing was sold.
+const nothingSold: CounterHistory = { at: () => ({ sold: 0 }), changes: [] };
+
+/** Cuts `[from, to)` at the bells of a person and where the counters changed, and joins the neighbours that are alike: views change only there. */
+const spans = <T>(
+  plan: LaunchPlan,
+  who: Onlooker,
+  from: Date,
+  to: Date,
+  read: (seen: LaunchView) => T,
+  alike: (value: T) => string,
+  history = nothingSold,
+): Span<T>[] => {
   const inside = bells(plan, who, { from, to }).map(({ at }) => at.getTime());
   const starts = [...(who.starts ?? []), who.subscribedAt].flatMap((at) => (at ? [at.getTime()] : []));
-  const cuts = [...new Set([from.getTime(), ...[...inside, ...starts].filter((at) => at > from.getTime() && at < to.getTime()), to.getTime()])].sort(
-    (a, b) => a - b,
-  );
+  const cuts = [
+    ...new Set([
+      from.getTime(),
+      ...[...inside, ...starts, ...history.changes.map((at) => at.getTime())].filter((at) => at > from.getTime() && at < to.getTime()),
+      to.getTime(),
+    ]),
+  ].sort((a, b) => a - b);
   const found: Span<T>[] = [];
   for (let i = 0; i + 1 < cuts.length; i += 1) {
-    const is = read(view(plan, who, new Date(cuts[i]!)));
+    const is = read(view(plan, who, new Date(cuts[i]!), history.at(new Date(cuts[i]!))));
     const last = found.at(-1);
     if (last && alike(last.is) === alike(is)) last.to = new Date(cuts[i + 1]!);
     else found.push({ from: new Date(cuts[i]!), to: new Date(cuts[i + 1]!), is });
@@ -28,7 +44,14 @@ const spans = <T>(plan: LaunchPlan, who: Onlooker, from: Date, to: Date, read: (
 };
 
 /** What an address answers a person between `from` and `to`, span by span. */
-export const answerSpans = (plan: LaunchPlan, who: Onlooker, slug: string, from: Date, to: Date): Span<AddressView["answer"]>[] =>
+export const answerSpans = (
+  plan: LaunchPlan,
+  who: Onlooker,
+  slug: string,
+  from: Date,
+  to: Date,
+  history?: CounterHistory,
+): Span<AddressView["answer"]>[] =>
   spans(
     plan,
     who,
@@ -37,6 +60,7 @@ export const answerSpans = (plan: LaunchPlan, who: Onlooker, slug: string, from:
     (seen) => seen.addresses.find((address) => address.slug === slug)!.answer,
     (answer) =>
       "page" in answer ? answer.page.key : `${answer.redirect} ${"launch" in answer ? answer.launch : "address" in answer ? answer.address : ""}`,
+    history,
   );
 
 /** What a person's countdown runs to and how urgent it looks, span by span; undefined where none is to be seen. */

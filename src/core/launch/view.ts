@@ -5,8 +5,8 @@ import { behindAnOrder, gateAnswer } from "./gate";
 import { checkoutRefusal } from "./grace";
 import { pageOf, type LaunchPage, type LaunchPlan } from "./launch";
 import { asOf, standingOf, type Onlooker } from "./onlooker";
-import { priceAt, seatsLeft, type Counters, type PriceView } from "./price";
-import type { CountdownForm } from "./settings";
+import { availability, priceAt, seatsLeft, type Counters, type PriceView } from "./price";
+import { usualSoldOut, type CountdownForm } from "./settings";
 import type { WindowPhase } from "./window";
 
 /** What one public address answers. */
@@ -26,6 +26,8 @@ export interface AddressView {
     | { redirect: "outside"; address: string };
   /** The episode of this address that is still locked for this person; another page answers meanwhile. */
   locked?: EpisodeView;
+  /** Another page answers because no seat is left for this person. */
+  soldOut?: true;
   /** The price that the checkout takes, where a page of the launch answers. */
   price?: PriceView;
   /** In which forms the answering page carries the countdown. */
@@ -37,6 +39,8 @@ export interface LaunchView {
   /** What the countdown runs to, if one runs; every page, email and image shows this very instant. */
   countdown?: Countdown;
   seats?: { left: number; of: number };
+  /** Whether no seat is left for this person. */
+  soldOut: boolean;
   /** The run of episodes, in order; empty where there is none. */
   episodes: EpisodeView[];
   addresses: AddressView[];
@@ -81,6 +85,19 @@ const answerFor = (plan: LaunchPlan, { page, answers }: Ready, who: Onlooker, ph
 
 type Seen = Omit<LaunchView, "addresses">;
 
+/** The page that answers where all seats are taken: what takes addresses, or the closed page, as the vendor chose; the other where it is not published. */
+const soldOutPage = ({ pages, settings }: LaunchPlan): LaunchPage | undefined => {
+  const kinds = (settings.soldOut ?? usualSoldOut).answer === "closed" ? (["closed", "optin"] as const) : (["optin", "closed"] as const);
+  return kinds.map((kind) => pages.find((page) => page.kind === kind && page.published)).find(Boolean);
+};
+
+/** Whether no seat is left for a person: none at all, or none for who is not on the list. One that is theirs stays theirs. */
+const isSoldOut = (plan: LaunchPlan, who: Onlooker, counters: Counters): boolean => {
+  if (who.seated) return false;
+  const open = availability(plan, counters);
+  return open === "sold_out" || (open === "list_only" && !who.subscribedAt);
+};
+
 /** What stands in for a locked episode: the newest open one before it, else what the opt-in's address answers, else the launch's own address. */
 const standIn = (plan: LaunchPlan, { episodes, phase }: Seen, locked: EpisodeView): AddressView["answer"] => {
   const open = episodes.slice(0, locked.number - 1).findLast((episode) => episode.open);
@@ -98,6 +115,9 @@ const addressView = (plan: LaunchPlan, ready: Ready, who: Onlooker, seen: Seen, 
   // The launch's own address is where everything else falls back to: it is never locked.
   if (locked && owner.slug !== "") answer = standIn(plan, seen, locked);
   const held = locked && owner.slug !== "" ? { locked } : {};
+  const sells = "page" in answer && (answer.page.kind === "sales" || answer.page.kind === "checkout");
+  const instead = seen.soldOut && seen.phase === "during" && sells ? soldOutPage(plan) : undefined;
+  if (instead) return { slug: owner.slug, owner, answer: { page: instead }, countdown: [], soldOut: true, price };
   if ("redirect" in answer) return { slug: owner.slug, owner, answer, countdown: [], ...held };
   const countdown = formsOn(plan, answer.page, seen.countdown, at);
   return { slug: owner.slug, owner, answer, countdown, price, ...held };
@@ -115,6 +135,7 @@ export const view = (plan: LaunchPlan, person: Onlooker, at: Date, counters: Cou
     phase,
     countdown: countdownAt(plan, who, at, window),
     seats: seatsLeft(plan, counters),
+    soldOut: isSoldOut(plan, who, counters),
     episodes: episodesAt(plan, who, at, window),
   };
   const price = priceAt(plan, at, counters);
@@ -123,7 +144,7 @@ export const view = (plan: LaunchPlan, person: Onlooker, at: Date, counters: Cou
 
 const nobody: Onlooker = {};
 const year = 366 * 86_400_000;
-const shared = new WeakMap<LaunchPlan, { from: number; until: number; sold: number; seen: LaunchView }>();
+const shared = new WeakMap<LaunchPlan, { from: number; until: number; counters: string; seen: LaunchView }>();
 
 /**
  * What everyone sees of whom nothing is known, the same object until something changes: views change only at bells and
@@ -132,10 +153,11 @@ const shared = new WeakMap<LaunchPlan, { from: number; until: number; sold: numb
 export const viewOfAll = (plan: LaunchPlan, at: Date, counters: Counters = { sold: 0 }): LaunchView => {
   const ms = at.getTime();
   const kept = shared.get(plan);
-  if (kept && kept.from <= ms && ms < kept.until && kept.sold === counters.sold) return kept.seen;
+  const count = `${counters.sold} ${counters.taken} ${counters.soldOutOnce}`;
+  if (kept && kept.from <= ms && ms < kept.until && kept.counters === count) return kept.seen;
   const seen = view(plan, nobody, at, counters);
   const until = nextBell(plan, at)?.at.getTime() ?? ms + year;
-  shared.set(plan, { from: ms, until, sold: counters.sold, seen });
+  shared.set(plan, { from: ms, until, counters: count, seen });
   return seen;
 };
 

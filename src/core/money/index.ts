@@ -1,3 +1,4 @@
 export * from "./amount";
 export * from "./ledger";
 export * from "./figures";
+export * from "./byCurrency";

@@ -104,6 +104,8 @@ const count = z.number().int("A whole number, please.").min(1, "One at least.").
 
 /** A product as the desk saves it. The price is typed text, read in the product's currency. */
 export const productRequest = z.object({
+  /** The version that was changed: what somebody else has saved since is not overwritten. */
+  version: z.number().int().positive(),
   name: words(120).min(1, "The name a buyer reads on the receipt."),
   privateLabel: words(120),
   description: words(2_000),

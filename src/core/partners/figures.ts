@@ -1,4 +1,6 @@
-/** What a partner brought and earned. Minor units; `held` is not past its hold yet, `due` is. */
+import type { MoneyByCurrency } from "../money";
+
+/** What a partner brought and earned; `held` is not past its hold yet, `due` is. */
 export interface PartnerStanding {
   partnerId: string;
   name: string;
@@ -7,7 +9,6 @@ export interface PartnerStanding {
   clicks: number;
   optIns: number;
   orders: number;
-  heldMinor: number;
-  dueMinor: number;
-  currency: string;
+  held: MoneyByCurrency;
+  due: MoneyByCurrency;
 }

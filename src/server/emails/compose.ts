@@ -1,6 +1,6 @@
 import type { OutgoingMail } from "../../outside/mailer";
 import { confirmWords, letterWords, libraryWords, receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
-import { fullMoment, overtaken, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
+import { availability, fullMoment, overtaken, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
 import { recoveryStop } from "../../core/leaks";
 import { formatMoney } from "../../core/money";
 import { formsOf, mediaHref } from "../../core/pages";
@@ -15,8 +15,13 @@ import { libraryHref, linkDays } from "../people/buyers";
 import { orderHref } from "../offers/offerPath";
 import { soldBy } from "../offers/quote";
 import type { LaunchBundle } from "../launch/bundle";
-import { onlookerOf } from "../launch/persons";
+import { isListed, onlookerOf } from "../launch/persons";
 
+/** Whether somebody has bought, and whether a seat is left for them. */
+interface Chances {
+  bought: boolean;
+  soldOut: boolean;
+}
 /** Who is written to, by the name that may be used. */
 type Addressee = Pick<Contact, "id" | "firstName" | "unsubscribedAt">;
 type Composed = { words: EmailWords; advertising: boolean } | { stop: string } | { waitUntil: Date };
@@ -60,7 +65,7 @@ const composeRecovery = async (
   email: EmailMessage,
   contact: Addressee,
   who: Onlooker,
-  bought: boolean,
+  { bought, soldOut }: Chances,
 ): Promise<Composed> => {
   const now = app.clock.now();
   const checkout = await em.findOneOrFail(Checkout, { id: email.checkoutId! });
@@ -74,6 +79,7 @@ const composeRecovery = async (
   );
   if (stop === "active_again") return { waitUntil: new Date(checkout.lastActivityAt.getTime() + delay * 60_000) };
   if (stop) return { stop };
+  if (soldOut && !checkout.productId) return { stop: "sold_out" };
   const closes = `${fullMoment(window!.closes, bundle.launch.zone)}, ${zoneCity(bundle.launch.zone)} time`;
   const token = await signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
   const words = recoveryWords({
@@ -119,20 +125,22 @@ const composeWelcome = (
   contact: Addressee,
   who: Onlooker,
   token: string,
+  soldOut: boolean,
   gift?: { name: string; href: string },
 ): Composed => {
   const now = app.clock.now();
   const { launch, plan } = bundle;
   const phase = phaseFor(plan, who, now);
   if (phase === "after") return { stop: "doors_closed" };
-  const countdown = emailCountdown(app, bundle, who, token, now);
+  const full = phase === "during" && soldOut;
+  const countdown = full ? undefined : emailCountdown(app, bundle, who, token, now);
   const link = `${app.config.origin}/l/${launch.slug}?k=${token}`;
   const words = welcomeWords({
     firstName: contact.firstName,
     launch: launch.name,
-    bell: countdown?.says,
+    bell: full ? `All ${plan.settings.seats} seats are taken; you stand on the list` : countdown?.says,
     link,
-    open: phase === "during",
+    open: phase === "during" && !full,
     countdown,
     gift,
   });
@@ -146,7 +154,7 @@ const composeLetter = (
   contact: Addressee,
   who: Onlooker,
   token: string,
-  bought: boolean,
+  { bought, soldOut }: Chances,
 ): Composed => {
   const now = app.clock.now();
   const { launch, plan } = bundle;
@@ -163,6 +171,8 @@ const composeLetter = (
     if (due > now) return { waitUntil: due };
     const stop = overtaken(letter, plan.settings.letters, window, now);
     if (stop) return { stop };
+    // Whatever it says of open doors: nobody is sent to a seat that is not there.
+    if (soldOut && now >= window.opens && now < window.closes) return { stop: "sold_out" };
   }
   const link = `${app.config.origin}/l/${launch.slug}?k=${token}`;
   const countdown = emailCountdown(app, bundle, who, token, now);
@@ -214,14 +224,22 @@ const compose = async (batch: Batch, email: EmailMessage): Promise<{ composed: C
     if (email.kind === "library")
       return { words: libraryWords({ firstName, link: await libraryHref(app, contact.id, linkDays.asked) }), advertising: false };
     const who = await onlookerOf(em, bundle, { contactId: contact.id });
-    if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, named, who, bought);
+    const soldOut = await isSoldOut(app, em, bundle, contact);
+    if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, named, who, { bought, soldOut });
     if (contact.unsubscribedAt) return { stop: "unsubscribed" };
     const token = await personLink(app, contact.id);
     return email.kind === "letter"
-      ? composeLetter(app, bundle, email, named, who, token, bought)
-      : composeWelcome(app, bundle, named, who, token, await giftOf(app, em, bundle, email));
+      ? composeLetter(app, bundle, email, named, who, token, { bought, soldOut })
+      : composeWelcome(app, bundle, named, who, token, soldOut, await giftOf(app, em, bundle, email));
   };
   return { composed: await answer(), to: contact };
+};
+
+/** Whether no seat is left for a contact. */
+const isSoldOut = async (app: App, em: EntityManager, bundle: LaunchBundle, { personId }: Contact): Promise<boolean> => {
+  if (bundle.plan.settings.seats === null) return false;
+  const open = availability(bundle.plan, await app.counters.of(bundle));
+  return open === "sold_out" || (open === "list_only" && !(await isListed(em, bundle.launch.id, personId)));
 };
 
 /** An email as it is sent now; or why it is not, or when it will be. */

@@ -68,6 +68,16 @@ const joinedAt = async (em: EntityManager, launchId: string, person: string): Pr
   return row?.opted_in ? new Date(row.opted_in) : undefined;
 };
 
+/** When whoever looks joined the list of a launch; undefined where they did not, or nobody knows who they are. */
+export const listedSince = async (em: EntityManager, { launch }: Pick<LaunchBundle, "launch">, identity: Identity): Promise<Date | undefined> => {
+  const person = await personIdOf(em, identity);
+  return person ? joinedAt(em, launch.id, person) : undefined;
+};
+
+/** Whether a person stands on the list of a launch. */
+export const isListed = async (em: EntityManager, launchId: string, personId: string): Promise<boolean> =>
+  (await joinedAt(em, launchId, personId)) !== undefined;
+
 /** What the clock knows of who looks. A link's owner is judged by their own starts; without a link, this browser's count as well. */
 export const onlookerOf = async (em: EntityManager, bundle: LaunchBundle, identity: Identity): Promise<Onlooker> => {
   if (!isPersonal(bundle.plan)) return {};

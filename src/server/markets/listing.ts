@@ -80,7 +80,7 @@ export const setPicture = async (app: App, em: EntityManager, user: DeskUser, bu
 /** Sets the days within which a buyer may have the money back. Holds for later orders; commissions already held stay as they are. */
 export const setRefundDays = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, days: number): Promise<void> => {
   mustBeAllowed(user, "listing.edit");
-  await em.nativeUpdate(Product, { id: bundle.product.id }, { refundDays: days });
+  await em.execute("update product set refund_days = ?, version = version + 1 where id = ?", [days, bundle.product.id]);
   await em.execute("select pg_notify('launch_changed', '')");
 };
 

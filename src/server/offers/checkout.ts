@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { checkoutRefusal, fullMoment, windowFor, zoneCity, type Onlooker } from "../../core/launch";
+import { availability, checkoutRefusal, fullMoment, windowFor, zoneCity, type Onlooker } from "../../core/launch";
 import { formatMoney, parseAmount } from "../../core/money";
 import { currenciesOf, priceIn, type BumpTick, type CheckoutChoice, type CheckoutStart, type CouponEntry } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
@@ -12,12 +12,13 @@ import { limitSender } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
-import { actingOnlooker, shareStarts } from "../launch/persons";
+import { actingOnlooker, isListed, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
 import { guessCountry } from "../pages/publicRequest";
 import { contactOf, personOf, tieBrowser } from "../people/identity";
 import { couponOf } from "./coupons";
 import { mustBeSold } from "./limits";
+import { seatsTaken } from "./soldCounters";
 import { checkoutLines, mainPriceAt, reverseChargeOf, soldBy } from "./quote";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
@@ -36,6 +37,15 @@ export const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: D
     ? `Your time for this offer ended on ${fullMoment(own.closes, launch.zone)}, ${zoneCity(launch.zone)} time.`
     : "The doors are closed.";
   throw new Refusal(409, refusal.code, `${when} Nothing was charged.`);
+};
+
+/** Refuses to begin an order where no seat is left for this person. Seats are counted again as they are paid. */
+export const mustHaveRoom = async (tx: EntityManager, bundle: LaunchBundle, personId: string): Promise<void> => {
+  if (bundle.plan.settings.seats === null) return;
+  const open = availability(bundle.plan, await seatsTaken(tx, bundle.launch.id));
+  if (open === "sold_out") throw new Refusal(409, "sold_out", "All seats are taken. Nothing was charged.");
+  if (open === "list_only" && !(await isListed(tx, bundle.launch.id, personId)))
+    throw new Refusal(409, "sold_out", "The seats that came back are for those on the list. Nothing was charged.");
 };
 
 /**
@@ -121,6 +131,7 @@ export const startCheckout = async (
     const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
     if (!test) {
       await mustBeSold(tx, await soldBy(tx, bundle, checkout), contact.personId, checkout.quantity);
+      if (!alone) await mustHaveRoom(tx, bundle, contact.personId);
       mustBeOpen(bundle, { ...who, checkoutBegunAt: begun ? checkout.begunAt : undefined }, now);
     }
     // Whoever came by a link and gives another address goes on under the clock they were shown.

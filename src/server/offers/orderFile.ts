@@ -12,7 +12,7 @@ const amount = (minor: number, currency: string): string => (minor / 10 ** minor
 
 async function* batches(em: EntityManager, filter: OrderFilter, asOf: Date): AsyncGenerator<Record<string, unknown>[]> {
   for (let after; ;) {
-    const orders = await orderPage(em, filter, asOf, atOnce, after);
+    const orders = await orderPage(em, filter, asOf, { most: atOnce, after });
     if (orders.length > 0)
       yield orders.map((order) => ({
         order: order.number,

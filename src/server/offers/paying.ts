@@ -25,7 +25,7 @@ import type { LaunchBundle } from "../launch/bundle";
 import { actingOnlooker } from "../launch/persons";
 import { contactOf } from "../people/identity";
 import { beginCharge, chargeNow, noCard, returnUrlOf } from "./charging";
-import { mustBeOpen, type Context } from "./checkout";
+import { mustBeOpen, mustHaveRoom, type Context } from "./checkout";
 import { mustBeSold, mustHaveSeat, withSeats } from "./limits";
 import { checkoutLines, kindsOf, reverseChargeOf, soldBy, type CheckoutQuote } from "./quote";
 
@@ -101,6 +101,8 @@ export const payCheckout = async (
     if (!test) {
       await mustBeSold(tx, await soldBy(tx, bundle, open), contact.personId, open.quantity);
       mustBeOpen(bundle, { ...who, checkoutBegunAt: open.begunAt }, now);
+      // Seats themselves are counted last, before the commit.
+      if (!open.productId && bundle.plan.settings.soldOut?.reopens === "list") await mustHaveRoom(tx, bundle, contact.personId);
     }
     const { email, firstName, country } = request;
     const checkout = { ...open, email, firstName, country };

@@ -1,3 +1,4 @@
+import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { currencies, formatMoney, parseAmount } from "../../core/money";
@@ -92,21 +93,27 @@ export const saveProduct = async (
   id: string,
   request: ProductRequest,
   now: Date,
-): Promise<{ priceMinor: number; prices: Prices }> => {
+): Promise<{ version: number; priceMinor: number; prices: Prices }> => {
   mustBeAllowed(user, "product.edit");
   return em.transactional(async (tx) => {
-    const product = found(await tx.findOne(Product, { id }), "product");
-    const { price, prices, ...rest } = request;
+    const product = found(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
+    const { price, prices, version, ...rest } = request;
+    if (version !== product.rowVersion)
+      throw new Refusal(
+        409,
+        "changed_meanwhile",
+        "Somebody else has changed this product since you opened it. Nothing was overwritten: reload to see it; what you typed is still here.",
+      );
     const { kind } = request.terms;
     const priceMinor = priceOf(price, product.currency, { kind });
     const dearer = priceMinor !== product.priceMinor;
     if (rest.mediaId) found(await tx.findOne(Media, { id: rest.mediaId, kind: "picture" }), "picture");
     const holds = rest.kind === "bundle" ? await heldBy(tx, id, rest.holds) : [];
-    Object.assign(product, rest, { holds, priceMinor, prices: pricesOf(prices, product.currency, kind) });
+    Object.assign(product, rest, { holds, priceMinor, prices: pricesOf(prices, product.currency, kind), rowVersion: version + 1 });
     await tx.flush();
     if (dearer) await noteAsked(tx, product, now);
     await launchChanged(tx);
-    return { priceMinor, prices: product.prices };
+    return { version: product.rowVersion, priceMinor, prices: product.prices };
   });
 };
 
@@ -114,7 +121,8 @@ export const saveProduct = async (
 export const setPicture = async (em: EntityManager, user: DeskUser, id: string, mediaId: string | null): Promise<void> => {
   mustBeAllowed(user, "product.edit");
   await em.transactional(async (tx) => {
-    const product = found(await tx.findOne(Product, { id }), "product");
+    const product = found(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
+    product.rowVersion += 1;
     if (mediaId) found(await tx.findOne(Media, { id: mediaId, kind: "picture" }), "picture");
     product.mediaId = mediaId;
     await tx.flush();
@@ -126,7 +134,8 @@ export const setPicture = async (em: EntityManager, user: DeskUser, id: string, 
 export const setPrice = async (em: EntityManager, user: DeskUser, id: string, price: string, now: Date): Promise<void> => {
   mustBeAllowed(user, "product.edit");
   await em.transactional(async (tx) => {
-    const product = found(await tx.findOne(Product, { id }), "product");
+    const product = found(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
+    product.rowVersion += 1;
     product.priceMinor = priceOf(price, product.currency, { kind: product.terms.kind });
     await tx.flush();
     await noteAsked(tx, product, now);
@@ -187,6 +196,7 @@ export const listProducts = async (em: EntityManager, asOf: Date): Promise<Produ
       seats,
       ...more
     }) => ({
+      version: more.rowVersion,
       ...{ id, name, privateLabel, description, kind, taxClass: taxClass as ProductRow["taxClass"], taxMode, priceMinor, currency, refundDays },
       ...{ alone, onSale, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
       ...{ terms: more.terms, prices: more.prices, mediaId: more.mediaId ?? null, chargeWhen: more.chargeWhen, holds: more.holds },

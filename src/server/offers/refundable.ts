@@ -2,7 +2,7 @@ import type { RefundableLine, RefundItem } from "../../core/offers";
 import { Dispute, OrderLine, Refund } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 
-export type Refundable = RefundableLine & { chargeId: string | null; net: number };
+export type Refundable = RefundableLine & Pick<OrderLine, "role" | "quantity"> & { chargeId: string | null; net: number };
 
 /** The lines of an order with what went back of each so far: asked for or done, or done alone. */
 export const refundableLines = async (em: EntityManager, orderId: string, done = false): Promise<Refundable[]> => {
@@ -11,14 +11,14 @@ export const refundableLines = async (em: EntityManager, orderId: string, done =
   const refunds = await em.find(Refund, { orderId, state: done ? "succeeded" : { $ne: "failed" } });
   const disputes = await em.find(Dispute, { orderId, state: { $ne: "won" } });
   const disputed = new Set(disputes.map(({ chargeId }) => chargeId));
-  return lines.map(({ id, chargeId, grossMinor: gross, taxMinor: tax, netMinor: net }) => {
+  return lines.map(({ id, chargeId, role, quantity, grossMinor: gross, taxMinor: tax, netMinor: net }) => {
     const back = refunds.flatMap(({ items }) => items.filter(({ lineId }) => lineId === id));
     // What the bank took back is not there to be given back.
     const refunded =
       chargeId && disputed.has(chargeId)
         ? { gross, tax }
         : { gross: back.reduce((sum, item) => sum + item.gross, 0), tax: back.reduce((sum, item) => sum + item.tax, 0) };
-    return { id, chargeId: chargeId ?? null, gross, tax, net, refunded };
+    return { id, chargeId: chargeId ?? null, role, quantity, gross, tax, net, refunded };
   });
 };
 

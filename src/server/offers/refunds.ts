@@ -158,9 +158,11 @@ const applyRefund = (app: App, id: string, result: RefundResult | undefined): Pr
     const order = await em.findOneOrFail(Order, { id: refund.orderId });
     const lines = await refundableLines(em, refund.orderId, true);
     if (!order.test) await takeBack(em, refund.orderId, id, "refund", refund.items, refund.currency, now, refundPostings);
-    // Who has all of a line back pays nothing more for it.
+    // Who has all of a line back pays nothing more for it, and their seat is free again.
     for (const { lineId } of refund.items) {
       const line = lines.find((one) => one.id === lineId)!;
+      if (line.gross === line.refunded.gross && line.role === "front" && !order.test)
+        await em.execute("select take_seats(?, ?, false)", [order.launchId, -line.quantity]);
       const agreement = line.gross === line.refunded.gross ? await em.findOne(Agreement, { lineId, endedAt: null }) : null;
       if (agreement) await endAgreement(em, agreement.id, "refunded", now);
     }

@@ -4,14 +4,21 @@ import type { LaunchBundle } from "../launch/bundle";
 
 const counts = ({ settings }: LaunchBundle["plan"]): boolean => settings.rising !== null || settings.seats !== null;
 
-/** The true counter of a launch's main product: lines that were paid. Counted only where a price or a seat hangs on it. */
+/** The true counters of a launch: lines of its main product that were paid, and seats as the checkout counts them. Counted only where a price or a seat hangs on them. */
 export const countersOf = async (em: EntityManager, { plan, launch, product }: LaunchBundle): Promise<Counters> => {
   if (!counts(plan)) return { sold: 0 };
-  const [row] = await em.execute<{ n: string }[]>(
-    "select coalesce(sum(n.quantity), 0) as n from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front' and not s.test",
-    [launch.id, product.id],
+  const [row] = await em.execute<{ n: string; taken: string; once: boolean }[]>(
+    `select coalesce((select sum(n.quantity) from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front' and not s.test), 0) as n,
+       coalesce((select n from seats_taken where launch_id = ?), 0) as taken, coalesce((select sold_out_once from seats_taken where launch_id = ?), false) as once`,
+    [launch.id, product.id, launch.id, launch.id],
   );
-  return { sold: Number(row!.n) };
+  return { sold: Number(row!.n), taken: Number(row!.taken), soldOutOnce: row!.once };
+};
+
+/** The seats of a launch alone, as the checkout counts them: one row. */
+export const seatsTaken = async (em: EntityManager, launchId: string): Promise<Counters> => {
+  const [row] = await em.execute<{ n: string; once: boolean }[]>("select n, sold_out_once as once from seats_taken where launch_id = ?", [launchId]);
+  return { sold: 0, taken: Number(row?.n ?? 0), soldOutOnce: row?.once ?? false };
 };
 
 /** A word that was lost, as with a process that died between the sale and the telling, is made good after so long. */

@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto";
 import {
+  availability,
   behindAnOrder,
   mayStart,
   priceAt,
@@ -22,8 +23,20 @@ import { lockedSentence } from "../../public/run";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
-import { identify, isPersonal, onlookerOf, personIdOf, startByVisit, stopClock, stopsAtPage, visitStarts, type Identity } from "../launch/persons";
-import { currentCheckout, keepCode, restoreCheckout } from "../offers/checkout";
+import {
+  identify,
+  isPersonal,
+  listedSince,
+  onlookerOf,
+  personIdOf,
+  startByVisit,
+  stopClock,
+  stopsAtPage,
+  visitStarts,
+  type Identity,
+} from "../launch/persons";
+import { currentCheckout, keepCode, namedAlone, restoreCheckout } from "../offers/checkout";
+import { Charge } from "../../store/entities";
 import { clickOf, recordTouch } from "../partners/touch";
 import { personOf } from "../people/identity";
 import { asksMore, extrasOf } from "./extras";
@@ -105,7 +118,11 @@ export const countFirstVisit = async (app: App, request: Pick<PublicRequest, "vi
 };
 
 /** Facts about who looks, as far as the asked address needs them: most pages of a launch with fixed dates need none. */
-const lookUp = async (room: Pick<Room, "app" | "em" | "bundle" | "request" | "now" | "identity">, page: LaunchPage): Promise<Onlooker> => {
+const lookUp = async (
+  room: Pick<Room, "app" | "em" | "bundle" | "request" | "now" | "identity">,
+  page: LaunchPage,
+  seatsOpen: ReturnType<typeof availability>,
+): Promise<Onlooker> => {
   const { bundle, identity } = room;
   const behindOrder = page.kind === "offer" || page.kind === "thanks";
   const [who, order, open] = [
@@ -114,7 +131,16 @@ const lookUp = async (room: Pick<Room, "app" | "em" | "bundle" | "request" | "no
     // Only a checkout looks back: the grace time asks when it was begun.
     page.kind === "checkout" && identity.visitorId ? await currentCheckout(room.em, bundle, identity.visitorId) : undefined,
   ];
-  return { ...who, orderedAt: order?.placedAt, checkoutBegunAt: open?.begunAt };
+  const { em } = room;
+  // A seat that is theirs stays theirs: they have paid, or are paying; what is bought by itself takes none.
+  const seated =
+    seatsOpen !== "open" &&
+    page.kind === "checkout" &&
+    (namedAlone(bundle, room.request.query.get("of") ?? room.request.form?.values["of"]) !== undefined ||
+      (open !== undefined &&
+        (open.paidAt != null || (await em.count(Charge, { checkoutId: open.id, state: { $nin: ["declined", "released"] } })) > 0)));
+  const subscribedAt = seatsOpen === "list_only" ? ((await listedSince(em, bundle, identity)) ?? who.subscribedAt) : who.subscribedAt;
+  return { ...who, subscribedAt, seated, orderedAt: order?.placedAt, checkoutBegunAt: open?.begunAt };
 };
 
 /** Starts the clock of who comes, where this visit starts it. */
@@ -166,6 +192,12 @@ interface Shown {
 const wasMain = ({ asked, plan, product }: LaunchBundle, now: Date): number | undefined =>
   plan.settings.rising === null && product.terms.kind === "once" ? strikable([...asked, ...plan.prices], now) : undefined;
 
+/** What is said where another page answers because no seat is left. */
+const soldOutNotice = ({ seen, address, listed, asked }: Shown): Html | undefined =>
+  address.soldOut && seen.seats && listed === undefined && asked === undefined
+    ? notice(seen.seats.left === 0 ? `All ${seen.seats.of} seats are taken.` : "The seats that came back are for those on the list.", false)
+    : undefined;
+
 /** What the holes of a launch's page are filled from. The public pages and their previews are made from this. */
 export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: Shown): PageFacts => {
   const { form, kept, key, now } = shown;
@@ -174,7 +206,8 @@ export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: S
   return {
     ...shown,
     // Looked at by itself, as in a preview, a page says nothing of its own lock.
-    notice: shown.notice ?? (locked && locked.page.key !== key ? notice(lockedSentence(locked, { now, plan: bundle.plan }), false) : undefined),
+    notice:
+      shown.notice ?? (locked && locked.page.key !== key ? notice(lockedSentence(locked, { now, plan: bundle.plan }), false) : soldOutNotice(shown)),
     extras: shown.extras ?? {},
     plan: bundle.plan,
     origin: app.config.origin,
@@ -252,7 +285,7 @@ const answerAlike = (app: App, bundle: LaunchBundle, request: PublicRequest): Pu
   const { plan } = bundle;
   if (isPersonal(plan) || request.query.size > 0 || request.form || request.tryLink || request.firstVisit) return undefined;
   const counters = countersAtHand(app, bundle);
-  if (!counters) return undefined;
+  if (!counters || availability(plan, counters) === "list_only") return undefined;
   const now = app.clock.now();
   const seen = viewOfAll(plan, now, counters);
   const address = addressOf(seen, request.path);
@@ -330,14 +363,15 @@ const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle 
     return { ...onward, cookies: [...(onward.cookies ?? []), ...pending] };
   }
 
-  if (isPersonal(bundle.plan)) start.identity = await identify(app, request, now);
-  // Most pages of a launch with fixed dates need no facts about who looks.
-  const alike = !isPersonal(bundle.plan) && !asksWho(asked.kind) && !test;
-  let who = alike ? {} : await lookUp(start, asked);
-  if (!alike && !test && (await arrive(start, asked, who))) {
-    who = await lookUp({ ...start, identity: { ...start.identity, visitorId } }, asked);
-  }
   const counters = countersAtHand(app, bundle) ?? (await app.counters.of(bundle));
+  const seatsOpen = availability(bundle.plan, counters);
+  if (isPersonal(bundle.plan) || seatsOpen === "list_only") start.identity = await identify(app, request, now);
+  // Most pages of a launch with fixed dates need no facts about who looks.
+  const alike = !isPersonal(bundle.plan) && !asksWho(asked.kind) && !test && seatsOpen !== "list_only";
+  let who: Onlooker = alike ? {} : await lookUp(start, asked, seatsOpen);
+  if (!alike && !test && (await arrive(start, asked, who))) {
+    who = await lookUp({ ...start, identity: { ...start.identity, visitorId } }, asked, seatsOpen);
+  }
   const seen = alike ? viewOfAll(bundle.plan, now, counters) : view(bundle.plan, who, now, counters);
   const gated = addressOf(seen, request.path)!;
   // Tried out, a page answers its own address whatever the clock says; behind an order it still asks for one.

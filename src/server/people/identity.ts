@@ -27,6 +27,9 @@ export const shareTouches = async (em: EntityManager, from: string, into: string
  * go along, so that credit survives a change of device.
  */
 const merge = async (em: EntityManager, from: string, into: string): Promise<void> => {
+  // The rows of both, in the order in which whoever counts visits locks them: two that meet wait, and none is ended.
+  await em.execute("select 1 from stage_rollup where person_id in (?, ?) order by launch_id, person_id for update", [from, into]);
+  await em.execute("select 1 from page_rollup where person_id in (?, ?) order by launch_id, page, person_id for update", [from, into]);
   await em.execute("update visitor set person_id = ? where person_id = ?", [into, from]);
   await shareTouches(em, from, into);
   await em.execute("delete from touch_person where person_id = ?", [from]);

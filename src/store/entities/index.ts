@@ -88,6 +88,8 @@ export const Product = defineEntity({
       .onCreate(() => ({})),
     /** The picture beside it where it is offered. */
     mediaId: p.uuid().nullable(),
+    /** Counts what was saved, so that two people do not overwrite one another. */
+    rowVersion: p.integer().fieldName("version").default(1),
   },
 });
 export const Launch = defineEntity({

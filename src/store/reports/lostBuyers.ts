@@ -1,3 +1,4 @@
+import type { MoneyByCurrency } from "../../core/money";
 import type { EntityManager } from "../orm";
 
 export interface LostBuyers {
@@ -7,7 +8,7 @@ export interface LostBuyers {
   sent: number;
   stopped: { because: string; n: number }[];
   recovered: number;
-  recoveredMinor: number;
+  recoveredGross: MoneyByCurrency;
 }
 
 /** Unfinished checkouts of a launch, what the email did about them, and what came back, as of `now`. */
@@ -22,8 +23,9 @@ export const lostBuyers = async (em: EntityManager, launchId: string, now: Date)
     "select case when state = 'sent' and sent_at > ? then 'due' else state end as state, stopped_because as because, count(*) as n from email_message where launch_id = ? and kind = 'recovery' and (state <> 'stopped' or due_at <= ?) group by 1, 2",
     [now, launchId, now],
   );
-  const [back] = await em.execute<{ n: string; minor: string }[]>(
-    `select count(distinct s.id) as n, coalesce(sum(n.gross_minor), 0) as minor from sale_order s join order_line n on n.order_id = s.id where s.launch_id = ? and s.recovered and not s.test and s.placed_at <= ?`,
+  const back = await em.execute<{ currency: string; n: string; minor: string }[]>(
+    `select s.currency, count(distinct s.id) as n, coalesce(sum(n.gross_minor), 0) as minor from sale_order s join order_line n on n.order_id = s.id
+     where s.launch_id = ? and s.recovered and not s.test and s.placed_at <= ? group by 1`,
     [launchId, now],
   );
   const count = (state: string) => emails.filter((row) => row.state === state).reduce((sum, row) => sum + Number(row.n), 0);
@@ -31,8 +33,8 @@ export const lostBuyers = async (em: EntityManager, launchId: string, now: Date)
     open: Number(open!.n),
     waiting: count("due"),
     sent: count("sent"),
-    recovered: Number(back!.n),
-    recoveredMinor: Number(back!.minor),
+    recovered: back.reduce((sum, row) => sum + Number(row.n), 0),
+    recoveredGross: Object.fromEntries(back.map((row) => [row.currency, Number(row.minor)])),
     stopped: emails.filter((row) => row.state === "stopped").map((row) => ({ because: row.because ?? "", n: Number(row.n) })),
   };
 };

@@ -7,6 +7,13 @@ export interface OrderCursor {
   number: number;
 }
 
+/** Which of the orders: `most` from a place on, or behind where an earlier page ended. */
+export interface OrderPage {
+  most: number;
+  from?: number;
+  after?: OrderCursor;
+}
+
 interface Where {
   sql: string;
   values: unknown[];
@@ -58,12 +65,12 @@ export const orderCount = async (em: EntityManager, filter: OrderFilter, asOf: D
  * The newest orders up to an instant that a filter lets through, behind where an earlier page ended, with what was bought
  * and who is credited. Which orders stand on the page is found out first: the rest is asked for these alone.
  */
-export const orderPage = async (em: EntityManager, filter: OrderFilter, asOf: Date, most: number, after?: OrderCursor): Promise<OrderRow[]> => {
+export const orderPage = async (em: EntityManager, filter: OrderFilter, asOf: Date, { most, from = 0, after }: OrderPage): Promise<OrderRow[]> => {
   const { sql, values } = whereOf(filter, asOf);
   const behind = after ? " and (s.placed_at, s.number) < (?, ?)" : "";
   const rows = await em.execute<Record<string, string | boolean | null>[]>(
     `with page as materialized (
-       select s.id from sale_order s join contact c on c.id = s.contact_id where ${sql}${behind} order by s.placed_at desc, s.number desc limit ${Math.trunc(most)}
+       select s.id from sale_order s join contact c on c.id = s.contact_id where ${sql}${behind} order by s.placed_at desc, s.number desc limit ${Math.trunc(most)} offset ${Math.trunc(from)}
      )
      select s.id, s.number, s.placed_at, c.first_name, c.email, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test,
        n.lines, n.gross, coalesce((select sum(r.amount_minor) from refund r where r.order_id = s.id and r.state = 'succeeded'), 0) as refunded,
@@ -95,14 +102,13 @@ export const orderPage = async (em: EntityManager, filter: OrderFilter, asOf: Da
   }));
 };
 
-/** The newest orders that a filter lets through, and how many there are in all. */
+/** The newest orders that a filter lets through, a page of them, and how many there are in all. */
 export const orderList = async (
   em: EntityManager,
   filter: OrderFilter,
   asOf: Date,
-  most = 200,
-  after?: OrderCursor,
+  page: OrderPage = { most: 200 },
 ): Promise<{ orders: OrderRow[]; all: number }> => ({
-  orders: await orderPage(em, filter, asOf, most, after),
+  orders: await orderPage(em, filter, asOf, page),
   all: await orderCount(em, filter, asOf),
 });

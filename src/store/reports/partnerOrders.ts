@@ -12,15 +12,21 @@ export interface PartnerOrderLine {
   heldUntil: Date;
 }
 
-/** Every order line that earned a partner a commission, newest first. Names no buyer. */
-export const partnerOrders = async (em: EntityManager, partnerId: string): Promise<PartnerOrderLine[]> => {
+/** Order lines that earned a partner a commission, newest first, a page of them; and how many there are. Names no buyer. */
+export const partnerOrders = async (
+  em: EntityManager,
+  partnerId: string,
+  { from, most }: { from: number; most: number },
+): Promise<{ lines: PartnerOrderLine[]; all: number }> => {
   const rows = await em.execute<Record<string, string>[]>(
     `select s.number, s.placed_at, l.name as launch, n.name as line, c.base_minor, c.rate_bp, c.minor - c.reversed_minor as minor, c.currency, c.held_until
      from commission c join order_line n on n.id = c.line_id join sale_order s on s.id = n.order_id join launch l on l.id = s.launch_id
-     where c.partner_id = ? order by s.placed_at desc, array_position(array['front','bump','offer','shipping','rebill'], n.role) limit 200`,
-    [partnerId],
+     where c.partner_id = ? order by s.placed_at desc, array_position(array['front','bump','offer','shipping','rebill'], n.role), n.id
+     limit ? offset ?`,
+    [partnerId, most, from],
   );
-  return rows.map((row) => ({
+  const [all] = await em.execute<{ n: string }[]>("select count(*) as n from commission where partner_id = ?", [partnerId]);
+  const lines = rows.map((row) => ({
     order: Number(row["number"]),
     placedAt: new Date(row["placed_at"]!),
     launch: row["launch"]!,
@@ -31,4 +37,5 @@ export const partnerOrders = async (em: EntityManager, partnerId: string): Promi
     currency: row["currency"]!,
     heldUntil: new Date(row["held_until"]!),
   }));
+  return { lines, all: Number(all!.n) };
 };

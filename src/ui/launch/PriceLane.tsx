@@ -1,12 +1,12 @@
 import { line, scaleLinear } from "d3";
-import { priceAt, seatsLeft, type LaunchPlan } from "../../core/launch";
+import { priceAt, seatsLeft, soldAt, type LaunchPlan, type SaleSteps } from "../../core/launch";
 import { formatMoney } from "../../core/money";
 import styles from "./Score.module.css";
 
 interface PriceProps {
   plan: LaunchPlan;
   windows: { opens: Date; closes: Date }[];
-  sales: number[];
+  sales: SaleSteps;
   x: (at: Date) => number;
   top: number;
   from: Date;
@@ -16,21 +16,22 @@ interface PriceProps {
 
 /** The price as a stair while the doors are open, and the seats that are left, up to now. */
 export const PriceLane = ({ plan, windows, sales, x, top, from, to, now }: PriceProps) => {
-  const soldBy = (ms: number) => sales.filter((sale) => sale <= ms).length;
-  const cuts = [...plan.prices.map((price) => price.from.getTime()), ...(plan.settings.rising ? sales : [])];
+  const { rising } = plan.settings;
+  const raising = rising && rising.by !== "time" ? sales.at.filter((_, index) => sales.sold[index]! % rising.every === 0) : [];
+  const cuts = [...plan.prices.map((price) => price.from.getTime()), ...raising];
   const steps = windows.flatMap(({ opens, closes }) => {
     const [a, b] = [Math.max(opens.getTime(), from.getTime()), Math.min(closes.getTime(), to.getTime())];
     const inside = [a, ...cuts.filter((ms) => ms > a && ms < b).sort((p, q) => p - q), b];
     return inside
       .slice(0, -1)
-      .map((ms, index) => ({ from: ms, to: inside[index + 1]!, minor: priceAt(plan, new Date(ms), { sold: soldBy(ms) }).minor }));
+      .map((ms, index) => ({ from: ms, to: inside[index + 1]!, minor: priceAt(plan, new Date(ms), { sold: soldAt(sales, ms) }).minor }));
   });
   const prices = [...new Set(steps.map(({ minor }) => minor))];
   const y = scaleLinear([Math.min(...prices), Math.max(...prices)], [top + 44, prices.length > 1 ? top + 24 : top + 44]);
   const { currency } = plan.price;
-  const seats = seatsLeft(plan, { sold: soldBy(now) });
+  const seats = seatsLeft(plan, { sold: soldAt(sales, now) });
   const upTo = Math.min(now, to.getTime());
-  const stair = sales.filter((ms) => ms >= from.getTime() && ms <= upTo);
+  const stair = sales.at.flatMap((ms, index) => (ms >= from.getTime() && ms <= upTo ? [{ ms, sold: sales.sold[index]! }] : []));
   const ySeats = scaleLinear([0, plan.settings.seats ?? 1], [top + 48, top + 10]);
   const path = line<{ ms: number; left: number }>()
     .x((p) => x(new Date(p.ms)))
@@ -40,7 +41,7 @@ export const PriceLane = ({ plan, windows, sales, x, top, from, to, now }: Price
       {seats && stair.length > 0 && (
         <>
           <path
-            d={path(stair.map((ms) => ({ ms, left: Math.max(0, seats.of - soldBy(ms)) }))) ?? ""}
+            d={path(stair.map(({ ms, sold }) => ({ ms, left: Math.max(0, seats.of - sold) }))) ?? ""}
             fill="none"
             stroke="var(--ink-3)"
             strokeWidth="1.2"

@@ -1,3 +1,4 @@
+import { usualSoldOut } from "../../core/launch";
 import { formatMoney, minorDigits } from "../../core/money";
 import { AmountField } from "../kit/AmountField";
 import { Button } from "../kit/Button";
@@ -8,7 +9,7 @@ import styles from "./Clock.module.css";
 
 /** Dated prices, the price that rises with the sales, and the seats: what the pages claim and the checkout obeys. */
 export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: number }) => {
-  const { prices, rising, seats, clock, holdMinutes } = draft.settings;
+  const { prices, rising, seats, clock, holdMinutes, soldOut = usualSoldOut } = draft.settings;
   const { currency } = draft;
   return (
     <section className={styles.section} aria-labelledby="price">
@@ -109,6 +110,28 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
           wrong={draft.wrong("holdMinutes")}
           onChange={(event) => draft.set({ holdMinutes: Number(event.currentTarget.value) })}
         />
+        {seats !== null && (
+          <>
+            <Select
+              label="When all seats are taken"
+              value={soldOut.answer}
+              options={[
+                { value: "waiting_list", label: "show the page that takes addresses" },
+                { value: "closed", label: "show the closed page" },
+              ]}
+              onChange={(event) => draft.set({ soldOut: { ...soldOut, answer: event.currentTarget.value as typeof soldOut.answer } })}
+            />
+            <Select
+              label="A seat that comes back is open to"
+              value={soldOut.reopens}
+              options={[
+                { value: "everyone", label: "everyone" },
+                { value: "list", label: "those on the list" },
+              ]}
+              onChange={(event) => draft.set({ soldOut: { ...soldOut, reopens: event.currentTarget.value as typeof soldOut.reopens } })}
+            />
+          </>
+        )}
       </div>
     </section>
   );

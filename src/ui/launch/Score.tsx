@@ -16,6 +16,8 @@ import {
   type Onlooker,
   type PersonKind,
   type SeenAs,
+  soldAt,
+  type SaleSteps,
 } from "../../core/launch";
 import { showSeen, type Seen } from "../kit/asSeen";
 import { Button } from "../kit/Button";
@@ -41,7 +43,7 @@ interface Props {
   /** A change was made before that can be brought back. */
   undoable: boolean;
   curve: Hour[];
-  sales: number[];
+  sales: SaleSteps;
   figures: { people: number; orders: string };
   rung: RungBell[];
   now: number;
@@ -157,10 +159,7 @@ export const Score = ({
   };
   const span = useMemo(() => ({ from: whole[0], to: whole[1] }), [whole]);
   const rings = useMemo(() => {
-    const counted = counterBells(
-      plan,
-      sales.map((ms) => new Date(ms)),
-    ).filter((bell) => bell.at >= span.from && bell.at <= span.to);
+    const counted = counterBells(plan, sales).filter((bell) => bell.at >= span.from && bell.at <= span.to);
     return [...bells(plan, who, span), ...counted].sort((a, b) => a.at.getTime() - b.at.getTime());
   }, [plan, who, span, sales]);
   const toBell = (direction: 1 | -1) => {
@@ -230,8 +229,7 @@ export const Score = ({
     say(`Undone: ${answer.value.what}`);
   };
 
-  const counters = { sold: sales.filter((sale) => sale <= at.getTime()).length };
-  const seenNow = view(plan, who, at, counters);
+  const seenNow = view(plan, who, at, { sold: soldAt(sales, at.getTime()) });
   const rungKeys = useMemo(() => new Map(rung.map((bell) => [bell.key, bell])), [rung]);
   const rungSet = useMemo(() => new Set(rungKeys.keys()), [rungKeys]);
   const lanes = laneHeights(plan);

@@ -12,6 +12,9 @@ import {
   type LaunchPage,
   type LaunchPlan,
   type Onlooker,
+  soldAt,
+  type SaleSteps,
+  counterHistory,
 } from "../../core/launch";
 import { formatMoney } from "../../core/money";
 import { pageNames } from "../../core/pages";
@@ -26,7 +29,7 @@ interface Props {
   who: Onlooker;
   curve: Hour[];
   /** Instants at which the main product was sold, where seats or the price hang on them; milliseconds. */
-  sales: number[];
+  sales: SaleSteps;
   figures: { people: number; orders: string };
   from: Date;
   to: Date;
@@ -101,19 +104,17 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
   const x = timeScale(from, to, width);
   const clampX = (at: Date) => Math.min(width - 8, Math.max(left, x(at)));
   const lanes = laneHeights(plan);
-  const counted = counterBells(
-    plan,
-    sales.map((ms) => new Date(ms)),
-  ).filter(({ at }) => at >= from && at <= to);
+  const counted = counterBells(plan, sales).filter(({ at }) => at >= from && at <= to);
   const all = [...bells(plan, who, { from, to }), ...counted];
   const windows = windowsFor(plan, who, from, to);
+  const history = counterHistory(plan, sales);
   // Labels stand beside one another or not at all.
   const taken = { above: -Infinity, below: -Infinity };
   const labelled = all
     .filter(({ kind }) => marked.includes(kind))
     .map((bell) => {
       // A price says what it becomes, above its bell; the others say their time, below.
-      const price = bell.kind === "price" ? priceAt(plan, bell.at, { sold: sales.filter((ms) => ms <= bell.at.getTime()).length }) : undefined;
+      const price = bell.kind === "price" ? priceAt(plan, bell.at, { sold: soldAt(sales, bell.at.getTime()) }) : undefined;
       const side = price ? "above" : "below";
       const text = price
         ? formatMoney(price.minor, price.currency).replace(/\.00$/, "")
@@ -189,7 +190,7 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
             <text x={left - 6} y={top + 11.5} textAnchor="end" className={styles.address}>
               /{fitting(page.slug, 96)}
             </text>
-            {answerSpans(plan, who, page.slug, from, to).map((span) => {
+            {answerSpans(plan, who, page.slug, from, to, history).map((span) => {
               const { text, own, off } = answerWords(span.is, page);
               const [a, b] = [clampX(span.from), clampX(span.to)];
               const words = fitting(text, b - a);

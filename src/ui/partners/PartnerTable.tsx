@@ -1,12 +1,12 @@
-import { formatMoney } from "../../core/money";
+import { formatMoneyByCurrency } from "../../core/money";
 import type { PartnerStanding } from "../../core/partners";
 import { EmptyState } from "../kit/EmptyState";
 import { Table } from "../kit/Table";
 
 const share = (part: number, whole: number) => (whole > 0 ? `${part} of ${whole}, ${((100 * part) / whole).toFixed(1)} %` : `${part}`);
 
-/** Partners by what they earned in a launch. */
-export const PartnerTable = ({ standing, origin }: { standing: PartnerStanding[]; origin: string }) =>
+/** The partners of a launch, those with most orders first. `currency` is the launch's own, for who has earned nothing. */
+export const PartnerTable = ({ standing, origin, currency }: { standing: PartnerStanding[]; origin: string; currency: string }) =>
   standing.length === 0 ? (
     <EmptyState title="Partners will stand here" says="Who sends buyers, what they earned, and what is held." />
   ) : (
@@ -28,8 +28,8 @@ export const PartnerTable = ({ standing, origin }: { standing: PartnerStanding[]
         { title: "Clicks", figure: true, cell: (row) => row.clicks },
         { title: "Opt-ins", figure: true, cell: (row) => share(row.optIns, row.clicks) },
         { title: "Orders", figure: true, cell: (row) => share(row.orders, row.clicks) },
-        { title: "Held", figure: true, cell: (row) => formatMoney(row.heldMinor, row.currency) },
-        { title: "Due", figure: true, cell: (row) => formatMoney(row.dueMinor, row.currency) },
+        { title: "Held", figure: true, cell: (row) => formatMoneyByCurrency(row.held, currency) },
+        { title: "Due", figure: true, cell: (row) => formatMoneyByCurrency(row.due, currency) },
       ]}
     />
   );

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { z } from "zod";
 import { currencies, formatMoney, minorDigits } from "../../core/money";
 import type { Media } from "../../core/pages";
@@ -143,7 +143,15 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
   const [typed, setTyped] = useState(() => typedOf(product));
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const set = (change: Partial<Typed>) => setTyped((now) => ({ ...now, ...change }));
-  const save = async (now: Typed) => {
+  const version = useRef(product.version);
+  const turn = useRef<Promise<unknown>>(Promise.resolve());
+  // One after the other: a save that overtook the one before would look like somebody else's change.
+  const save = (now: Typed): Promise<void> => {
+    const next = turn.current.then(() => saveNow(now));
+    turn.current = next;
+    return next;
+  };
+  const saveNow = async (now: Typed): Promise<void> => {
     const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId, chargeWhen, holds } = now;
     const next = {
       ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId, chargeWhen, holds },
@@ -161,13 +169,14 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
       return setWrong({});
     const answer = await send(
       `/api/desk/products/${product.id}/save`,
-      { ...next, price: now.price, prices: now.prices },
-      z.object({ priceMinor: z.number(), prices: z.record(z.string(), z.number()) }),
+      { ...next, version: version.current, price: now.price, prices: now.prices },
+      z.object({ version: z.number(), priceMinor: z.number(), prices: z.record(z.string(), z.number()) }),
     );
     if (!answer.ok) {
       if (Object.keys(answer.fields).length === 0) say(answer.message, true);
       return setWrong(answer.fields);
     }
+    version.current = answer.value.version;
     setWrong({});
     say("Saved. Orders keep what they were sold as.");
     onSaved({ ...product, ...next, refundDays: next.refundDays ?? 0, ...answer.value });
