@@ -5,6 +5,7 @@ import { theApp, type App } from "./server/app/app";
 import { failureOf, logFailure } from "./server/app/failure";
 import { isOwnOrigin } from "./server/app/origin";
 import { mustBeAllowed } from "./server/app/access";
+import { sentWith } from "./server/app/readForm";
 import { Refusal } from "./server/app/refusal";
 import { ruleOf, type RouteRule } from "./server/app/routes";
 import { sessionSubject } from "./server/app/session";
@@ -76,7 +77,9 @@ export const onRequest = defineMiddleware(async (context, next) => {
   } catch (error) {
     const failure = failureOf(error, !reading.has(request.method));
     if (failure.unexpected || failure.status === 503) logFailure(app, error, url.pathname);
-    response = answerFailure(app, failure, url.pathname);
+    // Forms of public pages: passwords are not written into a page again.
+    const values = pattern === "/l/[...path]" ? sentWith(request) : undefined;
+    response = answerFailure(app, failure, url.pathname, values && { action: url.pathname, values });
   }
   const { headers } = response;
   const policy = headers.get("content-security-policy");

@@ -56,12 +56,17 @@ export const webRequest = (request: IncomingMessage, origin: string, mostBytes: 
   }
 };
 
-/** Ends a connection whose request was not read to its end: what still comes in is not waited for. */
+/**
+ * Ends a connection whose request was not read to its end. What still comes in is neither read nor thrown away: the sender
+ * is held up, has a moment to read the answer, and is cut off.
+ */
 export const hangUpAfter = (request: IncomingMessage, response: ServerResponse): void => {
   if (request.complete) return;
-  response.setHeader("connection", "close");
-  response.once("finish", () => {
-    request.resume();
-    setTimeout(() => request.socket.destroy(), 500).unref();
-  });
+  request.unpipe();
+  // A listener of our own keeps the server from reading the rest by itself.
+  request.on("data", () => undefined).pause();
+  request.read(0);
+  // Closed by us, a moment after the answer, whatever the request asked for: closed at once, the answer would be lost with it.
+  response.shouldKeepAlive = true;
+  response.once("finish", () => void setTimeout(() => request.socket.destroy(), 1_000).unref());
 };

@@ -23,6 +23,13 @@ interface Work {
 }
 type Job = PgBoss.Job<Work>;
 
+/** Why work did not succeed, in one line. Not the database's message: it quotes values. */
+const reasonOf = (error: unknown): string => {
+  const { name, code } = describeError(error);
+  if (code) return `${name} ${code}`;
+  return error instanceof Error ? error.message.slice(0, 120) : name;
+};
+
 /**
  * Works in the background. What is due in the outbox (by the app's clock) is handed to pg-boss in one transaction; jobs
  * carry a heartbeat while they run, and one whose worker is gone is taken up by another within seconds. What failed goes
@@ -99,11 +106,7 @@ export class Worker {
         } catch (error) {
           const why = describeError(error);
           this.app.log.error({ topic, ...why }, "work will be tried again");
-          await this.putBack(
-            topic,
-            job,
-            `${why.name}${why.code ? ` ${why.code}` : ""}${error instanceof Error && !why.code ? `: ${error.message.slice(0, 120)}` : ""}`,
-          );
+          await this.putBack(topic, job, reasonOf(error));
         } finally {
           this.underWay.delete(job.id);
         }

@@ -302,6 +302,7 @@ serve("card desk", port, [
   ["POST", /^\/v1\/charges\/([\w-]+)\/release$/, moody(decide("release"))],
   ["POST", /^\/charges\/([\w-]+)\/lapse$/, lapse],
   ["POST", /^\/v1\/refunds$/, moody(refund)],
+  ["GET", /^\/v1\/refunds$/, (call) => (authorised(call) ? { json: { refunds: state.refunds } } : refused)],
   ["POST", /^\/behave$/, behave],
   ["POST", /^\/charges\/([\w-]+)\/dispute$/, openDispute],
   ["POST", /^\/disputes\/([\w-]+)\/(won|lost)$/, closeDispute],

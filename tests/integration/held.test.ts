@@ -113,7 +113,7 @@ describe("a payment that is held until the goods are sent", () => {
       const { order, charge } = await heldOrder(bundle);
       await behave(mood);
       expect(await take(order.id)).toEqual({ taken: 0, of: 1 });
-      await expect(takeHeld(world.app, charge.id)).rejects.toThrow("still held");
+      await expect(takeHeld(world.app, charge.id)).rejects.toThrow("has not answered yet");
       expect((await em().findOneOrFail(Order, { id: order.id })).sentAt).toBeNull();
       await behave("well");
       await takeHeld(world.app, charge.id);

@@ -73,7 +73,7 @@ describe("a card processor", () => {
     await behave({ mood: "down" });
     const charge = await pay();
     expect(charge.state).toBe("pending");
-    await expect(settleCharge(world.app, charge.id)).rejects.toThrow("still pending");
+    await expect(settleCharge(world.app, charge.id)).rejects.toThrow("has not answered yet");
     await behave({ mood: "well" });
     await settleCharge(world.app, charge.id);
     await settledOnce(id);

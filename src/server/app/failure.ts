@@ -12,8 +12,8 @@ export interface Failure {
   fields?: Record<string, string>;
   permission?: string;
   retryAfterSeconds?: number;
-  /** Whether a form was sent, whose page still holds what was typed. */
-  kept?: boolean;
+  /** Whether sending the same again may succeed. */
+  again?: boolean;
 }
 
 const headlines: Record<number, string> = {
@@ -30,9 +30,6 @@ const headlines: Record<number, string> = {
   500: "Something went wrong here.",
   503: "We cannot answer at the moment.",
 };
-/** What a form's page says besides: nothing that was typed is lost. */
-const behind = "What you typed is still in the page behind this one: go back to it.";
-
 // PostgreSQL's classes of lost connections and shut-downs, those of the network, and a pool that got no connection in time.
 const awayCodes = /^(08...|57P0[123]|53300|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT)$/;
 
@@ -41,7 +38,13 @@ export const isDatabaseAway = (error: unknown): boolean => {
   if (!(error instanceof Error)) return false;
   const { code, name, message, cause } = error as Error & { code?: unknown };
   if (typeof code === "string" && awayCodes.test(code)) return true;
-  if (name === "KnexTimeoutError" || message.startsWith("Connection terminated") || message === "timeout expired") return true;
+  if (
+    name === "KnexTimeoutError" ||
+    message.includes("is not currently accepting connections") ||
+    message.startsWith("Connection terminated") ||
+    message === "timeout expired"
+  )
+    return true;
   return cause !== undefined && isDatabaseAway(cause);
 };
 
@@ -58,22 +61,19 @@ export const failureOf = (error: unknown, changes: boolean): Failure & { unexpec
   const refusal = refusalIn(error);
   if (refusal) {
     const { status, code, message, fields, more } = refusal;
-    return { status, code, headline: headlines[status]!, text: message, fields, kept: changes && [413, 415, 429].includes(status), ...more };
+    return { status, code, headline: headlines[status]!, text: message, fields, again: status === 429, ...more };
   }
   if (isDatabaseAway(error)) {
     const text = changes
       ? "It is not certain whether this was kept. Look in a minute whether it arrived before you send it again."
       : "Something that this page needs is away. Load it again in a minute.";
-    return { status: 503, code: "away", headline: headlines[503]!, text, kept: changes, retryAfterSeconds: 30 };
+    return { status: 503, code: "away", headline: headlines[503]!, text, again: true, retryAfterSeconds: 30 };
   }
   const text = changes
     ? "It is not certain how much of this was done. Look first whether it arrived; then try again."
     : "It was written down, and will be looked into. Try again in a moment.";
-  return { status: 500, code: "failed", headline: headlines[500]!, text, kept: changes, unexpected: true };
+  return { status: 500, code: "failed", headline: headlines[500]!, text, again: true, unexpected: true };
 };
-
-/** Its words for a reader of pages. */
-export const failureWords = ({ text, kept }: Failure): string => (kept ? `${text} ${behind}` : text);
 
 /** The same for a program that reads JSON. */
 export const failureJson = (failure: Failure): Response => {

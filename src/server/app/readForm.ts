@@ -15,5 +15,11 @@ export const readForm = async (request: Request): Promise<Record<string, string>
   const values = Object.fromEntries([...form].filter((entry): entry is [string, string] => typeof entry[1] === "string"));
   if (Object.entries(values).some(([name, value]) => name.includes("\0") || value.includes("\0")))
     throw new Refusal(400, "not_text", "The form holds a character that cannot be kept (NUL).");
+  read.set(request, values);
   return values;
 };
+
+const read = new WeakMap<Request, Record<string, string>>();
+
+/** What a form held that was read from a request: an answer that failed gives it back. */
+export const sentWith = (request: Request): Record<string, string> | undefined => read.get(request);

@@ -58,6 +58,7 @@ export const routes: Record<string, RouteRule> = {
   "/desk/new": look("launch.edit"),
   "/desk/money": look(),
   "/desk/products": look(),
+  "/desk/waiting": look(),
   "/desk/coupons": look(),
   "/desk/coupons-[id].csv": look("coupon.export"),
   "/desk/tax": look(),
@@ -130,6 +131,7 @@ export const routes: Record<string, RouteRule> = {
   "/api/desk/products/[id]/price": act("product.edit"),
   "/api/desk/products/[id]/save": act("product.edit"),
   "/api/desk/tax": act("tax.edit"),
+  "/api/desk/work/retry": act("work.retry"),
   "/api/desk/templates": act("page.edit"),
   "/api/desk/templates/[id]": act("page.edit"),
 };

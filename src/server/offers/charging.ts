@@ -110,7 +110,7 @@ export const settleCharge = async (app: App, chargeId: string): Promise<void> =>
   if (charge?.state !== "pending" && charge?.state !== "challenge") return;
   if (charge.state === "challenge") return void (await refreshCharge(app, chargeId));
   const after = await chargeNow(app, chargeId);
-  if (after.state === "pending") throw new Error("the charge is still pending");
+  if (after.state === "pending") throw new Error("the card processor has not answered yet");
 };
 
 /** Asks the processor how a charge stands after a challenge, and applies the answer. */

@@ -140,7 +140,7 @@ const askForRefund = async (app: App, id: string): Promise<Refund> => {
 
 /** Asks again for a refund that was not settled. Throws to be tried again. */
 export const settleRefund = async (app: App, id: string): Promise<void> => {
-  if ((await askForRefund(app, id)).state === "pending") throw new Error("the refund is still pending");
+  if ((await askForRefund(app, id)).state === "pending") throw new Error("the card processor has not answered yet");
 };
 
 /** Writes down what the processor said of a refund, once: journals, commissions taken back in proportion, agreements ended. */

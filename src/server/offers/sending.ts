@@ -27,7 +27,7 @@ const takeNow = async (app: App, chargeId: string): Promise<Charge> => {
 
 /** Takes what a charge holds, where the processor did not answer the desk. Throws to be tried again. */
 export const takeHeld = async (app: App, chargeId: string): Promise<void> => {
-  if ((await takeNow(app, chargeId)).state === "authorised") throw new Error("the charge is still held");
+  if ((await takeNow(app, chargeId)).state === "authorised") throw new Error("the card processor has not answered yet");
 };
 
 /**

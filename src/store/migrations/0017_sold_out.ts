@@ -21,6 +21,8 @@ begin
     end if;
   end if;
 end $$;
+create index email_unsure on email_message (kind) where state = 'unknown';
+create index email_dropped on email_message (due_at) where state = 'stopped';
 update seats_taken t set sold_out_once = true from launch l where l.id = t.launch_id and t.n >= (l.settings->>'seats')::bigint;
     `);
   }

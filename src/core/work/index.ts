@@ -1,0 +1,66 @@
+import { z } from "zod";
+
+/** Work in the background that is late: what it is, since when it should have been done, and why it was not. */
+export interface LateWork {
+  /** Its row in the outbox; none while it is in somebody's hands. */
+  id: string | null;
+  what: string;
+  /** The launch, order or partner it is about, where that is known. */
+  about: string;
+  /** When it should have been done, and when it is tried next; ISO 8601. */
+  since: string;
+  nextAt: string | null;
+  tries: number;
+  because: string;
+}
+
+/** Emails of one kind that wait, are unsure, or were dropped. */
+export interface EmailQueue {
+  kind: string;
+  state: "late" | "sending" | "unknown" | "dropped";
+  because: string;
+  n: number;
+  /** When the oldest of them was due; ISO 8601. */
+  since: string;
+}
+
+export interface WaitingWork {
+  work: LateWork[];
+  emails: EmailQueue[];
+}
+
+/** What can be done about it: try a piece of work now, try all emails that failed, or send again what is unsure. */
+export const retryRequest = z.discriminatedUnion("what", [
+  z.object({ what: z.literal("work"), id: z.string().regex(/^\d{1,18}$/) }),
+  z.object({ what: z.literal("emails") }),
+  z.object({ what: z.literal("unknown"), kind: z.string().max(40) }),
+]);
+export type RetryRequest = z.infer<typeof retryRequest>;
+
+/** The names of background work, as a vendor reads them. */
+export const workWords: Record<string, string> = {
+  settle_charge: "Ask the card processor about a payment",
+  take_payment: "Charge a recurring payment",
+  settle_refund: "Ask the card processor for a refund",
+  take_held: "Capture an authorized payment",
+  ring_bells: "Ring a launch's bells",
+  queue_letters: "Queue the emails of a bell",
+  tell_vendor: "Tell the owners of a bell",
+  hang_letters: "Reschedule emails on personal clocks",
+  welcome_partner: "Write to a new partner",
+};
+
+/** Why an email was dropped, in words. */
+export const dropWords: Record<string, string> = {
+  doors_closed: "the doors had closed",
+  next_is_due: "the next email to the same bell was due",
+  too_late: "what it says was not true any more",
+  sold_out: "all seats are taken",
+  paid: "its reader has bought",
+  unsubscribed: "its reader has unsubscribed",
+  confirmed: "the address was confirmed already",
+  clock_stopped: "its reader's clock has stopped",
+  clock_merged: "its reader's clock began earlier",
+  letter_withdrawn: "the email was withdrawn",
+  refused_by_server: "the mail server refused it for good",
+};
