@@ -86,7 +86,6 @@ const orderByHand = async (pool: pg.Pool, { checkout, charge, launch, buyer }: S
     await query("insert into email_message (id, key, kind, launch_id, contact_id, due_at, data) values ($1,$2,'receipt',$3,$4,$5,'{}')", [
       ...[randomUUID(), randomUUID(), launch.id, buyer.id, now],
     ]);
-    await query("insert into outbox (topic, payload, key, due_at) values ('send_email','{}',$1,$2)", [randomUUID(), new Date(now.getTime() + 9e5)]);
   });
 };
 

@@ -9,6 +9,8 @@ export class Loop {
   private timer?: NodeJS.Timeout;
   private running: Promise<void> = Promise.resolve();
   private stopped = false;
+  private waiting = false;
+  private poked = false;
 
   constructor(
     private readonly name: string,
@@ -22,7 +24,18 @@ export class Loop {
     this.running = this.turn();
   }
 
+  /** Has it look at once: there is something to do. Under way, it looks again when it is done. */
+  poke(): void {
+    if (this.stopped) return;
+    this.poked = true;
+    if (!this.waiting) return;
+    clearTimeout(this.timer);
+    this.start();
+  }
+
   private async turn(): Promise<void> {
+    this.waiting = false;
+    this.poked = false;
     let pause = this.everyMs;
     try {
       if (await this.work()) pause = 0;
@@ -30,7 +43,9 @@ export class Loop {
       this.log.error({ loop: this.name, ...describeError(error) }, "work in the background stumbled; it goes on");
       pause = Math.max(1_000, this.everyMs);
     }
-    if (!this.stopped) this.timer = setTimeout(() => this.start(), pause);
+    if (this.stopped) return;
+    this.waiting = true;
+    this.timer = setTimeout(() => this.start(), this.poked ? 0 : pause);
   }
 
   /** Ends it, once what is under way is done. */

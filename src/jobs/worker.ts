@@ -42,6 +42,7 @@ export class Worker {
   private readonly pool: pg.Pool;
   private readonly underWay = new Set<string>();
   private loops: Loop[] = [];
+  private byTopic = new Map<OutboxTopic, Loop>();
   ready = false;
 
   constructor(private readonly app: App) {
@@ -74,11 +75,13 @@ export class Worker {
     await sweep(this.app);
     await this.boss.work("keep_house", () => keepHouse(this.app));
     const { log } = this.app;
+    // What this process hands over is worked off at once; what others handed over and did not get to, within seconds.
+    this.byTopic = new Map(topicNames.map((topic) => [topic, new Loop(topic, () => this.workOff(topic), 2_000, log)]));
     this.loops = [
       new Loop("heartbeat", () => this.beat(), beatMs, log),
       new Loop("outbox", () => this.handOver(), 250, log),
       new Loop("sweep", async () => (await sweep(this.app), false), 10_000, log),
-      ...topicNames.map((topic) => new Loop(topic, () => this.workOff(topic), 500, log)),
+      ...this.byTopic.values(),
       ...mailLoops(this.app, this.id),
     ];
     for (const loop of this.loops) loop.start();
@@ -131,7 +134,7 @@ export class Worker {
   }
 
   private async handOver(): Promise<boolean> {
-    return this.inTransaction(async (client) => {
+    const moved = await this.inTransaction(async (client) => {
       const { rows } = await client.query<{
         id: string;
         topic: OutboxTopic;
@@ -148,8 +151,10 @@ export class Worker {
         await this.boss.send(topic, work, { db, retryLimit: 1_000, retryDelay: 0, expireInSeconds: jobLeaseSeconds });
       }
       await client.query("delete from outbox where id = any($1)", [rows.map(({ id }) => id)]);
-      return rows.length > 0;
+      return rows.map(({ topic }) => topic);
     });
+    for (const topic of new Set(moved)) this.byTopic.get(topic)?.poke();
+    return moved.length > 0;
   }
 
   private async inTransaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {

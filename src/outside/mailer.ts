@@ -1,4 +1,3 @@
-import { Transform } from "node:stream";
 import { createTransport } from "nodemailer";
 import { z } from "zod";
 
@@ -68,11 +67,17 @@ export const smtpMailer = (url: string): Mailer => {
     });
     transport.use("stream", (mail, done) => {
       const { begun } = mail.data as Watched;
-      const look = (chunk: Buffer, _encoding: string, next: (error: null, chunk: Buffer) => void) => {
-        begun?.();
-        next(null, chunk);
+      const make = mail.message.createReadStream.bind(mail.message);
+      // The content is piped on its way once the server has asked for it.
+      mail.message.createReadStream = (...options) => {
+        const content = make(...options);
+        const pipe = content.pipe.bind(content);
+        content.pipe = (to, how) => {
+          begun?.();
+          return pipe(to, how);
+        };
+        return content;
       };
-      mail.message.transform(() => new Transform({ transform: look }));
       done();
     });
     return transport;

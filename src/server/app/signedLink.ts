@@ -1,11 +1,17 @@
-import { randomUUID } from "node:crypto";
+import { createSecretKey, randomUUID, type KeyObject } from "node:crypto";
 import { SignJWT, jwtVerify } from "jose";
 
 /** What a signed link may be used for. A link for one purpose is refused for another. */
 export type LinkPurpose =
   "order" | "restore_checkout" | "unsubscribe" | "person" | "calendar" | "preview" | "charge" | "opt_in" | "partner_welcome" | "try_out" | "library";
 
-const keyOf = (secret: string) => new TextEncoder().encode(secret);
+// Made once: turning a secret into a key costs more than signing with it.
+const keys = new Map<string, KeyObject>();
+const keyOf = (secret: string): KeyObject => {
+  let key = keys.get(secret);
+  if (!key) keys.set(secret, (key = createSecretKey(Buffer.from(secret))));
+  return key;
+};
 
 /** A signed token for one purpose and one row, valid for `days` from `now`. No two are alike, so that one can be used up. */
 export const signLink = (secret: string, purpose: LinkPurpose, id: string, now: Date, days: number): Promise<string> =>
