@@ -72,7 +72,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
     locals.asOf = locals.seen.at ?? app.clock.now();
     response = (await admit(context, app)) ?? (await next());
     // An address that no route answers, and a route that answers with nothing: both get words.
-    if (response.status === 404 && !response.body && request.method !== "HEAD" && !pattern.startsWith("/media/"))
+    if (response.status === 404 && !response.body && request.method !== "HEAD")
       throw new Refusal(404, "not_found", "Look at the link again: perhaps a letter is missing.");
   } catch (error) {
     const failure = failureOf(error, !reading.has(request.method));
@@ -93,7 +93,8 @@ export const onRequest = defineMiddleware(async (context, next) => {
     );
   }
   headers.set("x-content-type-options", "nosniff");
-  headers.set("referrer-policy", headers.get("referrer-policy") ?? "same-origin");
+  // Tokens of links go to no other site; our own forms still say where they come from.
+  headers.set("referrer-policy", "same-origin");
   if (app.config.origin.startsWith("https:")) headers.set("strict-transport-security", "max-age=31536000");
   // What does not say that it is alike for everyone is somebody's own.
   if (!headers.has("cache-control")) headers.set("cache-control", "private, no-store");

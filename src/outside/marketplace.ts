@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { webAddress } from "../core/markets";
 
 const terms = z.object({
   name: z.string(),
@@ -7,7 +8,7 @@ const terms = z.object({
   minRefundDays: z.number(),
   feeBp: z.number(),
 });
-const draft = z.object({ id: z.string(), test_order_url: z.url() });
+const draft = z.object({ id: z.string(), test_order_url: webAddress });
 
 export interface ListingUpload {
   reference: string;

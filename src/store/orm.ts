@@ -23,7 +23,10 @@ export type { EntityManager };
 
 const shared = globalThis as { inkBellOrm?: Promise<MikroORM> };
 
-const connect = (url: string) =>
+/** A statement of somebody who waits for a page is ended after so long; work in the background and migrations take their time. */
+const webStatementMs = 15_000;
+
+const connect = (url: string, waits: boolean) =>
   MikroORM.init({
     clientUrl: url,
     entities,
@@ -33,7 +36,8 @@ const connect = (url: string) =>
     forceUtcTimezone: true,
     // Entities are written when the code says so: ids are made here, so the unit of work cannot tell which row comes first.
     persistOnCreate: false,
-    pool: { min: 1, max: 20 },
+    pool: { min: 1, max: 20, acquireTimeoutMillis: 15_000 },
+    ...(waits ? { driverOptions: { connection: { statement_timeout: webStatementMs } } } : {}),
     extensions: [Migrator],
     migrations: {
       migrationsList: [
@@ -60,18 +64,19 @@ const connect = (url: string) =>
     schemaGenerator: { ignoreSchema: ["pgboss"] },
   });
 
-/** The one ORM of this process (the bundles of the web entry and of the routes share it). Fork it per request. */
-export const orm = (url: string): Promise<MikroORM> => (shared.inkBellOrm ??= connect(url));
+/** The one ORM of this process; `waits` says that somebody waits for what it does. Fork it per request. */
+export const orm = (url: string, waits = false): Promise<MikroORM> => (shared.inkBellOrm ??= connect(url, waits));
 
 /** Brings the database to the newest migration. Safe when several processes start at once. */
 export const migrate = async (url: string): Promise<void> => {
-  const found = await orm(url);
+  const found = await connect(url, false);
   const connection = found.em.getConnection();
   await found.em.transactional(async (em) => {
     await em.execute("select pg_advisory_xact_lock(748201)");
     await connection.execute("create schema if not exists public");
     await found.getMigrator().up();
   });
+  await found.close(true);
 };
 
 /** Ends the connections of this process. */

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { agree, at, beginCheckout, cards, deskCharges, expectAccessible, letters, open, payWith, signIn } from "./desk";
+import { agree, at, beginCheckout, cards, deskCharges, expectAccessible, letters, open, payWith, signIn, stack } from "./desk";
 
 const refuseOffers = async (buyer: Page): Promise<void> => {
   for (let n = 0; n < 2; n += 1) await buyer.getByRole("button", { name: "No, thank you" }).click();
@@ -29,8 +29,19 @@ test.describe.serial("a buyer's library", () => {
     await expect(other.getByRole("status")).toContainText(email);
     const link = async () => (await letters(email)).find(({ subject }) => subject === "The link to your library")?.text;
     await expect.poll(link).toContain("/library/open?t=");
-    await other.goto(/http\S+\/library\/open\?t=\S+/.exec((await link())!)![0]);
+    const address = /http\S+\/library\/open\?t=\S+/.exec((await link())!)![0];
+    // A program that looks at mail opens the link, and uses nothing up.
+    for (let n = 0; n < 2; n += 1) expect((await fetch(address)).status).toBe(200);
+    await other.goto(address);
+    await expect(other.getByText("l…@w….example")).toBeVisible();
+    await expectAccessible(other);
+    await other.getByRole("button", { name: "Open my library" }).click();
     await expect(other).toHaveURL(at("/library"));
+    // It holds once: forwarded, or found in a history, it opens nothing.
+    const late = await (await browser.newContext()).newPage();
+    await late.goto(address);
+    await late.getByRole("button", { name: "Open my library" }).click();
+    await expect(late.getByText("This link is not valid any more. Ask for another below.")).toBeVisible();
     await expect(other.getByRole("row", { name: "In all, with tax" })).toContainText("€149.00");
     await expectAccessible(other);
     await other.getByLabel("New password, ten characters at least").fill("garter stitch all round");
@@ -94,8 +105,21 @@ test("goods that are sent: the card is held at the order, and charged by one pre
   await expect(page.getByRole("cell", { name: "held on the card, not taken yet" })).toBeVisible();
   await expect(page.getByText("What was booked")).toBeHidden();
   await expectAccessible(page);
+  const behave = (mood: string) =>
+    fetch(`${stack().CARD_DESK_URL}/behave`, { method: "POST", body: new URLSearchParams({ mood }), redirect: "manual" });
+  await behave("deaf");
   await page.getByRole("button", { name: "Take €166.00 and mark as sent" }).click();
-  await expect(page.getByRole("cell", { name: "went through" })).toBeVisible();
+  await expect(page.getByText("The processor has not taken all of it.")).toBeVisible();
+  await behave("well");
+  await expect
+    .poll(
+      async () => {
+        await page.reload();
+        return page.getByRole("cell", { name: "went through" }).count();
+      },
+      { timeout: 45_000, intervals: [2_000] },
+    )
+    .toBe(1);
   await expect(page.getByText("Goods sent")).toBeVisible();
   await expect(page.getByRole("heading", { name: "What was booked" })).toBeVisible();
   expect(await charged()).toEqual(["succeeded"]);

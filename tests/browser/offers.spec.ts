@@ -117,10 +117,14 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
     await asks.context().close();
     const back = await (await browser.newContext()).newPage();
     await back.goto(left);
-    await back.getByRole("button", { name: "Yes, the small library" }).click();
+    // Whoever has the link sees the order; its stored card is charged from the buyer's own browser alone.
+    await expect(back.getByText("Your stored card is offered in your own browser alone.")).toBeVisible();
+    await expect(back.getByText("0037")).toHaveCount(0);
+    await expectAccessible(back);
+    await payWith(back, cards.asks);
     await back.getByRole("button", { name: "Yes, pay" }).click();
     await expect(back).toHaveURL(/\/evenings\?/);
-    await back.getByRole("button", { name: "Yes, add it to my order" }).click();
+    await payWith(back, cards.asks);
     await back.getByRole("button", { name: "No, stop the payment" }).click();
     await expect(back.getByText(/could not confirm that it was you. Nothing was charged/)).toBeVisible();
     await back.getByRole("button", { name: "No, thank you" }).click();

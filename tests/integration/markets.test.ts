@@ -12,7 +12,7 @@ import { Charge, Listing, Order } from "../../src/store/entities";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { orderPostings } from "../../src/store/reports/orderPostings";
 import { signedHeaders } from "../../standins/shared/notices";
-import { buy, buyer, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { advance, buy, buyer, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -23,10 +23,10 @@ beforeAll(async () => {
 afterAll(() => world.stop());
 
 const message = () => `msg_${randomUUID()}`;
-const deliver = async (source: "market" | "card-desk", type: string, data: unknown, id = message(), secretOf: string = source) => {
+const deliver = async (source: "market" | "card-desk", type: string, data: unknown, id = message(), secretOf: string = source, ageSeconds = 0) => {
   const body = JSON.stringify({ type, data });
   const secrets: Record<string, string> = { market: world.app.config.MARKET_NOTICE_SECRET, "card-desk": world.app.config.CARD_DESK_NOTICE_SECRET };
-  const headers = new Headers(signedHeaders(secrets[secretOf]!, id, Math.floor(Date.now() / 1000), body));
+  const headers = new Headers(signedHeaders(secrets[secretOf]!, id, Math.floor(Date.now() / 1000) - ageSeconds, body));
   return receiveNotice(world.app, source, secrets[source]!, headers, body, source === "market" ? applyMarketNotice : applyCardNotice);
 };
 const picture = (width: number, height: number) =>
@@ -169,11 +169,48 @@ describe("a notice of the card processor", () => {
       currency: "EUR",
     };
     expect((await deliver("card-desk", "charge.declined", { ...result, amount: 1 })).outcome).toContain("amount differs");
-    await deliver("card-desk", "charge.declined", result);
+    expect((await deliver("card-desk", "charge.declined", result)).outcome).toBe("changed nothing: the charge is succeeded");
     expect((await world.app.fork().findOneOrFail(Charge, { id: charge.id })).state).toBe("succeeded");
     expect(order).not.toBeNull();
     expect((await deliver("card-desk", "charge.succeeded", { ...result, status: "succeeded", idempotency_key: "none" })).outcome).toBe(
       "no such charge",
     );
+  });
+  it("whose time is off is told to be stale, which is another thing than wrongly signed; the app's own clock has no part in it", async () => {
+    const { charge } = await buy(world, bundle);
+    const tell = (ageSeconds: number, secretOf = "card-desk") =>
+      deliver("card-desk", "charge.succeeded", { id: charge.processorId }, message(), secretOf, ageSeconds);
+    for (const age of [400, -400]) expect(await code(tell(age))).toBe("stale_notice");
+    expect(await code(tell(0, "market"))).toBe("bad_signature");
+    expect(await code(tell(400, "market"))).not.toBe("none");
+    await advance(world, 60 * 24 * 30);
+    expect((await tell(0)).outcome).toBe("not understood");
+    expect(await code(tell(400))).toBe("stale_notice");
+    const received = await world.app.fork().execute<{ at: string }[]>("select max(received_at) as at from notice");
+    // What follows from it goes by the app's clock.
+    expect(Math.abs(new Date(received[0]!.at).getTime() - world.app.clock.now().getTime())).toBeLessThan(60_000);
+  });
+  it("twenty at once, each for a payment of its own, wait for nobody's connection", async () => {
+    const sales = await Promise.all(Array.from({ length: 24 }, () => buy(world, bundle)));
+    const told = await Promise.all(
+      sales.map(({ charge }) =>
+        deliver("card-desk", "charge.succeeded", {
+          id: charge.processorId,
+          status: "succeeded",
+          idempotency_key: charge.idempotencyKey,
+          amount: charge.amountMinor,
+          currency: "EUR",
+        }),
+      ),
+    );
+    expect(new Set(told.map(({ outcome }) => outcome))).toEqual(new Set(["changed nothing: the charge is succeeded"]));
+  });
+});
+
+describe("an address that a marketplace names", () => {
+  it("is one of the web, or is not taken", async () => {
+    for (const order_link of ["javascript:alert(1)", "data:text/html,x", "file:///etc/passwd", "not an address"])
+      expect((await deliver("market", "listing.approved", { listing: "x", order_link })).outcome).toBe("not understood");
+    expect((await deliver("market", "listing.approved", { listing: "x", order_link: "https://market.example/1" })).outcome).toBe("no such listing");
   });
 });

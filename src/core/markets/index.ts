@@ -1,1 +1,2 @@
 export * from "./readiness";
+export * from "./address";

@@ -34,7 +34,7 @@ export interface App {
 
 const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
   const config = readConfig(env);
-  const { em } = await orm(config.DATABASE_URL);
+  const { em } = await orm(config.DATABASE_URL, config.INKBELL_ROLE !== "worker");
   const fork = () => em.fork();
   const log = pino({ level: config.INKBELL_LOG });
   const clock = new ShiftableClock(config.INKBELL_TEST_CLOCK === "1");

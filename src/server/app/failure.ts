@@ -30,8 +30,9 @@ const headlines: Record<number, string> = {
   500: "Something went wrong here.",
   503: "We cannot answer at the moment.",
 };
-// PostgreSQL's classes of lost connections and shut-downs, those of the network, and a pool that got no connection in time.
-const awayCodes = /^(08...|57P0[123]|53300|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT)$/;
+// PostgreSQL's classes of lost connections, shut-downs and statements that took too long, those of the network, and a pool
+// that got no connection in time.
+const awayCodes = /^(08...|57P0[123]|57014|53300|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT)$/;
 
 /** Whether the database could not be reached, as far as an error or one of its causes tells. */
 export const isDatabaseAway = (error: unknown): boolean => {

@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { marketplaceSalePostings } from "../../core/money";
+import { webAddress } from "../../core/markets";
 import { country, email } from "../../core/people";
 import { Listing, Order, OrderLine } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -12,20 +13,21 @@ import { writeEvents } from "../people/eventLog";
 import { contactOf } from "../people/identity";
 
 const amount = z.number().int().nonnegative();
+const reference = z.string().min(1).max(200);
 const sale = z.object({
-  listing: z.string(),
-  sale: z.string(),
+  listing: reference,
+  sale: reference,
   net: amount,
   tax: amount,
   fee: amount,
-  currency: z.string(),
+  currency: z.string().length(3),
   rate_bp: amount,
-  buyer: z.object({ email, first_name: z.string().min(1), country }),
+  buyer: z.object({ email, first_name: z.string().min(1).max(60), country }),
 });
 const notice = z.discriminatedUnion("type", [
-  z.object({ type: z.literal("listing.approved"), data: z.object({ listing: z.string(), order_link: z.url() }) }),
-  z.object({ type: z.literal("listing.returned"), data: z.object({ listing: z.string(), reasons: z.array(z.string()) }) }),
-  z.object({ type: z.literal("test_order.created"), data: z.object({ listing: z.string(), order: z.string() }) }),
+  z.object({ type: z.literal("listing.approved"), data: z.object({ listing: reference, order_link: webAddress }) }),
+  z.object({ type: z.literal("listing.returned"), data: z.object({ listing: reference, reasons: z.array(z.string().max(1_000)).max(50) }) }),
+  z.object({ type: z.literal("test_order.created"), data: z.object({ listing: reference, order: reference }) }),
   z.object({ type: z.literal("sale.created"), data: sale }),
 ]);
 

@@ -7,7 +7,7 @@ import { sentByProgram } from "../../core/people";
 import type { DeskUser, Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
-import { limit } from "../app/rateLimit";
+import { limitSender, type Sender } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import type { LaunchBundle } from "../launch/bundle";
@@ -85,11 +85,11 @@ export const writtenTo = <T extends "comments" | "invitation">(
 export const writeComment = async (
   em: EntityManager,
   bundle: LaunchBundle,
-  post: { values: Record<string, string>; visitorId: string; from: string; now: Date },
+  post: Sender & { values: Record<string, string>; now: Date },
 ): Promise<{ page: Page; block: BlockOf<"comments"> }> => {
   const at = writtenTo(bundle, "comments", post.values);
   const { body, name, website } = said.parse(post.values);
-  await limit(em, post.now, `comment:${post.from}`, 20, 600);
+  await limitSender(em, post.now, "comment", post, 20, 600);
   if (website || sentByProgram(post.values["shownAt"], post.now)) return at;
   await em.transactional(async (tx) => {
     const person = await personOf(tx, post.visitorId, post.now);

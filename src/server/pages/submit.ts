@@ -162,16 +162,16 @@ const handlers: Record<
   },
   comment: {
     page: "comments",
-    async run(app, em, bundle, { values, visitorId, from }) {
-      const { page, block } = await writeComment(em, bundle, { values, visitorId, from, now: app.clock.now() });
+    async run(app, em, bundle, { values, visitorId, from, known }) {
+      const { page, block } = await writeComment(em, bundle, { values, visitorId, from, known, now: app.clock.now() });
       return `${addressOf(bundle.launch.slug, page)}?${said(block.id, values)}#talk-${block.id}`;
     },
   },
   partner: {
     page: "invitation",
-    async run(app, em, bundle, { values, from }) {
+    async run(app, em, bundle, { values, visitorId, from, known }) {
       const { page, block } = writtenTo(bundle, "invitation", values);
-      await applyAsPartner(em, bundle, { values, from, now: app.clock.now() });
+      await applyAsPartner(em, bundle, { values, visitorId, from, known, now: app.clock.now() });
       return `${addressOf(bundle.launch.slug, page)}?${said(block.id, values)}#talk-${block.id}`;
     },
   },

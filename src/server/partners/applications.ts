@@ -3,12 +3,12 @@ import { randomBytes, randomUUID } from "node:crypto";
 import { z } from "zod";
 import { renderEmail } from "../../core/emails";
 import { slugOf } from "../../core/launch";
-import { email, sentByProgram } from "../../core/people";
+import { email, sentByProgram, isName } from "../../core/people";
 import { Partner, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { queue } from "../app/outbox";
-import { limit } from "../app/rateLimit";
+import { limitSender, type Sender } from "../app/rateLimit";
 import { Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { hashPassword, mustBePassword } from "../app/session";
@@ -17,7 +17,12 @@ import type { LaunchBundle } from "../launch/bundle";
 
 const application = z.object({
   email,
-  name: z.string().trim().min(1, "Under which name?").max(80, "80 characters at most."),
+  name: z
+    .string()
+    .trim()
+    .min(1, "Under which name?")
+    .max(80, "80 characters at most.")
+    .refine(isName, "A name alone, please, without an address or a link."),
   words: z.string().trim().min(1, "Say in a sentence whom you would tell.").max(1000, "1,000 characters at most."),
   website: z.string().optional(),
 });
@@ -26,11 +31,11 @@ const application = z.object({
 export const applyAsPartner = async (
   em: EntityManager,
   bundle: LaunchBundle,
-  post: { values: Record<string, string>; from: string; now: Date },
+  post: Sender & { values: Record<string, string>; now: Date },
 ): Promise<void> => {
-  const { values, from, now } = post;
+  const { values, now } = post;
   const sent = application.parse(values);
-  await limit(em, now, `partner:${from}`, 20, 3600);
+  await limitSender(em, now, "partner", post, 20, 3600);
   if (sent.website || sentByProgram(values["shownAt"], now)) return;
   if (await em.findOne(Partner, { email: sent.email })) return;
   await em.execute(
