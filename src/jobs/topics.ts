@@ -9,7 +9,7 @@ import { takeDuePayment } from "../server/offers/takePayment";
 import { welcomePartner } from "../server/partners/applications";
 
 interface Topic {
-  run(app: App, id: string): Promise<void>;
+  run(this: void, app: App, id: string): Promise<void>;
   /** How many of it a process works on at a time. */
   concurrency: number;
 }

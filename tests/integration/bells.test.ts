@@ -127,9 +127,9 @@ describe("at a bell", () => {
     const keys = (await rung(bundle)).map(({ key }) => key);
     expect(new Set(keys).size).toBe(keys.length);
     expect(keys).toContain("opening");
-    const letters = (await world.app
+    const letters = await world.app
       .fork()
-      .execute<{ id: string }[]>("select id from bell_rung where launch_id = ? and queued_at is null", [bundle.launch.id]))!;
+      .execute<{ id: string }[]>("select id from bell_rung where launch_id = ? and queued_at is null", [bundle.launch.id]);
     await Promise.all([...letters, ...letters].map(({ id }) => queueLetters(world.app, id)));
     expect(await world.app.fork().count(EmailMessage, { launchId: bundle.launch.id, kind: "letter" })).toBe(1);
     await world.app.fork().transactional((em) => scheduleBells(em, bundle.launch.id, world.app.clock.now()));

@@ -166,10 +166,8 @@ describe("visits under load", () => {
     const other = new EventLog(() => world.app.fork(), world.app.log);
     const merging = Array.from({ length: 30 }, (_, n) => async () => {
       const [a, b] = [visitors[2 * n]!, visitors[2 * n + 1]!];
-      await em().transactional(async (tx) => {
-        const person = await personOf(tx, a, at);
-        await becomePerson(tx, b, person, at);
-      });
+      const person = await em().transactional((tx) => personOf(tx, a, at));
+      await em().transactional((tx) => becomePerson(tx, b, person, at));
     });
     const more = async () => {
       for (const visitorId of [...visitors].reverse()) other.add({ launchId: bundle.launch.id, visitorId, kind: "visited", at, page: "optin" });

@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import sharp from "sharp";
 import { addressOf, missingToCharge } from "../../core/pages";
 import { readiness, submitRefusal, type MarketplaceTerms, type RuleStanding } from "../../core/markets";
-import { Listing, Product, type DeskUser } from "../../store/entities";
+import { Listing, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { MarketplaceRefused } from "../../outside/marketplace";
 import type { App } from "../app/app";

@@ -162,7 +162,7 @@ const applyRefund = (app: App, id: string, result: RefundResult | undefined): Pr
     for (const { lineId } of refund.items) {
       const line = lines.find((one) => one.id === lineId)!;
       if (line.gross === line.refunded.gross && line.role === "front" && !order.test)
-        await em.execute("select take_seats(?, ?, false)", [order.launchId, -line.quantity]);
+        await em.execute("select take_seats(?, ?, false)", [order.launchId, -Number(line.quantity)]);
       const agreement = line.gross === line.refunded.gross ? await em.findOne(Agreement, { lineId, endedAt: null }) : null;
       if (agreement) await endAgreement(em, agreement.id, "refunded", now);
     }

@@ -49,13 +49,14 @@ const asRows = (events: LoggedEvent[]): string =>
 export const writeEvents = async (tx: EntityManager, events: LoggedEvent[]): Promise<void> => {
   if (events.length === 0) return;
   const rows = asRows(events);
-  // A new visitor is a person of the same id, until an address shows who it is; known ones are passed over by their keys.
+  // A new visitor is a person of the same id, until an address shows who it is; known ones are passed over by their keys. All
+  // people come before all visitors, as in `personOf`: a request and its own visit, written at once, must not hold each other up.
   await prepared(
     tx,
     "visitors",
     `with seen as (select visitor_id, min(at) as at from jsonb_to_recordset(?::jsonb) as b(visitor_id uuid, at timestamptz) group by 1 order by 1),
-     made as (insert into person (id, created_at) select visitor_id, at from seen on conflict do nothing)
-     insert into visitor (id, person_id, first_seen_at) select visitor_id, visitor_id, at from seen on conflict do nothing`,
+     made as (insert into person (id, created_at) select visitor_id, at from seen on conflict do nothing returning 1)
+     insert into visitor (id, person_id, first_seen_at) select visitor_id, visitor_id, at from seen where (select count(*) from made) >= 0 on conflict do nothing`,
     [rows],
   );
   await prepared(tx, "events", insertBatch, [rows]);
