@@ -109,10 +109,9 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
   const { launch, product, random, until } = plan;
   const table = (await taxTable(em)).map((row) => ({ ...row, from: new Date(row.from) }));
   const rows: Record<string, Row[]> = Object.fromEntries(
-    ["person", "visitor", "contact", "touch", "touch_person", "event", "stage_rollup", "clock_start", "checkout", "email_message", "charge"].map((name) => [
-      name,
-      [],
-    ]),
+    ["person", "visitor", "contact", "touch", "touch_person", "event", "stage_rollup", "clock_start", "checkout", "email_message", "charge"].map(
+      (name) => [name, []],
+    ),
   );
   const sales: DemoSale[] = [];
   const hourly = new Map<string, number>();

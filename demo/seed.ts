@@ -159,17 +159,20 @@ const ringPast = async (em: EntityManager, random: Random, launchId: string, now
       launchId,
       bell.at,
     ]);
-    await em.execute("insert into bell_rung (id, launch_id, key, at, label, rung_at, outcome, told_at, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?)", [
-      random.uuid(),
-      launchId,
-      bell.key,
-      bell.at,
-      bell.label,
-      new Date(bell.at.getTime() + 400 + Math.floor(random.next() * 500)),
-      bell.kind === "letter" ? `${row!.n} letters on the way.` : "Rung.",
-      new Date(bell.at.getTime() + 1_200),
-      new Date(bell.at.getTime() + 1_000),
-    ]);
+    await em.execute(
+      "insert into bell_rung (id, launch_id, key, at, label, rung_at, outcome, told_at, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+      [
+        random.uuid(),
+        launchId,
+        bell.key,
+        bell.at,
+        bell.label,
+        new Date(bell.at.getTime() + 400 + Math.floor(random.next() * 500)),
+        bell.kind === "letter" ? `${row!.n} letters on the way.` : "Rung.",
+        new Date(bell.at.getTime() + 1_200),
+        new Date(bell.at.getTime() + 1_000),
+      ],
+    );
   }
   await scheduleBells(em, launchId, now);
 };
