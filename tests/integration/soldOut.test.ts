@@ -42,7 +42,7 @@ describe("a launch whose seats are all taken", () => {
     const { bundle } = await full();
     for (const path of ["", "join", "checkout"]) {
       const body = await seen(bundle, path);
-      expect(body, path).toContain("All 1 seats are taken.");
+      expect(body, path).toContain("The only seat is taken.");
       expect(body, path).toContain("/do/opt-in");
       expect(body, path).not.toContain("/do/start");
     }
@@ -52,12 +52,12 @@ describe("a launch whose seats are all taken", () => {
     const { bundle } = await full({ answer: "closed", reopens: "everyone" });
     const title = (body: string) => /<title>(.*?)<\/title>/.exec(body)![1];
     const body = await seen(bundle, "join");
-    expect(body).toContain("All 1 seats are taken.");
+    expect(body).toContain("The only seat is taken.");
     expect(title(body)).toBe(title(await seen(bundle, bundle.pages.find(({ kind }) => kind === "closed")!.slug)));
   });
   it("leaves who has paid, or is paying, at their own checkout and its end", async () => {
     const { bundle, sales } = await full();
-    expect(await seen(bundle, "checkout", sales[0]!.who.visitorId)).not.toContain("All 1 seats are taken.");
+    expect(await seen(bundle, "checkout", sales[0]!.who.visitorId)).not.toContain("The only seat is taken.");
   });
   it("sends nobody to a seat that is not there: letters and the email to a lost buyer are dropped, and say why", async () => {
     const bundle = await openLaunch(world, { offer: false, settings: { seats: 1 } });
@@ -75,7 +75,7 @@ describe("a launch whose seats are all taken", () => {
     const welcome = await em().findOneOrFail(EmailMessage, { contactId, kind: "welcome" });
     await sendEmail(world, welcome.id);
     const [letter] = await world.inbox(late);
-    expect(letter!.text).toContain("All 1 seats are taken; you stand on the list.");
+    expect(letter!.text).toContain("The only seat is taken; you stand on the list.");
     expect(letter!.text).not.toContain("are open to you now");
   });
 });
@@ -88,7 +88,7 @@ describe("a seat that comes back", () => {
     expect(await seen(bundle, "join")).not.toContain("seats are taken");
     expect((await buy(world, bundle)).charge.state).toBe("succeeded");
     world.app.counters.clear();
-    expect(await seen(bundle, "join")).toContain("All 1 seats are taken.");
+    expect(await seen(bundle, "join")).toContain("The only seat is taken.");
   });
   it("opens it for those on the list alone, where the vendor chose that, on pages and at the press that pays", async () => {
     const { bundle, sales } = await full({ answer: "waiting_list", reopens: "list" });

@@ -51,10 +51,13 @@ export const phaseWords = (plan: LaunchPlan, at: Date, who?: Onlooker): string =
   return `${plan.clock.kind === "personal" ? "Their doors are open" : "Doors open"}, day ${number} of ${length}`;
 };
 
+/** That no seat is left, of how many there were. */
+export const allTaken = (of: number): string => (of === 1 ? "The only seat is taken" : `All ${of} seats are taken`);
+
 /** Seats that are left and the next rise of the price, in words; from the counters that the checkout obeys. */
 export const scarcity = ({ rises, currency }: PriceView, seats: { left: number; of: number } | undefined, zone: string): string[] => {
   const claims: string[] = [];
-  if (seats) claims.push(seats.left === 0 ? `All ${seats.of} seats are taken` : `${seats.left} of ${seats.of} seats left`);
+  if (seats) claims.push(seats.left === 0 ? allTaken(seats.of) : `${seats.left} of ${seats.of} seats left`);
   if (rises) {
     const to = formatMoney(rises.toMinor, currency);
     claims.push(

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { consentWords, needsConfirmation, normaliseEmail, optInRequest, sentByProgram } from ".";
+import { consentWords, isName, needsConfirmation, normaliseEmail, optInRequest, sentByProgram } from ".";
 
 const field = (change: Partial<Parameters<typeof optInRequest>[0][number]>): Parameters<typeof optInRequest>[0][number] => ({
   id: "q",
@@ -54,6 +54,30 @@ describe("what an opt-in form sends", () => {
     expect(read).toEqual({ email: "ada@wool.example", answers: {}, website: undefined });
     expect(objections([field({ required: true })], sent)).toEqual({ own_q: "This is needed." });
     expect(objections([field({})], { ...sent, own_q: "x".repeat(255) })["own_q"]).toBe("254 characters at most.");
+  });
+});
+
+describe("a name", () => {
+  it("is what people are called by, in any script", () => {
+    for (const name of ["Ada", "Ada K. Lovelace", "O’Brien-Smith", "María José", "Jr. St. John", "李小龍", "J.R.R. Tolkien"])
+      expect(isName(name), name).toBe(true);
+  });
+  it("is no link, no address and no second line: it comes out in emails", () => {
+    for (const name of [
+      "win https://x.example",
+      "www.x.example",
+      "x.example",
+      "пример.рф",
+      "a@b",
+      "a/b",
+      "<b>",
+      "Ada\r\nBcc: x",
+      "free-money.top now",
+    ])
+      expect(isName(name), name).toBe(false);
+    expect(objections([field({ is: "firstName", label: "First name" })], { ...sent, firstName: "claim at prize.example" })["firstName"]).toContain(
+      "A name alone",
+    );
   });
 });
 

@@ -9,9 +9,11 @@ export const email = z
   .pipe(z.email("This does not look like an email address. Is something missing?").max(254, "Too long for an email address."));
 // A link, or what a mail program makes one of: strangers write names into forms, and they come out in emails.
 const likeLink = /:\/\/|www\.|@|[/\\<>\r\n]|[\p{L}\p{N}-]{3,}\.\p{L}{2,}/iu;
+// Hosts of one or two letters; initials before a surname in capitals ("J.Smith") are none.
+const likeShortLink = /[\p{L}\p{N}]\.\p{Ll}{2,}/u;
 
 /** Whether a text is a name, as far as a program can tell: no link, no address, no lines. */
-export const isName = (text: string): boolean => !likeLink.test(text);
+export const isName = (text: string): boolean => !likeLink.test(text) && !likeShortLink.test(text);
 
 const notAName = "A name alone, please, without an address or a link.";
 export const firstName = z.string().trim().min(1, "What may we call you?").max(60, "60 characters at most.").refine(isName, notAName);

@@ -1,6 +1,6 @@
 import type { OutgoingMail } from "../../outside/mailer";
 import { confirmWords, letterWords, libraryWords, receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
-import { availability, fullMoment, overtaken, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
+import { allTaken, availability, fullMoment, overtaken, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
 import { recoveryStop } from "../../core/leaks";
 import { formatMoney } from "../../core/money";
 import { formsOf, mediaHref } from "../../core/pages";
@@ -139,7 +139,7 @@ const composeWelcome = (
   const words = welcomeWords({
     firstName: contact.firstName,
     launch: launch.name,
-    bell: full ? `All ${plan.settings.seats} seats are taken; you stand on the list` : countdown?.says,
+    bell: full ? `${allTaken(plan.settings.seats!)}; you stand on the list` : countdown?.says,
     link,
     open: phase === "during" && !full,
     countdown,

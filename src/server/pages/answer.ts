@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto";
 import {
+  allTaken,
   availability,
   behindAnOrder,
   mayStart,
@@ -195,7 +196,7 @@ const wasMain = ({ asked, plan, product }: LaunchBundle, now: Date): number | un
 /** What is said where another page answers because no seat is left. */
 const soldOutNotice = ({ seen, address, listed, asked }: Shown): Html | undefined =>
   address.soldOut && seen.seats && listed === undefined && asked === undefined
-    ? notice(seen.seats.left === 0 ? `All ${seen.seats.of} seats are taken.` : "The seats that came back are for those on the list.", false)
+    ? notice(seen.seats.left === 0 ? `${allTaken(seen.seats.of)}.` : "The seats that came back are for those on the list.", false)
     : undefined;
 
 /** What the holes of a launch's page are filled from. The public pages and their previews are made from this. */
