@@ -79,9 +79,8 @@ export const compilePage = (source: PageSource): CompiledPage => {
   const look = content.look ?? source.look;
   const style = styleOf(look);
   const book = new HoleBook();
-  const preload = fontsOf(look).map((font) => html`<link rel="preload" href="${font}" as="font" type="font/woff2" crossorigin />`);
   const title = titleOf(content);
-  const page = html`<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${title} · ${vendor}</title>${preload}<link rel="icon" href="/_ib/bell.svg">${book.mark({ kind: "meta" })}<style>${new Html(style)}</style></head><body>${bodyHtml(source, book)}<script src="/_ib/page.js" defer></script></body></html>`;
+  const page = html`<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${title} · ${vendor}</title>${fontsOf(look)}<link rel="icon" href="/_ib/bell.svg">${book.mark({ kind: "meta" })}<style>${new Html(style)}</style></head><body>${bodyHtml(source, book)}<script src="/_ib/page.js" defer></script></body></html>`;
   const shared = source.media(content.picture);
   return {
     ...book.cut(page),

@@ -1,4 +1,5 @@
 import { paletteOf, type Look, type Theme, type TypePair } from "../../core/pages";
+import { html, type Html } from "../html";
 import { baseCss } from "./base";
 
 interface Family {
@@ -18,9 +19,11 @@ const types: Record<TypePair, { title: keyof typeof families; text: keyof typeof
   signboard: { title: "bricolage", text: "archivo", fall: ["system-ui,sans-serif", "system-ui,sans-serif"] },
 };
 
-/** The font files a look needs, for preloading. */
-export const fontsOf = ({ type }: Pick<Look, "type">): string[] =>
-  [...new Set([types[type].title, types[type].text])].map((name) => `/_ib/fonts/${families[name].file}.woff2`);
+/** Loads the font files of a look beside the page: a page that is drawn before they are there is not drawn again. */
+export const fontsOf = ({ type }: Pick<Look, "type">): Html[] =>
+  [...new Set([types[type].title, types[type].text])].map(
+    (name) => html`<link rel="preload" href="/_ib/fonts/${families[name].file}.woff2" as="font" type="font/woff2" crossorigin />`,
+  );
 
 const faces = (type: TypePair): string =>
   [...new Set([types[type].title, types[type].text])]

@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import { standardLook } from "../../core/pages";
-import { styleOf } from "../../public/themes";
+import { html } from "../../public/html";
+import { fontsOf, styleOf } from "../../public/themes";
 import type { App } from "../app/app";
 import { cookie, linkCookie, visitorCookie, type PublicAnswer } from "./publicRequest";
 
@@ -29,6 +30,7 @@ export const publicHeaders = (app: App, styleHash: string): Record<string, strin
 };
 
 const plainStyle = styleOf(standardLook);
+const plainFonts = html`${fontsOf(standardLook)}`.text;
 const plainHash = sha256(plainStyle);
 
 /** Goes on to another address. */
@@ -43,5 +45,5 @@ export const redirect = (app: App, location: string, visitorId?: string, link?: 
 export const messagePage = (app: App, status: number, headline: string, text: string): PublicAnswer => ({
   status,
   headers: { ...publicHeaders(app, plainHash), "x-robots-tag": "noindex" },
-  body: `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${headline}</title><style>${plainStyle}</style></head><body><main class="sec p3"><div class="in"><h1>${headline}</h1><p class="z-large s2">${text}</p></div></main></body></html>`,
+  body: `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${headline}</title>${plainFonts}<style>${plainStyle}</style></head><body><main class="sec p3"><div class="in"><h1>${headline}</h1><p class="z-large s2">${text}</p></div></main></body></html>`,
 });

@@ -36,8 +36,11 @@ export const WaitingDesk = ({ waiting, now, mayRetry }: Props) => {
   const ready = useReady();
   const { say, toast } = useToast();
   const [busy, setBusy] = useState(false);
-  const since = (iso: string) =>
-    `${shortMoment(new Date(iso), "UTC")} UTC, ${lengthWords(Math.max(0, Math.round((now - Date.parse(iso)) / 60_000)))} ago`;
+  const since = (iso: string) => {
+    const minutes = Math.max(0, Math.round((now - Date.parse(iso)) / 60_000));
+    // Of what is days old nobody counts the minutes.
+    return `${shortMoment(new Date(iso), "UTC")} UTC, ${lengthWords(minutes < 1440 ? minutes : minutes - (minutes % 60))} ago`;
+  };
   const retry = async (request: RetryRequest, done: string) => {
     setBusy(true);
     const answer = await send("/api/desk/work/retry", request, z.object({ n: z.number() }));
