@@ -92,7 +92,7 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
           </>
         )}
       </div>
-      <div className={styles.four}>
+      <div className={styles.two}>
         <Field
           label="Seats"
           type="number"
@@ -116,8 +116,8 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
               label="When all seats are taken"
               value={soldOut.answer}
               options={[
-                { value: "waiting_list", label: "show the page that takes addresses" },
-                { value: "closed", label: "show the closed page" },
+                { value: "waiting_list", label: "the page that takes addresses answers" },
+                { value: "closed", label: "the closed page answers" },
               ]}
               onChange={(event) => draft.set({ soldOut: { ...soldOut, answer: event.currentTarget.value as typeof soldOut.answer } })}
             />
