@@ -1,3 +1,4 @@
+import { once } from "node:events";
 import { request, type IncomingHttpHeaders } from "node:http";
 import { stack } from "./desk";
 
@@ -36,7 +37,11 @@ export const raw = (
       for (const chunk of chunks ?? []) {
         if (answered || asked.destroyed) return;
         sent += chunk.length;
-        if (!asked.write(chunk)) await new Promise((next) => asked.once("drain", next).once("close", next));
+        if (asked.write(chunk)) continue;
+        const waited = new AbortController();
+        const turn = (event: string) => once(asked, event, { signal: waited.signal }).catch(() => undefined);
+        await Promise.race([turn("drain"), turn("close")]);
+        waited.abort();
       }
       asked.end();
     };

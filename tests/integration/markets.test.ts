@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import sharp from "sharp";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import { receiveNotice } from "../../src/server/app/notices";
 import { Refusal } from "../../src/server/app/refusal";
 import { acceptTerms, beginTestOrder, listingView, setPicture, setRefundDays, submitListing } from "../../src/server/markets/listing";
@@ -72,6 +72,21 @@ describe("a listing", () => {
     expect(await code(acceptTerms(world.app, world.app.fork(), editor, bundle))).toBe("not_allowed");
     await acceptTerms(world.app, world.app.fork(), world.owner, bundle);
     expect((await rules())["terms"]).toBe("met");
+  });
+
+  it("names the launch's own sales page, wherever that stands, and its first page where it has none", async () => {
+    const named = async (pages: LaunchBundle["pages"]) => {
+      const { market } = world.app;
+      const drafts = vi.spyOn(market, "saveDraft");
+      await beginTestOrder(world.app, world.app.fork(), world.owner, { ...bundle, pages });
+      const address = drafts.mock.calls.at(-1)![0].salesPage;
+      drafts.mockRestore();
+      return address.replace(`${world.app.config.origin}/l/${bundle.launch.slug}`, "");
+    };
+    const elsewhere = bundle.pages.map((page) => (page.kind === "sales" ? (Object.create(page, { slug: { value: "buy" } }) as typeof page) : page));
+    expect(await named(bundle.pages)).toBe("/join");
+    expect(await named(elsewhere)).toBe("/buy");
+    expect(await named(bundle.pages.filter(({ kind }) => kind !== "sales"))).toBe("");
   });
 
   it("is tested at the marketplace's till, submitted, and live with its order link", async () => {
