@@ -58,15 +58,19 @@ export const webRequest = (request: IncomingMessage, origin: string, mostBytes: 
 
 /**
  * Ends a connection whose request was not read to its end. What still comes in is neither read nor thrown away: the sender
- * is held up, has a moment to read the answer, and is cut off.
+ * is held up, told that the connection takes no other request, has a moment to read the answer, and is cut off.
  */
 export const hangUpAfter = (request: IncomingMessage, response: ServerResponse): void => {
   if (request.complete) return;
+  const { socket } = request;
   request.unpipe();
   // A listener of our own keeps the server from reading the rest by itself.
   request.on("data", () => undefined).pause();
   request.read(0);
-  // Closed by us, a moment after the answer, whatever the request asked for: closed at once, the answer would be lost with it.
-  response.shouldKeepAlive = true;
-  response.once("finish", () => void setTimeout(() => request.socket.destroy(), 1_000).unref());
+  response.shouldKeepAlive = false;
+  // Closed whole at once, as the server would, the answer would be lost with what was not read: our side first (RFC 9112, 9.6).
+  socket.destroySoon = () => {
+    socket.end();
+    setTimeout(() => socket.destroy(), 1_000).unref();
+  };
 };
