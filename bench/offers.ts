@@ -12,7 +12,7 @@ const twelve = (): EconomicsInput => {
   );
   const worth = (pays: number) => ({ pays, keeps: pays * 0.6 });
   return {
-    ...{ path, front: worth(14_900), conversion: 0.04, bumps: [{ id: "bump", take: 0.3, worth: worth(1_700) }] },
+    ...{ path, front: worth(14_900), checkoutFee: 25, conversion: 0.04, bumps: [{ id: "bump", take: 0.3, worth: worth(1_700) }] },
     steps: Object.fromEntries(path.steps.map(({ id }, n) => [id, { take: 0.1 + n / 50, worth: worth(1_000 + 2 ** n) }])),
   };
 };

@@ -1,9 +1,11 @@
 // Makes the database where it is missing, migrates it, and seeds the demo into an empty one; the card processor's stand-in, which
 // must not be running, is told of the payments. Arguments: a database to connect to, `demo`, `fresh` or `empty`, the stand-ins' folder.
+import { rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import pg from "pg";
 import { rememberPayments } from "../standins/card-desk/past";
 import { diskFiles } from "../src/outside/fileStore";
+import { openWayIn } from "../src/server/settings/firstOwner";
 import { closeOrm, migrate, orm } from "../src/store/orm";
 import { seedDemo } from "./seed";
 
@@ -28,4 +30,9 @@ if (mode !== "empty" && Number(row!.n) === 0) {
   rememberPayments(join(standins!, "card-desk.json"), payments);
   console.log(`ink bell · the demo is seeded (${((Date.now() - began) / 1000).toFixed(1)} s)`);
 }
+// A browser's way in for the first owner, for as long as there is none; printed when all has started.
+const wayIn = process.env["INKBELL_WAY_IN_FILE"];
+const token = wayIn ? await openWayIn(em, new Date()) : undefined;
+if (wayIn && token) writeFileSync(wayIn, token, { mode: 0o600 });
+else if (wayIn) rmSync(wayIn, { force: true });
 await closeOrm();

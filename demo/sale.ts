@@ -13,7 +13,7 @@ import {
   type LineRole,
   type TaxRate,
 } from "../src/core/offers";
-import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit } from "../src/core/partners";
+import { commissionOn, commissionRateAt, heldUntil, creditFor } from "../src/core/partners";
 import type { Partner, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
 import { feeOf } from "../standins/card-desk/state";
@@ -50,7 +50,7 @@ export const saleOf = (plan: CrowdPlan, buyer: DemoBuyer, table: TaxRate[]): Dem
   const { launch, product, random } = plan;
   const { personId, contactId, checkoutId, country, card, partner, cameAt, paidAt, recovered } = buyer;
   const touches = partner ? [{ id: random.uuid(), partnerId: partner.id, partnerName: partner.name, at: cameAt }] : [];
-  const credit = lastTouchCredit(touches, paidAt, launch.creditWindowDays);
+  const credit = creditFor(touches, paidAt, launch.creditWindowDays);
   const orderId = random.uuid();
   const answers = new Map<string, Decision>();
   for (let at = stepAfter(plan.offers?.path ?? emptyPath, answers); !isEnd(at); at = stepAfter(plan.offers!.path, answers))
@@ -127,7 +127,7 @@ export const saleOf = (plan: CrowdPlan, buyer: DemoBuyer, table: TaxRate[]): Dem
     sale.charges.push(charge);
     if (coupon && !stepId)
       sale.uses.push({ order_id: orderId, code: coupon.code, discount_minor: items[0]!.discount ?? 0, currency: "EUR", at: paidAt });
-    const fees = feesOf(items, feeOf(Number(charge["amount_minor"])));
+    const fees = feesOf(items, feeOf(Number(charge["amount_minor"]), String(charge["currency"])));
     for (const [index, { product: of, item }] of sold.entries()) {
       const { gross, tax, rateBp: taxBp, role, discount = 0 } = item;
       const [net, fee] = [gross - tax, fees[index]!];

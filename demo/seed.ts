@@ -21,7 +21,7 @@ import { compileFor } from "../src/server/pages/compileFor";
 import { emptyPath, insertOn, type CouponRequest, type StepKind } from "../src/core/offers";
 import { layPath } from "../src/server/offers/layPath";
 import { ensureTaxTable } from "../src/server/offers/taxTable";
-import { DeskUser, Launch, Page, Partner, Product } from "../src/store/entities";
+import { DeskUser, Launch, Page, Partner, Product, Vendor } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/eventPartitions";
 import { makeCoupon } from "../src/server/offers/coupons";
@@ -192,7 +192,12 @@ const nameBuyer = async (em: EntityManager, launchId: string): Promise<void> => 
 const giveCodes = async (em: EntityManager, products: string[], at: Date): Promise<void> => {
   const owner = await em.findOneOrFail(DeskUser, { role: "owner" });
   const give = (label: string, code: string, uses: number, off: CouponRequest["off"]) =>
-    makeCoupon(em, owner, { label, off, codes: { kind: "shared", code, uses }, products, from: "", until: "", zone, oncePerPerson: true }, at);
+    makeCoupon(
+      em,
+      owner,
+      { label, off, codes: { kind: "shared", code, uses }, products, from: "", until: "", zone, partner: null, oncePerPerson: true },
+      at,
+    );
   await give("Readers of the knitting guild's letter", guildCode.code, 60, { kind: "percent", percent: String(guildCode.bp / 100) });
   await give("Cards laid out at the spring fair", "FAIR-20", 100, { kind: "amount", amount: "20.00", currency: "EUR" });
 };
@@ -217,6 +222,18 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
       }),
     );
   }
+  em.persist(
+    em.create(Vendor, {
+      singleton: true,
+      name: demoVendor,
+      postalAddress: "Rua da Lã 12\n1200-001 Lisboa\nPortugal",
+      country: "PT",
+      taxNumbers: [{ country: "PT", number: "PT999999990" }],
+      senderName: demoVendor,
+      senderEmail: "post@marram.example",
+      locale: "en-IE",
+    }),
+  );
   const names: [string, string, string, number][] = [
     ["Skerry Yarns", "isla@skerry.example", "skerry", 4000],
     ["Tideline Needles", "post@tideline.example", "tideline", 4000],

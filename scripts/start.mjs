@@ -1,8 +1,9 @@
 // `npm start`: installs what is missing, starts PostgreSQL, migrates, seeds the demo, starts the stand-ins and the app.
+import { existsSync, readFileSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { databaseUrl, startPostgres } from "./lib/postgres.mjs";
 import { debian, ensureBuild, ensureDebian, ensurePackages, root, run, say, stopChild } from "./lib/run.mjs";
-import { standinsIn, stackSettings, startApp, startStandins } from "./lib/stack.mjs";
+import { reachedAt, standinsIn, stackSettings, startApp, startStandins } from "./lib/stack.mjs";
 
 const began = Date.now();
 const data = resolve(root, process.env.INKBELL_DATA ?? ".data");
@@ -16,7 +17,8 @@ say("starting PostgreSQL");
 const postgres = await startPostgres({ folder: join(data, "postgres") });
 const url = process.env.DATABASE_URL ?? databaseUrl(postgres.url, "inkbell");
 const settings = stackSettings({ data, databaseUrl: url, ports, extra: { INKBELL_DEMO: process.env.INKBELL_DEMO ?? "1" } });
-const env = { ...process.env, ...settings };
+const wayIn = join(data, "way-in");
+const env = { ...process.env, ...settings, INKBELL_WAY_IN_FILE: wayIn };
 let stopStandins = async () => {};
 let child;
 try {
@@ -33,18 +35,27 @@ try {
 }
 
 const { logins } = await import("../demo/logins.mjs");
-const at = (port, path = "") => `http://127.0.0.1:${port}${path}`;
+const demo = settings.INKBELL_DEMO === "1";
+const standin = (port) => `http://127.0.0.1:${port}/`;
+const site = process.env.INKBELL_ORIGIN ?? reachedAt(ports.app);
+const line = (name, address) => `  ${name.padEnd(32)} ${address}`;
+const lines = [
+  ...(demo ? [line("Porch, with a way to everything", `${site}/`)] : []),
+  ...(existsSync(wayIn) ? [line("First owner, once, for a day", `${site}/desk/first?t=${readFileSync(wayIn, "utf8")}`)] : []),
+  line("Desk", `${site}/desk`),
+  line("Partner portal", `${site}/partner`),
+  line("Library of buyers", `${site}/library`),
+  ...(demo ? [line("A launch as visitors see it", `${site}/l/gansey`)] : []),
+  line("Card desk (stand-in)", standin(ports.card)),
+  line("Inbox (stand-in)", standin(ports.mail)),
+  line("Marketplace (stand-in)", standin(ports.market)),
+  ...(demo ? ["", ...logins.map((l) => `${line(l.what, l.email)}   ${l.password}`)] : []),
+];
 console.log(`
 Ink Bell is ready after ${((Date.now() - began) / 1000).toFixed(1)} s.
 
-  Porch, with a way to everything  ${at(ports.app, "/")}
-  Desk                             ${at(ports.app, "/desk")}
-  Partner portal                   ${at(ports.app, "/partner")}
-  A launch as visitors see it      ${at(ports.app, "/l/gansey")}
-  Card desk (stand-in)             ${at(ports.card, "/")}
-  Inbox (stand-in)                 ${at(ports.mail, "/")}
-  Marketplace (stand-in)           ${at(ports.market, "/")}
-${settings.INKBELL_DEMO === "1" ? `\n${logins.map((l) => `  ${l.what.padEnd(32)} ${l.email}   ${l.password}`).join("\n")}\n` : ""}
+${lines.join("\n")}
+
 Ctrl-C stops everything.
 `);
 

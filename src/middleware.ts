@@ -29,7 +29,7 @@ const recognise = async (context: Context, who: RouteRule["who"], pattern: strin
   const library = who === "buyer" || pattern === "/library/sign-in";
   if (desk) {
     const id = await sessionSubject(locals.em, "desk", sessionToken(context, "desk"), now);
-    locals.user = id ? ((await locals.em.findOne(DeskUser, { id })) ?? undefined) : undefined;
+    locals.user = id ? ((await locals.em.findOne(DeskUser, { id, endedAt: null })) ?? undefined) : undefined;
   }
   if (partner) {
     const id = await sessionSubject(locals.em, "partner", sessionToken(context, "partner"), now);

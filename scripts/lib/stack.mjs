@@ -40,11 +40,17 @@ export const stackSettings = ({ data, databaseUrl, ports, extra = {} }) => ({
   ...extra,
 });
 
+/** Where the app is reached: on its own address, or on loopback where it listens on all. */
+export const reachedAt = (port, host = process.env.HOST ?? "127.0.0.1") => {
+  const own = host === "0.0.0.0" || host === "::" ? "127.0.0.1" : host;
+  return `http://${own.includes(":") ? `[${own}]` : own}:${port}`;
+};
+
 /** Starts the stand-ins and waits until they answer. Returns a function that stops them. */
 export const startStandins = async ({ data, settings, ports }) => {
   const tsx = (script, env) =>
     startChild(process.execPath, ["--import", "tsx", script], { env: { ...process.env, ...settings, DATA: standinsIn(data), ...env } });
-  const notices = (name) => ({ NOTICE_URL: `http://127.0.0.1:${ports.app}/api/notices/${name}` });
+  const notices = (name) => ({ NOTICE_URL: `${reachedAt(ports.app)}/api/notices/${name}` });
   const children = [
     tsx("standins/card-desk/main.ts", { PORT: String(ports.card), ...notices("card-desk") }),
     tsx("standins/marketplace/main.ts", { PORT: String(ports.market), ...notices("market") }),
@@ -60,7 +66,7 @@ export const startApp = async (settings) => {
     env: { ...process.env, NODE_ENV: "production", ...settings },
   });
   await Promise.race([
-    waitFor(`http://127.0.0.1:${settings.PORT}/healthz`),
+    waitFor(`${reachedAt(settings.PORT)}/healthz`),
     new Promise((_, fail) => child.once("exit", (code) => fail(new Error(`the app ended with ${code} while starting`)))),
   ]);
   return child;

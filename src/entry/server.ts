@@ -107,9 +107,9 @@ const main = async (astro: NodeApp): Promise<void> => {
   if (!child) {
     await ensureTaxTable(app.fork());
     await moveFiles(app.fork(), app.files);
-    await recompilePublished(app.fork(), app.config.INKBELL_VENDOR);
+    await recompilePublished(app.fork(), app.vendor.name);
   }
-  const { INKBELL_ROLE: role, PORT: port, origin } = app.config;
+  const { INKBELL_ROLE: role, PORT: port, HOST: host, origin } = app.config;
   const addressOf = addressReader(app.config.INKBELL_TRUSTED_PROXIES);
   const background = role === "web" ? undefined : await (role === "all" ? workBeside(app) : workHere(app));
 
@@ -175,7 +175,7 @@ const main = async (astro: NodeApp): Promise<void> => {
     );
   });
   if (!child) {
-    await new Promise<void>((done) => server.listen(port, "127.0.0.1", done));
+    await new Promise<void>((done) => server.listen(port, host, done));
     app.log.info({ port, role }, "ready");
   }
 

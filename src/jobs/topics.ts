@@ -6,6 +6,7 @@ import { settleCharge } from "../server/offers/charging";
 import { settleRefund } from "../server/offers/refunds";
 import { takeHeld } from "../server/offers/sending";
 import { takeDuePayment } from "../server/offers/takePayment";
+import { sendInvitation, sendNewPassword } from "../server/settings/emails";
 import { welcomePartner } from "../server/partners/applications";
 
 interface Topic {
@@ -25,5 +26,9 @@ export const topics: Record<OutboxTopic, Topic> = {
   tell_vendor: { run: tellVendor, concurrency: 1 },
   hang_letters: { run: hangLetters, concurrency: 1 },
   welcome_partner: { run: welcomePartner, concurrency: 1 },
+  send_invitation: { run: sendInvitation, concurrency: 1 },
+  send_desk_password: { run: sendNewPassword("desk"), concurrency: 1 },
+  send_partner_password: { run: sendNewPassword("partner"), concurrency: 1 },
+  send_buyer_password: { run: sendNewPassword("buyer"), concurrency: 2 },
 };
 export const topicNames = Object.keys(topics) as OutboxTopic[];

@@ -3,7 +3,7 @@ import { z } from "zod";
 
 export interface OutgoingMail {
   to: string;
-  from: string;
+  from: { name: string; address: string };
   subject: string;
   text: string;
   html: string;

@@ -25,6 +25,8 @@ export type OrderFacts =
       amount: TaxedAmount;
       currency: string;
       productName: string;
+      /** Whether the buyer's business accounts for the tax. */
+      reverse?: boolean;
       picture?: string;
       /** The price that may be struck through beside it. */
       was?: number;
@@ -47,7 +49,10 @@ export type OrderFacts =
   | { step: "bought"; href: string; again: string }
   | {
       step: "receipt";
-      number: number;
+      number: string;
+      /** The code that was used, and what it took off before tax. */
+      code?: string;
+      discount?: number;
       lines: { name: string; holds?: string; gross: number; tax: number }[];
       currency: string;
       email: string;

@@ -1,4 +1,4 @@
-import { minorDigits } from "../core/money";
+import { formatAmount } from "../core/money";
 import type { PageFacts } from "./facts";
 import { Html, html } from "./html";
 
@@ -28,7 +28,7 @@ export const metaTags = ({ plan, seen, address, origin, vendor, product, words, 
             "@type": "Offer",
             url: canonical,
             priceCurrency: price.currency,
-            price: (price.minor / 10 ** minorDigits(price.currency)).toFixed(minorDigits(price.currency)),
+            price: formatAmount(price.minor, price.currency),
             availability: `https://schema.org/${!open ? "OutOfStock" : seen.seats && seen.seats.left === 0 ? "SoldOut" : "InStock"}`,
             ...(seen.countdown?.to === "closing" && plan.clock.kind === "fixed" && seen.countdown.until > now
               ? { priceValidUntil: (price.rises && "at" in price.rises ? price.rises.at : seen.countdown.until).toISOString().slice(0, 10) }

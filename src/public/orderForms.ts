@@ -1,6 +1,6 @@
 import { clockTime } from "../core/launch";
-import { countries } from "../core/people";
-import { formatMoney, minorDigits } from "../core/money";
+import { countryName, countryNames } from "../core/people";
+import { formatAmount, formatBasisPoints, formatMoney } from "../core/money";
 import { amountShown, heldWords, mustTick, totalOf, waiverWords, type TaxedAmount } from "../core/offers";
 import type { BlockOf, BumpHole } from "../core/pages";
 import type { BumpFacts, Errors, OrderFacts, PayFacts, Values, KnownBuyer, Region } from "./facts";
@@ -12,10 +12,10 @@ const buyerFields = (values: Values, errors: Errors, live = false, known?: Known
   html`${known && ("as" in known ? html`<p class="fine">Signed in as ${known.as}. <a href="/library">Your library</a></p>` : html`<p class="fine">Bought here before? <a href="${known.signIn}">Sign in</a>, and your address and card are here already.</p>`)}${field("email", "Email", "email", "email", values, errors)}${field("firstName", "First name", "text", "given-name", values, errors)}<label
       >Country<select name="country" autocomplete="country" required${live && html` data-live`}${aria(errors, "country")}>
         <option value="">Choose</option>
-        ${Object.entries(countries).map(([code, name]) => html`<option value="${code}" ${values["country"] === code ? html` selected` : undefined}>${name}</option>`)}</select
+        ${Object.entries(countryNames()).map(([code, name]) => html`<option value="${code}" ${values["country"] === code ? html` selected` : undefined}>${name}</option>`)}</select
       >${wrong(errors, "country")}</label
     ><details class="more"${(values["vatNumber"] || errors["vatNumber"]) && html` open`}><summary>Buying for a business?</summary><label
-      >VAT number<input type="text" name="vatNumber" autocomplete="off" value="${values["vatNumber"] ?? ""}" maxlength="20"${live && html` data-live`}${aria(errors, "vatNumber")} />${wrong(errors, "vatNumber")}</label></details>`;
+      >VAT number<input type="text" name="vatNumber" autocomplete="off" value="${values["vatNumber"] ?? ""}" maxlength="20"${live && html` data-live`}${aria(errors, "vatNumber")} />${wrong(errors, "vatNumber")}<small>We check the digits, not whether it is registered: give your own.</small></label></details>`;
 
 /** First step of the checkout: who buys, and from where. */
 export const checkoutStartForm = (
@@ -37,7 +37,7 @@ const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Ht
   const shown = (one: TaxedAmount) => amountShown(one, taxMode);
   // The prices stand as they are without a code, and what it takes off below them.
   const off = lines.reduce((sum, { amount: now, before = now }) => sum + shown(before) - shown(now), 0);
-  const rate = rates.length === 1 ? `${rates[0]! / 100} %` : rates.map((bp) => `${bp / 100} %`).join(" and ");
+  const rate = rates.map((bp) => formatBasisPoints(bp)).join(" and ");
   return html`<table data-sum="table">
     <tbody>
       ${lines.map(
@@ -100,7 +100,7 @@ const regionField = (regions: Region[], live = false): Html =>
 export const choiceForm = ({ choice, checkout, currency }: PayFacts, values: Values, errors: Errors): Html | undefined => {
   if (!choice || Object.keys(choice).length < 2) return undefined;
   const { action, quantity, named, currencies, regions } = choice;
-  const typed = (minor: number) => (minor / 10 ** minorDigits(currency)).toFixed(minorDigits(currency));
+  const typed = (minor: number) => formatAmount(minor, currency);
   return html`<form method="post" action="${action}" class="box choice" data-bump novalidate>
     <input type="hidden" name="checkout" value="${checkout}" />${
       quantity !== undefined &&
@@ -162,7 +162,7 @@ export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, { button, er
   return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
     ${totals(form)}${coupon}${heldNote({ ...form, zone })}
     ${form.reverse && html`<p class="fine">No tax is charged: your business accounts for it (reverse charge).</p>`}<p class="who">
-      <span>${values["firstName"] ?? ""}, ${values["email"] ?? ""}, ${countries[values["country"] ?? ""] ?? ""}</span
+      <span>${values["firstName"] ?? ""}, ${values["email"] ?? ""}, ${countryName(values["country"] ?? "")}</span
       ><a href="${form.editHref}">Change</a>
     </p>
     <input type="hidden" name="shown" value="${total}" data-sum="shown" /><input type="hidden" name="checkout" value="${form.checkout}" /><input type="hidden" name="email" value="${values["email"] ?? ""}" /><input
@@ -264,7 +264,7 @@ export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, block: 
     : html`${form.signIn && html`<p class="fine">Your stored card is offered in your own browser alone. <a href="${form.signIn}">Show that it is you</a>, or give a card here.</p>`}<form method="post" action="${form.action}" data-once data-card-form>${hidden}<input type="hidden" name="decision" value="yes" /><input type="hidden" name="sure" value="yes" /><input type="hidden" name="cardToken" value="" />${cardFrame(form.cardFieldUrl)}<p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
             <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript><button class="go">${yes} · ${money(total)}</button></form>`;
   return html`<div class="box">${form.picture && html`<div class="offered">${small(form.picture)}</div>`}
-    <div class="price">${strike && form.was !== undefined && html`<s>${money(form.was)}</s> `}${money(form.amount.gross)}<small>${form.later ? `now for ${form.productName}` : form.productName}, with tax${sending}</small></div>
+    <div class="price">${strike && form.was !== undefined && html`<s>${money(form.was)}</s> `}${money(form.amount.gross)}<small>${form.later ? `now for ${form.productName}` : form.productName}, ${form.reverse ? "without tax: your business accounts for it" : "with tax"}${sending}</small></div>
     ${first}${press}${also}
     <form method="post" action="${form.action}" data-once>${hidden}<button class="plain" name="decision" value="no">${no}</button></form>
   </div>`;
@@ -279,6 +279,8 @@ export const receipt = ({
   vatNumber,
   held,
   later,
+  code,
+  discount,
   action,
   order,
 }: Extract<OrderFacts, { step: "receipt" }>): Html => {
@@ -295,6 +297,13 @@ export const receipt = ({
               <td>${money(line.gross)}</td>
             </tr>`,
         )}
+        ${
+          code &&
+          html`<tr>
+          <th scope="row">With the code ${code}</th>
+          <td>${discount ? `${money(-discount).replace("-", "−")} before tax` : "nothing off"}</td>
+        </tr>`
+        }
         <tr class="sum">
           <th scope="row">${held > 0 ? "In all" : "Paid"}</th>
           <td>${sum((l) => l.gross)}</td>

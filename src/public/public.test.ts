@@ -165,7 +165,7 @@ describe("every template in every theme", () => {
       thanks: {
         step: "receipt",
         held: 0,
-        number: 7,
+        number: "7",
         currency: "EUR",
         email: "a@b.example",
         lines: [{ name: "A", gross: 14_900, tax: 2_786 }],
@@ -447,7 +447,7 @@ describe("the forms", () => {
     const text = receipt({
       step: "receipt",
       held: 0,
-      number: 7,
+      number: "7",
       lines,
       currency: "EUR",
       email: "a@b.example",

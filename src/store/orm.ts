@@ -18,6 +18,8 @@ import { Migration0014Acts } from "./migrations/0014_acts";
 import { Migration0015Sending } from "./migrations/0015_sending";
 import { Migration0016Identity } from "./migrations/0016_identity";
 import { Migration0017SoldOut } from "./migrations/0017_sold_out";
+import { Migration0018Settings } from "./migrations/0018_settings";
+import { Migration0019Parts } from "./migrations/0019_parts";
 
 export type { EntityManager };
 
@@ -58,6 +60,8 @@ const connect = (url: string, waits: boolean) =>
         { name: "0015_sending", class: Migration0015Sending },
         { name: "0016_identity", class: Migration0016Identity },
         { name: "0017_sold_out", class: Migration0017SoldOut },
+        { name: "0018_settings", class: Migration0018Settings },
+        { name: "0019_parts", class: Migration0019Parts },
       ],
       snapshot: false,
     },

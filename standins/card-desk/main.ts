@@ -3,6 +3,7 @@ import { randomBytes, timingSafeEqual } from "node:crypto";
 import { join } from "node:path";
 import { z } from "zod";
 import { luhn, testCards } from "../shared/cards";
+import { amountText, fixedFee } from "../shared/money";
 import { keepDelivering, makeNotice, readJson, type Manner } from "../shared/notices";
 import { page, safe, serve, type Call, type Reply } from "../shared/server";
 import { setting, Store } from "../shared/store";
@@ -50,7 +51,7 @@ const refused: Reply = { status: 401, json: { error: "the key is not known" } };
 
 const take = (charge: Charge): void => {
   charge.status = "succeeded";
-  charge.fee = feeOf(charge.amount);
+  charge.fee = feeOf(charge.amount, charge.currency);
 };
 
 const settle = (charge: Charge, status: "succeeded" | "declined", declineCode?: string): void => {
@@ -168,8 +169,9 @@ const refund = (call: Call): Reply => {
   return { json: told(made) };
 };
 
-/** Common practice: a dispute costs a fee, whoever is right. */
-const disputeFee = 1_500;
+/** Common practice: a dispute costs a fee, whoever is right: sixty times what a charge costs. */
+const disputeFee = (currency: string): number => 60 * fixedFee(currency);
+/** A buyer disputes all that is left of a charge, or so much of it as is asked, in minor units. */
 const openDispute = (call: Call): Reply => {
   const of = state.charges.find((other) => other.id === call.params[0] && other.status === "succeeded");
   if (!of) return { status: 404, json: { error: "no such charge" } };
@@ -179,9 +181,9 @@ const openDispute = (call: Call): Reply => {
       id: id("dp"),
       charge: of.id,
       status: "open",
-      amount: of.amount - back,
+      amount: Number(new URLSearchParams(call.body).get("amount")) || of.amount - back,
       currency: of.currency,
-      fee: disputeFee,
+      fee: disputeFee(of.currency),
       reason: "not_recognised",
     };
     state.disputes.push(made);
@@ -232,7 +234,7 @@ const challenge = (call: Call): Reply => {
   const asked = state.charges.find((other) => other.id === call.params[0]);
   if (!asked) return { status: 404, html: page("Not found", "<h1>There is no such question.</h1>") };
   if (asked.status !== "challenge_required") return { location: asked.return_url };
-  const amount = `${(asked.amount / 100).toFixed(2)} ${asked.currency}`;
+  const amount = amountText(asked.amount, asked.currency);
   const body = `<h1>Is it you?</h1><p class="note">A bank to try things on. The shop asks for ${safe(amount)} from your card ending in ${safe(asked.last4)}.</p>
 <div class="panel"><form class="inline" method="post"><button name="answer" value="yes">Yes, pay ${safe(amount)}</button> <button class="second" name="answer" value="no">No, stop the payment</button></form></div>`;
   return { html: page("Confirm the payment", body) };
@@ -256,7 +258,7 @@ const home = (): Reply => {
   const fate = (c: Charge): string => {
     const dispute = state.disputes.find((one) => one.charge === c.id);
     const back = state.refunds.filter((one) => one.charge === c.id).reduce((sum, one) => sum + one.amount, 0);
-    const given = back > 0 ? `${(back / 100).toFixed(2)} given back. ` : "";
+    const given = back > 0 ? `${amountText(back, c.currency)} given back. ` : "";
     if (dispute?.status === "open")
       return `${given}Disputed. ${press(`/disputes/${dispute.id}/won`, "The shop wins")} ${press(`/disputes/${dispute.id}/lost`, "The shop loses")}`;
     if (dispute) return `${given}Dispute ${dispute.status}.`;
@@ -268,7 +270,7 @@ const home = (): Reply => {
     .slice(0, 100)
     .map(
       (c) =>
-        `<tr><td>${safe(c.made.slice(0, 19).replace("T", " "))}</td><td>${(c.amount / 100).toFixed(2)} ${safe(c.currency)}${c.test ? ", test" : ""}</td><td>${safe(c.status.replace("_", " "))}${c.decline_code ? `: ${safe(c.decline_code)}` : ""}</td><td><code>${safe(c.id)}</code></td><td>${fate(c)}</td></tr>`,
+        `<tr><td>${safe(c.made.slice(0, 19).replace("T", " "))}</td><td>${safe(amountText(c.amount, c.currency))}${c.test ? ", test" : ""}</td><td>${safe(c.status.replace("_", " "))}${c.decline_code ? `: ${safe(c.decline_code)}` : ""}</td><td><code>${safe(c.id)}</code></td><td>${fate(c)}</td></tr>`,
     )
     .join("");
   const options = (all: readonly string[], now: string, words: (one: never) => string) =>

@@ -1,4 +1,5 @@
 import type { TestCard } from "../shared/cards";
+import { fixedFee } from "../shared/money";
 import type { Manner, Notice } from "../shared/notices";
 
 export interface Card {
@@ -58,5 +59,6 @@ export interface State {
   manner: Manner;
 }
 export const empty: State = { cards: {}, charges: [], refunds: [], disputes: [], notices: [], mood: "well", manner: "in order" };
-/** Common practice: 1.5 % and 25 minor units of what is taken, and nothing where nothing is. */
-export const feeOf = (amount: number): number => (amount === 0 ? 0 : Math.min(amount, Math.round(amount * 0.015) + 25));
+/** Common practice: 1.5 % and a fixed amount of the currency of what is taken, and nothing where nothing is. */
+export const feeOf = (amount: number, currency: string): number =>
+  amount === 0 ? 0 : Math.min(amount, Math.round(amount * 0.015) + fixedFee(currency));

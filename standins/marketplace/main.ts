@@ -3,6 +3,7 @@ import { randomBytes } from "node:crypto";
 import { join } from "node:path";
 import { z } from "zod";
 import { luhn, testCards } from "../shared/cards";
+import { amountText } from "../shared/money";
 import { keepDelivering, makeNotice, readJson, type Notice } from "../shared/notices";
 import { page, safe, serve, type Call, type Reply } from "../shared/server";
 import { setting, Store } from "../shared/store";
@@ -45,7 +46,7 @@ const authorised = (call: Call) => call.headers.authorization === `Bearer ${key}
 const refused: Reply = { status: 401, json: { error: "the key is not known" } };
 const listingOf = (call: Call) => state.listings.find(({ id }) => id === call.params[0]);
 const missing: Reply = { status: 404, html: page("Not found", "<h1>There is no such product here.</h1>") };
-const price = (l: Listing) => `${(l.priceMinor / 100).toFixed(2)} ${l.currency}`;
+const price = (l: Listing) => amountText(l.priceMinor, l.currency);
 
 const upload = z.object({
   reference: z.string(),

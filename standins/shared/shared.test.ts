@@ -1,3 +1,5 @@
+import { feeOf } from "../card-desk/state";
+import { amountText } from "./money";
 import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -66,5 +68,12 @@ describe("a stand-in's memory", () => {
     expect(new Store(file, { list: [] as number[] }).state.list).toEqual([1, 2]);
     expect(JSON.parse(readFileSync(file, "utf8"))).toEqual({ list: [1, 2] });
     expect(new Store(`${file}.other`, { list: [7] }).state.list).toEqual([7]);
+  });
+});
+
+describe("amounts", () => {
+  it("are shown and charged in the minor units of their currency", () => {
+    expect([amountText(14_900, "EUR"), amountText(1_500, "JPY"), amountText(1_234, "KWD")]).toEqual(["149.00 EUR", "1500 JPY", "1.234 KWD"]);
+    expect([feeOf(14_900, "EUR"), feeOf(15_000, "JPY"), feeOf(100_000, "KWD"), feeOf(0, "EUR"), feeOf(10, "EUR")]).toEqual([249, 255, 1_575, 0, 10]);
   });
 });

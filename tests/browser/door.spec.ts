@@ -28,7 +28,7 @@ const sessionFor = async (kind: "desk" | "partner" | "buyer", subject: (client: 
   const token = randomUUID() + randomUUID();
   const hash = createHash("sha256").update(token).digest("hex");
   await client.query(
-    "insert into session (token_hash, kind, subject_id, created_at, expires_at) values ($1, $2, $3, now(), now() + interval '30 days')",
+    "insert into session (token_hash, kind, subject_id, created_at, seen_at, expires_at) values ($1, $2, $3, now(), now(), now() + interval '30 days')",
     [hash, kind, await subject(client)],
   );
   await client.end();

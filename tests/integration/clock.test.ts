@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import sharp from "sharp";
 import { Webhook } from "standardwebhooks";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { countdownFigure, fullMoment, view } from "../../src/core/launch";
+import { countdownFigure, fullMoment, view, windowFor } from "../../src/core/launch";
 import { receiveNotice } from "../../src/server/app/notices";
 import { answerPage } from "../../src/server/pages/answer";
 import { keptLinkOf, type PublicAnswer } from "../../src/server/pages/publicRequest";
@@ -12,6 +12,8 @@ import { applyClockNotice } from "../../src/server/launch/clockNotices";
 import { countdownJson, countdownPicture } from "../../src/server/launch/outsideCountdown";
 import { onlookerOf } from "../../src/server/launch/persons";
 import { personLink } from "../../src/server/emails/compose";
+import { becomePerson } from "../../src/server/people/identity";
+import { clockStarts } from "../../src/store/reports/clockStarts";
 import { Contact, EmailMessage, Order } from "../../src/store/entities";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { advance, buy, buyer, cardToken, openLaunch, setSettings, startWorld, until, withWorker, type World } from "../support/world";
@@ -184,6 +186,42 @@ describe("a clock for each person, started by the opt-in", () => {
     const refused = await browser(bundle).start(address());
     expect(refused.status).toBe(409);
     expect(refused.body).toContain("opens for each person on their own");
+  });
+});
+
+describe("two people who prove to be one while the doors are open to both", () => {
+  it("have them open until the earlier of both ends", async () => {
+    const bundle = await alwaysOn({
+      settings: {
+        clock: {
+          kind: "personal",
+          trigger: { on: "first_visit" },
+          length: { kind: "exact", minutes: 3 * 1440 },
+          rearm: { restMinutes: 2 * 1440, times: 1 },
+        },
+      },
+    });
+    const now = world.app.clock.now();
+    const ago = (days: number) => new Date(now.getTime() - days * 86_400_000);
+    const em = world.app.fork();
+    const [one, two] = [randomUUID(), randomUUID()];
+    for (const [person, starts] of [
+      [one, [6, 1]],
+      [two, [2]],
+    ] as const) {
+      await em.execute("insert into person (id, created_at) values (?, ?)", [person, ago(6)]);
+      await em.execute("insert into visitor (id, person_id, first_seen_at) values (?, ?, ?)", [person, person, ago(6)]);
+      for (const days of starts)
+        await em.execute(
+          "insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger) values (gen_random_uuid(), ?, ?, ?, ?, 'first_visit')",
+          [bundle.launch.id, person, person, ago(days)],
+        );
+    }
+    await world.app.fork().transactional((tx) => becomePerson(tx, two, one, now));
+    const [merged] = await clockStarts(world.app.fork(), bundle.launch.id, now);
+    // Who came two days ago has a day left, who came again a day ago would have two.
+    expect(merged!.starts).toEqual([ago(2)]);
+    expect(windowFor(bundle.plan, merged!, now)?.closes).toEqual(new Date(ago(2).getTime() + 3 * 86_400_000));
   });
 });
 

@@ -1,4 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { randomUUID } from "node:crypto";
+import { orderNumber } from "../../src/core/money";
 import { checkoutStart, couponRequest, type CouponRequest } from "../../src/core/offers";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { applyCoupon, startCheckout } from "../../src/server/offers/checkout";
@@ -6,10 +8,11 @@ import { payCheckout } from "../../src/server/offers/paying";
 import { codesOf, listCoupons, makeCoupon, stopCoupon } from "../../src/server/offers/coupons";
 import { answerPage } from "../../src/server/pages/answer";
 import { submitForm } from "../../src/server/pages/submit";
-import { Charge, Checkout, Order, OrderLine } from "../../src/store/entities";
+import { recordTouch } from "../../src/server/partners/touch";
+import { Charge, Checkout, EmailMessage, Order, OrderLine } from "../../src/store/entities";
 import { orderEvents } from "../../src/store/reports/orderEvents";
 import { orderPostings } from "../../src/store/reports/orderPostings";
-import { buyer, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
+import { addPartner, buyer, cardToken, clickBy, openLaunch, sendEmail, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 let bundle: LaunchBundle;
@@ -113,6 +116,53 @@ describe("a code at the checkout", () => {
   });
 });
 
+describe("a partner's code", () => {
+  it("credits its partner before any link, says why, and stands on the receipt; but not where the partner buys", async () => {
+    const [owner, other] = [await addPartner(world, "owns-a-code", 3_000), await addPartner(world, "has-a-link", 4_000)];
+    const { code } = await coupon({ partner: owner.id });
+    const checkout = await begin();
+    await recordTouch(em(), bundle.launch.id, clickBy(other.code), checkout.who.visitorId, world.app.clock.now());
+    await checkout.apply(code);
+    await checkout.pay();
+    const order = await em().findOneOrFail(Order, { checkoutId: checkout.id });
+    expect(order).toMatchObject({ partnerId: owner.id, credit: { rule: "coupon", coupon: { code, credited: true } } });
+    expect(order.credit.touches.map(({ rejected }) => rejected)).toEqual(["outranked_by_coupon"]);
+    const [line] = await em().find(OrderLine, { orderId: order.id });
+    const [earned] = await em().execute<{ rate_bp: number; partner_id: string }[]>("select rate_bp, partner_id from commission where line_id = ?", [
+      line!.id,
+    ]);
+    expect(earned).toEqual({ rate_bp: 3_000, partner_id: owner.id });
+    const [receipt] = await em().find(EmailMessage, { key: `receipt:${order.id}` });
+    await sendEmail(world, receipt!.id);
+    expect((await world.inbox(checkout.typed.email))[0]!.text).toContain(`The code ${code} took €14.90 off`);
+    const own = await begin({ ...buyer(), email: owner.email });
+    await own.apply(code);
+    await own.pay();
+    expect(await em().findOneOrFail(Order, { checkoutId: own.id })).toMatchObject({ partnerId: null, credit: { coupon: { credited: false } } });
+  });
+});
+
+describe("the number of an order", () => {
+  it("is not used up by orders that try things out: those have numbers of their own", async () => {
+    const placed = async () => {
+      const checkout = await begin();
+      await checkout.pay();
+      return (await em().findOneOrFail(Order, { checkoutId: checkout.id })).number;
+    };
+    const first = await placed();
+    const tried = { id: randomUUID(), launchId: bundle.launch.id };
+    const columns = "(id, launch_id, contact_id, person_id, currency, placed_at, country, source, credit, test)";
+    await em().execute(
+      `insert into sale_order ${columns} select ?, launch_id, contact_id, person_id, currency, placed_at, country, source, credit, true from sale_order where number = ?`,
+      [tried.id, first],
+    );
+    const test = (await em().findOneOrFail(Order, { id: tried.id })).number;
+    expect(test).toBeLessThan(0);
+    expect(orderNumber(test)).toMatch(/^T\d+$/);
+    expect(await placed()).toBe(first + 1);
+  });
+});
+
 describe("a code that holds so often", () => {
   it("is used no more often, by twelve buyers who press at once, and once by a person", async () => {
     const { id, code } = await coupon({ codes: { kind: "shared", code: "RUSH-3", uses: 3 } });
@@ -175,8 +225,10 @@ describe("making a coupon", () => {
       fields: { until: expect.any(String) as string },
     });
     await expect(makeCoupon(em(), { ...world.owner, role: "viewer" }, good, new Date())).rejects.toMatchObject({ status: 403 });
+    // All of it may be taken off, but no more.
+    expect(couponRequest.safeParse({ ...good, off: { kind: "percent", percent: "100" } }).success).toBe(true);
     for (const wrong of [
-      { off: { kind: "percent", percent: "100" } },
+      { off: { kind: "percent", percent: "100.5" } },
       { codes: { kind: "shared", code: "a b", uses: null } },
       { codes: { kind: "single", count: 0 } },
     ])

@@ -9,6 +9,7 @@ import { launchFigures } from "../../src/store/reports/launchFigures";
 import { lostBuyers } from "../../src/store/reports/lostBuyers";
 import { stageFunnel } from "../../src/store/reports/stageFunnel";
 import { feeOf } from "../../standins/card-desk/state";
+import { Vendor } from "../../src/store/entities";
 import { startWorld, type World } from "../support/world";
 
 const now = new Date("2026-11-23T14:00:00Z");
@@ -17,6 +18,7 @@ let payments: PastPayment[];
 beforeAll(async () => {
   world = await startWorld();
   await world.app.fork().execute("delete from tax_rate");
+  await world.app.fork().nativeDelete(Vendor, {});
   payments = await seedDemo(world.app.fork(), world.app.files, now);
 });
 afterAll(() => world.stop());
@@ -59,7 +61,7 @@ describe("the demo", () => {
       const payment = told.get(processor_id)!;
       expect(state).toBe(payment.refused ? "declined" : "succeeded");
       expect(Number(amount_minor)).toBe(payment.amount);
-      if (!payment.refused) expect([Number(gross), Number(fee)]).toEqual([payment.amount, feeOf(payment.amount)]);
+      if (!payment.refused) expect([Number(gross), Number(fee)]).toEqual([payment.amount, feeOf(payment.amount, payment.currency)]);
     }
     expect(await world.app.fork().execute("select 1 from order_line where charge_id is null")).toEqual([]);
     expect(payments.filter(({ refused }) => refused).length).toBeGreaterThan(10);

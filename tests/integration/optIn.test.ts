@@ -62,7 +62,7 @@ describe("an address that is confirmed from its inbox", () => {
     expect(await confirmAddress(world.app, bundle.launch.slug, token, visitorId)).toBe(`/l/${bundle.launch.slug}/done`);
     expect(await confirmAddress(world.app, bundle.launch.slug, token, visitorId)).toBe(`/l/${bundle.launch.slug}/done`);
     expect((await contactOf(email))!.consentText).toBe(
-      "Yes, Ink Bell may write to me about this launch. I can stop the letters with one click.".replace("Ink Bell", world.app.config.INKBELL_VENDOR),
+      "Yes, Ink Bell may write to me about this launch. I can stop the letters with one click.".replace("Ink Bell", world.app.vendor.name),
     );
     expect(await em().count(EmailMessage, { contactId: before.id, kind: "welcome" })).toBe(1);
     const rows = await em().execute("select acted_at from page_rollup where person_id = ? and page = 'optin'", [before.personId]);

@@ -72,6 +72,15 @@ describe("a refund", () => {
       { numRuns: 4 },
     );
   }, 60_000);
+  it("of an amount that may mean two things is asked back, and nothing goes out", async () => {
+    const { order } = await sale();
+    await expect(back(order.id, { amount: "1.000" })).rejects.toMatchObject({
+      fields: { amount: expect.stringContaining("€1,000.00 or as €1.00") as string },
+    });
+    expect(await em().count(Refund, { orderId: order.id })).toBe(0);
+    await back(order.id, { amount: "€17.00" });
+    expect(await em().findOneOrFail(Refund, { orderId: order.id })).toMatchObject({ amountMinor: 1_700 });
+  });
   it("beyond what was paid is refused at its line, and nothing goes out", async () => {
     const { order, line } = await sale();
     await expect(back(order.id, { lines: { [line.id]: "149.01" } })).rejects.toMatchObject({
@@ -162,6 +171,30 @@ describe("a dispute", () => {
     await tell("dispute.opened", told(charge, "open", 10_000));
     const { processor_clearing, tax_payable, partner_payable } = await balances(order.id);
     expect({ processor_clearing, tax_payable, partner_payable }).toEqual({ processor_clearing: -249 - 1_500, tax_payable: 0, partner_payable: 0 });
+  });
+  it("over a part of the charge takes back that part, its tax and its commission, and leaves the rest to be given back", async () => {
+    const { order, charge } = await sale();
+    await tell("dispute.opened", told(charge, "open", 5_000));
+    // 50.00 of 149.00 with 27.86 of tax in it: 9.35 of tax, 40.65 net; of the commission of 48.46 as much as of the net.
+    expect(await balances(order.id)).toMatchObject({
+      ...{ processor_clearing: 14_900 - 249 - 5_000 - 1_500, disputes: 4_065, tax_payable: -2_786 + 935, partner_payable: -4_846 + 1_626 },
+    });
+    await expect(back(order.id, { amount: "99.01" })).rejects.toMatchObject({ fields: { amount: expect.stringContaining("€99.00") as string } });
+    await back(order.id, { amount: "99.00" });
+    expect(await balances(order.id)).toMatchObject({ processor_clearing: -249 - 1_500, tax_payable: 0, partner_payable: 0, commission_expense: 0 });
+    // Won after all, the part stands again.
+    await tell("dispute.closed", told(charge, "won", 5_000));
+    expect(await balances(order.id)).toMatchObject({ processor_clearing: 5_000 - 249 - 1_500, disputes: 0, tax_payable: -935 });
+  });
+  it("over more than is left of the charge takes what the bank takes, and the books say so", async () => {
+    const { order, charge } = await sale();
+    await back(order.id, { amount: "49.00" });
+    await tell("dispute.opened", told(charge, "open", 14_900));
+    expect(await balances(order.id)).toMatchObject({ processor_clearing: -4_900 - 249 - 1_500, tax_payable: 0, partner_payable: 0 });
+    const whole = await sale();
+    await back(whole.order.id, { amount: "149.00" });
+    await tell("dispute.opened", told(whole.charge, "open", 14_900));
+    expect(await balances(whole.order.id)).toMatchObject({ processor_clearing: -14_900 - 249 - 1_500, disputes: 14_900, tax_payable: 0 });
   });
   it("of a charge that is not ours, or of more than it was, changes nothing", async () => {
     const { charge } = await sale();

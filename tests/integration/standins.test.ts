@@ -74,7 +74,7 @@ describe("the card processor", () => {
 describe("the mail server", () => {
   const letter = (messageId: string) => ({
     to: "a@wool.example",
-    from: "b@shop.example",
+    from: { name: "Shop", address: "b@shop.example" },
     subject: "Grüße: 5 € off",
     text: "Héllo\n.\nend",
     html: "<p>Héllo</p>",

@@ -30,8 +30,8 @@ const pay = async (typed: Record<string, string>, card = "9990000000000003", acc
 
 describe("a business of another member state", () => {
   it("pays the net, at the checkout and for offers after it, and the books hold no tax of it", async () => {
-    const order = await pay({ vatNumber: "de 123 456 789" });
-    expect(order).toMatchObject({ vatNumber: "DE123456789", reverseCharge: true });
+    const order = await pay({ vatNumber: "de 123 456 788" });
+    expect(order).toMatchObject({ vatNumber: "DE123456788", reverseCharge: true });
     await decide(world, bundle, order.id, bundle.steps[0]!.id, "yes");
     const lines = await em().find(OrderLine, { orderId: order.id }, { orderBy: { role: 1 } });
     // 149.00 and 67.00 with 19 % in them.
@@ -51,13 +51,13 @@ describe("a business of another member state", () => {
     const values = { email: "ada@wool.example", firstName: "Ada", country: "DE", vatNumber: "DE12" };
     const { status, body } = await submitForm(world.app, { slug: bundle.launch.slug, action: "start", values, visitorId, from });
     expect(status).toBe(422);
-    expect(body).toContain("This is not the shape of a VAT number of that country.");
+    expect(body).toContain("This is no VAT number of that country");
     expect(body).toContain('value="DE12"');
     expect(body).toContain('value="ada@wool.example"');
   });
   it("reads on the page that no tax is charged", async () => {
     const { visitorId, from } = visitor();
-    const values = { email: "b@wool.example", firstName: "B", country: "DE", vatNumber: "DE123456789" };
+    const values = { email: "b@wool.example", firstName: "B", country: "DE", vatNumber: "DE123456788" };
     await submitForm(world.app, { slug: bundle.launch.slug, action: "start", values, visitorId, from });
     const { body } = await answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId });
     expect(body).toContain("your business accounts for it (reverse charge)");

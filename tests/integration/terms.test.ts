@@ -112,6 +112,13 @@ describe("free plus shipping", () => {
     expect(await charged()).toMatchObject([{ role: "front" }, { role: "shipping", grossMinor: 495, taxMinor: 28, rateBp: 600 }]);
     await em().execute("delete from tax_rate where tax_class = 'shipping'");
   });
+  it("that is free in another currency too is sold there for what sending it costs there, and not without", async () => {
+    const bundle = await launchWith({ kind: "shipped", shipping: 495, elsewhere: { USD: 650 } }, { priceMinor: 0, prices: { USD: 0, GBP: 0 } });
+    const checkout = await begin(bundle);
+    await checkout.choose({ currency: "USD" });
+    expect(await checkout.pay()).toMatchObject({ state: "succeeded", amountMinor: 650, currency: "USD" });
+    await expect((await begin(bundle)).choose({ currency: "GBP" })).rejects.toMatchObject({ fields: { currency: expect.any(String) as string } });
+  });
 });
 
 describe("instalments", () => {
@@ -147,13 +154,27 @@ describe("instalments", () => {
   it("take a coupon off the whole price, and every part is smaller", async () => {
     const bundle = await launchWith({ kind: "instalments", parts: 4, every: { unit: "week", n: 2 } }, { priceMinor: 10_000 });
     const off = { kind: "percent" as const, percent: "50" };
-    const request = { label: "Half", off, products: null, from: "", until: "", zone: "Europe/Lisbon", oncePerPerson: false };
+    const request = { label: "Half", off, products: null, partner: null, from: "", until: "", zone: "Europe/Lisbon", oncePerPerson: false };
     await makeCoupon(em(), world.owner, { ...request, codes: { kind: "shared", code: "HALF-OF-ALL", uses: null } }, world.app.clock.now());
     const checkout = await begin(bundle);
     await em().execute("update checkout set coupon = 'HALF-OF-ALL' where id = ?", [checkout.id]);
     expect(await checkout.pay()).toMatchObject({ amountMinor: 1_250 });
     expect(await agreementOf(checkout.id)).toMatchObject({ minor: 1_250, paymentsLeft: 3 });
     expect(await linesOf(checkout.id)).toMatchObject([{ discountMinor: 5_000 }]);
+  });
+});
+
+describe("a coupon that covers the whole price", () => {
+  it("leaves nothing to pay and nothing for later: no card, no agreement, no line of nothing", async () => {
+    const bundle = await launchWith({ kind: "instalments", parts: 3, every: { unit: "month", n: 1 } }, { priceMinor: 10_000 });
+    const off = { kind: "percent" as const, percent: "100" };
+    const request = { label: "All", off, products: null, partner: null, from: "", until: "", zone: "Europe/Lisbon", oncePerPerson: false };
+    await makeCoupon(em(), world.owner, { ...request, codes: { kind: "shared", code: "ALL-OF-IT", uses: null } }, world.app.clock.now());
+    const checkout = await begin(bundle);
+    await em().execute("update checkout set coupon = 'ALL-OF-IT' where id = ?", [checkout.id]);
+    expect(await checkout.pay(cards.good, undefined, "none")).toMatchObject({ state: "succeeded", amountMinor: 0 });
+    expect(await em().count(Agreement, { orderId: (await orderOf(checkout.id)).id })).toBe(0);
+    expect(await linesOf(checkout.id)).toMatchObject([{ role: "front", grossMinor: 0, discountMinor: 10_000 }]);
   });
 });
 

@@ -124,9 +124,10 @@ describe("housekeeping", () => {
     const em = world.app.fork();
     const now = world.app.clock.now();
     const session = (token: string, expires: Date) =>
-      em.execute("insert into session (token_hash, kind, subject_id, created_at, expires_at) values (?, 'desk', ?, ?, ?)", [
+      em.execute("insert into session (token_hash, kind, subject_id, created_at, seen_at, expires_at) values (?, 'desk', ?, ?, ?, ?)", [
         token,
         randomUUID(),
+        now,
         now,
         expires,
       ]);

@@ -25,7 +25,7 @@ import type { PageContent } from "../../src/core/pages";
 import { answerPage } from "../../src/server/pages/answer";
 import type { ClickFacts } from "../../src/server/partners/touch";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
-import { Checkout, DeskUser, EmailMessage, Order, Page, Partner, type Charge } from "../../src/store/entities";
+import { Checkout, DeskUser, EmailMessage, Order, Page, Partner, Vendor, type Charge } from "../../src/store/entities";
 
 export interface World {
   app: App;
@@ -45,6 +45,7 @@ export const someone = (role: DeskUser["role"]): DeskUser => ({
   name: role,
   passwordHash: "-",
   role,
+  endedAt: null,
 });
 
 /** A copy of the template database, the real stand-ins, and an app with a test clock on them. */
@@ -68,6 +69,17 @@ export const startWorld = async (templateName = "ink_bell_template"): Promise<Wo
   const em = app.fork();
   const owner = em.create(DeskUser, { id: randomUUID(), email: "owner@test.example", name: "Owner", passwordHash: "-", role: "owner" });
   await em.persist(owner).flush();
+  await em.insert(Vendor, {
+    singleton: true,
+    name: "Marram & Purl",
+    postalAddress: "",
+    country: "PT",
+    taxNumbers: [],
+    senderName: "Marram & Purl",
+    senderEmail: "post@marram.example",
+    locale: "en-IE",
+  });
+  await app.refreshVendor();
   for (const [country, rate] of [
     ["PT", 2_300],
     ["DE", 1_900],

@@ -46,6 +46,12 @@ export const permissions = {
   "recovery.edit": makers,
   /** Hashed addresses for an advert network. */
   "audience.export": makers,
+  /** The vendor's name, address, tax numbers and sender. */
+  "vendor.edit": ["owner"],
+  /** Who belongs to the team, and as what. */
+  "team.edit": ["owner"],
+  /** One's own password and sessions. */
+  "account.edit": everyone,
   /** Work that waits to be done: tried again at once. */
   "work.retry": ["owner", "editor", "finance"],
 } as const satisfies Record<string, readonly Role[]>;

@@ -19,6 +19,29 @@ export const confirmWords = (v: { launch: string; link: string }): EmailWords =>
   link: { label: "Yes, put me on the list", href: v.link },
 });
 
+/** Somebody is invited to the vendor's team. */
+export const invitationWords = (v: { by: string; vendor: string; role: string; days: number; link: string }): EmailWords => ({
+  subject: `${v.by} invites you to the desk of ${v.vendor}`,
+  paragraphs: [
+    "Hello,",
+    `${v.by} invites you to work at the desk of ${v.vendor}, as ${v.role}. Press the link, say your name and choose a password.`,
+    `The link holds for ${v.days} days. If you do not know ${v.by}, do nothing.`,
+  ],
+  link: { label: "Join the team", href: v.link },
+});
+
+const passwordFor = { desk: "the desk", partner: "the partner portal", buyer: "your library" } as const;
+/** Somebody asked for a new password. */
+export const newPasswordWords = (v: { name: string; vendor: string; kind: keyof typeof passwordFor; link: string }): EmailWords => ({
+  subject: `A new password for ${passwordFor[v.kind]}, ${v.vendor}`,
+  paragraphs: [
+    hello(v.name),
+    `by this link you choose a new password for ${passwordFor[v.kind]}. It holds for a day, and once.`,
+    "If you did not ask for it, do nothing: your password stays as it is.",
+  ],
+  link: { label: "Choose a new password", href: v.link },
+});
+
 /** Somebody asked to be let into their library. */
 export const libraryWords = (v: { firstName: string; link: string }): EmailWords => ({
   subject: "The link to your library",
@@ -76,6 +99,8 @@ export const receiptWords = (v: {
   tax: string;
   /** A business that accounts for the tax itself. */
   vatNumber?: string;
+  /** The code that was used, and what it took off before tax. */
+  code?: { name: string; discount: string };
   /** What is charged later, in words. */
   later?: string[];
   /** Whether it only tries things out. */
@@ -92,6 +117,7 @@ export const receiptWords = (v: {
     v.test ? "this order was made in test mode: nothing was charged, and it counts nowhere." : "thank you for your order.",
     ...v.lines.map((line) => `${line.name}: ${line.gross}, of it tax ${line.tax}`),
     `${v.held ? "In all" : "Paid"} ${v.total}, of it tax ${v.tax}. Order ${v.number}.`,
+    ...(v.code ? [`The code ${v.code.name} took ${v.code.discount} off, before tax.`] : []),
     ...(v.held ? [v.held] : []),
     ...(v.later ?? []),
     ...(v.vatNumber ? [`Reverse charge: ${v.vatNumber} accounts for the tax.`] : []),

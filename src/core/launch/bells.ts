@@ -1,4 +1,4 @@
-import { formatMoney } from "../money";
+import { formatBasisPoints, formatMoney } from "../money";
 import { shownSpan, stageStarts } from "./countdown";
 import { unlocksAt } from "./episodes";
 import { graceEnd } from "./grace";
@@ -110,8 +110,8 @@ export const bells = (plan: LaunchPlan, who: Onlooker = {}, range?: Range): Bell
   all.push(...bellsOfRun(plan, who));
   for (const { id, from } of plan.prices) all.push({ key: `price:${id}`, kind: "price", at: from, label: "Price changes" });
   for (const { id, from, to, rateBp } of plan.featured) {
-    all.push({ key: `featured_on:${id}`, kind: "featured", at: from, label: `Partners earn ${rateBp / 100} %` });
-    all.push({ key: `featured_off:${id}`, kind: "featured", at: to, label: `Partners’ ${rateBp / 100} % ends` });
+    all.push({ key: `featured_on:${id}`, kind: "featured", at: from, label: `Partners earn ${formatBasisPoints(rateBp)}` });
+    all.push({ key: `featured_off:${id}`, kind: "featured", at: to, label: `Partners’ ${formatBasisPoints(rateBp)} ends` });
   }
   if (who.stop) all.push({ key: "stop", kind: "stop", at: who.stop.at, label: who.stop.handedTo ? "Handed to another launch" : "Their clock stops" });
   return all.filter(({ at }) => !range || (at >= range.from && at <= range.to)).sort((a, b) => a.at.getTime() - b.at.getTime());

@@ -126,7 +126,7 @@ describe("a copy on new dates", () => {
     fc.assert(
       fc.property(anyWall, anyWall, (price, newOpening) => {
         const { settings } = sourceFor({ settings: { prices: [{ id: "p", from: price, minor: 9_900 }] } });
-        const copy = onNewDates(settings, newOpening);
+        const copy = onNewDates(settings, newOpening, "Europe/Lisbon");
         if (settings.clock.kind !== "fixed" || copy.clock.kind !== "fixed") throw new Error("dates stay dates");
         expect(copy.clock.opens).toBe(newOpening);
         for (const [old, fresh] of [
@@ -139,14 +139,31 @@ describe("a copy on new dates", () => {
     );
   });
   it("closes at midnight though a change of the clocks lies between", () => {
-    const copy = onNewDates(sourceFor().settings, "2027-03-24T18:00");
+    const copy = onNewDates(sourceFor().settings, "2027-03-24T18:00", "Europe/Lisbon");
     const plan = planOf({ ...sourceFor(), settings: copy });
     expect(plan.clock.kind === "fixed" && wallTimeOf(plan.clock.window.closes, "Europe/Lisbon")).toBe("2027-03-31T00:00");
     expect(plan.clock.kind === "fixed" && plan.clock.window.closes.toISOString()).toBe("2027-03-30T23:00:00.000Z");
   });
+  it("sends each email at its hour, whatever the clocks do between it and its bell", () => {
+    // Six days before an opening of 20 November at 18:00: 14 November, 18:00. The clocks of Lisbon go forward on 28 March 2027.
+    const letter = (minutes: number) => ({ id: `l${minutes}`, hangsOn: "opening" as const, minutes, to: "list" as const, subject: "x", text: "y" });
+    const source = sourceFor({ settings: { letters: [letter(-6 * 1440), letter(-90), letter(6 * 1440)] } });
+    const at = (opening: string) => {
+      const settings = onNewDates(source.settings, opening, source.zone);
+      return bells(planOf({ ...source, settings }))
+        .filter(({ kind }) => kind === "letter")
+        .map((bell) => wallTimeOf(bell.at, source.zone));
+    };
+    expect(at("2026-11-20T18:00")).toEqual(["2026-11-14T18:00", "2026-11-20T16:30", "2026-11-26T18:00"]);
+    expect(at("2027-03-31T18:00")).toEqual(["2027-03-25T18:00", "2027-03-31T16:30", "2027-04-06T18:00"]);
+    expect(at("2027-03-26T18:00")).toEqual(["2027-03-20T18:00", "2027-03-26T16:30", "2027-04-01T18:00"]);
+    // Back again it is what it was.
+    const there = onNewDates(source.settings, "2027-03-31T18:00", source.zone);
+    expect(onNewDates(there, "2026-11-20T18:00", source.zone)).toEqual(source.settings);
+  });
   it("of a clock for each person has no dates to move", () => {
     const { settings } = sourceFor({ clock: personalClock });
-    expect(onNewDates(settings, "2027-01-01T10:00")).toEqual(settings);
+    expect(onNewDates(settings, "2027-01-01T10:00", "Europe/Lisbon")).toEqual(settings);
   });
 });
 

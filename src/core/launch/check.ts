@@ -1,5 +1,6 @@
+import { lengthWords } from "./bells";
 import { behindAnOrder } from "./gate";
-import type { LaunchPage, LaunchSource } from "./launch";
+import { planOf, type LaunchPage, type LaunchSource } from "./launch";
 import { recurrenceRefusal, type RecurrenceRefusal } from "./recurrence";
 import type { Coverage } from "./settings";
 import { isZone, resolveWallTime } from "./wallTime";
@@ -11,6 +12,23 @@ const recurrenceSentence = (refusal: RecurrenceRefusal): [field: string, sentenc
   switch (refusal.code) {
     case "not_a_rule":
       return ["clock.rule", "This is not a recurrence rule of RFC 5545, such as FREQ=WEEKLY;BYDAY=MO."];
+    case "part_unknown":
+      return ["clock.rule", `“${refusal.part}” is no part of a recurrence rule that is understood here.`];
+    case "part_twice":
+      return ["clock.rule", `${refusal.part} stands in the rule twice.`];
+    case "part_wrong":
+      return ["clock.rule", `${refusal.part}=${refusal.value} is not possible (RFC 5545).`];
+    case "parts_clash":
+      return [
+        "clock.rule",
+        refusal.part === "FREQ"
+          ? "The rule must say how often: FREQ=WEEKLY, for example."
+          : refusal.with
+            ? `${refusal.part} and ${refusal.with} do not go together (RFC 5545).`
+            : `${refusal.part} needs another BY… beside it (RFC 5545).`,
+      ];
+    case "first_out_of_range":
+      return ["clock.first", `The first opening must lie between the years ${refusal.from} and ${refusal.to}.`];
     case "too_often":
       return ["clock.rule", "Doors open once a day at most: weekly, monthly or daily rules."];
     case "never_occurs":
@@ -18,10 +36,13 @@ const recurrenceSentence = (refusal: RecurrenceRefusal): [field: string, sentenc
     case "windows_overlap":
       return [
         "clock.lengthMinutes",
-        `The doors would open again after ${refusal.gapMinutes} minutes, before they have closed. Make it shorter than that.`,
+        `The doors would open again after ${lengthWords(refusal.gapMinutes)}, before they have closed. Make it shorter than that.`,
       ];
   }
 };
+
+/** More rises than buyers could follow; each is a bell of its own. */
+const mostRises = 1_500;
 
 const clockErrors = ({ settings: { clock }, zone }: LaunchSource): SettingErrors => {
   const errors: SettingErrors = {};
@@ -110,6 +131,12 @@ export const settingErrors = (source: LaunchSource): SettingErrors => {
   });
   if (settings.rising?.by === "time" && settings.clock.kind !== "fixed")
     errors["rising.by"] = "A price that rises with time needs a clock with dates of its own.";
+  if (Object.keys(errors).length === 0 && settings.rising?.by === "time") {
+    const rises = planOf(source).prices.length - settings.prices.length;
+    if (rises > mostRises)
+      errors["rising.every"] =
+        `The price would rise ${rises.toLocaleString("en")} times; ${mostRises.toLocaleString("en")} at most. Let it rise less often, or by more.`;
+  }
   if (settings.rising && settings.rising.capMinor < price.minor) errors["rising.capMinor"] = "The cap lies below the price it starts from.";
   return errors;
 };

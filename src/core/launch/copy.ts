@@ -1,28 +1,54 @@
 import { Temporal } from "temporal-polyfill";
 import type { EpisodeSetting, LaunchSettings } from "./settings";
+import { wallTimeOf } from "./wallTime";
 
 const plain = (wall: string) => Temporal.PlainDateTime.from(wall);
+
+const instantOf = (wall: string, zone: string): number => plain(wall).toZonedDateTime(zone).epochMilliseconds;
+
+/**
+ * Minutes from a bell on another date for what keeps its hour on the wall. Less than a day is a length of time and stays
+ * as it is: three hours before the close are three hours before it.
+ */
+const minutesFrom = (minutes: number, bell: { was: string; becomes: string }, zone: string): number => {
+  if (Math.abs(minutes) < 1440) return minutes;
+  const was = wallTimeOf(new Date(instantOf(bell.was, zone) + minutes * 60_000), zone);
+  const distance = plain(bell.was).until(plain(was), { largestUnit: "day" });
+  const becomes = plain(bell.becomes).add(distance).toString({ smallestUnit: "minute" });
+  return Math.round((instantOf(becomes, zone) - instantOf(bell.becomes, zone)) / 60_000);
+};
 
 /**
  * The settings of a launch on other dates: every wall time keeps its distance on the wall to the opening bell, so that
  * a letter at 09:00 and a close at midnight stay at 09:00 and midnight on either side of a change of the clocks.
  */
-export const onNewDates = (settings: LaunchSettings, newOpening: string): LaunchSettings => {
+export const onNewDates = (settings: LaunchSettings, newOpening: string, zone: string): LaunchSettings => {
   const { clock } = settings;
   if (clock.kind === "personal") return settings;
   const old = plain(clock.kind === "fixed" ? clock.opens : clock.first);
   // Days and minutes on the wall, not hours elapsed: those would bend at a change of the clocks.
   const distance = old.until(plain(newOpening), { largestUnit: "day" });
   const move = (wall: string) => plain(wall).add(distance).toString({ smallestUnit: "minute" });
+  // A clock that repeats has no single bell: what hangs on each of them stays as far from it as it was.
+  const from = (bell: "run_up" | "opening" | "closing", minutes: number): number => {
+    if (clock.kind !== "fixed") return minutes;
+    const was = { run_up: clock.runUp, opening: clock.opens, closing: clock.closes }[bell];
+    return minutesFrom(minutes, { was, becomes: move(was) }, zone);
+  };
   return {
     ...settings,
     clock:
       clock.kind === "fixed"
         ? { ...clock, runUp: move(clock.runUp), opens: move(clock.opens), closes: move(clock.closes) }
         : { ...clock, first: move(clock.first) },
+    letters: settings.letters.map((letter) => ({ ...letter, minutes: from(letter.hangsOn, letter.minutes) })),
     prices: settings.prices.map((price) => ({ ...price, from: move(price.from) })),
     featured: settings.featured.map((featured) => ({ ...featured, from: move(featured.from), to: move(featured.to) })),
-    episodes: settings.episodes.map(({ live, ...rest }) => ({ ...rest, live: live && { ...live, starts: move(live.starts) } })),
+    episodes: settings.episodes.map(({ live, unlock, ...rest }) => ({
+      ...rest,
+      unlock: unlock.on === "bell" ? { ...unlock, minutes: from(unlock.bell, unlock.minutes) } : unlock,
+      live: live && { ...live, starts: move(live.starts) },
+    })),
   };
 };
 

@@ -174,7 +174,7 @@ describe("a live session", () => {
         .filter(({ kind }) => kind === "live")
         .map(({ key }) => key),
     ).toEqual(["live_join:e1", "live:e1", "live_end:e1"]);
-    expect(onNewDates(source.settings, "2027-03-26T18:00").episodes[0]!.live!.starts).toBe("2027-03-24T19:00");
+    expect(onNewDates(source.settings, "2027-03-26T18:00", "Europe/Lisbon").episodes[0]!.live!.starts).toBe("2027-03-24T19:00");
     const longer = moveBell(source, { key: "live_end:e1", at: after(starts, 60 * minute) }, after(starts, 90 * minute))!;
     expect(longer.episodes[0]!.live!.lengthMinutes).toBe(90);
   });

@@ -93,8 +93,6 @@ const resolveEpisode = ({ id, page: key, unlock, live }: EpisodeSetting, { pages
   return [{ id, page, unlock, live: { starts, ends: after(live.lengthMinutes), joinFrom: after(-live.earlyMinutes), url, replay } }];
 };
 
-const mostRises = 500;
-
 /** The dated prices by their instants, and those that follow from a rise with time: `min(cap, price + steps × step)`, from the opening on. */
 const pricesOf = ({ settings, zone, price }: LaunchSource): LaunchPlan["prices"] => {
   const dated = settings.prices
@@ -109,8 +107,8 @@ const pricesOf = ({ settings, zone, price }: LaunchSource): LaunchPlan["prices"]
     return Math.max(baseAt(at), Math.min(rising.capMinor, baseAt(at) + steps * rising.stepMinor));
   };
   const rises: LaunchPlan["prices"] = [];
-  for (let n = 1; n <= mostRises; n += 1) {
-    const at = opens + n * rising.every * 60_000;
+  for (let n = 1, at = opens; ; n += 1) {
+    at += rising.every * 60_000;
     if (at >= closes) break;
     if (risenAt(at) > risenAt(at - 1)) rises.push({ id: `rise-${n}`, from: new Date(at), minor: risenAt(at) });
   }

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { currencies, parseAmount } from "../money";
+import { amountWords, currencies, formatMoney, readAmount, type Locale } from "../money";
 import { settingErrors } from "./check";
 import { daysBefore, layPages, laySettings, type LaidPage } from "./layout";
 import { launchShapes } from "./launch";
@@ -52,7 +52,7 @@ export const requestedRule = ({ repeats, opensWall }: Pick<NewLaunchRequest, "re
 const needsAMoment = "Give a date and a time, such as 27 November 2026, 18:00.";
 
 /** Checks the parts of a new launch against each other and the clock rules, and lays it out. Answers the plan, or a sentence per field. */
-export const planNewLaunch = (request: NewLaunchRequest): { plan: NewLaunchPlan } | { errors: FieldErrors } => {
+export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { plan: NewLaunchPlan } | { errors: FieldErrors } => {
   const errors: FieldErrors = {};
   const remarks: string[] = [];
   if (!isZone(request.zone)) errors.zone = `“${request.zone}” is not a time zone of the IANA database, such as Europe/Lisbon.`;
@@ -96,8 +96,10 @@ export const planNewLaunch = (request: NewLaunchRequest): { plan: NewLaunchPlan 
   };
   const clock = clockOf();
   if (!currencies.includes(request.currency)) errors.currency = "Choose a currency from the list.";
-  const priceMinor = errors.currency ? undefined : parseAmount(request.price, request.currency);
-  if (!errors.currency && (priceMinor === undefined || priceMinor <= 0)) errors.price = "Give an amount above zero, such as 149.00.";
+  const read = errors.currency ? undefined : readAmount(request.price, request.currency, locale);
+  const priceMinor = typeof read === "number" ? read : undefined;
+  if (typeof read === "object") errors.price = amountWords(read, request.currency, locale);
+  else if (priceMinor === 0) errors.price = `Give an amount above zero, such as ${formatMoney(14_900, request.currency, locale)}.`;
   if (Object.keys(errors).length > 0 || !clock || !priceMinor) return { errors };
   const pages = layPages(request.shape);
   const settings = laySettings(request.shape, clock, request.name);

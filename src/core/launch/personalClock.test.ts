@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { after, anyPersonal, day, minute } from "../../../tests/support/plans";
-import { deadlineOf, handOverLoop, mayStart, personalWindows, type Window } from ".";
+import { deadlineOf, handOverLoop, mayStart, mergedStarts, personalWindows, type Window } from ".";
 
 const start = new Date("2026-11-20T18:00:00Z");
 const exact = (minutes: number) => ({ kind: "exact" as const, minutes });
@@ -20,6 +20,18 @@ describe("a person's deadline", () => {
     const length = { kind: "until" as const, minutes: 1440, time: "20:00" };
     expect(deadlineOf(length, "Europe/Lisbon", new Date("2026-10-24T18:00:00Z"))).toEqual(new Date("2026-10-25T20:00:00Z"));
     expect(deadlineOf(length, "Europe/Lisbon", new Date("2026-03-28T18:00:00Z"))).toEqual(new Date("2026-03-29T19:00:00Z"));
+  });
+  it("may be the second of the two times that the wall shows on the night the clocks go back", () => {
+    // Lisbon, 25 October 2026: 01:30 comes at 00:30Z and again at 01:30Z.
+    const length = { kind: "until" as const, minutes: 60, time: "01:30" };
+    const ends = (start: string) => deadlineOf(length, "Europe/Lisbon", new Date(start)).toISOString();
+    expect(ends("2026-10-24T23:30:00Z")).toBe("2026-10-25T00:30:00.000Z");
+    expect(ends("2026-10-24T23:30:01Z")).toBe("2026-10-25T01:30:00.000Z");
+    expect(ends("2026-10-25T00:30:00Z")).toBe("2026-10-25T01:30:00.000Z");
+    expect(ends("2026-10-25T00:30:01Z")).toBe("2026-10-26T01:30:00.000Z");
+    // Lord Howe goes back by half an hour: 01:45 comes twice on 5 April 2026.
+    const island = (start: string) => deadlineOf({ ...length, minutes: 0, time: "01:45" }, "Australia/Lord_Howe", new Date(start)).toISOString();
+    expect([island("2026-04-04T14:45:00Z"), island("2026-04-04T14:46:00Z")]).toEqual(["2026-04-04T14:45:00.000Z", "2026-04-04T15:15:00.000Z"]);
   });
   it("in a zone that skips a whole day comes on the next one", () => {
     // Apia had no 30 December 2011 (IANA time zone database).
@@ -104,6 +116,41 @@ describe("a person's clock", () => {
         }
       }),
       { numRuns: 400 },
+    );
+  });
+  it("of two identities whose doors are both open stays open until the earlier end", () => {
+    const again = { length: exact(3 * 1440), rearm: { restMinutes: 2 * 1440, times: 1 } };
+    const days = (...list: number[]) => list.map((n) => after(start, n * day));
+    const [a, b] = [days(0, 5), days(4)];
+    const at = after(start, 6 * day);
+    const merged = mergedStarts(again, "Europe/Lisbon", [a, b], at);
+    expect(runningAt(personalWindows(again, "Europe/Lisbon", merged), at)?.closes).toEqual(after(start, 7 * day));
+    // Who has used up their time under one of them has none left under the other.
+    const over = mergedStarts(once, "Europe/Lisbon", [days(0), days(5)], at);
+    expect(runningAt(personalWindows(once, "Europe/Lisbon", over), at)).toBeUndefined();
+  });
+  it("never shuts doors that are open to both, and never gives either of them more time", () => {
+    // Starts as they are recorded: each was one that its own clock let in.
+    const recorded = (clock: Parameters<typeof mayStart>[0], list: Date[]) =>
+      [...list]
+        .sort((x, y) => x.getTime() - y.getTime())
+        .reduce<Date[]>((kept, at) => (mayStart(clock, "Europe/Lisbon", kept, at) ? [...kept, at] : kept), []);
+    fc.assert(
+      fc.property(anyPersonal, starts, starts, fc.nat(80_000), (clock, a, b, minutes) => {
+        const at = after(start, minutes * minute);
+        const [mine, theirs] = [a, b].map((list) =>
+          recorded(
+            clock,
+            list.filter((one) => one <= at),
+          ),
+        ) as [Date[], Date[]];
+        const open = (list: readonly Date[]) => runningAt(personalWindows(clock, "Europe/Lisbon", list), at)?.closes.getTime();
+        const [endA, endB] = [open(mine), open(theirs)];
+        const end = open(mergedStarts(clock, "Europe/Lisbon", [mine, theirs], at));
+        if (endA && endB) expect(end).toBe(Math.min(endA, endB));
+        else if (end) expect(end).toBeLessThanOrEqual(endA ?? endB ?? -Infinity);
+      }),
+      { numRuns: 1_000 },
     );
   });
   it("comes out the same in whatever order identities are merged, and twice as once", () => {

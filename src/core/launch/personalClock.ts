@@ -1,37 +1,46 @@
 import { Temporal } from "temporal-polyfill";
 import type { PersonalClock } from "./settings";
-import type { Window } from "./window";
+import { phaseOf, type Window } from "./window";
 
 type Length = PersonalClock["length"];
 
 const dayMs = 86_400_000;
-const instants = new Map<string, Map<number, number>>();
+const instants = new Map<string, Map<number, [first: number, last: number]>>();
 
 // Asked for every person who looks, and the same few days again and again.
-const instantOn = (time: string, zone: string, dayNumber: number): number => {
+/** When a zone's wall shows a time on a day: at the same instant first and last, but for the night in which it comes twice. */
+const instantsOn = (time: string, zone: string, dayNumber: number): [first: number, last: number] => {
   const key = `${zone} ${time}`;
   let days = instants.get(key);
-  if (!days || days.size > 5_000) instants.set(key, (days = new Map<number, number>()));
+  if (!days || days.size > 5_000) instants.set(key, (days = new Map<number, [number, number]>()));
   let at = days.get(dayNumber);
   if (at === undefined) {
     const day = Temporal.Instant.fromEpochMilliseconds(dayNumber * dayMs)
       .toZonedDateTimeISO("UTC")
       .toPlainDate();
+    const wall = day.toPlainDateTime(Temporal.PlainTime.from(time));
     // A time that the zone skips comes later, a whole day that it skips on the next one (Temporal, `compatible`).
-    at = day.toZonedDateTime({ timeZone: zone, plainTime: Temporal.PlainTime.from(time) }).epochMilliseconds;
+    const first = wall.toZonedDateTime(zone).epochMilliseconds;
+    const later = wall.toZonedDateTime(zone, { disambiguation: "later" }).epochMilliseconds;
+    const earlier = wall.toZonedDateTime(zone, { disambiguation: "earlier" }).epochMilliseconds;
+    // A skipped time has an "earlier" reading that stands at another time on the wall.
+    at = [first, earlier === first ? later : first];
     days.set(dayNumber, at);
   }
   return at;
 };
 
-/** When a clock that starts at `start` ends: exactly so long after, or at the first HH:MM (launch's zone) that is at least so long after. */
+/**
+ * When a clock that starts at `start` ends: exactly so long after, or at the first HH:MM (launch's zone) that is at least
+ * so long after. Where that time comes twice in a night, the second counts as well as the first.
+ */
 export const deadlineOf = (length: Length, zone: string, start: Date): Date => {
   const least = start.getTime() + length.minutes * 60_000;
   if (length.kind === "exact") return new Date(least);
   // The zone's date is that of UTC, or one beside it.
   for (let day = Math.floor(least / dayMs) - 1; ; day += 1) {
-    const at = instantOn(length.time, zone, day);
-    if (at >= least) return new Date(at);
+    const at = instantsOn(length.time, zone, day).find((one) => one >= least);
+    if (at !== undefined) return new Date(at);
   }
 };
 
@@ -54,6 +63,23 @@ export const personalWindows = (clock: Pick<PersonalClock, "length" | "rearm">, 
     busyUntil = Math.max(busyUntil, closes.getTime());
   }
   return windows;
+};
+
+/**
+ * The starts that go on counting where two people prove to be one at an instant. Where the doors are open to both, they
+ * stay open until the earlier of both ends: the starts of whose clock ends first count alone, with what they used up.
+ * Else all starts count, and the earlier one wins.
+ */
+export const mergedStarts = (
+  clock: Pick<PersonalClock, "length" | "rearm">,
+  zone: string,
+  [a, b]: readonly [readonly Date[], readonly Date[]],
+  at: Date,
+): readonly Date[] => {
+  const openUntil = (starts: readonly Date[]) => personalWindows(clock, zone, starts).find((window) => phaseOf(window, at) === "during")?.closes;
+  const [endA, endB] = [openUntil(a), openUntil(b)];
+  if (!endA || !endB) return [...a, ...b];
+  return endA <= endB ? a : b;
 };
 
 /** Whether a trigger at `at` starts the clock (again) for a person with these starts. */

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { planFor } from "../../../tests/support/plans";
+import { planFor, sourceFor } from "../../../tests/support/plans";
 import {
   counterBells,
   onlookerOfKind,
@@ -11,6 +11,7 @@ import {
   scarcity,
   seatsLeft,
   seenQuery,
+  settingErrors,
   writeSeenAs,
   type SeenAs,
 } from ".";
@@ -129,6 +130,32 @@ describe("a price that rises with time", () => {
   const after = (hours: number) => priceAt(plan, new Date(opens.getTime() + hours * 3_600_000), { sold: 999 }).minor;
   it("is min(cap, price + steps × step) since the opening, whatever was sold", () => {
     expect([-1, 0, 23, 24, 47, 48, 72, 96].map(after)).toEqual([14_900, 14_900, 14_900, 15_900, 15_900, 16_900, 17_500, 17_500]);
+  });
+  it("goes on rising as long as the doors are open: hourly for 30 days from 149 by 1 is 725 at the cap of 725, not 649", () => {
+    const clock = { kind: "fixed" as const, runUp: "2026-11-01T18:00", opens: "2026-11-02T18:00", closes: "2026-12-02T18:00" };
+    const hourly = planFor({ clock, settings: { rising: { by: "time", every: 60, stepMinor: 80, capMinor: 80_000 } } });
+    const at = (hours: number) => priceAt(hourly, new Date(Date.parse("2026-11-02T18:00:00Z") + hours * 3_600_000), { sold: 0 }).minor;
+    // 14,900 and 719 steps of 80: the last rise is an hour before the close.
+    expect([at(500), at(501), at(719)]).toEqual([14_900 + 500 * 80, 14_900 + 501 * 80, 14_900 + 719 * 80]);
+  });
+  it("that would rise more often than anybody could follow is refused at its field, with how often", () => {
+    const clock = { kind: "fixed" as const, runUp: "2026-11-01T18:00", opens: "2026-11-02T18:00", closes: "2026-12-02T18:00" };
+    const source = sourceFor({ clock, settings: { rising: { by: "time", every: 1, stepMinor: 1, capMinor: 90_000 } } });
+    expect(settingErrors(source)["rising.every"]).toContain("43,199 times");
+  });
+  it("with a dated price among its steps takes the dated price up by the steps so far, and no price above the cap down", () => {
+    const dated = (minor: number, capMinor = 17_500) =>
+      planFor({
+        settings: {
+          prices: [{ id: "p", from: "2026-11-22T12:00", minor }],
+          rising: { by: "time", every: 1_440, stepMinor: 1_000, capMinor },
+        },
+      });
+    // Two days in, before the second step: one step of the rise is added.
+    expect(priceAt(dated(15_500), new Date("2026-11-22T12:00:00Z"), { sold: 0 }).minor).toBe(16_500);
+    // A dated price above the cap stands as it is.
+    expect(priceAt(dated(20_000), new Date("2026-11-22T12:00:00Z"), { sold: 0 }).minor).toBe(20_000);
+    expect(priceAt(dated(20_000), new Date("2026-11-24T12:00:00Z"), { sold: 0 }).minor).toBe(20_000);
   });
   it("announces its next step, which is a bell like a dated price", () => {
     expect(priceAt(plan, opens, { sold: 0 })).toMatchObject({ rises: { at: new Date(opens.getTime() + 86_400_000), toMinor: 15_900 } });

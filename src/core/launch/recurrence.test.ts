@@ -1,13 +1,14 @@
 import ICAL from "ical.js";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { anyWall } from "../../../tests/support/plans";
+import { anyWall, sourceFor } from "../../../tests/support/plans";
 import {
   nextOpenings,
   partsOf,
   recurrenceRefusal,
   recurrenceWords,
   ruleOf,
+  settingErrors,
   wallTimeOf,
   windowAround,
   windowsBetween,
@@ -171,13 +172,81 @@ describe("a recurrence", () => {
   });
   it("is refused where it is none, comes too often, never, or before the doors have closed", () => {
     const refused = (text: string, length = 60) => recurrenceRefusal(rule(text, undefined, undefined, length))?.code;
-    expect(refused("every monday")).toBe("not_a_rule");
-    expect(refused("FREQ=WEEKLY;BYDAY=XX")).toBe("not_a_rule");
     expect(refused("FREQ=HOURLY")).toBe("too_often");
     expect(refused("FREQ=DAILY;BYHOUR=9,10")).toBe("too_often");
     expect(refused("FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30")).toBe("never_occurs");
     expect(refused("FREQ=WEEKLY;BYDAY=TU,WE", 1441)).toBe("windows_overlap");
     expect(refused("FREQ=WEEKLY;BYDAY=TU,WE", 1440)).toBeUndefined();
+  });
+  it.each([
+    ["every monday", { code: "part_unknown", part: "EVERY MONDAY" }],
+    ["FREQ=WEEKLY;EXDATE=20261102T100000Z", { code: "part_unknown", part: "EXDATE" }],
+    ["FREQ=YEARLY;BYEASTER=0", { code: "part_unknown", part: "BYEASTER" }],
+    ["FREQ=WEEKLY;constructor=1", { code: "part_unknown", part: "CONSTRUCTOR" }],
+    ["FREQ=WEEKLY;FREQ=DAILY", { code: "part_twice", part: "FREQ" }],
+    ["FREQ=WEEKLY;BYDAY=XX", { code: "part_wrong", part: "BYDAY", value: "XX" }],
+    ["FREQ=WEEKLY;BYDAY=", { code: "part_wrong", part: "BYDAY", value: "" }],
+    ["FREQ=MONTHLY;BYMONTHDAY=32", { code: "part_wrong", part: "BYMONTHDAY", value: "32" }],
+    ["FREQ=MONTHLY;BYMONTHDAY=0", { code: "part_wrong", part: "BYMONTHDAY", value: "0" }],
+    ["FREQ=YEARLY;BYMONTH=13", { code: "part_wrong", part: "BYMONTH", value: "13" }],
+    ["FREQ=YEARLY;BYMONTH=-1", { code: "part_wrong", part: "BYMONTH", value: "-1" }],
+    ["FREQ=DAILY;COUNT=-1", { code: "part_wrong", part: "COUNT", value: "-1" }],
+    ["FREQ=DAILY;COUNT=0", { code: "part_wrong", part: "COUNT", value: "0" }],
+    ["FREQ=DAILY;INTERVAL=0", { code: "part_wrong", part: "INTERVAL", value: "0" }],
+    ["FREQ=DAILY;UNTIL=20260230", { code: "part_wrong", part: "UNTIL", value: "20260230" }],
+    ["FREQ=MONTHLY;BYDAY=6MO", { code: "part_wrong", part: "BYDAY", value: "6MO" }],
+    ["FREQ=DAILY;COUNT=3;UNTIL=20261231", { code: "parts_clash", part: "COUNT", with: "UNTIL" }],
+    ["FREQ=WEEKLY;BYDAY=1MO", { code: "parts_clash", part: "BYDAY", with: "FREQ=WEEKLY" }],
+    ["FREQ=WEEKLY;BYMONTHDAY=3", { code: "parts_clash", part: "BYMONTHDAY", with: "FREQ=WEEKLY" }],
+    ["FREQ=MONTHLY;BYYEARDAY=3", { code: "parts_clash", part: "BYYEARDAY", with: "FREQ=MONTHLY" }],
+    ["FREQ=MONTHLY;BYSETPOS=1", { code: "parts_clash", part: "BYSETPOS", with: "" }],
+    ["BYDAY=MO", { code: "parts_clash", part: "FREQ", with: "" }],
+  ])("of RFC 5545 §3.3.10 says which part of “%s” is not possible", (text, refusal) => {
+    expect(recurrenceRefusal(rule(text))).toEqual(refusal);
+    const clock = { kind: "recurring" as const, first: "2026-11-02T10:00", rule: text, lengthMinutes: 60 };
+    const sentence = settingErrors(sourceFor({ clock }))["clock.rule"];
+    expect(sentence).toContain("part" in refusal && refusal.part !== "FREQ" ? refusal.part : "");
+    expect(sentence?.length).toBeGreaterThan(20);
+  });
+  it("begins in a year of which every opening can be counted", () => {
+    const first = (wall: string) => recurrenceRefusal(rule("FREQ=DAILY", wall))?.code;
+    expect(first("1206-01-01T10:00")).toBe("first_out_of_range");
+    expect(first("9000-01-01T10:00")).toBe("first_out_of_range");
+    expect(first("2026-01-01T10:00")).toBeUndefined();
+  });
+  it("answers the same whatever was asked before: yearly on 29 February", () => {
+    const leap = (n: number) => rule("FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=29", "2024-02-29T10:00", "Europe/Lisbon", 60 + n);
+    const at = new Date("2025-06-01T12:00Z");
+    const asked = leap(0);
+    const fresh = windowAround(asked, at);
+    expect(fresh?.opens.toISOString()).toBe("2028-02-29T10:00:00.000Z");
+    const openings = nextOpenings(asked, at, 9);
+    // Other questions, near and far, change nothing of the first answer.
+    for (const far of ["2044-05-03T12:00Z", "2096-03-01T12:00Z", "2025-06-01T12:00Z"]) windowAround(asked, new Date(far));
+    expect(windowAround(asked, at)).toEqual(fresh);
+    expect(nextOpenings(asked, at, 9)).toEqual(openings);
+    // 2100 is no leap year: eight years lie between.
+    expect(windowAround(asked, new Date("2097-01-01T12:00Z"))?.opens.toISOString()).toBe("2104-02-29T10:00:00.000Z");
+  });
+  it("answers the same in whatever order it is asked", () => {
+    const someRule = fc.constantFrom("FREQ=WEEKLY;BYDAY=MO", "FREQ=MONTHLY;BYMONTHDAY=31", "FREQ=YEARLY", "FREQ=DAILY;INTERVAL=999;COUNT=4");
+    const moments = fc.uniqueArray(fc.integer({ min: 0, max: 30 * 366 }), { minLength: 2, maxLength: 5 });
+    let n = 0;
+    fc.assert(
+      fc.property(someRule, moments, (text, all) => {
+        // A length of its own makes no rule of its own: the first date does.
+        const own = () =>
+          rule(text, `2026-01-31T${String((n += 1) % 24).padStart(2, "0")}:${String(Math.floor(n / 24) % 60).padStart(2, "0")}`, "UTC", 60);
+        const one = own();
+        const of = (recurrence: typeof one, dayNumber: number) =>
+          windowAround(recurrence, new Date(Date.UTC(2026, 0, 1) + dayNumber * 86_400_000))?.opens.getTime();
+        const inOrder = all.map((moment) => of(one, moment));
+        const other = { ...one, zone: "Etc/UTC" };
+        const backwards = [...all].reverse().map((moment) => of(other, moment));
+        expect(backwards.reverse()).toEqual(inOrder);
+      }),
+      { numRuns: 20 },
+    );
   });
   it("is said in plain words", () => {
     expect(recurrenceWords(rule("FREQ=WEEKLY;INTERVAL=2;BYDAY=MO"))).toMatch(/every 2 weeks on monday/i);

@@ -1,6 +1,7 @@
 import { RRuleTemporal } from "rrule-temporal";
 import { toText } from "rrule-temporal/totext";
 import { Temporal } from "temporal-polyfill";
+import { rulePartRefusal, type RulePartRefusal } from "./ruleParts";
 import { isZone, resolveWallTime, wallTimeOf } from "./wallTime";
 import type { Window } from "./window";
 
@@ -16,7 +17,9 @@ export interface Recurrence {
 
 export type RecurrenceRefusal =
   | { code: "not_a_rule"; typed: string }
+  | RulePartRefusal
   | { code: "too_often"; typed: string }
+  | { code: "first_out_of_range"; from: number; to: number }
   | { code: "never_occurs" }
   | { code: "windows_overlap"; at: Date; gapMinutes: number };
 
@@ -83,6 +86,14 @@ const expanded = (recurrence: Recurrence, upTo: number): Known => {
 
 const windowFrom = (start: number, lengthMinutes: number): Window => ({ opens: new Date(start), closes: new Date(start + lengthMinutes * 60_000) });
 
+/** How far ahead an opening is looked for: 29 February is never further apart. */
+const horizon = 8 * year + 2 * dayMs;
+/** Starts up to an instant, whatever else has been asked of the rule before. */
+const startsUpTo = (recurrence: Recurrence, upTo: number): number[] => {
+  const { starts } = expanded(recurrence, upTo);
+  return (starts.at(-1) ?? -Infinity) <= upTo ? starts : starts.filter((start) => start <= upTo);
+};
+
 /** The windows of a recurrence that touch `[from, to)`, in order. */
 export const windowsBetween = (recurrence: Recurrence, from: Date, to: Date): Window[] => {
   const length = recurrence.lengthMinutes * 60_000;
@@ -93,40 +104,52 @@ export const windowsBetween = (recurrence: Recurrence, from: Date, to: Date): Wi
 
 /** The window that is open at an instant, else the next one, else the last one that was. */
 export const windowAround = (recurrence: Recurrence, at: Date): Window | undefined => {
-  const { starts } = expanded(recurrence, at.getTime() + year);
+  const now = at.getTime();
   const length = recurrence.lengthMinutes * 60_000;
-  let [low, high] = [0, starts.length];
-  // The first start whose window has not closed yet.
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (starts[middle]! + length > at.getTime()) high = middle;
-    else low = middle + 1;
+  // Mostly the next one is near, and only what is near need be known.
+  for (const ahead of [year, horizon]) {
+    const { starts } = expanded(recurrence, now + ahead);
+    let [low, high] = [0, starts.length];
+    // The first start whose window has not closed yet.
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (starts[middle]! + length > now) high = middle;
+      else low = middle + 1;
+    }
+    const start = starts[low];
+    if (start !== undefined && start <= now + ahead) return windowFrom(start, recurrence.lengthMinutes);
+    if (ahead === horizon && low > 0) return windowFrom(starts[low - 1]!, recurrence.lengthMinutes);
   }
-  const start = starts[low] ?? starts.at(-1);
-  return start === undefined ? undefined : windowFrom(start, recurrence.lengthMinutes);
+  return undefined;
 };
 
-/** The first openings from `from` on, at most `n`. */
+/** The first openings from `from` on, at most `n`, within eight years of it or of the first of all. */
 export const nextOpenings = (recurrence: Recurrence, from: Date, n: number): Date[] => {
-  const first = expanded(recurrence, -Infinity).upTo;
-  const { starts } = expanded(recurrence, Math.max(first, from.getTime()) + 8 * year);
-  return starts
+  const opens = resolveWallTime(recurrence.first, recurrence.zone);
+  const first = "instant" in opens ? opens.instant.getTime() : -Infinity;
+  return startsUpTo(recurrence, Math.max(first, from.getTime()) + horizon)
     .filter((start) => start >= from.getTime())
     .slice(0, n)
     .map((start) => new Date(start));
 };
 
-/** What is wrong with a recurrence, or undefined: no rule, more often than daily, or windows that would overlap. */
+/** Years in which a first opening may lie: every one since then is counted. */
+const firstYears = { from: 1990, to: 2199 };
+
+/** What is wrong with a recurrence, or undefined: a part of the rule, its first date, more often than daily, or windows that would overlap. */
 export const recurrenceRefusal = (recurrence: Recurrence): RecurrenceRefusal | undefined => {
   const typed = recurrence.rule;
-  if (!/^FREQ=[A-Z]+(;[A-Z]+=[\w,+-]+)*$/i.test(typed) || !isZone(recurrence.zone)) return { code: "not_a_rule", typed };
+  if (!isZone(recurrence.zone)) return { code: "not_a_rule", typed };
   if (/FREQ=(HOURLY|MINUTELY|SECONDLY)|BY(HOUR|MINUTE|SECOND)=/i.test(typed)) return { code: "too_often", typed };
+  const wrong = rulePartRefusal(typed);
+  if (wrong) return wrong;
+  const first = resolveWallTime(recurrence.first, recurrence.zone);
+  if (!("instant" in first)) return { code: "not_a_rule", typed };
+  const firstYear = Number(recurrence.first.slice(0, 4));
+  if (firstYear < firstYears.from || firstYear > firstYears.to) return { code: "first_out_of_range", ...firstYears };
   let starts: number[];
   try {
-    parse(recurrence);
-    const first = resolveWallTime(recurrence.first, recurrence.zone);
-    if (!("instant" in first)) return { code: "not_a_rule", typed };
-    starts = expanded(recurrence, first.instant.getTime() + 8 * year).starts;
+    starts = startsUpTo(recurrence, first.instant.getTime() + horizon);
   } catch {
     return { code: "not_a_rule", typed };
   }

@@ -1,4 +1,4 @@
-import { formatMoney } from "./amount";
+import { formatMoney, type Locale } from "./format";
 
 /**
  * Minor units by ISO 4217 currency. Sums of several currencies are kept apart: as a record and no number, nothing adds
@@ -14,11 +14,11 @@ export const addMoney = (...sums: readonly MoneyByCurrency[]): MoneyByCurrency =
 };
 
 /** `€61.05 and $14.00`: each currency by itself, in the order of their codes; nothing at all is nothing of `usual`. */
-export const formatMoneyByCurrency = (sums: MoneyByCurrency, usual: string): string => {
+export const formatMoneyByCurrency = (sums: MoneyByCurrency, usual: string, locale?: Locale): string => {
   const parts = Object.entries(sums)
     .filter(([, minor = 0]) => minor !== 0)
     .sort(([a], [b]) => a.localeCompare(b))
-    .map(([currency, minor = 0]) => formatMoney(minor, currency));
-  if (parts.length === 0) return formatMoney(0, usual);
+    .map(([currency, minor = 0]) => formatMoney(minor, currency, locale));
+  if (parts.length === 0) return formatMoney(0, usual, locale);
   return parts.length === 1 ? parts[0]! : `${parts.slice(0, -1).join(", ")} and ${parts.at(-1)}`;
 };

@@ -20,6 +20,9 @@ export interface OrderRow {
   test: boolean;
 }
 
+/** An order's number as it is said: `1204`, or `T12` for one that only tries things out and has a number below zero. */
+export const orderNumber = (number: number): string => String(number).replace("-", "T");
+
 /** What the list of orders is narrowed to; everything is optional. Days are ISO 8601. */
 export interface OrderFilter {
   launch?: string;

@@ -3,16 +3,22 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import {
   accounts,
+  amountWords,
   commissionPostings,
   currencies,
+  formatAmount,
+  formatBasisPoints,
   formatMoney,
+  formatRoughly,
   journalRefusal,
+  locales,
   marketplaceSalePostings,
   minorDigits,
   multiplyRounded,
-  parseAmount,
   paymentPostings,
+  readAmount,
   split,
+  wholeUnits,
   type Posting,
 } from ".";
 
@@ -27,13 +33,73 @@ describe("amounts", () => {
     expect(formatMoney(1_500, "JPY")).toContain("1,500");
     expect(formatMoney(1_234, "KWD")).toContain("1.234");
   });
-  it("are read as people type them, and refused where the currency is not that fine", () => {
-    expect(parseAmount("149", "EUR")).toBe(14_900);
-    expect(parseAmount("149,5", "EUR")).toBe(14_950);
-    expect(parseAmount(" 0.05 ", "EUR")).toBe(5);
-    expect(parseAmount("1.234", "KWD")).toBe(1_234);
-    expect(parseAmount("1.5", "JPY")).toBeUndefined();
-    for (const wrong of ["", "-1", "1e3", "1.2.3", "1,234.00", "149 EUR"]) expect(parseAmount(wrong, "EUR")).toBeUndefined();
+  it.each([
+    ["149", "EUR", "en-IE", 14_900],
+    ["€17.00", "EUR", "en-IE", 1_700],
+    ["17.00 EUR", "EUR", "en-IE", 1_700],
+    ["1,500.00", "EUR", "en-IE", 150_000],
+    ["1,000", "EUR", "en-IE", 100_000],
+    ["1 234 567.5", "EUR", "en-IE", 123_456_750],
+    [" 0.05 ", "EUR", "en-IE", 5],
+    // Another habit is understood where it can mean one thing.
+    ["149,5", "EUR", "en-IE", 14_950],
+    ["1.500,00", "EUR", "en-IE", 150_000],
+    ["1.000.000", "EUR", "en-IE", 100_000_000],
+    ["0,500", "KWD", "en-IE", 500],
+    ["1.234", "KWD", "en-IE", 1_234],
+    ["1,000", "JPY", "en-IE", 1_000],
+    ["1.500,00", "EUR", "de-DE", 150_000],
+    ["1.000", "EUR", "de-DE", 100_000],
+    ["1,234", "KWD", "de-DE", 1_234],
+    ["1 500,00", "EUR", "fr-FR", 150_000],
+    ["1'500.00", "CHF", "de-CH", 150_000],
+  ] as const)("%s in %s, typed in %s, are %d minor units", (typed, currency, locale, minor) => {
+    expect(readAmount(typed, currency, locale)).toBe(minor);
+  });
+  it.each([
+    ["1.000", "EUR", "en-IE", [100_000, 100]],
+    ["1,000", "KWD", "en-IE", [1_000_000, 1_000]],
+    ["1.234", "EUR", "en-IE", [123_400]],
+    ["1.000", "JPY", "en-IE", [1_000, 1]],
+    ["1,000", "EUR", "de-DE", [100_000, 100]],
+    ["1.000", "KWD", "de-DE", [1_000_000, 1_000]],
+    ["1,000", "CHF", "de-CH", [100_000, 100]],
+  ] as const)("%s in %s, typed in %s, may mean more than one thing and is asked back", (typed, currency, locale, readings) => {
+    const read = readAmount(typed, currency, locale);
+    expect(read).toEqual({ code: "ambiguous", readings });
+    const words = amountWords(read as Exclude<typeof read, number>, currency, locale);
+    // What it proposes is read as it means it.
+    for (const reading of readings) expect(words).toContain(formatMoney(reading, currency, locale));
+  });
+  it("are refused where the currency is not that fine, is another, or where they are none", () => {
+    expect(readAmount("1.5", "JPY")).toEqual({ code: "too_fine", digits: 0 });
+    expect(readAmount("1.2345", "EUR")).toEqual({ code: "too_fine", digits: 2 });
+    expect(readAmount("$17.00", "EUR")).toEqual({ code: "other_currency", currency: "EUR" });
+    for (const wrong of ["", "-1", "1e3", "1.2.3", "1,23,456", "12,34.5", "ten", "€", "9999999999"])
+      expect(readAmount(wrong, "EUR")).toEqual({ code: "not_an_amount" });
+    for (const wrong of ["1.5", "x", "$1"]) {
+      const read = readAmount(wrong, "JPY");
+      expect(amountWords(read as Exclude<typeof read, number>, "JPY")).toContain("¥1,700");
+    }
+  });
+  it("are read back as they were written, in every currency and every way of writing them", () => {
+    const some = fc.record({ minor: fc.nat({ max: 99_999_999 }), currency: fc.constantFrom(...currencies), locale: fc.constantFrom(...locales) });
+    fc.assert(
+      fc.property(some, ({ minor, currency, locale }) => {
+        expect(readAmount(formatMoney(minor, currency, locale), currency, locale)).toBe(minor);
+        expect(readAmount(formatAmount(minor, currency, locale), currency, locale)).toBe(minor);
+        expect(readAmount(formatRoughly(minor, currency, locale), currency, locale)).toEqual(
+          // A thousand without its decimals may mean a thousandth of it: nobody is asked to type what an axis says.
+          expect.toSatisfy((read) => read === minor || (read as { code?: string }).code === "ambiguous"),
+        );
+      }),
+    );
+  });
+  it("have one form for other programs, with a point and nothing else", () => {
+    expect([formatAmount(123_456, "EUR"), formatAmount(1_500, "JPY"), formatAmount(5, "KWD")]).toEqual(["1234.56", "1500", "0.005"]);
+    expect(formatAmount(123_456, "EUR", "de-DE")).toBe("1234,56");
+    expect([wholeUnits(2, "EUR"), wholeUnits(2, "JPY"), wholeUnits(2, "KWD")]).toEqual([200, 2, 2_000]);
+    expect([formatBasisPoints(2_300), formatBasisPoints(790), formatBasisPoints(790, "de-DE")]).toEqual(["23 %", "7.9 %", "7,9 %"]);
   });
   it("round half away from zero", () => {
     expect(multiplyRounded(5, 1, 2)).toBe(3);

@@ -74,7 +74,7 @@ export const couponRequest = z.object({
   off: z.discriminatedUnion("kind", [
     z.object({
       kind: z.literal("percent"),
-      percent: z.string().regex(/^\s*\d{1,2}([.,]\d{1,2})?\s*$/, "Percent, such as 10 or 12.5; less than 100."),
+      percent: z.string().regex(/^\s*(100([.,]0{1,2})?|\d{1,2}([.,]\d{1,2})?)\s*$/, "Percent, such as 10 or 12.5; 100 at most."),
     }),
     z.object({ kind: z.literal("amount"), amount: z.string(), currency: z.enum(currencies) }),
   ]),
@@ -86,6 +86,8 @@ export const couponRequest = z.object({
     }),
   ]),
   products: z.array(z.uuid()).max(100).nullable(),
+  /** The partner who is credited with the orders that use it. */
+  partner: z.uuid().nullable().default(null),
   /** Wall times in the zone named; empty for no limit. */
   from: z.string(),
   until: z.string(),
@@ -108,6 +110,8 @@ export interface CouponRow {
   /** What it took off so far, minor units by currency. */
   discount: Record<string, number>;
   products: string[] | null;
+  /** The partner whose it is. */
+  partner: string | null;
   from: string | null;
   until: string | null;
   oncePerPerson: boolean;

@@ -74,6 +74,7 @@ const input = (path: OfferPath, change: Partial<EconomicsInput> = {}): Economics
   front: worth(14_900, 9_000),
   bumps: [],
   steps: {},
+  checkoutFee: 0,
   conversion: 0.04,
   ...change,
 });

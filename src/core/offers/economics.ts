@@ -45,6 +45,8 @@ export interface EconomicsInput {
   front: Worth;
   bumps: (Taken & { id: string })[];
   steps: Record<string, Taken | undefined>;
+  /** The fixed part of the processor's fee for the one charge of checkout and bumps, which neither bears by itself; none where nothing is charged. */
+  checkoutFee: number;
   /** Visitors of the sales page who buy (0 to 1), for figures per visitor. */
   conversion: number;
 }
@@ -96,6 +98,13 @@ const mixed = (a: Values, shareA: number, b: Values, shareB: number, dearer: num
   return next;
 };
 
+/** The chance that a checkout charges anything: surely, or where it is free itself, when a bump is taken. `instead` stands for the bump of its id. */
+const checkoutIsCharged = ({ front, bumps }: EconomicsInput, instead?: EconomicsInput["bumps"][number]): number => {
+  if (front.pays > 0) return 1;
+  const asked = bumps.map((bump) => (bump.id === instead?.id ? instead : bump)).filter(({ worth }) => worth.pays > 0);
+  return 1 - asked.reduce((none, { take }) => none * (1 - take), 1);
+};
+
 /**
  * What an offer path earns, exactly: buyers are an absorbing chain over its steps, and the distribution of order values
  * is carried along it. Throws a RangeError for a path that goes in a circle.
@@ -145,9 +154,15 @@ export const economicsOf = (input: EconomicsInput): Economics => {
     isEnd(id) ? 0 : order.reduce((sum, step, j) => sum + visits[index.get(id)!]![j]! * takenAt(step.id).take * takenAt(step.id).worth[what], 0);
   const start = index.get(input.path.first);
   const bumpsBring = (what: keyof Worth) => input.bumps.reduce((sum, { worth, take }) => sum + take * worth[what], 0);
-  const keeps = input.front.keeps + bumpsBring("keeps") + bringsFrom(input.path.first, "keeps");
+  const fee = input.checkoutFee * checkoutIsCharged(input);
+  const keeps = input.front.keeps + bumpsBring("keeps") - fee + bringsFrom(input.path.first, "keeps");
   const levers: Lever[] = [
-    ...input.bumps.map(({ id, take, worth }) => ({ id, take, reach: 1, onePoint: { pays: worth.pays / 100, keeps: worth.keeps / 100 } })),
+    ...input.bumps.map((bump) => {
+      const { id, take, worth } = bump;
+      const more =
+        input.checkoutFee * checkoutIsCharged(input, { ...bump, take: 1 }) - input.checkoutFee * checkoutIsCharged(input, { ...bump, take: 0 });
+      return { id, take, reach: 1, onePoint: { pays: worth.pays / 100, keeps: (worth.keeps - more) / 100 } };
+    }),
     ...order.map(({ id, yesTo, noTo }, j) => {
       const { take, worth } = takenAt(id);
       const reach = start === undefined ? 0 : visits[start]![j]!;
@@ -164,95 +179,4 @@ export const economicsOf = (input: EconomicsInput): Economics => {
     perVisitor: { pays: mean * input.conversion, keeps: keeps * input.conversion },
     levers,
   };
-};
-
-/** Small, quick random numbers in [0, 1) from a seed (mulberry32, public domain). */
-export const seeded = (seed: number): (() => number) => {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = state;
-    t = Math.imul(t ^ (t >>> 15), t | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
-  };
-};
-
-/** What simulated buyers did, for comparison with the exact answer. */
-export interface Simulation {
-  buyers: number;
-  pays: number;
-  keeps: number;
-  /** Half the width of a 95 % interval around `pays`: 1.96 standard errors. */
-  within: number;
-  ends: Record<string, number>;
-}
-
-/** Sends so many buyers along a path, each answering by chance. The same seed gives the same answer. */
-export const simulate = (input: EconomicsInput, buyers: number, seed: number): Simulation => {
-  const order = inOrder(input.path);
-  if (!order) throw new RangeError("simulate: the path goes in a circle");
-  const endIds = [...new Set([input.path.first, ...order.flatMap(({ yesTo, noTo }) => [yesTo, noTo])].filter(isEnd))];
-  // Ends are negative, so that one comparison tells that a buyer has arrived.
-  const place = new Map<string, number>([...order.map(({ id }, i) => [id, i] as const), ...endIds.map((id, i) => [id, -1 - i] as const)]);
-  const numbers = (of: (id: string) => number) => Float64Array.from(order, ({ id }) => of(id));
-  const taken = (id: string) => input.steps[id] ?? { worth: { pays: 0, keeps: 0 }, take: 0 };
-  const [take, pays, keeps] = [numbers((id) => taken(id).take), numbers((id) => taken(id).worth.pays), numbers((id) => taken(id).worth.keeps)];
-  const yes = Int32Array.from(order, ({ yesTo }) => place.get(yesTo)!);
-  const no = Int32Array.from(order, ({ noTo }) => place.get(noTo)!);
-  const first = place.get(input.path.first)!;
-  const ended = new Float64Array(endIds.length);
-  const random = seeded(seed);
-  let [paid, squares, kept] = [0, 0, 0];
-  for (let buyer = 0; buyer < buyers; buyer += 1) {
-    let value = input.front.pays;
-    kept += input.front.keeps;
-    for (const bump of input.bumps)
-      if (random() < bump.take) {
-        value += bump.worth.pays;
-        kept += bump.worth.keeps;
-      }
-    let at = first;
-    while (at >= 0) {
-      if (random() < take[at]!) {
-        value += pays[at]!;
-        kept += keeps[at]!;
-        at = yes[at]!;
-      } else at = no[at]!;
-    }
-    ended[-1 - at]! += 1;
-    paid += value;
-    squares += value * value;
-  }
-  const mean = paid / buyers;
-  return {
-    buyers,
-    pays: mean,
-    keeps: kept / buyers,
-    within: 1.96 * Math.sqrt(Math.max(0, squares / buyers - mean * mean) / buyers),
-    ends: Object.fromEntries(endIds.map((id, i) => [id, ended[i]! / buyers])),
-  };
-};
-
-/** How many took an offer, of those who answered it. */
-export interface Measured {
-  yes: number;
-  of: number;
-}
-
-/**
- * The take rate to reckon with: what was assumed counts like so many buyers (a Beta prior of that weight), and what was
- * measured takes over as it grows. The mean of Beta(w·a + yes, w·(1 − a) + no).
- */
-export const reckonedRate = (assumed: number, { yes, of }: Measured, weight = 20): number => (weight * assumed + yes) / (weight + of);
-
-/** The 95 % interval of Wilson's score for a proportion (Newcombe, Statistics in Medicine 17, 1998, method 3); all of 0 to 1 where nothing was measured. */
-export const wilson = ({ yes, of }: Measured): { low: number; high: number } => {
-  if (of === 0) return { low: 0, high: 1 };
-  const z = 1.959963984540054;
-  const p = yes / of;
-  const middle = p + (z * z) / (2 * of);
-  const half = z * Math.sqrt((p * (1 - p)) / of + (z * z) / (4 * of * of));
-  const size = 1 + (z * z) / of;
-  return { low: yes === 0 ? 0 : (middle - half) / size, high: yes === of ? 1 : (middle + half) / size };
 };

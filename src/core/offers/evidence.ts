@@ -1,3 +1,35 @@
+import {
+  austria,
+  belgium,
+  bulgaria,
+  checkVAT,
+  croatia,
+  cyprus,
+  czechRepublic,
+  denmark,
+  estonia,
+  finland,
+  france,
+  germany,
+  greece,
+  hungary,
+  ireland,
+  italy,
+  latvia,
+  lithuania,
+  luxembourg,
+  malta,
+  netherlands,
+  poland,
+  portugal,
+  romania,
+  slovakiaRepublic,
+  slovenia,
+  spain,
+  sweden,
+  type Country,
+} from "jsvat";
+
 /** What shows where a buyer is (Implementing Regulation (EU) 282/2011, art. 24f): each with the country it points to. */
 export const evidenceKinds = ["billing", "card", "browser"] as const;
 export interface Evidence {
@@ -17,45 +49,51 @@ export const euCountries = new Set("AT BE BG HR CY CZ DK EE FI FR DE GR HU IE IT
 export const enoughEvidence = (evidence: readonly Evidence[], country: string): boolean =>
   new Set(evidence.filter((one) => one.country === country).map(({ kind }) => kind)).size >= 2;
 
-// Shapes of VAT identification numbers by country (Directive 2006/112/EC art. 215; the shapes are common knowledge, from memory).
-const vatShapes: Record<string, RegExp | undefined> = {
-  AT: /^U\d{8}$/,
-  BE: /^[01]\d{9}$/,
-  BG: /^\d{9,10}$/,
-  CY: /^\d{8}[A-Z]$/,
-  CZ: /^\d{8,10}$/,
-  DE: /^\d{9}$/,
-  DK: /^\d{8}$/,
-  EE: /^\d{9}$/,
-  ES: /^[A-Z0-9]\d{7}[A-Z0-9]$/,
-  FI: /^\d{8}$/,
-  FR: /^[A-HJ-NP-Z0-9]{2}\d{9}$/,
-  GR: /^\d{9}$/,
-  HR: /^\d{11}$/,
-  HU: /^\d{8}$/,
-  IE: /^\d[A-Z0-9+*]\d{5}[A-Z]{1,2}$/,
-  IT: /^\d{11}$/,
-  LT: /^(\d{9}|\d{12})$/,
-  LU: /^\d{8}$/,
-  LV: /^\d{11}$/,
-  MT: /^\d{8}$/,
-  NL: /^[A-Z0-9+*]{10}\d{2}$/,
-  PL: /^\d{10}$/,
-  PT: /^\d{9}$/,
-  RO: /^\d{2,10}$/,
-  SE: /^\d{12}$/,
-  SI: /^\d{8}$/,
-  SK: /^\d{10}$/,
-};
+// Shapes and check digits of VAT identification numbers, by ISO 3166-1.
+const checks: Record<string, Country | undefined> = Object.fromEntries(
+  [
+    austria,
+    belgium,
+    bulgaria,
+    croatia,
+    cyprus,
+    czechRepublic,
+    denmark,
+    estonia,
+    finland,
+    france,
+    germany,
+    greece,
+    hungary,
+    ireland,
+    italy,
+    latvia,
+    lithuania,
+    luxembourg,
+    malta,
+    netherlands,
+    poland,
+    portugal,
+    romania,
+    slovakiaRepublic,
+    slovenia,
+    spain,
+    sweden,
+  ].map((one): [string, Country] => [String(one.codes[0]), one]),
+);
 /** The prefix of a country's VAT numbers, where it is not the country's code. */
 const prefixes: Record<string, string | undefined> = { GR: "EL" };
 
-/** A VAT number as it is kept (`PT123456789`), or undefined where it has not the shape of that country's numbers. */
+/**
+ * A VAT number of a member state as it is kept (`PT123456789`), or undefined where it has not the shape or the check
+ * digits of that country's numbers (Directive 2006/112/EC, art. 215). That somebody has it is not proved by this.
+ */
 export const vatNumber = (typed: string, country: string): string | undefined => {
   const plain = typed.toUpperCase().replace(/[\s.-]/g, "");
+  const check = checks[country];
   const prefix = prefixes[country] ?? country;
-  const rest = plain.startsWith(prefix) ? plain.slice(prefix.length) : plain;
-  return vatShapes[country]?.test(rest) ? `${prefix}${rest}` : undefined;
+  const whole = `${prefix}${plain.startsWith(prefix) ? plain.slice(prefix.length) : plain}`;
+  return check && checkVAT(whole, [check]).isValid ? whole : undefined;
 };
 
 /** Whether the buyer accounts for the tax: a business with a number of their own country, which is another member state (Directive 2006/112/EC, art. 44 and 196). */

@@ -4,6 +4,8 @@ import {
   asksWaiver,
   commissionToReverse,
   currenciesOf,
+  currenciesWithout,
+  disputeItems,
   dueIn,
   feesOf,
   laterWords,
@@ -76,6 +78,69 @@ describe("a refund", () => {
       }),
     );
   });
+  it("in any parts has given back, after each of them, the rounded share of all that went back so far, and no part a negative net", () => {
+    const share = (tax: number, gone: number, gross: number) => Math.floor((2 * tax * gone + gross) / (2 * gross));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 40 }).chain((gross) => fc.record({ gross: fc.constant(gross), tax: fc.nat({ max: gross }) })),
+        fc.array(fc.integer({ min: 1, max: 4 }), { minLength: 40, maxLength: 40 }),
+        ({ gross, tax }, parts) => {
+          const now: RefundableLine = { id: "line", gross, tax, refunded: { gross: 0, tax: 0 } };
+          for (const asked of parts) {
+            const part = Math.min(asked, gross - now.refunded.gross);
+            if (part === 0) break;
+            const items = refundItems([now], { line: part });
+            if (!Array.isArray(items)) throw new Error(items.code);
+            expect(items[0]!.gross - items[0]!.tax).toBeGreaterThanOrEqual(0);
+            expect(items[0]!.tax).toBeGreaterThanOrEqual(0);
+            now.refunded = { gross: now.refunded.gross + items[0]!.gross, tax: now.refunded.tax + items[0]!.tax };
+            expect(now.refunded.tax).toBe(share(tax, now.refunded.gross, gross));
+          }
+        },
+      ),
+    );
+  });
+  it.each([
+    [9, 2, [2, 2, 2, 2, 1], [0, 1, 0, 1, 0]],
+    [11, 2, [2, 2, 2, 2, 2, 1], [0, 1, 0, 0, 1, 0]],
+  ])("of %d with a tax of %d in the parts %j gives back the tax %j", (gross, tax, parts, taxes) => {
+    const now: RefundableLine = { id: "line", gross, tax, refunded: { gross: 0, tax: 0 } };
+    const back = parts.map((part) => {
+      const items = refundItems([now], { line: part });
+      if (!Array.isArray(items)) throw new Error(items.code);
+      now.refunded = { gross: now.refunded.gross + part, tax: now.refunded.tax + items[0]!.tax };
+      return items[0]!.tax;
+    });
+    expect(back).toEqual(taxes);
+  });
+  it("in twenty parts of 0.02 of 1.00 gives back its tax of 0.09, not nothing", () => {
+    const now: RefundableLine = { id: "line", gross: 100, tax: 23, refunded: { gross: 0, tax: 0 } };
+    for (let n = 0; n < 20; n += 1) {
+      const items = refundItems([now], { line: 2 });
+      if (!Array.isArray(items)) throw new Error(items.code);
+      now.refunded = { gross: now.refunded.gross + 2, tax: now.refunded.tax + items[0]!.tax };
+    }
+    expect(now.refunded).toEqual({ gross: 40, tax: 9 });
+  });
+  it("after parts that were booked by another rule brings the tax up to that of the whole", () => {
+    const behind: RefundableLine = { id: "line", gross: 9, tax: 2, refunded: { gross: 6, tax: 0 } };
+    expect(refundItems([behind], { line: 2 })).toEqual([{ lineId: "line", gross: 2, tax: 2 }]);
+    expect(refundItems([behind], { line: 3 })).toEqual([{ lineId: "line", gross: 3, tax: 2 }]);
+    const ahead: RefundableLine = { id: "line", gross: 9, tax: 2, refunded: { gross: 4, tax: 2 } };
+    expect(refundItems([ahead], { line: 2 })).toEqual([{ lineId: "line", gross: 2, tax: 0 }]);
+  });
+  it("that a bank takes by a dispute is as much as it says, and what is beyond the lines is told apart", () => {
+    const of = (id: string, gross: number, gone = 0): RefundableLine => ({ id, gross, tax: 0, refunded: { gross: gone, tax: 0 } });
+    expect(disputeItems([of("a", 149), of("b", 67)], 100)).toEqual({
+      items: [
+        { lineId: "a", gross: 69, tax: 0 },
+        { lineId: "b", gross: 31, tax: 0 },
+      ],
+      beyond: 0,
+    });
+    expect(disputeItems([of("a", 149, 49)], 149)).toEqual({ items: [{ lineId: "a", gross: 100, tax: 0 }], beyond: 49 });
+    expect(disputeItems([of("a", 149, 149)], 149)).toEqual({ items: [], beyond: 149 });
+  });
   it("as one sum is shared among the lines by what is left of them, and is never more than that", () => {
     const of = (id: string, gross: number, gone = 0): RefundableLine => ({ id, gross, tax: 0, refunded: { gross: gone, tax: 0 } });
     expect(spreadRefund([of("a", 149), of("b", 67)], 216)).toEqual({ a: 149, b: 67 });
@@ -129,6 +194,24 @@ describe("a product in another currency", () => {
     expect(dueIn(of({ kind: "tiers", tiers: [{ from: 3, minor: 1_500 }] }), "USD", { quantity: 3 })!.price).toBe(3 * 1_800);
     const monthly: PriceTerms = { kind: "subscription", every: { unit: "month", n: 1 }, trialDays: 0, setup: 100, times: 6 };
     expect(dueIn(of(monthly), "USD")).toMatchObject({ price: 2_400 + 120, later: { minor: 2_400, times: 5 } });
+  });
+  it("that is free there still has what sending it costs: in proportion, or as it is said, or it is not sold", () => {
+    const free = (prices: Priced["prices"], terms: PriceTerms, priceMinor = 0): Priced => ({ priceMinor, currency: "EUR", terms, prices });
+    const shipped: PriceTerms = { kind: "shipped", shipping: 500 };
+    // Free at home as well: nothing says what sending costs there.
+    expect(priceIn(free({ USD: 0 }, shipped), "USD")).toBeUndefined();
+    expect(currenciesOf(free({ USD: 0 }, shipped))).toEqual(["EUR"]);
+    expect(currenciesWithout(free({ USD: 0 }, shipped))).toEqual(["USD"]);
+    const said = free({ USD: 0 }, { ...shipped, elsewhere: { USD: 650 } });
+    expect(dueIn(said, "USD")).toEqual({ price: 0, shipping: 650 });
+    expect([currenciesOf(said), currenciesWithout(said)]).toEqual([["EUR", "USD"], []]);
+    // Free there alone: in proportion that is nothing, and what is said counts.
+    expect(dueIn(free({ USD: 0 }, shipped, 2_000), "USD")).toEqual({ price: 0, shipping: 0 });
+    expect(dueIn(free({ USD: 0 }, { ...shipped, elsewhere: { USD: 650 } }, 2_000), "USD")).toEqual({ price: 0, shipping: 650 });
+    expect(priceIn(free({ USD: 0 }, { kind: "open", floor: 100, elsewhere: { USD: 120 } }), "USD")!.terms).toMatchObject({ floor: 120 });
+    expect(priceIn(free({ USD: 0 }, { kind: "open", floor: 0 }), "USD")!.terms).toMatchObject({ floor: 0 });
+    // Another price of its own, in a currency in which it is free, is not that of its own currency.
+    expect(dueIn(said, "USD", {}, 900)).toEqual({ price: 0, shipping: 650 });
   });
   it("in its own currency is itself, whatever its terms", () => {
     fc.assert(

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { formatMoney } from "../money";
+import { formatMoney, multiplyRounded } from "../money";
 
 /** How often something is paid again. */
 export const every = z.object({
@@ -9,11 +9,13 @@ export const every = z.object({
 export type Every = z.infer<typeof every>;
 
 const amount = z.number().int().min(0).max(100_000_000);
+/** The amount beside the price in other currencies, by their codes; in proportion to the price where it is not given. */
+const elsewhere = z.record(z.string().length(3), amount).optional();
 /** How a product is paid, beside its price in minor units. */
 export const priceTerms = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("once") }),
   /** The buyer names the price, and the product's own is what is proposed. */
-  z.object({ kind: z.literal("open"), floor: amount }),
+  z.object({ kind: z.literal("open"), floor: amount, elsewhere }),
   /** The price in equal parts. */
   z.object({
     kind: z.literal("instalments"),
@@ -41,7 +43,7 @@ export const priceTerms = z.discriminatedUnion("kind", [
       ),
   }),
   /** The price, which may be nothing, and what sending it costs. */
-  z.object({ kind: z.literal("shipped"), shipping: amount }),
+  z.object({ kind: z.literal("shipped"), shipping: amount, elsewhere }),
 ]);
 export type PriceTerms = z.infer<typeof priceTerms>;
 export const once: PriceTerms = { kind: "once" };
@@ -63,6 +65,28 @@ export interface Due {
   later?: { minor: number; every: Every; times: number | null; firstAfterDays?: number };
 }
 
+/** Whether a product may cost nothing itself: where its buyer names the price, or pays for the sending. */
+export const mayBeFree = (kind: PriceTerms["kind"]): boolean => kind === "open" || kind === "shipped";
+
+/** Terms of a kind as they begin, beside a price in minor units. */
+export const freshTerms = (kind: PriceTerms["kind"], minor: number): PriceTerms => {
+  const month: Every = { unit: "month", n: 1 };
+  switch (kind) {
+    case "instalments":
+      return { kind, parts: 3, every: month };
+    case "subscription":
+      return { kind, every: month, trialDays: 0, setup: 0, times: null };
+    case "tiers":
+      return { kind, tiers: [{ from: 5, minor: multiplyRounded(minor, 4, 5) }] };
+    case "open":
+      return { kind, floor: 0 };
+    case "shipped":
+      return { kind, shipping: 0 };
+    case "once":
+      return { kind };
+  }
+};
+
 /** The least that a buyer may name, where they name the price. */
 export const leastFor = (terms: PriceTerms): number => (terms.kind === "open" ? terms.floor : 0);
 
@@ -82,7 +106,9 @@ export const dueOf = (terms: PriceTerms, minor: number, { quantity = 1, named }:
     case "instalments": {
       const whole = minor * quantity;
       const part = Math.floor(whole / terms.parts);
-      return { price: whole - part * (terms.parts - 1), shipping: 0, later: { minor: part, every: terms.every, times: terms.parts - 1 } };
+      const price = whole - part * (terms.parts - 1);
+      // Nothing is left for later where a coupon covers the price, or it has fewer cents than parts.
+      return part === 0 ? { price, shipping: 0 } : { price, shipping: 0, later: { minor: part, every: terms.every, times: terms.parts - 1 } };
     }
     case "subscription": {
       const trial = terms.trialDays > 0;
@@ -121,8 +147,9 @@ export const priceWords = (terms: PriceTerms, minor: number, currency: string): 
       return terms.floor > 0 ? `what you want to give, from ${money(terms.floor)}` : "what you want to give";
     case "instalments": {
       const { price, later } = dueOf(terms, minor);
-      const rest = later!.times === 1 ? `then ${money(later!.minor)}` : `then ${later!.times} times ${money(later!.minor)}`;
-      return price === later!.minor
+      if (!later) return money(price);
+      const rest = later.times === 1 ? `then ${money(later.minor)}` : `then ${later.times} times ${money(later.minor)}`;
+      return price === later.minor
         ? `${terms.parts} payments of ${money(price)}, one every ${everyWords(terms.every)}`
         : `${money(price)} now, ${rest}, one every ${everyWords(terms.every)}`;
     }

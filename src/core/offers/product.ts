@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { currencies, multiplyRounded } from "../money";
+import { currencies, multiplyRounded, wholeUnits } from "../money";
 import { dueOf, priceTerms, type Choice, type Due, type PriceTerms } from "./price";
 import { taxClasses } from "./taxRates";
 
@@ -36,44 +36,65 @@ export interface Priced {
   prices: Prices;
 }
 
-/** Currencies in which a product can be bought, its own first. */
-export const currenciesOf = ({ currency, prices }: Pick<Priced, "currency" | "prices">): string[] => [
-  currency,
-  ...currencies.filter((code) => code !== currency && prices[code] !== undefined),
-];
-
-const scaled = (terms: PriceTerms, by: (minor: number) => number): PriceTerms => {
+/**
+ * The terms of a product in another currency: amounts beside the price stand to it as they do in the product's own,
+ * where none was given. Undefined where the product is free: nothing says what such an amount is there.
+ */
+const termsIn = ({ priceMinor, terms }: Pick<Priced, "priceMinor" | "terms">, currency: string, minor: number): PriceTerms | undefined => {
+  const given = "elsewhere" in terms ? terms.elsewhere?.[currency] : undefined;
+  const by = (amount: number) => multiplyRounded(amount, minor, priceMinor);
+  const beside = (own: number): number | undefined => given ?? (own === 0 ? 0 : priceMinor > 0 ? by(own) : undefined);
   switch (terms.kind) {
-    case "open":
-      return { ...terms, floor: by(terms.floor) };
+    case "open": {
+      const floor = beside(terms.floor);
+      return floor === undefined ? undefined : { ...terms, floor };
+    }
+    case "shipped": {
+      const shipping = beside(terms.shipping);
+      return shipping === undefined ? undefined : { ...terms, shipping };
+    }
     case "subscription":
       return { ...terms, setup: by(terms.setup) };
     case "tiers":
       return { ...terms, tiers: terms.tiers.map((tier) => ({ ...tier, minor: by(tier.minor) })) };
-    case "shipped":
-      return { ...terms, shipping: by(terms.shipping) };
-    default:
+    case "once":
+    case "instalments":
       return terms;
   }
 };
 
-/**
- * The price of a product in a currency, and its terms: the amounts beside the price stand to it as they do in the
- * product's own currency. Undefined where it has no price there.
- */
+/** The price of a product in a currency, and its terms there. Undefined where it cannot be bought in it. */
 export const priceIn = (product: Priced, currency: string): { minor: number; terms: PriceTerms } | undefined => {
   const { priceMinor, terms, prices } = product;
   if (currency === product.currency) return { minor: priceMinor, terms };
   const minor = prices[currency];
-  if (minor === undefined || priceMinor === 0) return undefined;
-  return { minor, terms: scaled(terms, (amount) => multiplyRounded(amount, minor, priceMinor)) };
+  const there = minor === undefined ? undefined : termsIn(product, currency, minor);
+  return minor === undefined || !there ? undefined : { minor, terms: there };
 };
+
+/** Currencies in which a product can be bought, its own first. */
+export const currenciesOf = (product: Priced): string[] => [
+  product.currency,
+  ...currencies.filter((code) => code !== product.currency && priceIn(product, code) !== undefined),
+];
+
+/** Currencies in which a product has a price, but cannot be bought for want of the amount beside it: what sending costs, or the least. */
+export const currenciesWithout = (product: Priced): string[] =>
+  currencies.filter((code) => code !== product.currency && product.prices[code] !== undefined && priceIn(product, code) === undefined);
 
 /** What is due for a product in a currency, at another price of its own where one holds (`at`, in its own currency). */
 export const dueIn = (product: Priced, currency: string, choice: Choice = {}, at = product.priceMinor): Due | undefined => {
   const found = priceIn(product, currency);
   if (!found) return undefined;
-  const minor = at === product.priceMinor ? found.minor : currency === product.currency ? at : multiplyRounded(found.minor, at, product.priceMinor);
+  const own = currency === product.currency;
+  const minor =
+    at === product.priceMinor
+      ? found.minor
+      : own
+        ? at
+        : product.priceMinor === 0
+          ? found.minor
+          : multiplyRounded(found.minor, at, product.priceMinor);
   return dueOf(found.terms, minor, choice);
 };
 
@@ -90,11 +111,15 @@ export const assumptions = z.object({
   refunds: share.default(0.05),
   /** The processor's fee: a share of the gross in basis points and minor units for each charge. */
   feeBp: z.number().int().min(0).max(2_000).default(150),
-  feeFixed: z.number().int().min(0).max(1_000).default(25),
+  feeFixed: z.number().int().min(0).max(1_000).optional(),
   /** The partners' share of the net over all orders. */
   commission: share.optional(),
 });
 export type Assumptions = Partial<z.infer<typeof assumptions>>;
+
+/** A processor's fixed fee for each charge, in minor units of the currency, where a vendor has not said theirs (common practice, no source). */
+export const usualFixedFee = (currency: string): number => fixedFees[currency] ?? multiplyRounded(wholeUnits(1, currency), 1, 4);
+const fixedFees: Record<string, number | undefined> = { EUR: 25, USD: 30, GBP: 20, CHF: 30, JPY: 30, KWD: 75 };
 
 /** Take rates to begin with (common practice, no source). */
 export const usualTake = { bump: 0.3, offer: 0.2, downsell: 0.15 } as const;

@@ -17,10 +17,15 @@ export interface RefundableLine {
 
 export type RefundRefusal = { code: "nothing_asked" } | { code: "more_than_left"; lineId: string; left: number };
 
-/** The tax in a part of a line. What is left over goes back with the last part, so that all parts add up to the line. */
+/**
+ * The tax in a part of a line: after any parts, as much tax has gone back as is in all of them together, rounded once. So
+ * the whole gives back the whole, and no part has a negative net. A line of which parts went back by another rule is
+ * brought up to that by its next parts, as far as each of them holds it; the last part settles what is left.
+ */
 const taxOf = ({ gross, tax, refunded }: RefundableLine, part: number): number => {
-  const left = gross - refunded.gross;
-  return part === left ? tax - refunded.tax : Math.min(multiplyRounded(tax, part, gross), tax - refunded.tax);
+  const gone = refunded.gross + part;
+  const due = multiplyRounded(tax, gone, gross) - refunded.tax;
+  return gone === gross ? due : Math.min(part, Math.max(0, due));
 };
 
 /** What goes back of each line, or why it may not. Amounts in minor units by the ids of lines; a line that is left out keeps all. */
@@ -42,6 +47,17 @@ export const spreadRefund = (lines: readonly RefundableLine[], amount: number): 
   const sum = left.reduce((a, b) => a + b, 0);
   if (amount <= 0 || amount > sum) return undefined;
   return Object.fromEntries(split(amount, left).map((part, index) => [lines[index]!.id, part]));
+};
+
+/**
+ * What a dispute over an amount takes of the lines of a charge, by what is left of each; and what it takes beyond that,
+ * where the bank reclaims what has been given back already.
+ */
+export const disputeItems = (lines: readonly RefundableLine[], amount: number): { items: RefundItem[]; beyond: number } => {
+  const left = lines.reduce((sum, { gross, refunded }) => sum + gross - refunded.gross, 0);
+  const taken = Math.min(amount, left);
+  const items = refundItems(lines, spreadRefund(lines, taken) ?? {});
+  return { items: Array.isArray(items) ? items : [], beyond: amount - taken };
 };
 
 /**

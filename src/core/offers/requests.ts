@@ -13,7 +13,7 @@ export const checkoutStart = buyer
       context.addIssue({
         code: "custom",
         path: ["vatNumber"],
-        message: "This is not the shape of a VAT number of that country. Leave it empty if you buy for yourself.",
+        message: "This is no VAT number of that country: perhaps a digit is wrong. Leave it empty if you buy for yourself.",
       });
     return { ...typed, vatNumber: known };
   });

@@ -1,18 +1,11 @@
-import type { Assumptions, Decision, Finding, OfferPath, StepFigure } from "../offers";
+import type { Decision, EstimatedProduct, EstimateFacts, Finding, OfferPath, StepFigure } from "../offers";
 import type { PageContent } from "./content";
 
-/** A product on the screen of the offers; minor units, net and gross of one payment with an average buyer's tax. */
-export interface OfferedProduct {
-  id: string;
+/** A product on the screen of the offers. */
+export interface OfferedProduct extends EstimatedProduct {
   name: string;
-  priceMinor: number;
-  currency: string;
-  net: number;
-  gross: number;
   /** How it is paid, in words, where that is not once. */
   paid?: string;
-  /** Each payment after the first, and how many there are; null until it is ended. */
-  later?: { net: number; gross: number; times: number | null };
   mediaId: string | null;
   /** Whether a struck-through price would be true now. */
   strikable: boolean;
@@ -28,14 +21,11 @@ export interface OfferedPage {
   changed: boolean;
 }
 /** Everything the screen of a launch's offers shows. */
-export interface OffersView {
+export interface OffersView extends EstimateFacts {
   version: number;
-  path: OfferPath;
   main: OfferedProduct;
   products: OfferedProduct[];
   checkout?: OfferedPage;
-  /** Products that the published checkout adds. */
-  bumps: string[];
   pages: OfferedPage[];
   /** Thank-you pages that a rail may end on, the launch's own first. */
   ends: { id: string; name: string; published: boolean }[];
@@ -49,9 +39,6 @@ export interface OffersView {
     gross: Record<string, number>;
     bumps: Record<string, number>;
   };
-  /** What is taken off a sale: as measured where there were sales, else as assumed. */
-  reckoned: { commission: number; feeBp: number; feeFixed: number; refunds: number; conversion: number };
-  assumed: Assumptions;
   /** Orders that tried the newest version out, to its end: how they answered. */
   tried: { orders: number; walked: Record<string, Decision>[] };
   /** The newest first; `walking` counts buyers who began it and have not come to its end. */

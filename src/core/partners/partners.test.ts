@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit, type Touch } from ".";
+import { commissionOn, commissionRateAt, creditFor, heldUntil, type Touch } from ".";
 
 const day = 86_400_000;
 const ordered = new Date("2026-11-25T12:00:00Z");
@@ -19,17 +19,14 @@ const anyTouches = fc.array(
 
 describe("last-touch credit", () => {
   it("goes to the last link within the window", () => {
-    const credit = lastTouchCredit([touch("1", "a", 20), touch("2", "b", 3)], ordered, 60);
+    const credit = creditFor([touch("1", "a", 20), touch("2", "b", 3)], ordered, 60);
     expect(credit.partnerId).toBe("b");
     expect(credit.touches.map(({ rejected }) => rejected)).toEqual(["replaced_by_later", undefined]);
   });
   it("explains each touch that was not credited", () => {
-    const credit = lastTouchCredit(
-      [touch("old", "a", 61), touch("first", "b", 10), touch("self", "me", 2), touch("late", "c", -1)],
-      ordered,
-      60,
-      "me",
-    );
+    const credit = creditFor([touch("old", "a", 61), touch("first", "b", 10), touch("self", "me", 2), touch("late", "c", -1)], ordered, 60, {
+      buyerPartnerId: "me",
+    });
     expect(credit.partnerId).toBe("b");
     expect(Object.fromEntries(credit.touches.map(({ id, rejected }) => [id, rejected]))).toEqual({
       old: "outside_window",
@@ -39,28 +36,38 @@ describe("last-touch credit", () => {
     });
   });
   it("goes to nobody without a touch, or where all are out of the window", () => {
-    expect(lastTouchCredit([], ordered, 60).partnerId).toBeUndefined();
-    expect(lastTouchCredit([touch("1", "a", 61)], ordered, 60).partnerId).toBeUndefined();
+    expect(creditFor([], ordered, 60).partnerId).toBeUndefined();
+    expect(creditFor([touch("1", "a", 61)], ordered, 60).partnerId).toBeUndefined();
   });
   it("counts the window's first instant in", () => {
-    expect(lastTouchCredit([touch("1", "a", 60)], ordered, 60).partnerId).toBe("a");
+    expect(creditFor([touch("1", "a", 60)], ordered, 60).partnerId).toBe("a");
   });
   it("does not depend on the order in which touches come, credits one at most, and explains every other", () => {
     fc.assert(
       fc.property(anyTouches, fc.integer({ min: 1, max: 90 }), (touches, window) => {
-        const credit = lastTouchCredit(touches, ordered, window);
-        expect(lastTouchCredit([...touches].reverse(), ordered, window)).toEqual(credit);
+        const credit = creditFor(touches, ordered, window);
+        expect(creditFor([...touches].reverse(), ordered, window)).toEqual(credit);
         expect(credit.touches.filter(({ credited }) => credited).length).toBe(credit.partnerId ? 1 : 0);
         for (const seen of credit.touches) expect(seen.credited).toBe(seen.rejected === undefined);
       }),
     );
   });
+  it("goes by a partner's coupon before any link, and says which link it outranked", () => {
+    const coupon = { code: "B-10", partnerId: "b", partnerName: "B" };
+    const credit = creditFor([touch("1", "a", 20), touch("2", "c", 3), touch("3", "a", -1)], ordered, 60, { coupon });
+    expect(credit).toMatchObject({ rule: "coupon", partnerId: "b", partnerName: "B", coupon: { ...coupon, credited: true } });
+    expect(credit.touches.map(({ rejected }) => rejected)).toEqual(["replaced_by_later", "outranked_by_coupon", "after_order"]);
+    // Without a link it is credited as well; with their own code, a partner earns nothing by it.
+    expect(creditFor([], ordered, 60, { coupon }).partnerId).toBe("b");
+    const own = creditFor([touch("1", "a", 20)], ordered, 60, { coupon, buyerPartnerId: "b" });
+    expect(own).toMatchObject({ rule: "last_touch", partnerId: "a", coupon: { credited: false } });
+  });
   it("is not moved by an earlier touch that is added to it", () => {
     fc.assert(
       fc.property(anyTouches, (touches) => {
-        const credit = lastTouchCredit(touches, ordered, 60);
+        const credit = creditFor(touches, ordered, 60);
         fc.pre(credit.partnerId !== undefined);
-        expect(lastTouchCredit([...touches, touch("earlier", "z", 59.999)], ordered, 60).partnerId === "z").toBe(
+        expect(creditFor([...touches, touch("earlier", "z", 59.999)], ordered, 60).partnerId === "z").toBe(
           touches.every(({ at }) => at > ordered || at.getTime() < ordered.getTime() - 59.999 * day),
         );
       }),

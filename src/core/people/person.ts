@@ -1,3 +1,4 @@
+import iso from "i18n-iso-countries";
 import { z } from "zod";
 
 /** An address as it is compared and hashed: trimmed and lower-cased. */
@@ -18,14 +19,23 @@ export const isName = (text: string): boolean => !likeLink.test(text) && !likeSh
 const notAName = "A name alone, please, without an address or a link.";
 export const firstName = z.string().trim().min(1, "What may we call you?").max(60, "60 characters at most.").refine(isName, notAName);
 
-/** Countries offered at the checkout (ISO 3166-1 alpha-2), with their English names. */
-export const countries: Record<string, string> = Object.fromEntries(
-  "AT AU BE BG CA CH CY CZ DE DK EE ES FI FR GB GR HR HU IE IS IT JP LT LU LV MT NL NO NZ PL PT RO SE SI SK US"
-    .split(" ")
-    .map((code): [string, string] => [code, new Intl.DisplayNames("en", { type: "region" }).of(code)!])
-    .sort(([, a], [, b]) => a.localeCompare(b)),
-);
-export const country = z.string().refine((code) => code in countries, "Choose your country: the tax depends on it.");
+const codes = Object.keys(iso.getAlpha2Codes());
+const namesIn = new Map<string, Record<string, string>>();
+
+/** All countries and territories of ISO 3166-1 (and Kosovo, by the code that the European Union uses), named in a language, in the order of their names. */
+export const countryNames = (language = "en"): Record<string, string> => {
+  let names = namesIn.get(language);
+  if (!names) {
+    const words = new Intl.DisplayNames(language, { type: "region" });
+    const named = codes.map((code): [string, string] => [code, words.of(code) ?? code]);
+    namesIn.set(language, (names = Object.fromEntries(named.sort(([, a], [, b]) => a.localeCompare(b, language)))));
+  }
+  return names;
+};
+/** The English name of a country, or its code where it is none. */
+export const countryName = (code: string): string => countryNames()[code] ?? code;
+export const isCountry = (code: string): boolean => Object.hasOwn(iso.getAlpha2Codes(), code);
+export const country = z.string().refine(isCountry, "Choose your country: the tax depends on it.");
 
 /** A field that an opt-in form asks beside the address. */
 interface AskedField {

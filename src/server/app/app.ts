@@ -9,7 +9,10 @@ import { ArmCache } from "../pages/armCache";
 import { SoldCounters } from "../offers/soldCounters";
 import { LaunchCache } from "../launch/launchCache";
 import { ShiftableClock } from "./clock";
+import type { VendorDetails } from "../../core/settings";
 import { readConfig, type Config } from "./config";
+import { CurrentVendor } from "./currentVendor";
+import { describeError } from "./describeError";
 import { Listener } from "./listener";
 
 /** What use cases work with. One per process. */
@@ -27,6 +30,10 @@ export interface App {
   /** Which versions of pages visitors see. */
   arms: ArmCache;
   log: Logger;
+  /** The vendor as the desk has it now. */
+  readonly vendor: VendorDetails;
+  /** Reads the vendor again after it was changed here; other processes are told by the database. */
+  refreshVendor(): Promise<void>;
   /** A fresh unit of work: one per request or job. */
   fork(): EntityManager;
   stop(): Promise<void>;
@@ -45,13 +52,24 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
     launches.clear();
     counters.clear();
   };
+  const vendor = new CurrentVendor(config);
+  const learn = () => vendor.refresh(fork()).catch((error: unknown) => log.error({ error: describeError(error) }, "the vendor was not read again"));
   const listener = new Listener(
     config.DATABASE_URL,
-    { launch_changed: forget, sold: (launchId) => counters.forget(launchId), test_clock: () => void clock.refresh(fork()) },
-    forget,
+    {
+      launch_changed: forget,
+      sold: (launchId) => counters.forget(launchId),
+      test_clock: () => void clock.refresh(fork()),
+      vendor_changed: () => void learn(),
+    },
+    () => {
+      forget();
+      void learn();
+    },
   );
   const mailer = smtpMailer(config.SMTP_URL);
   await clock.refresh(fork());
+  await vendor.refresh(fork());
   await listener.start();
   return {
     config,
@@ -61,6 +79,10 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
     arms: new ArmCache(),
     events,
     log,
+    refreshVendor: () => vendor.refresh(fork()),
+    get vendor() {
+      return vendor.current;
+    },
     fork,
     cards: cardAccounts(
       httpCardProcessor(config.CARD_DESK_URL, config.CARD_DESK_KEY),

@@ -12,14 +12,17 @@ const accounts = z.array(
 const environment = z.object({
   DATABASE_URL: z.url(),
   PORT: port.default(4310),
+  /** The address of this machine that the web listens on. */
+  HOST: z.string().min(1).default("127.0.0.1"),
   INKBELL_ORIGIN: z.url().optional(),
   INKBELL_SECRET: z.string().min(32, "INKBELL_SECRET must have 32 characters or more"),
-  INKBELL_VENDOR: z.string().default("Marram & Purl"),
+  /** What is known of the vendor before anybody has said it at the desk. */
+  INKBELL_VENDOR: z.string().default(""),
   INKBELL_VENDOR_COUNTRY: z
     .string()
     .regex(/^[A-Z]{2}$/)
     .default("PT"),
-  INKBELL_MAIL_FROM: z.string().default("Marram & Purl <post@marram.example>"),
+  INKBELL_MAIL_FROM: z.string().default(""),
   /** The folder that holds the bytes of uploads; all processes of the app share it. */
   INKBELL_FILES: z.string().min(1).default(".data/files"),
   INKBELL_ROLE: z.enum(["all", "web", "worker"]).default("all"),
@@ -70,5 +73,8 @@ export type Config = ReturnType<typeof readConfig>;
 export const readConfig = (env: NodeJS.ProcessEnv) => {
   const read = environment.safeParse(env);
   if (!read.success) throw new Error(`The configuration is not complete:\n${z.prettifyError(read.error)}`);
-  return { ...read.data, origin: read.data.INKBELL_ORIGIN ?? `http://127.0.0.1:${read.data.PORT}` };
+  const { HOST: host, PORT, INKBELL_ORIGIN } = read.data;
+  // What listens on all addresses is reached on loopback, where nobody says otherwise.
+  const own = host === "0.0.0.0" || host === "::" ? "127.0.0.1" : host;
+  return { ...read.data, origin: INKBELL_ORIGIN ?? `http://${own.includes(":") ? `[${own}]` : own}:${PORT}` };
 };

@@ -1,7 +1,7 @@
 import pg from "pg";
 
 /** Channels on which processes tell one another that something changed. */
-export type Channel = "launch_changed" | "test_clock" | "outbox" | "sold";
+export type Channel = "launch_changed" | "test_clock" | "outbox" | "sold" | "vendor_changed";
 
 /**
  * Listens on the database's channels and connects again when the server goes away. `onLost` runs at each

@@ -10,7 +10,11 @@ export type OutboxTopic =
   | "queue_letters"
   | "tell_vendor"
   | "hang_letters"
-  | "welcome_partner";
+  | "welcome_partner"
+  | "send_invitation"
+  | "send_desk_password"
+  | "send_partner_password"
+  | "send_buyer_password";
 
 /** Queues work in the current transaction. The same `key` queues once. */
 export const queue = async (em: EntityManager, topic: OutboxTopic, payload: { id: string }, dueAt: Date, key?: string): Promise<void> => {

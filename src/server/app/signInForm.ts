@@ -27,7 +27,7 @@ export const takeSignIn = async (
   const { app, em } = locals;
   const { email = "", password = "" } = posted ?? (await readForm(request));
   try {
-    const token = await signIn(app, em, kind, email, password, clientAddress);
+    const token = await signIn(app, em, kind, email, password, clientAddress, request.headers.get("user-agent") ?? "");
     keepSession(visit, kind, token);
     return redirect(wayBack(url, home), 303);
   } catch (error) {

@@ -3,7 +3,19 @@ import { SignJWT, jwtVerify } from "jose";
 
 /** What a signed link may be used for. A link for one purpose is refused for another. */
 export type LinkPurpose =
-  "order" | "restore_checkout" | "unsubscribe" | "person" | "calendar" | "preview" | "charge" | "opt_in" | "partner_welcome" | "try_out" | "library";
+  | "order"
+  | "restore_checkout"
+  | "unsubscribe"
+  | "person"
+  | "calendar"
+  | "preview"
+  | "charge"
+  | "opt_in"
+  | "partner_welcome"
+  | "try_out"
+  | "library"
+  | "invitation"
+  | "new_password";
 
 // Made once: turning a secret into a key costs more than signing with it.
 const keys = new Map<string, KeyObject>();

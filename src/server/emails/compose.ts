@@ -1,8 +1,10 @@
+import { usedCode } from "../../store/reports/usedCode";
+import { senderOf } from "./sender";
 import type { OutgoingMail } from "../../outside/mailer";
 import { confirmWords, letterWords, libraryWords, receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
 import { allTaken, availability, fullMoment, overtaken, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
 import { recoveryStop } from "../../core/leaks";
-import { formatMoney } from "../../core/money";
+import { formatMoney, orderNumber } from "../../core/money";
 import { formsOf, mediaHref } from "../../core/pages";
 import { countdownSentence } from "../../public/countdown";
 import type { EmailMessage } from "../../store/entities";
@@ -38,9 +40,11 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
   const money = (minor: number) => formatMoney(minor, order.currency);
   const sum = (pick: (line: OrderLine) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
   const held = (await heldCharges(em, order)).reduce((total, { amountMinor }) => total + amountMinor, 0);
+  const used = await usedCode(em, order);
+  const discount = lines.reduce((total, line) => total + line.discountMinor, 0);
   const words = receiptWords({
     firstName: contact.firstName,
-    number: String(order.number),
+    number: orderNumber(order.number),
     total: sum((l) => l.grossMinor),
     tax: sum((l) => l.taxMinor),
     lines: lines.map((line) => ({
@@ -49,6 +53,7 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
       tax: money(line.taxMinor),
     })),
     ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
+    ...(used && discount > 0 ? { code: { name: used.code, discount: money(discount) } } : {}),
     later: order.agreed.filter(({ to }) => to === "later_payments").map(({ words: said }) => said),
     test: order.test,
     ...(held > 0 ? { held: `${money(held)} of it: ${heldWords.replace("It", "it")}` } : {}),
@@ -251,11 +256,11 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
   const { app } = batch;
   const { composed, to } = await compose(batch, email);
   if (!("words" in composed)) return composed;
-  const { origin, INKBELL_SECRET, INKBELL_VENDOR, INKBELL_MAIL_FROM: from } = app.config;
+  const { origin, INKBELL_SECRET } = app.config;
   const unsubscribe = composed.advertising
     ? `${origin}/unsubscribe?u=${await signLink(INKBELL_SECRET, "unsubscribe", to.id, app.clock.now(), 365)}`
     : undefined;
-  const { text, html } = renderEmail(composed.words, INKBELL_VENDOR, unsubscribe);
+  const { text, html } = renderEmail(composed.words, app.vendor.name, unsubscribe);
   const messageId = `<${email.id}@${new URL(origin).hostname}>`;
-  return { mail: { to: to.email, from, subject: composed.words.subject, text, html, unsubscribe, messageId } };
+  return { mail: { to: to.email, from: senderOf(app), subject: composed.words.subject, text, html, unsubscribe, messageId } };
 };

@@ -49,7 +49,9 @@ export const copyLaunch = async (
   if (request.as === "dates" && launch.settings.clock.kind !== "personal" && !("instant" in resolveWallTime(request.opensWall, launch.zone)))
     throw new Refusal(422, "fields", "Nothing was copied.", { opensWall: "Give a date and a time, such as 27 November 2026, 18:00." });
   const turned =
-    request.as === "always_on" ? turnPersonal(launch.settings) : { settings: onNewDates(launch.settings, request.opensWall), remarks: [] };
+    request.as === "always_on"
+      ? turnPersonal(launch.settings)
+      : { settings: onNewDates(launch.settings, request.opensWall, launch.zone), remarks: [] };
   const wrong = Object.values(settingErrors({ ...source, settings: turned.settings }))[0];
   if (wrong) throw new Refusal(422, "fields", "Nothing was copied.", { opensWall: wrong });
   return em.transactional(async (tx) => {

@@ -1,3 +1,4 @@
+import { deskLocale } from "../app/typedAmount";
 import { randomBytes, randomUUID } from "node:crypto";
 import { planNewLaunch, slugOf, type NewLaunchRequest } from "../../core/launch";
 import { episodePage, firstPage, standardLook } from "../../core/pages";
@@ -30,7 +31,7 @@ export const createLaunch = async (
   now: Date,
 ): Promise<{ launch: Launch; remarks: string[] }> => {
   mustBeAllowed(user, "launch.edit");
-  const planned = planNewLaunch(request);
+  const planned = planNewLaunch(request, await deskLocale(em));
   if ("errors" in planned) throw new Refusal(422, "fields", "Some fields need another look. Nothing was saved yet.", planned.errors);
   const { settings, pages, priceMinor, remarks } = planned.plan;
   return em.transactional(async (tx) => {

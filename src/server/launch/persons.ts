@@ -32,7 +32,7 @@ export const identify = async (
 /** Instants at which clocks of a launch were started for any of these people, or in this very browser. */
 const startsOf = async (em: EntityManager, launchId: string, people: string[], visitorId: string | undefined): Promise<Date[]> => {
   const rows = await em.execute<{ at: string }[]>(
-    "select at from clock_start where launch_id = ? and (person_id = any(?::uuid[]) or visitor_id = ?::uuid) order by at",
+    "select at from clock_start where launch_id = ? and not superseded and (person_id = any(?::uuid[]) or visitor_id = ?::uuid) order by at",
     [launchId, `{${people.join(",")}}`, visitorId ?? null],
   );
   return rows.map(({ at }) => new Date(at));
@@ -215,7 +215,7 @@ export const shareStarts = async (em: EntityManager, launchId: string, contactId
   await em.execute(
     `insert into clock_start (id, launch_id, person_id, at, trigger)
      select gen_random_uuid(), s.launch_id, ?, s.at, s.trigger from clock_start s join contact c on c.person_id = s.person_id
-     where s.launch_id = ? and c.id = ? and c.person_id <> ? on conflict do nothing`,
+     where s.launch_id = ? and not s.superseded and c.id = ? and c.person_id <> ? on conflict do nothing`,
     [personId, launchId, contactId, personId],
   );
 };

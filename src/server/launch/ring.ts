@@ -1,3 +1,4 @@
+import { senderOf } from "../emails/sender";
 import { randomUUID } from "node:crypto";
 import { bells, lengthWords, nextBell, overtaken, phaseFor, shortMoment, windowFor, zoneCity, type Bell, type Overtaken } from "../../core/launch";
 import { DeskUser } from "../../store/entities";
@@ -123,11 +124,11 @@ export const tellVendor = async (app: App, rungId: string): Promise<void> => {
   const phase = { before: "doors closed, not open yet", during: "doors open", after: "doors closed" }[phaseFor(plan, {}, now)];
   const link = `${app.config.origin}/desk/${launch.slug}/score`;
   const text = `${rung.label}: ${launch.name}, ${moment}. ${rung.outcome}\n\nNow: ${phase}.\n\nThe score: ${link}`;
-  for (const user of await em.find(DeskUser, { role: "owner" })) {
+  for (const user of await em.find(DeskUser, { role: "owner", endedAt: null })) {
     await app.mailer.send(
       {
         to: user.email,
-        from: app.config.INKBELL_MAIL_FROM,
+        from: senderOf(app),
         subject: `${rung.label}: ${launch.name}`,
         text,
         html: `<p>${text.replace(/[&<>]/g, (c) => `&#${c.charCodeAt(0)};`).replaceAll("\n\n", "</p><p>")}</p>`,

@@ -97,7 +97,7 @@ const upload = async (app: App, em: EntityManager, listing: Listing, bundle: Lau
       reference: listing.id,
       title: product.name,
       description: product.description,
-      vendor: app.config.INKBELL_VENDOR,
+      vendor: app.vendor.name,
       priceMinor: product.priceMinor,
       currency: product.currency,
       refundDays: product.refundDays,

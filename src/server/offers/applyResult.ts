@@ -3,6 +3,7 @@ import { mayBecome, type ChargeState, type Evidence } from "../../core/offers";
 import { Order, Partner, type Charge, type Launch } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { chargeFacts, type ChargeFacts } from "../../store/reports/chargeFacts";
+import { couponOwner } from "../../store/reports/couponOwner";
 import { writeSale, type SaleRows } from "../../store/statements/writeSale";
 import type { ChargeResult } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
@@ -54,8 +55,9 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
   const { app, bundle, charge, checkout, contact, touches, result, now } = applied;
   const { launch } = bundle;
   const { test, personId } = checkout;
-  const credit = creditOf(touches ?? [], launch, now);
-  const earner = test ? null : earnerOf(touches ?? [], credit);
+  const owner = charge.coupon ? await couponOwner(em, charge.coupon, contact!.email) : undefined;
+  const credit = creditOf(touches ?? [], launch, now, owner);
+  const earner = test ? null : earnerOf(touches ?? [], credit, owner);
   // An offer bought by itself is followed by none: its path was walked, or never begun.
   const alone = checkout.productId != null && checkout.productId !== bundle.product.id;
   const order = {

@@ -1,6 +1,7 @@
+import { typedAmount } from "../app/typedAmount";
 import { randomUUID } from "node:crypto";
 import { availability, checkoutRefusal, fullMoment, windowFor, zoneCity, type Onlooker } from "../../core/launch";
-import { formatMoney, parseAmount } from "../../core/money";
+import { formatMoney, usualLocale } from "../../core/money";
 import { currenciesOf, priceIn, type BumpTick, type CheckoutChoice, type CheckoutStart, type CouponEntry } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
 import { missingToCharge, sells } from "../../core/pages";
@@ -261,8 +262,7 @@ export const chooseAtCheckout = (
     Object.assign(checkout, { currency: of, namedMinor: kept });
     if (quantity !== undefined) checkout.quantity = quantity;
     if (terms.kind !== "open" || named === undefined) return;
-    const minor = parseAmount(named, of);
-    if (minor === undefined) throw wrong("named", `An amount, such as ${formatMoney(Math.max(terms.floor, 1_000), of)}.`);
+    const minor = typedAmount(named, of, usualLocale, (says) => wrong("named", says));
     if (minor < terms.floor) throw wrong("named", `${formatMoney(terms.floor, of)} at least.`);
     checkout.namedMinor = minor;
   });

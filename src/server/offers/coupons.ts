@@ -1,6 +1,8 @@
+import { Partner } from "../../store/entities";
+import { deskLocale, typedAmount } from "../app/typedAmount";
 import { randomInt, randomUUID } from "node:crypto";
 import { resolveWallTime } from "../../core/launch";
-import { formatMoney, parseAmount } from "../../core/money";
+import { formatBasisPoints, formatMoney, type Locale } from "../../core/money";
 import {
   basisPoints,
   couponRefusal,
@@ -102,16 +104,17 @@ export const makeCoupon = async (em: EntityManager, user: DeskUser, request: Cou
   };
   const [from, until] = [wall("from"), wall("until")];
   if (from && until && until <= from) throw wrong({ until: "It must end after it begins." });
-  const off = offOf(request.off, wrong);
+  if (request.partner && !(await em.findOne(Partner, { id: request.partner }))) throw wrong({ partner: "There is no such partner any more." });
+  const off = offOf(request.off, await deskLocale(em), wrong);
   const { codes } = request;
   return em.transactional(async (tx) => {
     const id = randomUUID();
     if (codes.kind === "shared" && (await tx.execute("select 1 from coupon_code where code = ?", [codes.code])).length > 0)
       throw wrong({ "codes.code": "This code is taken. Choose another." });
     await tx.execute(
-      "insert into coupon (id, label, off, products, from_at, until_at, uses, once_per_person, created_at, created_by) values (?, ?, ?::jsonb, ?::uuid[], ?, ?, ?, ?, ?, ?)",
+      "insert into coupon (id, label, off, products, partner_id, from_at, until_at, uses, once_per_person, created_at, created_by) values (?, ?, ?::jsonb, ?::uuid[], ?, ?, ?, ?, ?, ?, ?)",
       [
-        ...[id, request.label, JSON.stringify(off), request.products && `{${request.products.join(",")}}`, from, until],
+        ...[id, request.label, JSON.stringify(off), request.products && `{${request.products.join(",")}}`, request.partner, from, until],
         ...[codes.kind === "shared" ? codes.uses : null, request.oncePerPerson, now, user.id],
       ],
     );
@@ -124,14 +127,15 @@ export const makeCoupon = async (em: EntityManager, user: DeskUser, request: Cou
   });
 };
 
-const offOf = (off: CouponRequest["off"], wrong: (fields: Record<string, string>) => Refusal): Coupon["off"] => {
+const offOf = (off: CouponRequest["off"], locale: Locale, wrong: (fields: Record<string, string>) => Refusal): Coupon["off"] => {
   if (off.kind === "percent") {
     const bp = basisPoints(off.percent);
     if (bp <= 0) throw wrong({ "off.percent": "More than nothing, please." });
     return { kind: "percent", bp };
   }
-  const minor = parseAmount(off.amount, off.currency);
-  if (!minor) throw wrong({ "off.amount": `Give an amount above zero, such as ${formatMoney(1_000, off.currency)}.` });
+  const refuse = (says: string) => wrong({ "off.amount": says });
+  const minor = typedAmount(off.amount, off.currency, locale, refuse);
+  if (minor === 0) throw refuse(`Give an amount above zero, such as ${formatMoney(1_700, off.currency, locale)}.`);
   return { kind: "amount", minor: { [off.currency]: minor } };
 };
 
@@ -143,7 +147,7 @@ export const stopCoupon = async (em: EntityManager, user: DeskUser, id: string, 
 
 const offWords = (off: Coupon["off"]): string =>
   off.kind === "percent"
-    ? `${off.bp / 100} % off`
+    ? `${formatBasisPoints(off.bp)} off`
     : `${Object.entries(off.minor)
         .map(([currency, minor]) => formatMoney(minor!, currency))
         .join(" or ")} off`;
@@ -151,9 +155,16 @@ const offWords = (off: Coupon["off"]): string =>
 /** All coupons, the newest first. */
 export const listCoupons = async (em: EntityManager): Promise<CouponRow[]> => {
   const rows = await em.execute<
-    (CodeRow & { label: string; codes: string; shared: string | null; used: string; discount: Record<string, number> | null })[]
+    (CodeRow & {
+      label: string;
+      codes: string;
+      shared: string | null;
+      partner: string | null;
+      used: string;
+      discount: Record<string, number> | null;
+    })[]
   >(
-    `select c.*, k.codes, k.shared, coalesce(u.used, 0) as used, u.discount from coupon c
+    `select c.*, k.codes, k.shared, p.name as partner, coalesce(u.used, 0) as used, u.discount from coupon c left join partner p on p.id = c.partner_id
      join (select coupon_id, count(*) as codes, min(code) filter (where not single) as shared from coupon_code group by 1) k on k.coupon_id = c.id
      left join (select coupon_id, sum(n) as used, jsonb_object_agg(currency, discount) as discount from (
        select coupon_id, currency, count(*) as n, sum(discount_minor) as discount from coupon_use group by 1, 2) as by_currency group by 1) u on u.coupon_id = c.id
@@ -164,6 +175,7 @@ export const listCoupons = async (em: EntityManager): Promise<CouponRow[]> => {
   return rows.map((row) => ({
     ...{ id: row.id, label: row.label, off: offWords(row.off), code: row.shared, codes: Number(row.codes), uses: row.uses, used: Number(row.used) },
     discount: row.discount ?? {},
+    partner: row.partner,
     products: row.products?.map((id) => names.get(id) ?? "a product") ?? null,
     ...{ from: iso(row.from_at), until: iso(row.until_at), oncePerPerson: row.once_per_person, stopped: row.stopped_at !== null },
   }));

@@ -1,5 +1,6 @@
+import { typedAmount } from "../app/typedAmount";
 import { randomUUID } from "node:crypto";
-import { handPostings, parseAmount } from "../../core/money";
+import { handPostings } from "../../core/money";
 import { taxed, type HandOrder } from "../../core/offers";
 import { Order, OrderLine, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -30,8 +31,12 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
     if (await tx.findOne(Order, { id: request.act })) return { id: request.act };
     const bundle = found(await loadBundle(tx, { slug: request.launch }), "launch");
     const product = found(await tx.findOne(Product, { id: request.product }), "product");
-    const paid = parseAmount(request.amount, product.currency);
-    if (paid === undefined) throw new Refusal(422, "fields", "Nothing was entered.", { amount: `An amount in ${product.currency}, such as 149.00.` });
+    const paid = typedAmount(
+      request.amount,
+      product.currency,
+      app.vendor.locale,
+      (amount) => new Refusal(422, "fields", "Nothing was entered.", { amount }),
+    );
     const contact = await contactOf(tx, randomUUID(), request, now);
     // The rate is that of the country; what was paid holds the tax, however the product is priced.
     const { rateBp } = (await ratesFor(tx, { country: request.country }, now))(paid, "inclusive", product.taxClass);

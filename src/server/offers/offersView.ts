@@ -3,11 +3,13 @@ import { priceAt } from "../../core/launch";
 import {
   assumptions,
   currenciesOf,
-  dueIn,
+  averageTaxBp,
+  commissionShare,
+  conversionOf,
   pathFindings,
   priceWords,
   strikable,
-  taxed,
+  usualFixedFee,
   walkedSteps,
   type Assumptions,
   type PathFacts,
@@ -32,9 +34,15 @@ const pageOf = ({ id, key, slug, version, draft, published }: Page): OfferedPage
 
 const factsOf = (bundle: LaunchBundle, products: Product[], mainMinor: number): PathFacts => {
   const { product, pages, bumps } = bundle;
-  const of = ({ id, name, priceMinor, currency, onSale, alone, prices, holds }: Product): PathProduct => ({
-    ...{ id, name, currency, onSale, alone, holds, currencies: currenciesOf({ currency, prices }) },
-    minor: currency === product.currency ? priceMinor : 0,
+  const of = (one: Product): PathProduct => ({
+    id: one.id,
+    name: one.name,
+    currency: one.currency,
+    onSale: one.onSale,
+    alone: one.alone,
+    holds: one.holds,
+    currencies: currenciesOf(one),
+    minor: one.currency === product.currency ? one.priceMinor : 0,
   });
   const checkout = pages.find(({ kind }) => kind === "checkout");
   const order = checkout && pageLeaves(checkout.draft).find((leaf) => leaf.type === "checkout");
@@ -59,26 +67,26 @@ export const offersView = async (em: EntityManager, bundle: LaunchBundle, asOf: 
     stageFunnel(em, launch.id, asOf),
   ]);
   const mainMinor = priceAt(plan, asOf, await countersOf(em, bundle)).minor;
-  const total = (what: "gross" | "net" | "fee" | "commission") => sold.reduce((sum, line) => sum + line[what], 0);
-  // What buyers paid on average; before the first, the highest rate of the table, so that nothing looks better than it may be.
+  const total = (what: "gross" | "net" | "commission") => sold.reduce((sum, line) => sum + line[what], 0);
+  const sums = { gross: total("gross"), net: total("net"), commission: total("commission") };
+  // Before the first sale the highest rate of the table, so that nothing looks better than it may be.
   const [highest] = await em.execute<{ bp: number | null }[]>("select max(rate_bp) as bp from tax_rate where tax_class = ?", [product.taxClass]);
-  const taxBp = total("net") > 0 ? Math.round((10_000 * (total("gross") - total("net"))) / total("net")) : (highest?.bp ?? 0);
+  const taxBp = averageTaxBp(sums, highest?.bp ?? 0);
   const asked = await askedPrices(
     em,
     products.map(({ id }) => id),
   );
-  const shown = (one: Product, minor = one.priceMinor): OfferedProduct => {
-    const due = dueIn(one, one.currency, {}, minor)!;
-    const { net, gross } = taxed(due.price + due.shipping, one.taxMode, taxBp);
-    const { later } = due;
-    return {
-      ...{ id: one.id, name: one.name, priceMinor: minor, currency: one.currency, net, gross },
-      ...(one.terms.kind === "once" ? {} : { paid: priceWords(one.terms, minor, one.currency) }),
-      ...(later ? { later: { ...taxed(later.minor, one.taxMode, taxBp), times: later.times } } : {}),
-      mediaId: one.mediaId ?? null,
-      strikable: one.terms.kind === "once" && strikable(asked.get(one.id) ?? [], asOf) !== undefined,
-    };
-  };
+  const shown = (one: Product, minor = one.priceMinor): OfferedProduct => ({
+    id: one.id,
+    name: one.name,
+    priceMinor: minor,
+    currency: one.currency,
+    terms: one.terms,
+    taxMode: one.taxMode,
+    ...(one.terms.kind === "once" ? {} : { paid: priceWords(one.terms, minor, one.currency) }),
+    mediaId: one.mediaId ?? null,
+    strikable: one.terms.kind === "once" && strikable(asked.get(one.id) ?? [], asOf) !== undefined,
+  });
   const assumed = launch.assumptions;
   const full = assumptions.parse(assumed);
   const paid = walks.reduce((sum, walk) => sum + walk.orders, 0);
@@ -102,13 +110,14 @@ export const offersView = async (em: EntityManager, bundle: LaunchBundle, asOf: 
       gross: Object.fromEntries(sold.map((line) => [line.stepId ?? line.productId, line.gross])),
       bumps: Object.fromEntries(sold.filter(({ role }) => role === "bump").map((line) => [line.productId, line.orders])),
     },
-    reckoned: {
-      commission: full.commission ?? (total("net") > 0 ? total("commission") / total("net") : 0),
+    taxBp,
+    deductions: {
+      commission: commissionShare(sums, full.commission),
       feeBp: full.feeBp,
-      feeFixed: full.feeFixed,
+      feeFixed: full.feeFixed ?? usualFixedFee(product.currency),
       refunds: full.refunds,
-      conversion: full.conversion ?? (sawSales > 0 ? paid / sawSales : 0.02),
     },
+    conversion: conversionOf({ paid, sawSales }, full.conversion),
     assumed,
     versions: versions.map(({ version, what, at, path }) => ({
       ...{ version, what, path, at: at.toISOString() },

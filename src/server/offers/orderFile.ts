@@ -1,4 +1,4 @@
-import { minorDigits, type OrderFilter } from "../../core/money";
+import { formatAmount, orderNumber, type OrderFilter } from "../../core/money";
 import type { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { orderPage } from "../../store/reports/orderList";
@@ -8,22 +8,20 @@ import { csvResponse } from "../app/csv";
 const columns = ["order", "placed_at", "buyer", "email", "country", "lines", "paid", "refunded", "held", "currency", "partner", "source", "dispute"];
 const atOnce = 1_000;
 
-const amount = (minor: number, currency: string): string => (minor / 10 ** minorDigits(currency)).toFixed(minorDigits(currency));
-
 async function* batches(em: EntityManager, filter: OrderFilter, asOf: Date): AsyncGenerator<Record<string, unknown>[]> {
   for (let after; ;) {
     const orders = await orderPage(em, filter, asOf, { most: atOnce, after });
     if (orders.length > 0)
       yield orders.map((order) => ({
-        order: order.number,
+        order: orderNumber(order.number),
         placed_at: order.placedAt.toISOString(),
         buyer: order.buyer,
         email: order.email,
         country: order.country,
         lines: order.lines,
-        paid: amount(order.grossMinor, order.currency),
-        refunded: amount(order.refundedMinor, order.currency),
-        held: amount(order.heldMinor, order.currency),
+        paid: formatAmount(order.grossMinor, order.currency),
+        refunded: formatAmount(order.refundedMinor, order.currency),
+        held: formatAmount(order.heldMinor, order.currency),
         currency: order.currency,
         partner: order.partner ?? "",
         source: order.source,

@@ -1,8 +1,9 @@
+import { deskLocale, typedAmount } from "../app/typedAmount";
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
-import { currencies, formatMoney, parseAmount } from "../../core/money";
-import { priceWords, type Prices, type PriceTerms, type ProductRequest, type ProductRow } from "../../core/offers";
+import { currencies, formatMoney, type Locale } from "../../core/money";
+import { currenciesWithout, mayBeFree, priceWords, type Prices, type PriceTerms, type ProductRequest, type ProductRow } from "../../core/offers";
 import { Launch, Media, Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { productFigures } from "../../store/reports/productFigures";
@@ -24,22 +25,24 @@ export const noteAsked = (tx: EntityManager, { id, currency, priceMinor }: Produ
   tx.execute("insert into asked_price (product_id, currency, minor, at) values (?, ?, ?, ?) on conflict do nothing", [id, currency, priceMinor, now]);
 
 /** What was typed as a price, in minor units; refused at its field where it is none. Nothing costs nothing but where something else is paid. */
-const priceOf = (typed: string, currency: string, { field = "price", kind = "once" }: { field?: string; kind?: PriceTerms["kind"] } = {}): number => {
-  const minor = parseAmount(typed, currency);
-  const free = kind === "shipped" || kind === "open";
-  if (minor === undefined || (minor === 0 && !free))
-    throw new Refusal(422, "fields", "Nothing was changed.", {
-      [field]: `Give an amount${free ? "" : " above zero"}, such as ${formatMoney(1_700, currency)}.`,
-    });
+const priceOf = (
+  typed: string,
+  currency: string,
+  locale: Locale,
+  { field = "price", kind = "once" }: { field?: string; kind?: PriceTerms["kind"] } = {},
+): number => {
+  const refuse = (says: string) => new Refusal(422, "fields", "Nothing was changed.", { [field]: says });
+  const minor = typedAmount(typed, currency, locale, refuse);
+  if (minor === 0 && !mayBeFree(kind)) throw refuse(`Give an amount above zero, such as ${formatMoney(1_700, currency, locale)}.`);
   return minor;
 };
 
 /** What was typed as the prices in other currencies. */
-const pricesOf = (typed: Record<string, string>, own: string, kind: PriceTerms["kind"]): Prices =>
+const pricesOf = (typed: Record<string, string>, own: string, locale: Locale, kind: PriceTerms["kind"]): Prices =>
   Object.fromEntries(
     Object.entries(typed)
       .filter(([code, text]) => code !== own && currencies.includes(code) && text.trim() !== "")
-      .map(([code, text]) => [code, priceOf(text, code, { field: `prices.${code}`, kind })]),
+      .map(([code, text]) => [code, priceOf(text, code, locale, { field: `prices.${code}`, kind })]),
   );
 
 /** Makes a product in the currency, tax mode and refund time of another. Nothing is sold before a page that offers it is published. */
@@ -52,7 +55,7 @@ export const makeProduct = async (
   const { currency, taxMode, taxClass, refundDays } = like;
   const product = em.create(Product, {
     ...{ id: randomUUID(), name, privateLabel: label, taxClass, description: "", refundDays, currency, taxMode },
-    priceMinor: priceOf(price, currency),
+    priceMinor: priceOf(price, currency, await deskLocale(em)),
   });
   await em.persist(product).flush();
   await noteAsked(em, product, now);
@@ -105,11 +108,17 @@ export const saveProduct = async (
         "Somebody else has changed this product since you opened it. Nothing was overwritten: reload to see it; what you typed is still here.",
       );
     const { kind } = request.terms;
-    const priceMinor = priceOf(price, product.currency, { kind });
+    const locale = await deskLocale(tx);
+    const priceMinor = priceOf(price, product.currency, locale, { kind });
     const dearer = priceMinor !== product.priceMinor;
     if (rest.mediaId) found(await tx.findOne(Media, { id: rest.mediaId, kind: "picture" }), "picture");
     const holds = rest.kind === "bundle" ? await heldBy(tx, id, rest.holds) : [];
-    Object.assign(product, rest, { holds, priceMinor, prices: pricesOf(prices, product.currency, kind), rowVersion: version + 1 });
+    Object.assign(product, rest, { holds, priceMinor, prices: pricesOf(prices, product.currency, locale, kind), rowVersion: version + 1 });
+    const [without] = currenciesWithout(product);
+    if (without)
+      throw new Refusal(422, "fields", "The product was not saved.", {
+        [`terms.elsewhere.${without}`]: `It is free, so nothing stands in proportion: say the amount in ${without} too.`,
+      });
     await tx.flush();
     if (dearer) await noteAsked(tx, product, now);
     await launchChanged(tx);
@@ -136,7 +145,7 @@ export const setPrice = async (em: EntityManager, user: DeskUser, id: string, pr
   await em.transactional(async (tx) => {
     const product = found(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
     product.rowVersion += 1;
-    product.priceMinor = priceOf(price, product.currency, { kind: product.terms.kind });
+    product.priceMinor = priceOf(price, product.currency, await deskLocale(tx), { kind: product.terms.kind });
     await tx.flush();
     await noteAsked(tx, product, now);
     await launchChanged(tx);

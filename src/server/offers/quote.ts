@@ -21,7 +21,7 @@ import {
 import { Product, type Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { prepared } from "../../store/statements/prepared";
-import type { Config } from "../app/config";
+import type { App } from "../app/app";
 import type { LaunchBundle } from "../launch/bundle";
 import { judgeCoupon } from "./coupons";
 import { soldOutFor } from "./limits";
@@ -209,10 +209,8 @@ export const checkoutLines = async (em: EntityManager, bundle: LaunchBundle, che
 };
 
 /** Whether the business that buys accounts for the tax itself. */
-export const reverseChargeOf = (
-  { config }: { config: Pick<Config, "INKBELL_VENDOR_COUNTRY"> },
-  { vatNumber, country }: Pick<Checkout, "vatNumber" | "country">,
-): boolean => isReverseCharge(vatNumber ?? undefined, country ?? "", config.INKBELL_VENDOR_COUNTRY);
+export const reverseChargeOf = ({ vendor }: Pick<App, "vendor">, { vatNumber, country }: Pick<Checkout, "vatNumber" | "country">): boolean =>
+  isReverseCharge(vatNumber ?? undefined, country ?? "", vendor.country);
 
 /** Where a buyer is, and whether they account for the tax themselves. */
 export interface Place {

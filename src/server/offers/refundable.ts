@@ -10,14 +10,10 @@ export const refundableLines = async (em: EntityManager, orderId: string, done =
   const lines = await em.find(OrderLine, { orderId });
   const refunds = await em.find(Refund, { orderId, state: done ? "succeeded" : { $ne: "failed" } });
   const disputes = await em.find(Dispute, { orderId, state: { $ne: "won" } });
-  const disputed = new Set(disputes.map(({ chargeId }) => chargeId));
   return lines.map(({ id, chargeId, role, quantity, grossMinor: gross, taxMinor: tax, netMinor: net }) => {
-    const back = refunds.flatMap(({ items }) => items.filter(({ lineId }) => lineId === id));
     // What the bank took back is not there to be given back.
-    const refunded =
-      chargeId && disputed.has(chargeId)
-        ? { gross, tax }
-        : { gross: back.reduce((sum, item) => sum + item.gross, 0), tax: back.reduce((sum, item) => sum + item.tax, 0) };
+    const back = [...refunds, ...disputes].flatMap(({ items }) => items.filter(({ lineId }) => lineId === id));
+    const refunded = { gross: back.reduce((sum, item) => sum + item.gross, 0), tax: back.reduce((sum, item) => sum + item.tax, 0) };
     return { id, chargeId: chargeId ?? null, role, quantity, gross, tax, net, refunded };
   });
 };

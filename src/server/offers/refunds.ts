@@ -5,13 +5,13 @@ import {
   disputePostings,
   disputeWonPostings,
   formatMoney,
-  parseAmount,
   refundPostings,
   reversalPostings,
   split,
+  type Locale,
   type Posting,
 } from "../../core/money";
-import { commissionToReverse, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
+import { commissionToReverse, disputeItems, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
 import { CardNotTaken, ProcessorUnreachable, type DisputeTold, type RefundResult } from "../../outside/cardProcessor";
 import { Agreement, Charge, Dispute, Order, Refund, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -19,6 +19,7 @@ import { writeSale, type SaleRows } from "../../store/statements/writeSale";
 import type { App } from "../app/app";
 import { queue } from "../app/outbox";
 import { found, Refusal } from "../app/refusal";
+import { typedAmount } from "../app/typedAmount";
 import { mustBeAllowed } from "../app/access";
 import { journalRows, together } from "../money/book";
 import { processorOf } from "./charging";
@@ -46,17 +47,16 @@ const askedOf = (
   { lines: typed, amount }: z.infer<typeof refundRequest>,
   lines: readonly RefundableLine[],
   currency: string,
+  locale: Locale,
 ): Record<string, number> => {
   const wrong = (field: string, says: string) => new Refusal(422, "fields", "Nothing was given back.", { [field]: says });
   const read = (field: string, text: string): number => {
-    const minor = parseAmount(text, currency);
-    if (minor === undefined) throw wrong(field, `An amount, such as ${formatMoney(1_700, currency)}.`);
-    return minor;
+    return typedAmount(text, currency, locale, (says) => wrong(field, says));
   };
   const left = lines.reduce((sum, { gross, refunded }) => sum + gross - refunded.gross, 0);
   if (amount.trim() !== "") {
     const spread = spreadRefund(lines, read("amount", amount));
-    if (!spread) throw wrong("amount", `Above zero, and no more than the ${formatMoney(left, currency)} that are left.`);
+    if (!spread) throw wrong("amount", `Above zero, and no more than the ${formatMoney(left, currency, locale)} that are left.`);
     return spread;
   }
   return Object.fromEntries(Object.entries(typed).map(([id, text]) => [id, text.trim() === "" ? 0 : read(`lines.${id}`, text)]));
@@ -83,7 +83,7 @@ export const refundOrder = async (
     if (order.source === "hand") throw new Refusal(409, "by_hand", "This was paid past the checkout, and goes back the way it came.");
     if (order.source !== "own") throw new Refusal(409, "not_ours", "The marketplace sold this, and gives back what it took.");
     const lines = await refundableLines(tx, orderId);
-    const items = refundItems(lines, askedOf(request, lines, order.currency));
+    const items = refundItems(lines, askedOf(request, lines, order.currency, app.vendor.locale));
     if (!Array.isArray(items)) {
       if (items.code === "nothing_asked") throw new Refusal(422, "fields", "Nothing was given back.", { amount: "Say how much goes back." });
       const left = formatMoney(items.left, order.currency);
@@ -210,19 +210,23 @@ export const applyDispute = (app: App, told: DisputeTold): Promise<string> =>
     let dispute = await em.findOne(Dispute, { processorId: told.id });
     if (!dispute) {
       // The end may be told before the beginning: then both are booked, in order.
-      const items = leftOf(await refundableLines(em, order.id), charge.id);
+      const own = (await refundableLines(em, order.id)).filter(({ chargeId }) => chargeId === charge.id);
+      const { items, beyond } = disputeItems(own, told.amount);
       dispute = em.create(Dispute, {
         ...{ id: randomUUID(), orderId: order.id, chargeId: charge.id, processorId: told.id, amountMinor: told.amount, feeMinor: told.fee },
         ...{ currency: told.currency, reason: told.reason, state: "open", openedAt: now, closedAt: null },
+        items,
       });
       await em.persist(dispute).flush();
-      if (!order.test && items.length > 0) {
+      // What is reclaimed beyond the lines, and the fee where nothing was left of them, stand with the first.
+      const booked = items.length > 0 ? items : own.slice(0, 1).map(({ id }) => ({ lineId: id, gross: 0, tax: 0 }));
+      if (!order.test && booked.length > 0) {
         const fees = split(
           told.fee,
-          items.map(({ gross }) => gross),
+          booked.map(({ gross }) => gross || 1),
         );
-        await takeBack(em, order.id, dispute.id, "dispute", items, told.currency, now, (part, index) =>
-          disputePostings({ ...part, fee: fees[index]! }),
+        await takeBack(em, order.id, dispute.id, "dispute", booked, told.currency, now, (part, index) =>
+          disputePostings({ ...part, net: part.net + (index === 0 ? beyond : 0), fee: fees[index]! }),
         );
       }
     }

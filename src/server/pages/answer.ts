@@ -200,7 +200,7 @@ const soldOutNotice = ({ seen, address, listed, asked }: Shown): Html | undefine
     : undefined;
 
 /** What the holes of a launch's page are filled from. The public pages and their previews are made from this. */
-export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: Shown): PageFacts => {
+export const factsOf = (app: Pick<App, "config" | "vendor">, bundle: LaunchBundle, shown: Shown): PageFacts => {
   const { form, kept, key, now } = shown;
   const { locked } = shown.address;
   const compiled = bundle.compiled[shown.arm ?? key];
@@ -212,10 +212,10 @@ export const factsOf = (app: Pick<App, "config">, bundle: LaunchBundle, shown: S
     extras: shown.extras ?? {},
     plan: bundle.plan,
     origin: app.config.origin,
-    vendor: app.config.INKBELL_VENDOR,
+    vendor: app.vendor.name,
     product: bundle.product,
     was: wasMain(bundle, now),
-    consent: consentWords(app.config.INKBELL_VENDOR, shown.country),
+    consent: consentWords(app.vendor.name, shown.country),
     form: { block: form?.block, values: { ...kept, ...form?.values }, errors: form?.errors ?? {} },
     words: { title: compiled?.title ?? "", description: compiled?.description ?? "", picture: compiled?.shared },
   };

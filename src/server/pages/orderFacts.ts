@@ -1,3 +1,5 @@
+import { orderNumber } from "../../core/money";
+import { usedCode } from "../../store/reports/usedCode";
 import { windowFor, type Onlooker, type PageKind } from "../../core/launch";
 import { recoveryDueAt } from "../../core/leaks";
 import {
@@ -14,7 +16,7 @@ import {
   withParts,
 } from "../../core/offers";
 import { pageLeaves } from "../../core/pages";
-import { countries } from "../../core/people";
+import { isCountry } from "../../core/people";
 import type { BumpFacts, KnownBuyer, OrderFacts, PayFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
@@ -234,7 +236,7 @@ const onePage = async (room: OrderRoom, standing: Standing, more: { notice?: Htm
   const { app, request, bundle } = room;
   const typed = request.form?.values ?? {};
   const country = request.query.get("country") ?? typed["country"] ?? (standing.country || (guessCountry(request.acceptLanguage) ?? ""));
-  const known = country in countries ? country : app.config.INKBELL_VENDOR_COUNTRY;
+  const known = isCountry(country) ? country : app.vendor.country;
   const vat = vatNumber(request.query.get("vat") ?? typed["vatNumber"] ?? standing.kept["vatNumber"] ?? "", known);
   const place = {
     country: known,
@@ -242,7 +244,7 @@ const onePage = async (room: OrderRoom, standing: Standing, more: { notice?: Htm
     reverse: reverseChargeOf(app, { vatNumber: vat ?? null, country: known }),
   };
   // What nobody said and no browser tells is asked for, though a sum is shown already.
-  const kept = { ...standing.kept, country: standing.kept["country"] || (country in countries ? country : "") };
+  const kept = { ...standing.kept, country: standing.kept["country"] || (isCountry(country) ? country : "") };
   const facts = await payFacts(room, { ...standing, ...place, kept });
   return {
     ...(more.notice ? { notice: more.notice } : {}),
@@ -310,6 +312,7 @@ const offer: OrderFinder = async (room) => {
       amount: line!.amount,
       currency: order.currency,
       productName: step.product.name,
+      reverse: order.reverseCharge,
       picture: bundle.pictures.get(step.product.id),
       // The card that was just refused is not tried again by a press: another is asked for.
       last4: own && order.cardRef && charge?.state !== "declined" ? (order.cardLast4 ?? "") : "",
@@ -331,12 +334,14 @@ const thanks: OrderFinder = async (room) => {
   if ((await nextAddress(em, bundle, order)) === room.request.path) await finishPath(em, order, now);
   const [lines, contact] = await Promise.all([em.find(OrderLine, { orderId: order.id }), em.findOneOrFail(Contact, { id: order.contactId })]);
   const said = goneNotice(room.request);
+  const used = await usedCode(em, order);
   lines.sort((a, b) => lineRoles.indexOf(a.role) - lineRoles.indexOf(b.role));
   return {
     ...(said ? { notice: said } : {}),
     order: {
       step: "receipt",
-      number: order.number,
+      number: orderNumber(order.number),
+      ...(used ? { code: used.code, discount: lines.reduce((sum, line) => sum + line.discountMinor, 0) } : {}),
       currency: order.currency,
       email: contact.email,
       ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),

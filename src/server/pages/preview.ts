@@ -30,7 +30,7 @@ const sampleOrder = async (
     const offered = bundle.steps.find((other) => other.pageId === page.id)?.product;
     // Without a product there is no price to show.
     if (!offered) return undefined;
-    const amount = await quote(em, offered, { country: app.config.INKBELL_VENDOR_COUNTRY }, at);
+    const amount = await quote(em, offered, { country: app.vendor.country }, at);
     return {
       step: "offer",
       held: false,
@@ -45,11 +45,11 @@ const sampleOrder = async (
     };
   }
   if (page.kind !== "thanks") return undefined;
-  const { gross, tax } = await quote(em, product, { country: app.config.INKBELL_VENDOR_COUNTRY }, at);
+  const { gross, tax } = await quote(em, product, { country: app.vendor.country }, at);
   return {
     step: "receipt",
     held: 0,
-    number: 1000,
+    number: "1000",
     lines: [{ name: product.name, gross, tax }],
     currency: product.currency,
     email: "buyer@example.org",
@@ -153,7 +153,7 @@ export const previewDraft = async (app: App, fork: EntityManager, pageId: string
     if (!bundle) return undefined;
     const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
     const address = addressOf(seen, page);
-    const compiled = await compileFor(em, bundle.launch, page, page.draft, app.config.INKBELL_VENDOR);
+    const compiled = await compileFor(em, bundle.launch, page, page.draft, app.vendor.name);
     return previewOf(app, em, bundle, page, compiled, seen, address, as, at);
   });
 
@@ -162,7 +162,7 @@ export const proofFacts = async (app: App, em: EntityManager, bundle: LaunchBund
   const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
   const address = addressOf(seen, page);
   const { name, description, taxMode, refundDays, terms } = bundle.product;
-  const compiled = await compileFor(em, bundle.launch, page, page.draft, app.config.INKBELL_VENDOR);
+  const compiled = await compileFor(em, bundle.launch, page, page.draft, app.vendor.name);
   const { bumps, partner } = await madeUp(em, bundle, page, at);
   const extras = { ...(await extrasFor(em, bundle, page, compiled, as, at)), partner };
   const order = await sampleOrder(app, em, bundle, page, at);

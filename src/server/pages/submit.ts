@@ -154,7 +154,7 @@ const handlers: Record<
         country,
         page: page.key,
         form,
-        consent: form.consent || consentWords(app.config.INKBELL_VENDOR, country),
+        consent: form.consent || consentWords(app.vendor.name, country),
         shownAt: post.values["shownAt"],
       });
       return afterOptIn(app, bundle, { page, form }, outcome, visitorId, post.values);

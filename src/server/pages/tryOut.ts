@@ -40,7 +40,7 @@ export const tryingOut = async (app: App, slug: string, link: string | null | un
   const em = app.fork();
   const bundle = await loadBundle(em, { slug }, async (pages, launch) => {
     for (const page of pages)
-      Object.assign(page, { published: page.draft, compiled: await compileFor(em, launch, page, page.draft, app.config.INKBELL_VENDOR) });
+      Object.assign(page, { published: page.draft, compiled: await compileFor(em, launch, page, page.draft, app.vendor.name) });
   });
   return bundle?.launch.id === launchId ? { bundle, visitorId } : undefined;
 };

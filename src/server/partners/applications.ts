@@ -1,3 +1,5 @@
+import { formatBasisPoints } from "../../core/money";
+import { senderOf } from "../emails/sender";
 import { hash } from "@node-rs/argon2";
 import { randomBytes, randomUUID } from "node:crypto";
 import { z } from "zod";
@@ -109,13 +111,13 @@ export const welcomePartner = async (app: App, id: string): Promise<void> => {
     [id],
   );
   if (!row || row.welcomed_at) return;
-  const { origin, INKBELL_SECRET, INKBELL_VENDOR, INKBELL_MAIL_FROM } = app.config;
+  const { origin, INKBELL_SECRET } = app.config;
   const now = app.clock.now();
   const words = {
-    subject: `You are a partner of ${INKBELL_VENDOR}`,
+    subject: `You are a partner of ${app.vendor.name}`,
     paragraphs: [
       `Hello ${row.name},`,
-      `you earn ${row.rate_bp / 100} % of what remains after tax of every sale that comes by your link. Your code is ${row.code}.`,
+      `you earn ${formatBasisPoints(row.rate_bp)} of what remains after tax of every sale that comes by your link. Your code is ${row.code}.`,
       "Choose a password by the link below; your links and your earnings stand in the portal. The link holds for seven days.",
     ],
     link: {
@@ -123,9 +125,9 @@ export const welcomePartner = async (app: App, id: string): Promise<void> => {
       href: `${origin}/partner/welcome?t=${await signLink(INKBELL_SECRET, "partner_welcome", row.partner_id, now, 7)}`,
     },
   };
-  const { text, html } = renderEmail(words, INKBELL_VENDOR);
+  const { text, html } = renderEmail(words, app.vendor.name);
   const messageId = `<${id}@${new URL(origin).hostname}>`;
-  await app.mailer.send({ to: row.email, from: INKBELL_MAIL_FROM, subject: words.subject, text, html, messageId }, "personal");
+  await app.mailer.send({ to: row.email, from: senderOf(app), subject: words.subject, text, html, messageId }, "personal");
   await em.execute("update partner_application set welcomed_at = ? where id = ?", [now, id]);
 };
 

@@ -1,24 +1,37 @@
 import { commissionPostings } from "../../core/money";
-import { commissionOn, commissionRateAt, heldUntil, lastTouchCredit, type CreditExplanation } from "../../core/partners";
+import { commissionOn, commissionRateAt, creditFor, heldUntil, type CreditExplanation } from "../../core/partners";
 import type { Launch, Order, OrderLine, Partner } from "../../store/entities";
+import type { CouponOwner } from "../../store/reports/couponOwner";
 import type { CreditedTouch } from "../../store/reports/touchesOfPerson";
 import type { SaleRows } from "../../store/statements/writeSale";
 import type { LaunchBundle } from "../launch/bundle";
 import { journalRows } from "../money/book";
 
-/** Decides who earns an order's commission, from the touches of its person. Who buys by their own link is among those whose touches there are. */
-export const creditOf = (touches: readonly CreditedTouch[], { creditWindowDays }: Pick<Launch, "creditWindowDays">, at: Date): CreditExplanation =>
-  lastTouchCredit(
+/** Decides who earns an order's commission, from the touches of its person and the coupon it used. Who buys by their own link or code is among those who are asked. */
+export const creditOf = (
+  touches: readonly CreditedTouch[],
+  { creditWindowDays }: Pick<Launch, "creditWindowDays">,
+  at: Date,
+  owner?: CouponOwner,
+): CreditExplanation =>
+  creditFor(
     touches.map((touch) => ({ ...touch, at: new Date(touch.at) })),
     at,
     creditWindowDays,
-    touches.find(({ own }) => own)?.partnerId,
+    {
+      buyerPartnerId: [...touches, ...(owner ? [owner] : [])].find(({ own }) => own)?.partnerId,
+      ...(owner ? { coupon: { code: owner.code, partnerId: owner.partnerId, partnerName: owner.partnerName } } : {}),
+    },
   );
 
 /** The partner whom a credit names, with their rate; null where it names nobody. */
-export const earnerOf = (touches: readonly CreditedTouch[], { partnerId }: CreditExplanation): Pick<Partner, "id" | "rateBp"> | null => {
-  const touch = partnerId && touches.find((one) => one.partnerId === partnerId);
-  return touch ? { id: touch.partnerId, rateBp: touch.rateBp } : null;
+export const earnerOf = (
+  touches: readonly CreditedTouch[],
+  { partnerId }: CreditExplanation,
+  owner?: CouponOwner,
+): Pick<Partner, "id" | "rateBp"> | null => {
+  const found = partnerId && [...(owner ? [owner] : []), ...touches].find((one) => one.partnerId === partnerId);
+  return found ? { id: found.partnerId, rateBp: found.rateBp } : null;
 };
 
 /** What a line earns the partner who is credited with its order, held until the refund window and a margin are over; nothing without one. */

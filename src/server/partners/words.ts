@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { mediaHref } from "../../core/pages";
-import { lastTouchCredit } from "../../core/partners";
+import { creditFor } from "../../core/partners";
 import { Media, Partner, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
@@ -48,7 +48,7 @@ const creditedPartner = async (em: EntityManager, { launch }: LaunchBundle, visi
     [visitorId, launch.id],
   );
   const seen = touches.map((touch) => ({ id: touch.id, partnerId: touch.partner_id, partnerName: "", at: new Date(touch.at) }));
-  return lastTouchCredit(seen, now, launch.creditWindowDays).partnerId;
+  return creditFor(seen, now, launch.creditWindowDays).partnerId;
 };
 
 /** The word of the partner who sent this visitor, where there is one. */

@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { normaliseEmail } from "../../core/people";
-import { Contact } from "../../store/entities";
+import { mergedStarts } from "../../core/launch";
+import { Contact, Launch } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 
 /** The person behind a visitor's cookie; the visitor is recorded where it is new. */
@@ -26,7 +27,7 @@ export const shareTouches = async (em: EntityManager, from: string, into: string
  * Makes two persons one: what `from` did is counted for `into`, at the earlier time of each stage, and its touches
  * go along, so that credit survives a change of device.
  */
-const merge = async (em: EntityManager, from: string, into: string): Promise<void> => {
+const merge = async (em: EntityManager, from: string, into: string, now: Date): Promise<void> => {
   // The rows of both, in the order in which whoever counts visits locks them: two that meet wait, and none is ended.
   await em.execute("select 1 from stage_rollup where person_id in (?, ?) order by launch_id, person_id for update", [from, into]);
   await em.execute("select 1 from page_rollup where person_id in (?, ?) order by launch_id, page, person_id for update", [from, into]);
@@ -57,10 +58,11 @@ const merge = async (em: EntityManager, from: string, into: string): Promise<voi
   );
   await em.execute("delete from film_rollup where person_id = ?", [from]);
   await em.execute("update page_comment set person_id = ? where person_id = ?", [into, from]);
-  // Every start of either goes on counting: the earlier one wins by the clock's own rule.
+  await supersedeStarts(em, from, into, now);
+  // What goes on counting of either counts by the clock's own rule: the earlier one wins.
   await em.execute(
-    `insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger)
-     select gen_random_uuid(), launch_id, ?, visitor_id, at, trigger from clock_start where person_id = ? on conflict do nothing`,
+    `insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger, superseded)
+     select gen_random_uuid(), launch_id, ?, visitor_id, at, trigger, superseded from clock_start where person_id = ? on conflict do nothing`,
     [into, from],
   );
   await em.execute("delete from clock_start where person_id = ?", [from]);
@@ -73,12 +75,30 @@ const merge = async (em: EntityManager, from: string, into: string): Promise<voi
   await em.execute("update person set merged_into = ? where id = ?", [into, from]);
 };
 
+/** Where the doors of a launch are open to both people: the starts of the one whose clock ends later count no more. */
+const supersedeStarts = async (em: EntityManager, from: string, into: string, now: Date): Promise<void> => {
+  const rows = await em.execute<{ launch_id: string; person_id: string; starts: string[] }[]>(
+    `select launch_id, person_id, array_agg(to_char(at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') order by at) as starts from clock_start
+     where person_id in (?, ?) and not superseded group by 1, 2`,
+    [from, into],
+  );
+  for (const mine of rows.filter((row) => row.person_id === into)) {
+    const theirs = rows.find((row) => row.launch_id === mine.launch_id && row.person_id === from);
+    const launch = theirs && (await em.findOne(Launch, { id: mine.launch_id }));
+    if (launch?.settings.clock.kind !== "personal") continue;
+    const both = [mine.starts.map((at) => new Date(at)), theirs!.starts.map((at) => new Date(at))] as const;
+    const counting = mergedStarts(launch.settings.clock, launch.zone, both, now);
+    const over = counting === both[0] ? from : counting === both[1] ? into : undefined;
+    if (over) await em.execute("update clock_start set superseded = true where launch_id = ? and person_id = ?", [mine.launch_id, over]);
+  }
+};
+
 /** Ties a visitor to a person known by a signed link or an address, and answers that person. */
 export const becomePerson = async (em: EntityManager, visitorId: string, personId: string, now: Date): Promise<void> => {
   const current = await personOf(em, visitorId, now);
   if (current === personId) return;
   const owner = await em.findOne(Contact, { personId: current });
-  if (!owner) return merge(em, current, personId);
+  if (!owner) return merge(em, current, personId, now);
   // The browser belonged to another contact (a shared computer): only this visitor moves, and what led it here counts for both.
   await em.execute("update visitor set person_id = ? where id = ?", [personId, visitorId]);
   await shareTouches(em, current, personId);

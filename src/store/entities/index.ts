@@ -1,5 +1,7 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
+import type { Role } from "../../core/access";
 import type { LaunchSettings } from "../../core/launch";
+import type { Locale } from "../../core/money";
 import {
   once,
   type Agreed,
@@ -19,6 +21,7 @@ import {
 import type { Look, Media as MediaFacts, PageContent, Purpose } from "../../core/pages";
 import type { CreditExplanation } from "../../core/partners";
 import type { CompiledPage } from "../../core/pages/compiled";
+import type { TaxNumber } from "../../core/settings";
 
 // Amounts are bigint columns read as numbers: minor units stay far below 2^53.
 const minor = () => p.bigint("number");
@@ -32,7 +35,39 @@ export const DeskUser = defineEntity({
     email: p.text(),
     name: p.text(),
     passwordHash: p.text(),
-    role: p.text().$type<"owner" | "editor" | "finance" | "viewer">(),
+    role: p.text().$type<Role>(),
+    /** When the membership ended. What they made stays theirs. */
+    endedAt: at().nullable(),
+  },
+});
+export const Vendor = defineEntity({
+  name: "Vendor",
+  tableName: "vendor",
+  properties: {
+    singleton: p.boolean().primary().default(true),
+    version: p.integer().version(),
+    name: p.text(),
+    postalAddress: p.text().default(""),
+    /** ISO 3166-1. */
+    country: p.text(),
+    taxNumbers: p.json().$type<TaxNumber[]>(),
+    senderName: p.text().default(""),
+    senderEmail: p.text().default(""),
+    locale: p.text().$type<Locale>(),
+  },
+});
+export const Invitation = defineEntity({
+  name: "Invitation",
+  tableName: "invitation",
+  properties: {
+    id: p.uuid().primary(),
+    email: p.text(),
+    role: p.text().$type<Role>(),
+    invitedBy: p.uuid(),
+    at: at(),
+    expiresAt: at(),
+    /** When it was accepted, taken back or replaced by another. */
+    endedAt: at().nullable(),
   },
 });
 export const Partner = defineEntity({
@@ -45,10 +80,15 @@ export const Session = defineEntity({
   tableName: "session",
   properties: {
     tokenHash: p.text().primary(),
+    id: p.uuid(),
     kind: p.text().$type<"desk" | "partner" | "buyer">(),
     subjectId: p.uuid(),
     createdAt: at(),
     expiresAt: at(),
+    /** When a request last came with it, to some minutes. */
+    seenAt: at(),
+    /** The browser and its system, in words. */
+    device: p.text().default(""),
   },
 });
 export const Product = defineEntity({
@@ -475,6 +515,8 @@ export const Dispute = defineEntity({
     currency: p.text(),
     reason: p.text(),
     state: p.text().$type<DisputeState>(),
+    /** What it took of each line. */
+    items: p.json().$type<RefundItem[]>(),
     openedAt: at(),
     closedAt: at().nullable(),
   },
@@ -523,6 +565,8 @@ export const Listing = defineEntity({
 });
 
 export type DeskUser = InferEntity<typeof DeskUser>;
+export type Vendor = InferEntity<typeof Vendor>;
+export type Invitation = InferEntity<typeof Invitation>;
 export type Partner = InferEntity<typeof Partner>;
 export type Product = InferEntity<typeof Product>;
 export type Launch = InferEntity<typeof Launch>;
@@ -545,6 +589,8 @@ export type EmailMessage = InferEntity<typeof EmailMessage>;
 export type Listing = InferEntity<typeof Listing>;
 export const entities = [
   DeskUser,
+  Vendor,
+  Invitation,
   Partner,
   Session,
   Product,

@@ -40,7 +40,7 @@ const whereOf = (filter: OrderFilter, asOf: Date): Where => {
     .replace(/[\\%_]/g, "\\$&")}%`;
   if (search.trim())
     add(
-      "(lower(c.first_name) like ? or c.email like ? or s.number::text = ? or exists (select from order_line f where f.order_id = s.id and lower(f.name) like ?))",
+      "(lower(c.first_name) like ? or c.email like ? or replace(s.number::text, '-', 'T') = upper(?) or exists (select from order_line f where f.order_id = s.id and lower(f.name) like ?))",
       ...[like, like, search.trim().replace(/^#/, ""), like],
     );
   if (state === "held") add(`exists (select ${held})`);

@@ -9,9 +9,9 @@ export const waitingWork = async (em: EntityManager, now: Date): Promise<Waiting
   const late = new Date(now.getTime() - 60_000);
   const about = (
     id: string,
-  ) => `coalesce((select 'order ' || s.number from charge g join sale_order s on s.checkout_id = g.checkout_id where g.id::text = ${id}),
-     (select 'order ' || s.number from refund r join sale_order s on s.id = r.order_id where r.id::text = ${id}),
-     (select 'order ' || s.number from agreement a join sale_order s on s.id = a.order_id where a.id::text = ${id}),
+  ) => `coalesce((select 'order ' || replace(s.number::text, '-', 'T') from charge g join sale_order s on s.checkout_id = g.checkout_id where g.id::text = ${id}),
+     (select 'order ' || replace(s.number::text, '-', 'T') from refund r join sale_order s on s.id = r.order_id where r.id::text = ${id}),
+     (select 'order ' || replace(s.number::text, '-', 'T') from agreement a join sale_order s on s.id = a.order_id where a.id::text = ${id}),
      (select l.name from launch l where l.id::text = ${id}), (select l.name from bell_rung b join launch l on l.id = b.launch_id where b.id::text = ${id}), '')`;
   const work = await em.execute<
     { id: string | null; topic: string; about: string; since: string; next_at: string | null; tries: number; because: string | null }[]

@@ -1,5 +1,5 @@
 import { lengthWords, shortMoment, type ChangeSummary, type ChangeWarning } from "../../core/launch";
-import { formatMoney } from "../../core/money";
+import { formatMoney } from "../kit/numbers";
 import { Button } from "../kit/Button";
 import styles from "./Score.module.css";
 

@@ -1,3 +1,4 @@
+import { deskLocale } from "../kit/numbers";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { zodResolver } from "@hookform/resolvers/zod";
@@ -77,7 +78,7 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
     for (const [name, message] of Object.entries(fields)) setError(name as keyof NewLaunchRequest, { message });
   };
   const submit = handleSubmit(async (request) => {
-    const planned = planNewLaunch(request);
+    const planned = planNewLaunch(request, deskLocale());
     if ("errors" in planned) return refuse(planned.errors);
     setBusy(true);
     const answer = await send("/api/desk/launches", request, created);

@@ -1,6 +1,6 @@
 import { line, scaleLinear } from "d3";
 import { priceAt, seatsLeft, soldAt, type LaunchPlan, type SaleSteps } from "../../core/launch";
-import { formatMoney } from "../../core/money";
+import { formatMoney } from "../kit/numbers";
 import styles from "./Score.module.css";
 
 interface PriceProps {

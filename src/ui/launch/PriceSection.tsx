@@ -1,5 +1,6 @@
 import { usualSoldOut } from "../../core/launch";
-import { formatMoney, minorDigits } from "../../core/money";
+import { wholeUnits } from "../../core/money";
+import { formatMoney } from "../kit/numbers";
 import { AmountField } from "../kit/AmountField";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
@@ -59,7 +60,7 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
           ]}
           onChange={(event) => {
             const by = event.currentTarget.value;
-            const amounts = { stepMinor: rising?.stepMinor ?? 10 ** minorDigits(currency), capMinor: rising?.capMinor ?? price * 2 };
+            const amounts = { stepMinor: rising?.stepMinor ?? wholeUnits(1, currency), capMinor: rising?.capMinor ?? price * 2 };
             draft.set({
               rising: by === "no" ? null : by === "time" ? { by: "time", every: 1_440, ...amounts } : { by: "sales", every: 25, ...amounts },
             });

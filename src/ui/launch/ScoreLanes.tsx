@@ -16,7 +16,7 @@ import {
   type SaleSteps,
   counterHistory,
 } from "../../core/launch";
-import { formatMoney } from "../../core/money";
+import { formatBasisPoints, formatRoughly } from "../kit/numbers";
 import { pageNames } from "../../core/pages";
 import { BellMark } from "../kit/BellGlyph";
 import { ArrivalCurve, type Hour } from "./ArrivalCurve";
@@ -116,9 +116,7 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
       // A price says what it becomes, above its bell; the others say their time, below.
       const price = bell.kind === "price" ? priceAt(plan, bell.at, { sold: soldAt(sales, bell.at.getTime()) }) : undefined;
       const side = price ? "above" : "below";
-      const text = price
-        ? formatMoney(price.minor, price.currency).replace(/\.00$/, "")
-        : `${bellWords[bell.kind]} ${shortMoment(bell.at, plan.zone).slice(-5)}`;
+      const text = price ? formatRoughly(price.minor, price.currency) : `${bellWords[bell.kind]} ${shortMoment(bell.at, plan.zone).slice(-5)}`;
       const half = text.length * 3.3;
       const middle = Math.min(width - 4 - half, Math.max(left + half, x(bell.at)));
       const free = middle - half > taken[side] + 6;
@@ -271,7 +269,7 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
               <g key={id}>
                 <rect x={clampX(a)} y={lanes.partners + 8} width={Math.max(1, room - 1)} height={16} fill="var(--woad)" />
                 <text x={clampX(a) + 5} y={lanes.partners + 20} className={styles.span} fill="#fff">
-                  {room > 110 ? `${rateBp / 100} % for partners` : fitting(`${rateBp / 100} %`, room + 8)}
+                  {room > 110 ? `${formatBasisPoints(rateBp)} for partners` : fitting(formatBasisPoints(rateBp), room + 8)}
                 </text>
               </g>
             );

@@ -12,7 +12,7 @@ import {
   type Onlooker,
   type SeenAs,
 } from "../../core/launch";
-import { formatMoney } from "../../core/money";
+import { formatMoney } from "../kit/numbers";
 import { pageNames } from "../../core/pages";
 import styles from "./Score.module.css";
 

@@ -1,5 +1,5 @@
 import { scaleLinear } from "d3";
-import { formatMoney } from "../../core/money";
+import { formatMoney } from "../kit/numbers";
 import type { Stage } from "../../core/retarget";
 import styles from "./StageFlow.module.css";
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { z } from "zod";
 import type { ListingState, RuleStanding } from "../../core/markets";
-import { formatMoney } from "../../core/money";
+import { formatBasisPoints, formatMoney } from "../kit/numbers";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { send } from "../kit/send";
@@ -109,7 +109,8 @@ export const ListingDesk = (props: Props) => {
         <header className={styles.head}>
           <h2>{marketplace}</h2>
           <p>
-            It sells in its own name, pays the tax, and keeps {props.feeBp / 100} % of the net price. <a href={props.address}>Its catalogue</a>
+            It sells in its own name, pays the tax, and keeps {formatBasisPoints(props.feeBp)} of the net price.{" "}
+            <a href={props.address}>Its catalogue</a>
           </p>
           <p className={styles[state]} data-state={state}>
             {stateWords[state]}

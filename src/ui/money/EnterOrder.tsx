@@ -1,7 +1,6 @@
+import { formatAmount } from "../kit/numbers";
 import { useState, type FormEvent } from "react";
 import { z } from "zod";
-import { countries } from "../../core/people";
-import { minorDigits } from "../../core/money";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Select } from "../kit/Select";
@@ -14,10 +13,12 @@ import styles from "./money.module.css";
 interface Props {
   launches: { slug: string; name: string }[];
   products: { id: string; name: string; currency: string; priceMinor: number }[];
+  /** Names by ISO 3166-1: a browser may call some of them otherwise than the server. */
+  countries: Record<string, string>;
 }
 
 /** An order that was paid by transfer or in cash: it takes its seat, its credit and its tax like any other. */
-export const EnterOrder = ({ launches, products }: Props) => {
+export const EnterOrder = ({ launches, products, countries }: Props) => {
   const ready = useReady();
   const { say, toast } = useToast();
   const [typed, setTyped] = useState({
@@ -64,8 +65,7 @@ export const EnterOrder = ({ launches, products }: Props) => {
         options={[{ value: "", label: "choose one" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
         onChange={(event) => {
           const chosen = products.find(({ id }) => id === event.currentTarget.value);
-          const digits = chosen ? minorDigits(chosen.currency) : 2;
-          set({ product: event.currentTarget.value, ...(chosen ? { amount: (chosen.priceMinor / 10 ** digits).toFixed(digits) } : {}) });
+          set({ product: event.currentTarget.value, ...(chosen ? { amount: formatAmount(chosen.priceMinor, chosen.currency) } : {}) });
         }}
       />
       <div className={styles.two}>

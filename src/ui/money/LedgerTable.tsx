@@ -1,4 +1,4 @@
-import { formatMoney } from "../../core/money";
+import { formatMoney } from "../kit/numbers";
 import type { Balance } from "../../core/money";
 import { Table } from "../kit/Table";
 import { accountName } from "./words";

@@ -1,6 +1,6 @@
 import { useState, type FormEvent } from "react";
 import { z } from "zod";
-import { formatMoney } from "../../core/money";
+import { formatMoney } from "../kit/numbers";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { send } from "../kit/send";

@@ -1,5 +1,6 @@
+import { orderNumber } from "../../core/money";
 import { shortMoment } from "../../core/launch";
-import { formatMoney } from "../../core/money";
+import { formatMoney } from "../kit/numbers";
 import type { OrderRow } from "../../core/money";
 import { EmptyState } from "../kit/EmptyState";
 import { Table } from "../kit/Table";
@@ -20,7 +21,7 @@ export const OrderTable = ({ orders, narrowed = false }: { orders: OrderRow[]; n
       rows={orders}
       rowKey={(row) => row.id}
       columns={[
-        { title: "Order", cell: (row) => <a href={`/desk/orders/${row.id}`}>{row.number}</a> },
+        { title: "Order", cell: (row) => <a href={`/desk/orders/${row.id}`}>{orderNumber(row.number)}</a> },
         { title: "When, UTC", whole: true, cell: (row) => shortMoment(row.placedAt, "UTC") },
         { title: "Buyer", whole: true, cell: (row) => `${row.buyer}, ${row.country}` },
         { title: "What", cell: (row) => row.lines },

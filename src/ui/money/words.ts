@@ -1,4 +1,5 @@
-import { formatMoney, type Account } from "../../core/money";
+import { type Account } from "../../core/money";
+import { formatMoney } from "../kit/numbers";
 import { everyWords, type AgreementState, type ChargeState, type Every, type LineRole } from "../../core/offers";
 
 /** Names of the ledger's accounts as the desk shows them. */

@@ -1,7 +1,7 @@
+import { formatAmount } from "../kit/numbers";
 import { useState, type FormEvent } from "react";
-import { isEnd, targetOn, type PathStep, type StepKind } from "../../core/offers";
+import { downsellPrice, isEnd, targetOn, type PathStep, type StepKind } from "../../core/offers";
 import type { OfferedProduct, OffersView } from "../../core/pages";
-import { minorDigits } from "../../core/money";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Pane } from "../kit/Pane";
@@ -29,11 +29,7 @@ interface Props {
 }
 
 const copyOfPage = "copy";
-/** A downsell begins a few units cheaper (common practice, no source): a fifth off, in whole units. */
-const fewerUnits = ({ priceMinor, currency }: OfferedProduct): string => {
-  const unit = 10 ** minorDigits(currency);
-  return Math.max(1, Math.floor((priceMinor * 0.8) / unit)).toFixed(minorDigits(currency));
-};
+const fewerUnits = ({ priceMinor, currency }: OfferedProduct): string => formatAmount(downsellPrice(priceMinor, currency), currency);
 
 /** A new step: what it sells and on which page, in one go. Where it stands behind a declined offer it begins as that offer's downsell. */
 export const AddStep = ({ view, spot, page, templates, like, onAdd, onClose }: Props) => {

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from "react";
 import { z } from "zod";
 import { shortMoment } from "../../core/launch";
-import { routesOf, type PathStep, type Route } from "../../core/offers";
+import { estimate, noTrial, routesOf, type PathStep, type Route, type Trial } from "../../core/offers";
 import type { Media, OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Pane } from "../kit/Pane";
@@ -15,7 +15,6 @@ import { CheckoutPane } from "./CheckoutPane";
 import { Findings } from "./Findings";
 import styles from "./offers.module.css";
 import { PathMap, type Spot } from "./PathMap";
-import { economicsFor, noTrial, type Trial } from "./reckon";
 import { StationPane, type PathChange } from "./StationPane";
 import { offersAnswer } from "./view";
 import { WorthPane } from "./WorthPane";
@@ -46,7 +45,7 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
   const [trial, setTrial] = useState<Trial>(noTrial);
   // One step back after another: what undo itself laid is not gone back to.
   const [back, setBack] = useState(first.version > 1 ? first.version - 1 : -1);
-  const economics = useMemo(() => economicsFor(view, view.path, trial, measured), [view, trial, measured]);
+  const economics = useMemo(() => estimate(view, view.path, trial, measured), [view, trial, measured]);
   const step = view.path.steps.find(({ id }) => id === selected);
 
   // The address restores what is looked at.

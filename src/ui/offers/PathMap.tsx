@@ -1,10 +1,9 @@
 import { scaleLinear } from "d3";
 import { useMemo } from "react";
-import { formatMoney } from "../../core/money";
-import { isEnd, layoutOf, targetOn, type Economics, type Edge, type PathLayout, type Rail } from "../../core/offers";
+import { formatMoney } from "../kit/numbers";
+import { isEnd, layoutOf, takeAt, targetOn, type Economics, type Edge, type PathLayout, type Rail } from "../../core/offers";
 import type { OffersView } from "../../core/pages";
 import styles from "./offers.module.css";
-import { takeAt } from "./reckon";
 import { percent } from "./view";
 
 /** Where a new step would stand: on a stretch, or before a step or an end on all that lead there. */

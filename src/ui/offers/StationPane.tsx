@@ -1,6 +1,6 @@
+import { formatAmount } from "../kit/numbers";
 import { useState } from "react";
 import { z } from "zod";
-import { minorDigits } from "../../core/money";
 import { isEnd, moveEarlier, moveLater, pathEnd, stepKinds, type PathStep } from "../../core/offers";
 import type { OfferedPage, OfferedProduct, OffersView } from "../../core/pages";
 import { findBlock, insertBlock, newBlock, pageLeaves, removeBlock, updateBlock, type Block, type Media } from "../../core/pages";
@@ -134,8 +134,7 @@ const declinedBy = (view: OffersView, step: PathStep, nameOf: (id: string) => st
 
 /** The price of what a step sells; saved when the field is left. */
 const PriceField = ({ product, refresh, say }: { product: OfferedProduct } & Pick<Props, "refresh" | "say">) => {
-  const digits = minorDigits(product.currency);
-  const own = (product.priceMinor / 10 ** digits).toFixed(digits);
+  const own = formatAmount(product.priceMinor, product.currency);
   const [typed, setTyped] = useState(own);
   const [wrong, setWrong] = useState<string>();
   const save = async () => {

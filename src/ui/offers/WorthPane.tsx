@@ -1,13 +1,27 @@
 import { bin, max, scaleBand, scaleLinear } from "d3";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { formatMoney, minorDigits, parseAmount } from "../../core/money";
-import { endPage, removeStep, wilson, type Economics, type OfferPath, type Simulation } from "../../core/offers";
+import {
+  economicsInput,
+  endPage,
+  estimate,
+  isTried,
+  measuredAt,
+  noTrial,
+  paymentsOf,
+  removeStep,
+  takeAt,
+  wilson,
+  type Economics,
+  type OfferPath,
+  type Simulation,
+  type Trial,
+} from "../../core/offers";
 import type { OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
+import { formatAmount, formatMoney, formatRoughly, readAmount } from "../kit/numbers";
 import { Select } from "../kit/Select";
 import styles from "./offers.module.css";
 import { PathMap } from "./PathMap";
-import { economicsFor, isTried, measuredAt, noTrial, paymentsOf, reckon, takeAt, type Trial } from "./reckon";
 import { percent } from "./view";
 
 interface Props {
@@ -48,7 +62,7 @@ const Distribution = ({ economics, currency }: { economics: Economics; currency:
   const top = max(bars, ({ chance }) => chance) ?? 1;
   const y = scaleLinear([0, top], [base, 26]);
   const every = Math.ceil(bars.length / 11);
-  const round = (minor: number) => formatMoney(minor, currency).replace(/[.,]00$/, "");
+  const round = (minor: number) => formatRoughly(minor, currency);
   // The average stands between the bars as far along as its value.
   const middle = (index: number) => x(String(index))! + x.bandwidth() / 2;
   const bar = Math.min(x.bandwidth(), 22);
@@ -95,12 +109,12 @@ export const WorthPane = ({ view, measured, selected, trial, onTrial, onKeep, on
   const money = (minor: number) => formatMoney(Math.round(minor), currency);
   const tried = isTried(trial);
   const [beside, setBeside] = useState("");
-  const now = useMemo(() => economicsFor(view, view.path, noTrial, measured), [view, measured]);
-  const economics = useMemo(() => economicsFor(view, view.path, trial, measured), [view, trial, measured]);
+  const now = useMemo(() => estimate(view, view.path, noTrial, measured), [view, measured]);
+  const economics = useMemo(() => estimate(view, view.path, trial, measured), [view, trial, measured]);
   const others = useMemo(() => othersOf(view, selected), [view, selected]);
   const other = others.find(({ id }) => id === beside);
   const compared = useMemo(
-    () => (other ? economicsFor(view, other.path, trial, measured) : tried ? now : undefined),
+    () => (other ? estimate(view, other.path, trial, measured) : tried ? now : undefined),
     [view, other, trial, measured, tried, now],
   );
   const [simulation, setSimulation] = useState<Simulation & { ms: number }>();
@@ -115,7 +129,7 @@ export const WorthPane = ({ view, measured, selected, trial, onTrial, onKeep, on
       setBusy(false);
       setSimulation({ ...data.simulation, ms: data.ms });
     };
-    worker.current.postMessage({ input: reckon(view, view.path, trial, measured), buyers: 1_000_000, seed: Math.floor(Date.now() / 1000) });
+    worker.current.postMessage({ input: economicsInput(view, view.path, trial, measured), buyers: 1_000_000, seed: Math.floor(Date.now() / 1000) });
   };
   const difference = (mine: number, theirs: number) => (
     <em data-less={mine < theirs || undefined}>
@@ -145,9 +159,9 @@ export const WorthPane = ({ view, measured, selected, trial, onTrial, onKeep, on
         {sum("kept per visitor", ({ perVisitor }) => perVisitor.keeps)}
       </dl>
       <p className="muted">
-        Kept: after tax, fees, {percent(view.reckoned.commission)} commission and {percent(view.reckoned.refunds)} refunds. An order may cost{" "}
-        {money(economics.keeps)} in adverts and a click {money(economics.perVisitor.keeps)} before they lose money;{" "}
-        {percent(view.reckoned.conversion)} of visitors buy.
+        Kept: after tax, fees, {percent(view.deductions.commission)} commission and {percent(view.deductions.refunds)} refunds. An order may cost{" "}
+        {money(economics.keeps)} in adverts and a click {money(economics.perVisitor.keeps)} before they lose money; {percent(view.conversion)} of
+        visitors buy.
         {ends.length > 1 &&
           ` Ends: ${ends.map((end) => `${view.ends.find(({ id }) => id === endPage(end))?.name ?? "thank you"} ${percent(economics.ends[end]!)}`).join(", ")}.`}
         {compared && ` The figures behind a sign are against ${other ? other.label : "the path as it stands"}.`}
@@ -260,7 +274,7 @@ const Levers = ({ view, economics, trial, measured, onTrial, onPayments }: Lever
                     <span className="muted">{product.paid}</span>
                   </>
                 )}
-                {product?.later?.times === null && (
+                {product?.terms.kind === "subscription" && product.terms.times === null && (
                   <label className={styles.payments}>
                     payments to expect after the first{" "}
                     <input
@@ -330,19 +344,19 @@ const Levers = ({ view, economics, trial, measured, onTrial, onPayments }: Lever
 
 /** A price to try out; it changes nothing but the figures. */
 const PriceTrial = ({ name, minor, currency, onTry }: { name: string; minor: number; currency: string; onTry: (minor: number) => void }) => {
-  const digits = minorDigits(currency);
-  const [typed, setTyped] = useState((minor / 10 ** digits).toFixed(digits));
-  const read = parseAmount(typed, currency);
+  const [typed, setTyped] = useState(formatAmount(minor, currency));
+  const read = readAmount(typed, currency);
+  const settle = () => typeof read === "number" && read !== minor && onTry(read);
   return (
     <input
       type="text"
       inputMode="decimal"
       aria-label={`${name}: price to try, ${currency}`}
-      aria-invalid={read === undefined || undefined}
+      aria-invalid={typeof read !== "number" || undefined}
       value={typed}
       onChange={(event) => setTyped(event.currentTarget.value)}
-      onBlur={() => read !== undefined && read !== minor && onTry(read)}
-      onKeyDown={(event) => event.key === "Enter" && read !== undefined && onTry(read)}
+      onBlur={settle}
+      onKeyDown={(event) => event.key === "Enter" && settle()}
     />
   );
 };

@@ -1,4 +1,4 @@
-import { formatMoneyByCurrency } from "../../core/money";
+import { formatBasisPoints, formatMoneyByCurrency } from "../kit/numbers";
 import type { PartnerStanding } from "../../core/partners";
 import { EmptyState } from "../kit/EmptyState";
 import { Table } from "../kit/Table";
@@ -24,7 +24,7 @@ export const PartnerTable = ({ standing, origin, currency }: { standing: Partner
             </code>
           ),
         },
-        { title: "Rate", figure: true, cell: (row) => `${row.rateBp / 100} %` },
+        { title: "Rate", figure: true, cell: (row) => formatBasisPoints(row.rateBp) },
         { title: "Clicks", figure: true, cell: (row) => row.clicks },
         { title: "Opt-ins", figure: true, cell: (row) => share(row.optIns, row.clicks) },
         { title: "Orders", figure: true, cell: (row) => share(row.orders, row.clicks) },

@@ -1,7 +1,8 @@
 import { useState, type FormEvent } from "react";
 import { z } from "zod";
 import { shortMoment } from "../../core/launch";
-import { currencies, formatMoney } from "../../core/money";
+import { currencies } from "../../core/money";
+import { formatMoney } from "../kit/numbers";
 import type { CouponRow } from "../../core/offers";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
@@ -16,6 +17,7 @@ import styles from "./products.module.css";
 interface Props {
   coupons: CouponRow[];
   products: { id: string; name: string }[];
+  partners: { id: string; name: string }[];
   zone: string;
   currency: string;
   mayWrite: boolean;
@@ -31,13 +33,14 @@ const nothing = {
   uses: "",
   count: "50",
   product: "",
+  partner: "",
   from: "",
   until: "",
   oncePerPerson: true,
 };
 
 /** Codes that take something off an order, and what came of them. */
-export const CouponDesk = ({ coupons: first, products, zone, currency: usual, mayWrite }: Props) => {
+export const CouponDesk = ({ coupons: first, products, partners, zone, currency: usual, mayWrite }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const [coupons, setCoupons] = useState(first);
@@ -46,11 +49,11 @@ export const CouponDesk = ({ coupons: first, products, zone, currency: usual, ma
   const set = (change: Partial<typeof typed>) => setTyped((now) => ({ ...now, ...change }));
   const make = async (event: FormEvent) => {
     event.preventDefault();
-    const { label, kind, percent, amount, currency, codes, code, uses, count, product, from, until, oncePerPerson } = typed;
+    const { label, kind, percent, amount, currency, codes, code, uses, count, product, partner, from, until, oncePerPerson } = typed;
     const answer = await send(
       "/api/desk/coupons/make",
       {
-        ...{ label, from, until, zone, oncePerPerson, products: product ? [product] : null },
+        ...{ label, from, until, zone, oncePerPerson, products: product ? [product] : null, partner: partner || null },
         off: kind === "percent" ? { kind, percent } : { kind, amount, currency },
         codes: codes === "shared" ? { kind: codes, code, uses: uses.trim() === "" ? null : Number(uses) } : { kind: codes, count: Number(count) },
       },
@@ -101,7 +104,12 @@ export const CouponDesk = ({ coupons: first, products, zone, currency: usual, ma
                     {one.off}
                     <br />
                     <span className="muted">
-                      {[one.products?.join(", ") ?? "any product", one.oncePerPerson && one.code && "once a person", when(one)]
+                      {[
+                        one.products?.join(", ") ?? "any product",
+                        one.partner && `credits ${one.partner}`,
+                        one.oncePerPerson && one.code && "once a person",
+                        when(one),
+                      ]
                         .filter(Boolean)
                         .join("; ")}
                     </span>
@@ -189,6 +197,13 @@ export const CouponDesk = ({ coupons: first, products, zone, currency: usual, ma
             value={typed.product}
             options={[{ value: "", label: "any product" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
             onChange={(event) => set({ product: event.currentTarget.value })}
+          />
+          <Select
+            label="Credits"
+            value={typed.partner}
+            wrong={wrong["partner"]}
+            options={[{ value: "", label: "whoever's link brought the buyer" }, ...partners.map(({ id, name }) => ({ value: id, label: name }))]}
+            onChange={(event) => set({ partner: event.currentTarget.value })}
           />
           <Field
             label={`From, ${zone}`}

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { z } from "zod";
-import { currencies, formatMoney, minorDigits } from "../../core/money";
+import { currencies } from "../../core/money";
+import { formatAmount, formatMoney } from "../kit/numbers";
 import type { Media } from "../../core/pages";
 import { priceWords, productKinds, productKindWords, taxClasses, type ProductRow } from "../../core/offers";
 import { MediaField } from "../pages/fields/MediaField";
@@ -23,7 +24,7 @@ interface Props {
   at?: string;
 }
 
-const price = ({ priceMinor, currency }: ProductRow): string => (priceMinor / 10 ** minorDigits(currency)).toFixed(minorDigits(currency));
+const price = ({ priceMinor, currency }: ProductRow): string => formatAmount(priceMinor, currency);
 
 /** All that the vendor sells: what each product is, what it costs, where it stands, and what came of it. */
 export const ProductDesk = ({ products: first, media: uploads, mayWrite, at }: Props) => {
@@ -133,9 +134,8 @@ const typedOf = (product: ProductRow): Typed => ({
 /** Prices in other currencies, as they are typed; every currency that can be sold in has a field. */
 const pricesTyped = ({ prices, currency }: ProductRow): Record<string, string> =>
   Object.fromEntries(
-    currencies.filter((code) => code !== currency).map((code) => [code, prices[code] === undefined ? "" : typedMinor(prices[code], code)]),
+    currencies.filter((code) => code !== currency).map((code) => [code, prices[code] === undefined ? "" : formatAmount(prices[code], code)]),
   );
-const typedMinor = (minor: number, code: string): string => (minor / 10 ** minorDigits(code)).toFixed(minorDigits(code));
 const whole = (typed: string): number | null => (typed.trim() === "" ? null : Number(typed));
 
 /** One product. What is typed is saved when a field is left. */
@@ -267,6 +267,7 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
           terms={typed.terms}
           minor={product.priceMinor}
           currency={product.currency}
+          others={Object.keys(product.prices)}
           wrong={wrong}
           onChange={(terms, settled) => (settled ? choose({ terms }) : set({ terms }))}
           onSettle={() => void save(typed)}

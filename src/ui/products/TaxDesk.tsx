@@ -1,7 +1,7 @@
+import { formatBasisPoints } from "../kit/numbers";
 import { useState, type FormEvent } from "react";
 import { z } from "zod";
 import { regionName, taxClasses, type TaxClass } from "../../core/offers";
-import { countries } from "../../core/people";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Pane } from "../kit/Pane";
@@ -19,11 +19,13 @@ interface Props {
   rows: TaxRow[];
   /** The calendar day of the vendor's now: the rate that holds is marked. */
   today: string;
+  /** Names by ISO 3166-1: a browser may call some of them otherwise than the server. */
+  countries: Record<string, string>;
   mayWrite: boolean;
 }
 
 /** Rates of tax by country and class, each with the day from which it holds. */
-export const TaxDesk = ({ rows: first, today, mayWrite }: Props) => {
+export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const [rows, setRows] = useState(first);
@@ -68,7 +70,7 @@ export const TaxDesk = ({ rows: first, today, mayWrite }: Props) => {
           columns={[
             { title: "Country", cell: place },
             { title: "Class", cell: ({ taxClass }) => taxClass },
-            { title: "Rate", figure: true, cell: ({ rateBp }) => `${rateBp / 100} %` },
+            { title: "Rate", figure: true, cell: ({ rateBp }) => formatBasisPoints(rateBp) },
             { title: "From", cell: ({ from }) => from },
             { title: "Now", cell: (one) => (holds(one) ? "holds" : one.from > today ? "to come" : <span className="muted">over</span>) },
             {

@@ -1,4 +1,4 @@
-import { priceWords, type Every, type PriceTerms } from "../../core/offers";
+import { freshTerms, priceWords, type Every, type PriceTerms } from "../../core/offers";
 import { AmountField } from "../kit/AmountField";
 import { Field } from "../kit/Field";
 import { Select } from "../kit/Select";
@@ -13,36 +13,20 @@ const kindWords: Record<PriceTerms["kind"], string> = {
   shipped: "with what sending it costs",
 };
 
-const fresh = (kind: PriceTerms["kind"], minor: number): PriceTerms => {
-  const month: Every = { unit: "month", n: 1 };
-  switch (kind) {
-    case "instalments":
-      return { kind, parts: 3, every: month };
-    case "subscription":
-      return { kind, every: month, trialDays: 0, setup: 0, times: null };
-    case "tiers":
-      return { kind, tiers: [{ from: 5, minor: Math.round(minor * 0.8) }] };
-    case "open":
-      return { kind, floor: 0 };
-    case "shipped":
-      return { kind, shipping: 0 };
-    case "once":
-      return { kind };
-  }
-};
-
 interface Props {
   terms: PriceTerms;
   minor: number;
   currency: string;
   wrong: Record<string, string>;
+  /** Other currencies that it has a price in. */
+  others?: string[];
   /** Keeps what was chosen; `settled` says that it is whole, and not a number half typed. */
   onChange: (terms: PriceTerms, settled: boolean) => void;
   onSettle: () => void;
 }
 
 /** How a product's price is paid: once, in parts, again and again, by how many, as the buyer names it, or with its sending. */
-export const TermsFields = ({ terms, minor, currency, wrong, onChange, onSettle }: Props) => {
+export const TermsFields = ({ terms, minor, currency, wrong, others = [], onChange, onSettle }: Props) => {
   const at = (field: string) => wrong[`terms.${field}`];
   const whole = (label: string, field: string, value: number, set: (n: number) => PriceTerms, hint?: string) => (
     <Field
@@ -84,7 +68,7 @@ export const TermsFields = ({ terms, minor, currency, wrong, onChange, onSettle 
         label="It is paid"
         value={terms.kind}
         options={Object.entries(kindWords).map(([value, label]) => ({ value, label }))}
-        onChange={(event) => onChange(fresh(event.currentTarget.value as PriceTerms["kind"], minor), true)}
+        onChange={(event) => onChange(freshTerms(event.currentTarget.value as PriceTerms["kind"], minor), true)}
       />
       {terms.kind === "instalments" && (
         <>
@@ -135,6 +119,27 @@ export const TermsFields = ({ terms, minor, currency, wrong, onChange, onSettle 
       )}
       {terms.kind === "open" && amount("At least", "floor", terms.floor, (floor) => ({ ...terms, floor }))}
       {terms.kind === "shipped" && amount("Sending it costs", "shipping", terms.shipping, (shipping) => ({ ...terms, shipping }))}
+      {(terms.kind === "open" || terms.kind === "shipped") &&
+        others.map((code) => {
+          const set = (there: number | undefined): PriceTerms => {
+            const { [code]: _, ...rest } = terms.elsewhere ?? {};
+            return { ...terms, elsewhere: there === undefined ? rest : { ...rest, [code]: there } };
+          };
+          return (
+            <AmountField
+              key={code}
+              label={terms.kind === "open" ? "At least" : "Sending it costs"}
+              minor={terms.elsewhere?.[code]}
+              currency={code}
+              hint={minor > 0 ? "Empty: in proportion to the price." : undefined}
+              wrong={at(`elsewhere.${code}`)}
+              mayBeNothing
+              onChange={(n) => onChange(set(n), false)}
+              onEmpty={() => onChange(set(undefined), false)}
+              onSettle={onSettle}
+            />
+          );
+        })}
       {terms.kind !== "once" && <p className="muted">Buyers read: {priceWords(terms, minor, currency)}.</p>}
     </>
   );

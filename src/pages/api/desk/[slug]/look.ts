@@ -5,5 +5,5 @@ import { deskLaunch } from "../../../../server/launch/deskLaunch";
 import { setLook } from "../../../../server/pages/look";
 
 export const POST: APIRoute = deskEndpoint(look, async ({ app, em, user, body, params }) =>
-  setLook(em, user, (await deskLaunch(em, params["slug"])).launch.id, body, app.config.INKBELL_VENDOR),
+  setLook(em, user, (await deskLaunch(em, params["slug"])).launch.id, body, app.vendor.name),
 );

@@ -4,6 +4,6 @@ import { deskEndpoint } from "../../../../../server/app/endpoint";
 import { publishPage } from "../../../../../server/pages/publish";
 
 export const POST: APIRoute = deskEndpoint(z.object({ version: z.number().int().optional() }), async ({ app, em, user, body, params, now }) => {
-  const page = await publishPage(em, user, z.uuid().parse(params["id"]), app.config.INKBELL_VENDOR, now, body.version);
+  const page = await publishPage(em, user, z.uuid().parse(params["id"]), app.vendor.name, now, body.version);
   return { publishedAt: page.publishedAt };
 });

@@ -4,6 +4,6 @@ import { deskEndpoint } from "../../../../../../server/app/endpoint";
 import { makeWinner } from "../../../../../../server/pages/variants";
 
 export const POST: APIRoute = deskEndpoint(z.object({}), async ({ app, em, user, params, now }) => {
-  const { key } = await makeWinner(em, user, z.uuid().parse(params["id"]), app.config.INKBELL_VENDOR, now);
+  const { key } = await makeWinner(em, user, z.uuid().parse(params["id"]), app.vendor.name, now);
   return { key };
 });

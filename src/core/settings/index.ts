@@ -1,0 +1,2 @@
+export * from "./team";
+export * from "./vendor";

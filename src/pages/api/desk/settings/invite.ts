@@ -1,0 +1,9 @@
+import type { APIRoute } from "astro";
+import { invitationRequest } from "../../../../core/settings";
+import { deskEndpoint } from "../../../../server/app/endpoint";
+import { invite, teamOf } from "../../../../server/settings/team";
+
+export const POST: APIRoute = deskEndpoint(invitationRequest, async ({ app, em, user, body, now }) => {
+  await invite(em, user, body, now);
+  return teamOf(app.fork(), now);
+});

@@ -1,0 +1,10 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { membershipRequest } from "../../../../../core/settings";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { changeMembership, teamOf } from "../../../../../server/settings/team";
+
+export const POST: APIRoute = deskEndpoint(membershipRequest, async ({ app, em, user, body, params, now }) => {
+  await changeMembership(em, user, z.uuid().parse(params["id"]), body, now);
+  return teamOf(app.fork(), now);
+});

@@ -1,0 +1,30 @@
+import type { SessionsRequest } from "../../core/settings";
+import type { DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { mustBeAllowed } from "../app/access";
+import { endSessions, sessionsOf } from "../app/session";
+
+/** One of one's own sessions, as the desk lists it. */
+export interface SessionRow {
+  id: string;
+  device: string;
+  createdAt: string;
+  seenAt: string;
+  here: boolean;
+}
+
+/** Where somebody of the team is signed in, the session last used first. */
+export const ownSessions = async (em: EntityManager, user: DeskUser, token: string | undefined, now: Date): Promise<SessionRow[]> => {
+  mustBeAllowed(user, "account.edit");
+  return (await sessionsOf(em, "desk", user.id, token, now)).map((one) => ({
+    ...one,
+    createdAt: one.createdAt.toISOString(),
+    seenAt: one.seenAt.toISOString(),
+  }));
+};
+
+/** Ends sessions of one's own: one, or all but the one that asks. */
+export const endOwnSessions = async (em: EntityManager, user: DeskUser, request: SessionsRequest, token: string | undefined): Promise<void> => {
+  mustBeAllowed(user, "account.edit");
+  await endSessions(em, "desk", user.id, request.do === "end" ? { id: request.id } : { butToken: token });
+};

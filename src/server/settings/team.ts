@@ -1,0 +1,113 @@
+import { randomUUID } from "node:crypto";
+import type { z } from "zod";
+import { linkHolds, membershipRefusal, type InvitationRequest, type memberRequest, type MembershipRequest } from "../../core/settings";
+import { DeskUser, Invitation } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { mustBeAllowed } from "../app/access";
+import type { App } from "../app/app";
+import { queue } from "../app/outbox";
+import { found, Refusal } from "../app/refusal";
+import { beginSession, endSessions, hashPassword } from "../app/session";
+import { readLink } from "../app/signedLink";
+
+/** Somebody of the team, as the desk lists them. */
+export interface Member {
+  id: string;
+  name: string;
+  email: string;
+  role: DeskUser["role"];
+  /** When the membership ended, if it did. */
+  endedAt: string | null;
+}
+
+/** An invitation that waits to be taken up. */
+export interface OpenInvitation {
+  id: string;
+  email: string;
+  role: DeskUser["role"];
+  by: string;
+  expiresAt: string;
+}
+
+/** The team: who belongs to it, who did, and who is invited. */
+export const teamOf = async (em: EntityManager, now: Date): Promise<{ members: Member[]; invitations: OpenInvitation[] }> => {
+  const users = await em.find(DeskUser, {}, { orderBy: { name: 1 } });
+  const open = await em.find(Invitation, { endedAt: null, expiresAt: { $gt: now } }, { orderBy: { at: 1 } });
+  return {
+    members: users.map(({ id, name, email, role, endedAt }) => ({ id, name, email, role, endedAt: endedAt?.toISOString() ?? null })),
+    invitations: open.map(({ id, email, role, invitedBy, expiresAt }) => ({
+      id,
+      email,
+      role,
+      by: users.find((one) => one.id === invitedBy)?.name ?? "",
+      expiresAt: expiresAt.toISOString(),
+    })),
+  };
+};
+
+/** Invites somebody by an email with a link. Invited again, the newer invitation holds. */
+export const invite = async (em: EntityManager, user: DeskUser, { email, role }: InvitationRequest, now: Date): Promise<void> => {
+  mustBeAllowed(user, "team.edit");
+  await em.transactional(async (tx) => {
+    if (await tx.findOne(DeskUser, { email, endedAt: null }))
+      throw new Refusal(422, "fields", "Nobody was invited.", { email: "Somebody with this address belongs to the team already." });
+    await tx.nativeUpdate(Invitation, { email, endedAt: null }, { endedAt: now });
+    const id = randomUUID();
+    await tx.insert(Invitation, {
+      ...{ id, email, role, invitedBy: user.id, at: now, endedAt: null },
+      expiresAt: new Date(now.getTime() + linkHolds.invitation * 86_400_000),
+    });
+    await queue(tx, "send_invitation", { id }, now, `invitation:${id}`);
+  });
+};
+
+/** Takes an invitation back: its link opens nothing any more. */
+export const endInvitation = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<void> => {
+  mustBeAllowed(user, "team.edit");
+  found((await em.nativeUpdate(Invitation, { id, endedAt: null }, { endedAt: now })) || undefined, "invitation");
+};
+
+/** The invitation of a link, while it holds. */
+export const invitationOf = async (app: App, em: EntityManager, token: string | null): Promise<Invitation> => {
+  const now = app.clock.now();
+  const id = await readLink(app.config.INKBELL_SECRET, "invitation", token, now);
+  const invitation = id ? await em.findOne(Invitation, { id, endedAt: null, expiresAt: { $gt: now } }) : null;
+  if (!invitation) throw new Refusal(403, "link_over", "This invitation does not hold any more. Ask whoever invited you for another.");
+  return invitation;
+};
+
+/** Takes an invitation up: whoever opened its link belongs to the team, and is signed in. Answers the session's token. */
+export const joinTeam = async (app: App, token: string | null, { name, password }: z.infer<typeof memberRequest>, agent: string): Promise<string> => {
+  const passwordHash = await hashPassword(password);
+  const now = app.clock.now();
+  return app.fork().transactional(async (tx) => {
+    const { id, email, role } = await invitationOf(app, tx, token);
+    if ((await tx.nativeUpdate(Invitation, { id, endedAt: null }, { endedAt: now })) === 0)
+      throw new Refusal(409, "link_over", "This invitation was taken up just now.");
+    // Who belonged to the team before comes back as themself: what they made is still theirs.
+    const known = await tx.findOne(DeskUser, { email });
+    const member = { name, role, passwordHash, endedAt: null };
+    const userId = known?.id ?? randomUUID();
+    if (known) await tx.nativeUpdate(DeskUser, { id: known.id }, member);
+    else await tx.insert(DeskUser, { id: userId, email, ...member });
+    return beginSession(tx, "desk", userId, now, agent);
+  });
+};
+
+/** Gives somebody another role, or ends their membership with all their sessions. The last owner stays. */
+export const changeMembership = async (em: EntityManager, user: DeskUser, id: string, change: MembershipRequest, now: Date): Promise<void> => {
+  mustBeAllowed(user, "team.edit");
+  await em.transactional(async (tx) => {
+    // One change at a time: two owners who remove one another would leave none.
+    await tx.execute("select pg_advisory_xact_lock(hashtextextended('team', 0))");
+    const members = await tx.find(DeskUser, { endedAt: null });
+    found(
+      members.find((one) => one.id === id),
+      "member",
+    );
+    if (membershipRefusal(members, id, change))
+      throw new Refusal(409, "last_owner", "This is the last owner. Make somebody else an owner first; nothing was changed.");
+    await tx.nativeUpdate(DeskUser, { id }, change.do === "role" ? { role: change.role } : { endedAt: now });
+    if (change.do === "end") await endSessions(tx, "desk", id, { butToken: undefined });
+  });
+};

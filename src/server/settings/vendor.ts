@@ -1,0 +1,37 @@
+import type { VendorRequest } from "../../core/settings";
+import { Page, Vendor, type DeskUser } from "../../store/entities";
+import type { EntityManager } from "../../store/orm";
+import { mustBeAllowed } from "../app/access";
+import type { App } from "../app/app";
+import { Refusal } from "../app/refusal";
+import { recompile } from "../pages/recompile";
+
+/** Tells every process that the vendor is another from the commit on. */
+export const vendorChanged = (tx: EntityManager): Promise<unknown> => tx.execute("select pg_notify('vendor_changed', '')");
+
+/** The version of the vendor's details; none before they were first saved. */
+export const vendorVersion = async (em: EntityManager): Promise<number> => (await em.findOne(Vendor, { singleton: true }))?.version ?? 0;
+
+/** Saves the vendor's details. Pages that are published say the new name at once; orders keep what was said at their time. */
+export const changeVendor = async (app: App, em: EntityManager, user: DeskUser, request: VendorRequest): Promise<{ version: number }> => {
+  mustBeAllowed(user, "vendor.edit");
+  const { version, ...details } = request;
+  const saved = await em.transactional(async (tx) => {
+    await tx.execute("select pg_advisory_xact_lock(hashtextextended('vendor', 0))");
+    const row = await tx.findOne(Vendor, { singleton: true });
+    if ((row?.version ?? 0) !== version)
+      throw new Refusal(
+        409,
+        "changed_meanwhile",
+        "Somebody else has changed the vendor since you opened this. Nothing was overwritten: reload to see it; what you typed is still here.",
+      );
+    const before = row?.name ?? app.vendor.name;
+    const next = row ? Object.assign(row, details) : tx.create(Vendor, { singleton: true, ...details });
+    await tx.persist(next).flush();
+    if (before !== details.name) await recompile(tx, await tx.find(Page, { published: { $ne: null } }), details.name);
+    await vendorChanged(tx);
+    return next.version;
+  });
+  await app.refreshVendor();
+  return { version: saved };
+};

@@ -1,0 +1,109 @@
+import { useState, type FormEvent } from "react";
+import { z } from "zod";
+import { shortMoment, zoneCity } from "../../core/launch";
+import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
+import { send } from "../kit/send";
+import { Table } from "../kit/Table";
+import styles from "./settings.module.css";
+
+const session = z.object({ id: z.string(), device: z.string(), createdAt: z.string(), seenAt: z.string(), here: z.boolean() });
+export type SessionRow = z.infer<typeof session>;
+
+interface Props {
+  me: { name: string; email: string };
+  first: SessionRow[];
+  zone: string;
+  say: (words: string, wrong?: boolean) => void;
+}
+
+/** One's own password, and where one is signed in. */
+export const OwnAccount = ({ me, first, zone, say }: Props) => {
+  const [sessions, setSessions] = useState(first);
+  const [typed, setTyped] = useState({ present: "", password: "" });
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const change = async (event: FormEvent) => {
+    event.preventDefault();
+    const answer = await send("/api/desk/settings/password", typed, z.object({}));
+    if (!answer.ok) {
+      if (Object.keys(answer.fields).length === 0) say(answer.message, true);
+      return setWrong(answer.fields);
+    }
+    setTyped({ present: "", password: "" });
+    setWrong({});
+    setSessions((all) => all.filter(({ here }) => here));
+    say("Your password is changed. Everywhere else you are signed out.");
+  };
+  const end = async (body: unknown, done: string) => {
+    const answer = await send("/api/desk/settings/sessions", body, z.array(session));
+    if (!answer.ok) return say(answer.message, true);
+    setSessions(answer.value);
+    say(done);
+  };
+  const moment = (at: string) => shortMoment(new Date(at), zone);
+  return (
+    <section aria-label="You">
+      <hr className="oxford" />
+      <h2>You</h2>
+      <p>
+        {me.name}, {me.email}
+      </p>
+      <form onSubmit={(event) => void change(event)} noValidate className={styles.password}>
+        <input type="hidden" name="username" autoComplete="username" value={me.email} />
+        <Field
+          label="Present password"
+          type="password"
+          autoComplete="current-password"
+          value={typed.present}
+          wrong={wrong["present"]}
+          onChange={(event) => setTyped({ ...typed, present: event.currentTarget.value })}
+        />
+        <Field
+          label="New password, ten characters at least"
+          type="password"
+          autoComplete="new-password"
+          value={typed.password}
+          wrong={wrong["password"]}
+          onChange={(event) => setTyped({ ...typed, password: event.currentTarget.value })}
+        />
+        <Button type="submit">Change the password</Button>
+      </form>
+      <h3>Where you are signed in</h3>
+      <Table
+        name="Sessions"
+        rows={sessions}
+        rowKey={({ id }) => id}
+        columns={[
+          {
+            title: "Browser",
+            cell: ({ device, here }) => (
+              <>
+                {device || "not known"}
+                {here && <span className="muted"> (this one)</span>}
+              </>
+            ),
+          },
+          { title: `Last used, ${zoneCity(zone)}`, cell: ({ seenAt }) => moment(seenAt) },
+          { title: "Signed in", cell: ({ createdAt }) => moment(createdAt) },
+          {
+            title: "",
+            cell: ({ id, here, device }) =>
+              !here && (
+                <button
+                  type="button"
+                  className={styles.link}
+                  aria-label={`End the session of ${device || "a browser"}`}
+                  onClick={() => void end({ do: "end", id }, "That session is ended.")}
+                >
+                  End
+                </button>
+              ),
+          },
+        ]}
+      />
+      {sessions.length > 1 && (
+        <Button onClick={() => void end({ do: "end_others" }, "Everywhere else you are signed out.")}>Sign out everywhere else</Button>
+      )}
+    </section>
+  );
+};

@@ -1,0 +1,185 @@
+import { useState, type FormEvent } from "react";
+import { z } from "zod";
+import { roles, type Role } from "../../core/access";
+import { shortMoment, zoneCity } from "../../core/launch";
+import { roleWords } from "../../core/settings";
+import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
+import { Select } from "../kit/Select";
+import { send } from "../kit/send";
+import { Table } from "../kit/Table";
+import styles from "./settings.module.css";
+
+const role = z.enum(roles);
+const team = z.object({
+  members: z.array(z.object({ id: z.string(), name: z.string(), email: z.string(), role, endedAt: z.string().nullable() })),
+  invitations: z.array(z.object({ id: z.string(), email: z.string(), role, by: z.string(), expiresAt: z.string() })),
+});
+export type Team = z.infer<typeof team>;
+
+interface Props {
+  first: Team;
+  /** Who looks. */
+  me: string;
+  mayWrite: boolean;
+  zone: string;
+  say: (words: string, wrong?: boolean) => void;
+}
+
+const roleOptions = roles.map((value) => ({ value, label: value }));
+
+/** Who works at this desk, as what; who is invited; and who was here before. */
+export const TeamSection = ({ first, me, mayWrite, zone, say }: Props) => {
+  const [{ members, invitations }, setTeam] = useState(first);
+  const [typed, setTyped] = useState<{ email: string; role: Role }>({ email: "", role: "editor" });
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const [leaving, setLeaving] = useState<string>();
+  const act = async (path: string, body: unknown, done: string): Promise<boolean> => {
+    const answer = await send(`/api/desk/settings/${path}`, body, team);
+    if (!answer.ok) {
+      if (Object.keys(answer.fields).length === 0) say(answer.message, true);
+      setWrong(answer.fields);
+      return false;
+    }
+    setWrong({});
+    setTeam(answer.value);
+    say(done);
+    return true;
+  };
+  const invite = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await act("invite", typed, `An invitation is on its way to ${typed.email.trim()}. It holds for seven days.`))
+      setTyped({ ...typed, email: "" });
+  };
+  const present = members.filter(({ endedAt }) => endedAt === null);
+  const former = members.filter(({ endedAt }) => endedAt !== null);
+  return (
+    <section aria-label="Team">
+      <h2>Team</h2>
+      <Table
+        name="Team"
+        rows={present}
+        rowKey={({ id }) => id}
+        columns={[
+          {
+            title: "Who",
+            cell: (one) => (
+              <>
+                {one.name}
+                {one.id === me && <span className="muted"> (you)</span>}
+                <br />
+                <span className="muted">{one.email}</span>
+              </>
+            ),
+          },
+          {
+            title: "Role",
+            cell: (one) =>
+              mayWrite ? (
+                <Select
+                  label={`Role of ${one.name}`}
+                  hideLabel
+                  value={one.role}
+                  options={roleOptions}
+                  onChange={(event) => {
+                    const next = event.currentTarget.value as Role;
+                    void act(`members/${one.id}`, { do: "role", role: next }, `${one.name} is ${next} from now on.`);
+                  }}
+                />
+              ) : (
+                one.role
+              ),
+          },
+          {
+            title: "",
+            cell: (one) =>
+              mayWrite &&
+              (leaving === one.id ? (
+                <span className={styles.sure}>
+                  What {one.id === me ? "you" : one.name} made stays; {one.id === me ? "you are" : "they are"} signed out at once.{" "}
+                  <button
+                    type="button"
+                    className={styles.link}
+                    onClick={() => {
+                      setLeaving(undefined);
+                      void act(`members/${one.id}`, { do: "end" }, `${one.name} does not belong to the team any more.`).then(
+                        (ended) => ended && one.id === me && location.assign("/desk/sign-in"),
+                      );
+                    }}
+                  >
+                    End the membership
+                  </button>{" "}
+                  <button type="button" className={styles.link} onClick={() => setLeaving(undefined)}>
+                    Keep it
+                  </button>
+                </span>
+              ) : (
+                <button type="button" className={styles.link} aria-label={`End the membership of ${one.name}`} onClick={() => setLeaving(one.id)}>
+                  End
+                </button>
+              )),
+          },
+        ]}
+      />
+      {invitations.length > 0 && (
+        <Table
+          name="Invitations"
+          rows={invitations}
+          rowKey={({ id }) => id}
+          columns={[
+            {
+              title: "Invited",
+              cell: ({ email, by }) => (
+                <>
+                  {email}
+                  <br />
+                  <span className="muted">by {by}</span>
+                </>
+              ),
+            },
+            { title: "As", cell: (one) => one.role },
+            { title: "Until", cell: ({ expiresAt }) => `${shortMoment(new Date(expiresAt), zone)}, ${zoneCity(zone)}` },
+            {
+              title: "",
+              cell: ({ id, email }) =>
+                mayWrite && (
+                  <button
+                    type="button"
+                    className={styles.link}
+                    aria-label={`Take back the invitation of ${email}`}
+                    onClick={() => void act(`invitations/${id}`, { do: "end" }, `The invitation of ${email} opens nothing any more.`)}
+                  >
+                    Take back
+                  </button>
+                ),
+            },
+          ]}
+        />
+      )}
+      {former.length > 0 && <p className="muted">Before: {former.map(({ name }) => name).join(", ")}. What they made is still here.</p>}
+      {mayWrite ? (
+        <form onSubmit={(event) => void invite(event)} noValidate className={styles.invite}>
+          <Field
+            label="Invite by email"
+            type="email"
+            value={typed.email}
+            wrong={wrong["email"]}
+            onChange={(event) => setTyped({ ...typed, email: event.currentTarget.value })}
+          />
+          <Select
+            label="As"
+            value={typed.role}
+            options={roleOptions}
+            onChange={(event) => setTyped({ ...typed, role: event.currentTarget.value as Role })}
+          />
+          <Button type="submit">Send the invitation</Button>
+          <p className="muted">
+            {typed.role}: {roleWords[typed.role]}.
+          </p>
+        </form>
+      ) : (
+        <p className="muted">An owner invites and changes roles.</p>
+      )}
+    </section>
+  );
+};
