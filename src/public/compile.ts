@@ -22,7 +22,7 @@ export interface PageSource {
 }
 
 /** Grows with every change of how pages are written: pages published under another are compiled anew at the start. */
-export const rendering = "blocks-12";
+export const rendering = "blocks-13";
 
 const hasCountdown = (content: PageContent) => pageLeaves(content).some(({ type }) => type === "countdown");
 

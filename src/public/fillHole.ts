@@ -1,4 +1,5 @@
-import { hrefOf, type Hole, type Target, type WayPages } from "../core/pages";
+import { counted } from "../core/figures";
+import { addressOf, hrefOf, type Hole, type Target, type WayPages } from "../core/pages";
 import { countdownIn } from "./countdown";
 import type { OrderFacts, PageFacts, PayFacts } from "./facts";
 import { additionForm, askedNotice, optedInNotice, optInForm, ownForm, placeOf, priceLines } from "./forms";
@@ -17,7 +18,7 @@ import {
   boughtBlock,
   waitingBlock,
 } from "./orderForms";
-import { comments, crossOffer, episodeList, invitation, liveSession, partnerWord } from "./run";
+import { comments, crossOffer, episodeList, opensWords, invitation, liveSession, partnerWord } from "./run";
 
 const blockForm = ({ block, gift }: Extract<Hole, { kind: "form" }>, facts: PageFacts): Html => {
   const base = `/l/${facts.plan.slug}`;
@@ -86,7 +87,7 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
     case "seats":
       return seen.seats && html`<p class="seats"><b>${seen.seats.left}</b> of ${seen.seats.of} ${hole.words}</p>`.text;
     case "refundDays":
-      return html`${product.refundDays} days.`.text;
+      return html`${counted(product.refundDays, "day")}.`.text;
     case "checkout":
     case "offer":
     case "receipt":
@@ -110,8 +111,29 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
     case "meta":
       return metaTags(facts).text;
     case "href":
-      return undefined;
+      return episodeAttributes(hole.to, facts) ?? hrefAttributes(wayOf(plan), facts.key, hole.to);
   }
+};
+
+const wayOf = ({ slug, pages, settings }: PageFacts["plan"]): WayPages => ({ slug, pages, settings });
+
+/** Whether the next step of a page is an episode, which may be locked for who looks. */
+export const leadsToEpisode = (way: WayPages, from: string, to: Target): boolean => {
+  if (to.to !== "next") return false;
+  const href = hrefOf(way, from, to);
+  return (way.settings?.episodes ?? []).some(({ page }) => {
+    const found = way.pages.find(({ key }) => key === page);
+    return found !== undefined && addressOf(way.slug, found) === href;
+  });
+};
+
+/** A way on to an episode that is still locked is no link, and says when it will be one. */
+const episodeAttributes = (to: Target, facts: PageFacts): string | undefined => {
+  const { plan, seen, key } = facts;
+  if (to.to !== "next") return undefined;
+  const href = hrefOf(wayOf(plan), key, to);
+  const locked = seen.episodes.find(({ page, open }) => !open && addressOf(plan.slug, page) === href);
+  return locked && html` aria-disabled="true" data-when="${opensWords(locked, facts)}"`.text;
 };
 
 /** The attributes of a link. A target that leads to nothing is no link at all. */

@@ -81,12 +81,12 @@ interface OptInForm {
   lead?: Html;
 }
 
-/** The opt-in form. The box is never ticked beforehand. */
+/** The opt-in form. The box is never ticked beforehand; where the form comes back, it is as its sender left it. */
 export const optInForm = ({ action, place, block, consent, lead }: OptInForm, values: Values, errors: Errors): Html =>
   html`<form method="post" action="${action}" class="box" data-once novalidate>
     ${block.heading && html`<h3>${block.heading}</h3>`}${lead}${place}${block.fields.map((one) => formField(one, values, errors))}${field("email", "Email", "email", "email", values, errors)}
     ${trap}
-    <label class="tick"><input type="checkbox" name="consent" value="yes" ${aria(errors, "consent")} /><span>${consent}</span></label
+    <label class="tick"><input type="checkbox" name="consent" value="yes" ${values["consent"] === "yes" && html`checked`} ${aria(errors, "consent")} /><span>${consent}</span></label
     >${wrong(errors, "consent")}<button class="go">${block.button}</button>${block.note && html`<p class="fine">${block.note}</p>`}
   </form>`;
 

@@ -82,14 +82,14 @@ const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Ht
   </table>`;
 };
 
-/** What is agreed to before the press; the boxes are never ticked beforehand. Always there, for its sums may be replaced. */
-const agreements = ({ waiver, terms }: PayFacts, errors: Errors): Html =>
+/** What is agreed to before the press; the boxes are never ticked beforehand, and as they were left where the form comes back. Always there, for its sums may be replaced. */
+const agreements = ({ waiver, terms }: PayFacts, values: Values, errors: Errors): Html =>
   html`<div data-sum="agree">${
     waiver &&
-    html`<label class="tick"><input type="checkbox" name="waiver" value="yes" data-must="${mustTick.waiver}"${aria(errors, "waiver")} /><span>${waiverWords}</span></label>${wrong(errors, "waiver")}`
+    html`<label class="tick"><input type="checkbox" name="waiver" value="yes" ${values["waiver"] === "yes" && html`checked`} data-must="${mustTick.waiver}"${aria(errors, "waiver")} /><span>${waiverWords}</span></label>${wrong(errors, "waiver")}`
   }${
     terms &&
-    html`<label class="tick"><input type="checkbox" name="terms" value="yes" data-must="${mustTick.terms}"${aria(errors, "terms")} /><span>I agree to the <a href="${terms}" target="_blank" rel="noopener">terms</a>.</span></label>${wrong(errors, "terms")}`
+    html`<label class="tick"><input type="checkbox" name="terms" value="yes" ${values["terms"] === "yes" && html`checked`} data-must="${mustTick.terms}"${aria(errors, "terms")} /><span>I agree to the <a href="${terms}" target="_blank" rel="noopener">terms</a>.</span></label>${wrong(errors, "terms")}`
   }</div>`;
 
 /** Where in the country: asked where a region has a rate of its own. */
@@ -169,7 +169,7 @@ export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, { button, er
       type="hidden"
       name="firstName"
       value="${values["firstName"] ?? ""}"
-    /><input type="hidden" name="country" value="${values["country"] ?? ""}" />${bumps}${agreements(form, errors)}${paying(form, button, errors)}
+    /><input type="hidden" name="country" value="${values["country"] ?? ""}" />${bumps}${agreements(form, values, errors)}${paying(form, button, errors)}
   </form>`;
 };
 
@@ -178,7 +178,7 @@ export const oneStepForm = (form: Extract<OrderFacts, { step: "one" }>, { button
   const total = totalOf(form.lines.map((line) => line.amount)).gross;
   return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
     ${form.of && html`<input type="hidden" name="of" value="${form.of}" />`}${buyerFields({ ...form.kept, ...values }, errors, true, form.known)}<div data-sum="region">${form.choice?.regions && regionField(form.choice.regions, true)}</div>${totals(form)}${coupon}${heldNote({ ...form, zone })}
-    <input type="hidden" name="shown" value="${total}" data-sum="shown" /><input type="hidden" name="checkout" value="${form.checkout}" />${bumps}${agreements(form, errors)}${paying(form, button, errors)}
+    <input type="hidden" name="shown" value="${total}" data-sum="shown" /><input type="hidden" name="checkout" value="${form.checkout}" />${bumps}${agreements(form, values, errors)}${paying(form, button, errors)}
   </form>`;
 };
 

@@ -11,7 +11,8 @@ const waits = (now: Date, at: Date | undefined): number | undefined => {
   return ms > 0 && ms < longest ? ms : undefined;
 };
 
-const when = ({ opensAt, awaits }: EpisodeView, { now, plan }: PageFacts): string =>
+/** When a locked episode opens for who looks, in words. */
+export const opensWords = ({ opensAt, awaits }: EpisodeView, { now, plan }: PageFacts): string =>
   awaits === "opt_in"
     ? "opens for those on the list"
     : opensAt
@@ -34,7 +35,7 @@ export const episodeList = (heading: string, facts: PageFacts): Html | undefined
       return html`<li class="now" aria-current="page">${count}<span>${page.title}</span><em>${openWord(episode, facts, "playing")}</em></li>`;
     if (open) return html`<li>${count}<a href="${href}">${page.title}</a><em>${openWord(episode, facts)}</em></li>`;
     const wait = waits(now, episode.opensAt);
-    return html`<li class="shut"${wait && html` data-opens="${wait}" data-href="${href}"`}>${count}<span>${page.title}</span><em>${when(episode, facts)}</em></li>`;
+    return html`<li class="shut"${wait && html` data-opens="${wait}" data-href="${href}"`}>${count}<span>${page.title}</span><em>${opensWords(episode, facts)}</em></li>`;
   });
   const timed = seen.episodes.some(({ open, opensAt }) => !open && opensAt);
   return html`<nav class="run" aria-label="${heading || "Episodes"}">${heading && html`<h2>${heading}</h2>`}<ol>${rows}</ol>${timed && html`<p class="fine">Times of ${zoneCity(plan.zone)}.</p>`}</nav>`;

@@ -330,9 +330,9 @@ test.describe.serial("the walk", () => {
         await desk.goto(at(`/desk/${slug}/retarget`));
         return desk.locator("[data-audience=looked] header").textContent();
       })
-      .toContain("1 people");
+      .toContain("1 person");
     await expect(desk.locator("[data-audience=looked]")).toContainText("Germany");
-    await expect(desk.locator("[data-audience=unfinished] header")).toContainText("1 people");
+    await expect(desk.locator("[data-audience=unfinished] header")).toContainText("1 person");
     await expectAccessible(desk);
 
     await desk.goto(at("/desk/gansey/retarget"));

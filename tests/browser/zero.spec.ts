@@ -151,7 +151,7 @@ test.describe.serial("a launch steered by its score", () => {
     await expect
       .poll(async () => {
         await open(desk, `/desk/${slug}/score`);
-        return desk.getByText(/^1 people/).count();
+        return desk.getByText(/^1 person/).count();
       })
       .toBe(1);
     const bell = desk.locator("[data-bell=closing] rect").first();

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { z } from "zod";
-import { isEnd, stepAfter, type Decision, type OfferPath } from "../../src/core/offers";
+import { isEnd, once, stepAfter, type Decision, type OfferPath } from "../../src/core/offers";
 import { signLink } from "../../src/server/app/signedLink";
 import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
 import { changePath, type pathRequest } from "../../src/server/offers/layPath";
@@ -190,7 +190,7 @@ describe("laying a path", () => {
     const viewer = { ...world.owner, role: "viewer" as const };
     await expect(change(bundle, { do: "remove", step: library }, viewer)).rejects.toMatchObject({ status: 403 });
     await expect(setAssumptions(em(), viewer, bundle.launch.id, {})).rejects.toMatchObject({ status: 403 });
-    await expect(setPrice(em(), viewer, bundle.product.id, "1", new Date())).rejects.toMatchObject({ status: 403 });
+    await expect(setPrice(em(), viewer, bundle.product.id, { price: "1", terms: once }, new Date())).rejects.toMatchObject({ status: 403 });
     expect((await fresh(bundle)).laid).toEqual(bundle.laid);
   });
 });
@@ -262,7 +262,7 @@ describe("a product", () => {
     });
     const { price: _, prices: __, ...saved } = whole;
     expect(await em().findOneOrFail(Product, { id: product.id })).toMatchObject({ ...saved, priceMinor: 15_900, prices: { USD: 16_900 } });
-    await setPrice(em(), world.owner, product.id, "149.00", new Date(now.getTime() + 1000));
+    await setPrice(em(), world.owner, product.id, { price: "149.00", terms: once }, new Date(now.getTime() + 1000));
     await expect(saveProduct(em(), world.owner, product.id, { ...whole, version: version + 2, price: "free" }, now)).rejects.toMatchObject({
       fields: { price: expect.any(String) as string },
     });

@@ -11,7 +11,7 @@ import { confirmAddress, submitForm } from "../../src/server/pages/submit";
 import { recordTouch } from "../../src/server/partners/touch";
 import { loadBundle } from "../../src/server/launch/bundle";
 import { Contact, EmailMessage, OptIn, Page } from "../../src/store/entities";
-import { addPartner, buy, buyer, openLaunch, clickBy, startWorld, until, withWorker, type World } from "../support/world";
+import { addPartner, buy, buyer, clickBy, look, openLaunch, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -132,11 +132,12 @@ describe("an address that is confirmed from its inbox", () => {
     await send(bundle, email);
     const contact = (await contactOf(email))!;
     for (const token of ["forged", await personLink(world.app, contact.id), null]) {
-      expect(await confirmAddress(world.app, bundle.launch.slug, token, randomUUID())).toBe(`/l/${bundle.launch.slug}`);
+      expect(await confirmAddress(world.app, bundle.launch.slug, token, randomUUID())).toBe(`/l/${bundle.launch.slug}?spoilt=1`);
     }
+    expect((await look(world, bundle, "", undefined, { spoilt: "1" })).body).toContain("This link to confirm an address is not whole");
     expect((await contactOf(email))!.consentAt).toBeNull();
     const other = await launchWith({ double: "always" });
-    expect(await confirmAddress(world.app, other.launch.slug, await linkTo(email), randomUUID())).toBe(`/l/${other.launch.slug}`);
+    expect(await confirmAddress(world.app, other.launch.slug, await linkTo(email), randomUUID())).toBe(`/l/${other.launch.slug}?spoilt=1`);
     expect((await contactOf(email))!.consentAt).toBeNull();
   });
 });

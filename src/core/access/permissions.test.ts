@@ -7,8 +7,8 @@ describe("permissions", () => {
   it("let the owner do everything", () => {
     for (const permission of all) expect(can({ role: "owner" }, permission), permission).toBe(true);
   });
-  it("let a viewer look, and do nothing else", () => {
-    expect(all.filter((permission) => can({ role: "viewer" }, permission))).toEqual(["desk.view"]);
+  it("let a viewer look, change their own password and sessions, and nothing else", () => {
+    expect(all.filter((permission) => can({ role: "viewer" }, permission))).toEqual(["desk.view", "account.edit"]);
   });
   it("let nobody do anything who is not signed in, or whose role is unknown", () => {
     for (const permission of all) {

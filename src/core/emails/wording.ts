@@ -1,3 +1,5 @@
+import { counted } from "../figures";
+
 export interface EmailWords {
   subject: string;
   paragraphs: string[];
@@ -25,7 +27,7 @@ export const invitationWords = (v: { by: string; vendor: string; role: string; d
   paragraphs: [
     "Hello,",
     `${v.by} invites you to work at the desk of ${v.vendor}, as ${v.role}. Press the link, say your name and choose a password.`,
-    `The link holds for ${v.days} days. If you do not know ${v.by}, do nothing.`,
+    `The link holds for ${counted(v.days, "day")}. If you do not know ${v.by}, do nothing.`,
   ],
   link: { label: "Join the team", href: v.link },
 });

@@ -84,7 +84,32 @@ describe("a new launch", () => {
   });
   it("gets an address of plain letters", () => {
     expect(slugOf("Çà va: L'été à 100 %!")).toBe("ca-va-l-ete-a-100");
-    expect(slugOf("  —  ")).toBe("launch");
-    fc.assert(fc.property(fc.string(), (name) => void expect(slugOf(name)).toMatch(/^[a-z0-9-]{1,60}$/)));
+    expect([slugOf("Łódź"), slugOf("Пряжа и спицы"), slugOf("Straße"), slugOf("毛糸")]).toEqual(["lodz", "pryazha-i-spicy", "strasse", "mao-mi"]);
+    expect([slugOf("  —  "), slugOf("???")]).toEqual(["", ""]);
+    fc.assert(fc.property(fc.string(), (name) => void expect(slugOf(name)).toMatch(/^([a-z0-9]([a-z0-9-]{0,58}[a-z0-9])?)?$/)));
+  });
+  it("says all that is wrong at once, each at its field", () => {
+    const wrong = newLaunchRequest.parse({
+      ...request,
+      name: "???",
+      zone: "Europe/Lisbon",
+      opensWall: "2026-12-06T20:00",
+      closesWall: "2026-12-01T10:00",
+      productName: " ",
+      price: "1.000",
+      currency: "EUR",
+    });
+    const answer = planNewLaunch(wrong);
+    expect("errors" in answer && Object.keys(answer.errors).sort()).toEqual(["closesWall", "name", "price", "productName"]);
+    const empty = planNewLaunch(newLaunchRequest.parse({ ...request, name: "", price: "", clock: "recurring", openHours: "many" }));
+    expect("errors" in empty && Object.keys(empty.errors).sort()).toEqual(["name", "openHours", "price"]);
+  });
+  it("that only collects addresses asks for no product and no price", () => {
+    const answer = planned({ shape: "list", productName: "", price: "" });
+    expect(answer).toMatchObject({ plan: { priceMinor: 0 } });
+    expect(errorsOf({ productName: "", price: "" })).toMatchObject({
+      productName: expect.any(String) as string,
+      price: expect.any(String) as string,
+    });
   });
 });

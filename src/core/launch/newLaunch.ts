@@ -1,3 +1,4 @@
+import { transliterate } from "transliteration";
 import { z } from "zod";
 import { amountWords, currencies, formatMoney, readAmount, type Locale } from "../money";
 import { settingErrors } from "./check";
@@ -11,7 +12,8 @@ const weekday = z.enum(["MO", "TU", "WE", "TH", "FR", "SA", "SU"]);
 
 /** What the desk sends to start a launch. Fields of another kind of clock are not looked at. */
 export const newLaunchRequest = z.object({
-  name: z.string().trim().min(1, "Give the launch a name.").max(120, "120 characters at most."),
+  // What is missing is said with all the rest, by `planNewLaunch`.
+  name: z.string().trim(),
   zone: z.string().trim(),
   shape: z.enum(launchShapes).default("full"),
   clock: z.enum(["fixed", "recurring", "personal"]).default("fixed"),
@@ -19,18 +21,19 @@ export const newLaunchRequest = z.object({
   closesWall: z.string().default(""),
   repeats: z
     .object({
-      every: z.coerce.number().int(),
+      every: z.coerce.number().catch(Number.NaN),
       unit: z.enum(["week", "month_day", "month_weekday"]),
       days: z.array(weekday),
-      times: z.coerce.number().int().nullable(),
+      times: z.coerce.number().int().nullable().catch(null),
     })
     .default({ every: 1, unit: "week", days: [], times: null }),
-  openHours: z.coerce.number().default(72),
-  personHours: z.coerce.number().default(72),
+  openHours: z.coerce.number().catch(Number.NaN).default(72),
+  personHours: z.coerce.number().catch(Number.NaN).default(72),
   personUntil: z.string().default(""),
   trigger: z.enum(["opt_in", "first_visit", "webhook"]).default("opt_in"),
-  productName: z.string().trim().min(1, "Name what is sold, as the buyer will read it.").max(120, "120 characters at most."),
-  price: z.string().trim(),
+  /** What is sold and for how much; a launch that only collects addresses sells nothing yet. */
+  productName: z.string().trim().default(""),
+  price: z.string().trim().default(""),
   currency: z.string(),
   taxMode: z.enum(["inclusive", "exclusive"]),
 });
@@ -40,6 +43,7 @@ export type FieldErrors = Partial<Record<keyof NewLaunchRequest, string>>;
 export interface NewLaunchPlan {
   settings: LaunchSettings;
   pages: LaidPage[];
+  /** None where nothing is sold yet. */
   priceMinor: number;
   /** Wall times that DST bends, with what they become. */
   remarks: string[];
@@ -95,12 +99,21 @@ export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { pla
       : undefined;
   };
   const clock = clockOf();
+  const named = (field: "name" | "productName", missing: string) => {
+    if (request[field] === "") errors[field] = missing;
+    else if (request[field].length > 120) errors[field] = "120 characters at most.";
+  };
+  named("name", "Give the launch a name.");
+  if (!errors.name && slugOf(request.name) === "") errors.name = "Give it a name with a letter or a digit: its address is made of it.";
   if (!currencies.includes(request.currency)) errors.currency = "Choose a currency from the list.";
-  const read = errors.currency ? undefined : readAmount(request.price, request.currency, locale);
-  const priceMinor = typeof read === "number" ? read : undefined;
+  const sells = request.shape !== "list";
+  if (sells) named("productName", "Name what is sold, as the buyer will read it.");
+  const read = sells && !errors.currency ? readAmount(request.price, request.currency, locale) : 0;
+  const priceMinor = typeof read === "number" ? read : 0;
   if (typeof read === "object") errors.price = amountWords(read, request.currency, locale);
-  else if (priceMinor === 0) errors.price = `Give an amount above zero, such as ${formatMoney(14_900, request.currency, locale)}.`;
-  if (Object.keys(errors).length > 0 || !clock || !priceMinor) return { errors };
+  else if (sells && priceMinor === 0 && !errors.currency)
+    errors.price = `Give an amount above zero, such as ${formatMoney(14_900, request.currency, locale)}.`;
+  if (!clock || errors.zone) return { errors };
   const pages = layPages(request.shape);
   const settings = laySettings(request.shape, clock, request.name);
   const wrong = settingErrors({
@@ -112,13 +125,14 @@ export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { pla
     pages: pages.map((page) => ({ ...page, title: "", published: false })),
     price: { minor: priceMinor, currency: request.currency },
   });
-  if (Object.keys(wrong).length === 0) return { plan: { settings, pages, priceMinor, remarks } };
   const fields: Record<string, keyof NewLaunchRequest> = {
+    "clock.closes": "closesWall",
     "clock.lengthMinutes": "openHours",
     "clock.rule": "repeats",
     "clock.length.minutes": "personHours",
   };
-  return { errors: Object.fromEntries(Object.entries(wrong).map(([path, sentence]) => [fields[path] ?? "opensWall", sentence])) };
+  for (const [path, sentence] of Object.entries(wrong)) errors[fields[path] ?? "opensWall"] ??= sentence;
+  return Object.keys(errors).length > 0 ? { errors } : { plan: { settings, pages, priceMinor, remarks } };
 };
 
 /** A sentence when DST bends a wall time, else undefined. */
@@ -129,12 +143,10 @@ export const wallTimeRemark = (resolved: ResolvedWallTime, zone: string): string
   return undefined;
 };
 
-/** An address made from a name: lower case, ASCII letters, digits and single hyphens. */
+/** An address made from a name: lower case, ASCII letters, digits and single hyphens, whatever its script; empty where it has no letter and no digit. */
 export const slugOf = (name: string): string =>
-  name
-    .normalize("NFKD")
-    .replace(/\p{M}/gu, "")
+  transliterate(name)
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^-+|-+$/g, "")
-    .slice(0, 60) || "launch";
+    .slice(0, 60)
+    .replace(/^-+|-+$/g, "");

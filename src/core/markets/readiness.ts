@@ -1,3 +1,5 @@
+import { counted } from "../figures";
+
 /** What a marketplace asks of a listing, as data: it publishes this itself. */
 export interface MarketplaceTerms {
   name: string;
@@ -48,7 +50,7 @@ export const readiness = (terms: MarketplaceTerms, facts: ListingFacts): RuleSta
       fix: "refund_window",
       standing: refundFits ? "met" : "not_met",
       asks: `A refund window from ${terms.minRefundDays} to ${terms.maxRefundDays} days.`,
-      found: `The product promises ${facts.refundDays} days.`,
+      found: `The product promises ${counted(facts.refundDays, "day")}.`,
     },
     {
       rule: "terms",

@@ -3,6 +3,8 @@ export interface OrderRow {
   id: string;
   number: number;
   placedAt: Date;
+  /** The zone of its launch. */
+  zone: string;
   buyer: string;
   email: string;
   country: string;

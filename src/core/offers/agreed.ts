@@ -1,3 +1,4 @@
+import { counted } from "../figures";
 import { formatMoney } from "../money";
 import { euCountries } from "./evidence";
 import { everyWords, type Due } from "./price";
@@ -30,7 +31,7 @@ export const waiverByPress = "With the press you ask for access at once, and los
 /** What is charged later, in words; shown before the press and kept with the order. Amounts in minor units, tax included. */
 export const paymentsWords = ({ every, times, firstAfterDays }: NonNullable<Due["later"]>, gross: number, currency: string): string => {
   const often = every.n === 1 ? `every ${every.unit}` : `every ${everyWords(every)}`;
-  const begins = firstAfterDays ? ` beginning in ${firstAfterDays} days` : "";
+  const begins = firstAfterDays ? ` beginning in ${counted(firstAfterDays, "day")}` : "";
   const long = times === null ? "until you end it" : times === 1 ? "once" : `${times} times`;
   return `${formatMoney(gross, currency)} ${often}, ${long}${begins ? `,${begins}` : ""}.`;
 };

@@ -29,14 +29,14 @@ interface Extent {
 }
 
 /**
- * Lays a path out: columns by the longest way to a step, so that every rail leads to the right; lanes so that what stands
+ * Lays a path out: a column for each step, in an order in which every rail leads to the right, so that no station and no
+ * name of one covers another; lanes so that what stands
  * on the yes rail of a step is drawn above it and what stands on its no rail below, and both meet again on its own.
  */
 export const layoutOf = (path: OfferPath): PathLayout => {
   const order = inOrder(path) ?? [];
   const steps = new Map(order.map((step) => [step.id, step]));
-  const column = new Map<string, number>([[path.first, 1]]);
-  for (const { id, yesTo, noTo } of order) for (const to of [yesTo, noTo]) column.set(to, Math.max(column.get(to) ?? 0, column.get(id)! + 1));
+  const column = new Map(order.map(({ id }, index) => [id, index + 1]));
   const placed = new Map<string, Station>();
   const drawn: Rail[] = [];
 
@@ -66,6 +66,11 @@ export const layoutOf = (path: OfferPath): PathLayout => {
   };
   place(path.first, undefined, 0);
   const lanes = [0, ...[...placed.values()].map(({ lane }) => lane), ...drawn.map(({ lane }) => lane)];
-  const ends = drawn.length === 0 ? 1 : Math.max(...drawn.filter(({ to }) => isEnd(to)).map(({ to }) => column.get(to)!));
-  return { stations: [...placed.values()], rails: drawn, columns: ends, up: 0 - Math.min(...lanes), down: Math.max(...lanes) };
+  return {
+    stations: [...placed.values()],
+    rails: drawn,
+    columns: order.length + 1,
+    up: 0 - Math.min(...lanes),
+    down: Math.max(...lanes),
+  };
 };

@@ -113,7 +113,8 @@ describe("an offer path, whatever is done to it", () => {
         expect(stations.map(({ id }) => id).sort()).toEqual(path.steps.map(({ id }) => id).sort());
         const at = new Map(stations.map((station) => [station.id, station]));
         for (const { from, to } of rails) expect(at.get(from)!.column).toBeLessThan(isEnd(to) ? columns : at.get(to)!.column);
-        expect(new Set(stations.map(({ column, lane }) => `${column}/${lane}`)).size).toBe(stations.length);
+        // A column of its own for each: a station's press reaches from its name at the top down to it.
+        expect(new Set(stations.map(({ column }) => column)).size).toBe(stations.length);
         expect(rails).toHaveLength(2 * path.steps.length);
       }),
     );

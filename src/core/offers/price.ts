@@ -157,7 +157,7 @@ export const priceWords = (terms: PriceTerms, minor: number, currency: string): 
       const often = terms.every.n === 1 ? `a ${terms.every.unit}` : `every ${everyWords(terms.every)}`;
       return [
         `${money(minor)} ${often}`,
-        ...(terms.trialDays > 0 ? [`the first ${terms.trialDays} days free`] : []),
+        ...(terms.trialDays > 0 ? [terms.trialDays === 1 ? "the first day free" : `the first ${terms.trialDays} days free`] : []),
         ...(terms.setup > 0 ? [`${money(terms.setup)} at the beginning`] : []),
         ...(terms.times === null ? [] : [`${terms.times} times`]),
       ].join(", ");

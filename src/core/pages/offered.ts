@@ -6,6 +6,8 @@ export interface OfferedProduct extends EstimatedProduct {
   name: string;
   /** How it is paid, in words, where that is not once. */
   paid?: string;
+  /** Other currencies that it has a price in. */
+  pricedIn: string[];
   mediaId: string | null;
   /** Whether a struck-through price would be true now. */
   strikable: boolean;

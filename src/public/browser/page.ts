@@ -23,8 +23,9 @@ const tick = (block: HTMLElement): void => {
       words.textContent = stage[2];
       look = stage;
     }
-    const minutes = Math.ceil(ms / 60_000);
-    if ([60, 10, 1].includes(minutes) && said.textContent !== String(minutes)) said.textContent = `${minutes} minutes left`;
+    // Said once, at the second at which the figure shows it.
+    const minutes = Math.ceil(ms / 1000) / 60;
+    if ([60, 10, 1].includes(minutes)) said.textContent = minutes === 1 ? "1 minute left" : `${minutes} minutes left`;
     if (ms > 0) return void setTimeout(show, ms % 1000 || 1000);
     // At zero the address answers another page; spread, so that a crowd does not arrive at once.
     if (!moving) setTimeout(() => location.reload(), 150 + Math.random() * 3000);

@@ -27,7 +27,7 @@ figure img{width:100%;height:auto}figcaption{font-size:14px;color:var(--ink3);ma
 .go,.plain{display:block;width:100%;text-align:center;font:700 18px/1.25 var(--text);padding:15px;border-radius:var(--round);cursor:pointer;text-decoration:none;border:2px solid transparent}
 .go{background:var(--accent);color:var(--onaccent)}.go small{display:block;font:500 14px/1.3 var(--text)}.g-second .go,.g-accent .go{border-color:currentColor}.g-accent .go{background:var(--second);color:var(--onsecond)}
 .plain{background:none;border-color:currentColor;color:var(--ink);font-weight:600;font-size:17px;padding:13px}
-.go:hover{filter:brightness(.92)}.go[disabled]{opacity:.6;cursor:wait}
+.go:hover{filter:brightness(.92)}.go[disabled]{opacity:.6;cursor:wait}a[data-when]{opacity:.75;cursor:default}a[data-when]::after{content:" · " attr(data-when);font-weight:500}
 .fine{font-size:14px;color:var(--ink2);margin-top:10px}
 td.less{text-align:left!important;padding-left:0!important;font-size:14px}.code summary,.more summary{cursor:pointer;font-size:15px;margin-top:14px}.code .plain{margin-top:8px}.aslink{border:0;background:none;padding:0;font:inherit;color:inherit;text-decoration:underline;cursor:pointer}
 .box>*+*{margin-top:14px}

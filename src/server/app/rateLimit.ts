@@ -1,3 +1,4 @@
+import { counted } from "../../core/figures";
 import type { EntityManager } from "../../store/orm";
 import { prepared } from "../../store/statements/prepared";
 import { forgottenAfterSeconds, waitSeconds, type TryRule } from "../../core/access";
@@ -32,7 +33,7 @@ export const limit = async (em: EntityManager, now: Date, key: string, most: num
     throw new Refusal(
       429,
       "too_many",
-      `Too many tries. Wait ${Math.ceil(seconds / 60)} minutes and try again; nothing was changed.`,
+      `Too many tries. Wait ${inWords(seconds)} and try again; nothing was changed.`,
       {},
       {
         retryAfterSeconds: seconds,
@@ -70,7 +71,7 @@ export interface Tries {
   rule: TryRule;
 }
 
-const inWords = (seconds: number): string => (seconds < 90 ? `${seconds} seconds` : `${Math.ceil(seconds / 60)} minutes`);
+const inWords = (seconds: number): string => (seconds < 90 ? counted(seconds, "second") : counted(Math.ceil(seconds / 60), "minute"));
 
 /**
  * Counts a try before it is made, under each of several keys, and refuses it while one of them must wait: longer with

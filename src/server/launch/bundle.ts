@@ -13,7 +13,7 @@ import {
 } from "../../core/pages";
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import { currenciesOf, emptyPath, without, type AskedPrice, type OfferPath, type PathStep } from "../../core/offers";
-import { hrefAttributes } from "../../public/fillHole";
+import { hrefAttributes, leadsToEpisode } from "../../public/fillHole";
 import { Launch, Media, Page, PageAddress, PathVersion, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 
@@ -69,9 +69,13 @@ export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "
   price: { minor: product.priceMinor, currency: product.currency },
 });
 
-/** A published page with its links filled in: where they lead hangs on the launch alone. */
+/** A published page with its links filled in, as far as where they lead hangs on the launch alone: an episode may be locked. */
 const linked = ({ compiled, key }: Page, way: WayPages): CompiledPage | undefined =>
-  compiled ? fillSome(compiled, (hole) => (hole.kind === "href" ? hrefAttributes(way, withoutLetter(key), hole.to) : undefined)) : undefined;
+  compiled
+    ? fillSome(compiled, (hole) =>
+        hole.kind === "href" && !leadsToEpisode(way, withoutLetter(key), hole.to) ? hrefAttributes(way, withoutLetter(key), hole.to) : undefined,
+      )
+    : undefined;
 
 const additionsIn = (content: PageContent): string[] =>
   pageLeaves(content).flatMap((leaf) => (leaf.type === "addition" && leaf.product ? [leaf.product] : []));

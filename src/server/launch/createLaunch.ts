@@ -1,7 +1,7 @@
 import { deskLocale } from "../app/typedAmount";
 import { randomBytes, randomUUID } from "node:crypto";
 import { planNewLaunch, slugOf, type NewLaunchRequest } from "../../core/launch";
-import { episodePage, firstPage, standardLook } from "../../core/pages";
+import { alwaysOnOptIn, episodePage, firstPage, standardLook } from "../../core/pages";
 import { Launch, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
@@ -12,7 +12,7 @@ import { scheduleBells } from "./ring";
 
 /** An address for a launch of this name that no other has. */
 export const freeSlug = async (em: EntityManager, name: string): Promise<string> => {
-  const wanted = slugOf(name);
+  const wanted = slugOf(name) || "launch";
   const taken = new Set((await em.find(Launch, { slug: { $like: `${wanted}%` } })).map(({ slug }) => slug));
   if (!taken.has(wanted)) return wanted;
   let n = 2;
@@ -37,8 +37,9 @@ export const createLaunch = async (
   return em.transactional(async (tx) => {
     const product = tx.create(Product, {
       id: randomUUID(),
-      name: request.productName,
-      privateLabel: request.productName,
+      name: request.productName || request.name,
+      privateLabel: request.shape === "list" ? "Not sold yet" : request.productName,
+      onSale: request.shape !== "list",
       taxClass: "standard",
       refundDays: 30,
       description: "",
@@ -62,10 +63,15 @@ export const createLaunch = async (
       createdAt: now,
     });
     await tx.persist([product]).flush();
-    await noteAsked(tx, product, now);
+    // Where nothing is sold yet, no price was asked.
+    if (priceMinor > 0) await noteAsked(tx, product, now);
     await tx.persist([launch]).flush();
     for (const { key, kind, slug, episode } of pages) {
-      const draft = episode ? episodePage(request.productName, episode) : firstPage(kind, request.productName);
+      const draft = episode
+        ? episodePage(product.name, episode)
+        : kind === "optin" && settings.clock.kind === "personal"
+          ? alwaysOnOptIn(product.name)
+          : firstPage(kind, product.name);
       tx.persist(newPage(tx, { launchId: launch.id, kind, key, slug, draft }));
     }
     await tx.flush();

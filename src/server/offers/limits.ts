@@ -1,3 +1,4 @@
+import { counted } from "../../core/figures";
 import type { ChargeItem } from "../../core/offers";
 import type { Order, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -87,7 +88,11 @@ export const mustBeSold = async (
   if (has + quantity <= limitPerPerson) return;
   const left = limitPerPerson - has;
   if (left > 0)
-    throw new Refusal(409, "limit_reached", `One person may buy ${name} ${limitPerPerson} times; ${left} are left for you. Nothing was charged.`);
+    throw new Refusal(
+      409,
+      "limit_reached",
+      `One person may buy ${name} ${counted(limitPerPerson, "time")}; ${left} ${left === 1 ? "is" : "are"} left for you. Nothing was charged.`,
+    );
   const often = limitPerPerson === 1 ? "and it is sold once to each person" : `as often as one person may, ${limitPerPerson} times`;
   throw new Refusal(409, "limit_reached", `You have ${name} already, ${often}. Nothing was charged.`);
 };

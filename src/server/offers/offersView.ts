@@ -84,6 +84,7 @@ export const offersView = async (em: EntityManager, bundle: LaunchBundle, asOf: 
     terms: one.terms,
     taxMode: one.taxMode,
     ...(one.terms.kind === "once" ? {} : { paid: priceWords(one.terms, minor, one.currency) }),
+    pricedIn: Object.keys(one.prices),
     mediaId: one.mediaId ?? null,
     strikable: one.terms.kind === "once" && strikable(asked.get(one.id) ?? [], asOf) !== undefined,
   });

@@ -114,11 +114,7 @@ export const saveProduct = async (
     if (rest.mediaId) found(await tx.findOne(Media, { id: rest.mediaId, kind: "picture" }), "picture");
     const holds = rest.kind === "bundle" ? await heldBy(tx, id, rest.holds) : [];
     Object.assign(product, rest, { holds, priceMinor, prices: pricesOf(prices, product.currency, locale, kind), rowVersion: version + 1 });
-    const [without] = currenciesWithout(product);
-    if (without)
-      throw new Refusal(422, "fields", "The product was not saved.", {
-        [`terms.elsewhere.${without}`]: `It is free, so nothing stands in proportion: say the amount in ${without} too.`,
-      });
+    mustBePriced(product);
     await tx.flush();
     if (dearer) await noteAsked(tx, product, now);
     await launchChanged(tx);
@@ -139,13 +135,30 @@ export const setPicture = async (em: EntityManager, user: DeskUser, id: string, 
   });
 };
 
-/** Gives a product another price from now on. */
-export const setPrice = async (em: EntityManager, user: DeskUser, id: string, price: string, now: Date): Promise<void> => {
+/** Refuses a product that has a price in a currency in which nothing says what stands beside it. */
+const mustBePriced = (product: Product): void => {
+  const [without] = currenciesWithout(product);
+  if (without)
+    throw new Refusal(422, "fields", "The product was not saved.", {
+      [`terms.elsewhere.${without}`]: `It is free, so nothing stands in proportion: say the amount in ${without} too.`,
+    });
+};
+
+/** Gives a product another price and another way to pay it, from now on. */
+export const setPrice = async (
+  em: EntityManager,
+  user: DeskUser,
+  id: string,
+  { price, terms }: { price: string; terms: PriceTerms },
+  now: Date,
+): Promise<void> => {
   mustBeAllowed(user, "product.edit");
   await em.transactional(async (tx) => {
     const product = found(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
     product.rowVersion += 1;
-    product.priceMinor = priceOf(price, product.currency, await deskLocale(tx), { kind: product.terms.kind });
+    product.priceMinor = priceOf(price, product.currency, await deskLocale(tx), { kind: terms.kind });
+    product.terms = terms;
+    mustBePriced(product);
     await tx.flush();
     await noteAsked(tx, product, now);
     await launchChanged(tx);

@@ -72,7 +72,7 @@ export const refundOrder = async (
   user: DeskUser,
   orderId: string,
   request: z.infer<typeof refundRequest>,
-): Promise<{ refunds: { id: string; state: Refund["state"] }[] }> => {
+): Promise<{ refunds: { id: string; state: Refund["state"]; minor: number }[] }> => {
   mustBeAllowed(user, "order.refund");
   const now = app.clock.now();
   const made = await em.transactional(async (tx) => {
@@ -114,7 +114,10 @@ export const refundOrder = async (
     return ids;
   });
   const refunds: Awaited<ReturnType<typeof refundOrder>>["refunds"] = [];
-  for (const id of made) refunds.push({ id, state: (await askForRefund(app, id)).state });
+  for (const id of made) {
+    const { state, amountMinor } = await askForRefund(app, id);
+    refunds.push({ id, state, minor: amountMinor });
+  }
   return { refunds };
 };
 

@@ -259,6 +259,9 @@ export const leadsTo = (bundle: LaunchBundle, answer: Exclude<AddressView["answe
         ? checkoutOf(bundle, answer.of)
         : answer.address;
 
+/** What is said of a link that confirms no address. */
+const spoiltWords = "This link to confirm an address is not whole, or does not hold any more. Give your address again, and a new one comes.";
+
 /** A page that is alike for a crowd, sent as bytes. */
 const sendForAll = (request: PublicRequest, compiled: CompiledPage, facts: PageFacts, answer: Omit<PublicAnswer, "body">): PublicAnswer => {
   const { bytes, etag } = renderForAll(compiled, facts);
@@ -397,7 +400,7 @@ const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle 
   const found = finder ? await finder(room) : {};
   if ("go" in found) return redirect(app, found.go, visitorId);
   const cookies = test ? [] : logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
-  const message = found.notice ?? (request.form?.message ? notice(request.form.message) : undefined);
+  const message = found.notice ?? (request.form?.message ? notice(request.form.message) : query.has("spoilt") ? notice(spoiltWords) : undefined);
   const extras = asksMore(compiled)
     ? await extrasOf(start.em, {
         ...{ bundle, now, page: { key: page.key, compiled }, identity: await identify(app, request, now) },

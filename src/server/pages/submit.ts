@@ -109,7 +109,7 @@ export const confirmAddress = async (app: App, slug: string, token: string | nul
   const bundle = await app.launches.bySlug(slug);
   const id = await readLink(app.config.INKBELL_SECRET, "opt_in", token, app.clock.now());
   const given = bundle && id ? await confirmOptIn(app.fork(), bundle, id, visitorId, app.clock.now()) : undefined;
-  if (!bundle || !given) return `/l/${slug}`;
+  if (!bundle || !given) return `/l/${slug}?spoilt=1`;
   const { page, form } = formOf(bundle, given.page, given.form);
   return (
     (form.confirmedPage && hrefOf(bundle.source, page.key, { to: "page", page: form.confirmedPage })) ||

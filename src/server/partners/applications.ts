@@ -55,7 +55,7 @@ export const decideApplicationRequest = z.object({
 
 /** A code for links that no partner has, made from a name. */
 const freeCode = async (em: EntityManager, name: string): Promise<string> => {
-  const stem = slugOf(name).slice(0, 30).padEnd(2, "0");
+  const stem = (slugOf(name) || "partner").slice(0, 30).padEnd(2, "0");
   for (let n = 1; ; n += 1) {
     const code = n === 1 ? stem : `${stem}-${n}`;
     if (!(await em.findOne(Partner, { code }))) return code;

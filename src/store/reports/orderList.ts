@@ -72,11 +72,11 @@ export const orderPage = async (em: EntityManager, filter: OrderFilter, asOf: Da
     `with page as materialized (
        select s.id from sale_order s join contact c on c.id = s.contact_id where ${sql}${behind} order by s.placed_at desc, s.number desc limit ${Math.trunc(most)} offset ${Math.trunc(from)}
      )
-     select s.id, s.number, s.placed_at, c.first_name, c.email, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test,
+     select s.id, s.number, s.placed_at, l.zone, c.first_name, c.email, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test,
        n.lines, n.gross, coalesce((select sum(r.amount_minor) from refund r where r.order_id = s.id and r.state = 'succeeded'), 0) as refunded,
        coalesce((select sum(g.amount_minor) ${held}), 0) as held,
        (select d.state from dispute d where d.order_id = s.id order by d.opened_at desc limit 1) as dispute
-     from page join sale_order s on s.id = page.id join contact c on c.id = s.contact_id left join partner p on p.id = s.partner_id
+     from page join sale_order s on s.id = page.id join launch l on l.id = s.launch_id join contact c on c.id = s.contact_id left join partner p on p.id = s.partner_id
        cross join lateral (select string_agg(x.name, ' + ' order by array_position(array['front','bump','offer','shipping','rebill'], x.role)) as lines,
          sum(x.gross_minor) as gross from order_line x where x.order_id = s.id) n
      order by s.placed_at desc, s.number desc`,
@@ -86,6 +86,7 @@ export const orderPage = async (em: EntityManager, filter: OrderFilter, asOf: Da
     id: String(row["id"]),
     number: Number(row["number"]),
     placedAt: new Date(String(row["placed_at"])),
+    zone: String(row["zone"]),
     buyer: String(row["first_name"]),
     email: String(row["email"]),
     country: String(row["country"]),

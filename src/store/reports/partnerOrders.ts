@@ -4,7 +4,11 @@ export interface PartnerOrderLine {
   order: number;
   placedAt: Date;
   launch: string;
+  /** The zone of its launch. */
+  zone: string;
   line: string;
+  /** What was taken back of the commission, and whether that was all of it. */
+  reversedMinor: number;
   baseMinor: number;
   rateBp: number;
   minor: number;
@@ -19,7 +23,7 @@ export const partnerOrders = async (
   { from, most }: { from: number; most: number },
 ): Promise<{ lines: PartnerOrderLine[]; all: number }> => {
   const rows = await em.execute<Record<string, string>[]>(
-    `select s.number, s.placed_at, l.name as launch, n.name as line, c.base_minor, c.rate_bp, c.minor - c.reversed_minor as minor, c.currency, c.held_until
+    `select s.number, s.placed_at, l.name as launch, l.zone, n.name as line, c.base_minor, c.rate_bp, c.minor - c.reversed_minor as minor, c.reversed_minor, c.currency, c.held_until
      from commission c join order_line n on n.id = c.line_id join sale_order s on s.id = n.order_id join launch l on l.id = s.launch_id
      where c.partner_id = ? order by s.placed_at desc, array_position(array['front','bump','offer','shipping','rebill'], n.role), n.id
      limit ? offset ?`,
@@ -30,7 +34,9 @@ export const partnerOrders = async (
     order: Number(row["number"]),
     placedAt: new Date(row["placed_at"]!),
     launch: row["launch"]!,
+    zone: row["zone"]!,
     line: row["line"]!,
+    reversedMinor: Number(row["reversed_minor"]),
     baseMinor: Number(row["base_minor"]),
     rateBp: Number(row["rate_bp"]),
     minor: Number(row["minor"]),

@@ -1,9 +1,10 @@
+import { counted } from "../../core/figures";
 import { lengthWords, shortMoment, type ChangeSummary, type ChangeWarning } from "../../core/launch";
 import { formatMoney } from "../kit/numbers";
 import { Button } from "../kit/Button";
 import styles from "./Score.module.css";
 
-const people = (n: number) => `${n.toLocaleString("en")} ${n === 1 ? "person" : "people"}`;
+const people = (n: number) => counted(n, "person", "people");
 
 /** Why a change deserves a second thought, in a sentence. */
 export const warningWords = (warning: ChangeWarning, currency: string): string => {
@@ -15,7 +16,7 @@ export const warningWords = (warning: ChangeWarning, currency: string): string =
     case "opening_moved":
       return `${people(warning.people)} were told another opening. Tell them before it passes.`;
     case "more_seats":
-      return `The pages said ${warning.from} seats. ${warning.to === null ? "Taking the limit away" : `Making it ${warning.to}`} makes that untrue for who bought because of it.`;
+      return `The pages said ${counted(warning.from, "seat")}. ${warning.to === null ? "Taking the limit away" : `Making it ${warning.to}`} makes that untrue for who bought because of it.`;
     case "price_falls":
       return `${people(warning.buyers)} paid up to ${formatMoney(warning.fromMinor, currency)}; it would now be ${formatMoney(warning.toMinor, currency)}.`;
   }

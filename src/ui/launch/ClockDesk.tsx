@@ -1,6 +1,7 @@
-import { useState } from "react";
+import { useCallback, useState } from "react";
 import { launchSettings, settingErrors, type LaunchSettings, type LaunchSource } from "../../core/launch";
 import { Button } from "../kit/Button";
+import { useKeptDraft } from "../kit/useKeptDraft";
 import { useServerNow } from "../kit/useServerNow";
 import { useReady } from "../kit/useReady";
 import { useToast } from "../kit/Toast";
@@ -61,8 +62,22 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
   const [undoable, setUndoable] = useState(wasUndoable);
   const change = useChange(first.slug, version);
   const { say, toast } = useToast();
+  const restore = useCallback(
+    (left: unknown, overtaken: boolean) => {
+      const read = launchSettings.safeParse(left);
+      if (!read.success || JSON.stringify(read.data) === JSON.stringify(first.settings)) return;
+      setDraft(read.data);
+      say(
+        overtaken
+          ? "What you changed here before is back. The clock was set anew since then: look at what this would change."
+          : "What you changed here before is back. It is not made yet.",
+      );
+    },
+    [first.settings, say],
+  );
   const now = Math.floor(useServerNow(sentAt) / 60_000) * 60_000;
   const dirty = JSON.stringify(kept) !== JSON.stringify(draft);
+  useKeptDraft(`clock:${first.slug}`, change.version, mayChange && dirty ? draft : undefined, restore);
   const errors = { ...fromServer, ...(dirty ? check(first, draft) : {}) };
   const shared: ClockDraft = {
     settings: draft,

@@ -48,7 +48,7 @@ export const CoverageField = ({ label, value, pages, gatesOnly = false, wrong, o
               checked={value.pages.includes(page.key)}
               onChange={() => onChange({ ...value, pages: toggle(value.pages, page.key) })}
             />
-            {pageName(page)}
+            {pageName(page, pages)}
           </label>
         ))}
       </fieldset>

@@ -22,7 +22,7 @@ import styles from "./Clock.module.css";
 
 const remark = (wall: string, zone: string): string | undefined => {
   const resolved = resolveWallTime(wall, zone);
-  return "instant" in resolved ? (wallTimeRemark(resolved, zone) ?? `${fullMoment(resolved.instant, "UTC")} UTC`) : undefined;
+  return "instant" in resolved ? (wallTimeRemark(resolved, zone) ?? `${fullMoment(resolved.instant, zone)}, ${zoneCity(zone)} time`) : undefined;
 };
 
 const Fixed = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "fixed" }>; draft: ClockDraft }) => {
@@ -114,7 +114,7 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
           <Select
             label="On the form of"
             value={trigger.page ?? ""}
-            options={[{ value: "", label: "any page" }, ...forms.map((page) => ({ value: page.key, label: pageName(page) }))]}
+            options={[{ value: "", label: "any page" }, ...forms.map((page) => ({ value: page.key, label: pageName(page, draft.pages) }))]}
             onChange={(event) => set({ trigger: { on: "opt_in", page: event.currentTarget.value || null } })}
           />
         )}
@@ -123,7 +123,7 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
             label="The page"
             value={trigger.page}
             wrong={draft.wrong("clock.trigger.page")}
-            options={draft.pages.map((page) => ({ value: page.key, label: pageName(page) }))}
+            options={draft.pages.map((page) => ({ value: page.key, label: pageName(page, draft.pages) }))}
             onChange={(event) => set({ trigger: { on: "page", page: event.currentTarget.value } })}
           />
         )}
@@ -183,8 +183,14 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
       </div>
       <p className="muted">
         Known by a signed link, then by what an earlier link left, then by the visitor’s cookie. A clock that runs is never started anew; of two that
-        prove to be one person’s, the earlier start holds.
+        prove to be one person’s, the earlier start holds. Another address, one with a plus in it among them, is another person until then.
       </p>
+      {(trigger.on === "first_visit" || trigger.on === "page") && (
+        <p className="muted">
+          Whoever clears their cookies before they have given an address comes as somebody new, and gets a new clock. Started by joining the list, it
+          cannot be renewed so.
+        </p>
+      )}
     </>
   );
 };

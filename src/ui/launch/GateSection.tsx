@@ -21,7 +21,9 @@ const AnswerField = ({ draft, gate, index, phase }: { draft: ClockDraft; gate: G
         wrong={answer.to === "address" ? undefined : wrong}
         options={[
           { value: "itself", label: "the page itself" },
-          ...draft.pages.filter((page) => !behindAnOrder(page.kind)).map((page) => ({ value: `page:${page.key}`, label: pageName(page) })),
+          ...draft.pages
+            .filter((page) => !behindAnOrder(page.kind))
+            .map((page) => ({ value: `page:${page.key}`, label: pageName(page, draft.pages) })),
           { value: "address", label: "an address outside" },
         ]}
         onChange={(event) => {

@@ -11,6 +11,7 @@ import {
   requestedRule,
   resolveWallTime,
   wallTimeRemark,
+  zoneCity,
   type LaunchShape,
   type NewLaunchRequest,
   type RuleParts,
@@ -32,7 +33,7 @@ const meaning = (typed: string | undefined, zone: string): string | undefined =>
   if (!typed) return undefined;
   const resolved = resolveWallTime(typed, zone);
   if (!("instant" in resolved)) return undefined;
-  return wallTimeRemark(resolved, zone) ?? `${fullMoment(resolved.instant, zone)}, that is ${fullMoment(resolved.instant, "UTC")} UTC.`;
+  return wallTimeRemark(resolved, zone) ?? `${fullMoment(resolved.instant, zone)}, ${zoneCity(zone)} time.`;
 };
 
 const shapes: Record<LaunchShape, string> = {
@@ -47,7 +48,15 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
   const ready = useReady();
   const [busy, setBusy] = useState(false);
   const form = useForm<z.input<typeof newLaunchRequest>, unknown, NewLaunchRequest>({
-    resolver: zodResolver(newLaunchRequest),
+    // Every objection at once, each at its field.
+    resolver: async (values, context, options) => {
+      const shaped = await zodResolver(newLaunchRequest)(values, context, options);
+      const read = newLaunchRequest.safeParse(values);
+      const planned = read.success ? planNewLaunch(read.data, deskLocale()) : undefined;
+      if (!planned || !("errors" in planned)) return shaped;
+      const errors = Object.fromEntries(Object.entries(planned.errors).map(([field, message]) => [field, { type: "rule", message }]));
+      return { values: {}, errors };
+    },
     defaultValues: {
       name: "",
       zone: "Europe/Lisbon",
@@ -78,8 +87,6 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
     for (const [name, message] of Object.entries(fields)) setError(name as keyof NewLaunchRequest, { message });
   };
   const submit = handleSubmit(async (request) => {
-    const planned = planNewLaunch(request, deskLocale());
-    if ("errors" in planned) return refuse(planned.errors);
     setBusy(true);
     const answer = await send("/api/desk/launches", request, created);
     if (answer.ok) return location.assign(`/desk/${answer.value.slug}/score`);
@@ -194,7 +201,8 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
           </>
         )}
       </fieldset>
-      <fieldset>
+      {shape === "list" && <p className="muted">What is sold, and for how much, is asked when the launch begins to sell.</p>}
+      <fieldset hidden={shape === "list"}>
         <legend>What is sold</legend>
         <Field
           label="Main product"

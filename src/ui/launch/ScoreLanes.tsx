@@ -1,3 +1,4 @@
+import { counted } from "../../core/figures";
 import { memo } from "react";
 import {
   answerSpans,
@@ -104,8 +105,8 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
   const x = timeScale(from, to, width);
   const clampX = (at: Date) => Math.min(width - 8, Math.max(left, x(at)));
   const lanes = laneHeights(plan);
-  const counted = counterBells(plan, sales).filter(({ at }) => at >= from && at <= to);
-  const all = [...bells(plan, who, { from, to }), ...counted];
+  const byCounters = counterBells(plan, sales).filter(({ at }) => at >= from && at <= to);
+  const all = [...bells(plan, who, { from, to }), ...byCounters];
   const windows = windowsFor(plan, who, from, to);
   const history = counterHistory(plan, sales);
   // Labels stand beside one another or not at all.
@@ -282,7 +283,7 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
       </text>
       <ArrivalCurve curve={curve} from={from} to={to} now={now} width={width} top={lanes.curve} bottom={lanes.bottom} />
       <text x={left + 8} y={lanes.curve + 16} className={styles.people}>
-        {figures.people.toLocaleString("en")} people
+        {counted(figures.people, "person", "people")}
         <tspan className={styles.price} dx="14">
           {figures.orders}
         </tspan>

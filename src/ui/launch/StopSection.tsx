@@ -52,7 +52,7 @@ export const StopSection = ({ draft, products, others }: Props) => {
                 label="Page"
                 value={stop.page}
                 wrong={draft.wrong(`stops.${index}.page`)}
-                options={draft.pages.map((page) => ({ value: page.key, label: pageName(page) }))}
+                options={draft.pages.map((page) => ({ value: page.key, label: pageName(page, draft.pages) }))}
                 onChange={(event) => set(index, { ...stop, page: event.currentTarget.value })}
               />
             )}

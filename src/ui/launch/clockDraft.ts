@@ -14,8 +14,12 @@ export interface ClockDraft {
   wrong: (path: string) => string | undefined;
 }
 
-/** A page as a person names it. */
-export const pageName = (page: LaunchPage): string => (page.kind === "content" ? `/${page.slug}` : pageNames[page.kind]);
+/** A page as a person names it among the others of its launch: where two have the same name, with its address. */
+export const pageName = (page: LaunchPage, all: readonly LaunchPage[]): string => {
+  if (page.kind === "content") return `/${page.slug}`;
+  const name = pageNames[page.kind];
+  return all.some((other) => other.key !== page.key && other.kind === page.kind) ? `${name}, /${page.slug}` : name;
+};
 
 /** Folders that the addresses of a launch make. */
 export const foldersOf = (pages: LaunchPage[]): string[] => [

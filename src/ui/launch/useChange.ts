@@ -31,6 +31,8 @@ export const useChange = (slug: string, first: number) => {
   const [proposal, setProposal] = useState<Proposal>();
   const post = <T>(step: string, body: unknown, answer: z.ZodType<T>): Promise<Answer<T>> => send(`/api/desk/${slug}/clock/${step}`, body, answer);
   return {
+    /** The version that a change is made to. */
+    version,
     proposal,
     leave: () => setProposal(undefined),
     async propose(settings: LaunchSettings, what: string) {

@@ -6,7 +6,7 @@ import { Field } from "../kit/Field";
 import { send } from "../kit/send";
 import { useAct } from "../kit/useAct";
 import { useReady } from "../kit/useReady";
-import { useToast } from "../kit/Toast";
+import { reloadSaying, useToast } from "../kit/Toast";
 import styles from "./money.module.css";
 
 export interface OrderAgreement {
@@ -31,6 +31,18 @@ interface Props {
   mayWrite: boolean;
 }
 
+/** What came of refunds: given back, on their way, or refused by the processor. */
+const refundWords = (refunds: readonly { state: string; minor: number }[], money: (minor: number) => string): string => {
+  const sum = (state: string) => refunds.filter((one) => one.state === state).reduce((all, { minor }) => all + minor, 0);
+  return [
+    sum("succeeded") > 0 && `${money(sum("succeeded"))} given back to the card.`,
+    sum("pending") > 0 && `${money(sum("pending"))} are asked for; the processor has not answered yet, and is asked again by itself.`,
+    sum("failed") > 0 && `${money(sum("failed"))} were refused by the processor.`,
+  ]
+    .filter(Boolean)
+    .join(" ");
+};
+
 /** What can be done with an order: money given back by line or in all, later payments ended, the receipt sent again. */
 export const OrderActions = ({ id, number, currency, email, lines, agreements, held, heldSince, mayRefund, mayWrite }: Props) => {
   const ready = useReady();
@@ -46,8 +58,12 @@ export const OrderActions = ({ id, number, currency, email, lines, agreements, h
   const refund = async (event: FormEvent) => {
     event.preventDefault();
     setBusy(true);
-    const answer = await send(`/api/desk/orders/${id}/refund`, { act: act(), lines: typed, amount, reason }, z.looseObject({}));
-    if (answer.ok) return location.reload();
+    const answer = await send(
+      `/api/desk/orders/${id}/refund`,
+      { act: act(), lines: typed, amount, reason },
+      z.object({ refunds: z.array(z.object({ state: z.string(), minor: z.number() })) }),
+    );
+    if (answer.ok) return reloadSaying(refundWords(answer.value.refunds, money));
     setBusy(false);
     setWrong(answer.fields);
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);
@@ -57,13 +73,13 @@ export const OrderActions = ({ id, number, currency, email, lines, agreements, h
     const answer = await send(address, {}, z.object({}));
     setBusy(false);
     if (!answer.ok) return say(answer.message, true);
-    if (again) return location.reload();
+    if (again) return reloadSaying(done);
     say(done);
   };
   const take = async () => {
     setBusy(true);
     const answer = await send(`/api/desk/orders/${id}/send`, {}, z.object({ taken: z.number(), of: z.number() }));
-    if (answer.ok && answer.value.taken === answer.value.of) return location.reload();
+    if (answer.ok && answer.value.taken === answer.value.of) return reloadSaying(`${money(held)} taken. The order is marked as sent.`);
     setBusy(false);
     if (!answer.ok) return say(answer.message, true);
     say("The processor has not taken all of it. Reload to see how each payment stands; it is asked again by itself where it did not answer.", true);
@@ -91,7 +107,7 @@ export const OrderActions = ({ id, number, currency, email, lines, agreements, h
           <p className="muted">{one.stands}</p>
           {one.runs && mayRefund && (
             <p className={styles.actions}>
-              <Button disabled={busy} onClick={() => void press(`/api/desk/agreements/${one.id}/end`, "Ended.", true)}>
+              <Button disabled={busy} onClick={() => void press(`/api/desk/agreements/${one.id}/end`, "These payments have ended.", true)}>
                 End these payments
               </Button>
             </p>

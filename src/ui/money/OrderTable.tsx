@@ -1,5 +1,5 @@
 import { orderNumber } from "../../core/money";
-import { shortMoment } from "../../core/launch";
+import { shortMoment, zoneCity } from "../../core/launch";
 import { formatMoney } from "../kit/numbers";
 import type { OrderRow } from "../../core/money";
 import { EmptyState } from "../kit/EmptyState";
@@ -22,7 +22,7 @@ export const OrderTable = ({ orders, narrowed = false }: { orders: OrderRow[]; n
       rowKey={(row) => row.id}
       columns={[
         { title: "Order", cell: (row) => <a href={`/desk/orders/${row.id}`}>{orderNumber(row.number)}</a> },
-        { title: "When, UTC", whole: true, cell: (row) => shortMoment(row.placedAt, "UTC") },
+        { title: "When", whole: true, cell: (row) => `${shortMoment(row.placedAt, row.zone)}, ${zoneCity(row.zone)}` },
         { title: "Buyer", whole: true, cell: (row) => `${row.buyer}, ${row.country}` },
         { title: "What", cell: (row) => row.lines },
         {

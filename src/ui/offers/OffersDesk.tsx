@@ -292,8 +292,8 @@ const EndPane = ({
         {routes.length > 64 ? "More than 64 ways lead here." : routes.length === 1 ? "One way leads here." : `${routes.length} ways lead here.`}{" "}
         <a href={`/desk/${slug}/pages/thanks`}>The page</a>
       </p>
-      {routes.length <= 8 && (
-        <ul className={styles.versions}>
+      {routes.length <= 64 && (
+        <ul className={`${styles.versions} ${styles.routes}`} tabIndex={0} aria-label="Ways to the end">
           {routes.map(({ answers }, index) => (
             <li key={index}>
               <b>{isWalked(view, answers) ? "✓ walked " : "— not walked "}</b>

@@ -1,7 +1,7 @@
 import { formatAmount } from "../kit/numbers";
 import { useState } from "react";
 import { z } from "zod";
-import { isEnd, moveEarlier, moveLater, pathEnd, stepKinds, type PathStep } from "../../core/offers";
+import { isEnd, moveEarlier, moveLater, pathEnd, stepKinds, type PathStep, type PriceTerms } from "../../core/offers";
 import type { OfferedPage, OfferedProduct, OffersView } from "../../core/pages";
 import { findBlock, insertBlock, newBlock, pageLeaves, removeBlock, updateBlock, type Block, type Media } from "../../core/pages";
 import { Field } from "../kit/Field";
@@ -11,6 +11,7 @@ import { send } from "../kit/send";
 import { newId } from "../pages/editing";
 import { MediaField } from "../pages/fields/MediaField";
 import { useDraft } from "../pages/useDraft";
+import { TermsFields } from "../products/TermsFields";
 import { Findings } from "./Findings";
 import styles from "./offers.module.css";
 import { PagePublishing } from "./PagePublishing";
@@ -76,7 +77,7 @@ export const StationPane = ({ view, step, slug, mayWrite, media, onMedia, onCopy
           options={view.products.filter(({ id }) => id !== view.main.id).map(({ id, name }) => ({ value: id, label: name }))}
           onChange={(event) => void act({ do: "set", step: step.id, change: { productId: event.currentTarget.value } })}
         />
-        {product && <PriceField key={`${product.id} ${product.priceMinor}`} product={product} refresh={refresh} say={say} />}
+        {product && <PriceFields key={product.id} product={product} refresh={refresh} say={say} />}
         <Select
           label="Is"
           value={step.kind}
@@ -132,27 +133,47 @@ const declinedBy = (view: OffersView, step: PathStep, nameOf: (id: string) => st
   return declined ? `, on the no rail of ${nameOf(declined.id)}` : "";
 };
 
-/** The price of what a step sells; saved when the field is left. */
-const PriceField = ({ product, refresh, say }: { product: OfferedProduct } & Pick<Props, "refresh" | "say">) => {
+/** The price of what a step sells and how it is paid; saved when a field is left. */
+const PriceFields = ({ product, refresh, say }: { product: OfferedProduct } & Pick<Props, "refresh" | "say">) => {
   const own = formatAmount(product.priceMinor, product.currency);
-  const [typed, setTyped] = useState(own);
-  const [wrong, setWrong] = useState<string>();
-  const save = async () => {
-    if (typed === own) return setWrong(undefined);
-    const answer = await send(`/api/desk/products/${product.id}/price`, { price: typed }, z.object({}));
-    if (!answer.ok) return setWrong(answer.fields["price"] ?? answer.message);
-    say(`${product.name} costs ${typed} ${product.currency} from now on.`);
+  const [price, setPrice] = useState(own);
+  const [terms, setTerms] = useState(product.terms);
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const save = async (now: PriceTerms) => {
+    if (price === own && JSON.stringify(now) === JSON.stringify(product.terms)) return setWrong({});
+    const answer = await send(`/api/desk/products/${product.id}/price`, { price, terms: now }, z.object({}));
+    if (!answer.ok) {
+      if (Object.keys(answer.fields).length === 0) say(answer.message, true);
+      return setWrong(answer.fields);
+    }
+    setWrong({});
+    say(`${product.name} has this price from now on.`);
     await refresh();
   };
   return (
-    <Field
-      label={`Price, ${product.currency}`}
-      inputMode="decimal"
-      value={typed}
-      wrong={wrong}
-      onChange={(event) => setTyped(event.currentTarget.value)}
-      onBlur={() => void save()}
-    />
+    <>
+      <Field
+        label={`Price, ${product.currency}`}
+        inputMode="decimal"
+        value={price}
+        wrong={wrong["price"]}
+        onChange={(event) => setPrice(event.currentTarget.value)}
+        onBlur={() => void save(terms)}
+      />
+      <TermsFields
+        key={terms.kind}
+        terms={terms}
+        minor={product.priceMinor}
+        currency={product.currency}
+        wrong={wrong}
+        others={product.pricedIn}
+        onChange={(next, settled) => {
+          setTerms(next);
+          if (settled) void save(next);
+        }}
+        onSettle={() => void save(terms)}
+      />
+    </>
   );
 };
 

@@ -1,3 +1,4 @@
+import { counted } from "../../core/figures";
 import { useState } from "react";
 import { z } from "zod";
 import { goalOf, rateWords } from "../../core/pages";
@@ -65,7 +66,9 @@ export const VariantTools = ({ launch, kind, here, versions, say }: Props) => {
                     <b>Version {one.letter}</b> {one.key === here ? "is open here" : <a href={`/desk/${launch}/pages/${one.key}`}>open it</a>}
                     {!one.published && <span className={styles.off}>, not published: nobody sees it</span>}
                   </p>
-                  <p className="muted">{goal ? `${goal.says}: ${rateWords(goal.people, one.figure.people)}` : `${one.figure.people} people`}</p>
+                  <p className="muted">
+                    {goal ? `${goal.says}: ${rateWords(goal.people, one.figure.people)}` : counted(one.figure.people, "person", "people")}
+                  </p>
                   <Field
                     label={`Share of ${one.letter}${whole > 0 ? `, now ${Math.round((100 * (Number(weights[one.id]) || 0)) / whole)} %` : ""}`}
                     inputMode="numeric"

@@ -1,3 +1,4 @@
+import { counted } from "../../core/figures";
 import { useState, type FormEvent } from "react";
 import { z } from "zod";
 import { shortMoment } from "../../core/launch";
@@ -11,7 +12,7 @@ import { Select } from "../kit/Select";
 import { send } from "../kit/send";
 import { Table } from "../kit/Table";
 import { useReady } from "../kit/useReady";
-import { useToast } from "../kit/Toast";
+import { reloadSaying, useToast } from "../kit/Toast";
 import styles from "./products.module.css";
 
 interface Props {
@@ -59,7 +60,8 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
       },
       z.object({ id: z.string() }),
     );
-    if (answer.ok) return location.reload();
+    if (answer.ok)
+      return reloadSaying(codes === "shared" ? `The code ${code.trim().toUpperCase()} holds.` : `${counted(Number(count), "code")} made.`);
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);
     setWrong(answer.fields);
   };
@@ -221,7 +223,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
           />
           <label className={styles.tick}>
             <input type="checkbox" checked={typed.oncePerPerson} onChange={(event) => set({ oncePerPerson: event.currentTarget.checked })} />
-            <span>Once for each person</span>
+            <span>Once for each person. Another address, one with a plus in it among them, is another person.</span>
           </label>
           <p style={{ marginTop: 12 }}>
             <Button main type="submit">

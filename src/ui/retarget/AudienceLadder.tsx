@@ -1,3 +1,4 @@
+import { counted } from "../../core/figures";
 import kit from "../kit/kit.module.css";
 import { EmptyState } from "../kit/EmptyState";
 import styles from "./AudienceLadder.module.css";
@@ -25,7 +26,7 @@ export const AudienceLadder = ({ rungs, smallest }: { rungs: Rung[]; smallest: n
                   Rung {index + 1}: {rung.name}
                 </h2>
                 <p className="muted">
-                  {people.toLocaleString("en")} people, {addresses.toLocaleString("en")} of them with an address that may be used
+                  {counted(people, "person", "people")}, {addresses.toLocaleString("en")} of them with an address that may be used
                 </p>
               </div>
               <a className={kit.button} href={rung.href}>

@@ -96,14 +96,13 @@ export const VendorSection = ({ vendor, version, countries, mayWrite, say }: Pro
         {typed.taxNumbers.map((one, index) => (
           <div key={index} className={styles.number}>
             <Select
-              label={`Tax number ${index + 1}: country`}
-              hideLabel
+              label="Country"
               value={one.country}
               options={countryOptions}
               onChange={(event) => choose({ taxNumbers: setNumber(index, { country: event.currentTarget.value }) })}
             />
             <Field
-              label={`Tax number ${index + 1}`}
+              label="Number"
               value={one.number}
               wrong={wrong[`taxNumbers.${index}.number`]}
               onChange={(event) => set({ taxNumbers: setNumber(index, { number: event.currentTarget.value }) })}

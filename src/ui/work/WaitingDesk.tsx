@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { z } from "zod";
-import { lengthWords, shortMoment } from "../../core/launch";
+import { lengthWords, shortMoment, zoneCity } from "../../core/launch";
 import { dropWords, type EmailQueue, type RetryRequest, type WaitingWork } from "../../core/work";
 import { Button } from "../kit/Button";
 import { EmptyState } from "../kit/EmptyState";
@@ -13,6 +13,8 @@ import styles from "./work.module.css";
 interface Props {
   waiting: WaitingWork;
   now: number;
+  /** The zone that moments are shown in. */
+  zone: string;
   mayRetry: boolean;
 }
 
@@ -32,14 +34,14 @@ const states: Record<EmailQueue["state"], string> = {
 };
 
 /** Background work that is late, and emails that wait, are unsure, or were dropped; with a press that tries them now. */
-export const WaitingDesk = ({ waiting, now, mayRetry }: Props) => {
+export const WaitingDesk = ({ waiting, now, zone, mayRetry }: Props) => {
   const ready = useReady();
   const { say, toast } = useToast();
   const [busy, setBusy] = useState(false);
   const since = (iso: string) => {
     const minutes = Math.max(0, Math.round((now - Date.parse(iso)) / 60_000));
     // Of what is days old nobody counts the minutes.
-    return `${shortMoment(new Date(iso), "UTC")} UTC, ${lengthWords(minutes < 1440 ? minutes : minutes - (minutes % 60))} ago`;
+    return `${shortMoment(new Date(iso), zone)}, ${zoneCity(zone)}: ${lengthWords(minutes < 1440 ? minutes : minutes - (minutes % 60))} ago`;
   };
   const retry = async (request: RetryRequest, done: string) => {
     setBusy(true);
@@ -67,7 +69,7 @@ export const WaitingDesk = ({ waiting, now, mayRetry }: Props) => {
               { title: "Since", cell: (row) => since(row.since) },
               { title: "Tries", figure: true, cell: (row) => row.tries },
               { title: "Why it waits", cell: (row) => row.because },
-              { title: "Tried next", cell: (row) => (row.nextAt ? `${shortMoment(new Date(row.nextAt), "UTC")} UTC` : "now") },
+              { title: "Tried next", cell: (row) => (row.nextAt ? `${shortMoment(new Date(row.nextAt), zone)}, ${zoneCity(zone)}` : "now") },
               {
                 title: "",
                 cell: (row) =>

@@ -323,6 +323,19 @@ const first: Record<PageKind, string> = {
 /** The page of a kind that a new launch begins with. */
 export const firstPage = (kind: PageKind, product: string): PageContent => templateOf(first[kind])!.make(product);
 
+/** The opt-in page that a launch begins with whose doors are always open, each for a time of one's own. */
+export const alwaysOnOptIn = (product: string): PageContent => {
+  const b = builder(idsFrom("b"));
+  return pageOf([
+    b.section([
+      b.title(`${product}, whenever you are ready.`),
+      b.columns([b.lead("Leave your address, and your own time begins: the page says until when."), b.form("Begin")], [b.picture()], {
+        ratio: "left",
+      }),
+    ]),
+  ]);
+};
+
 /** The same page with another title. */
 export const withHeadline = (content: PageContent, text: string): PageContent => {
   let done = false;
