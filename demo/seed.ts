@@ -256,6 +256,8 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
       priceMinor: price,
       currency: "EUR",
       taxMode: "inclusive",
+      // The vendor lets buyers into a member site of its own.
+      accessAtOnce: true,
     });
   const workshop = product(
     "The Gansey Workshop",

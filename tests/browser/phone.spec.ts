@@ -36,7 +36,13 @@ test("every room of the desk is readable on a phone", async ({ page }) => {
   await signIn(page, "owner");
   for (const room of [
     "/desk",
+    "/desk/new",
+    "/desk/settings",
+    "/desk/products",
+    "/desk/orders",
     "/desk/gansey/score",
+    "/desk/gansey/clock",
+    "/desk/gansey/offers",
     "/desk/gansey/pages",
     "/desk/gansey/partners",
     "/desk/gansey/markets",

@@ -72,7 +72,7 @@ const browser = (bundle: LaunchBundle) => {
 };
 const address = () => `ada.${randomUUID().slice(0, 8)}@wool.example`;
 const linkOf = async (email: string) => personLink(world.app, (await world.app.fork().findOneOrFail(Contact, { email })).id);
-const optInPage = "The Workshop opens soon.";
+const optInPage = "The Workshop, whenever you are ready.";
 const salesPage = "The Workshop is open.";
 const closedPage = "The doors are closed.";
 

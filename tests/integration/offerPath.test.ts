@@ -246,6 +246,7 @@ describe("a product", () => {
         refundDays: 14,
         alone: true,
         onSale: true,
+        accessAtOnce: false,
         limitPerPerson: 1,
         seats: 40,
         mediaId: null,

@@ -1,3 +1,4 @@
+import { loadBundle } from "../../src/server/launch/bundle";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
@@ -160,9 +161,19 @@ describe("a launch that only collects addresses", () => {
   it("grows a checkout and an offer path while its opt-in keeps its address and goes on", async () => {
     const bundle = await openLaunch(world, { offer: false, request: { shape: "list" } });
     const who = buyer();
-    await expect(buy(world, bundle, undefined, who)).rejects.toMatchObject({ code: "not_published" });
-    await growToSell(em(), world.owner, bundle.launch.slug);
-    await growToSell(em(), world.owner, bundle.launch.slug);
+    await expect(buy(world, bundle, undefined, who)).rejects.toMatchObject({ status: 409 });
+    const grow = (product?: { name: string; price: string }) => growToSell(em(), world.owner, bundle.launch.slug, product, world.app.clock.now());
+    // It was begun without a product: what is sold, and for how much, is asked now.
+    await expect(grow()).rejects.toMatchObject({ fields: { name: expect.any(String) as string } });
+    await expect(grow({ name: "The Workshop", price: "0" })).rejects.toMatchObject({ fields: { price: expect.any(String) as string } });
+    await grow({ name: "The Workshop", price: "149.00" });
+    await grow();
+    world.app.launches.clear();
+    const laid = (await loadBundle(em(), { id: bundle.launch.id }))!;
+    expect(laid.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900, onSale: true });
+    expect(laid.launch.settings.letters.map(({ id }) => id)).toEqual(["doors-open", "last-day", "last-hour"]);
+    expect(laid.launch.settings.countdowns[0]!.covers.pages).toEqual(["optin", "sales", "checkout"]);
+    expect(JSON.stringify(laid.pages.find(({ kind }) => kind === "optin")!.draft)).toContain("See The Workshop");
     const home = () => answerPage(world.app, { slug: bundle.launch.slug, path: "", query: new URLSearchParams() });
     const optIn = (await home()).body;
     expect(optIn).toContain('name="consent"');

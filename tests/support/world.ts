@@ -25,7 +25,7 @@ import type { PageContent } from "../../src/core/pages";
 import { answerPage } from "../../src/server/pages/answer";
 import type { ClickFacts } from "../../src/server/partners/touch";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
-import { Checkout, DeskUser, EmailMessage, Order, Page, Partner, Vendor, type Charge } from "../../src/store/entities";
+import { Checkout, DeskUser, EmailMessage, Order, Page, Partner, Product, Vendor, type Charge } from "../../src/store/entities";
 
 export interface World {
   app: App;
@@ -133,6 +133,7 @@ export const openLaunch = async (
   });
   const em = app.fork();
   const { launch } = await createLaunch(em, owner, request, now);
+  await em.nativeUpdate(Product, { id: launch.mainProductId }, { accessAtOnce: true });
   const pages = await em.find(Page, { launchId: launch.id });
   const kinds: PageKind[] = ["optin", "sales", "checkout", "thanks", "closed", "content"];
   if (offer) {

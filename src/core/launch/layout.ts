@@ -112,6 +112,24 @@ export const laySettings = (shape: LaunchShape, clock: ClockSettings, name: stri
   episodes: shape === "full" ? episodes(clock.kind) : [],
 });
 
+/**
+ * The settings of a launch that collected addresses, once it sells: its countdown stands on the new pages too, letters of
+ * the bells are proposed, and a purchase stops a person's own clock. What the vendor has set stays.
+ */
+export const grownSettings = (settings: LaunchSettings, name: string): LaunchSettings => {
+  const usual = laySettings("short", settings.clock, name);
+  return {
+    ...settings,
+    countdowns: settings.countdowns.map((countdown) =>
+      countdown.covers.mode === "only" && countdown.covers.pages.includes("optin")
+        ? { ...countdown, covers: { ...countdown.covers, pages: [...new Set([...countdown.covers.pages, "sales", "checkout"])] } }
+        : countdown,
+    ),
+    letters: [...settings.letters, ...usual.letters.filter(({ id }) => !settings.letters.some((letter) => letter.id === id))],
+    stops: settings.stops.length > 0 ? settings.stops : usual.stops,
+  };
+};
+
 /** A wall time so many days earlier, in the same notation. */
 export const daysBefore = (wall: string, days: number): string =>
   Temporal.PlainDateTime.from(wall).subtract({ days }).toString({ smallestUnit: "minute" });

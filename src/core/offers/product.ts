@@ -141,6 +141,8 @@ export const productRequest = z.object({
   refundDays: z.number().int("Whole days, please.").min(0, "Not below zero.").max(365, "365 days at most."),
   alone: z.boolean(),
   onSale: z.boolean(),
+  /** Whether its buyers get access at once, by a way of the vendor's own: nothing is delivered by itself yet. */
+  accessAtOnce: z.boolean(),
   limitPerPerson: count,
   seats: count,
   chargeWhen: z.enum(chargeTimes),

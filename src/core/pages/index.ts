@@ -11,6 +11,7 @@ export * from "./goal";
 export * from "./history";
 export * from "./look";
 export * from "./media";
+export * from "./readiness";
 export * from "./rich";
 export * from "./richFromEditor";
 export * from "./target";

@@ -110,6 +110,7 @@ export const routes: Record<string, RouteRule> = {
   "/api/desk/[slug]/offers/path": act("path.edit", document),
   "/api/desk/[slug]/offers/view": act("desk.view"),
   "/api/desk/[slug]/page": act("page.edit"),
+  "/api/desk/[slug]/publish": act("page.publish"),
   "/api/desk/[slug]/partners/decide": act("partner.edit"),
   "/api/desk/[slug]/partners/word": act("partner.edit"),
   "/api/desk/[slug]/people": act("desk.view"),

@@ -1,29 +1,59 @@
-import { firstPage, neededToCharge } from "../../core/pages";
-import { Page, type DeskUser } from "../../store/entities";
+import { randomUUID } from "node:crypto";
+import type { z } from "zod";
+import { grownSettings } from "../../core/launch";
+import { firstPage, neededToCharge, withLinkTo } from "../../core/pages";
+import { Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { launchChanged, loadBundle } from "../launch/bundle";
+import { changeSettings } from "../launch/change";
 import { newPage } from "../pages/newPage";
+import { keepVersion } from "../pages/publish";
+import { priceFirst } from "./products";
+import type { smallProduct } from "./requests";
 
 const addresses = { sales: "sales", checkout: "checkout", thanks: "thank-you" } as const;
 
 /**
- * Lets a launch that only collects addresses sell as well: a sales page, a checkout and a thank-you page, as drafts. Its
- * opt-in keeps its address and goes on as it is. Asked twice, it has them once.
+ * Lets a launch that only collects addresses sell as well: what it sells and for how much, a sales page, a checkout and a
+ * thank-you page, as drafts; the countdown on them, letters of the bells, and a way to the sales page in the draft of its
+ * opt-in. That keeps its address and goes on as it is. Asked twice, it has them once.
  */
-export const growToSell = async (em: EntityManager, user: DeskUser, slug: string): Promise<void> => {
+export const growToSell = async (
+  em: EntityManager,
+  user: DeskUser,
+  slug: string,
+  product: z.infer<typeof smallProduct> | undefined,
+  now: Date,
+): Promise<void> => {
   mustBeAllowed(user, "path.edit");
   await em.transactional(async (tx) => {
     await tx.execute("select 1 from launch where slug = ? for update", [slug]);
-    const { launch, pages, product } = found(await loadBundle(tx, { slug }), "launch");
-    for (const kind of neededToCharge) {
-      if (pages.some((page) => page.kind === kind)) continue;
+    const bundle = found(await loadBundle(tx, { slug }), "launch");
+    const { launch, pages } = bundle;
+    const main = await tx.findOneOrFail(Product, { id: bundle.product.id });
+    if (main.priceMinor === 0 && !main.onSale) {
+      if (!product) throw new Refusal(422, "fields", "Nothing was added.", { name: "Name what is sold, as the buyer will read it." });
+      await priceFirst(tx, main, product, now);
+    }
+    const missing = neededToCharge.filter((kind) => !pages.some((page) => page.kind === kind));
+    for (const kind of missing) {
       const address = addresses[kind as keyof typeof addresses];
       if (await tx.findOne(Page, { launchId: launch.id, slug: address }))
         throw new Refusal(409, "address_taken", `Another page stands at /${address} already. Give it another address first; nothing was added.`);
-      await tx.persist(newPage(tx, { launchId: launch.id, kind, key: kind, slug: address, draft: firstPage(kind, product.name) })).flush();
+      await tx.persist(newPage(tx, { launchId: launch.id, kind, key: kind, slug: address, draft: firstPage(kind, main.name) })).flush();
     }
     await launchChanged(tx);
+    if (missing.length === 0) return;
+    const optIn = pages.find(({ kind }) => kind === "optin");
+    if (optIn && missing.includes("sales")) {
+      Object.assign(optIn, { draft: withLinkTo(optIn.draft, `See ${main.name}`, "sales", randomUUID), version: optIn.version + 1 });
+      await tx.flush();
+      await keepVersion(tx, optIn, user, now);
+    }
+    const grown = found(await loadBundle(tx, { slug }), "launch");
+    const settings = grownSettings(launch.settings, launch.name);
+    await changeSettings(tx, user, grown, { settings, version: launch.version, what: "Grown to sell" }, now);
   });
 };

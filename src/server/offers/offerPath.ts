@@ -23,7 +23,7 @@ import { queueEmail } from "../emails/queueEmail";
 import { fullSteps, hiddenSteps, type LaunchBundle, type OfferStep } from "../launch/bundle";
 import { beginCharge, chargeNow, returnUrlOf } from "./charging";
 import { closedSteps, mustHaveSeat } from "./limits";
-import { kindsOf, offerLines, type QuotedLine } from "./quote";
+import { kindsAtOnce, offerLines, type QuotedLine } from "./quote";
 
 type Placed = Pick<Order, "id" | "personId" | "checkoutId" | "pathVersion" | "currency">;
 
@@ -63,7 +63,7 @@ const agreedByPress = (
   now: Date,
 ): Agreed[] => {
   const at = now.toISOString();
-  const waives = asksWaiver(kindsOf(lines), country, Boolean(vatNumber));
+  const waives = asksWaiver(kindsAtOnce(lines), country, Boolean(vatNumber));
   return [
     ...(waives ? [{ to: "start_at_once" as const, words: waiverByPress, at }] : []),
     ...lines.flatMap(({ product, later }) =>

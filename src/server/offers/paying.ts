@@ -27,7 +27,7 @@ import { contactOf } from "../people/identity";
 import { beginCharge, chargeNow, noCard, returnUrlOf } from "./charging";
 import { mustBeOpen, mustHaveRoom, type Context } from "./checkout";
 import { mustBeSold, mustHaveSeat, withSeats } from "./limits";
-import { checkoutLines, kindsOf, reverseChargeOf, soldBy, type CheckoutQuote } from "./quote";
+import { checkoutLines, kindsAtOnce, reverseChargeOf, soldBy, type CheckoutQuote } from "./quote";
 
 /** The card that this browser, or the buyer who is signed in, paid with before, at the same account. */
 export const cardOnFile = async (
@@ -58,7 +58,7 @@ export const mustAgree = (
   { lines }: Pick<CheckoutQuote, "lines">,
   { country, vatNumber }: { country: string; vatNumber?: string | null },
 ): { waiver: boolean; terms: string } => ({
-  waiver: asksWaiver(kindsOf(lines), country, Boolean(vatNumber)),
+  waiver: asksWaiver(kindsAtOnce(lines), country, Boolean(vatNumber)),
   terms: termsOf(bundle),
 });
 

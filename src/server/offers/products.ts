@@ -62,6 +62,19 @@ export const makeProduct = async (
   return product;
 };
 
+/** Gives a product that was not sold yet its name and its first price. */
+export const priceFirst = async (tx: EntityManager, product: Product, { name, price }: z.infer<typeof smallProduct>, now: Date): Promise<void> => {
+  Object.assign(product, {
+    name,
+    privateLabel: name,
+    onSale: true,
+    priceMinor: priceOf(price, product.currency, await deskLocale(tx)),
+    rowVersion: product.rowVersion + 1,
+  });
+  await tx.flush();
+  await noteAsked(tx, product, now);
+};
+
 /** Products that a bump of a launch may add: those of its currency, but for what it sells already. */
 export const bumpProducts = async (em: EntityManager, { product }: LaunchBundle): Promise<SoldProduct[]> =>
   (await em.find(Product, { currency: product.currency, id: { $ne: product.id } }, { orderBy: { name: 1 } })).map(named);
@@ -177,8 +190,8 @@ export const copyProduct = async (
   return em.transactional(async (tx) => {
     const from = found(await tx.findOne(Product, { id }), "product");
     const made = await makeProduct(tx, from, { ...request, label: `Copy of ${from.name}` }, now);
-    const { description, kind, alone, limitPerPerson, terms, mediaId, chargeWhen, holds } = from;
-    Object.assign(made, { description, kind, alone, limitPerPerson, terms, mediaId, chargeWhen, holds });
+    const { description, kind, alone, accessAtOnce, limitPerPerson, terms, mediaId, chargeWhen, holds } = from;
+    Object.assign(made, { description, kind, alone, accessAtOnce, limitPerPerson, terms, mediaId, chargeWhen, holds });
     await tx.flush();
     return { id: made.id };
   });
@@ -214,13 +227,14 @@ export const listProducts = async (em: EntityManager, asOf: Date): Promise<Produ
       refundDays,
       alone,
       onSale,
+      accessAtOnce,
       limitPerPerson,
       seats,
       ...more
     }) => ({
       version: more.rowVersion,
       ...{ id, name, privateLabel, description, kind, taxClass: taxClass as ProductRow["taxClass"], taxMode, priceMinor, currency, refundDays },
-      ...{ alone, onSale, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
+      ...{ alone, onSale, accessAtOnce, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
       ...{ terms: more.terms, prices: more.prices, mediaId: more.mediaId ?? null, chargeWhen: more.chargeWhen, holds: more.holds },
       ...{ sold: figures.get(id)?.sold ?? 0, grossMinor: figures.get(id)?.grossMinor ?? 0, uses: uses.get(id) ?? [] },
     }),

@@ -53,9 +53,9 @@ const partsOf = async (em: EntityManager, products: readonly Product[]): Promise
   return ({ holds }) => holds.flatMap((id) => found.get(id) ?? []);
 };
 
-/** What kinds of goods are sold by these lines; a bundle sells those that it holds. */
-export const kindsOf = (lines: readonly Pick<QuotedLine, "product" | "parts">[]): ProductKind[] =>
-  lines.flatMap(({ product, parts }) => [product.kind, ...parts.map(({ kind }) => kind)]);
+/** What kinds of goods these lines give access to at once; a bundle gives those that it holds. */
+export const kindsAtOnce = (lines: readonly Pick<QuotedLine, "product" | "parts">[]): ProductKind[] =>
+  lines.flatMap(({ product, parts }) => [product, ...parts].filter(({ accessAtOnce }) => accessAtOnce).map(({ kind }) => kind));
 
 /** The bumps of a checkout that this person may still buy. */
 export const openBumps = async (em: EntityManager, { bumps }: LaunchBundle, personId: string): Promise<LaunchBundle["bumps"]> => {

@@ -33,7 +33,17 @@ import { heldCharges } from "../offers/sending";
 import { finishPath, nextAddress, standingOf, isBuyersBrowser, orderHref } from "../offers/offerPath";
 import { laterPayments } from "../offers/later";
 import { regionsOf } from "../offers/taxTable";
-import { checkoutLines, kindsOf, offerLines, openBumps, ratesFor, reverseChargeOf, wasPrice, type Place, type QuotedCheckout } from "../offers/quote";
+import {
+  checkoutLines,
+  kindsAtOnce,
+  offerLines,
+  openBumps,
+  ratesFor,
+  reverseChargeOf,
+  wasPrice,
+  type Place,
+  type QuotedCheckout,
+} from "../offers/quote";
 import { buyerOf } from "../people/buyers";
 import { guessCountry, type PublicRequest } from "./publicRequest";
 
@@ -297,7 +307,7 @@ const offer: OrderFinder = async (room) => {
   const [line, sending] = lines;
   const was = order.currency === step.product.currency ? await wasPrice(em, step.product, now) : undefined;
   const later = line!.later && laterWords(line!.later.due, line!.later.amount.gross, order.currency);
-  const waives = asksWaiver(kindsOf(lines), order.country, Boolean(order.vatNumber));
+  const waives = asksWaiver(kindsAtOnce(lines), order.country, Boolean(order.vatNumber));
   const rates = await ratesFor(em, place, now);
   // Elsewhere than in the buyer's own browser the stored card is not offered: receipts are forwarded.
   const buyer = await buyerOf(em, request.buyerToken, now);

@@ -76,32 +76,57 @@ export const aroundPage = async (em: EntityManager, bundle: LaunchBundle): Promi
 /** Makes the draft what the public sees, where it is still the `version` that was looked at. Refuses a page with a blocking gap. People on the page, and checkouts under way, go on undisturbed. */
 export const publishPage = async (em: EntityManager, user: DeskUser, pageId: string, vendor: string, now: Date, version?: number): Promise<Page> => {
   mustBeAllowed(user, "page.publish");
+  return em.transactional((tx) => publishIn(tx, user, pageId, vendor, now, version));
+};
+
+/** Publishes several pages as they were looked at, all of them or none. Answers how many. */
+export const publishPages = async (
+  em: EntityManager,
+  user: DeskUser,
+  slug: string,
+  asked: readonly { id: string; version: number }[],
+  vendor: string,
+  now: Date,
+): Promise<number> => {
+  mustBeAllowed(user, "page.publish");
   return em.transactional(async (tx) => {
-    const page = found(await tx.findOne(Page, { id: pageId }), "page");
-    const bundle = found(await loadBundle(tx, { id: page.launchId }), "launch");
-    if (version !== undefined && version !== page.version)
-      throw new Refusal(
-        409,
-        "changed_meanwhile",
-        "Somebody else saved this page since you looked at it. Nothing was published; look at theirs first.",
-      );
-    if (page.kind === "offer" && !bundle.steps.some(({ pageId }) => pageId === (page.variantOf ?? page.id)))
-      throw new Refusal(
-        409,
-        "no_product",
-        "This page stands on no step of the offer path, so there is nothing to offer on it. Put it there first, in Offers.",
-      );
-    const gap = gapsOf(bundle, page, page.draft, await aroundPage(tx, bundle)).find(({ blocking }) => blocking);
-    if (gap) throw new Refusal(409, "gap", `${gap.says} ${gap.why}`);
-    page.published = page.draft;
-    page.compiled = await compileFor(tx, bundle.launch, page, page.draft, vendor);
-    page.publishedAt = now;
-    await tx.flush();
-    await keepVersion(tx, page, user, now);
-    await tx.nativeUpdate(PageVersion, { pageId: page.id, version: page.version }, { published: true });
-    await launchChanged(tx);
-    return page;
+    const { launch } = found(await loadBundle(tx, { slug }), "launch");
+    for (const { id, version } of asked) {
+      found(await tx.findOne(Page, { id, launchId: launch.id }), "page");
+      await publishIn(tx, user, id, vendor, now, version);
+    }
+    return asked.length;
   });
+};
+
+const publishIn = async (
+  tx: EntityManager,
+  user: Pick<DeskUser, "id">,
+  pageId: string,
+  vendor: string,
+  now: Date,
+  version: number | undefined,
+): Promise<Page> => {
+  const page = found(await tx.findOne(Page, { id: pageId }), "page");
+  const bundle = found(await loadBundle(tx, { id: page.launchId }), "launch");
+  if (version !== undefined && version !== page.version)
+    throw new Refusal(409, "changed_meanwhile", "Somebody else saved this page since you looked at it. Nothing was published; look at theirs first.");
+  if (page.kind === "offer" && !bundle.steps.some(({ pageId }) => pageId === (page.variantOf ?? page.id)))
+    throw new Refusal(
+      409,
+      "no_product",
+      "This page stands on no step of the offer path, so there is nothing to offer on it. Put it there first, in Offers.",
+    );
+  const gap = gapsOf(bundle, page, page.draft, await aroundPage(tx, bundle)).find(({ blocking }) => blocking);
+  if (gap) throw new Refusal(409, "gap", `${gap.says} ${gap.why}`);
+  page.published = page.draft;
+  page.compiled = await compileFor(tx, bundle.launch, page, page.draft, vendor);
+  page.publishedAt = now;
+  await tx.flush();
+  await keepVersion(tx, page, user, now);
+  await tx.nativeUpdate(PageVersion, { pageId: page.id, version: page.version }, { published: true });
+  await launchChanged(tx);
+  return page;
 };
 
 /** Brings an earlier state back as the draft. The state it replaces stays in the history. */

@@ -108,6 +108,8 @@ export const Product = defineEntity({
     /** Sold by itself only: its checkout has no bumps. */
     alone: p.boolean().default(false),
     onSale: p.boolean().default(true),
+    /** Whether its buyers get access at once, by a way of the vendor's own. */
+    accessAtOnce: p.boolean().default(false),
     /** How often one person may buy it; null for as often as they like. */
     limitPerPerson: p.integer().nullable(),
     /** How many are sold in all; null for any number. */

@@ -16,6 +16,7 @@ update dispute d set items = coalesce((
     union all
     select n.id, n.gross_minor, n.tax_minor from order_line n join sale_order s on s.id = n.order_id where s.test and n.charge_id = d.charge_id
   ) b), '[]');
+alter table product add column access_at_once boolean not null default false;
 alter table coupon add column partner_id uuid references partner;
 alter table sale_order alter column number drop identity;
 create sequence order_number;

@@ -4,6 +4,7 @@ import { shortMoment } from "../../core/launch";
 import { estimate, noTrial, routesOf, type PathStep, type Route, type Trial } from "../../core/offers";
 import type { Media, OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
+import { Field } from "../kit/Field";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/Select";
 import { send } from "../kit/send";
@@ -94,12 +95,6 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
     setMeasured(false);
     say("Kept as what is assumed.");
   };
-  const grow = async () => {
-    const answer = await send(`/api/desk/${slug}/offers/grow`, {}, z.object({}));
-    if (!answer.ok) return say(answer.message, true);
-    await refresh();
-    say("Added as drafts: a sales page, a checkout and a thank-you page. Publish them when they are ready.");
-  };
   const assumePayments = async (product: string, payments: number) => {
     const assumed = { ...view.assumed, payments: { ...view.assumed.payments, [product]: payments } };
     const answer = await send(`/api/desk/${slug}/offers/assume`, { assumptions: assumed }, z.object({}));
@@ -175,15 +170,16 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
           </p>
         )}
         {!view.checkout && mayWrite && (
-          <div className={styles.foot}>
-            <p>
-              This launch collects addresses and sells nothing yet. A sales page, a checkout and a thank-you page can stand beside its opt-in, which
-              goes on as it is.
-            </p>
-            <Button main onClick={() => void grow()}>
-              Add the three pages
-            </Button>
-          </div>
+          <Grow
+            slug={slug}
+            unpriced={view.main.priceMinor === 0}
+            currency={view.main.currency}
+            say={say}
+            onGrown={async () => {
+              await refresh();
+              say("Added as drafts: a sales page, a checkout and a thank-you page. Publish them under Pages when they are ready.");
+            }}
+          />
         )}
         {view.path.steps.length === 0 && mayWrite && <CopyPath slug={slug} launches={launches} onCopy={(launch) => change({ do: "copy", launch })} />}
         <WorthPane
@@ -235,6 +231,58 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
 const isWalked = ({ tried }: OffersView, answers: Route["answers"]): boolean =>
   tried.walked.some((way) => Object.keys(way).length === answers.length && answers.every(({ step, decision }) => way[step] === decision));
 const walkedOf = (view: OffersView, ways: Route[]): number => ways.filter(({ answers }) => isWalked(view, answers)).length;
+
+/** A launch that collects addresses begins to sell: what, and for how much. */
+const Grow = ({
+  slug,
+  unpriced,
+  currency,
+  say,
+  onGrown,
+}: {
+  slug: string;
+  unpriced: boolean;
+  currency: string;
+  say: (words: string, loss?: boolean) => void;
+  onGrown: () => Promise<void>;
+}) => {
+  const [typed, setTyped] = useState({ name: "", price: "" });
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const grow = async () => {
+    const answer = await send(`/api/desk/${slug}/offers/grow`, unpriced ? { product: typed } : {}, z.object({}));
+    if (answer.ok) return onGrown();
+    setWrong(answer.fields);
+    if (Object.keys(answer.fields).length === 0) say(answer.message, true);
+  };
+  return (
+    <div className={styles.foot}>
+      <p>
+        This launch collects addresses and sells nothing yet. A sales page, a checkout and a thank-you page can stand beside its opt-in, which goes on
+        as it is; the countdown, letters of the bells and a way to the sales page are laid out with them.
+      </p>
+      {unpriced && (
+        <>
+          <Field
+            label="What is sold, as the buyer reads it"
+            value={typed.name}
+            wrong={wrong["product.name"] ?? wrong["name"]}
+            onChange={(event) => setTyped({ ...typed, name: event.currentTarget.value })}
+          />
+          <Field
+            label={`Price, ${currency}`}
+            inputMode="decimal"
+            value={typed.price}
+            wrong={wrong["product.price"] ?? wrong["price"]}
+            onChange={(event) => setTyped({ ...typed, price: event.currentTarget.value })}
+          />
+        </>
+      )}
+      <Button main onClick={() => void grow()}>
+        Add the three pages
+      </Button>
+    </div>
+  );
+};
 
 /** A path taken over from another launch, with copies of its pages. */
 const CopyPath = ({

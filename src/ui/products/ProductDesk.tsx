@@ -152,9 +152,9 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
     return next;
   };
   const saveNow = async (now: Typed): Promise<void> => {
-    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId, chargeWhen, holds } = now;
+    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, holds } = now;
     const next = {
-      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, terms, mediaId, chargeWhen, holds },
+      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, holds },
       refundDays: whole(now.refundDays),
       limitPerPerson: whole(now.limitPerPerson),
       seats: whole(now.seats),
@@ -310,6 +310,15 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
           <input type="checkbox" checked={typed.onSale} onChange={(event) => choose({ onSale: event.currentTarget.checked })} />
           <span>On sale. Otherwise checkouts refuse it, and paths pass it over.</span>
         </label>
+        {(typed.kind === "download" || typed.kind === "library" || typed.kind === "bundle") && (
+          <label className={styles.tick}>
+            <input type="checkbox" checked={typed.accessAtOnce} onChange={(event) => choose({ accessAtOnce: event.currentTarget.checked })} />
+            <span>
+              Buyers get access at once, by a way of your own (a member site, an email you send). Nothing is delivered by itself yet: without this the
+              checkout asks nobody to give up their right of withdrawal.
+            </span>
+          </label>
+        )}
         <label className={styles.tick}>
           <input type="checkbox" checked={typed.alone} onChange={(event) => choose({ alone: event.currentTarget.checked })} />
           <span>Bought alone: its checkout has no bumps.</span>

@@ -336,6 +336,12 @@ export const alwaysOnOptIn = (product: string): PageContent => {
   ]);
 };
 
+/** The same page with a button at its end that leads to another page of the launch. */
+export const withLinkTo = (content: PageContent, label: string, page: string, newId: () => string): PageContent => {
+  const b = builder(newId);
+  return { ...content, sections: [...content.sections, b.section([b.button(label, { to: "page", page })], { width: "narrow", space: "small" })] };
+};
+
 /** The same page with another title. */
 export const withHeadline = (content: PageContent, text: string): PageContent => {
   let done = false;

@@ -1,0 +1,43 @@
+import { changesBetween, headlineOf, launchGaps, readyToPublish, withoutLetter, type LaunchGap } from "../../core/pages";
+import type { EntityManager } from "../../store/orm";
+import type { LaunchBundle } from "../launch/bundle";
+import { aroundPage } from "./publish";
+
+/** A page that can be made public as it stands, with what that would change. */
+export interface PublishablePage {
+  id: string;
+  key: string;
+  version: number;
+  title: string;
+  /** What differs from what the public sees; empty for a page that nobody has seen yet. */
+  changes: string[];
+}
+
+/** What a launch lacks at an instant. */
+export const gapsOfLaunch = ({ plan, pages, laid, product }: LaunchBundle, at: Date): LaunchGap[] => {
+  const onPath = pages.filter(({ id }) => laid.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
+  const digital = product.kind === "download" || product.kind === "library";
+  return launchGaps({ plan, pages, onPath, product: { name: product.name, digital, accessAtOnce: product.accessAtOnce }, at });
+};
+
+/** What a launch lacks, and which pages can be made public by one press. */
+export const readinessOf = async (em: EntityManager, bundle: LaunchBundle, at: Date): Promise<{ gaps: LaunchGap[]; ready: PublishablePage[] }> => {
+  const { pages, laid, source } = bundle;
+  const onPath = pages.filter(({ id }) => laid.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
+  const { launches, products } = await aroundPage(em, bundle);
+  const keys = readyToPublish(
+    pages.map(({ id, key, kind, draft, published }) => ({ id, key: withoutLetter(key), kind, draft, published })),
+    { way: source, launches, products },
+    onPath,
+  );
+  const ready = pages
+    .filter(({ key }) => keys.includes(withoutLetter(key)))
+    .map(({ id, key, version, draft, published }) => ({
+      id,
+      key,
+      version,
+      title: headlineOf(draft),
+      changes: published ? changesBetween(published, draft).map(({ what, name }) => `${name} ${what}`) : [],
+    }));
+  return { gaps: gapsOfLaunch(bundle, at), ready };
+};
