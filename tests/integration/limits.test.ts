@@ -85,6 +85,9 @@ describe("what there is only so much of", () => {
     await em().nativeUpdate(Product, { id: part.id }, { kind: "service" });
     expect(await waiver()).toBe(false);
     await em().nativeUpdate(Product, { id: part.id }, { kind: "library" });
+    // Nothing is delivered by itself: nobody gives up a right for access that they do not get.
+    expect(await waiver()).toBe(false);
+    await em().nativeUpdate(Product, { id: part.id }, { accessAtOnce: true });
     expect(await waiver()).toBe(true);
 
     // What it held when it was sold stays so: for the limit, on the receipt, and in the library.
