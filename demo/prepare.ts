@@ -6,8 +6,9 @@ import pg from "pg";
 import { rememberPayments } from "../standins/card-desk/past";
 import { diskFiles } from "../src/outside/fileStore";
 import { openWayIn } from "../src/server/settings/firstOwner";
+import { Launch, Vendor } from "../src/store/entities";
 import { closeOrm, migrate, orm } from "../src/store/orm";
-import { seedDemo } from "./seed";
+import { seedDemo, seedVendor } from "./seed";
 
 const [maintenanceUrl, mode, standins] = process.argv.slice(2);
 const url = process.env["DATABASE_URL"]!;
@@ -29,6 +30,11 @@ if (mode !== "empty" && Number(row!.n) === 0) {
   const payments = await seedDemo(em, diskFiles(process.env["INKBELL_FILES"]!), new Date());
   rememberPayments(join(standins!, "card-desk.json"), payments);
   console.log(`ink bell · the demo is seeded (${((Date.now() - began) / 1000).toFixed(1)} s)`);
+}
+// A demo that was seeded before the vendor's details were kept in the database gets them now.
+if (mode !== "empty" && (await em.count(Vendor)) === 0 && (await em.count(Launch, { slug: "gansey" })) > 0) {
+  seedVendor(em);
+  await em.flush();
 }
 // A browser's way in for the first owner, for as long as there is none; printed when all has started.
 const wayIn = process.env["INKBELL_WAY_IN_FILE"];

@@ -203,6 +203,22 @@ const giveCodes = async (em: EntityManager, products: string[], at: Date): Promi
 };
 const guildCode = { code: "GUILD-15", bp: 1_500, share: 0.09 };
 
+/** The made-up vendor's details, as they would be saved at the desk. */
+export const seedVendor = (em: EntityManager): void => {
+  em.persist(
+    em.create(Vendor, {
+      singleton: true,
+      name: demoVendor,
+      postalAddress: "Rua da Lã 12\n1200-001 Lisboa\nPortugal",
+      country: "PT",
+      taxNumbers: [{ country: "PT", number: "PT999999990" }],
+      senderName: demoVendor,
+      senderEmail: "post@marram.example",
+      locale: "en-IE",
+    }),
+  );
+};
+
 /**
  * Seeds the made-up vendor Marram & Purl around `now`: a launch with doors open about two days before its closing bell,
  * an always-on one with a clock for each person, one that is finished, one being drafted, and some thousands of visitors. Deterministic for a given `now`.
@@ -222,18 +238,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
       }),
     );
   }
-  em.persist(
-    em.create(Vendor, {
-      singleton: true,
-      name: demoVendor,
-      postalAddress: "Rua da Lã 12\n1200-001 Lisboa\nPortugal",
-      country: "PT",
-      taxNumbers: [{ country: "PT", number: "PT999999990" }],
-      senderName: demoVendor,
-      senderEmail: "post@marram.example",
-      locale: "en-IE",
-    }),
-  );
+  seedVendor(em);
   const names: [string, string, string, number][] = [
     ["Skerry Yarns", "isla@skerry.example", "skerry", 4000],
     ["Tideline Needles", "post@tideline.example", "tideline", 4000],

@@ -163,7 +163,7 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
     await desk.getByLabel("Percent").fill("150");
     await desk.getByLabel("The code").fill("autumn-10");
     await desk.getByRole("button", { name: "Make the coupon" }).click();
-    await expect(desk.getByText("Percent, such as 10 or 12.5; less than 100.")).toBeVisible();
+    await expect(desk.getByText("Percent, such as 10 or 12.5; 100 at most.")).toBeVisible();
     await desk.getByLabel("Percent").fill("10");
     await desk.getByRole("button", { name: "Make the coupon" }).click();
     await expect(desk.getByRole("row", { name: /AUTUMN-10/ })).toContainText("10 % off");

@@ -119,6 +119,38 @@ describe("letters at a bell", () => {
     expect(await retryNow(em(), world.owner, { what: "unknown", kind: "letter" }, world.app.clock.now())).toEqual({ n: unknown });
   }, 90_000);
 
+  it("are sent by nobody else once another worker has taken them up, though the first only stood still", async () => {
+    await em().execute("update email_message set state = 'stopped' where state in ('due', 'unknown')");
+    await queueLetters(world.app, await bellFor(40, "slow"));
+    const slow = randomUUID();
+    const claimed = await claimEmails(em(), slow, true, world.app.clock.now(), 120);
+    const before = (await counted("slow.")).accepted;
+    // It stands still after its first sixteen; its work is taken up, and sent, before it goes on.
+    let letGo = (): void => undefined;
+    const still = new Promise<void>((go) => (letGo = go));
+    let begun = 0;
+    world.app.mailer = {
+      ...mailer,
+      send: async (mail: OutgoingMail, lane) => {
+        await mailer.send(mail, lane);
+        begun += 1;
+        if (begun === 16) await still;
+      },
+    };
+    const going = deliverEmails(world.app, slow, claimed);
+    await until(async () => begun === 16, 20);
+    await takeUpEmails(em());
+    const other = randomUUID();
+    world.app.mailer = mailer;
+    await deliverEmails(world.app, other, await claimEmails(em(), other, true, world.app.clock.now(), 120));
+    letGo();
+    await going;
+    expect(before).toBe(0);
+    expect(await counted("slow.")).toMatchObject({ letters: 40, accepted: 40 });
+    const all = await letters("slow");
+    expect([all.filter(({ state }) => state === "sent").length, all.filter(({ state }) => state === "unknown").length]).toEqual([24, 16]);
+  }, 60_000);
+
   it("that are cut off between the server's yes and ours are unknown; mail to one person goes again under its Message-ID", async () => {
     await em().execute("update email_message set state = 'stopped' where state in ('due', 'unknown')");
     await queueLetters(world.app, await bellFor(3, "cut"));

@@ -36,9 +36,9 @@ export const priceAt = (plan: LaunchPlan, at: Date, { sold }: Counters): PriceVi
     const toMinor = risen(plan, base, sold + afterSales);
     if (toMinor > minor) return { minor, currency, rises: { afterSales, toMinor } };
   }
+  // Sales that raise it no further have taken it to the cap: a dated price is dearer only above that, where it stands as it is.
   const next = plan.prices.find(({ from }) => from > at);
-  const toMinor = next && risen(plan, next.minor, sold);
-  return next && toMinor! > minor ? { minor, currency, rises: { at: next.from, toMinor: toMinor! } } : { minor, currency };
+  return next && next.minor > minor ? { minor, currency, rises: { at: next.from, toMinor: next.minor } } : { minor, currency };
 };
 
 /** Seats that are left; undefined where they are not counted. Never below zero. */

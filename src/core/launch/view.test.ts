@@ -18,6 +18,7 @@ import {
   phaseWords,
   shortMoment,
   view,
+  viewOfAll,
   windowFor,
   zoneCity,
   type GateRule,
@@ -221,6 +222,26 @@ describe("the view of a launch", () => {
     const who = { starts: [opens], stop: { at: after(opens, day), handedTo: "primer" } };
     const seen = view(plan({ clock: personalClock }), who, after(opens, 2 * day));
     expect(seen.addresses.find(({ slug }) => slug === "")!.answer).toEqual({ redirect: "launch", launch: "primer" });
+  });
+  it("and not before that: until then it is their own launch that answers, with its countdown", () => {
+    const who = { starts: [opens], stop: { at: after(opens, day), handedTo: "primer" } };
+    const seen = view(plan({ clock: personalClock }), who, after(opens, day - 1));
+    expect(answerAt(seen, "join")).toBe("sales");
+    expect(seen.countdown).toMatchObject({ to: "closing" });
+  });
+  it("of whom nothing is known is kept between two bells, and made anew with a sale, a seat and a bell", () => {
+    const p = plan({ settings: { seats: 2, rising: { every: 1, stepMinor: 1_000, capMinor: 19_900 } } });
+    const priced = (at: Date, sold: number, taken = sold) => {
+      const seen = viewOfAll(p, at, { sold, taken });
+      expect(seen).toEqual(view(p, {}, at, { sold, taken }));
+      return { seen, minor: seen.addresses.find(({ slug }) => slug === "join")!.price!.minor };
+    };
+    const [first, again, sold, taken] = [priced(opens, 0), priced(after(opens, minute), 0), priced(opens, 1), priced(opens, 1, 2)];
+    expect(again.seen).toBe(first.seen);
+    expect([first.minor, sold.minor]).toEqual([14_900, 15_900]);
+    expect([sold.seen.seats?.left, taken.seen.seats?.left, taken.seen.soldOut]).toEqual([1, 0, true]);
+    priced(closes, 1);
+    priced(opens, 1);
   });
   it("leads people without an order away from the pages behind one", () => {
     expect(answerAt(view(plan(), {}, opens), "thank-you")).toBe("home");

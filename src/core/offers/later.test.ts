@@ -192,6 +192,9 @@ describe("a product in another currency", () => {
     expect(dueIn(of({ kind: "shipped", shipping: 500 }), "USD")).toMatchObject({ price: 2_400, shipping: 600 });
     expect(priceIn(of({ kind: "open", floor: 1_000 }), "USD")!.terms).toEqual({ kind: "open", floor: 1_200 });
     expect(dueIn(of({ kind: "tiers", tiers: [{ from: 3, minor: 1_500 }] }), "USD", { quantity: 3 })!.price).toBe(3 * 1_800);
+    // Another price of its own, such as one that rose, is carried over in the same proportion; and is itself in its own.
+    expect(dueIn(of(once), "USD", {}, 3_000)!.price).toBe(3_600);
+    expect(dueIn(of(once), "EUR", {}, 3_000)!.price).toBe(3_000);
     const monthly: PriceTerms = { kind: "subscription", every: { unit: "month", n: 1 }, trialDays: 0, setup: 100, times: 6 };
     expect(dueIn(of(monthly), "USD")).toMatchObject({ price: 2_400 + 120, later: { minor: 2_400, times: 5 } });
   });

@@ -139,6 +139,11 @@ describe("a coupon", () => {
       }),
     );
   });
+  it("of a share is rounded by line, half away from zero", () => {
+    const off = discountsOf(coupon({ off: { kind: "percent", bp: 1_250 } }), [9_996, 9_995, 4].map((minor) => ({ productId: "a", minor })), "EUR");
+    // 1,249.5, 1,249.375 and 0.5 cents.
+    expect(off).toEqual([1_250, 1_249, 1]);
+  });
   it("holds in its window, as often as it may, once for a person, in its currency and for its products", () => {
     expect(couponRefusal(coupon(), use)).toBeUndefined();
     expect(couponRefusal(coupon({ from: new Date(use.at.getTime() + 1) }), use)).toBe("not_yet");
@@ -176,6 +181,10 @@ describe("the price that is struck through", () => {
   it("counts a price that was in force when the 30 days began, and forgets one that ended before", () => {
     expect(strikable(history(["2026-01-01", 6_000], ["2026-02-10", 10_000], ["2026-03-20", 7_000]), on("2026-03-20"))).toBe(10_000);
     expect(strikable(history(["2026-01-01", 6_000], ["2026-02-20", 10_000], ["2026-03-20", 7_000]), on("2026-03-20"))).toBeUndefined();
+  });
+  it("counts from the first instant of the reduction, though the same price was set once more since", () => {
+    const twice = history(["2026-01-01", 9_000], ["2026-02-12", 10_000], ["2026-03-10", 7_000], ["2026-03-20", 7_000]);
+    expect(strikable(twice, on("2026-03-21"))).toBe(9_000);
   });
   it("is always dearer than the present price, and one that was asked", () => {
     const asked = fc.array(

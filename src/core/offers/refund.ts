@@ -65,4 +65,4 @@ export const disputeItems = (lines: readonly RefundableLine[], amount: number): 
  * of it with the last cent. `reversed` was taken back before.
  */
 export const commissionToReverse = (commission: number, reversed: number, net: number, refundedNet: number): number =>
-  net <= 0 ? commission - reversed : Math.min(commission, multiplyRounded(commission, Math.min(refundedNet, net), net)) - reversed;
+  net <= 0 ? commission - reversed : multiplyRounded(commission, Math.min(refundedNet, net), net) - reversed;

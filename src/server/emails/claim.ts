@@ -23,7 +23,8 @@ export const claimEmails = async (em: EntityManager, worker: string, bulk: boole
 
 /**
  * Writes down what became of emails that a worker has in hand, and that others are handed over from now on: one
- * statement, and from then on a crash leaves those as unknown.
+ * statement, and from then on a crash leaves those as unknown. Answers which of the others are still in its hand: one that
+ * stood still for so long that another took up its work may send none of it.
  */
 export const confirmEmails = async (
   em: EntityManager,
@@ -31,18 +32,19 @@ export const confirmEmails = async (
   outcomes: readonly Outcome[],
   handed: readonly string[],
   now: Date,
-): Promise<void> => {
-  if (outcomes.length === 0 && handed.length === 0) return;
+): Promise<ReadonlySet<string>> => {
+  if (outcomes.length === 0 && handed.length === 0) return new Set();
   const rows = outcomes.map(({ id, state, because, dueAt }) => ({ id, state, because: because ?? null, due_at: dueAt?.toISOString() ?? null }));
-  await em.execute(
+  const held = await em.execute<{ id: string }[]>(
     `with done as (
        update email_message e set state = r.state, taken_by = null, handed_at = null, sent_at = case when r.state = 'sent' then ?::timestamptz end,
          stopped_because = case when r.state = 'stopped' then r.because end, failed_because = case when r.state in ('due', 'unknown') then r.because end,
          due_at = coalesce(r.due_at, e.due_at)
        from jsonb_to_recordset(?::jsonb) as r(id uuid, state text, because text, due_at timestamptz) where e.id = r.id and e.taken_by = ?::uuid
-     ) update email_message set handed_at = ? where id = any(?::uuid[]) and taken_by = ?::uuid`,
+     ) update email_message set handed_at = ? where id = any(?::uuid[]) and taken_by = ?::uuid returning id`,
     [now, JSON.stringify(rows), worker, now, `{${handed.join(",")}}`, worker],
   );
+  return new Set(held.map(({ id }) => id));
 };
 
 /**

@@ -47,9 +47,10 @@ export const deliverEmails = async (app: App, worker: string, emails: readonly E
     const ready = await Promise.all(some.map(async (email) => ({ email, is: await made(batch, email) })));
     const now = app.clock.now();
     const handed = ready.flatMap(({ email, is }) => ("mail" in is ? [email.id] : []));
-    await confirmEmails(app.fork(), worker, outcomes, handed, now);
+    const inHand = await confirmEmails(app.fork(), worker, outcomes, handed, now);
+    const ours = ready.filter(({ email, is }) => !("mail" in is) || inHand.has(email.id));
     outcomes = await Promise.all(
-      ready.map(async ({ email, is }): Promise<Outcome> => {
+      ours.map(async ({ email, is }): Promise<Outcome> => {
         if ("stop" in is) return { id: email.id, state: "stopped", because: is.stop };
         if ("waitUntil" in is) return { id: email.id, state: "due", dueAt: is.waitUntil };
         if ("failed" in is) return failed(app, email, is.failed);
