@@ -146,6 +146,12 @@ test.describe.serial("the walk", () => {
     await expect(desk.getByText("published as it stands")).toBeVisible();
     await expect(desk.getByText("The page of The rope patterns is not published.")).toBeHidden();
     await expectAccessible(desk);
+
+    // Access at once is the vendor's word; only with it are buyers asked to give up their right of withdrawal.
+    await open(desk, "/desk/products");
+    await desk.getByRole("button", { name: "Herring and Rope, the course" }).click();
+    await desk.getByLabel(/Buyers get access at once/).check();
+    await expect(desk.getByText("Saved.")).toBeVisible();
   });
 
   test("4. a visitor comes through a partner's link, opts in, and at the opening bell the same address opens by itself", async () => {

@@ -138,7 +138,7 @@ describe("letters at a bell", () => {
       },
     };
     const going = deliverEmails(world.app, slow, claimed);
-    await until(async () => begun === 16, 20);
+    await until(() => Promise.resolve(begun === 16), 20);
     await takeUpEmails(em());
     const other = randomUUID();
     world.app.mailer = mailer;
