@@ -140,7 +140,11 @@ describe("a coupon", () => {
     );
   });
   it("of a share is rounded by line, half away from zero", () => {
-    const off = discountsOf(coupon({ off: { kind: "percent", bp: 1_250 } }), [9_996, 9_995, 4].map((minor) => ({ productId: "a", minor })), "EUR");
+    const off = discountsOf(
+      coupon({ off: { kind: "percent", bp: 1_250 } }),
+      [9_996, 9_995, 4].map((minor) => ({ productId: "a", minor })),
+      "EUR",
+    );
     // 1,249.5, 1,249.375 and 0.5 cents.
     expect(off).toEqual([1_250, 1_249, 1]);
   });
