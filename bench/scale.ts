@@ -79,8 +79,8 @@ const loadCrowd = async (pool: pg.Pool, people: number): Promise<void> => {
          'card_x', 'http://127.0.0.1', 'ch_' || charge, paid_at, paid_at from sale`,
     );
     await run(
-      `insert into sale_order (id, launch_id, checkout_id, contact_id, person_id, currency, placed_at, country, card_last4, source, partner_id, credit, recovered, finished_path_at, path_version)
-       select orders, launch, checkout, contact, person, 'EUR', paid_at, country, '0003', 'own', partner, '{"rule":"last_touch","windowDays":60,"touches":[]}', false, paid_at,
+      `insert into sale_order (id, number, launch_id, checkout_id, contact_id, person_id, currency, placed_at, country, card_last4, source, partner_id, credit, recovered, finished_path_at, path_version)
+       select orders, nextval('order_number'), launch, checkout, contact, person, 'EUR', paid_at, country, '0003', 'own', partner, '{"rule":"last_touch","windowDays":60,"touches":[]}', false, paid_at,
          (select coalesce(max(version), 0) from path_version v where v.launch_id = launch) from sale`,
     );
     await run(
@@ -131,7 +131,7 @@ const screens = [
 const deskScreens = async (origin: string, pool: pg.Pool): Promise<void> => {
   const token = randomUUID() + randomUUID();
   await pool.query(
-    "insert into session (token_hash, kind, subject_id, created_at, expires_at) select $1, 'desk', id, now(), now() + interval '30 days' from desk_user where role = 'owner' limit 1",
+    "insert into session (token_hash, kind, subject_id, created_at, seen_at, expires_at) select $1, 'desk', id, now(), now(), now() + interval '30 days' from desk_user where role = 'owner' limit 1",
     [createHash("sha256").update(token).digest("hex")],
   );
   const headers = { cookie: `ib_desk=${token}` };
@@ -159,7 +159,7 @@ const deskScreens = async (origin: string, pool: pg.Pool): Promise<void> => {
   const [partner] = (await pool.query<{ id: string }>("select partner_id as id from commission group by 1 order by count(*) desc limit 1")).rows;
   const own = randomUUID() + randomUUID();
   await pool.query(
-    "insert into session (token_hash, kind, subject_id, created_at, expires_at) values ($1, 'partner', $2, now(), now() + interval '1 day')",
+    "insert into session (token_hash, kind, subject_id, created_at, seen_at, expires_at) values ($1, 'partner', $2, now(), now(), now() + interval '1 day')",
     [createHash("sha256").update(own).digest("hex"), partner!.id],
   );
   const began = performance.now();
