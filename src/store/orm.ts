@@ -28,6 +28,9 @@ const shared = globalThis as { inkBellOrm?: Promise<MikroORM> };
 /** A statement of somebody who waits for a page is ended after so long; work in the background and migrations take their time. */
 const webStatementMs = 15_000;
 
+/** PostgreSQL compiles what it thinks is costly, which takes longer than all but the heaviest of our statements take to run. */
+const noCompiling = "-c jit=off";
+
 const connect = (url: string, waits: boolean) =>
   MikroORM.init({
     clientUrl: url,
@@ -39,7 +42,7 @@ const connect = (url: string, waits: boolean) =>
     // Entities are written when the code says so: ids are made here, so the unit of work cannot tell which row comes first.
     persistOnCreate: false,
     pool: { min: 1, max: 20, acquireTimeoutMillis: 15_000 },
-    ...(waits ? { driverOptions: { connection: { statement_timeout: webStatementMs } } } : {}),
+    driverOptions: { connection: { options: noCompiling, ...(waits ? { statement_timeout: webStatementMs } : {}) } },
     extensions: [Migrator],
     migrations: {
       migrationsList: [

@@ -1,7 +1,7 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
 import { personalClock, planFor } from "../../tests/support/plans";
-import { view, type Onlooker } from "../core/launch";
+import { view, wallTimeOf, type Onlooker } from "../core/launch";
 import { LaunchAxis } from "./launch/LaunchAxis";
 import { ChangeView } from "./launch/ChangeView";
 import { Playhead } from "./launch/Playhead";
@@ -101,6 +101,19 @@ describe("the score's lanes", () => {
     expect(labels(3_600_000).slice(0, 3)).toEqual(["17:30", "17:40", "17:50"]);
     expect(labels(12 * 3_600_000)[0]).toBe("18:00");
     expect(labels(9 * day).every((label) => /^(\w{3} \d+|)$/.test(label))).toBe(true);
+  });
+  const after: Record<string, string> = { "00:00": "06:00", "06:00": "12:00", "12:00": "18:00", "18:00": "00:00" };
+  it("keeps every midnight and every sixth hour of the nights on which clocks are put on and back", () => {
+    for (const zone of ["Europe/Berlin", "America/New_York", "Australia/Lord_Howe", "Asia/Kathmandu"])
+      for (const begin of ["2026-03-05T07:00Z", "2026-03-26T07:00Z", "2026-10-01T07:00Z", "2026-10-24T07:00Z", "2026-10-30T07:00Z"]) {
+        const at = new Date(begin);
+        const walls = (days: number) =>
+          axisTicks(at, new Date(at.getTime() + days * day), zone, 640).map((tick) => wallTimeOf(tick.at, zone).slice(11, 16));
+        expect(walls(9)).toEqual(Array(9).fill("00:00"));
+        const hours = walls(2);
+        expect(hours.length).toBeGreaterThanOrEqual(7);
+        hours.slice(1).forEach((hour, index) => expect(hour).toBe(after[hours[index]!]));
+      }
   });
 });
 

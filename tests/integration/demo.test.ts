@@ -1,10 +1,14 @@
+import pg from "pg";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { phaseFor, priceAt, seatsLeft, windowFor } from "../../src/core/launch";
+import { loadCrowd, signedIn } from "../../bench/crowd";
 import { seedDemo } from "../../demo/seed";
 import type { PastPayment } from "../../standins/card-desk/past";
 import { seeded } from "../../demo/random";
+import { sessionSubject } from "../../src/server/app/session";
 import { loadBundle } from "../../src/server/launch/bundle";
 import { ledgerBalances } from "../../src/store/reports/ledgerBalances";
+import { pageFigures } from "../../src/store/reports/pageFigures";
 import { launchFigures } from "../../src/store/reports/launchFigures";
 import { lostBuyers } from "../../src/store/reports/lostBuyers";
 import { stageFunnel } from "../../src/store/reports/stageFunnel";
@@ -117,5 +121,52 @@ describe("the demo", () => {
     expect(a.uuid()).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/);
     const many = Array.from({ length: 4_000 }, () => a.normal());
     expect(Math.abs(many.reduce((x, y) => x + y, 0) / many.length)).toBeLessThan(0.1);
+  });
+});
+
+// Last of this file: it puts a crowd beside the demo's people.
+describe("the crowd of the benchmark", () => {
+  let pool: pg.Pool;
+  beforeAll(async () => {
+    pool = new pg.Pool({ connectionString: world.settings["DATABASE_URL"] });
+    await loadCrowd(pool, 400);
+  });
+  afterAll(() => pool.end());
+
+  it("fits the tables as they are, with books that balance and an owner who is signed in", async () => {
+    const number = async (sql: string) => Number(await sum(`select count(*) as sum from ${sql}`));
+    expect(await number("person where id in (select person_id from page_rollup) and created_at > now() - interval '20 days'")).toBeGreaterThanOrEqual(
+      400,
+    );
+    expect(await number("order_line n join sale_order s on s.id = n.order_id where s.card_last4 = '0003'")).toBeGreaterThan(3);
+    expect(await number("sale_order where number is null or path_version is null")).toBe(0);
+    expect(await number("(select 1 from posting group by journal_id having sum(minor) <> 0) as off")).toBe(0);
+    const [owner] = (await pool.query<{ id: string }>("select id from desk_user where role = 'owner'")).rows;
+    expect(await sessionSubject(world.app.fork(), "desk", await signedIn(pool, "desk", owner!.id), new Date())).toBe(owner!.id);
+  });
+  it("is counted on its pages as by hand: one row a person, joined with whatever they did later", async () => {
+    const em = world.app.fork();
+    const { launch } = (await loadBundle(em, { slug: "gansey" }))!;
+    for (const daysAgo of [-1, 3, 10]) {
+      const asOf = new Date(Date.now() - daysAgo * 86_400_000);
+      const rows = await em.execute<{ page: string; variant: string; acted_at: string | null; began: string | null; paid: string | null }[]>(
+        `select r.page, r.variant, r.acted_at, s.began_checkout as began, s.paid from page_rollup r
+         left join stage_rollup s on s.launch_id = r.launch_id and s.person_id = r.person_id where r.launch_id = ? and r.seen_at <= ?`,
+        [launch.id, asOf],
+      );
+      const figures = await pageFigures(em, launch.id, asOf);
+      expect(figures.length).toBeGreaterThan(3);
+      for (const figure of figures) {
+        const own = rows.filter(({ page, variant }) => page === figure.page && variant === figure.variant);
+        const by = (at: (row: (typeof own)[number]) => string | null) => own.filter((row) => at(row) && new Date(at(row)!) <= asOf).length;
+        expect(figure).toMatchObject({
+          people: own.length,
+          optedIn: by((row) => row.acted_at),
+          began: by((row) => row.began),
+          paid: by((row) => row.paid),
+        });
+        expect(await pageFigures(em, launch.id, asOf, figure.page)).toContainEqual(figure);
+      }
+    }
   });
 });

@@ -57,9 +57,14 @@ export const axisTicks = (from: Date, to: Date, zone: string, room: number): Tic
     return minutes % (step / minute) === 0;
   };
   const ticks: Tick[] = [];
-  for (let ms = Math.ceil(from.getTime() / grain) * grain; ms <= to.getTime(); ms += grain) {
+  // The next mark is a step away, give or take the hour by which a zone's clocks may be put on or back.
+  const leap = Math.max(grain, step - hour);
+  let next = grain;
+  for (let ms = Math.ceil(from.getTime() / grain) * grain; ms <= to.getTime(); ms += next) {
     const at = new Date(ms);
+    next = grain;
     if (!fits(at)) continue;
+    next = leap;
     const [date = "", time = ""] = shortMoment(at, zone).split(", ").slice(-2);
     ticks.push({ at, label: time === "00:00" ? date.replace(/ \w+$/, "") : time });
   }
