@@ -1,4 +1,4 @@
-export * from "./archive";
+export * from "./exportFile";
 export * from "./blocks";
 export * from "./blockKinds";
 export * from "./blocksFor";

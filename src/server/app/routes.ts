@@ -22,7 +22,7 @@ const act = (permission: Permission, mostBytes = usual): RouteRule => ({ who: "d
 const anyone = (mostBytes = usual): RouteRule => ({ who: "anyone", mostBytes });
 
 /** Uploads and files that are brought in, in bytes. */
-export const mostUploaded = { media: 80 * mib, archive: 200 * mib } as const;
+export const mostUploaded = { media: 80 * mib, exportFile: 200 * mib } as const;
 
 /**
  * Every route of the site by its pattern, as the framework matches it. What does not stand here is not answered: a route
@@ -92,7 +92,7 @@ export const routes: Record<string, RouteRule> = {
   "/desk/[slug]/try": look("test.run"),
 
   "/api/desk/launches": act("launch.edit"),
-  "/api/desk/import": act("launch.import", mostUploaded.archive),
+  "/api/desk/import": act("launch.import", mostUploaded.exportFile),
   "/api/desk/export/[kind]/[id]": look("launch.export"),
   "/api/desk/[slug]/clock/change": act("launch.edit", document),
   "/api/desk/[slug]/clock/secret": act("launch.secret"),

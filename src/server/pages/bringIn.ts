@@ -16,18 +16,18 @@ import { launchChanged, loadBundle } from "../launch/bundle";
 import { freeSlug, newHookSecret } from "../launch/createLaunch";
 import { scheduleBells } from "../launch/ring";
 import { mayAdd, pageAddress } from "./addPage";
-import { withArchive, type Archive } from "./archive";
+import { withExportFile, type ExportFile } from "./exportFile";
 import { storeMedia } from "./media";
 import { newPage } from "./newPage";
 
-type ArchiveOf<K extends Archive["kind"]> = Extract<Archive, { kind: K }>;
+type ExportFileOf<K extends ExportFile["kind"]> = Extract<ExportFile, { kind: K }>;
 
-/** Keeps the uploads of an archive, each through the same checks as any upload, and answers their new ids. */
+/** Keeps the uploads of an export file, each through the same checks as any upload, and answers their new ids. */
 const bringMedia = async (
   store: FileStore,
   em: EntityManager,
   user: DeskUser,
-  { content, files }: Archive,
+  { content, files }: ExportFile,
   now: Date,
 ): Promise<Map<string, string>> => {
   const ids = new Map<string, string>();
@@ -88,12 +88,12 @@ export const bringInRequest = z.object({
 
 const bringPage = async (
   em: EntityManager,
-  archive: ArchiveOf<"page">,
+  file: ExportFileOf<"page">,
   media: Map<string, string>,
   request: z.infer<typeof bringInRequest>,
 ): Promise<string> => {
   const bundle = found(request.launch ? await loadBundle(em, { slug: request.launch }) : undefined, "launch");
-  const { page, look } = archive.content;
+  const { page, look } = file.content;
   const read = pageAddress.safeParse(request.address || page.slug || page.kind);
   if (!read.success) throw new Refusal(422, "fields", "Nothing was brought in.", { address: read.error.issues[0]!.message });
   mayAdd(bundle, read.data, page.kind);
@@ -109,7 +109,7 @@ const bringPage = async (
 const bringTemplate = async (
   em: EntityManager,
   user: DeskUser,
-  { content: template }: ArchiveOf<"template">,
+  { content: template }: ExportFileOf<"template">,
   media: Map<string, string>,
   now: Date,
 ): Promise<void> => {
@@ -129,7 +129,7 @@ const bringSettings = (settings: LaunchSettings, products: Map<string, string>):
 const bringLaunch = async (
   em: EntityManager,
   user: DeskUser,
-  { content }: ArchiveOf<"launch">,
+  { content }: ExportFileOf<"launch">,
   media: Map<string, string>,
   now: Date,
 ): Promise<string> => {
@@ -183,7 +183,7 @@ const bringLaunch = async (
 const bringPath = async (
   em: EntityManager,
   launchId: string,
-  path: ArchiveOf<"launch">["content"]["launch"]["path"],
+  path: ExportFileOf<"launch">["content"]["launch"]["path"],
   pages: Map<string, Page>,
   products: Map<string, string>,
   refuse: (file: string) => never,
@@ -221,15 +221,15 @@ export const bringIn = async (
   body: Readable | Buffer,
   request: z.infer<typeof bringInRequest>,
   now: Date,
-): Promise<{ kind: Archive["kind"]; href?: string }> => {
+): Promise<{ kind: ExportFile["kind"]; href?: string }> => {
   mustBeAllowed(user, "launch.import");
-  return withArchive(store, body, (archive) =>
+  return withExportFile(store, body, (file) =>
     em.transactional(async (tx) => {
-      const media = await bringMedia(store, tx, user, archive, now);
-      if (archive.kind === "launch") return { kind: archive.kind, href: await bringLaunch(tx, user, archive, media, now) };
-      if (archive.kind === "page") return { kind: archive.kind, href: await bringPage(tx, archive, media, request) };
-      await bringTemplate(tx, user, archive, media, now);
-      return { kind: archive.kind };
+      const media = await bringMedia(store, tx, user, file, now);
+      if (file.kind === "launch") return { kind: file.kind, href: await bringLaunch(tx, user, file, media, now) };
+      if (file.kind === "page") return { kind: file.kind, href: await bringPage(tx, file, media, request) };
+      await bringTemplate(tx, user, file, media, now);
+      return { kind: file.kind };
     }),
   );
 };

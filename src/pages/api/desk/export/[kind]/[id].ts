@@ -2,7 +2,7 @@ import type { APIRoute } from "astro";
 import { z } from "zod";
 import { deskUser } from "../../../../../server/app/access";
 import { deskLaunch } from "../../../../../server/launch/deskLaunch";
-import { exportLaunch, exportPage, exportTemplate } from "../../../../../server/pages/archive";
+import { exportLaunch, exportPage, exportTemplate } from "../../../../../server/pages/exportFile";
 import { found } from "../../../../../server/app/refusal";
 
 /** A page or a template by its id, or a whole launch by its address, as a zip. */

@@ -6,15 +6,15 @@ import { strToU8, Zip, ZipDeflate, ZipPassThrough } from "fflate";
 import { openPromise } from "yauzl";
 import type { z } from "zod";
 import {
-  archiveContent,
-  archiveFormat,
-  archiveManifest,
-  archiveVersion,
+  exportContent,
+  exportFormat,
+  exportManifest,
+  exportVersion,
   letterOf,
   mediaOf,
   pageLeaves,
-  type ArchiveContent,
-  type ArchiveManifest,
+  type ExportContent,
+  type ExportManifest,
   type PageContent,
 } from "../../core/pages";
 import { endPage, pathEnd } from "../../core/offers";
@@ -29,14 +29,14 @@ import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { mediaFile } from "./media";
 
 const mib = 1024 * 1024;
-/** The largest archive that is read, and the most that may come out of it. */
-export const mostArchived = { zip: mostUploaded.archive, unpacked: 400 * mib, json: 20 * mib };
+/** The largest export file that is read, and the most that may come out of it. */
+export const mostExported = { zip: mostUploaded.exportFile, unpacked: 400 * mib, json: 20 * mib };
 
 const hashOf = (body: Uint8Array): string => createHash("sha256").update(body).digest("hex");
 
-type MediaEntry = ArchiveContent["page"]["media"][number];
+type MediaEntry = ExportContent["page"]["media"][number];
 
-/** A file of an archive that lies in the store. */
+/** A file of an export file that lies in the store. */
 interface Stored {
   path: string;
   sha256: string;
@@ -101,17 +101,17 @@ const zipStream = (documents: Record<string, string>, stored: readonly Stored[],
   return Readable.toWeb(Readable.from(parts())) as ReadableStream<Uint8Array>;
 };
 
-const pack = <K extends ArchiveManifest["kind"]>(
+const pack = <K extends ExportManifest["kind"]>(
   kind: K,
-  content: ArchiveContent[K],
+  content: ExportContent[K],
   stored: readonly Stored[],
   files: FileStore,
 ): ReadableStream<Uint8Array> => {
   const json = JSON.stringify(content, null, 1);
   const bytes = strToU8(json);
-  const manifest: ArchiveManifest = {
-    format: archiveFormat,
-    version: archiveVersion,
+  const manifest: ExportManifest = {
+    format: exportFormat,
+    version: exportVersion,
     kind,
     files: [{ path: "content.json", bytes: bytes.length, sha256: hashOf(bytes) }, ...stored],
   };
@@ -144,7 +144,7 @@ export const exportTemplate = async ({ files }: Pick<App, "files">, em: EntityMa
   return { name: `${slug}.template.zip`, body: pack("template", { name, purpose, kind, content, media }, stored, files) };
 };
 
-const pathOf = ({ steps, pages, laid }: LaunchBundle): ArchiveContent["launch"]["launch"]["path"] => {
+const pathOf = ({ steps, pages, laid }: LaunchBundle): ExportContent["launch"]["launch"]["path"] => {
   const pageKey = (id: string | undefined) => pages.find((page) => page.id === id)?.key;
   const keyOf = (to: string) => steps.find((step) => step.id === to)?.page.key ?? pageKey(endPage(to)) ?? pathEnd;
   // The first step of a path stands first in the file.
@@ -197,10 +197,10 @@ const refuse = (message: string): never => {
   throw new Refusal(422, "fields", `${message} Nothing was brought in.`, { file: message });
 };
 
-/** An archive that was read: every file is there, is what the manifest says, and the content fits. */
-export type Archive = {
-  [K in ArchiveManifest["kind"]]: { kind: K; content: ArchiveContent[K]; files: Map<string, Incoming> };
-}[ArchiveManifest["kind"]];
+/** An export file that was read: every file is there, is what the manifest says, and the content fits. */
+export type ExportFile = {
+  [K in ExportManifest["kind"]]: { kind: K; content: ExportContent[K]; files: Map<string, Incoming> };
+}[ExportManifest["kind"]];
 
 const json = (body: Buffer, what: string): unknown => {
   try {
@@ -217,7 +217,7 @@ const fits = <T>(schema: z.ZodType<T>, value: unknown): T => {
   return refuse(`The file does not fit at ${path.slice(0, 8).join(".") || "its top"}: ${message}`);
 };
 
-/** Lets bytes through until they are more than may be read: what an archive says of its sizes is not believed. */
+/** Lets bytes through until they are more than may be read: what an export file says of its sizes is not believed. */
 const counted = (room: { left: number }, most: number): Transform => {
   let own = 0;
   return new Transform({
@@ -236,14 +236,14 @@ const tooMuch = [
 
 /** Takes the files of a zip in, each into a file of its own whose name here has nothing to do with its name there. */
 const unpack = async (store: FileStore, { path }: Incoming, taken: Map<string, Incoming>): Promise<void> => {
-  const room = { left: mostArchived.unpacked };
+  const room = { left: mostExported.unpacked };
   const zip = await openPromise(path, { strictFileNames: true });
   try {
     for await (const entry of zip.eachEntry()) {
       if (taken.size > 2_000) throw new Refusal(422, "fields", ...tooMuch);
       const name = entry.fileName;
       if (taken.has(name)) refuse(`${name} is in the file twice.`);
-      const most = name.endsWith(".json") ? mostArchived.json : mostArchived.unpacked;
+      const most = name.endsWith(".json") ? mostExported.json : mostExported.unpacked;
       const source = (await zip.openReadStreamPromise(entry)).on("error", (error) => limit.destroy(error));
       const limit = counted(room, most);
       taken.set(name, await store.take(source.pipe(limit)));
@@ -255,10 +255,10 @@ const unpack = async (store: FileStore, { path }: Incoming, taken: Map<string, I
 
 const contentOf = ({ path }: Incoming): Promise<Buffer> => readFile(path);
 
-/** What an unpacked archive holds. Throws a refusal that says what is wrong. */
-const readUnpacked = async (files: ReadonlyMap<string, Incoming>): Promise<Archive> => {
+/** What an unpacked export file holds. Throws a refusal that says what is wrong. */
+const readUnpacked = async (files: ReadonlyMap<string, Incoming>): Promise<ExportFile> => {
   const first = files.get("manifest.json") ?? refuse("The file has no manifest.");
-  const manifest = fits(archiveManifest, json(await contentOf(first), "manifest"));
+  const manifest = fits(exportManifest, json(await contentOf(first), "manifest"));
   const named = new Set(["manifest.json", ...manifest.files.map(({ path }) => path)]);
   if (named.size !== manifest.files.length + 1) refuse("The manifest names a file twice.");
   if ([...files.keys()].some((path) => !named.has(path))) refuse("The file holds more than its manifest names.");
@@ -268,22 +268,22 @@ const readUnpacked = async (files: ReadonlyMap<string, Incoming>): Promise<Archi
   }
   const content = json(await contentOf(files.get("content.json") ?? refuse("content.json is missing.")), "content");
   const { kind } = manifest;
-  const read = fits<ArchiveContent[typeof kind]>(archiveContent[kind] as never, content);
+  const read = fits<ExportContent[typeof kind]>(exportContent[kind] as never, content);
   const missing = read.media.find(({ path }) => !named.has(path));
   if (missing) refuse(`${missing.path} is missing.`);
-  return { kind, content: read, files: new Map(read.media.map(({ path }) => [path, files.get(path)!])) } as Archive;
+  return { kind, content: read, files: new Map(read.media.map(({ path }) => [path, files.get(path)!])) } as ExportFile;
 };
 
 /**
- * Reads an archive as it comes in, and has something done with it. It is unpacked beside the thread that answers pages,
+ * Reads an export file as it comes in, and has something done with it. It is unpacked beside the thread that answers pages,
  * with limits that count what really comes out, and no path of it becomes a path of this machine. What was taken in is
  * gone afterwards, but for what was kept. Throws a refusal that says what is wrong.
  */
-export const withArchive = async <T>(store: FileStore, body: Readable | Buffer, use: (archive: Archive) => Promise<T>): Promise<T> => {
+export const withExportFile = async <T>(store: FileStore, body: Readable | Buffer, use: (file: ExportFile) => Promise<T>): Promise<T> => {
   const zip = await store.take(body);
   const taken = new Map<string, Incoming>();
   try {
-    if (zip.bytes > mostArchived.zip) refuse("The file weighs more than 200 MB.");
+    if (zip.bytes > mostExported.zip) refuse("The file weighs more than 200 MB.");
     try {
       await unpack(store, zip, taken);
     } catch (error) {

@@ -6,7 +6,7 @@ import { builder, firstBlock, idsFrom, mediaOf, pageOf, type PageContent } from 
 import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { loadBundle } from "../../src/server/launch/bundle";
 import { makeBumpProduct } from "../../src/server/offers/products";
-import { exportLaunch, exportPage, exportTemplate, withArchive, type Exported } from "../../src/server/pages/archive";
+import { exportLaunch, exportPage, exportTemplate, withExportFile, type Exported } from "../../src/server/pages/exportFile";
 import { bringIn } from "../../src/server/pages/bringIn";
 import { storeMedia } from "../../src/server/pages/media";
 import { keepTemplate } from "../../src/server/pages/templates";
@@ -90,10 +90,10 @@ describe("a whole launch", () => {
     const bump = firstBlock(copy.pages.find(({ kind }) => kind === "checkout")!.draft, "bump")!;
     expect(bump.product).not.toBe(firstBlock(bundle.pages.find(({ kind }) => kind === "checkout")!.draft, "bump")!.product);
     // Saved again, it is the same file but for the ids of what was made anew.
-    const again = await withArchive(
+    const again = await withExportFile(
       world.app.files,
       Buffer.from((await whole(await exportLaunch(world.app, em(), world.owner, copy))).body),
-      (archive) => Promise.resolve(archive),
+      (file) => Promise.resolve(file),
     );
     expect(again.kind).toBe("launch");
   });
@@ -143,7 +143,7 @@ describe("a damaged or hostile file", () => {
     return rows[0]!;
   };
   const sha = (body: Uint8Array) => createHash("sha256").update(body).digest("hex");
-  /** An archive with some of its files changed; the manifest names them rightly unless it is given. */
+  /** An export file with some of its files changed; the manifest names them rightly unless it is given. */
   const forged = (body: Uint8Array, change: (files: Record<string, Uint8Array>) => void, honest = true): Uint8Array => {
     const files = unzipSync(body);
     change(files);

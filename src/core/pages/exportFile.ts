@@ -8,18 +8,18 @@ import { look } from "./look";
 import { purposes } from "./templates";
 
 /** The version of the file that is written; older ones are read as long as they can be. */
-export const archiveVersion = 1;
-export const archiveFormat = "ink-bell";
+export const exportVersion = 1;
+export const exportFormat = "ink-bell";
 
 const name = line(120).min(1);
 /** The address of a page below its launch; the empty one is the launch's own. */
 const slug = z.string().regex(/^([a-z0-9-]+(\/[a-z0-9-]+){0,2})?$/);
 const key = z.string().regex(/^[a-z0-9/-]{1,80}$/);
 
-/** The first file of an archive: what it is, and each other file with its hash, so that a damaged one is found out. */
-export const archiveManifest = z.object({
-  format: z.literal(archiveFormat, "This is no file of pages or launches."),
-  version: z.number().int().min(1).max(archiveVersion, "This file was written by a newer version of the program."),
+/** The first file of an export file: what it is, and each other file with its hash, so that a damaged one is found out. */
+export const exportManifest = z.object({
+  format: z.literal(exportFormat, "This is no file of pages or launches."),
+  version: z.number().int().min(1).max(exportVersion, "This file was written by a newer version of the program."),
   kind: z.enum(["page", "template", "launch"]),
   files: z
     .array(
@@ -33,7 +33,7 @@ export const archiveManifest = z.object({
     .min(1)
     .max(2_000),
 });
-export type ArchiveManifest = z.infer<typeof archiveManifest>;
+export type ExportManifest = z.infer<typeof exportManifest>;
 
 /** Pictures, films and files that the pages name by these ids; the bytes lie beside. */
 const media = z
@@ -103,10 +103,10 @@ const launch = z.object({
     .max(100),
 });
 
-/** What `content.json` of an archive holds, by the archive's kind. */
-export const archiveContent = {
+/** What `content.json` of an export file holds, by the file's kind. */
+export const exportContent = {
   page: z.object({ page, look, media }),
   template: z.object({ name: line(80).min(1), purpose: z.enum(purposes), kind: z.enum(pageKinds), content: pageContent, media }),
   launch: z.object({ launch, media }),
 };
-export type ArchiveContent = { [K in keyof typeof archiveContent]: z.infer<(typeof archiveContent)[K]> };
+export type ExportContent = { [K in keyof typeof exportContent]: z.infer<(typeof exportContent)[K]> };
