@@ -20,6 +20,8 @@ import { Migration0016Identity } from "./migrations/0016_identity";
 import { Migration0017SoldOut } from "./migrations/0017_sold_out";
 import { Migration0018Settings } from "./migrations/0018_settings";
 import { Migration0019Parts } from "./migrations/0019_parts";
+import { Migration0020Archive } from "./migrations/0020_archive";
+import { Migration0021Counting } from "./migrations/0021_counting";
 
 export type { EntityManager };
 
@@ -65,6 +67,8 @@ const connect = (url: string, waits: boolean) =>
         { name: "0017_sold_out", class: Migration0017SoldOut },
         { name: "0018_settings", class: Migration0018Settings },
         { name: "0019_parts", class: Migration0019Parts },
+        { name: "0020_archive", class: Migration0020Archive },
+        { name: "0021_counting", class: Migration0021Counting },
       ],
       snapshot: false,
     },

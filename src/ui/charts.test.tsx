@@ -180,6 +180,7 @@ describe("the launches on their axis", () => {
   it("stand in one row each, with a bell at either end of the doors", () => {
     const rows = [plan, { ...plan, slug: "other", name: "Other" }].map((p) => ({
       plan: p,
+      name: p.name,
       standing: "Closed",
       money: "€1.00",
       counts: "1 order",
@@ -193,7 +194,10 @@ describe("the launches on their axis", () => {
   });
   it("that are always on run on, without a bell of everyone's", () => {
     const html = renderToStaticMarkup(
-      <LaunchAxis now={now} launches={[{ plan: personalPlan, standing: "Always on", money: "–", counts: "0 people", draft: false, since: opens }]} />,
+      <LaunchAxis
+        now={now}
+        launches={[{ plan: personalPlan, name: "Primer", standing: "Always on", money: "–", counts: "0 people", draft: false, since: opens }]}
+      />,
     );
     expect(html).toContain("since Fri 20 Nov, 18:00");
     expect(html).toContain("url(#always-on)");

@@ -1,1 +1,2 @@
 export * from "./counted";
+export * from "./distinctNames";

@@ -20,6 +20,7 @@ export * from "./check";
 export * from "./layout";
 export * from "./change";
 export * from "./copy";
+export * from "./archiving";
 export * from "./newLaunch";
 export * from "./overtaken";
 export * from "./asSeen";

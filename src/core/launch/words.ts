@@ -23,10 +23,10 @@ const format = (at: Date, zone: string, style: Style): string => {
 /** `Fri 27 Nov, 18:00`: an instant in a zone, 24-hour, English. */
 export const shortMoment = (at: Date, zone: string): string => format(at, zone, "short");
 
-/** `Friday 27 November 2026 at 18:00`: an instant in a zone, in full. */
 /** `14:35`, in a launch's zone. */
 export const clockTime = (at: Date, zone: string): string => format(at, zone, "time");
 
+/** `Friday 27 November 2026 at 18:00`: an instant in a zone, in full. */
 export const fullMoment = (at: Date, zone: string): string => `${format(at, zone, "day").replace(",", "")} at ${format(at, zone, "time")}`;
 
 const sixDays = 6 * 86_400_000;

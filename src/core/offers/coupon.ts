@@ -116,4 +116,8 @@ export interface CouponRow {
   until: string | null;
   oncePerPerson: boolean;
   stopped: boolean;
+  /** When it was made, ISO 8601. */
+  made: string;
+  /** Whether it has left the list. */
+  archived: boolean;
 }

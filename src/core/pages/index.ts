@@ -19,3 +19,4 @@ export * from "./templates";
 export * from "./tree";
 export * from "./variants";
 export type * from "./offered";
+export * from "./pageUses";

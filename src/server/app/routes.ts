@@ -101,6 +101,8 @@ export const routes: Record<string, RouteRule> = {
   "/api/desk/[slug]/clock/undo": act("launch.edit"),
   "/api/desk/[slug]/comments": act("comment.moderate"),
   "/api/desk/[slug]/copy": act("launch.edit"),
+  "/api/desk/[slug]/archive": act("launch.edit"),
+  "/api/desk/[slug]/delete": act("launch.edit"),
   "/api/desk/[slug]/delay": act("recovery.edit"),
   "/api/desk/[slug]/look": act("page.edit"),
   // A picture comes along in base64.
@@ -116,6 +118,8 @@ export const routes: Record<string, RouteRule> = {
   "/api/desk/[slug]/people": act("desk.view"),
   "/api/desk/agreements/[id]/end": act("recurring.end"),
   "/api/desk/coupons/[id]/stop": act("coupon.edit"),
+  "/api/desk/coupons/[id]/archive": act("coupon.edit"),
+  "/api/desk/coupons/[id]/delete": act("coupon.edit"),
   "/api/desk/coupons/make": act("coupon.edit"),
   "/api/desk/media": { who: "desk", allow: { GET: "desk.view", POST: "page.edit" }, mostBytes: mostUploaded.media },
   "/api/desk/media/[id]": act("page.edit"),
@@ -124,6 +128,9 @@ export const routes: Record<string, RouteRule> = {
   "/api/desk/orders/[id]/send": act("order.capture"),
   "/api/desk/orders/enter": act("order.enter"),
   "/api/desk/pages/[id]/address": act("page.edit"),
+  // What is public leaves it: archiving asks for the permission to publish besides, in the use case.
+  "/api/desk/pages/[id]/archive": act("page.edit"),
+  "/api/desk/pages/[id]/delete": act("page.edit"),
   "/api/desk/pages/[id]/bump": act("page.edit"),
   "/api/desk/pages/[id]/copy": act("page.edit"),
   "/api/desk/pages/[id]/draft": act("page.edit", document),

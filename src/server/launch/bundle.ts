@@ -45,6 +45,8 @@ export interface LaunchBundle {
   arms: Record<string, (Arm & { key: string })[] | undefined>;
   /** Versions of pages that are tested beside them. */
   variants: Page[];
+  /** Pages that were archived: no part of the launch while they are. */
+  archived: Page[];
   /** Addresses that pages had before, with those they have now. */
   moved: Record<string, string | undefined>;
 }
@@ -108,7 +110,8 @@ export const loadBundle = async (
   const launch = await em.findOne(Launch, where);
   if (!launch) return undefined;
   // One after the other: in a transaction all of them go over one connection.
-  const rows = await em.find(Page, { launchId: launch.id });
+  const all = await em.find(Page, { launchId: launch.id });
+  const rows = all.filter(({ archivedAt }) => archivedAt === null);
   const addresses = await em.find(PageAddress, { launchId: launch.id });
   const [newest] = await em.find(PathVersion, { launchId: launch.id }, { orderBy: { version: -1 }, limit: 1 });
   const prices = await em.execute<{ at: string; minor: string }[]>(
@@ -167,6 +170,7 @@ export const loadBundle = async (
     compiled: Object.fromEntries(rows.map((page) => [page.key, linked(page, source)])),
     arms: Object.fromEntries(pages.map((page) => [page.key, armsOf(page, variants)])),
     variants,
+    archived: all.filter(({ archivedAt }) => archivedAt !== null).sort((a, b) => a.slug.localeCompare(b.slug)),
     moved: Object.fromEntries(addresses.map(({ slug, pageId }) => [slug, pages.find(({ id }) => id === pageId)?.slug])),
   };
 };

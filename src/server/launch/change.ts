@@ -15,6 +15,7 @@ import { clockStarts } from "../../store/reports/clockStarts";
 import { Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { queue } from "../app/outbox";
+import { mustNotBeArchived } from "./archiveLaunch";
 import { launchChanged, type LaunchBundle } from "./bundle";
 import { scheduleBells } from "./ring";
 
@@ -69,6 +70,7 @@ const write = async (
   now: Date,
 ): Promise<number> =>
   em.transactional(async (tx) => {
+    mustNotBeArchived(bundle.launch);
     await mustFit(tx, bundle, settings);
     const changed = await tx.nativeUpdate(Launch, { id: bundle.launch.id, version }, { settings, version: version + 1 });
     if (changed === 0)

@@ -1,3 +1,4 @@
+import { distinctNames } from "../../core/figures";
 import { Launch } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found } from "../app/refusal";
@@ -7,6 +8,15 @@ import { loadBundle, type LaunchBundle } from "./bundle";
 export const deskLaunch = async (em: EntityManager, slug: string | undefined): Promise<LaunchBundle> =>
   found(await loadBundle(em, { slug: slug ?? "" }), "launch");
 
-/** All launches by name. */
+/** All launches by name, archived ones too, since orders and links name them; two of one name by their addresses. */
 export const listLaunches = async (em: EntityManager): Promise<{ id: string; slug: string; name: string }[]> =>
-  (await em.find(Launch, {}, { orderBy: { name: 1 } })).map(({ id, slug, name }) => ({ id, slug, name }));
+  distinctNames(
+    (await em.find(Launch, {}, { fields: ["id", "slug", "name"], orderBy: { name: 1 } })).map(({ id, slug, name }) => ({ id, slug, name })),
+    ({ slug }) => `/${slug}`,
+  );
+
+/** Every launch that is not archived, with all its parts. */
+export const shownLaunches = async (em: EntityManager): Promise<LaunchBundle[]> =>
+  (await Promise.all((await em.find(Launch, { archivedAt: null }, { fields: ["id"] })).map(({ id }) => loadBundle(em, { id })))).map(
+    (bundle) => bundle!,
+  );

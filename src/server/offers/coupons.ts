@@ -37,6 +37,8 @@ interface CodeRow {
   uses: number | null;
   once_per_person: boolean;
   stopped_at: string | null;
+  archived_at: string | null;
+  created_at: string;
 }
 
 /** The coupon of a code as it is typed; undefined where there is none. */
@@ -178,6 +180,8 @@ export const listCoupons = async (em: EntityManager): Promise<CouponRow[]> => {
     partner: row.partner,
     products: row.products?.map((id) => names.get(id) ?? "a product") ?? null,
     ...{ from: iso(row.from_at), until: iso(row.until_at), oncePerPerson: row.once_per_person, stopped: row.stopped_at !== null },
+    made: iso(row.created_at)!,
+    archived: row.archived_at !== null,
   }));
 };
 

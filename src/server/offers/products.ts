@@ -2,6 +2,7 @@ import { deskLocale, typedAmount } from "../app/typedAmount";
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
+import { distinctNames } from "../../core/figures";
 import { currencies, formatMoney, type Locale } from "../../core/money";
 import { currenciesWithout, mayBeFree, priceWords, type Prices, type PriceTerms, type ProductRequest, type ProductRow } from "../../core/offers";
 import { Launch, Media, Page, Product, type DeskUser } from "../../store/entities";
@@ -196,6 +197,26 @@ export const copyProduct = async (
     return { id: made.id };
   });
 };
+
+export interface ProductChoice {
+  id: string;
+  name: string;
+  currency: string;
+  priceMinor: number;
+}
+
+/** All products by name, for a choice among them: of one name each with its label at the desk, or else its price. */
+export const productChoices = async (em: EntityManager): Promise<ProductChoice[]> =>
+  distinctNames(
+    (await em.find(Product, {}, { orderBy: { name: 1 } })).map(({ id, name, privateLabel, priceMinor, currency }) => ({
+      id,
+      name,
+      hint: privateLabel || formatMoney(priceMinor, currency),
+      currency,
+      priceMinor,
+    })),
+    ({ hint }) => hint,
+  ).map(({ id, name, currency, priceMinor }) => ({ id, name, currency, priceMinor }));
 
 /** Where a product is sold: `main of The Workshop`. */
 const usesOf = async (em: EntityManager): Promise<Map<string, string[]>> => {

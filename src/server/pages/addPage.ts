@@ -35,6 +35,10 @@ const single: PageKind[] = ["checkout"];
 export const mayAdd = (bundle: LaunchBundle, slug: string, kind: PageKind): void => {
   if (bundle.pages.some((page) => page.slug === slug || page.key === slug))
     throw new Refusal(422, "fields", "The page was not added.", { address: "This launch has a page at this address already." });
+  if (bundle.archived.some((page) => page.slug === slug || page.key === slug))
+    throw new Refusal(422, "fields", "The page was not added.", {
+      address: "An archived page has this address. Restore it under Pages, or choose another.",
+    });
   if (single.includes(kind) && bundle.pages.some((page) => page.kind === kind))
     throw new Refusal(422, "fields", "The page was not added.", { template: "A launch has one checkout, and this one has it already." });
 };

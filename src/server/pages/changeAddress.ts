@@ -24,7 +24,9 @@ export const changeAddress = async (
       throw new Refusal(422, "fields", "Nothing was changed.", { address: "This page stands at the launch's own address, and that one stays." });
     const { launchId } = page;
     if (await tx.findOne(Page, { launchId, slug: address }))
-      throw new Refusal(422, "fields", "Nothing was changed.", { address: "This launch has a page at this address already." });
+      throw new Refusal(422, "fields", "Nothing was changed.", {
+        address: "This launch has a page at this address already, perhaps an archived one.",
+      });
     await tx.nativeDelete(PageAddress, { launchId, slug: { $in: [address, page.slug] } });
     tx.persist(tx.create(PageAddress, { launchId, slug: page.slug, pageId, leftAt: now }));
     for (const variant of await tx.find(Page, { variantOf: pageId })) variant.slug = address + variant.slug.slice(page.slug.length);

@@ -6,6 +6,7 @@ import { bumpProducts } from "../offers/products";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
+import { mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
 import { compileFor } from "./compileFor";
 
@@ -38,7 +39,7 @@ export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: strin
   const draft = checked(content);
   return em.transactional(async (tx) => {
     // Whoever saves the same page meanwhile waits here, and then meets a newer version.
-    const page = found(await tx.findOne(Page, { id: pageId }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
+    const page = found(await tx.findOne(Page, { id: pageId, archivedAt: null }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
     if (page.version !== version)
       throw new Refusal(
         409,
@@ -107,8 +108,9 @@ const publishIn = async (
   now: Date,
   version: number | undefined,
 ): Promise<Page> => {
-  const page = found(await tx.findOne(Page, { id: pageId }), "page");
+  const page = found(await tx.findOne(Page, { id: pageId, archivedAt: null }), "page");
   const bundle = found(await loadBundle(tx, { id: page.launchId }), "launch");
+  mustNotBeArchived(bundle.launch);
   if (version !== undefined && version !== page.version)
     throw new Refusal(409, "changed_meanwhile", "Somebody else saved this page since you looked at it. Nothing was published; look at theirs first.");
   if (page.kind === "offer" && !bundle.steps.some(({ pageId }) => pageId === (page.variantOf ?? page.id)))

@@ -8,7 +8,7 @@ const priv = new Set(["checkout", "offer", "thanks"]);
 /** The addresses that a search may know (sitemaps.org protocol 0.9): published pages that answer for themselves to everyone at this instant. */
 export const sitemap = async (app: App): Promise<string> => {
   const now = app.clock.now();
-  const slugs = (await app.fork().find(Launch, {}, { fields: ["slug"], orderBy: { slug: 1 } })).map(({ slug }) => slug);
+  const slugs = (await app.fork().find(Launch, { archivedAt: null }, { fields: ["slug"], orderBy: { slug: 1 } })).map(({ slug }) => slug);
   const urls: string[] = [];
   for (const slug of slugs) {
     const bundle = await app.launches.bySlug(slug);

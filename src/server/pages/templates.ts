@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
-import { pageContent, purposes, templateOf, withNewIds, type PageContent, type Purpose } from "../../core/pages";
+import { pageContent, pageNames, purposes, templateOf, withNewIds, type PageContent, type Purpose } from "../../core/pages";
+import { distinctNames } from "../../core/figures";
 import { Page, PageTemplate, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found } from "../app/refusal";
@@ -38,9 +39,18 @@ export interface OwnTemplate {
   content: PageContent;
 }
 
-/** The vendor's own templates, by name. */
+/** The vendor's own templates, by name, and of one name the oldest first. */
 export const ownTemplates = async (em: EntityManager): Promise<OwnTemplate[]> =>
-  (await em.find(PageTemplate, {}, { orderBy: { name: 1 } })).map(({ id, name, kind, purpose, content }) => ({ id, name, kind, purpose, content }));
+  distinctNames(
+    (await em.find(PageTemplate, {}, { orderBy: { name: 1, createdAt: 1 } })).map(({ id, name, kind, purpose, content }) => ({
+      id,
+      name,
+      kind,
+      purpose,
+      content,
+    })),
+    ({ kind }) => pageNames[kind].toLowerCase(),
+  );
 
 /** The page that a template makes, ready-made or the vendor's own, with ids of its own. Undefined where there is none of that name. */
 export const fromTemplate = async (

@@ -154,6 +154,8 @@ export const Launch = defineEntity({
     creditWindowDays: p.integer(),
     recoveryDelayMinutes: p.integer(),
     createdAt: at(),
+    /** When it left the lists. */
+    archivedAt: at().nullable(),
     /** What is reckoned with where nothing was measured. */
     assumptions: p
       .json()
@@ -179,6 +181,8 @@ export const Page = defineEntity({
     variantOf: p.uuid().nullable(),
     /** Its share of the visitors, against those of the page's other versions. */
     weight: p.integer().default(1),
+    /** When it left its launch; it is not public then, and keeps its address for the case that it comes back. */
+    archivedAt: at().nullable(),
   },
 });
 /** An address that a page had before: it leads on to where the page is now. */

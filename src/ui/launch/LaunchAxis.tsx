@@ -5,6 +5,8 @@ import styles from "./LaunchAxis.module.css";
 
 export interface AxisLaunch {
   plan: LaunchPlan;
+  /** Its name, told apart from others of the same name. */
+  name: string;
   standing: string;
   /** Money so far, formatted, and what it counts. */
   money: string;
@@ -103,13 +105,13 @@ export const LaunchAxis = ({ launches, now }: { launches: AxisLaunch[]; now: Dat
           </text>
         </svg>
         {launches.map((launch, index) => {
-          const { plan, standing, money, counts, draft } = launch;
+          const { plan, name, standing, money, counts, draft } = launch;
           const window = windowFor(plan, {}, now);
           return (
             <div key={plan.slug} className={styles.row} style={{ gridRow: index + 2 }}>
               <div>
                 <h2>
-                  <a href={`/desk/${plan.slug}/score`}>{plan.name}</a>
+                  <a href={`/desk/${plan.slug}/score`}>{name}</a>
                 </h2>
                 <p className="muted">{when(launch, now)}</p>
                 <p className={draft ? styles.draft : styles[window ? phaseOf(window, now) : "during"]}>{standing}</p>

@@ -76,6 +76,8 @@ interface Props {
   templates: OwnTemplate[];
   /** The page's versions in a test, the page itself first. */
   versions: Version[];
+  /** What hangs on the page. */
+  uses: { says: string; href: string }[];
   /** On an offer page: what is offered. */
   offer?: { name: string; price: string; href: string };
 }
@@ -112,6 +114,7 @@ export const PageEditor = ({
   product,
   templates,
   versions,
+  uses,
   offer,
 }: Props) => {
   const { say, toast } = useToast();
@@ -441,6 +444,7 @@ export const PageEditor = ({
                     launches={launches}
                     launch={launch.slug}
                     slug={page.slug}
+                    uses={uses}
                     say={say}
                     onReplace={(next) => changePage(() => next)}
                   />

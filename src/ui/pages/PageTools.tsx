@@ -18,6 +18,8 @@ interface Props {
   launch: string;
   /** Below its launch. */
   slug: string;
+  /** What hangs on the page: while there is anything, it cannot be archived. */
+  uses: { says: string; href: string }[];
   onReplace: (content: PageContent) => void;
   say: (text: string, loss?: boolean) => void;
 }
@@ -25,7 +27,7 @@ interface Props {
 const kept = z.object({ name: z.string() });
 
 /** What can be done with a page as a whole: begin it anew, keep it, copy it, show it to somebody. */
-export const PageTools = ({ page, product, own, launches, launch, slug, onReplace, say }: Props) => {
+export const PageTools = ({ page, product, own, launches, launch, slug, uses, onReplace, say }: Props) => {
   const fits = templates.filter(({ kind }) => kind === page.kind);
   const [template, setTemplate] = useState(fits[0]?.id ?? "");
   const [name, setName] = useState("");
@@ -59,6 +61,11 @@ export const PageTools = ({ page, product, own, launches, launch, slug, onReplac
     const answer = await send(`/api/desk/pages/${page.id}/address`, { address }, z.object({ slug: z.string() }));
     if (answer.ok) location.reload();
     else refused({ ...answer, fields: answer.fields["address"] ? { rename: answer.fields["address"] } : {} });
+  };
+  const archive = async () => {
+    const answer = await send(`/api/desk/pages/${page.id}/archive`, { archived: true }, z.object({ ok: z.boolean() }));
+    if (answer.ok) location.assign(`/desk/${launch}/pages#archived`);
+    else say(answer.message, true);
   };
   const share = async () => {
     const answer = await send(`/api/desk/pages/${page.id}/share`, {}, z.object({ address: z.string() }));
@@ -116,6 +123,28 @@ export const PageTools = ({ page, product, own, launches, launch, slug, onReplac
           />
           <Button onClick={() => void rename()}>Move the page</Button>
           <p className="muted">The old address leads on to the new one.</p>
+        </details>
+      )}
+      {withoutLetter(page.key) === page.key && (
+        <details className={styles.tool}>
+          <summary>Archive it</summary>
+          {uses.length > 0 ? (
+            <>
+              <p className="muted">It can be archived once nothing hangs on it:</p>
+              <ul className={styles.uses}>
+                {uses.map(({ says, href }) => (
+                  <li key={says}>
+                    <a href={href}>{says}</a>
+                  </li>
+                ))}
+              </ul>
+            </>
+          ) : (
+            <>
+              <p className="muted">It leaves the launch and is not public any more. Under Pages it can be restored, with its history.</p>
+              <Button onClick={() => void archive()}>Archive the page</Button>
+            </>
+          )}
         </details>
       )}
       <details className={styles.tool}>

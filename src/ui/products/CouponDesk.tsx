@@ -7,6 +7,7 @@ import { formatMoney } from "../kit/numbers";
 import type { CouponRow } from "../../core/offers";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
+import { PutAway } from "../kit/PutAway";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/Select";
 import { send } from "../kit/send";
@@ -47,6 +48,8 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
   const [coupons, setCoupons] = useState(first);
   const [typed, setTyped] = useState({ ...nothing, currency: usual });
   const [wrong, setWrong] = useState<Record<string, string>>({});
+  const [showArchived, setShowArchived] = useState(false);
+  const put = coupons.filter(({ archived }) => archived).length;
   const set = (change: Partial<typeof typed>) => setTyped((now) => ({ ...now, ...change }));
   const make = async (event: FormEvent) => {
     event.preventDefault();
@@ -86,7 +89,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
         ) : (
           <Table
             name="Coupons"
-            rows={coupons}
+            rows={coupons.filter(({ archived }) => archived === showArchived)}
             rowKey={({ id }) => id}
             columns={[
               {
@@ -95,7 +98,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
                   <>
                     <b>{one.code ?? `${one.codes.toLocaleString("en")} single codes`}</b>
                     <br />
-                    <span className="muted">{one.label}</span>
+                    <span className="muted">{[one.label, `made ${shortMoment(new Date(one.made), zone)}`].filter(Boolean).join(", ")}</span>
                   </>
                 ),
               },
@@ -138,18 +141,34 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
                     <>
                       <a href={`/desk/coupons-${one.id}.csv`}>Codes as a file</a>
                       <br />
-                      {one.stopped ? (
-                        <span className="muted">ended</span>
-                      ) : (
+                      {!one.stopped && (
                         <button type="button" className={styles.drop} aria-label={`End ${one.code ?? one.label}`} onClick={() => void stop(one.id)}>
                           End it
                         </button>
+                      )}
+                      {one.stopped && <span className="muted">ended</span>}
+                      {(one.stopped || one.used === 0) && (
+                        <PutAway
+                          at={`/api/desk/coupons/${one.id}`}
+                          name={one.code ?? one.label}
+                          archived={one.archived}
+                          archivable={one.stopped}
+                          deletable={one.used === 0}
+                          goes={one.codes === 1 ? "Its code goes with it." : `Its ${one.codes.toLocaleString("en")} codes go with it.`}
+                        />
                       )}
                     </>
                   ),
               },
             ]}
           />
+        )}
+        {put > 0 && (
+          <p>
+            <Button aria-pressed={showArchived} onClick={() => setShowArchived(!showArchived)}>
+              {showArchived ? "Show those that are not archived" : `Show ${counted(put, "archived coupon")}`}
+            </Button>
+          </p>
         )}
       </div>
       <Pane title="A new coupon">

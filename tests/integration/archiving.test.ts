@@ -1,0 +1,189 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { couponRequest } from "../../src/core/offers";
+import { archiveLaunch, deleteLaunch, keptBecause } from "../../src/server/launch/archiveLaunch";
+import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { copyLaunch } from "../../src/server/launch/copyLaunch";
+import { shownLaunches } from "../../src/server/launch/deskLaunch";
+import { archiveCoupon, deleteCoupon } from "../../src/server/offers/archiveCoupon";
+import { listCoupons, makeCoupon, stopCoupon } from "../../src/server/offers/coupons";
+import { addPage, addPageRequest } from "../../src/server/pages/addPage";
+import { archivedPages, archivePage, deletePage, usesOfPage } from "../../src/server/pages/archivePage";
+import { publishPage, saveDraft } from "../../src/server/pages/publish";
+import { sitemap } from "../../src/server/pages/sitemap";
+import { Launch, Page, PageVersion, Product } from "../../src/store/entities";
+import { look, openLaunch, setSettings, someone, startWorld, visitor, type World } from "../support/world";
+
+let world: World;
+beforeAll(async () => {
+  world = await startWorld();
+});
+afterAll(() => world.stop());
+
+const em = () => world.app.fork();
+const now = () => world.app.clock.now();
+const again = async ({ launch }: LaunchBundle) => (await loadBundle(em(), { id: launch.id }))!;
+const archive = async (bundle: LaunchBundle, archived = true) => {
+  await archiveLaunch(em(), world.owner, bundle, archived, now());
+  world.app.launches.clear();
+  return again(bundle);
+};
+const draft = async (of: LaunchBundle, name = "Again") => {
+  const request = { name, as: "dates" as const, opensWall: "2031-05-01T18:00" };
+  const { slug } = await copyLaunch(em(), world.owner, of, request, now());
+  return (await loadBundle(em(), { slug }))!;
+};
+const newPage = (bundle: LaunchBundle, address: string) =>
+  addPage(em(), world.owner, bundle, addPageRequest.parse({ address, headline: "A bonus", template: "episode-read" }));
+
+describe("a launch", () => {
+  it("stays in sight while people can buy, and then leaves the lists and the sitemap, answering as after the close", async () => {
+    const open = await openLaunch(world, { offer: false });
+    await expect(archive(open)).rejects.toMatchObject({ status: 409, code: "doors_open" });
+    const closed = await openLaunch(world, { offer: false, opensIn: -96, closesIn: -1 });
+    const before = await look(world, closed, "");
+    expect(await sitemap(world.app)).toContain(`/l/${closed.launch.slug}`);
+    const away = await archive(closed);
+    const shown = (await shownLaunches(em())).map(({ launch }) => launch.id);
+    expect(shown).toContain(open.launch.id);
+    expect(shown).not.toContain(closed.launch.id);
+    expect(await sitemap(world.app)).not.toContain(`/l/${closed.launch.slug}<`);
+    expect((await look(world, away, "")).status).toBe(before.status);
+    // Nothing of it changes while it is out of sight.
+    await expect(setSettings(world, away, { graceMinutes: 3 })).rejects.toMatchObject({ status: 409, code: "archived" });
+    await expect(publishPage(em(), world.owner, away.pages[0]!.id, "M", now())).rejects.toMatchObject({ code: "archived" });
+    const back = await archive(away, false);
+    expect(back.launch.archivedAt).toBeNull();
+    await setSettings(world, back, { graceMinutes: 3 });
+  });
+  it("is archived as it was looked at: whoever gives it other dates at the same moment wins", async () => {
+    const seen = await openLaunch(world, { offer: false, opensIn: -96, closesIn: -1 });
+    await setSettings(world, seen, { graceMinutes: 5 });
+    await expect(archive(seen)).rejects.toMatchObject({ status: 409, code: "changed_meanwhile" });
+    expect((await again(seen)).launch.archivedAt).toBeNull();
+  });
+  it("is deleted for good where nothing hangs on it, its products but not", async () => {
+    const of = await openLaunch(world);
+    const copy = await draft(of);
+    await newPage(copy, "bonus");
+    expect(await keptBecause(em(), copy)).toBeUndefined();
+    await expect(deleteLaunch(em(), someone("viewer"), copy)).rejects.toMatchObject({ status: 403 });
+    await deleteLaunch(em(), world.owner, copy);
+    expect(await em().findOne(Launch, { id: copy.launch.id })).toBeNull();
+    expect(await em().count(Page, { launchId: copy.launch.id })).toBe(0);
+    expect(await em().execute("select 1 from outbox where payload->>'id' = ?", [copy.launch.id])).toEqual([]);
+    expect(await em().findOne(Product, { id: of.product.id })).not.toBeNull();
+  });
+  it("is kept once a page was public, somebody came, or another launch's clock hands people on to it", async () => {
+    const of = await openLaunch(world, { offer: false });
+    await expect(deleteLaunch(em(), world.owner, of)).rejects.toMatchObject({ status: 409, code: "in_use" });
+    const seen = await draft(of, "Seen");
+    await em().execute("insert into page_rollup (launch_id, page, person_id, seen_at) values (?, 'sales', ?, now())", [
+      seen.launch.id,
+      (await someBody()).personId,
+    ]);
+    expect(await keptBecause(em(), seen)).toBe("people came to it");
+    const wanted = await draft(of, "Wanted");
+    await setSettings(world, of, { stops: [{ id: "s", on: "purchase", page: null, handTo: wanted.launch.id }] as never });
+    expect(await keptBecause(em(), wanted)).toContain(of.launch.name);
+  });
+  const someBody = async () => {
+    const { visitorId } = visitor();
+    const bundle = await openLaunch(world, { offer: false });
+    await look(world, bundle, "", visitorId);
+    await world.app.events.flush();
+    const [row] = await em().execute<{ person_id: string }[]>("select person_id from visitor where id = ?", [visitorId]);
+    return { personId: row!.person_id };
+  };
+});
+
+describe("a page", () => {
+  it("is archived once nothing hangs on it, keeps address and history, and comes back as a draft", async () => {
+    const bundle = await openLaunch(world, { offer: false });
+    const { id } = await newPage(bundle, "bonus");
+    const page = await em().findOneOrFail(Page, { id });
+    await saveDraft(em(), world.owner, id, { ...page.draft, description: "Once more." }, page.version, now());
+    await publishPage(em(), world.owner, id, "M", now());
+    world.app.launches.clear();
+    expect((await look(world, bundle, "bonus")).status).toBe(200);
+    const versions = await em().count(PageVersion, { pageId: id });
+    await archivePage(em(), world.owner, id, true, now());
+    world.app.launches.clear();
+    const without = await again(bundle);
+    expect((await look(world, without, "bonus")).status).toBe(404);
+    expect(without.pages.some((one) => one.id === id)).toBe(false);
+    expect(await archivedPages(em(), without)).toMatchObject([{ id, slug: "bonus", deletable: false }]);
+    await expect(newPage(without, "bonus")).rejects.toMatchObject({
+      status: 422,
+      fields: { address: expect.stringContaining("archived") as string },
+    });
+    await expect(saveDraft(em(), world.owner, id, page.draft, page.version + 2, now())).rejects.toMatchObject({ status: 404 });
+    await expect(deletePage(em(), world.owner, id)).rejects.toMatchObject({ status: 409, code: "in_use" });
+    await archivePage(em(), world.owner, id, false, now());
+    const back = (await again(bundle)).pages.find((one) => one.id === id)!;
+    expect(back).toMatchObject({ published: null, slug: "bonus" });
+    expect(await em().count(PageVersion, { pageId: id })).toBe(versions);
+  });
+  it("is kept while something hangs on it, which is named with its place", async () => {
+    const bundle = await openLaunch(world);
+    const offer = bundle.pages.find(({ kind }) => kind === "offer")!;
+    expect(usesOfPage(bundle, offer)[0]).toMatchObject({
+      says: "It stands on a step of the offer path.",
+      href: expect.stringContaining("/offers?at=") as string,
+    });
+    for (const kind of ["offer", "sales", "checkout", "thanks", "closed"] as const) {
+      const page = bundle.pages.find((one) => one.kind === kind)!;
+      await expect(archivePage(em(), world.owner, page.id, true, now()), kind).rejects.toMatchObject({ status: 409, code: "in_use" });
+    }
+    expect((await again(bundle)).archived).toEqual([]);
+  });
+  it("is deleted for good where nobody ever saw it", async () => {
+    const bundle = await openLaunch(world, { offer: false });
+    const { id } = await newPage(bundle, "unseen");
+    await expect(deletePage(em(), world.owner, id)).rejects.toMatchObject({ status: 404 });
+    await archivePage(em(), world.owner, id, true, now());
+    await expect(deletePage(em(), someone("finance"), id)).rejects.toMatchObject({ status: 403 });
+    await deletePage(em(), world.owner, id);
+    expect(await em().findOne(Page, { id })).toBeNull();
+    await newPage(await again(bundle), "unseen");
+  });
+});
+
+describe("a coupon", () => {
+  const make = async (code: string) => {
+    const request = couponRequest.parse({
+      label: "Test",
+      off: { kind: "percent", percent: "10" },
+      codes: { kind: "shared", code, uses: null },
+      products: null,
+      from: "",
+      until: "",
+      zone: "Europe/Lisbon",
+      oncePerPerson: false,
+    });
+    return (await makeCoupon(em(), world.owner, request, now())).id;
+  };
+  const rowOf = async (id: string) => (await listCoupons(em())).find((one) => one.id === id);
+
+  it("leaves the list once it has ended, and comes back", async () => {
+    const id = await make("AWAY-1");
+    await expect(archiveCoupon(em(), world.owner, id, true, now())).rejects.toMatchObject({ status: 409, code: "holds" });
+    await stopCoupon(em(), world.owner, id, now());
+    await archiveCoupon(em(), world.owner, id, true, now());
+    expect(await rowOf(id)).toMatchObject({ archived: true, stopped: true });
+    await archiveCoupon(em(), world.owner, id, false, now());
+    expect(await rowOf(id)).toMatchObject({ archived: false, stopped: true });
+  });
+  it("is deleted where nobody used a code of it, and its code is free again", async () => {
+    const id = await make("AWAY-2");
+    const bundle = await openLaunch(world, { offer: false });
+    await em().execute("insert into visitor_coupon (visitor_id, launch_id, code, at) values (gen_random_uuid(), ?, 'AWAY-2', now())", [
+      bundle.launch.id,
+    ]);
+    await expect(deleteCoupon(em(), world.owner, id)).rejects.toMatchObject({ status: 409, code: "in_use" });
+    await em().execute("delete from visitor_coupon where code = 'AWAY-2'");
+    await expect(deleteCoupon(em(), someone("finance"), id)).rejects.toMatchObject({ status: 403 });
+    await deleteCoupon(em(), world.owner, id);
+    expect(await rowOf(id)).toBeUndefined();
+    await make("AWAY-2");
+  });
+});
