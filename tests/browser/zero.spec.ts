@@ -165,7 +165,7 @@ test.describe.serial("a launch steered by its score", () => {
     await expect(change.getByText("lose time that they were promised")).toBeVisible();
     await expect(change.getByText(/Letter “Tide Tables closes in a day”/)).toBeVisible();
     await expectAccessible(desk);
-    await change.getByRole("button", { name: "Leave it as it is" }).click();
+    await change.getByRole("button", { name: "Cancel" }).click();
 
     await desk.locator("[data-bell=opening]").first().click();
     const pane = desk.getByRole("region", { name: "Chosen bell" });

@@ -1,7 +1,13 @@
 import type { ButtonHTMLAttributes } from "react";
 import styles from "./kit.module.css";
 
-/** A button; `main` is the one that does what the screen is for. */
-export const Button = ({ main = false, type = "button", ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { main?: boolean }) => (
-  <button type={type} className={main ? `${styles.button} ${styles.main}` : styles.button} {...rest} />
+interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
+  /** It does what the screen is for. */
+  main?: boolean;
+  /** It throws something away. */
+  loses?: boolean;
+}
+
+export const Button = ({ main = false, loses = false, type = "button", ...rest }: Props) => (
+  <button type={type} className={[styles.button, main && styles.main, loses && styles.loses].filter(Boolean).join(" ")} {...rest} />
 );

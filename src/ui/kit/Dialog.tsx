@@ -6,13 +6,15 @@ interface Props {
   title: string;
   /** What the button does, in words that name the consequence. */
   confirm: string;
+  /** Whether something is lost by it: the button is drawn so. */
+  loses?: boolean;
   onConfirm: () => void;
   onClose: () => void;
   children: ReactNode;
 }
 
 /** Asks before something that cannot be undone. The platform's own dialog keeps the focus inside and closes on Escape. */
-export const Dialog = ({ title, confirm, onConfirm, onClose, children }: Props) => {
+export const Dialog = ({ title, confirm, loses = false, onConfirm, onClose, children }: Props) => {
   const ref = useRef<HTMLDialogElement>(null);
   useEffect(() => ref.current?.showModal(), []);
   return (
@@ -20,8 +22,8 @@ export const Dialog = ({ title, confirm, onConfirm, onClose, children }: Props) 
       <h2>{title}</h2>
       {children}
       <div className={styles.dialogButtons}>
-        <Button onClick={onClose}>Leave it as it is</Button>
-        <Button main onClick={onConfirm}>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button main={!loses} loses={loses} onClick={onConfirm}>
           {confirm}
         </Button>
       </div>

@@ -5,6 +5,7 @@ import { Dialog } from "./Dialog";
 import { send } from "./send";
 import { reloadSaying, useToast } from "./Toast";
 import { useReady } from "./useReady";
+import styles from "./kit.module.css";
 
 interface Props {
   /** Endpoints of the thing: `archive` and `delete` stand below it. */
@@ -35,12 +36,12 @@ export const PutAway = ({ at, name, archived, archivable = true, deletable, goes
   };
   const archive = () => act("archive", { archived: !archived }, archived ? `“${name}” is back.` : `“${name}” is archived.`);
   return (
-    <div inert={!ready}>
+    <div inert={!ready} className={styles.row}>
       {archivable && (
         <Button onClick={() => void archive()} aria-label={`${archived ? "Restore" : "Archive"} ${name}`}>
           {archived ? "Restore" : "Archive"}
         </Button>
-      )}{" "}
+      )}
       {deletable && (
         <Button onClick={() => setAsking(true)} aria-label={`Delete ${name}`}>
           Delete
@@ -50,6 +51,7 @@ export const PutAway = ({ at, name, archived, archivable = true, deletable, goes
         <Dialog
           title={`Delete “${name}”?`}
           confirm="Delete it for good"
+          loses
           onConfirm={() => void act("delete", {}, `“${name}” is deleted.`)}
           onClose={() => setAsking(false)}
         >

@@ -68,7 +68,7 @@ export const ChangeView = ({ what, summary, zone, currency, busy, onApply, onLea
         <Button main onClick={onApply} disabled={busy}>
           {warnings.length > 0 ? "Change it all the same" : "Change it"}
         </Button>
-        <Button onClick={onLeave}>Leave it as it is</Button>
+        <Button onClick={onLeave}>Cancel</Button>
       </p>
     </section>
   );

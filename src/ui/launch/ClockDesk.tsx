@@ -50,6 +50,7 @@ const sections = [
   ["stops", "Stopping for one person"],
   ["outside", "On other sites"],
   ["copy", "Do it again"],
+  ["archive", "Archive it"],
 ] as const;
 
 /** Everything about the time of a launch in one place. A change shows what it does, in numbers, before it is made; the one before can be brought back. */
@@ -182,11 +183,13 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
         )}
         <nav aria-label="On this screen">
           <ul>
-            {sections.map(([id, label]) => (
-              <li key={id}>
-                <a href={`#${id}`}>{label}</a>
-              </li>
-            ))}
+            {sections
+              .filter(([id]) => mayChange || (id !== "copy" && id !== "archive"))
+              .map(([id, label]) => (
+                <li key={id}>
+                  <a href={`#${id}`}>{label}</a>
+                </li>
+              ))}
           </ul>
         </nav>
       </div>

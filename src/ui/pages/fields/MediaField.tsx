@@ -164,7 +164,7 @@ export const MediaField = ({ label, kind, value, all, wrong, onChange, onMedia }
           </ul>
           {fits.length === 0 && <p className="muted">Nothing here yet. What you upload stays, for every page.</p>}
           <p className={kit.dialogButtons}>
-            <Button onClick={() => setOpen(false)}>Leave it as it is</Button>
+            <Button onClick={() => setOpen(false)}>Cancel</Button>
           </p>
         </dialog>
       )}
