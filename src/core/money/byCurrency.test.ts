@@ -18,6 +18,8 @@ describe("money in several currencies", () => {
     expect(formatMoneyByCurrency({ USD: 1_400, EUR: 6_105, JPY: 500 }, "EUR")).toBe("€61.05, JP¥500 and US$14.00");
     expect(formatMoneyByCurrency({ EUR: 0 }, "EUR")).toBe("€0.00");
     expect(formatMoneyByCurrency({}, "JPY")).toBe("JP¥0");
+    expect(formatMoneyByCurrency({ USD: 1_400 }, "EUR")).toBe("US$14.00");
+    expect(formatMoneyByCurrency({ EUR: 100, USD: 0 }, "EUR")).toBe("€1.00");
   });
   it("does not compile as a number", () => {
     const held: MoneyByCurrency = { EUR: 1 };

@@ -2,27 +2,19 @@ import { code } from "currency-codes";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import {
-  accounts,
   amountWords,
-  commissionPostings,
   currencies,
   formatAmount,
   formatBasisPoints,
   formatMoney,
   formatRoughly,
-  journalRefusal,
   locales,
-  marketplaceSalePostings,
   minorDigits,
   multiplyRounded,
-  paymentPostings,
   readAmount,
   split,
   wholeUnits,
-  type Posting,
 } from ".";
-
-const amount = fc.integer({ min: 0, max: 100_000_000 });
 
 describe("amounts", () => {
   it.each(currencies)("of %s have the minor units of ISO 4217, as an independent package carries them", (currency) => {
@@ -77,10 +69,35 @@ describe("amounts", () => {
     expect(readAmount("$17.00", "EUR")).toEqual({ code: "other_currency", currency: "EUR" });
     for (const wrong of ["", "-1", "1e3", "1.2.3", "1,23,456", "12,34.5", "ten", "€", "9999999999"])
       expect(readAmount(wrong, "EUR")).toEqual({ code: "not_an_amount" });
-    for (const wrong of ["1.5", "x", "$1"]) {
-      const read = readAmount(wrong, "JPY");
-      expect(amountWords(read as Exclude<typeof read, number>, "JPY")).toContain("¥1,700");
-    }
+    // Nine digits of whole units are the most, in either habit of writing.
+    expect([readAmount("999999999", "EUR"), readAmount("999999999.99", "EUR"), readAmount("999999999,99", "EUR")]).toEqual([
+      99_999_999_900, 99_999_999_999, 99_999_999_999,
+    ]);
+    for (const wrong of ["1000000000.50", "1000000000,50"]) expect(readAmount(wrong, "EUR")).toEqual({ code: "not_an_amount" });
+    // Too fine in the other habit of writing.
+    expect(readAmount("1,2345", "EUR")).toEqual({ code: "too_fine", digits: 2 });
+    expect(readAmount("1,5", "JPY", "de-DE")).toEqual({ code: "too_fine", digits: 0 });
+    expect(readAmount("1.2345", "EUR", "de-DE")).toEqual({ code: "too_fine", digits: 2 });
+  });
+  it("that are refused say what to type instead", () => {
+    const words = (typed: string, currency = "EUR") => {
+      const read = readAmount(typed, currency);
+      return amountWords(read as Exclude<typeof read, number>, currency);
+    };
+    expect(words("1.5", "JPY")).toBe("JPY has no smaller unit: give a whole amount, such as JP¥1,700.");
+    expect(words("1.2345")).toBe("EUR has 2 decimal places: give an amount, such as €17.00.");
+    expect(words("$17.00")).toBe("The amount is in EUR: give it as such, such as €17.00.");
+    expect(words("ten")).toBe("Give an amount, such as €17.00.");
+    expect(words("1.234")).toBe("This may mean €1,234.00. If it does, type it like that.");
+    expect(words("1.000")).toBe("This can be read as €1,000.00 or as €1.00. Type it as one of these.");
+  });
+  it("on an axis lose their decimals where they are whole, and only there", () => {
+    expect([formatRoughly(190_000, "EUR"), formatRoughly(190_050, "EUR"), formatRoughly(0, "EUR")]).toEqual(["€1,900", "€1,900.50", "€0"]);
+    expect([formatRoughly(1_000, "JPY"), formatRoughly(5_000, "KWD")]).toEqual([
+      formatMoney(1_000, "JPY"),
+      formatMoney(5_000, "KWD").replace(".000", ""),
+    ]);
+    expect(formatBasisPoints(1_234)).toBe("12.34 %");
   });
   it("are read back as they were written, in every currency and every way of writing them", () => {
     const some = fc.record({ minor: fc.nat({ max: 99_999_999 }), currency: fc.constantFrom(...currencies), locale: fc.constantFrom(...locales) });
@@ -131,46 +148,15 @@ describe("amounts", () => {
         },
       ),
     );
-    expect(() => split(1, [0])).toThrow(RangeError);
+    for (const weights of [[0], [], [1, -2]]) expect(() => split(1, weights)).toThrow("the weights must add up to more than zero");
+    expect(split(0, [1, 2]).map((part) => Object.is(part, 0))).toEqual([true, true]);
+    expect(Object.is(split(-1, [1, 0])[1], 0)).toBe(true);
   });
-});
-
-describe("a journal", () => {
-  const balanced = (postings: Posting[]) => {
-    expect(journalRefusal(postings)).toBeUndefined();
-    for (const { minor, account } of postings) {
-      expect(minor).not.toBe(0);
-      expect(accounts).toContain(account);
-    }
-  };
-  it("of a payment, a commission or a marketplace sale always balances", () => {
-    fc.assert(
-      fc.property(amount, amount, amount, (net, tax, fee) => {
-        balanced(paymentPostings({ net, tax, fee, currency: "EUR" }));
-        balanced(marketplaceSalePostings({ net, fee, currency: "EUR" }));
-        balanced(commissionPostings("partner", net, "EUR"));
-      }),
-    );
-  });
-  it("that does not sum to zero in each currency is refused, with the difference", () => {
-    const postings: Posting[] = [
-      { account: "sales", minor: -100, currency: "EUR" },
-      { account: "processor_clearing", minor: 100, currency: "USD" },
-    ];
-    expect(journalRefusal(postings)).toEqual({ code: "unbalanced", currency: "EUR", by: -100 });
-  });
-  it("that owes a partner must say whom", () => {
-    expect(journalRefusal([{ account: "partner_payable", minor: 0, currency: "EUR" }])).toEqual({
-      code: "partner_missing",
-      account: "partner_payable",
-    });
-  });
-  it("of a payment of 149.00 at 23 % names every account once", () => {
-    expect(paymentPostings({ net: 12_114, tax: 2_786, fee: 249, currency: "EUR" })).toEqual([
-      { account: "processor_clearing", minor: 14_651, currency: "EUR" },
-      { account: "processor_fees", minor: 249, currency: "EUR" },
-      { account: "sales", minor: -12_114, currency: "EUR" },
-      { account: "tax_payable", minor: -2_786, currency: "EUR" },
-    ]);
+  it("split by the largest remainder, the earlier part first where two are alike", () => {
+    // Hamilton's method with the Hare quota: the example that textbooks of apportionment share, values from memory.
+    expect(split(10, [47_000, 16_000, 15_900, 12_000, 6_000, 3_100])).toEqual([5, 2, 1, 1, 1, 0]);
+    expect(split(1, [3, 3])).toEqual([1, 0]);
+    expect(split(2, [1, 3, 3, 3])).toEqual([0, 1, 1, 0]);
+    expect(split(5, [1, 1, 2])).toEqual([1, 1, 3]);
   });
 });

@@ -34,7 +34,7 @@ const factsFor = (
       return { id: `id-${key}`, key, draft, published: published ? draft : null };
     }),
     onPath: change.onPath ?? ["offer"],
-    product: { name: "The Workshop", digital: true, accessAtOnce: true, ...change.product },
+    product: { id: "workshop", name: "The Workshop", digital: true, accessAtOnce: true, ...change.product },
     at: change.at ?? at,
   };
 };
@@ -127,7 +127,9 @@ describe("what a launch lacks as a whole", () => {
     expect(codes(factsFor({ shape: "short", drop: ["closed"] }))).toContain("no_closed_page");
   });
   it("is access that nobody gives, as advice", () => {
-    expect(gap(factsFor({ product: { accessAtOnce: false } }), "not_delivered")).toMatchObject({ blocking: false });
+    const delivers = gap(factsFor({ product: { accessAtOnce: false } }), "not_delivered");
+    expect(delivers).toMatchObject({ blocking: false });
+    expect(gapHref("gansey", delivers)).toBe("/desk/products?at=workshop");
     expect(codes(factsFor({ product: { accessAtOnce: false, digital: false } }))).toEqual([]);
   });
   it("names what visitors meet before what is advice", () => {

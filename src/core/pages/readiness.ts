@@ -11,8 +11,9 @@ import { formsOf, targetsOf } from "./tree";
 export type GapPlace =
   | { room: "page"; page: string; block?: string; field?: string }
   | { room: "clock"; part: string }
-  /** With a page, by its id, that waits to be put on the path. */
-  | { room: "offers"; page?: string };
+  /** A page, by its id, that waits to be put on the path. */
+  | { room: "offers"; page: string }
+  | { room: "products"; product: string };
 
 /** Something a launch still lacks as a whole: what, why it matters, and where it is mended. */
 export interface LaunchGap {
@@ -38,7 +39,7 @@ export interface ReadinessFacts {
   /** Pages that stand on a step of the offer path. */
   onPath: readonly string[];
   /** The main product, as far as it is delivered. */
-  product: { name: string; digital: boolean; accessAtOnce: boolean };
+  product: { id: string; name: string; digital: boolean; accessAtOnce: boolean };
   at: Date;
 }
 
@@ -235,7 +236,7 @@ export const launchGaps = (facts: ReadinessFacts): LaunchGap[] => {
             blocking: false,
             says: `${product.name} delivers nothing by itself yet.`,
             why: "Buyers get a receipt and no access: give it by a way of your own, and say so with the product. Until then the checkout takes no waiver of the right of withdrawal.",
-            at: { room: "offers" },
+            at: { room: "products", product: product.id },
           },
         ]
       : [];
@@ -270,7 +271,9 @@ export const gapHref = (launch: string, { at }: LaunchGap): string => {
     case "clock":
       return `/desk/${launch}/clock#${at.part}`;
     case "offers":
-      return `/desk/${launch}/offers${at.page ? `?page=${at.page}` : ""}`;
+      return `/desk/${launch}/offers?page=${at.page}`;
+    case "products":
+      return `/desk/products?at=${at.product}`;
   }
 };
 

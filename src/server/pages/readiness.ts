@@ -17,7 +17,7 @@ export interface PublishablePage {
 export const gapsOfLaunch = ({ plan, pages, laid, product }: LaunchBundle, at: Date): LaunchGap[] => {
   const onPath = pages.filter(({ id }) => laid.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
   const digital = product.kind === "download" || product.kind === "library";
-  return launchGaps({ plan, pages, onPath, product: { name: product.name, digital, accessAtOnce: product.accessAtOnce }, at });
+  return launchGaps({ plan, pages, onPath, product: { id: product.id, name: product.name, digital, accessAtOnce: product.accessAtOnce }, at });
 };
 
 /** What a launch lacks, and which pages can be made public by one press. */

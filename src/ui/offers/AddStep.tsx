@@ -120,7 +120,7 @@ export const AddStep = ({ view, spot, page, templates, like, onAdd, onClose }: P
           <Button main type="submit" disabled={busy}>
             Add the step
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
         </p>
         <p className="muted" style={{ marginTop: 8 }}>
           Its page begins as a draft. Buyers pass the step over until you publish it.

@@ -227,7 +227,7 @@ const NewBump = ({ page, view, onMade, onClose }: NewBumpProps) => {
       )}
       <p style={{ marginTop: 10, display: "flex", gap: 10 }}>
         <Button onClick={() => void make()}>Put it beside the checkout</Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
       </p>
     </div>
   );

@@ -203,9 +203,16 @@ export const PageEditor = ({
   }, []);
   useEffect(() => {
     if (selected === undefined || !ready || linked.current === undefined) return;
-    const field = document.querySelector(`[data-field="${CSS.escape(linked.current)}"]`);
-    field?.querySelector<HTMLElement>("input, select, textarea, button, [contenteditable]")?.focus();
+    const name = CSS.escape(linked.current);
     linked.current = undefined;
+    // Where text is typed comes before the buttons above it, and stands there a moment after them.
+    const focus = (framesLeft: number) => {
+      const at = (what: string) => document.querySelector<HTMLElement>(`[data-field="${name}"] :is(${what})`);
+      const typed = at("[contenteditable=true], input, select, textarea");
+      if (!typed && framesLeft > 0) requestAnimationFrame(() => focus(framesLeft - 1));
+      else (typed ?? at("button"))?.focus();
+    };
+    focus(60);
   }, [selected, ready]);
 
   // Says that the page is open here, and hears who else has it open.

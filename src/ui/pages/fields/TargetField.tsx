@@ -1,3 +1,4 @@
+import { distinctNames } from "../../../core/figures";
 import { formsOf, type Target } from "../../../core/pages";
 import { Field } from "../../kit/Field";
 import { Select } from "../../kit/Select";
@@ -55,7 +56,10 @@ export const TargetField = ({ label, value, none, wrong, editing, tracks = false
         ]
       : []),
     ...formsOf(content).map((form) => ({ value: `form:${form.id}`, label: `open the form “${form.heading || form.button}”` })),
-    ...pages.map((page) => ({ value: `page:${page.key}`, label: `the page “${page.title}”` })),
+    ...distinctNames(
+      pages.map(({ key, slug, title }) => ({ key, slug, name: title })),
+      ({ slug }) => `/${slug}`,
+    ).map(({ key, name }) => ({ value: `page:${key}`, label: `the page “${name}”` })),
     ...launches.map(({ slug, name }) => ({ value: `launch:${slug}`, label: `the launch ${name}` })),
     { value: "outside", label: "another site" },
   ];
