@@ -117,7 +117,7 @@ export const demoPages = (pictures: DemoPictures, chartPaper: string): Record<"g
       b.section(
         [
           b.title("Your seat at the workshop"),
-          b.lead("Paid once. The receipt comes by email, the first lesson with it."),
+          b.lead("Paid once. Your receipt comes by email."),
           b.made("checkout", { pay: "Pay and keep my seat" }),
           b.made("bump", {
             product: chartPaper,
@@ -146,7 +146,7 @@ export const demoPages = (pictures: DemoPictures, chartPaper: string): Record<"g
       b.section(
         [
           b.title("Thank you. Cast on when you like."),
-          b.lead("Your receipt is on its way. The first lesson needs 5 mm needles and a quiet hour."),
+          b.lead("Your receipt is on its way. Week one asks for 5 mm needles and a quiet hour: have them ready."),
           b.made("receipt", {}),
           b.button("Back to the workshop's page", { to: "next" }, { look: "plain" }),
         ],
