@@ -19,5 +19,5 @@ export default {
   tempDirName: ".data/mutation/sandbox",
   ignorePatterns: ["dist", ".astro", "docs", "public", ".data"],
   concurrency: 2,
-  timeoutMS: 20_000,
+  timeoutMS: 8_000,
 };

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import {
+  assumedAt,
   averageTaxBp,
   commissionShare,
   conversionOf,
@@ -9,12 +10,15 @@ import {
   emptyPath,
   estimate,
   insertBefore,
+  isTried,
+  measuredAt,
   noTrial,
   pathEnd,
   paymentsOf,
   saleOf,
   taxed,
   usualFixedFee,
+  usualTake,
   type EstimatedProduct,
   type EstimateFacts,
   type PriceTerms,
@@ -158,5 +162,36 @@ describe("what is estimated before and after the first sale", () => {
       0, 2, 5, 6, 4,
     ]);
     expect(of(sub(null), { payments: { p: 9 } })).toBe(9);
+  });
+});
+
+describe("rates of a step or a bump", () => {
+  const path = insertBefore(emptyPath, pathEnd, { id: "a", kind: "offer", productId: "x", pageId: "g", sure: false });
+  const down = insertBefore(path, pathEnd, { id: "b", kind: "downsell", productId: "y", pageId: "h", sure: false });
+  const measured = facts({
+    path: down,
+    bumps: ["paper"],
+    figures: { paid: 412, steps: { a: { yes: 31, no: 69, here: 5 } }, bumps: { paper: 120 } },
+  });
+  it("are measured of those who answered, a bump's of all who paid", () => {
+    expect(measuredAt(measured, "a")).toEqual({ yes: 31, of: 100 });
+    expect(measuredAt(measured, "b")).toEqual({ yes: 0, of: 0 });
+    expect(measuredAt(measured, "paper")).toEqual({ yes: 120, of: 412 });
+    expect(measuredAt({ ...measured, figures: { ...measured.figures, bumps: {} } }, "paper")).toEqual({ yes: 0, of: 412 });
+  });
+  it("are assumed as usual for their kind where nothing was typed", () => {
+    expect(["a", "b", "paper", "gone"].map((id) => assumedAt(measured, id))).toEqual([
+      usualTake.offer,
+      usualTake.downsell,
+      usualTake.bump,
+      usualTake.offer,
+    ]);
+    expect(new Set(Object.values(usualTake)).size).toBe(3);
+    expect(assumedAt({ ...measured, assumed: { take: { a: 0.4 } } }, "a")).toBe(0.4);
+    expect(assumedAt({ ...measured, assumed: { take: { a: 0.4 } } }, "b")).toBe(usualTake.downsell);
+  });
+  it("are tried out once one of them, or a price, is another", () => {
+    expect([isTried(noTrial), isTried({ take: { a: undefined }, priceMinor: { b: undefined } })]).toEqual([false, false]);
+    expect([isTried({ take: { a: undefined, b: 0 }, priceMinor: {} }), isTried({ take: {}, priceMinor: { a: 0 } })]).toEqual([true, true]);
   });
 });

@@ -229,6 +229,62 @@ describe("what is found wrong with a path", () => {
     const { main } = factsFor(line);
     expect(codes(line, { main: { ...main, alone: true }, bumps: [{ ...main, id: "bump" }] })).toEqual(["alone_with_bumps checkout"]);
   });
+  it("blocks where nothing could be charged or a buyer would be stuck, in words that name the step", () => {
+    const circle: OfferPath = { first: "a", steps: [step("a", "b", pathEnd), step("b", "a", pathEnd)] };
+    const facts = factsFor(line);
+    const found = [
+      ...pathFindings(circle, factsFor(circle)),
+      ...pathFindings({ first: "gone", steps: [] }, facts),
+      ...pathFindings(line, factsFor(line, { thanks: false })),
+      ...pathFindings(line, factsFor(line, { products: { ...facts.products, "p-a": undefined }, pages: { ...facts.pages, "g-a": undefined } })),
+      ...pathFindings({ first: "a", steps: [step("a", pathEnd, "gone"), step("b", pathEnd, pathEnd)] }, facts),
+      ...pathFindings(line, factsFor(line, { main: { ...facts.main, alone: true }, bumps: [{ ...facts.main, id: "bump" }] })),
+      ...pathFindings({ first: "a", steps: [{ ...step("a", pathEnd, pathEnd), productId: "main" }] }, { ...facts, products: { main: facts.main } }),
+    ];
+    expect(found.every(({ blocking }) => blocking)).toBe(true);
+    expect(found.map(({ says }) => says)).toEqual([
+      "The path goes in a circle: p-a, p-b, p-a.",
+      "The checkout leads to nothing.",
+      "No thank-you page is published.",
+      "This step sells nothing yet.",
+      "This step has no page.",
+      "No leads to nothing.",
+      "Nothing leads to p-b.",
+      "The Workshop is sold alone, but its checkout has bumps.",
+      "Everyone who comes here has bought The Workshop already.",
+    ]);
+  });
+  it("is advice where a step has no price in a currency in which the main product is sold", () => {
+    const facts = factsFor(line);
+    const sold = (currencies: string[]) => ({
+      currencies: ["EUR", "USD", "GBP"],
+      products: { ...facts.products, "p-a": { ...facts.products["p-a"]!, currencies } },
+    });
+    expect(codes(line, sold(["EUR", "USD", "GBP"]))).toEqual([]);
+    const [finding] = pathFindings(line, factsFor(line, sold(["EUR"])));
+    expect(finding).toMatchObject({ code: "no_price_in_currency", at: "a", field: "price", blocking: false });
+    expect(finding!.says).toBe("p-a has no price in USD and GBP, in which The Workshop is sold.");
+  });
+  it("has its edges where it says: three in a row and the usual distance are no advice yet", () => {
+    const row = (...ids: string[]) =>
+      ids.reduceRight<OfferPath>((path, id) => ({ first: id, steps: [step(id, path.first, path.first), ...path.steps] }), emptyPath);
+    expect(codes(row("a", "b", "c"))).toEqual([]);
+    expect(codes(row("a", "b", "c", "d"))).toEqual(["too_many a"]);
+    // The longest route counts, whichever rail it takes.
+    const long: OfferPath = {
+      first: "a",
+      steps: [step("a", pathEnd, "b"), step("b", "c", pathEnd), step("c", pathEnd, "d"), step("d", pathEnd, pathEnd)],
+    };
+    expect(codes(long)).toContain("too_many a");
+    const facts = factsFor(line);
+    const priced = (minor: number, main = facts.main.minor) => ({
+      main: { ...facts.main, minor: main },
+      products: { ...facts.products, "p-a": { ...facts.products["p-a"]!, minor } },
+    });
+    expect(codes(line, priced(5 * facts.main.minor))).toEqual([]);
+    expect(codes(line, priced(5 * facts.main.minor + 1))).toEqual(["far_from_bought a"]);
+    expect(codes(line, priced(5_000, 0))).toEqual([]);
+  });
   it("is advice, and blocks nothing, where it is only a matter of experience", () => {
     const long = ["a", "b", "c", "d"].reduceRight<OfferPath>(
       (path, id) => ({ first: id, steps: [step(id, path.first, path.first), ...path.steps] }),

@@ -11,7 +11,10 @@ import {
   dueOf,
   enoughEvidence,
   euCountries,
+  freshTerms,
   isReverseCharge,
+  leastFor,
+  mayBeFree,
   priceTerms,
   priceWords,
   reverseCharged,
@@ -30,6 +33,52 @@ const month = { unit: "month" as const, n: 1 };
 const club: PriceTerms = { kind: "subscription", every: month, trialDays: 0, setup: 0, times: null };
 
 describe("a price", () => {
+  it("of several pieces is that of one so many times, whatever its terms", () => {
+    const three = (terms: PriceTerms) => dueOf(terms, 1_000, { quantity: 3 });
+    expect(three({ kind: "once" })).toEqual({ price: 3_000, shipping: 0 });
+    expect(dueOf({ kind: "open", floor: 100 }, 1_000, { quantity: 3, named: 250 })).toEqual({ price: 750, shipping: 0 });
+    expect(three({ kind: "instalments", parts: 3, every: month })).toEqual({
+      price: 1_000,
+      shipping: 0,
+      later: { minor: 1_000, every: month, times: 2 },
+    });
+    expect(three({ ...club, setup: 200 } as PriceTerms)).toEqual({ price: 3_600, shipping: 0, later: { minor: 3_000, every: month, times: null } });
+    // Sending costs once for all of them.
+    const shipped = three({ kind: "shipped", shipping: 490 });
+    expect(shipped).toEqual({ price: 3_000, shipping: 490 });
+    expect(wholeOf(shipped)).toBe(3_490);
+  });
+  it("begins with terms of its kind that charge nothing unasked", () => {
+    expect(freshTerms("once", 1_000)).toEqual({ kind: "once" });
+    expect(freshTerms("open", 1_000)).toEqual({ kind: "open", floor: 0 });
+    expect(freshTerms("shipped", 1_000)).toEqual({ kind: "shipped", shipping: 0 });
+    expect(freshTerms("instalments", 1_000)).toEqual({ kind: "instalments", parts: 3, every: month });
+    expect(freshTerms("subscription", 1_000)).toEqual(club);
+    expect(freshTerms("tiers", 999)).toEqual({ kind: "tiers", tiers: [{ from: 5, minor: 799 }] });
+    for (const kind of ["once", "open", "shipped", "instalments", "subscription", "tiers"] as const)
+      expect(priceTerms.parse(freshTerms(kind, 1_000)).kind).toBe(kind);
+  });
+  it("may be nothing where the buyer names it or pays for the sending, and is never below its floor", () => {
+    expect((["once", "open", "shipped", "instalments", "subscription", "tiers"] as const).filter(mayBeFree)).toEqual(["open", "shipped"]);
+    expect([leastFor({ kind: "open", floor: 500 }), leastFor({ kind: "once" })]).toEqual([500, 0]);
+    const tiers = (...from: number[]) => priceTerms.safeParse({ kind: "tiers", tiers: from.map((one) => ({ from: one, minor: 100 })) }).success;
+    expect([tiers(2), tiers(2, 5), tiers(5, 5), tiers(5, 2)]).toEqual([true, true, false, false]);
+  });
+  it("is said in the words by which it is charged", () => {
+    const said = (terms: PriceTerms, minor = 1_200) => priceWords(terms, minor, "EUR");
+    expect(said({ kind: "open", floor: 0 })).toBe("what you want to give");
+    expect(said({ kind: "open", floor: 500 })).toBe("what you want to give, from €5.00");
+    expect(said({ kind: "instalments", parts: 3, every: month }, 2)).toBe("€0.02");
+    expect(said({ kind: "instalments", parts: 2, every: month }, 1_201)).toBe("€6.01 now, then €6.00, one every month");
+    expect(said({ kind: "instalments", parts: 3, every: month }, 1_000)).toBe("€3.34 now, then 2 times €3.33, one every month");
+    expect(said({ kind: "instalments", parts: 3, every: { unit: "week", n: 2 } })).toBe("3 payments of €4.00, one every 2 weeks");
+    expect(said(club)).toBe("€12.00 a month");
+    const longer = { ...club, every: { unit: "month", n: 3 }, trialDays: 1, setup: 500, times: 4 } as PriceTerms;
+    expect(said(longer)).toBe("€12.00 every 3 months, the first day free, €5.00 at the beginning, 4 times");
+    expect(said({ ...club, trialDays: 14 } as PriceTerms)).toBe("€12.00 a month, the first 14 days free");
+    expect(said({ kind: "shipped", shipping: 490 }, 0)).toBe("free, plus €4.90 for sending it");
+    expect(said({ kind: "shipped", shipping: 490 })).toBe("€12.00 plus €4.90 for sending it");
+  });
   it("in instalments is paid whole, in parts that are equal but for the first", () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 1e7 }), fc.integer({ min: 2, max: 36 }), (minor, parts) => {

@@ -82,11 +82,6 @@ const Distribution = ({ economics, currency }: { economics: Economics; currency:
       {bars.map(({ low, high, chance }, index) => (
         <g key={low}>
           <rect className={styles.bar} x={middle(index) - bar / 2} y={y(chance)} width={bar} height={Math.max(0.8, base - y(chance))} />
-          {chance >= 0.005 && bars.length <= 16 && (
-            <text className={styles.axis} x={middle(index)} y={y(chance) - 5} textAnchor="middle">
-              {percent(chance)}
-            </text>
-          )}
           {index % every === 0 && (
             <text className={styles.axis} x={middle(index)} y={base + 16} textAnchor="middle">
               {low === high ? round(low) : `from ${round(low)}`}
@@ -96,6 +91,15 @@ const Distribution = ({ economics, currency }: { economics: Economics; currency:
       ))}
       <line x1={0} x2={width} y1={base} y2={base} stroke="var(--ink)" />
       <line x1={at} x2={at} y1={8} y2={base} stroke="var(--ink)" strokeWidth="2" strokeDasharray="5 3" />
+      {/* Over the line, which may pass through a bar's figure. */}
+      {bars.length <= 16 &&
+        bars.map(({ low, chance }, index) =>
+          chance < 0.005 ? null : (
+            <text key={low} className={`${styles.axis} ${styles.over}`} x={middle(index)} y={y(chance) - 5} textAnchor="middle">
+              {percent(chance)}
+            </text>
+          ),
+        )}
       <text className={styles.mean} x={at + 6} y={17}>
         average {formatMoney(Math.round(economics.pays), currency)}
       </text>
