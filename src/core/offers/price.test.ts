@@ -42,7 +42,7 @@ describe("a price", () => {
       shipping: 0,
       later: { minor: 1_000, every: month, times: 2 },
     });
-    expect(three({ ...club, setup: 200 } as PriceTerms)).toEqual({ price: 3_600, shipping: 0, later: { minor: 3_000, every: month, times: null } });
+    expect(three({ ...club, setup: 200 })).toEqual({ price: 3_600, shipping: 0, later: { minor: 3_000, every: month, times: null } });
     // Sending costs once for all of them.
     const shipped = three({ kind: "shipped", shipping: 490 });
     expect(shipped).toEqual({ price: 3_000, shipping: 490 });
@@ -75,7 +75,7 @@ describe("a price", () => {
     expect(said(club)).toBe("€12.00 a month");
     const longer = { ...club, every: { unit: "month", n: 3 }, trialDays: 1, setup: 500, times: 4 } as PriceTerms;
     expect(said(longer)).toBe("€12.00 every 3 months, the first day free, €5.00 at the beginning, 4 times");
-    expect(said({ ...club, trialDays: 14 } as PriceTerms)).toBe("€12.00 a month, the first 14 days free");
+    expect(said({ ...club, trialDays: 14 })).toBe("€12.00 a month, the first 14 days free");
     expect(said({ kind: "shipped", shipping: 490 }, 0)).toBe("free, plus €4.90 for sending it");
     expect(said({ kind: "shipped", shipping: 490 })).toBe("€12.00 plus €4.90 for sending it");
   });
