@@ -8,10 +8,11 @@ import { archiveCoupon, deleteCoupon } from "../../src/server/offers/archiveCoup
 import { listCoupons, makeCoupon, stopCoupon } from "../../src/server/offers/coupons";
 import { addPage, addPageRequest } from "../../src/server/pages/addPage";
 import { archivedPages, archivePage, deletePage, usesOfPage } from "../../src/server/pages/archivePage";
+import { setLook } from "../../src/server/pages/look";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
 import { sitemap } from "../../src/server/pages/sitemap";
 import { Launch, Page, PageVersion, Product } from "../../src/store/entities";
-import { look, openLaunch, setSettings, someone, startWorld, visitor, type World } from "../support/world";
+import { addStep, look, openLaunch, setSettings, someone, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -51,6 +52,9 @@ describe("a launch", () => {
     // Nothing of it changes while it is out of sight.
     await expect(setSettings(world, away, { graceMinutes: 3 })).rejects.toMatchObject({ status: 409, code: "archived" });
     await expect(publishPage(em(), world.owner, away.pages[0]!.id, "M", now())).rejects.toMatchObject({ code: "archived" });
+    await expect(setLook(em(), world.owner, away.launch.id, away.launch.look, "M")).rejects.toMatchObject({ code: "archived" });
+    const step = { product: { name: "More", price: "9.00" }, page: { id: away.pages.find(({ kind }) => kind === "offer")!.id } };
+    await expect(addStep(world, away.launch.slug, step)).rejects.toMatchObject({ code: "archived" });
     const back = await archive(away, false);
     expect(back.launch.archivedAt).toBeNull();
     await setSettings(world, back, { graceMinutes: 3 });

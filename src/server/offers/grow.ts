@@ -6,6 +6,7 @@ import { Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
+import { mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged, loadBundle } from "../launch/bundle";
 import { changeSettings } from "../launch/change";
 import { newPage } from "../pages/newPage";
@@ -31,6 +32,7 @@ export const growToSell = async (
   await em.transactional(async (tx) => {
     await tx.execute("select 1 from launch where slug = ? for update", [slug]);
     const bundle = found(await loadBundle(tx, { slug }), "launch");
+    mustNotBeArchived(bundle.launch);
     const { launch, pages } = bundle;
     const main = await tx.findOneOrFail(Product, { id: bundle.product.id });
     if (main.priceMinor === 0 && !main.onSale) {

@@ -19,6 +19,7 @@ import { PathVersion, Page, Product, type DeskUser } from "../../store/entities"
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
+import { mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
 import { mayAdd, pageAddress } from "../pages/addPage";
 import { newPage } from "../pages/newPage";
@@ -263,6 +264,7 @@ export const changePath = async (
   return em.transactional(async (tx) => {
     await tx.execute("select 1 from launch where slug = ? for update", [slug]);
     const bundle = found(await loadBundle(tx, { slug }), "launch");
+    mustNotBeArchived(bundle.launch);
     if (bundle.laid.version !== version)
       throw new Refusal(
         409,

@@ -2,6 +2,7 @@ import { look as lookSchema, type Look } from "../../core/pages";
 import { Launch, Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed } from "../app/access";
+import { mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged } from "../launch/bundle";
 import { recompile } from "./recompile";
 
@@ -12,7 +13,7 @@ export const setLook = async (em: EntityManager, user: DeskUser, launchId: strin
   return em.transactional(async (tx) => {
     await tx.nativeUpdate(Launch, { id: launchId }, { look });
     // The row is in the unit of work already, with its old look.
-    await tx.findOneOrFail(Launch, { id: launchId }, { refresh: true });
+    mustNotBeArchived(await tx.findOneOrFail(Launch, { id: launchId }, { refresh: true }));
     const pages = await tx.find(Page, { launchId, published: { $ne: null } });
     const following = pages.filter(({ published }) => !published!.look);
     await recompile(tx, following, vendor);
