@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { personalClock, sourceFor } from "../../../tests/support/plans";
 import { planOf, type LaunchShape, type LaunchSource } from "../launch";
-import { builder, firstPage, gapHref, idsFrom, launchGaps, pageOf, readyToPublish, type PageContent, type ReadinessFacts } from ".";
+import { builder, firstPage, gapHref, idsFrom, launchGaps, pageOf, readyToPublish, templateOf, type PageContent, type ReadinessFacts } from ".";
 
 const at = new Date("2026-11-12T12:00:00Z");
 const plain = (kind: Parameters<typeof firstPage>[0]): PageContent => {
@@ -101,6 +101,27 @@ describe("what a launch lacks as a whole", () => {
     expect(words.length).toBeGreaterThan(1);
     expect(words[0]).toMatchObject({ blocking: false, at: { room: "page", page: "sales", block: expect.any(String) as string } });
     expect(words.some(({ says }) => says.includes("Say here"))).toBe(true);
+  });
+  it("are all the words of every template that the vendor is to replace, a made-up voice among them", () => {
+    const saysOf = (content: PageContent) =>
+      launchGaps(factsFor({ content: { sales: content } }))
+        .filter(({ code }) => code === "template_words")
+        .map(({ says }) => says);
+    const letter = saysOf(templateOf("sales-letter")!.make("The Workshop"));
+    for (const words of ["Say here what the buyer", "What somebody said who has done it.", "Part by part:", "Who it is not for"])
+      expect(
+        letter.some((says) => says.includes(words)),
+        words,
+      ).toBe(true);
+    expect(saysOf(templateOf("sales-poster")!.make("The Workshop")).some((says) => says.includes("Say for whom it is"))).toBe(true);
+    // A page of the vendor's own words is finished, whatever it has of the template's form.
+    const b = builder(idsFrom("q"));
+    const own = b.section([
+      b.title("Ours."),
+      b.questions([["Is it for me?", "For whoever can knit and purl."]]),
+      b.benefits(["The first yoke you draw"]),
+    ]);
+    expect(saysOf(pageOf([own]))).toEqual([]);
   });
   it("is an offer page on no step, with the way to put it there", () => {
     const facts = factsFor({ onPath: [] });

@@ -5,6 +5,7 @@ import { missingToCharge, pageLeaves, pageNames, type PageContent } from "./cont
 import { pageGaps, type GapFacts } from "./gaps";
 import { plainOf } from "./rich";
 import { addressOf, hrefOf } from "./target";
+import { isStandIn } from "./templates";
 import { formsOf, targetsOf } from "./tree";
 
 /** Where a gap is mended: a field of a page, a part of the clock's screen, or the path of offers. */
@@ -55,16 +56,18 @@ const phasesFrom = ({ clock }: LaunchPlan, at: Date): readonly WindowPhase[] => 
   return at >= clock.window.closes ? ["after"] : at >= clock.window.opens ? ["during", "after"] : phases;
 };
 
-// Sentences that templates begin with, for the vendor to replace.
-const placeholder = /^(Say (here|in one sentence)\b|The (first|second|third)( thing)?$)/;
 const textsOf = (leaf: LeafBlock): { field: string; text: string }[] => {
   const own = Object.entries(leaf).filter((entry): entry is [string, string] => typeof entry[1] === "string");
+  // Lists hold texts, or things that do: questions with their answers.
+  const words = (one: unknown): string[] =>
+    typeof one === "string" ? [one] : typeof one === "object" && one !== null ? Object.values(one).filter((part) => typeof part === "string") : [];
   const listed = Object.entries(leaf).flatMap(([field, value]): [string, string][] =>
-    Array.isArray(value) ? value.filter((one): one is string => typeof one === "string").map((one): [string, string] => [field, one]) : [],
+    Array.isArray(value) ? value.flatMap((one) => words(one).map((text): [string, string] => [field, text])) : [],
   );
   const rich: [string, string][] = "rich" in leaf ? [["rich", plainOf(leaf.rich)]] : [];
   return [...own, ...listed, ...rich].map(([field, text]) => ({ field, text: text.trim() }));
 };
+const shortened = (text: string): string => (text.length > 60 ? `${text.slice(0, 57)}…` : text);
 const waitingWords = /\b(opens soon|not open yet)\b/i;
 
 /** Addresses that answer with a page that the public cannot see, with the phases in which they do. */
@@ -129,12 +132,12 @@ const untrueWords = ({ plan, pages, at }: ReadinessFacts): LaunchGap[] =>
     if (!page) return [];
     const gaps: LaunchGap[] = [];
     for (const leaf of pageLeaves(published ?? draft)) {
-      const left = textsOf(leaf).find(({ text }) => placeholder.test(text));
+      const left = textsOf(leaf).find(({ text }) => isStandIn(text));
       if (left)
         gaps.push({
           code: "template_words",
           blocking: false,
-          says: `The page “${nameOf(page)}” still says “${left.text.length > 60 ? `${left.text.slice(0, 57)}…` : left.text}”.`,
+          says: `The page “${nameOf(page)}” still says “${shortened(left.text.split("\n").find(isStandIn)!.trim())}”.`,
           why: "These are the template's words, for you to replace.",
           at: { room: "page", page: key, block: leaf.id, field: left.field },
         });

@@ -42,6 +42,21 @@ const template = (id: string, purpose: Purpose, name: string, kind: PageKind, se
 
 const promise = "Say here what the buyer will be able to do afterwards that they cannot do today.";
 
+/**
+ * Words that stand in a template for the vendor's own: instructions, and what would be untrue of anything that is sold. A
+ * page that still says one of them is not finished. Those that begin with “Say” are known by that.
+ */
+const standIns: ReadonlySet<string> = new Set([
+  ...["The first thing", "The second", "The third", "Then say how you know, and what it took you to find out."],
+  ...["What somebody said who has done it.", "Their name", "what they do"],
+  ...["Part by part: what happens, what comes out of it, how long it takes.", "Who it is not for, and what they should do instead."],
+  ...["What it adds", "How it fits what you have", "What the smaller one holds", "What only the large one holds"],
+  ...["What this lesson is about", "What to have at hand, and what to do.", "First do this", "Then this", "And look at it from afar"],
+]);
+/** Whether some line of a text is still a template's own words, which the vendor is to replace. */
+export const isStandIn = (text: string): boolean =>
+  text.split("\n").some((line) => /^Say (here|in one sentence|for whom|what|when)\b/.test(line.trim()) || standIns.has(line.trim()));
+
 /** What a thank-you page carries below the receipt: another launch, a word on the next one, and the invitation to partners. */
 const afterThanks = (b: Builder): Section[] => [
   b.section([b.made("cross", { words: "Say here why it goes well with what was bought." })], { width: "narrow", space: "small" }),
@@ -194,7 +209,9 @@ export const templates: readonly Template[] = [
     ),
   ]),
   template("checkout-plain", "checkout", "Page", "checkout", (b) => [
-    b.section([b.title("Your order"), b.lead("You pay once. The receipt comes by email."), b.made("checkout", {})], { width: "narrow" }),
+    b.section([b.title("Your order"), b.lead("The total, with its tax, before you pay. The receipt comes by email."), b.made("checkout", {})], {
+      width: "narrow",
+    }),
   ]),
   template("checkout-beside", "checkout", "Page, with what you get beside it", "checkout", (b, product) => [
     b.section([
