@@ -14,6 +14,7 @@ import { send } from "../kit/send";
 import { Table } from "../kit/Table";
 import { useReady } from "../kit/useReady";
 import { reloadSaying, useToast } from "../kit/Toast";
+import kit from "../kit/kit.module.css";
 import styles from "./products.module.css";
 
 interface Props {
@@ -138,13 +139,14 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
                 title: "",
                 cell: (one) =>
                   mayWrite && (
-                    <>
-                      <a href={`/desk/coupons-${one.id}.csv`}>Codes as a file</a>
-                      <br />
+                    <div className={kit.row}>
+                      <a className={kit.button} href={`/desk/coupons-${one.id}.csv`}>
+                        Codes as a file
+                      </a>
                       {!one.stopped && (
-                        <button type="button" className={styles.drop} aria-label={`End ${one.code ?? one.label}`} onClick={() => void stop(one.id)}>
+                        <Button aria-label={`End ${one.code ?? one.label}`} onClick={() => void stop(one.id)}>
                           End it
-                        </button>
+                        </Button>
                       )}
                       {one.stopped && <span className="muted">ended</span>}
                       {(one.stopped || one.used === 0) && (
@@ -157,7 +159,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
                           goes={one.codes === 1 ? "Its code goes with it." : `Its ${one.codes.toLocaleString("en")} codes go with it.`}
                         />
                       )}
-                    </>
+                    </div>
                   ),
               },
             ]}
