@@ -31,7 +31,7 @@ const shared = globalThis as { inkBellOrm?: Promise<MikroORM> };
 const webStatementMs = 15_000;
 
 /** PostgreSQL compiles what it thinks is costly, which takes longer than all but the heaviest of our statements take to run. */
-const noCompiling = "-c jit=off";
+const withoutJit = "-c jit=off";
 
 const connect = (url: string, waits: boolean) =>
   MikroORM.init({
@@ -44,7 +44,7 @@ const connect = (url: string, waits: boolean) =>
     // Entities are written when the code says so: ids are made here, so the unit of work cannot tell which row comes first.
     persistOnCreate: false,
     pool: { min: 1, max: 20, acquireTimeoutMillis: 15_000 },
-    driverOptions: { connection: { options: noCompiling, ...(waits ? { statement_timeout: webStatementMs } : {}) } },
+    driverOptions: { connection: { options: withoutJit, ...(waits ? { statement_timeout: webStatementMs } : {}) } },
     extensions: [Migrator],
     migrations: {
       migrationsList: [

@@ -5,9 +5,9 @@ interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   /** It does what the screen is for. */
   main?: boolean;
   /** It throws something away. */
-  loses?: boolean;
+  destructive?: boolean;
 }
 
-export const Button = ({ main = false, loses = false, type = "button", ...rest }: Props) => (
-  <button type={type} className={[styles.button, main && styles.main, loses && styles.loses].filter(Boolean).join(" ")} {...rest} />
+export const Button = ({ main = false, destructive = false, type = "button", ...rest }: Props) => (
+  <button type={type} className={[styles.button, main && styles.main, destructive && styles.destructive].filter(Boolean).join(" ")} {...rest} />
 );

@@ -7,14 +7,14 @@ interface Props {
   /** What the button does, in words that name the consequence. */
   confirm: string;
   /** Whether something is lost by it: the button is drawn so. */
-  loses?: boolean;
+  destructive?: boolean;
   onConfirm: () => void;
   onClose: () => void;
   children: ReactNode;
 }
 
 /** Asks before something that cannot be undone. The platform's own dialog keeps the focus inside and closes on Escape. */
-export const Dialog = ({ title, confirm, loses = false, onConfirm, onClose, children }: Props) => {
+export const Dialog = ({ title, confirm, destructive = false, onConfirm, onClose, children }: Props) => {
   const ref = useRef<HTMLDialogElement>(null);
   useEffect(() => ref.current?.showModal(), []);
   return (
@@ -23,7 +23,7 @@ export const Dialog = ({ title, confirm, loses = false, onConfirm, onClose, chil
       {children}
       <div className={styles.dialogButtons}>
         <Button onClick={onClose}>Cancel</Button>
-        <Button main={!loses} loses={loses} onClick={onConfirm}>
+        <Button main={!destructive} destructive={destructive} onClick={onConfirm}>
           {confirm}
         </Button>
       </div>

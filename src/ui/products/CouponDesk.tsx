@@ -7,7 +7,7 @@ import { formatMoney } from "../kit/numbers";
 import type { CouponRow } from "../../core/offers";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
-import { PutAway } from "../kit/PutAway";
+import { ArchiveActions } from "../kit/ArchiveActions";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/Select";
 import { send } from "../kit/send";
@@ -50,7 +50,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
   const [typed, setTyped] = useState({ ...nothing, currency: usual });
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [showArchived, setShowArchived] = useState(false);
-  const put = coupons.filter(({ archived }) => archived).length;
+  const archivedCount = coupons.filter(({ archived }) => archived).length;
   const set = (change: Partial<typeof typed>) => setTyped((now) => ({ ...now, ...change }));
   const make = async (event: FormEvent) => {
     event.preventDefault();
@@ -150,7 +150,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
                       )}
                       {one.stopped && <span className="muted">ended</span>}
                       {(one.stopped || one.used === 0) && (
-                        <PutAway
+                        <ArchiveActions
                           at={`/api/desk/coupons/${one.id}`}
                           name={one.code ?? one.label}
                           archived={one.archived}
@@ -165,10 +165,10 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
             ]}
           />
         )}
-        {put > 0 && (
+        {archivedCount > 0 && (
           <p>
             <Button aria-pressed={showArchived} onClick={() => setShowArchived(!showArchived)}>
-              {showArchived ? "Show those that are not archived" : `Show ${counted(put, "archived coupon")}`}
+              {showArchived ? "Show those that are not archived" : `Show ${counted(archivedCount, "archived coupon")}`}
             </Button>
           </p>
         )}

@@ -47,11 +47,24 @@ const promise = "Say here what the buyer will be able to do afterwards that they
  * page that still says one of them is not finished. Those that begin with “Say” are known by that.
  */
 const standIns: ReadonlySet<string> = new Set([
-  ...["The first thing", "The second", "The third", "Then say how you know, and what it took you to find out."],
-  ...["What somebody said who has done it.", "Their name", "what they do"],
-  ...["Part by part: what happens, what comes out of it, how long it takes.", "Who it is not for, and what they should do instead."],
-  ...["What it adds", "How it fits what you have", "What the smaller one holds", "What only the large one holds"],
-  ...["What this lesson is about", "What to have at hand, and what to do.", "First do this", "Then this", "And look at it from afar"],
+  "The first thing",
+  "The second",
+  "The third",
+  "Then say how you know, and what it took you to find out.",
+  "What somebody said who has done it.",
+  "Their name",
+  "what they do",
+  "Part by part: what happens, what comes out of it, how long it takes.",
+  "Who it is not for, and what they should do instead.",
+  "What it adds",
+  "How it fits what you have",
+  "What the smaller one holds",
+  "What only the large one holds",
+  "What this lesson is about",
+  "What to have at hand, and what to do.",
+  "First do this",
+  "Then this",
+  "And look at it from afar",
 ]);
 /** Whether some line of a text is still a template's own words, which the vendor is to replace. */
 export const isStandIn = (text: string): boolean =>

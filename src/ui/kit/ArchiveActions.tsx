@@ -23,7 +23,7 @@ interface Props {
 }
 
 /** Archives a thing, puts it back, or deletes it for good where nothing hangs on it. */
-export const PutAway = ({ at, name, archived, archivable = true, deletable, goes, leaveTo }: Props) => {
+export const ArchiveActions = ({ at, name, archived, archivable = true, deletable, goes, leaveTo }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const [asking, setAsking] = useState(false);
@@ -51,7 +51,7 @@ export const PutAway = ({ at, name, archived, archivable = true, deletable, goes
         <Dialog
           title={`Delete “${name}”?`}
           confirm="Delete it for good"
-          loses
+          destructive
           onConfirm={() => void act("delete", {}, `“${name}” is deleted.`)}
           onClose={() => setAsking(false)}
         >
