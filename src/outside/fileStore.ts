@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from "node:crypto";
-import { createReadStream, createWriteStream } from "node:fs";
+import { createReadStream, createWriteStream, mkdirSync } from "node:fs";
 import { access, mkdir, open, rename, rm } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable, Transform } from "node:stream";
@@ -46,7 +46,8 @@ export const diskFiles = (folder: string): FileStore => {
   return {
     has,
     async take(source) {
-      await mkdir(incoming, { recursive: true });
+      // Nothing is awaited before the pipeline listens: a source that fails meanwhile would take the whole process down.
+      mkdirSync(incoming, { recursive: true });
       const path = join(incoming, randomUUID());
       const hash = createHash("sha256");
       let bytes = 0;

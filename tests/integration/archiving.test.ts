@@ -65,6 +65,18 @@ describe("a launch", () => {
     await expect(archive(seen)).rejects.toMatchObject({ status: 409, code: "changed_meanwhile" });
     expect((await again(seen)).launch.archivedAt).toBeNull();
   });
+  it("is not archived at the very moment its first page is published, whoever comes first", async () => {
+    const of = await openLaunch(world);
+    const first = (copy: LaunchBundle) => copy.pages.find(({ kind }) => kind === "optin")!.id;
+    for (let n = 0; n < 6; n += 1) {
+      const copy = await draft(of, `At once ${n}`);
+      const both = [archive(copy), publishPage(em(), world.owner, first(copy), "M", now())];
+      const ended = await Promise.allSettled(n % 2 ? both : both.reverse());
+      expect(ended.map(({ status }) => status).sort()).toEqual(["fulfilled", "rejected"]);
+      const { launch, pages } = await again(copy);
+      expect(pages.some(({ published }) => published !== null)).toBe(launch.archivedAt === null);
+    }
+  });
   it("is deleted for good where nothing hangs on it, its products but not", async () => {
     const of = await openLaunch(world);
     const copy = await draft(of);

@@ -171,12 +171,17 @@ describe("a damaged or hostile file", () => {
     const cut = body.slice(0, body.length - 40);
     const flipped = body.slice();
     flipped[Math.floor(body.length / 2)]! ^= 0xff;
+    // The packed content begins behind the manifest: its first block says that it is of a kind that does not exist.
+    const unpackable = body.slice();
+    const packed = Buffer.from(body).indexOf("content.json") + "content.json".length;
+    unpackable.fill(0xff, packed, packed + 16);
     // A zip whose directory lies about a size: more comes out than was said.
     const hostile: Record<string, Uint8Array> = {
       "no zip": strToU8("PK but not really"),
       empty: new Uint8Array(0),
       "cut short": cut,
       "a flipped bit": flipped,
+      "a content that cannot be unpacked": unpackable,
       "a bomb": bomb,
       "no manifest": forged(body, (files) => delete files["manifest.json"], false),
       "a file that the manifest does not name": forged(body, (files) => (files["media/x.webp"] = strToU8("x")), false),

@@ -43,6 +43,9 @@ describe("the file store", () => {
       throw new Error("the line went dead");
     };
     await expect(files.take(Readable.from(broken()))).rejects.toThrow("the line went dead");
+    const dead = new Readable({ read() {} });
+    process.nextTick(() => dead.destroy(new Error("dead before it began")));
+    await expect(files.take(dead)).rejects.toThrow("dead before it began");
     await files.drop(await files.take(randomBytes(64)));
     expect(await all()).toEqual(before);
     expect(() => files.read("../../etc/passwd")).toThrow("SHA-256");

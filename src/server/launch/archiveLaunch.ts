@@ -2,9 +2,9 @@ import { archiveRefusal, shortMoment, type ArchiveRefusal } from "../../core/lau
 import { Launch, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { deleteLaunchRows, launchTraces } from "../../store/statements/deleteLaunch";
-import { Refusal } from "../app/refusal";
+import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import { launchChanged, type LaunchBundle } from "./bundle";
+import { launchChanged, loadBundle, type LaunchBundle } from "./bundle";
 
 const sentence = (refusal: ArchiveRefusal, zone: string): string => {
   switch (refusal.code) {
@@ -22,23 +22,32 @@ export const mustNotBeArchived = ({ archivedAt }: Pick<Launch, "archivedAt">): v
   if (archivedAt) throw new Refusal(409, "archived", "This launch is archived. Restore it first, under Launches.");
 };
 
+/**
+ * Holds a launch's row until the transaction ends: what is published, archived or deleted at the same moment waits. Orders
+ * go on, since they only refer to it. What the transaction read before is read again, as it is now.
+ */
+export const lockLaunch = async (tx: EntityManager, id: string): Promise<void> => {
+  await tx.execute("select 1 from launch where id = ? for no key update", [id]);
+  tx.clear();
+};
+
 /** Takes a launch out of the lists, or puts it back. Its addresses go on answering as they do after the close; orders stay where they are. */
-export const archiveLaunch = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, archived: boolean, now: Date): Promise<void> => {
+export const archiveLaunch = async (em: EntityManager, user: DeskUser, seen: LaunchBundle, archived: boolean, now: Date): Promise<void> => {
   mustBeAllowed(user, "launch.edit");
-  const { launch, plan } = bundle;
-  if (archived) {
-    const refusal = archiveRefusal(plan, now);
-    if (refusal) throw new Refusal(409, refusal.code, sentence(refusal, plan.zone));
-  }
-  // Under the version that was judged: whoever gives it other dates at the same moment wins.
-  const changed = await em.nativeUpdate(
-    Launch,
-    { id: launch.id, version: launch.version },
-    { archivedAt: archived ? (launch.archivedAt ?? now) : null, version: launch.version + 1 },
-  );
-  if (changed === 0)
-    throw new Refusal(409, "changed_meanwhile", "Somebody changed this launch at the same moment. Nothing was archived: look at it again.");
-  await launchChanged(em);
+  await em.transactional(async (tx) => {
+    await lockLaunch(tx, seen.launch.id);
+    const { launch, plan } = found(await loadBundle(tx, { id: seen.launch.id }), "launch");
+    if (launch.version !== seen.launch.version)
+      throw new Refusal(409, "changed_meanwhile", "Somebody changed this launch at the same moment. Nothing was archived: look at it again.");
+    if (archived) {
+      const refusal = archiveRefusal(plan, now);
+      if (refusal) throw new Refusal(409, refusal.code, sentence(refusal, plan.zone));
+    }
+    launch.archivedAt = archived ? (launch.archivedAt ?? now) : null;
+    launch.version += 1;
+    await tx.flush();
+    await launchChanged(tx);
+  });
 };
 
 /** What keeps a launch from being deleted, in words; undefined where nothing does. */
@@ -63,7 +72,7 @@ export const keptBecause = async (em: EntityManager, { launch }: Pick<LaunchBund
 export const deleteLaunch = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<void> => {
   mustBeAllowed(user, "launch.edit");
   await em.transactional(async (tx) => {
-    await tx.execute("select 1 from launch where id = ? for update", [bundle.launch.id]);
+    await lockLaunch(tx, bundle.launch.id);
     const because = await keptBecause(tx, bundle);
     if (because) throw new Refusal(409, "in_use", `It cannot be deleted: ${because}. It can be archived.`);
     await deleteLaunchRows(tx, bundle.launch.id);

@@ -6,7 +6,7 @@ import { bumpProducts } from "../offers/products";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import { mustNotBeArchived } from "../launch/archiveLaunch";
+import { lockLaunch, mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
 import { compileFor } from "./compileFor";
 
@@ -77,7 +77,11 @@ export const aroundPage = async (em: EntityManager, bundle: LaunchBundle): Promi
 /** Makes the draft what the public sees, where it is still the `version` that was looked at. Refuses a page with a blocking gap. People on the page, and checkouts under way, go on undisturbed. */
 export const publishPage = async (em: EntityManager, user: DeskUser, pageId: string, vendor: string, now: Date, version?: number): Promise<Page> => {
   mustBeAllowed(user, "page.publish");
-  return em.transactional((tx) => publishIn(tx, user, pageId, vendor, now, version));
+  return em.transactional(async (tx) => {
+    const { launchId } = found(await tx.findOne(Page, { id: pageId }), "page");
+    await lockLaunch(tx, launchId);
+    return publishIn(tx, user, launchId, pageId, vendor, now, version);
+  });
 };
 
 /** Publishes several pages as they were looked at, all of them or none. Answers how many. */
@@ -91,25 +95,25 @@ export const publishPages = async (
 ): Promise<number> => {
   mustBeAllowed(user, "page.publish");
   return em.transactional(async (tx) => {
-    const { launch } = found(await loadBundle(tx, { slug }), "launch");
-    for (const { id, version } of asked) {
-      found(await tx.findOne(Page, { id, launchId: launch.id }), "page");
-      await publishIn(tx, user, id, vendor, now, version);
-    }
+    const { id: launchId } = found(await tx.findOne(Launch, { slug }), "launch");
+    await lockLaunch(tx, launchId);
+    for (const { id, version } of asked) await publishIn(tx, user, launchId, id, vendor, now, version);
     return asked.length;
   });
 };
 
+/** Publishes a page of a launch that is locked. */
 const publishIn = async (
   tx: EntityManager,
   user: Pick<DeskUser, "id">,
+  launchId: string,
   pageId: string,
   vendor: string,
   now: Date,
   version: number | undefined,
 ): Promise<Page> => {
-  const page = found(await tx.findOne(Page, { id: pageId, archivedAt: null }), "page");
-  const bundle = found(await loadBundle(tx, { id: page.launchId }), "launch");
+  const page = found(await tx.findOne(Page, { id: pageId, launchId, archivedAt: null }), "page");
+  const bundle = found(await loadBundle(tx, { id: launchId }), "launch");
   mustNotBeArchived(bundle.launch);
   if (version !== undefined && version !== page.version)
     throw new Refusal(409, "changed_meanwhile", "Somebody else saved this page since you looked at it. Nothing was published; look at theirs first.");
