@@ -4,6 +4,7 @@ import { Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
+import { lockLaunch } from "../launch/archiveLaunch";
 import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
 
 /** Something that hangs on a page, in words, with the place of the desk where it is changed. */
@@ -58,7 +59,9 @@ export const usesOfPage = ({ source, pages, variants, laid, launch }: LaunchBund
 export const archivePage = async (em: EntityManager, user: DeskUser, pageId: string, archived: boolean, now: Date): Promise<void> => {
   mustBeAllowed(user, archived ? "page.publish" : "page.edit");
   await em.transactional(async (tx) => {
-    const page = found(await tx.findOne(Page, { id: pageId, variantOf: null }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
+    const where = { id: pageId, variantOf: null };
+    await lockLaunch(tx, found(await tx.findOne(Page, where), "page").launchId);
+    const page = found(await tx.findOne(Page, where, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
     if (archived === (page.archivedAt !== null)) return;
     const bundle = found(await loadBundle(tx, { id: page.launchId }), "launch");
     if (archived) {
