@@ -1,6 +1,6 @@
 import { performance } from "node:perf_hooks";
 import pg from "pg";
-import { answerSpans, bells, countdownSpans, planOf, view, type LaunchSettings, type Onlooker } from "../src/core/launch";
+import { answerSpans, bells, countdownSpans, planOf, view, type LaunchSettings, type Viewer } from "../src/core/launch";
 import { planFor, personalClock, sourceFor } from "../tests/support/plans";
 
 const start = new Date("2026-11-20T18:00:00Z");
@@ -18,7 +18,7 @@ export const viewsPerSecond = (): void => {
   };
   console.log("\nview(launch, person, at) on one core, 100,000 different persons");
   for (const [name, plan] of Object.entries(clocks)) {
-    const people: Onlooker[] = Array.from({ length: 100_000 }, (_, n) => ({ starts: [new Date(start.getTime() + n * 1_000)] }));
+    const people: Viewer[] = Array.from({ length: 100_000 }, (_, n) => ({ starts: [new Date(start.getTime() + n * 1_000)] }));
     const at = new Date(start.getTime() + 2 * 1440 * minute);
     people.slice(0, 2_000).forEach((who) => view(plan, { ...who }, at));
     const rounds = Array.from({ length: 9 }, () => {

@@ -1,7 +1,7 @@
 import type { App } from "../server/app/app";
 import type { OutboxTopic } from "../server/app/outbox";
-import { hangLetters } from "../server/launch/letters";
-import { queueLetters, ringBells, tellVendor } from "../server/launch/ring";
+import { rescheduleEmails } from "../server/launch/letters";
+import { queueLetters, ringBells, notifyVendor } from "../server/launch/ring";
 import { settleCharge } from "../server/offers/charging";
 import { settleRefund } from "../server/offers/refunds";
 import { takeHeld } from "../server/offers/sending";
@@ -23,8 +23,8 @@ export const topics: Record<OutboxTopic, Topic> = {
   take_held: { run: takeHeld, concurrency: 2 },
   ring_bells: { run: ringBells, concurrency: 2 },
   queue_letters: { run: queueLetters, concurrency: 1 },
-  tell_vendor: { run: tellVendor, concurrency: 1 },
-  hang_letters: { run: hangLetters, concurrency: 1 },
+  tell_vendor: { run: notifyVendor, concurrency: 1 },
+  hang_letters: { run: rescheduleEmails, concurrency: 1 },
   welcome_partner: { run: welcomePartner, concurrency: 1 },
   send_invitation: { run: sendInvitation, concurrency: 1 },
   send_desk_password: { run: sendNewPassword("desk"), concurrency: 1 },

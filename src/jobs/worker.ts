@@ -5,7 +5,7 @@ import type { App } from "../server/app/app";
 import { describeError } from "../server/app/describeError";
 import type { OutboxTopic } from "../server/app/outbox";
 import { retryDelayMs } from "../server/app/retry";
-import { keepHouse } from "./housekeeping";
+import { runMaintenance } from "./maintenance";
 import { Loop } from "./loop";
 import { mailLoops } from "./mailLanes";
 import { sweep } from "./sweep";
@@ -60,8 +60,8 @@ export class Worker {
     try {
       await client.query("select pg_advisory_lock(748203)");
       await this.boss.start();
-      for (const topic of [...topicNames, "keep_house"]) await this.boss.createQueue(topic);
-      await this.boss.schedule("keep_house", "17 * * * *");
+      for (const topic of [...topicNames, "maintenance"]) await this.boss.createQueue(topic);
+      await this.boss.schedule("maintenance", "17 * * * *");
     } finally {
       // Ending the connection gives the lock back, whatever happened.
       client.release(true);
@@ -71,9 +71,9 @@ export class Worker {
   async start(): Promise<void> {
     await this.makeQueues();
     await this.beat();
-    await keepHouse(this.app);
+    await runMaintenance(this.app);
     await sweep(this.app);
-    await this.boss.work("keep_house", () => keepHouse(this.app));
+    await this.boss.work("maintenance", () => runMaintenance(this.app));
     const { log } = this.app;
     // What this process hands over is worked off at once; what others handed over and did not get to, within seconds.
     this.byTopic = new Map(topicNames.map((topic) => [topic, new Loop(topic, () => this.workOff(topic), 2_000, log)]));

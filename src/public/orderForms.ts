@@ -244,7 +244,7 @@ export const waitingBlock = (href: string): Html =>
     <p>This page moves on by itself. <a href="${href}">Look again now</a></p>
   </div>`;
 
-/** An offer after the payment: yes charges the stored card, no is a button of the same standing. Without a card that holds, another is asked for. */
+/** An offer after the payment: yes charges the stored card, no is a button of the same weight. Without a card that holds, another is asked for. */
 export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, block: BlockOf<"offer">, errors: Errors): Html => {
   const { yes, no, strike } = block;
   const hidden = html`<input type="hidden" name="o" value="${form.order}" /><input type="hidden" name="step" value="${form.stepId}" />`;

@@ -1,7 +1,7 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
 import { personalClock, planFor } from "../../tests/support/plans";
-import { view, wallTimeOf, type Onlooker } from "../core/launch";
+import { view, wallTimeOf, type Viewer } from "../core/launch";
 import { LaunchAxis } from "./launch/LaunchAxis";
 import { ChangeView } from "./launch/ChangeView";
 import { Playhead } from "./launch/Playhead";
@@ -75,7 +75,7 @@ describe("the score's lanes", () => {
     expect(chosen(draw({ selected: "closing" }))).toBe(1);
   });
   it("of a person's own clock begin with its start", () => {
-    const who: Onlooker = { starts: [now] };
+    const who: Viewer = { starts: [now] };
     const [a, b] = scoreRange(personalPlan, who, now.getTime());
     const svg = draw({ plan: personalPlan, who, from: a, to: b });
     expect(svg).toContain("Clock starts 12:00");
@@ -118,7 +118,7 @@ describe("the score's lanes", () => {
 });
 
 describe("what is seen at an instant", () => {
-  const pane = (at: Date, who: Onlooker = {}) =>
+  const pane = (at: Date, who: Viewer = {}) =>
     renderToStaticMarkup(
       <SeenPane plan={plan} who={who} as={{ kind: "new" }} seen={view(plan, who, at, { sold: 63 })} at={at} isNow={false}>
         {null}
@@ -181,7 +181,7 @@ describe("the launches on their axis", () => {
     const rows = [plan, { ...plan, slug: "other", name: "Other" }].map((p) => ({
       plan: p,
       name: p.name,
-      standing: "Closed",
+      status: "Closed",
       money: "€1.00",
       counts: "1 order",
       draft: false,
@@ -196,7 +196,7 @@ describe("the launches on their axis", () => {
     const html = renderToStaticMarkup(
       <LaunchAxis
         now={now}
-        launches={[{ plan: personalPlan, name: "Primer", standing: "Always on", money: "–", counts: "0 people", draft: false, since: opens }]}
+        launches={[{ plan: personalPlan, name: "Primer", status: "Always on", money: "–", counts: "0 people", draft: false, since: opens }]}
       />,
     );
     expect(html).toContain("since Fri 20 Nov, 18:00");

@@ -359,8 +359,8 @@ test.describe.serial("the walk", () => {
 
   test("9. the listing names its gaps, is submitted and approved, and a sale there is booked here once", async ({ browser }) => {
     await desk.goto(at("/desk/gansey/markets"));
-    const standing = (rule: string) => desk.locator(`[data-rule=${rule}]`);
-    for (const rule of ["picture", "refund_window", "terms", "test_order"]) await expect(standing(rule)).toHaveAttribute("data-standing", "not_met");
+    const status = (rule: string) => desk.locator(`[data-rule=${rule}]`);
+    for (const rule of ["picture", "refund_window", "terms", "test_order"]) await expect(status(rule)).toHaveAttribute("data-status", "not_met");
     await expect(desk.getByRole("button", { name: "Submit to Slipway Market" })).toBeDisabled();
     await expectAccessible(desk);
     const picture = (width: number, height: number) =>
@@ -374,12 +374,12 @@ test.describe.serial("the walk", () => {
     await upload("small.png", await picture(300, 200));
     await expect(desk.getByText("The picture is 300 × 200 pixels")).toBeVisible();
     await upload("right.png", await picture(1200, 800));
-    await expect(standing("picture")).toHaveAttribute("data-standing", "met");
+    await expect(status("picture")).toHaveAttribute("data-status", "met");
     await desk.getByLabel("Days to return The Gansey Workshop").fill("30");
     await desk.getByRole("button", { name: "Set the window" }).click();
-    await expect(standing("refund_window")).toHaveAttribute("data-standing", "met");
+    await expect(status("refund_window")).toHaveAttribute("data-status", "met");
     await desk.getByRole("button", { name: "Accept the terms of Slipway Market" }).click();
-    await expect(standing("terms")).toHaveAttribute("data-standing", "met");
+    await expect(status("terms")).toHaveAttribute("data-status", "met");
     await desk.getByRole("button", { name: "Make a test order at Slipway Market" }).click();
     const till = async (page: Page, email: string, button: string) => {
       await page.getByLabel("Email").fill(email);
@@ -392,7 +392,7 @@ test.describe.serial("the walk", () => {
     await expect
       .poll(async () => {
         await desk.goto(at("/desk/gansey/markets"));
-        return standing("test_order").getAttribute("data-standing");
+        return status("test_order").getAttribute("data-status");
       })
       .toBe("met");
     await desk.getByRole("button", { name: "Submit to Slipway Market" }).click();

@@ -6,7 +6,7 @@ import { Refusal } from "../../src/server/app/refusal";
 import { currentCheckout, startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
 import { refreshCharge, settleCharge } from "../../src/server/offers/charging";
-import { nextAddress, standingOf } from "../../src/server/offers/offerPath";
+import { nextAddress, placeOnPath } from "../../src/server/offers/offerPath";
 import { Charge, Order, OrderLine } from "../../src/store/entities";
 import { orderPostings } from "../../src/store/reports/orderPostings";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
@@ -179,7 +179,7 @@ describe("an offer after the payment", () => {
     await decide(world, bundle, order!.id, step().id, "yes");
     expect(await offerCharges(order!.id)).toMatchObject([{ status: "succeeded", amount: 6_700 }]);
     expect((await lines(order!.id)).map(({ role }) => role).sort()).toEqual(["front", "offer"]);
-    expect((await standingOf(world.app.fork(), bundle, order!)).step).toBeUndefined();
+    expect((await placeOnPath(world.app.fork(), bundle, order!)).step).toBeUndefined();
   });
   it("goes on after no, which a later yes does not change", async () => {
     const { order } = await buy(world, bundle);

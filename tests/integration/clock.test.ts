@@ -10,7 +10,7 @@ import { previewAddress } from "../../src/server/pages/preview";
 import { submitForm } from "../../src/server/pages/submit";
 import { applyClockNotice } from "../../src/server/launch/clockNotices";
 import { countdownJson, countdownPicture } from "../../src/server/launch/outsideCountdown";
-import { onlookerOf } from "../../src/server/launch/persons";
+import { viewerOf } from "../../src/server/launch/persons";
 import { personLink } from "../../src/server/emails/compose";
 import { becomePerson } from "../../src/server/people/identity";
 import { clockStarts } from "../../src/store/reports/clockStarts";
@@ -424,7 +424,7 @@ describe("a preview", () => {
     await world.app.events.flush();
     expect(await counts()).toEqual(before);
     expect(page).not.toMatch(/<script/);
-    const who = await onlookerOf(world.app.fork(), bundle, { contactId: contact.id });
+    const who = await viewerOf(world.app.fork(), bundle, { contactId: contact.id });
     const seen = view(bundle.plan, who, at, { sold: 0 });
     expect(page).toContain(`>${countdownFigure(seen.countdown!.until.getTime() - at.getTime())}<`);
     expect(page).toContain("Last day");

@@ -7,7 +7,7 @@ import { writeEvents } from "../../src/server/people/eventLog";
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
 import { Contact } from "../../src/store/entities";
 import { partnerOrders } from "../../src/store/reports/partnerOrders";
-import { partnerStanding } from "../../src/store/reports/partnerStanding";
+import { partnerStats } from "../../src/store/reports/partnerStats";
 import { launchCurve } from "../../src/store/reports/launchCurve";
 import { stageFunnel } from "../../src/store/reports/stageFunnel";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
@@ -36,15 +36,15 @@ describe("a partner's credit", () => {
     const { lines: earned } = await partnerOrders(world.app.fork(), partner.id, { from: 0, most: 100 });
     expect(earned.map(({ minor, baseMinor }) => minor === commissionOn(baseMinor, 4_000))).toEqual([true, true]);
     const now = world.app.clock.now();
-    const [standing] = await partnerStanding(world.app.fork(), now, bundle.launch.id, partner.id);
-    expect(standing).toMatchObject({ clicks: 1, orders: 1, due: { EUR: 0 }, held: { EUR: earned.reduce((sum, { minor }) => sum + minor, 0) } });
+    const [stats] = await partnerStats(world.app.fork(), now, bundle.launch.id, partner.id);
+    expect(stats).toMatchObject({ clicks: 1, orders: 1, due: { EUR: 0 }, held: { EUR: earned.reduce((sum, { minor }) => sum + minor, 0) } });
     const later = new Date(now.getTime() + 36 * 86_400_000);
-    expect((await partnerStanding(world.app.fork(), later, bundle.launch.id, partner.id))[0]).toMatchObject({
+    expect((await partnerStats(world.app.fork(), later, bundle.launch.id, partner.id))[0]).toMatchObject({
       held: { EUR: 0 },
-      due: standing!.held,
+      due: stats!.held,
     });
     const [payable] = await world.app.fork().execute<{ sum: string }[]>("select sum(minor) from posting where partner_id = ?", [partner.id]);
-    expect(-Number(payable!.sum)).toBe(standing!.held["EUR"]);
+    expect(-Number(payable!.sum)).toBe(stats!.held["EUR"]);
   });
 
   it("survives a change of device through the address", async () => {
@@ -87,7 +87,7 @@ describe("a partner's credit", () => {
     await touch("twice", who.visitorId);
     await touch("twice", who.visitorId);
     await touch("nobody", who.visitorId);
-    expect((await partnerStanding(world.app.fork(), world.app.clock.now(), bundle.launch.id, partner.id))[0]!.clicks).toBe(1);
+    expect((await partnerStats(world.app.fork(), world.app.clock.now(), bundle.launch.id, partner.id))[0]!.clicks).toBe(1);
   });
 });
 

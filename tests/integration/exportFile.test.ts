@@ -7,7 +7,7 @@ import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { loadBundle } from "../../src/server/launch/bundle";
 import { makeBumpProduct } from "../../src/server/offers/products";
 import { exportLaunch, exportPage, exportTemplate, withExportFile, type Exported } from "../../src/server/pages/exportFile";
-import { bringIn } from "../../src/server/pages/bringIn";
+import { importFile } from "../../src/server/pages/importFile";
 import { storeMedia } from "../../src/server/pages/media";
 import { keepTemplate } from "../../src/server/pages/templates";
 import { addVariant } from "../../src/server/pages/variants";
@@ -32,7 +32,7 @@ const picture = async (colour: string) => {
   return storeMedia(world.app.files, em(), world.owner.id, `${colour}.png`, await world.app.files.take(body), now());
 };
 const bring = (body: Uint8Array, where: { launch: string | null; address: string } = { launch: null, address: "" }) =>
-  bringIn(world.app, em(), world.owner, Buffer.from(body), where, now());
+  importFile(world.app, em(), world.owner, Buffer.from(body), where, now());
 const whole = async ({ name, body }: Exported) => ({ name, body: new Uint8Array(await new Response(body as never).arrayBuffer()) });
 
 const launchWithAll = async (): Promise<LaunchBundle> => {
@@ -130,7 +130,7 @@ describe("a page and a template", () => {
   it("are brought in only by who may write", async () => {
     const { body } = await whole(await exportLaunch(world.app, em(), world.owner, await launchWithAll()));
     const viewer = { ...world.owner, role: "viewer" as const };
-    await expect(bringIn(world.app, em(), viewer, Buffer.from(body), { launch: null, address: "" }, now())).rejects.toMatchObject({ status: 403 });
+    await expect(importFile(world.app, em(), viewer, Buffer.from(body), { launch: null, address: "" }, now())).rejects.toMatchObject({ status: 403 });
   });
 });
 

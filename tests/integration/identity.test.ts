@@ -10,7 +10,7 @@ import { libraryHref, libraryLinkOwner, openLibrary } from "../../src/server/peo
 import { EventLog } from "../../src/server/people/eventLog";
 import { becomePerson, contactOf, personOf } from "../../src/server/people/identity";
 import { Contact } from "../../src/store/entities";
-import { partnerStanding } from "../../src/store/reports/partnerStanding";
+import { partnerStats } from "../../src/store/reports/partnerStats";
 import { addPartner, buy, buyer, clickBy, openLaunch, startWorld, until, visitor, type World } from "../support/world";
 
 let world: World;
@@ -23,7 +23,7 @@ afterAll(() => world.stop());
 
 const em = () => world.app.fork();
 const now = () => world.app.clock.now();
-const clicksOf = async (id: string) => (await partnerStanding(em(), now(), bundle.launch.id, id))[0]!.clicks;
+const clicksOf = async (id: string) => (await partnerStats(em(), now(), bundle.launch.id, id))[0]!.clicks;
 
 describe("a click on a partner's link", () => {
   it("stays one click, however often a shared browser changes hands", async () => {

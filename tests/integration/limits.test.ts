@@ -139,14 +139,14 @@ describe("what other processes hear of sales", () => {
     other.on("notification", ({ payload }) => (heard += payload === bundle.launch.id ? 1 : 0));
     await other.query("listen sold");
     const tell = async (times: number) => {
-      await Promise.all(Array.from({ length: times }, () => world.app.counters.tell(bundle)));
+      await Promise.all(Array.from({ length: times }, () => world.app.counters.notify(bundle)));
       await other.query("select 1");
       return heard;
     };
     expect(await tell(30)).toBe(1);
     expect(await tell(1)).toBe(2);
     // What comes while a word is on its way is told by the next one.
-    const first = world.app.counters.tell(bundle);
+    const first = world.app.counters.notify(bundle);
     await Promise.resolve();
     await Promise.resolve();
     await Promise.all([first, tell(10)]);

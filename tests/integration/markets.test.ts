@@ -34,7 +34,7 @@ const picture = (width: number, height: number) =>
     .png()
     .toBuffer();
 const rules = async () =>
-  Object.fromEntries((await listingView(world.app, world.app.fork(), bundle)).rules.map(({ rule, standing }) => [rule, standing]));
+  Object.fromEntries((await listingView(world.app, world.app.fork(), bundle)).rules.map(({ rule, status }) => [rule, status]));
 const code = (work: Promise<unknown>) =>
   work.then(
     () => "none",

@@ -9,7 +9,7 @@ import { addPage, copyPage } from "../../src/server/pages/addPage";
 import { frameOf, framePolicy } from "../../src/server/pages/frame";
 import { setLook } from "../../src/server/pages/look";
 import { upload } from "../../src/server/pages/media";
-import { meet } from "../../src/server/pages/presence";
+import { notePresence } from "../../src/server/pages/presence";
 import { publishPage, restoreVersion, saveDraft, versionsOf } from "../../src/server/pages/publish";
 import { recompilePublished } from "../../src/server/pages/recompile";
 import { previewDraft } from "../../src/server/pages/preview";
@@ -163,7 +163,7 @@ describe("a page", () => {
     const viewer = { ...world.owner, role: "viewer" as const };
     await expect(save(page, page.draft, viewer)).rejects.toBeInstanceOf(Refusal);
     await expect(publish(page, viewer)).rejects.toBeInstanceOf(Refusal);
-    await expect(meet(world.app.fork(), viewer, page.id, new Date())).rejects.toBeInstanceOf(Refusal);
+    await expect(notePresence(world.app.fork(), viewer, page.id, new Date())).rejects.toBeInstanceOf(Refusal);
     await expect(upload(world.app, world.app.fork(), viewer, "x.png", Buffer.alloc(10), new Date())).rejects.toBeInstanceOf(Refusal);
     await expect(setLook(world.app.fork(), viewer, bundle.launch.id, standardLook, "V")).rejects.toBeInstanceOf(Refusal);
     await expect(keepTemplate(world.app.fork(), viewer, { page: page.id, name: "T", purpose: "opt-in" }, new Date())).rejects.toBeInstanceOf(Refusal);
@@ -227,9 +227,9 @@ describe("the history of a page", () => {
         `${other.id}@v.example`,
       ]);
     const now = world.app.clock.now();
-    expect((await meet(world.app.fork(), other, page.id, now)).others).toEqual([]);
-    expect(await meet(world.app.fork(), world.owner, page.id, now)).toEqual({ others: ["Ines"], version: page.version });
-    expect((await meet(world.app.fork(), world.owner, page.id, new Date(now.getTime() + 60_000))).others).toEqual([]);
+    expect((await notePresence(world.app.fork(), other, page.id, now)).others).toEqual([]);
+    expect(await notePresence(world.app.fork(), world.owner, page.id, now)).toEqual({ others: ["Ines"], version: page.version });
+    expect((await notePresence(world.app.fork(), world.owner, page.id, new Date(now.getTime() + 60_000))).others).toEqual([]);
   });
 });
 

@@ -4,7 +4,7 @@ import { builder, idsFrom, pageOf } from "../../src/core/pages";
 import type { LaunchBundle } from "../../src/server/launch/bundle";
 import { offersView } from "../../src/server/offers/offersView";
 import { answerPage } from "../../src/server/pages/answer";
-import { growToSell } from "../../src/server/offers/grow";
+import { addCheckout } from "../../src/server/offers/addCheckout";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
 import { submitForm } from "../../src/server/pages/submit";
 import { tryingOut, tryLink } from "../../src/server/pages/tryOut";
@@ -158,16 +158,16 @@ describe("a launch tried out", () => {
 });
 
 describe("a launch that only collects addresses", () => {
-  it("grows a checkout and an offer path while its opt-in keeps its address and goes on", async () => {
+  it("gets a checkout and an offer path while its opt-in keeps its address and goes on", async () => {
     const bundle = await openLaunch(world, { offer: false, request: { shape: "list" } });
     const who = buyer();
     await expect(buy(world, bundle, undefined, who)).rejects.toMatchObject({ status: 409 });
-    const grow = (product?: { name: string; price: string }) => growToSell(em(), world.owner, bundle.launch.slug, product, world.app.clock.now());
+    const add = (product?: { name: string; price: string }) => addCheckout(em(), world.owner, bundle.launch.slug, product, world.app.clock.now());
     // It was begun without a product: what is sold, and for how much, is asked now.
-    await expect(grow()).rejects.toMatchObject({ fields: { name: expect.any(String) as string } });
-    await expect(grow({ name: "The Workshop", price: "0" })).rejects.toMatchObject({ fields: { price: expect.any(String) as string } });
-    await grow({ name: "The Workshop", price: "149.00" });
-    await grow();
+    await expect(add()).rejects.toMatchObject({ fields: { name: expect.any(String) as string } });
+    await expect(add({ name: "The Workshop", price: "0" })).rejects.toMatchObject({ fields: { price: expect.any(String) as string } });
+    await add({ name: "The Workshop", price: "149.00" });
+    await add();
     world.app.launches.clear();
     const laid = (await loadBundle(em(), { id: bundle.launch.id }))!;
     expect(laid.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900, onSale: true });
@@ -184,8 +184,11 @@ describe("a launch that only collects addresses", () => {
       ["thanks", null],
     ]);
     for (const { id } of pages) await publishPage(em(), world.owner, id, "Marram & Purl", world.app.clock.now());
-    const grown = await addStep(world, bundle.launch.slug, { product: { name: "The Library", price: "67.00" }, page: { template: "offer-bill" } });
-    const { order } = await buy(world, grown);
+    const withCheckout = await addStep(world, bundle.launch.slug, {
+      product: { name: "The Library", price: "67.00" },
+      page: { template: "offer-bill" },
+    });
+    const { order } = await buy(world, withCheckout);
     expect(order).toMatchObject({ pathVersion: 1 });
     expect((await home()).body).toContain('name="consent"');
   });

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Worker } from "../../src/jobs/worker";
-import { keepHouse } from "../../src/jobs/housekeeping";
+import { runMaintenance } from "../../src/jobs/maintenance";
 import { MailFailed } from "../../src/outside/mailer";
 import { describeError } from "../../src/server/app/describeError";
 import { queue } from "../../src/server/app/outbox";
@@ -119,7 +119,7 @@ describe("an error in the log", () => {
   });
 });
 
-describe("housekeeping", () => {
+describe("maintenance", () => {
   it("sweeps what is over and keeps what is not", async () => {
     const em = world.app.fork();
     const now = world.app.clock.now();
@@ -133,7 +133,7 @@ describe("housekeeping", () => {
       ]);
     await session("old", new Date(now.getTime() - 1));
     await session("new", new Date(now.getTime() + 60_000));
-    await keepHouse(world.app);
+    await runMaintenance(world.app);
     expect(await em.execute("select token_hash from session where token_hash in ('old', 'new')")).toEqual([{ token_hash: "new" }]);
   });
 });

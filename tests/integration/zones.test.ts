@@ -31,7 +31,7 @@ describe("wall times against PostgreSQL's own time zone database", () => {
     for (const { wall, ms } of rows) {
       const resolved = resolveWallTime(wall, zone) as ResolvedWallTime;
       // Of a time that comes twice PostgreSQL takes the second, or where there is no standard time the first.
-      if (resolved.standing !== "exact") continue;
+      if (resolved.status !== "exact") continue;
       expect(resolved.instant.getTime(), `${wall} ${zone}`).toBe(Number(ms));
       compared += 1;
     }
@@ -43,7 +43,7 @@ describe("wall times against PostgreSQL's own time zone database", () => {
     async (zone) => {
       // Every quarter of an hour of two years: those that come twice are few.
       const walls = Array.from({ length: 2 * 366 * 96 }, (_, i) => new Date(Date.UTC(2026, 0, 1) + i * 900_000).toISOString().slice(0, 16)).filter(
-        (wall) => (resolveWallTime(wall, zone) as ResolvedWallTime).standing === "overlap",
+        (wall) => (resolveWallTime(wall, zone) as ResolvedWallTime).status === "overlap",
       );
       expect(walls.length).toBeGreaterThan(1);
       const instants = walls.map((wall) => (resolveWallTime(wall, zone) as ResolvedWallTime).instant.getTime());

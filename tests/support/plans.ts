@@ -8,7 +8,7 @@ import {
   type LaunchSettings,
   type LaunchShape,
   type LaunchSource,
-  type Onlooker,
+  type Viewer,
   type UnlockSetting,
 } from "../../src/core/launch";
 
@@ -171,7 +171,7 @@ export const anyPlan: fc.Arbitrary<LaunchPlan> = fc
   );
 
 /** Any person about a launch: what they did, in milliseconds from an instant. */
-export const anyPerson = (around: Date): fc.Arbitrary<Onlooker> => {
+export const anyPerson = (around: Date): fc.Arbitrary<Viewer> => {
   const moment = fc.integer({ min: -9 * day, max: 20 * day }).map((ms) => after(around, ms));
   return fc
     .record({

@@ -1,5 +1,5 @@
 import type { LaunchPlan } from "./launch";
-import { windowFor } from "./onlooker";
+import { windowFor } from "./viewer";
 
 /** Why a launch cannot be archived yet: people can still come to it and buy. */
 export type ArchiveRefusal =

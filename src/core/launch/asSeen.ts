@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { LaunchPlan } from "./launch";
-import { windowFor, type Onlooker } from "./onlooker";
+import { windowFor, type Viewer } from "./viewer";
 
 /** Kinds of people as whom a launch can be looked at, besides a person by name. */
 export const personKinds = ["new", "subscriber", "clock", "begun", "buyer"] as const;
@@ -44,7 +44,7 @@ export const readSeenAt = (text: string | null | undefined): Date | undefined =>
 };
 
 /** A made-up person of a kind, as they would stand at an instant. A person by name is looked up instead. */
-export const onlookerOfKind = (seen: SeenAs, plan: LaunchPlan, at: Date): Onlooker => {
+export const viewerOfKind = (seen: SeenAs, plan: LaunchPlan, at: Date): Viewer => {
   const personal = plan.clock.kind === "personal";
   const since = "since" in seen && seen.since ? seen.since : at;
   const starts = personal && seen.kind !== "everyone" && seen.kind !== "new" ? [since] : undefined;

@@ -3,7 +3,7 @@ import { shownSpan, stageStarts } from "./countdown";
 import { unlocksAt } from "./episodes";
 import { graceEnd } from "./grace";
 import type { LaunchPlan } from "./launch";
-import { windowsFor, type Onlooker } from "./onlooker";
+import { windowsFor, type Viewer } from "./viewer";
 import { priceAt } from "./price";
 import { nextOpenings } from "./recurrence";
 import type { SaleSteps } from "./sales";
@@ -41,7 +41,7 @@ const shift = (at: Date, minutes: number): Date => new Date(at.getTime() + minut
 const unlocking = ({ title }: { title: string }) => `“${title}” unlocks`;
 
 /** Bells of the run that hang on no window: those on the run-up, on the person's opt-in, and of live sessions. */
-const bellsOfRun = (plan: LaunchPlan, who: Onlooker): Bell[] =>
+const bellsOfRun = (plan: LaunchPlan, who: Viewer): Bell[] =>
   plan.episodes.flatMap(({ id, page, unlock, live }) => {
     const found: Bell[] = [];
     const { at } = (unlock.on === "bell" && unlock.bell === "run_up") || unlock.on === "opt_in" ? unlocksAt(plan, unlock, who, undefined) : {};
@@ -98,7 +98,7 @@ const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date, mark: string
  * the bells of everyone; a personal clock rings for no one in particular. A rule that never ends is listed for a year
  * from its first opening unless a range is given.
  */
-export const bells = (plan: LaunchPlan, who: Onlooker = {}, range?: Range): Bell[] => {
+export const bells = (plan: LaunchPlan, who: Viewer = {}, range?: Range): Bell[] => {
   // Stages, letters and looks stand apart from their window: windows a year around may reach into the range.
   const wide = range ? { from: new Date(range.from.getTime() - year), to: new Date(range.to.getTime() + year) } : ever;
   const first = plan.clock.kind === "recurring" && !range ? nextOpenings(plan.clock, new Date(0), 1)[0] : undefined;
@@ -118,7 +118,7 @@ export const bells = (plan: LaunchPlan, who: Onlooker = {}, range?: Range): Bell
 };
 
 /** The first bell that is still to ring within a year, or undefined. */
-export const nextBell = (plan: LaunchPlan, at: Date, who: Onlooker = {}): Bell | undefined =>
+export const nextBell = (plan: LaunchPlan, at: Date, who: Viewer = {}): Bell | undefined =>
   bells(plan, who, { from: at, to: new Date(at.getTime() + year) }).find((bell) => bell.at > at);
 
 /**

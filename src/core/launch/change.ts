@@ -1,6 +1,6 @@
 import { bells, type Bell } from "./bells";
 import { planOf, type LaunchPlan, type LaunchSource } from "./launch";
-import { windowFor, type Onlooker } from "./onlooker";
+import { windowFor, type Viewer } from "./viewer";
 import type { EpisodeSetting, LaunchSettings } from "./settings";
 import { wallTimeOf } from "./wallTime";
 
@@ -78,14 +78,14 @@ export interface Audience {
   /** People on the list or who came, and have not bought. */
   watching: number;
   /** One entry per person with a personal clock. */
-  persons: Onlooker[];
+  persons: Viewer[];
   buyers: number;
 }
 
 const year = 366 * 86_400_000;
 
 const movedBells = (before: LaunchPlan, after: LaunchPlan, now: Date): ChangeSummary["moved"] => {
-  const sample: Onlooker = before.clock.kind === "personal" || after.clock.kind === "personal" ? { starts: [now] } : {};
+  const sample: Viewer = before.clock.kind === "personal" || after.clock.kind === "personal" ? { starts: [now] } : {};
   const range = { from: new Date(now.getTime() - year), to: new Date(now.getTime() + year) };
   // Occurrences of a recurring clock are named by their number from now, not by the instant that moves.
   const named = (plan: LaunchPlan) => {
@@ -107,7 +107,7 @@ const movedBells = (before: LaunchPlan, after: LaunchPlan, now: Date): ChangeSum
     .sort((a, b) => (a.to ?? a.from)!.getTime() - (b.to ?? b.from)!.getTime());
 };
 
-const closingOf = (plan: LaunchPlan, who: Onlooker, now: Date): { ends: number; open: boolean } | undefined => {
+const closingOf = (plan: LaunchPlan, who: Viewer, now: Date): { ends: number; open: boolean } | undefined => {
   const window = windowFor(plan, who, now);
   return window && { ends: window.closes.getTime(), open: window.opens <= now && now < window.closes };
 };
@@ -117,7 +117,7 @@ export const changeSummary = (source: LaunchSource, after: LaunchSettings, audie
   const [old, fresh] = [planOf(source), planOf({ ...source, settings: after })];
   const deltas = new Map<number, number>();
   let [reopened, shut, earlier, later] = [0, 0, 0, 0];
-  const count = (who: Onlooker, people: number) => {
+  const count = (who: Viewer, people: number) => {
     const [a, b] = [closingOf(old, who, now), closingOf(fresh, who, now)];
     if (!a || !b || people === 0) return;
     if (!a.open && b.open && a.ends <= now.getTime()) reopened += people;

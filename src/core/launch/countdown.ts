@@ -1,5 +1,5 @@
 import { covers, type LaunchPage, type LaunchPlan } from "./launch";
-import { windowFor, type Onlooker } from "./onlooker";
+import { windowFor, type Viewer } from "./viewer";
 import type { CountdownForm, CountdownSetting, StageSetting } from "./settings";
 
 /** What a countdown runs to, and how urgent it looks by now. The same for a page, a checkout, an email and an image. */
@@ -17,7 +17,7 @@ export const stageStarts = (plan: Pick<LaunchPlan, "stages">, closes: Date): { a
   plan.stages.map((stage) => ({ at: new Date(before(closes, stage.minutes)), stage }));
 
 /** The instant a person counts down to: the opening before the doors, the closing while they are open, none after, nor once their clock was stopped. */
-export const countdownAt = (plan: LaunchPlan, who: Onlooker, at: Date, window = windowFor(plan, who, at)): Countdown | undefined => {
+export const countdownAt = (plan: LaunchPlan, who: Viewer, at: Date, window = windowFor(plan, who, at)): Countdown | undefined => {
   if (who.stop && who.stop.at <= at) return undefined;
   if (!window || at >= window.closes) return undefined;
   if (at < window.opens) return { until: window.opens, to: "opening" };

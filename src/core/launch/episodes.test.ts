@@ -14,7 +14,7 @@ import {
   view,
   type EpisodeSetting,
   type LaunchPlan,
-  type Onlooker,
+  type Viewer,
 } from ".";
 
 const opens = new Date("2026-11-20T18:00:00Z");
@@ -31,8 +31,8 @@ const run = [
   episode(3, { on: "opt_in", days: 3, time: "18:00" }),
 ];
 const plan = planFor({ settings: { episodes: run } });
-const at = (plan_: LaunchPlan, who: Onlooker, now: Date) => view(plan_, who, now);
-const answers = (who: Onlooker, now: Date, slug: string) => {
+const at = (plan_: LaunchPlan, who: Viewer, now: Date) => view(plan_, who, now);
+const answers = (who: Viewer, now: Date, slug: string) => {
   const { answer } = at(plan, who, now).addresses.find((address) => address.slug === slug)!;
   return "page" in answer ? answer.page.key : answer.redirect;
 };

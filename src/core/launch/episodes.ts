@@ -1,6 +1,6 @@
 import { Temporal } from "temporal-polyfill";
 import type { LaunchPage, LaunchPlan, PlanEpisode } from "./launch";
-import type { Onlooker } from "./onlooker";
+import type { Viewer } from "./viewer";
 import type { UnlockSetting } from "./settings";
 import type { Window } from "./window";
 
@@ -36,7 +36,7 @@ export interface EpisodeView {
  * When an unlocking takes place for a person, or what it waits for. Days after an opt-in are days of the calendar in the
  * launch's zone, as Temporal counts them: the time of day stays on either side of a change of the clocks.
  */
-export const unlocksAt = (plan: LaunchPlan, unlock: UnlockSetting, who: Onlooker, window: Window | undefined): { at?: Date; awaits?: Awaited } => {
+export const unlocksAt = (plan: LaunchPlan, unlock: UnlockSetting, who: Viewer, window: Window | undefined): { at?: Date; awaits?: Awaited } => {
   if (unlock.on === "start") return {};
   if (unlock.on === "bell") {
     const bell =
@@ -67,7 +67,7 @@ const liveView = ({ live }: PlanEpisode, window: Window | undefined, at: Date): 
 };
 
 /** The run of episodes as a person finds it at an instant. */
-export const episodesAt = (plan: LaunchPlan, who: Onlooker, at: Date, window: Window | undefined): EpisodeView[] =>
+export const episodesAt = (plan: LaunchPlan, who: Viewer, at: Date, window: Window | undefined): EpisodeView[] =>
   plan.episodes.map((episode, index) => {
     const { at: opensAt, awaits } = unlocksAt(plan, episode.unlock, who, window);
     const live = liveView(episode, window, at);

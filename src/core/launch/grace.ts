@@ -1,5 +1,5 @@
 import type { LaunchPlan } from "./launch";
-import { windowFor, type Onlooker } from "./onlooker";
+import { windowFor, type Viewer } from "./viewer";
 import { phaseOf, type Window } from "./window";
 
 export type CheckoutRefusal =
@@ -12,7 +12,7 @@ export const graceEnd = (plan: LaunchPlan, window: Window): Date => new Date(win
  * Whether a person may pay a checkout at an instant; undefined means yes. One begun while the doors were open to them
  * may finish within the grace time; one begun outside their window never may.
  */
-export const checkoutRefusal = (plan: LaunchPlan, who: Onlooker, at: Date): CheckoutRefusal | undefined => {
+export const checkoutRefusal = (plan: LaunchPlan, who: Viewer, at: Date): CheckoutRefusal | undefined => {
   const window = windowFor(plan, who, at);
   if (window && phaseOf(window, at) === "during") return undefined;
   const begun = who.checkoutBegunAt;

@@ -4,7 +4,7 @@ export * from "./settings";
 export * from "./launch";
 export * from "./recurrence";
 export * from "./personalClock";
-export * from "./onlooker";
+export * from "./viewer";
 export * from "./episodes";
 export * from "./gate";
 export * from "./grace";

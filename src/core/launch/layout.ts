@@ -116,7 +116,7 @@ export const laySettings = (shape: LaunchShape, clock: ClockSettings, name: stri
  * The settings of a launch that collected addresses, once it sells: its countdown stands on the new pages too, letters of
  * the bells are proposed, and a purchase stops a person's own clock. What the vendor has set stays.
  */
-export const grownSettings = (settings: LaunchSettings, name: string): LaunchSettings => {
+export const sellingSettings = (settings: LaunchSettings, name: string): LaunchSettings => {
   const usual = laySettings("short", settings.clock, name);
   return {
     ...settings,

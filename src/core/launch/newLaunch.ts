@@ -138,8 +138,8 @@ export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { pla
 /** A sentence when DST bends a wall time, else undefined. */
 export const wallTimeRemark = (resolved: ResolvedWallTime, zone: string): string | undefined => {
   const [date, time] = resolved.becomes.split("T");
-  if (resolved.standing === "gap") return `The clocks in ${zone} skip this time; it becomes ${time} on ${date}.`;
-  if (resolved.standing === "overlap") return `This time happens twice in ${zone} that day; the first one is meant.`;
+  if (resolved.status === "gap") return `The clocks in ${zone} skip this time; it becomes ${time} on ${date}.`;
+  if (resolved.status === "overlap") return `This time happens twice in ${zone} that day; the first one is meant.`;
   return undefined;
 };
 

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { planFor, sourceFor } from "../../../tests/support/plans";
 import {
   counterBells,
-  onlookerOfKind,
+  viewerOfKind,
   personKinds,
   priceAt,
   readSeenAs,
@@ -120,10 +120,10 @@ describe("the view of a screen", () => {
   });
   it("of a kind of person is a person the clock could know", () => {
     const plan = planFor();
-    expect(onlookerOfKind({ kind: "new" }, plan, at)).toEqual({});
-    expect(onlookerOfKind({ kind: "buyer", since: at }, plan, at).orderedAt).toEqual(at);
+    expect(viewerOfKind({ kind: "new" }, plan, at)).toEqual({});
+    expect(viewerOfKind({ kind: "buyer", since: at }, plan, at).orderedAt).toEqual(at);
     const closed = new Date("2026-11-30T00:00:00Z");
-    expect(onlookerOfKind({ kind: "begun" }, plan, closed).checkoutBegunAt).toEqual(new Date("2026-11-26T23:59:00Z"));
+    expect(viewerOfKind({ kind: "begun" }, plan, closed).checkoutBegunAt).toEqual(new Date("2026-11-26T23:59:00Z"));
   });
 });
 

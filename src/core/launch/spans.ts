@@ -1,6 +1,6 @@
 import { bells } from "./bells";
 import type { LaunchPlan } from "./launch";
-import type { Onlooker } from "./onlooker";
+import type { Viewer } from "./viewer";
 import type { CounterHistory } from "./sales";
 import { view, type AddressView, type LaunchView } from "./view";
 
@@ -17,7 +17,7 @@ const nothingSold: CounterHistory = { at: () => ({ sold: 0 }), changes: [] };
 /** Cuts `[from, to)` at the bells of a person and where the counters changed, and joins the neighbours that are alike: views change only there. */
 const spans = <T>(
   plan: LaunchPlan,
-  who: Onlooker,
+  who: Viewer,
   from: Date,
   to: Date,
   read: (seen: LaunchView) => T,
@@ -46,7 +46,7 @@ const spans = <T>(
 /** What an address answers a person between `from` and `to`, span by span. */
 export const answerSpans = (
   plan: LaunchPlan,
-  who: Onlooker,
+  who: Viewer,
   slug: string,
   from: Date,
   to: Date,
@@ -64,7 +64,7 @@ export const answerSpans = (
   );
 
 /** What a person's countdown runs to and how urgent it looks, span by span; undefined where none is to be seen. */
-export const countdownSpans = (plan: LaunchPlan, who: Onlooker, from: Date, to: Date): Span<LaunchView["countdown"]>[] =>
+export const countdownSpans = (plan: LaunchPlan, who: Viewer, from: Date, to: Date): Span<LaunchView["countdown"]>[] =>
   spans(
     plan,
     who,

@@ -4,7 +4,7 @@ import { episodesAt, type EpisodeView } from "./episodes";
 import { behindAnOrder, gateAnswer } from "./gate";
 import { checkoutRefusal } from "./grace";
 import { pageOf, type LaunchPage, type LaunchPlan } from "./launch";
-import { asOf, standingOf, type Onlooker } from "./onlooker";
+import { asOf, windowAndPhase, type Viewer } from "./viewer";
 import { availability, priceAt, seatsLeft, type Counters, type PriceView } from "./price";
 import { usualSoldOut, type CountdownForm } from "./settings";
 import type { WindowPhase } from "./window";
@@ -71,7 +71,7 @@ const readyOf = (plan: LaunchPlan): Ready[] => {
   return ready;
 };
 
-const answerFor = (plan: LaunchPlan, { page, answers }: Ready, who: Onlooker, phase: WindowPhase, at: Date): AddressView["answer"] => {
+const answerFor = (plan: LaunchPlan, { page, answers }: Ready, who: Viewer, phase: WindowPhase, at: Date): AddressView["answer"] => {
   const behind = behindAnOrder(page.kind);
   if (behind && !who.orderedAt) {
     const sold =
@@ -92,7 +92,7 @@ const soldOutPage = ({ pages, settings }: LaunchPlan): LaunchPage | undefined =>
 };
 
 /** Whether no seat is left for a person: none at all, or none for who is not on the list. One that is theirs stays theirs. */
-const isSoldOut = (plan: LaunchPlan, who: Onlooker, counters: Counters): boolean => {
+const isSoldOut = (plan: LaunchPlan, who: Viewer, counters: Counters): boolean => {
   if (who.seated) return false;
   const open = availability(plan, counters);
   return open === "sold_out" || (open === "list_only" && !who.subscribedAt);
@@ -106,7 +106,7 @@ const standIn = (plan: LaunchPlan, { episodes, phase }: Seen, locked: EpisodeVie
   return optin && !("page" in optin && plan.episodes.some(({ page }) => page === optin.page)) ? optin : { redirect: "home" };
 };
 
-const addressView = (plan: LaunchPlan, ready: Ready, who: Onlooker, seen: Seen, price: PriceView, at: Date): AddressView => {
+const addressView = (plan: LaunchPlan, ready: Ready, who: Viewer, seen: Seen, price: PriceView, at: Date): AddressView => {
   const { page: owner } = ready;
   let answer = answerFor(plan, ready, who, seen.phase, at);
   // A gate may answer with an episode; locked, it is not shown there either.
@@ -128,9 +128,9 @@ const addressView = (plan: LaunchPlan, ready: Ready, who: Onlooker, seen: Seen, 
  * The one function behind the public pages, the checkout, the emails, the images and the score's playhead. Facts about
  * the person that lie after the instant are not known yet and do not count.
  */
-export const view = (plan: LaunchPlan, person: Onlooker, at: Date, counters: Counters = { sold: 0 }): LaunchView => {
+export const view = (plan: LaunchPlan, person: Viewer, at: Date, counters: Counters = { sold: 0 }): LaunchView => {
   const who = asOf(person, at);
-  const { window, phase } = standingOf(plan, who, at);
+  const { window, phase } = windowAndPhase(plan, who, at);
   const seen = {
     phase,
     countdown: countdownAt(plan, who, at, window),
@@ -142,7 +142,7 @@ export const view = (plan: LaunchPlan, person: Onlooker, at: Date, counters: Cou
   return { ...seen, addresses: readyOf(plan).map((ready) => addressView(plan, ready, who, seen, price, at)) };
 };
 
-const nobody: Onlooker = {};
+const nobody: Viewer = {};
 const year = 366 * 86_400_000;
 const shared = new WeakMap<LaunchPlan, { from: number; until: number; counters: string; seen: LaunchView }>();
 
@@ -162,4 +162,4 @@ export const viewOfAll = (plan: LaunchPlan, at: Date, counters: Counters = { sol
 };
 
 /** The next instant at which something changes for a person. */
-export const nextChange = (plan: LaunchPlan, person: Onlooker, at: Date): Bell | undefined => nextBell(plan, at, asOf(person, at));
+export const nextChange = (plan: LaunchPlan, person: Viewer, at: Date): Bell | undefined => nextBell(plan, at, asOf(person, at));

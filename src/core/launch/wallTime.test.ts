@@ -14,8 +14,8 @@ describe("a wall time in a zone", () => {
     ["2026-10-04T02:15", "Australia/Lord_Howe", "gap", "2026-10-04T02:45", "2026-10-03T15:45:00.000Z"],
     ["2011-12-30T12:00", "Pacific/Apia", "gap", "2011-12-31T12:00", "2011-12-30T22:00:00.000Z"],
     ["2026-11-27T18:00", "Europe/Lisbon", "exact", "2026-11-27T18:00", "2026-11-27T18:00:00.000Z"],
-  ])("%s in %s is %s and becomes %s", (typed, zone, standing, becomes, instant) => {
-    expect(resolved(typed, zone)).toEqual({ instant: new Date(instant), standing, becomes });
+  ])("%s in %s is %s and becomes %s", (typed, zone, status, becomes, instant) => {
+    expect(resolved(typed, zone)).toEqual({ instant: new Date(instant), status, becomes });
   });
 
   it("agrees with a second Temporal for any time in zones with odd shifts", () => {

@@ -1,12 +1,12 @@
 import { Temporal } from "temporal-polyfill";
 
 /** How a wall time stands in its zone on that day (ECMAScript Temporal, disambiguation `compatible`). */
-export type WallTimeStanding = "exact" | "gap" | "overlap";
+export type WallTimeStatus = "exact" | "gap" | "overlap";
 
 export interface ResolvedWallTime {
   /** The instant in UTC. */
   instant: Date;
-  standing: WallTimeStanding;
+  status: WallTimeStatus;
   /** The wall time that the instant really has, `YYYY-MM-DDTHH:MM`. Differs from what was typed only in a gap. */
   becomes: string;
 }
@@ -47,8 +47,8 @@ export const resolveWallTime = (typed: string, zone: string): ResolvedWallTime |
   const resolved = wall.toZonedDateTime(zone, { disambiguation: "compatible" });
   const same = earlier.epochMilliseconds === later.epochMilliseconds;
   const becomes = resolved.toPlainDateTime().toString({ smallestUnit: "minute" });
-  const standing = same ? "exact" : becomes === typed ? "overlap" : "gap";
-  return { instant: new Date(resolved.epochMilliseconds), standing, becomes };
+  const status = same ? "exact" : becomes === typed ? "overlap" : "gap";
+  return { instant: new Date(resolved.epochMilliseconds), status, becomes };
 };
 
 /** The wall time (`YYYY-MM-DDTHH:MM`) that an instant has in a zone. */

@@ -1,6 +1,6 @@
 import { formatMoney } from "../money";
 import type { LaunchPlan } from "./launch";
-import { phaseFor, windowFor, type Onlooker } from "./onlooker";
+import { phaseFor, windowFor, type Viewer } from "./viewer";
 import type { PriceView } from "./price";
 
 type Style = "short" | "day" | "time" | "near";
@@ -38,7 +38,7 @@ export const nearMoment = (at: Date, now: Date, zone: string): string =>
 export const zoneCity = (zone: string): string => (zone.split("/").at(-1) ?? zone).replaceAll("_", " ");
 
 /** The phase in words: `Run-up`, `Doors open, day 4 of 6`, `Doors closed`; for a personal clock that of a person, if one is named. */
-export const phaseWords = (plan: LaunchPlan, at: Date, who?: Onlooker): string => {
+export const phaseWords = (plan: LaunchPlan, at: Date, who?: Viewer): string => {
   const person = who?.starts?.some((start) => start <= at) ? who : undefined;
   if (plan.clock.kind === "personal" && !person) return "Always on, a clock for each person";
   const phase = phaseFor(plan, who ?? {}, at);

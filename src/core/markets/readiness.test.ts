@@ -9,33 +9,33 @@ const facts: ListingFacts = {
   testOrderAt: new Date(),
   checkoutPublished: true,
 };
-const standing = (change: Partial<ListingFacts>) =>
-  Object.fromEntries(readiness(terms, { ...facts, ...change }).map(({ rule, standing }) => [rule, standing]));
+const status = (change: Partial<ListingFacts>) =>
+  Object.fromEntries(readiness(terms, { ...facts, ...change }).map(({ rule, status }) => [rule, status]));
 
 describe("a listing's readiness", () => {
   it("is complete at the very limits", () => {
-    expect(Object.values(standing({}))).toEqual(["met", "met", "met", "met"]);
-    expect(standing({ refundDays: 14 })["refund_window"]).toBe("met");
+    expect(Object.values(status({}))).toEqual(["met", "met", "met", "met"]);
+    expect(status({ refundDays: 14 })["refund_window"]).toBe("met");
   });
   it("names a picture that is missing, too small or too heavy", () => {
-    expect(standing({ picture: undefined })["picture"]).toBe("not_met");
+    expect(status({ picture: undefined })["picture"]).toBe("not_met");
     for (const change of [{ width: 599 }, { height: 399 }, { bytes: 1025 }])
-      expect(standing({ picture: { ...facts.picture!, ...change } })["picture"]).toBe("not_met");
+      expect(status({ picture: { ...facts.picture!, ...change } })["picture"]).toBe("not_met");
   });
   it("names a refund window outside the marketplace's", () => {
-    expect(standing({ refundDays: 31 })["refund_window"]).toBe("not_met");
-    expect(standing({ refundDays: 13 })["refund_window"]).toBe("not_met");
+    expect(status({ refundDays: 31 })["refund_window"]).toBe("not_met");
+    expect(status({ refundDays: 13 })["refund_window"]).toBe("not_met");
   });
   it("cannot tell about the test order while no checkout is published", () => {
-    expect(standing({ testOrderAt: undefined })["test_order"]).toBe("not_met");
-    expect(standing({ testOrderAt: undefined, checkoutPublished: false })["test_order"]).toBe("cannot_tell");
+    expect(status({ testOrderAt: undefined })["test_order"]).toBe("not_met");
+    expect(status({ testOrderAt: undefined, checkoutPublished: false })["test_order"]).toBe("cannot_tell");
   });
   it("says for every rule what is asked, what was found, and where to mend it", () => {
     for (const rule of readiness(terms, { refundDays: 60, checkoutPublished: false })) {
       expect(rule.asks.length).toBeGreaterThan(10);
       expect(rule.found.length).toBeGreaterThan(5);
       expect(rule.fix).toBe(rule.rule);
-      expect(rule.standing).not.toBe("met");
+      expect(rule.status).not.toBe("met");
     }
   });
 });

@@ -20,9 +20,9 @@ export interface ListingFacts {
 }
 
 export type RuleKey = "picture" | "refund_window" | "terms" | "test_order";
-export interface RuleStanding {
+export interface RuleStatus {
   rule: RuleKey;
-  standing: "met" | "not_met" | "cannot_tell";
+  status: "met" | "not_met" | "cannot_tell";
   /** The rule in words. */
   asks: string;
   /** What was found. */
@@ -32,7 +32,7 @@ export interface RuleStanding {
 }
 
 /** Every rule of the marketplace held against the listing. */
-export const readiness = (terms: MarketplaceTerms, facts: ListingFacts): RuleStanding[] => {
+export const readiness = (terms: MarketplaceTerms, facts: ListingFacts): RuleStatus[] => {
   const { picture } = facts;
   const { minWidth, minHeight, maxBytes } = terms.picture;
   const fits = picture && picture.width >= minWidth && picture.height >= minHeight && picture.bytes <= maxBytes;
@@ -41,28 +41,28 @@ export const readiness = (terms: MarketplaceTerms, facts: ListingFacts): RuleSta
     {
       rule: "picture",
       fix: "picture",
-      standing: fits ? "met" : "not_met",
+      status: fits ? "met" : "not_met",
       asks: `A picture of at least ${minWidth} × ${minHeight} pixels and at most ${Math.floor(maxBytes / 1024)} KiB.`,
       found: picture ? `The picture is ${picture.width} × ${picture.height} pixels, ${Math.ceil(picture.bytes / 1024)} KiB.` : "There is no picture.",
     },
     {
       rule: "refund_window",
       fix: "refund_window",
-      standing: refundFits ? "met" : "not_met",
+      status: refundFits ? "met" : "not_met",
       asks: `A refund window from ${terms.minRefundDays} to ${terms.maxRefundDays} days.`,
       found: `The product promises ${counted(facts.refundDays, "day")}.`,
     },
     {
       rule: "terms",
       fix: "terms",
-      standing: facts.termsAcceptedAt ? "met" : "not_met",
+      status: facts.termsAcceptedAt ? "met" : "not_met",
       asks: `The seller's terms of ${terms.name} are accepted.`,
       found: facts.termsAcceptedAt ? "Accepted." : "Not accepted.",
     },
     {
       rule: "test_order",
       fix: "test_order",
-      standing: facts.testOrderAt ? "met" : facts.checkoutPublished ? "not_met" : "cannot_tell",
+      status: facts.testOrderAt ? "met" : facts.checkoutPublished ? "not_met" : "cannot_tell",
       asks: "One test order of the product went through.",
       found: facts.testOrderAt
         ? "A test order went through."
@@ -86,8 +86,8 @@ export const listingStates = Object.keys(listingSteps) as ListingState[];
 export type SubmitRefusal = { code: "gaps_open"; rules: RuleKey[] } | { code: "wrong_state"; state: ListingState };
 
 /** Why a listing may not be submitted, or undefined. */
-export const submitRefusal = (state: ListingState, rules: RuleStanding[]): SubmitRefusal | undefined => {
+export const submitRefusal = (state: ListingState, rules: RuleStatus[]): SubmitRefusal | undefined => {
   if (!(listingSteps[state] as readonly string[]).includes("submitted")) return { code: "wrong_state", state };
-  const open = rules.filter(({ standing }) => standing !== "met").map(({ rule }) => rule);
+  const open = rules.filter(({ status }) => status !== "met").map(({ rule }) => rule);
   return open.length > 0 ? { code: "gaps_open", rules: open } : undefined;
 };

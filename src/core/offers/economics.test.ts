@@ -9,10 +9,10 @@ import {
   insertBefore,
   insertOn,
   pathEnd,
-  reckonedRate,
+  estimatedRate,
   simulate,
   wilson,
-  worthOf,
+  saleEconomics,
   type EconomicsInput,
   type OfferPath,
 } from ".";
@@ -65,13 +65,13 @@ describe("an absorbing chain", () => {
   });
 });
 
-const worth = (pays: number, keeps = pays) => ({ pays, keeps });
+const economics = (pays: number, keeps = pays) => ({ pays, keeps });
 const made = (id: string) => ({ id, kind: "offer" as const, productId: id, pageId: id, sure: false });
 const line = (n: number): OfferPath =>
   Array.from({ length: n }, (_, i) => `s${i}`).reduce((path, id) => insertBefore(path, pathEnd, made(id)), emptyPath);
 const input = (path: OfferPath, change: Partial<EconomicsInput> = {}): EconomicsInput => ({
   path,
-  front: worth(14_900, 9_000),
+  front: economics(14_900, 9_000),
   bumps: [],
   steps: {},
   checkoutFee: 0,
@@ -93,8 +93,8 @@ const anyInput: fc.Arbitrary<EconomicsInput> = fc
       return insertOn(before, at ? { from: at.id, rail } : { from: "checkout" }, made(`s${n}`));
     }, emptyPath);
     return input(path, {
-      steps: Object.fromEntries(path.steps.map(({ id }, i) => [id, { take: takes[i]!, worth: worth(prices[i]!, prices[i]! * 0.6) }])),
-      bumps: bumps.map(({ take, pays }, i) => ({ id: `b${i}`, take, worth: worth(pays, pays * 0.7) })),
+      steps: Object.fromEntries(path.steps.map(({ id }, i) => [id, { take: takes[i]!, economics: economics(prices[i]!, prices[i]! * 0.6) }])),
+      bumps: bumps.map(({ take, pays }, i) => ({ id: `b${i}`, take, economics: economics(pays, pays * 0.7) })),
     });
   });
 
@@ -102,7 +102,7 @@ describe("what a path earns", () => {
   it("is the average of common practice: 100 orders of 19 with a 997 offer taken once are 28.97 each", () => {
     // Common practice, no source: 1,900 + 997 from a hundred orders.
     const path = line(1);
-    const { pays, distribution } = economicsOf(input(path, { front: worth(1_900), steps: { s0: { take: 0.01, worth: worth(99_700) } } }));
+    const { pays, distribution } = economicsOf(input(path, { front: economics(1_900), steps: { s0: { take: 0.01, economics: economics(99_700) } } }));
     expect(pays).toBeCloseTo(2_897, 9);
     expect(distribution.map(({ pays: value, chance: of }) => [value, Number((of * 100).toFixed(9))])).toEqual([
       [1_900, 99],
@@ -159,16 +159,16 @@ describe("what a path earns", () => {
   });
   it("of one sale is its net less commission and refunds, and less fees that are not given back", () => {
     const terms = { net: 10_000, gross: 12_300, feeBp: 150, feeFixed: 25, commissionBp: 4_000, refundBp: 500, payments: 1 };
-    expect(worthOf(terms)).toEqual({ pays: 12_300, keeps: 10_000 * 0.6 * 0.95 - 184.5 - 25 });
-    expect(worthOf({ ...terms, payments: 6 }).keeps).toBeCloseTo(6 * (5_700 - 209.5), 9);
+    expect(saleEconomics(terms)).toEqual({ pays: 12_300, keeps: 10_000 * 0.6 * 0.95 - 184.5 - 25 });
+    expect(saleEconomics({ ...terms, payments: 6 }).keeps).toBeCloseTo(6 * (5_700 - 209.5), 9);
   });
 });
 
 describe("a take rate", () => {
   it("is the assumed one until something is measured, and the measured one in the end", () => {
-    expect(reckonedRate(0.2, { yes: 0, of: 0 })).toBe(0.2);
-    expect(reckonedRate(0.2, { yes: 18, of: 83 })).toBeCloseTo(22 / 103, 12);
-    expect(reckonedRate(0.2, { yes: 50_000, of: 100_000 })).toBeCloseTo(0.5, 3);
+    expect(estimatedRate(0.2, { yes: 0, of: 0 })).toBe(0.2);
+    expect(estimatedRate(0.2, { yes: 18, of: 83 })).toBeCloseTo(22 / 103, 12);
+    expect(estimatedRate(0.2, { yes: 50_000, of: 100_000 })).toBeCloseTo(0.5, 3);
   });
   it.each([
     // Newcombe, Statistics in Medicine 17 (1998) 857–872, table I, method 3; values from memory.

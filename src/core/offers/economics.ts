@@ -2,10 +2,10 @@ import { absorbingChain } from "./chain";
 import { inOrder, isEnd, type OfferPath } from "./path";
 
 /** What one sale of a product comes to. Minor units; the vendor's part is an expectation and so may have fractions. */
-export interface Worth {
+export interface SaleEconomics {
   /** What the buyer pays at once, tax included. */
   pays: number;
-  /** What is left of it for the vendor, later payments and refunds reckoned in. */
+  /** What is left of it for the vendor, after later payments and refunds. */
   keeps: number;
 }
 
@@ -26,7 +26,7 @@ export interface Terms {
 }
 
 /** What a sale is worth: `payments × ((net − commission) × (1 − refunds) − fees)`. */
-export const worthOf = ({ net, gross, feeBp, feeFixed, commissionBp, refundBp, payments }: Terms): Worth => ({
+export const saleEconomics = ({ net, gross, feeBp, feeFixed, commissionBp, refundBp, payments }: Terms): SaleEconomics => ({
   pays: gross,
   keeps: payments * (net * (1 - commissionBp / 10_000) * (1 - refundBp / 10_000) - (gross * feeBp) / 10_000 - feeFixed),
 });
@@ -37,12 +37,12 @@ export const expectedPayments = (stays: number, most = Number.POSITIVE_INFINITY)
 
 /** An offer on the path or a bump beside the checkout: what it is worth, and how many of those who see it take it (0 to 1). */
 export interface Taken {
-  worth: Worth;
+  economics: SaleEconomics;
   take: number;
 }
 export interface EconomicsInput {
   path: OfferPath;
-  front: Worth;
+  front: SaleEconomics;
   bumps: (Taken & { id: string })[];
   steps: Record<string, Taken | undefined>;
   /** The fixed part of the processor's fee for the one charge of checkout and bumps, which neither bears by itself; none where nothing is charged. */
@@ -101,7 +101,7 @@ const mixed = (a: Values, shareA: number, b: Values, shareB: number, dearer: num
 /** The chance that a checkout charges anything: surely, or where it is free itself, when a bump is taken. `instead` stands for the bump of its id. */
 const checkoutIsCharged = ({ front, bumps }: EconomicsInput, instead?: EconomicsInput["bumps"][number]): number => {
   if (front.pays > 0) return 1;
-  const asked = bumps.map((bump) => (bump.id === instead?.id ? instead : bump)).filter(({ worth }) => worth.pays > 0);
+  const asked = bumps.map((bump) => (bump.id === instead?.id ? instead : bump)).filter(({ economics }) => economics.pays > 0);
   return 1 - asked.reduce((none, { take }) => none * (1 - take), 1);
 };
 
@@ -112,19 +112,19 @@ const checkoutIsCharged = ({ front, bumps }: EconomicsInput, instead?: Economics
 export const economicsOf = (input: EconomicsInput): Economics => {
   const order = inOrder(input.path);
   if (!order) throw new RangeError("economics: the path goes in a circle");
-  const takenAt = (id: string): Taken => input.steps[id] ?? { worth: { pays: 0, keeps: 0 }, take: 0 };
+  const takenAt = (id: string): Taken => input.steps[id] ?? { economics: { pays: 0, keeps: 0 }, take: 0 };
 
   // The distribution, carried from the checkout over the bumps and along the rails.
   let carried: Values = { pays: [input.front.pays], chances: [1] };
-  for (const { worth, take } of input.bumps) carried = mixed(carried, 1 - take, carried, take, worth.pays);
+  for (const { economics, take } of input.bumps) carried = mixed(carried, 1 - take, carried, take, economics.pays);
   const arriving = new Map<string, Values>([[input.path.first, carried]]);
   const arrive = (id: string, from: Values, share: number, dearer: number) =>
     arriving.set(id, mixed(arriving.get(id) ?? none, 1, from, share, dearer));
   for (const { id, yesTo, noTo } of order) {
-    const { worth, take } = takenAt(id);
+    const { economics, take } = takenAt(id);
     const here = arriving.get(id) ?? none;
     arrive(noTo, here, 1 - take, 0);
-    arrive(yesTo, here, take, worth.pays);
+    arrive(yesTo, here, take, economics.pays);
   }
   let total = none;
   const ends: Record<string, number> = {};
@@ -150,23 +150,23 @@ export const economicsOf = (input: EconomicsInput): Economics => {
       else among[i]![index.get(to)!]! += chance;
     }
   const { visits } = absorbingChain(among, into);
-  const bringsFrom = (id: string, what: keyof Worth): number =>
-    isEnd(id) ? 0 : order.reduce((sum, step, j) => sum + visits[index.get(id)!]![j]! * takenAt(step.id).take * takenAt(step.id).worth[what], 0);
+  const bringsFrom = (id: string, what: keyof SaleEconomics): number =>
+    isEnd(id) ? 0 : order.reduce((sum, step, j) => sum + visits[index.get(id)!]![j]! * takenAt(step.id).take * takenAt(step.id).economics[what], 0);
   const start = index.get(input.path.first);
-  const bumpsBring = (what: keyof Worth) => input.bumps.reduce((sum, { worth, take }) => sum + take * worth[what], 0);
+  const bumpsBring = (what: keyof SaleEconomics) => input.bumps.reduce((sum, { economics, take }) => sum + take * economics[what], 0);
   const fee = input.checkoutFee * checkoutIsCharged(input);
   const keeps = input.front.keeps + bumpsBring("keeps") - fee + bringsFrom(input.path.first, "keeps");
   const levers: Lever[] = [
     ...input.bumps.map((bump) => {
-      const { id, take, worth } = bump;
+      const { id, take, economics } = bump;
       const more =
         input.checkoutFee * checkoutIsCharged(input, { ...bump, take: 1 }) - input.checkoutFee * checkoutIsCharged(input, { ...bump, take: 0 });
-      return { id, take, reach: 1, onePoint: { pays: worth.pays / 100, keeps: (worth.keeps - more) / 100 } };
+      return { id, take, reach: 1, onePoint: { pays: economics.pays / 100, keeps: (economics.keeps - more) / 100 } };
     }),
     ...order.map(({ id, yesTo, noTo }, j) => {
-      const { take, worth } = takenAt(id);
+      const { take, economics } = takenAt(id);
       const reach = start === undefined ? 0 : visits[start]![j]!;
-      const gain = (what: keyof Worth) => (reach * (worth[what] + bringsFrom(yesTo, what) - bringsFrom(noTo, what))) / 100;
+      const gain = (what: keyof SaleEconomics) => (reach * (economics[what] + bringsFrom(yesTo, what) - bringsFrom(noTo, what))) / 100;
       return { id, take, reach, onePoint: { pays: gain("pays"), keeps: gain("keeps") } };
     }),
   ];

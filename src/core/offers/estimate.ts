@@ -1,8 +1,8 @@
 import { multiplyRounded, wholeUnits } from "../money";
-import { economicsOf, worthOf, type Economics, type EconomicsInput, type Worth } from "./economics";
+import { economicsOf, saleEconomics, type Economics, type EconomicsInput, type SaleEconomics } from "./economics";
 import type { OfferPath } from "./path";
 import { dueOf, type PriceTerms } from "./price";
-import { reckonedRate, type Measured } from "./rates";
+import { estimatedRate, type Measured } from "./rates";
 import { usualTake, type Assumptions } from "./product";
 import { taxed, type TaxMode } from "./tax";
 import type { StepFigure } from "./walked";
@@ -64,7 +64,7 @@ export const assumedAt = ({ assumed, bumps, path }: Pick<EstimateFacts, "assumed
 
 /** The take rate to estimate with: assumed alone, or with what was measured. */
 export const takeAt = (facts: EstimateFacts, id: string, measured: boolean): number =>
-  measured ? reckonedRate(assumedAt(facts, id), measuredAt(facts, id)) : assumedAt(facts, id);
+  measured ? estimatedRate(assumedAt(facts, id), measuredAt(facts, id)) : assumedAt(facts, id);
 
 /** Payments to expect after the first: all parts of a price; of a subscription as many as are assumed, four unless it is said (our own guess). */
 export const paymentsOf = ({ assumed }: Pick<EstimateFacts, "assumed">, { id, terms }: Pick<EstimatedProduct, "id" | "terms">): number => {
@@ -77,13 +77,13 @@ export const paymentsOf = ({ assumed }: Pick<EstimateFacts, "assumed">, { id, te
  * What one sale of a product is worth at a price. Each line is taxed as the checkout taxes it; sending at the same
  * average rate. `alone` says that it is a charge by itself, which bears the fixed part of the fee.
  */
-export const saleOf = (facts: EstimateFacts, product: EstimatedProduct, priceMinor: number, alone: boolean): Worth => {
+export const saleOf = (facts: EstimateFacts, product: EstimatedProduct, priceMinor: number, alone: boolean): SaleEconomics => {
   const { deductions, taxBp } = facts;
   const due = dueOf(product.terms, priceMinor);
-  const of = (amounts: readonly number[], payments: number, isCharge: boolean): Worth => {
+  const of = (amounts: readonly number[], payments: number, isCharge: boolean): SaleEconomics => {
     const lines = amounts.map((minor) => taxed(minor, product.taxMode, taxBp));
     const [net, gross] = [lines.reduce((sum, line) => sum + line.net, 0), lines.reduce((sum, line) => sum + line.gross, 0)];
-    return worthOf({
+    return saleEconomics({
       net,
       gross,
       feeBp: deductions.feeBp,
@@ -106,7 +106,7 @@ export const economicsInput = (facts: EstimateFacts, path: OfferPath, trial: Tri
     const product = facts.products.find((one) => one.id === productId);
     return {
       take: trial.take[id] ?? takeAt(facts, id, measured),
-      worth: product ? saleOf(facts, product, trial.priceMinor[id] ?? product.priceMinor, alone) : { pays: 0, keeps: 0 },
+      economics: product ? saleOf(facts, product, trial.priceMinor[id] ?? product.priceMinor, alone) : { pays: 0, keeps: 0 },
     };
   };
   return {

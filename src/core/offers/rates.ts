@@ -5,10 +5,10 @@ export interface Measured {
 }
 
 /**
- * The take rate to reckon with: what was assumed counts like so many buyers (a Beta prior of that weight), and what was
+ * The estimated take rate: what was assumed counts like so many buyers (a Beta prior of that weight), and what was
  * measured takes over as it grows. The mean of Beta(w·a + yes, w·(1 − a) + no).
  */
-export const reckonedRate = (assumed: number, { yes, of }: Measured, weight = 20): number => (weight * assumed + yes) / (weight + of);
+export const estimatedRate = (assumed: number, { yes, of }: Measured, weight = 20): number => (weight * assumed + yes) / (weight + of);
 
 /** The 95 % interval of Wilson's score for a proportion (Newcombe, Statistics in Medicine 17, 1998, method 3); all of 0 to 1 where nothing was measured. */
 export const wilson = ({ yes, of }: Measured): { low: number; high: number } => {

@@ -31,8 +31,12 @@ export const simulate = (input: EconomicsInput, buyers: number, seed: number): S
   // Ends are negative, so that one comparison tells that a buyer has arrived.
   const place = new Map<string, number>([...order.map(({ id }, i) => [id, i] as const), ...endIds.map((id, i) => [id, -1 - i] as const)]);
   const numbers = (of: (id: string) => number) => Float64Array.from(order, ({ id }) => of(id));
-  const taken = (id: string) => input.steps[id] ?? { worth: { pays: 0, keeps: 0 }, take: 0 };
-  const [take, pays, keeps] = [numbers((id) => taken(id).take), numbers((id) => taken(id).worth.pays), numbers((id) => taken(id).worth.keeps)];
+  const taken = (id: string) => input.steps[id] ?? { economics: { pays: 0, keeps: 0 }, take: 0 };
+  const [take, pays, keeps] = [
+    numbers((id) => taken(id).take),
+    numbers((id) => taken(id).economics.pays),
+    numbers((id) => taken(id).economics.keeps),
+  ];
   const yes = Int32Array.from(order, ({ yesTo }) => place.get(yesTo)!);
   const no = Int32Array.from(order, ({ noTo }) => place.get(noTo)!);
   const first = place.get(input.path.first)!;
@@ -44,8 +48,8 @@ export const simulate = (input: EconomicsInput, buyers: number, seed: number): S
     kept += input.front.keeps;
     for (const bump of input.bumps)
       if (random() < bump.take) {
-        value += bump.worth.pays;
-        kept += bump.worth.keeps;
+        value += bump.economics.pays;
+        kept += bump.economics.keeps;
       }
     if (value > 0) kept -= input.checkoutFee;
     let at = first;

@@ -19,8 +19,8 @@ export const walkedSteps = (walks: readonly SameWalk[], paths: ReadonlyMap<numbe
   const at = (id: string): StepFigure => (figures[id] ??= { yes: 0, no: 0, here: 0 });
   for (const { version, answers, orders } of walks) {
     for (const [id, decision] of Object.entries(answers)) at(id)[decision] += orders;
-    const standing = stepAfter(paths.get(version) ?? { first: "thanks", steps: [] }, new Map(Object.entries(answers)));
-    if (!isEnd(standing)) at(standing).here += orders;
+    const next = stepAfter(paths.get(version) ?? { first: "thanks", steps: [] }, new Map(Object.entries(answers)));
+    if (!isEnd(next)) at(next).here += orders;
   }
   return figures;
 };

@@ -55,7 +55,7 @@ export const pageNames: Record<PageKind, string> = {
 /** Pages that must be published before anything may be charged. */
 export const neededToCharge: PageKind[] = ["sales", "checkout", "thanks"];
 
-/** Whether a launch sells at all: one that collects addresses does once it has grown a checkout. */
+/** Whether a launch sells at all: one that collects addresses does once a checkout was added. */
 export const sells = ({ shape, pages }: Pick<LaunchPlan, "shape" | "pages">): boolean =>
   shape !== "list" || pages.some(({ kind }) => kind === "checkout");
 

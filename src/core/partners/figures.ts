@@ -1,7 +1,7 @@
 import type { MoneyByCurrency } from "../money";
 
 /** What a partner brought and earned; `held` is not past its hold yet, `due` is. */
-export interface PartnerStanding {
+export interface PartnerStats {
   partnerId: string;
   name: string;
   code: string;

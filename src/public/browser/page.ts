@@ -220,8 +220,8 @@ document.querySelectorAll<HTMLAnchorElement>("[data-shut]").forEach((link) =>
     if (location.hash.startsWith("#over-")) history.replaceState(null, "", location.pathname + location.search);
   }),
 );
-const standing = document.querySelector("dialog.over[open]")?.id ?? location.hash.slice(1);
-if (standing.startsWith("over-")) openOver(standing);
+const opened = document.querySelector("dialog.over[open]")?.id ?? location.hash.slice(1);
+if (opened.startsWith("over-")) openOver(opened);
 
 // The checkout over the page: its own page in a frame. Whatever follows the payment takes the whole window again.
 document.querySelectorAll<HTMLAnchorElement>("a[data-frame]").forEach((link) =>

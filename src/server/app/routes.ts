@@ -108,7 +108,7 @@ export const routes: Record<string, RouteRule> = {
   // A picture comes along in base64.
   "/api/desk/[slug]/market/[step]": act("listing.edit", 12 * mib),
   "/api/desk/[slug]/offers/assume": act("path.edit"),
-  "/api/desk/[slug]/offers/grow": act("path.edit"),
+  "/api/desk/[slug]/offers/add-checkout": act("path.edit"),
   "/api/desk/[slug]/offers/path": act("path.edit", document),
   "/api/desk/[slug]/offers/view": act("desk.view"),
   "/api/desk/[slug]/page": act("page.edit"),
@@ -134,7 +134,7 @@ export const routes: Record<string, RouteRule> = {
   "/api/desk/pages/[id]/bump": act("page.edit"),
   "/api/desk/pages/[id]/copy": act("page.edit"),
   "/api/desk/pages/[id]/draft": act("page.edit", document),
-  "/api/desk/pages/[id]/meet": act("page.edit"),
+  "/api/desk/pages/[id]/presence": act("page.edit"),
   "/api/desk/pages/[id]/publish": act("page.publish"),
   "/api/desk/pages/[id]/restore": act("page.edit"),
   "/api/desk/pages/[id]/share": act("page.share"),

@@ -2,7 +2,7 @@ import { usedCode } from "../../store/reports/usedCode";
 import { senderOf } from "./sender";
 import type { OutgoingMail } from "../../outside/mailer";
 import { confirmWords, letterWords, libraryWords, receiptWords, recoveryWords, renderEmail, welcomeWords, type EmailWords } from "../../core/emails";
-import { allTaken, availability, fullMoment, overtaken, phaseFor, view, windowFor, zoneCity, type Onlooker } from "../../core/launch";
+import { allTaken, availability, fullMoment, overtaken, phaseFor, view, windowFor, zoneCity, type Viewer } from "../../core/launch";
 import { recoveryStop } from "../../core/leaks";
 import { formatMoney, orderNumber } from "../../core/money";
 import { formsOf, mediaHref } from "../../core/pages";
@@ -18,7 +18,7 @@ import { libraryHref, linkDays } from "../people/buyers";
 import { orderHref } from "../offers/offerPath";
 import { soldBy } from "../offers/quote";
 import type { LaunchBundle } from "../launch/bundle";
-import { isListed, onlookerOf } from "../launch/persons";
+import { isListed, viewerOf } from "../launch/persons";
 
 /** Whether somebody has bought, and whether a seat is left for them. */
 interface Chances {
@@ -70,7 +70,7 @@ const composeRecovery = async (
   bundle: LaunchBundle,
   email: EmailMessage,
   contact: Addressee,
-  who: Onlooker,
+  who: Viewer,
   { bought, soldOut }: Chances,
 ): Promise<Composed> => {
   const now = app.clock.now();
@@ -98,7 +98,7 @@ const composeRecovery = async (
 };
 
 /** The countdown of a person as an email shows it: the very instant that the pages show them. */
-const emailCountdown = (app: App, { launch, plan }: LaunchBundle, who: Onlooker, token: string, now: Date): EmailWords["countdown"] => {
+const emailCountdown = (app: App, { launch, plan }: LaunchBundle, who: Viewer, token: string, now: Date): EmailWords["countdown"] => {
   const { countdown } = view(plan, who, now);
   return countdown && { src: `${app.config.origin}/c/${launch.slug}.png?k=${token}`, says: countdownSentence(countdown, launch.zone) };
 };
@@ -129,7 +129,7 @@ const composeWelcome = (
   app: App,
   bundle: LaunchBundle,
   contact: Addressee,
-  who: Onlooker,
+  who: Viewer,
   token: string,
   soldOut: boolean,
   gift?: { name: string; href: string },
@@ -158,7 +158,7 @@ const composeLetter = (
   bundle: LaunchBundle,
   email: EmailMessage,
   contact: Addressee,
-  who: Onlooker,
+  who: Viewer,
   token: string,
   { bought, soldOut }: Chances,
 ): Composed => {
@@ -229,7 +229,7 @@ const compose = async (batch: Batch, email: EmailMessage): Promise<{ composed: C
     if (email.kind === "receipt") return composeReceipt(app, em, bundle, email, contact);
     if (email.kind === "library")
       return { words: libraryWords({ firstName, link: await libraryHref(app, contact.id, linkDays.asked) }), advertising: false };
-    const who = await onlookerOf(em, bundle, { contactId: contact.id });
+    const who = await viewerOf(em, bundle, { contactId: contact.id });
     const soldOut = await isSoldOut(app, em, bundle, contact);
     if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, named, who, { bought, soldOut });
     if (contact.unsubscribedAt) return { stop: "unsubscribed" };

@@ -1,4 +1,4 @@
-import { bells, phaseFor, type Bell, type LaunchPlan, type LetterSetting, type Onlooker } from "../../core/launch";
+import { bells, phaseFor, type Bell, type LaunchPlan, type LetterSetting, type Viewer } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
 import { clockStarts } from "../../store/reports/clockStarts";
 import { queueEmail } from "../emails/queueEmail";
@@ -45,7 +45,7 @@ export const queueLetter = async (
 };
 
 /** Queues the letters that hang on a personal clock which starts now, for its owner, if their address is known and may be used. */
-export const queuePersonalLetters = async (em: EntityManager, bundle: LaunchBundle, personId: string, who: Onlooker, now: Date): Promise<void> => {
+export const queuePersonalLetters = async (em: EntityManager, bundle: LaunchBundle, personId: string, who: Viewer, now: Date): Promise<void> => {
   if (bundle.plan.settings.letters.length === 0) return;
   const [contact] = await em.execute<{ id: string }[]>(
     "select id from contact where person_id = ? and consent_at is not null and unsubscribed_at is null",
@@ -69,7 +69,7 @@ export const queuePersonalLetters = async (em: EntityManager, bundle: LaunchBund
 };
 
 /** Hangs the letters of a launch anew on every personal clock that runs, after its settings were changed. What is no longer due is found out when it is. */
-export const hangLetters = async (app: App, launchId: string): Promise<void> => {
+export const rescheduleEmails = async (app: App, launchId: string): Promise<void> => {
   const em = app.fork();
   const bundle = await loadBundle(em, { id: launchId });
   if (!bundle || bundle.plan.clock.kind !== "personal") return;

@@ -1,14 +1,14 @@
-import { phaseFor, view, type LaunchView, type Onlooker } from "../../core/launch";
+import { phaseFor, view, type LaunchView, type Viewer } from "../../core/launch";
 import { countdownSentence, stagesOf } from "../../public/countdown";
 import type { App } from "../app/app";
 import { describeError } from "../app/describeError";
 import type { LaunchBundle } from "./bundle";
 import { countdownImage, figureInMinutes, imageAge } from "./countdownImage";
-import { identify, isPersonal, onlookerOf } from "./persons";
+import { identify, isPersonal, viewerOf } from "./persons";
 
 interface Seen {
   bundle: LaunchBundle;
-  who: Onlooker;
+  who: Viewer;
   seen: LaunchView;
   now: Date;
   /** Whether a person's link was understood. */
@@ -21,7 +21,7 @@ const look = async (app: App, slug: string, link: string | null): Promise<Seen |
   if (!bundle?.plan.pages.some(({ published }) => published)) return undefined;
   const now = app.clock.now();
   const identity = await identify(app, { link }, now);
-  const who = isPersonal(bundle.plan) && identity.contactId ? await onlookerOf(app.fork(), bundle, identity) : {};
+  const who = isPersonal(bundle.plan) && identity.contactId ? await viewerOf(app.fork(), bundle, identity) : {};
   return { bundle, who, seen: view(bundle.plan, who, now), now, known: identity.contactId !== undefined };
 };
 

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { mayStart, type LaunchPlan, type LaunchSettings, type Onlooker, type Trigger, unlocksByOptIn } from "../../core/launch";
+import { mayStart, type LaunchPlan, type LaunchSettings, type Viewer, type Trigger, unlocksByOptIn } from "../../core/launch";
 import { Contact } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
@@ -38,7 +38,7 @@ const startsOf = async (em: EntityManager, launchId: string, people: string[], v
   return rows.map(({ at }) => new Date(at));
 };
 
-const stopOf = async (em: EntityManager, launchId: string, people: string[]): Promise<Onlooker["stop"]> => {
+const stopOf = async (em: EntityManager, launchId: string, people: string[]): Promise<Viewer["stop"]> => {
   const [row] = await em.execute<{ at: string; slug: string | null }[]>(
     "select s.at, l.slug from clock_stop s left join launch l on l.id = s.handed_to where s.launch_id = ? and s.person_id = any(?::uuid[]) order by s.at limit 1",
     [launchId, `{${people.join(",")}}`],
@@ -79,7 +79,7 @@ export const isListed = async (em: EntityManager, launchId: string, personId: st
   (await joinedAt(em, launchId, personId)) !== undefined;
 
 /** What the clock knows of who looks. A link's owner is judged by their own starts; without a link, this browser's count as well. */
-export const onlookerOf = async (em: EntityManager, bundle: LaunchBundle, identity: Identity): Promise<Onlooker> => {
+export const viewerOf = async (em: EntityManager, bundle: LaunchBundle, identity: Identity): Promise<Viewer> => {
   if (!isPersonal(bundle.plan)) return {};
   const person = await personIdOf(em, identity);
   const starts = await startsOf(em, bundle.launch.id, person ? [person] : [], identity.contactId ? undefined : identity.visitorId);
@@ -94,7 +94,7 @@ export const onlookerOf = async (em: EntityManager, bundle: LaunchBundle, identi
  * What the clock knows of who acts: the buyer at a checkout. Every identity at hand counts, so that neither a second
  * address nor somebody else's link gives more time than the least of them.
  */
-export const actingOnlooker = async (em: EntityManager, bundle: LaunchBundle, contactPersonId: string, identity: Identity): Promise<Onlooker> => {
+export const actingViewer = async (em: EntityManager, bundle: LaunchBundle, contactPersonId: string, identity: Identity): Promise<Viewer> => {
   if (!isPersonal(bundle.plan)) return {};
   const linked = identity.contactId ? await personIdOf(em, identity) : undefined;
   const people = [...new Set([contactPersonId, ...(linked ? [linked] : [])])];
@@ -185,11 +185,11 @@ export const stopsAtPurchase = ({ stops }: LaunchSettings, productId: string) =>
 export const stopsAtPage = ({ stops }: LaunchSettings, pageKey: string) => stops.find((stop) => stop.on === "page" && stop.page === pageKey);
 
 /** All the facts the clock knows of a contact, for looking at a launch as that person. */
-export const onlookerOfContact = async (
+export const viewerOfContact = async (
   em: EntityManager,
   bundle: LaunchBundle,
   contactId: string,
-): Promise<(Onlooker & { name: string; email: string }) | undefined> => {
+): Promise<(Viewer & { name: string; email: string }) | undefined> => {
   const contact = await em.findOne(Contact, { id: contactId });
   if (!contact) return undefined;
   const [facts] = await em.execute<{ begun: string | null; ordered: string | null; opted_in: string | null }[]>(

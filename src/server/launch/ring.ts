@@ -110,7 +110,7 @@ export const queueLetters = async (app: App, rungId: string): Promise<void> => {
 };
 
 /** Writes to the vendor's owners that a bell has rung. Sent again after a crash, it carries the same Message-ID. */
-export const tellVendor = async (app: App, rungId: string): Promise<void> => {
+export const notifyVendor = async (app: App, rungId: string): Promise<void> => {
   const em = app.fork();
   const [rung] = await em.execute<{ launch_id: string; at: string; label: string; outcome: string; told_at: string | null }[]>(
     "select launch_id, at, label, outcome, told_at from bell_rung where id = ?",

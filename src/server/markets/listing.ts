@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import sharp from "sharp";
 import { addressOf, missingToCharge } from "../../core/pages";
-import { readiness, submitRefusal, type MarketplaceTerms, type RuleStanding } from "../../core/markets";
+import { readiness, submitRefusal, type MarketplaceTerms, type RuleStatus } from "../../core/markets";
 import { Listing, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { MarketplaceRefused } from "../../outside/marketplace";
@@ -13,7 +13,7 @@ import type { LaunchBundle } from "../launch/bundle";
 export interface ListingView {
   listing: Listing;
   terms: MarketplaceTerms;
-  rules: RuleStanding[];
+  rules: RuleStatus[];
 }
 
 const outward = async <T>(work: () => Promise<T>): Promise<T> => {
@@ -113,7 +113,7 @@ export const beginTestOrder = async (app: App, em: EntityManager, user: DeskUser
   mustBeAllowed(user, "listing.edit");
   const { listing, rules } = await listingView(app, em, bundle);
   mustBeChangeable(listing);
-  if (rules.some(({ rule, standing }) => rule === "test_order" && standing === "cannot_tell")) {
+  if (rules.some(({ rule, status }) => rule === "test_order" && status === "cannot_tell")) {
     throw new Refusal(409, "not_published", "Publish the sales page, the checkout and the thank-you page first; then a test order can be made.");
   }
   return (await upload(app, em, listing, bundle)).test_order_url;

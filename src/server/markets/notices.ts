@@ -8,7 +8,7 @@ import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { loadBundle } from "../launch/bundle";
 import { book } from "../money/book";
-import { tellSold } from "../offers/soldCounters";
+import { notifySold } from "../offers/soldCounters";
 import { writeEvents } from "../people/eventLog";
 import { contactOf } from "../people/identity";
 
@@ -69,7 +69,7 @@ const recordSale = async (app: App, em: EntityManager, listing: Listing, data: z
     feeMinor: data.fee,
   });
   await em.persist(line).flush();
-  await tellSold(em, bundle);
+  await notifySold(em, bundle);
   await book(
     em,
     "marketplace_sale",

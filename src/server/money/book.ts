@@ -25,7 +25,7 @@ export const journalRows = (kind: JournalKind, { orderId, lineId, aboutId }: Abo
 };
 
 /** Rows of several parts of a sale, together. */
-export const together = (...parts: SaleRows[]): SaleRows =>
+export const mergeRows = (...parts: SaleRows[]): SaleRows =>
   Object.fromEntries(saleTables.map((table) => [table, parts.flatMap((part) => part[table] ?? [])]));
 
 /** Books one journal about an order line. The ledger is append-only; the same kind is booked once per line, and once per refund or dispute. */

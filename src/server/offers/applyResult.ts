@@ -10,7 +10,7 @@ import type { App } from "../app/app";
 import { found } from "../app/refusal";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
 import { stopClock, stopsAtPurchase } from "../launch/persons";
-import { together } from "../money/book";
+import { mergeRows } from "../money/book";
 import { creditOf, earnerOf } from "../partners/earn";
 import { linesOfHeld, noteReleased, noteTaken } from "./held";
 import { paidLater, refusedLater } from "./later";
@@ -83,7 +83,7 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
   const { rows, lines } = lineRows(products, placed, charge, result.fee, now);
   const paid = result.status === "succeeded" ? paidRows(bundle, products, placed, earner, lines, now) : {};
   const discount = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
-  const written = together(
+  const written = mergeRows(
     { checkout: [{ id: checkout.id, paid_at: now }], sale_order: [order] },
     rows,
     paid,
@@ -94,7 +94,7 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
     event: [{ launch_id: launch.id, person_id: personId, kind: "paid", at: now, page: "checkout", country: order.country }],
     coupon_use: charge.coupon ? [{ order_id: order.id, code: charge.coupon, discount_minor: discount, currency: charge.currency, at: now }] : [],
   };
-  return { rows: together(written, counted), also: stopBy(applied, personId) };
+  return { rows: mergeRows(written, counted), also: stopBy(applied, personId) };
 };
 
 /** The order that a later charge goes into, with its products and the partner who is credited with it. */
@@ -123,7 +123,7 @@ const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome
     if (sent) await writeSale(tx, receiptRows(order, now, lines[0]!.id));
     if (!order.test) await stopBy(applied, order.personId)?.(tx);
   };
-  return { rows: together(rows, result.status === "succeeded" ? paidRows(bundle, products, order, earner, lines, now) : {}), also };
+  return { rows: mergeRows(rows, result.status === "succeeded" ? paidRows(bundle, products, order, earner, lines, now) : {}), also };
 };
 
 /** A payment of an agreement went through: its line stands in the order, and the next one waits for its day. */
@@ -131,7 +131,7 @@ const takePayment = async (em: EntityManager, { bundle, charge, result, now }: A
   const { order, products, earner } = await orderOf(em, bundle, charge);
   const { rows, lines } = lineRows(products, order, charge, result.fee, now);
   return {
-    rows: together(rows, paidRows(bundle, products, order, earner, lines, now), receiptRows(order, now, lines[0]!.id)),
+    rows: mergeRows(rows, paidRows(bundle, products, order, earner, lines, now), receiptRows(order, now, lines[0]!.id)),
     also: (tx) => paidLater(tx, charge.agreementId!, now),
   };
 };
@@ -187,7 +187,7 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
     ],
   };
   const { rows, also } = await outcomeOf(reader, state, { ...facts, app, bundle, result, now });
-  const all = together(settled, rows);
+  const all = mergeRows(settled, rows);
   // One statement is a transaction by itself.
   const written = also
     ? await app.fork().transactional(async (tx) => {
@@ -199,6 +199,6 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
   // Somebody else brought the same news meanwhile, or newer: it is looked at again.
   if (!written) return applyResult(app, chargeId, told);
   // After the commit: a notice within it would make every payment wait for the one before to be on the disk.
-  if (rows.sale_order?.length && charge.items.some(({ role }) => role === "front")) await app.counters.tell(bundle);
+  if (rows.sale_order?.length && charge.items.some(({ role }) => role === "front")) await app.counters.notify(bundle);
   return Object.assign(charge, change);
 };

@@ -1,6 +1,6 @@
 import { typedAmount } from "../app/typedAmount";
 import { randomUUID } from "node:crypto";
-import { availability, checkoutRefusal, fullMoment, windowFor, zoneCity, type Onlooker } from "../../core/launch";
+import { availability, checkoutRefusal, fullMoment, windowFor, zoneCity, type Viewer } from "../../core/launch";
 import { formatMoney, usualLocale } from "../../core/money";
 import { currenciesOf, priceIn, type BumpTick, type CheckoutChoice, type CheckoutStart, type CouponEntry } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
@@ -13,7 +13,7 @@ import { limitSender } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchBundle } from "../launch/bundle";
-import { actingOnlooker, isListed, shareStarts } from "../launch/persons";
+import { actingViewer, isListed, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
 import { guessCountry } from "../pages/publicRequest";
 import { contactOf, personOf, tieBrowser } from "../people/identity";
@@ -23,7 +23,7 @@ import { seatsTaken } from "./soldCounters";
 import { checkoutLines, mainPriceAt, reverseChargeOf, soldBy } from "./quote";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
-export const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Onlooker, now: Date): void => {
+export const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Viewer, now: Date): void => {
   if (!sells(plan) || missingToCharge(plan).length > 0)
     throw new Refusal(409, "not_published", "This launch is not published yet, so nothing can be paid here.");
   const refusal = checkoutRefusal(plan, who, now);
@@ -129,7 +129,7 @@ export const startCheckout = async (
     const contact = await contactOf(tx, visitorId, request, now, test);
     const checkout = await openCheckout(tx, bundle, { visitorId, test }, contact.personId, now, alone?.id);
     const begun = checkout.contactId !== null && checkout.contactId !== undefined;
-    const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
+    const who = await actingViewer(tx, bundle, contact.personId, { visitorId, contactId });
     if (!test) {
       await mustBeSold(tx, await soldBy(tx, bundle, checkout), contact.personId, checkout.quantity);
       if (!alone) await mustHaveRoom(tx, bundle, contact.personId);

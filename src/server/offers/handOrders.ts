@@ -11,13 +11,13 @@ import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { queueEmail } from "../emails/queueEmail";
 import { loadBundle } from "../launch/bundle";
-import { journalRows, together } from "../money/book";
+import { journalRows, mergeRows } from "../money/book";
 import { commissionRows, creditOf, earnerOf } from "../partners/earn";
 import { contactOf } from "../people/identity";
 import { mustHaveSeat, withSeats } from "./limits";
 import { ratesFor } from "./quote";
 import { receiptRows } from "./saleRows";
-import { tellSold } from "./soldCounters";
+import { notifySold } from "./soldCounters";
 
 /**
  * Enters an order that was paid past the checkout: its seat, its credit, its tax and its books are those of any other,
@@ -58,7 +58,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
     const line = { id: randomUUID(), netMinor: net, role };
     await writeSale(
       tx,
-      together(
+      mergeRows(
         { sale_order: [order] },
         {
           order_line: [
@@ -75,7 +75,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
         request.receipt ? receiptRows({ id, launchId: bundle.launch.id, contactId: contact.id }, now) : {},
       ),
     );
-    if (role === "front") await tellSold(tx, bundle);
+    if (role === "front") await notifySold(tx, bundle);
     return { id };
   });
 };

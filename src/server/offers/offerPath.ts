@@ -37,7 +37,7 @@ const pathOfOrder = async (em: EntityManager, bundle: LaunchBundle, order: Place
 };
 
 /** Where an order stands on its path: the step to show, or none and the address of the page it ends on. */
-export const standingOf = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ step?: OfferStep; address: string }> => {
+export const placeOnPath = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ step?: OfferStep; address: string }> => {
   const { path, steps } = await pathOfOrder(em, bundle, order);
   const rows = await em.execute<{ step_id: string; decision: Decision }[]>("select step_id, decision from offer_decision where order_id = ?", [
     order.id,
@@ -54,7 +54,7 @@ export const standingOf = async (em: EntityManager, bundle: LaunchBundle, order:
 
 /** The address below the launch where an order goes on: its offer, or its thank-you page. */
 export const nextAddress = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<string> =>
-  (await standingOf(em, bundle, order)).address;
+  (await placeOnPath(em, bundle, order)).address;
 
 /** What a press on *yes* agrees to, in the words that stand below it. */
 const agreedByPress = (
@@ -116,7 +116,7 @@ export const decideOffer = async (
   const chargeId = await em.transactional(async (tx) => {
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
     const order = found(await tx.findOne(Order, { id: orderId, launchId: bundle.launch.id }), "order");
-    const { step } = await standingOf(tx, bundle, order);
+    const { step } = await placeOnPath(tx, bundle, order);
     if (step?.id !== stepId) return undefined;
     const live = await tx.findOne(Charge, { checkoutId: order.checkoutId!, stepId, state: { $ne: "declined" } });
     if (live) return live.id;

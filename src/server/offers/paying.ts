@@ -22,7 +22,7 @@ import type { App } from "../app/app";
 import { limit, limitSender } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import type { LaunchBundle } from "../launch/bundle";
-import { actingOnlooker } from "../launch/persons";
+import { actingViewer } from "../launch/persons";
 import { contactOf } from "../people/identity";
 import { beginCharge, chargeNow, noCard, returnUrlOf } from "./charging";
 import { mustBeOpen, mustHaveRoom, type Context } from "./checkout";
@@ -97,7 +97,7 @@ export const payCheckout = async (
     const live = tried.find(({ state }) => state !== "declined");
     if (live) return { id: live.id };
     const contact = known?.here ? known : await contactOf(tx, visitorId, request, now, test);
-    const who = await actingOnlooker(tx, bundle, contact.personId, { visitorId, contactId });
+    const who = await actingViewer(tx, bundle, contact.personId, { visitorId, contactId });
     if (!test) {
       await mustBeSold(tx, await soldBy(tx, bundle, open), contact.personId, open.quantity);
       mustBeOpen(bundle, { ...who, checkoutBegunAt: open.begunAt }, now);

@@ -21,7 +21,7 @@ import { queue } from "../app/outbox";
 import { found, Refusal } from "../app/refusal";
 import { typedAmount } from "../app/typedAmount";
 import { mustBeAllowed } from "../app/access";
-import { journalRows, together } from "../money/book";
+import { journalRows, mergeRows } from "../money/book";
 import { processorOf } from "./charging";
 import { applyResult } from "./applyResult";
 import { endAgreement } from "./later";
@@ -199,7 +199,7 @@ const takeBack = async (
     await em.execute("update commission set reversed_minor = reversed_minor + ? where line_id = ?", [back, lineId]);
     parts.push(journalRows("commission_reversal", about, reversalPostings(earned.partner_id, back, currency), now));
   }
-  await writeSale(em, together(...parts));
+  await writeSale(em, mergeRows(...parts));
 };
 
 /** Applies what the processor told of a dispute; told twice or late it counts once. Answers what came of it, for the record. */
@@ -259,5 +259,5 @@ const bookWon = async (em: EntityManager, { id, orderId, currency }: Dispute, no
     }
     parts.push(journalRows("dispute_won", { orderId, lineId, aboutId: id }, won, now));
   }
-  await writeSale(em, together(...parts));
+  await writeSale(em, mergeRows(...parts));
 };

@@ -5,7 +5,7 @@ import { Product, type Charge, type Order, type OrderLine, type Partner } from "
 import type { EntityManager } from "../../store/orm";
 import type { SaleRows } from "../../store/statements/writeSale";
 import { emailRows } from "../emails/queueEmail";
-import { journalRows, together } from "../money/book";
+import { journalRows, mergeRows } from "../money/book";
 import type { LaunchBundle } from "../launch/bundle";
 import { commissionRows } from "../partners/earn";
 import { paymentWork } from "./later";
@@ -75,7 +75,7 @@ export const lineRows = (
     };
     return { order_line: [row], ...(item.later && !order.test ? agreementRows(order.id, id, item, item.later, now) : {}) };
   });
-  return { rows: together(...parts), lines };
+  return { rows: mergeRows(...parts), lines };
 };
 
 /** What the books say of lines whose money is here: a journal each, and what it earns a partner. Who tries things out books nothing. */
@@ -89,7 +89,7 @@ export const paidRows = (
 ): SaleRows => {
   if (order.test) return {};
   const { currency } = order;
-  return together(
+  return mergeRows(
     ...lines.flatMap((line) => [
       journalRows(
         "payment",

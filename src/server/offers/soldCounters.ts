@@ -32,7 +32,7 @@ export class SoldCounters {
   private kept = new Map<string, Promise<Counters>>();
   private counted = new Map<string, { found: Counters; until: number }>();
   /** By launch: the word that is on its way, and the one that goes after it. */
-  private telling = new Map<string, Promise<unknown>>();
+  private notifying = new Map<string, Promise<unknown>>();
   private waiting = new Map<string, Promise<void>>();
   constructor(private readonly fork: () => EntityManager) {}
 
@@ -59,17 +59,17 @@ export class SoldCounters {
    * Tells every process that something of a launch was sold, after the commit. Words of one launch go one after the other,
    * because the database lets only one through at a time: those that come meanwhile go together as the next one.
    */
-  tell(bundle: Pick<LaunchBundle, "plan" | "launch">): Promise<void> {
+  notify(bundle: Pick<LaunchBundle, "plan" | "launch">): Promise<void> {
     const { id } = bundle.launch;
     const next =
       this.waiting.get(id) ??
-      (this.telling.get(id) ?? Promise.resolve()).then(async () => {
+      (this.notifying.get(id) ?? Promise.resolve()).then(async () => {
         this.waiting.delete(id);
         // A word that is lost is made good soon: the sale stands.
-        const told = tellSold(this.fork(), bundle).catch(() => undefined);
-        this.telling.set(id, told);
+        const told = notifySold(this.fork(), bundle).catch(() => undefined);
+        this.notifying.set(id, told);
         await told;
-        if (this.telling.get(id) === told) this.telling.delete(id);
+        if (this.notifying.get(id) === told) this.notifying.delete(id);
       });
     this.waiting.set(id, next);
     return next;
@@ -96,6 +96,6 @@ export class SoldCounters {
  * Tells every process that something of a launch was sold, where a price or a seat hangs on it. Within a transaction it is
  * told at the commit, and commits wait for one another.
  */
-export const tellSold = async (em: EntityManager, { plan, launch }: Pick<LaunchBundle, "plan" | "launch">): Promise<void> => {
+export const notifySold = async (em: EntityManager, { plan, launch }: Pick<LaunchBundle, "plan" | "launch">): Promise<void> => {
   if (counts(plan)) await em.execute("select pg_notify('sold', ?)", [launch.id]);
 };

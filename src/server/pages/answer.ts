@@ -11,7 +11,7 @@ import {
   type Counters,
   type LaunchPage,
   type LaunchView,
-  type Onlooker,
+  type Viewer,
   type PageKind,
 } from "../../core/launch";
 import { strikable } from "../../core/offers";
@@ -28,7 +28,7 @@ import {
   identify,
   isPersonal,
   listedSince,
-  onlookerOf,
+  viewerOf,
   personIdOf,
   startByVisit,
   stopClock,
@@ -123,11 +123,11 @@ const lookUp = async (
   room: Pick<Room, "app" | "em" | "bundle" | "request" | "now" | "identity">,
   page: LaunchPage,
   seatsOpen: ReturnType<typeof availability>,
-): Promise<Onlooker> => {
+): Promise<Viewer> => {
   const { bundle, identity } = room;
   const behindOrder = page.kind === "offer" || page.kind === "thanks";
   const [who, order, open] = [
-    isPersonal(bundle.plan) ? await onlookerOf(room.em, bundle, identity) : {},
+    isPersonal(bundle.plan) ? await viewerOf(room.em, bundle, identity) : {},
     behindOrder ? await orderOf(room) : undefined,
     // Only a checkout looks back: the grace time asks when it was begun.
     page.kind === "checkout" && identity.visitorId ? await currentCheckout(room.em, bundle, identity.visitorId) : undefined,
@@ -148,7 +148,7 @@ const lookUp = async (
 const arrive = async (
   room: Pick<Room, "em" | "bundle" | "request" | "now" | "visitorId" | "identity">,
   page: LaunchPage,
-  who: Onlooker,
+  who: Viewer,
 ): Promise<boolean> => {
   const { bundle, request, now } = room;
   const cause = visitStarts(bundle.plan, page.key);
@@ -372,7 +372,7 @@ const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle 
   if (isPersonal(bundle.plan) || seatsOpen === "list_only") start.identity = await identify(app, request, now);
   // Most pages of a launch with fixed dates need no facts about who looks.
   const alike = !isPersonal(bundle.plan) && !asksWho(asked.kind) && !test && seatsOpen !== "list_only";
-  let who: Onlooker = alike ? {} : await lookUp(start, asked, seatsOpen);
+  let who: Viewer = alike ? {} : await lookUp(start, asked, seatsOpen);
   if (!alike && !test && (await arrive(start, asked, who))) {
     who = await lookUp({ ...start, identity: { ...start.identity, visitorId } }, asked, seatsOpen);
   }

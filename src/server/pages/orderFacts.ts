@@ -1,6 +1,6 @@
 import { orderNumber } from "../../core/money";
 import { usedCode } from "../../store/reports/usedCode";
-import { windowFor, type Onlooker, type PageKind } from "../../core/launch";
+import { windowFor, type Viewer, type PageKind } from "../../core/launch";
 import { recoveryDueAt } from "../../core/leaks";
 import {
   amountShown,
@@ -30,7 +30,7 @@ import type { LaunchBundle } from "../launch/bundle";
 import { currentCheckout, holdPrice, namedAlone } from "../offers/checkout";
 import { cardOnFile, mustAgree } from "../offers/paying";
 import { heldCharges } from "../offers/sending";
-import { finishPath, nextAddress, standingOf, isBuyersBrowser, orderHref } from "../offers/offerPath";
+import { finishPath, nextAddress, placeOnPath, isBuyersBrowser, orderHref } from "../offers/offerPath";
 import { laterPayments } from "../offers/later";
 import { regionsOf } from "../offers/taxTable";
 import {
@@ -53,7 +53,7 @@ export interface OrderRoom {
   bundle: LaunchBundle;
   request: PublicRequest;
   visitorId: string;
-  who: Onlooker;
+  who: Viewer;
   now: Date;
   /** Whether this visitor only tries things out. */
   test: boolean;
@@ -65,7 +65,7 @@ type OrderFinder = (room: OrderRoom) => Promise<Found>;
 const here = (bundle: LaunchBundle, { path }: PublicRequest) => `/l/${bundle.launch.slug}${path ? `/${path}` : ""}`;
 
 /** An open checkout that is looked at again is active: its email to the lost buyer waits from now. */
-const stayActive = async (em: EntityManager, bundle: LaunchBundle, who: Onlooker, checkout: Checkout, now: Date): Promise<void> => {
+const stayActive = async (em: EntityManager, bundle: LaunchBundle, who: Viewer, checkout: Checkout, now: Date): Promise<void> => {
   if (!checkout.contactId || now.getTime() - checkout.lastActivityAt.getTime() < 15_000) return;
   await em.transactional(async (tx) => {
     await tx.execute("update checkout set last_activity_at = ? where id = ? and paid_at is null", [now, checkout.id]);
@@ -111,21 +111,21 @@ const orderBlock = ({ pages }: LaunchBundle) => {
 };
 
 /** The checkout as it stands, or as it would stand if this press began it. */
-type Standing = QuotedCheckout & { kept: Values; open?: Checkout };
+type QuotedForm = QuotedCheckout & { kept: Values; open?: Checkout };
 
-const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: OrderRoom, standing: Standing): Promise<PayFacts> => {
+const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: OrderRoom, quoted: QuotedForm): Promise<PayFacts> => {
   const base = `/l/${bundle.launch.slug}`;
-  const { lines, coupon, refusal, currency, currencies, heldUntil, named } = await checkoutLines(em, bundle, standing, now);
+  const { lines, coupon, refusal, currency, currencies, heldUntil, named } = await checkoutLines(em, bundle, quoted, now);
   const block = orderBlock(bundle);
   const rises = bundle.plan.settings.rising !== null || bundle.plan.prices.length > 0;
-  const agreed = mustAgree(bundle, { lines }, { country: standing.country, vatNumber: standing.kept["vatNumber"] });
-  const regions = standing.reverse ? [] : await regionsOf(em, standing.country);
+  const agreed = mustAgree(bundle, { lines }, { country: quoted.country, vatNumber: quoted.kept["vatNumber"] });
+  const regions = quoted.reverse ? [] : await regionsOf(em, quoted.country);
   const choice = {
-    ...(block?.quantity ? { quantity: standing.quantity ?? 1 } : {}),
+    ...(block?.quantity ? { quantity: quoted.quantity ?? 1 } : {}),
     ...(named ? { named } : {}),
     ...(currencies.length > 1 ? { currencies } : {}),
     ...(regions.length > 0
-      ? { regions: regions.map((code) => ({ code, name: regionName(standing.country, code), chosen: code === standing.region })) }
+      ? { regions: regions.map((code) => ({ code, name: regionName(quoted.country, code), chosen: code === quoted.region })) }
       : {}),
   };
   const buyer = await buyerOf(em, request.buyerToken, now);
@@ -133,18 +133,18 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
   const free = lines.every(({ amount, later }) => amount.gross === 0 && !later);
   return {
     action: `${base}/do/pay`,
-    checkout: standing.id,
+    checkout: quoted.id,
     lines: lines.map(({ product, parts, role, amount, before, quantity }) => ({
       name: role === "shipping" ? `Sending ${product.name}` : quantity > 1 ? `${quantity} × ${product.name}` : product.name,
       holds: withParts(parts),
       amount,
       ...(before ? { before } : {}),
     })),
-    ...{ currency, taxMode: bundle.product.taxMode, reverse: standing.reverse ?? false },
+    ...{ currency, taxMode: bundle.product.taxMode, reverse: quoted.reverse ?? false },
     coupon: {
       action: `${base}/do/coupon`,
       ...(coupon ? { code: coupon.code } : {}),
-      ...(standing.coupon && refusal ? { typed: standing.coupon, refusal } : {}),
+      ...(quoted.coupon && refusal ? { typed: quoted.coupon, refusal } : {}),
     },
     ...(Object.keys(choice).length > 0 ? { choice: { action: `${base}/do/choose`, ...choice } } : {}),
     cardFieldUrl: fieldOf(app, currency, test),
@@ -158,7 +158,7 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
     ],
     ...(heldUntil && rises ? { heldUntil } : {}),
     ...agreed,
-    kept: standing.kept,
+    kept: quoted.kept,
   };
 };
 
@@ -242,20 +242,20 @@ const bumpsOf = async ({ em, bundle, now }: OrderRoom, open: Place & { id: strin
   );
 
 /** All of a checkout on one page, summed for the country that is chosen at the moment: what was typed, asked for, or guessed. */
-const onePage = async (room: OrderRoom, standing: Standing, more: { notice?: Html; of?: string; known?: KnownBuyer }): Promise<Found> => {
+const onePage = async (room: OrderRoom, quoted: QuotedForm, more: { notice?: Html; of?: string; known?: KnownBuyer }): Promise<Found> => {
   const { app, request, bundle } = room;
   const typed = request.form?.values ?? {};
-  const country = request.query.get("country") ?? typed["country"] ?? (standing.country || (guessCountry(request.acceptLanguage) ?? ""));
+  const country = request.query.get("country") ?? typed["country"] ?? (quoted.country || (guessCountry(request.acceptLanguage) ?? ""));
   const known = isCountry(country) ? country : app.vendor.country;
-  const vat = vatNumber(request.query.get("vat") ?? typed["vatNumber"] ?? standing.kept["vatNumber"] ?? "", known);
+  const vat = vatNumber(request.query.get("vat") ?? typed["vatNumber"] ?? quoted.kept["vatNumber"] ?? "", known);
   const place = {
     country: known,
-    region: request.query.get("region") ?? typed["region"] ?? standing.open?.region ?? "",
+    region: request.query.get("region") ?? typed["region"] ?? quoted.open?.region ?? "",
     reverse: reverseChargeOf(app, { vatNumber: vat ?? null, country: known }),
   };
   // What nobody said and no browser tells is asked for, though a sum is shown already.
-  const kept = { ...standing.kept, country: standing.kept["country"] || (isCountry(country) ? country : "") };
-  const facts = await payFacts(room, { ...standing, ...place, kept });
+  const kept = { ...quoted.kept, country: quoted.kept["country"] || (isCountry(country) ? country : "") };
+  const facts = await payFacts(room, { ...quoted, ...place, kept });
   return {
     ...(more.notice ? { notice: more.notice } : {}),
     kept,
@@ -270,7 +270,7 @@ const onePage = async (room: OrderRoom, standing: Standing, more: { notice?: Htm
       ? {}
       : {
           bumps: await bumpsOf(room, {
-            ...{ id: standing.id, bumps: [...standing.bumps], personId: standing.personId, currency: facts.currency },
+            ...{ id: quoted.id, bumps: [...quoted.bumps], personId: quoted.personId, currency: facts.currency },
             ...place,
           }),
         }),
@@ -297,7 +297,7 @@ const offer: OrderFinder = async (room) => {
   const { app, em, bundle, request, now } = room;
   const order = (await orderOf(room))!;
   const o = request.query.get("o")!;
-  const { step, address } = await standingOf(em, bundle, order);
+  const { step, address } = await placeOnPath(em, bundle, order);
   if (!step || address !== request.path) return { go: `/l/${bundle.launch.slug}/${address}?o=${o}` };
   const [charge] = await em.find(Charge, { checkoutId: order.checkoutId!, stepId: step.id }, { orderBy: { createdAt: -1 }, limit: 1 });
   if (charge?.state === "pending") return { order: { step: "waiting", href: `${here(bundle, request)}?o=${o}` } };

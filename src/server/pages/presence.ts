@@ -6,7 +6,7 @@ import { mustBeAllowed } from "../app/access";
 const goneAfterMs = 25_000;
 
 /** Says that somebody has a page open in the editor, and answers who else has, with the version that is stored. */
-export const meet = async (em: EntityManager, user: DeskUser, pageId: string, now: Date): Promise<{ others: string[]; version: number }> => {
+export const notePresence = async (em: EntityManager, user: DeskUser, pageId: string, now: Date): Promise<{ others: string[]; version: number }> => {
   mustBeAllowed(user, "page.edit");
   await em.execute(
     `insert into page_presence (page_id, user_id, seen_at) select id, ?, ? from page where id = ?

@@ -1,4 +1,4 @@
-import { onlookerOfKind, view, type AddressView, type LaunchView, type Onlooker, type SeenAs } from "../../core/launch";
+import { viewerOfKind, view, type AddressView, type LaunchView, type Viewer, type SeenAs } from "../../core/launch";
 import { fillSome, pageLeaves, titleOf, withoutLetter, type CompiledPage } from "../../core/pages";
 import type { OrderFacts, PageFacts } from "../../public/facts";
 import { html } from "../../public/html";
@@ -6,7 +6,7 @@ import { Page, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { loadBundle, type LaunchBundle } from "../launch/bundle";
-import { onlookerOfContact } from "../launch/persons";
+import { viewerOfContact } from "../launch/persons";
 import { quote } from "../offers/quote";
 import { countersOf } from "../offers/soldCounters";
 import { factsOf, leadsTo } from "./answer";
@@ -91,8 +91,8 @@ const note = (headline: string, text: string): string =>
 /** Reads everything in a transaction that the database lets write nothing. */
 const readOnly = <T>(em: EntityManager, read: (em: EntityManager) => Promise<T>): Promise<T> => em.transactional(read, { readOnly: true });
 
-const lookAs = async (em: EntityManager, bundle: LaunchBundle, as: SeenAs, at: Date): Promise<Onlooker> =>
-  as.kind === "person" ? ((await onlookerOfContact(em, bundle, as.id)) ?? {}) : onlookerOfKind(as, bundle.plan, at);
+const lookAs = async (em: EntityManager, bundle: LaunchBundle, as: SeenAs, at: Date): Promise<Viewer> =>
+  as.kind === "person" ? ((await viewerOfContact(em, bundle, as.id)) ?? {}) : viewerOfKind(as, bundle.plan, at);
 
 /** What is seen at a page's address; a version of a page stands at that page's. */
 const addressOf = (seen: LaunchView, { slug }: Pick<Page, "slug">): AddressView =>

@@ -11,7 +11,7 @@ import { limitSender, type Sender } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import type { LaunchBundle } from "../launch/bundle";
-import { identify, onlookerOf, type Identity } from "../launch/persons";
+import { identify, viewerOf, type Identity } from "../launch/persons";
 import { personOf } from "../people/identity";
 import { isRegistered } from "./extras";
 import type { PublicRequest } from "./publicRequest";
@@ -123,7 +123,7 @@ const sessionOf = async (
   key: string,
   identity: Identity,
 ): Promise<{ page: Page; live: LiveView } | undefined> => {
-  const seen = view(bundle.plan, await onlookerOf(em, bundle, identity), app.clock.now());
+  const seen = view(bundle.plan, await viewerOf(em, bundle, identity), app.clock.now());
   const episode = seen.episodes.find((one) => one.page.key === key && one.open);
   const page = bundle.pages.find((one) => one.key === key);
   return episode?.live && page?.published ? { page, live: episode.live } : undefined;

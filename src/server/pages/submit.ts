@@ -14,7 +14,7 @@ import { addToOrder, applyCoupon, chooseAtCheckout, namedAlone, startCheckout, t
 import { payCheckout } from "../offers/paying";
 import { refreshCharge } from "../offers/charging";
 import { endAgreement } from "../offers/later";
-import { decideOffer, nextAddress, orderHref, standingOf } from "../offers/offerPath";
+import { decideOffer, nextAddress, orderHref, placeOnPath } from "../offers/offerPath";
 import { partnerCodeFor } from "../partners/words";
 import { applyAsPartner } from "../partners/applications";
 import { buyerOf } from "../people/buyers";
@@ -253,7 +253,7 @@ const handlers: Record<
       const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
       if (!id) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
       const order = await em.findOneOrFail(Order, { id });
-      const { step: here, address } = await standingOf(em, bundle, order);
+      const { step: here, address } = await placeOnPath(em, bundle, order);
       // Asked for, “sure?” stands between the press and the charge, with script or without.
       if (here?.id === step && here.sure && decision === "yes" && !sure)
         return `/l/${bundle.launch.slug}/${address}?${new URLSearchParams({ o, sure: "1" })}`;

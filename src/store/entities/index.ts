@@ -156,7 +156,7 @@ export const Launch = defineEntity({
     createdAt: at(),
     /** When it left the lists. */
     archivedAt: at().nullable(),
-    /** What is reckoned with where nothing was measured. */
+    /** What is assumed where nothing was measured. */
     assumptions: p
       .json()
       .$type<Assumptions>()

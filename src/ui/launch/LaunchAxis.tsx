@@ -7,7 +7,7 @@ export interface AxisLaunch {
   plan: LaunchPlan;
   /** Its name, told apart from others of the same name. */
   name: string;
-  standing: string;
+  status: string;
   /** Money so far, formatted, and what it counts. */
   money: string;
   counts: string;
@@ -105,7 +105,7 @@ export const LaunchAxis = ({ launches, now }: { launches: AxisLaunch[]; now: Dat
           </text>
         </svg>
         {launches.map((launch, index) => {
-          const { plan, name, standing, money, counts, draft } = launch;
+          const { plan, name, status, money, counts, draft } = launch;
           const window = windowFor(plan, {}, now);
           return (
             <div key={plan.slug} className={styles.row} style={{ gridRow: index + 2 }}>
@@ -114,7 +114,7 @@ export const LaunchAxis = ({ launches, now }: { launches: AxisLaunch[]; now: Dat
                   <a href={`/desk/${plan.slug}/score`}>{name}</a>
                 </h2>
                 <p className="muted">{when(launch, now)}</p>
-                <p className={draft ? styles.draft : styles[window ? phaseOf(window, now) : "during"]}>{standing}</p>
+                <p className={draft ? styles.draft : styles[window ? phaseOf(window, now) : "during"]}>{status}</p>
               </div>
               <div className={styles.money}>
                 <strong>{money}</strong>

@@ -5,7 +5,7 @@ import {
   counterBells,
   fullMoment,
   moveBell,
-  onlookerOfKind,
+  viewerOfKind,
   phaseWords,
   planOf,
   seenAsWords,
@@ -13,7 +13,7 @@ import {
   view,
   type Bell,
   type LaunchSource,
-  type Onlooker,
+  type Viewer,
   type PersonKind,
   type SeenAs,
   soldAt,
@@ -49,7 +49,7 @@ interface Props {
   now: number;
   seen: Seen;
   /** What the clock knows of a person looked up by name. */
-  person?: Onlooker;
+  person?: Viewer;
 }
 
 const dates = z.preprocess((value) => (typeof value === "string" ? new Date(value) : (value ?? undefined)), z.date().optional());
@@ -116,10 +116,10 @@ export const Score = ({
     () => (personal && seen.as.kind === "everyone" ? { kind: "clock", since: new Date(Math.floor(sentAt / 60_000) * 60_000) } : seen.as),
     [personal, seen.as, sentAt],
   );
-  const [known, setKnown] = useState<Onlooker | undefined>(named);
+  const [known, setKnown] = useState<Viewer | undefined>(named);
   const at = new Date(seen.at ?? now);
   const who = useMemo(
-    () => (as.kind === "person" ? (known ?? {}) : onlookerOfKind(as, plan, new Date(seen.at?.getTime() ?? minute))),
+    () => (as.kind === "person" ? (known ?? {}) : viewerOfKind(as, plan, new Date(seen.at?.getTime() ?? minute))),
     [as, known, plan, seen.at, minute],
   );
   useEffect(() => {

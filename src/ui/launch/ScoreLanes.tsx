@@ -12,7 +12,7 @@ import {
   type Bell,
   type LaunchPage,
   type LaunchPlan,
-  type Onlooker,
+  type Viewer,
   soldAt,
   type SaleSteps,
   counterHistory,
@@ -27,7 +27,7 @@ import styles from "./Score.module.css";
 
 interface Props {
   plan: LaunchPlan;
-  who: Onlooker;
+  who: Viewer;
   curve: Hour[];
   /** Instants at which the main product was sold, where seats or the price hang on them; milliseconds. */
   sales: SaleSteps;

@@ -9,7 +9,7 @@ import {
   type AddressView,
   type LaunchPlan,
   type LaunchView,
-  type Onlooker,
+  type Viewer,
   type SeenAs,
 } from "../../core/launch";
 import { formatMoney } from "../kit/numbers";
@@ -42,7 +42,7 @@ const useRested = <T,>(value: T, ms: number): T => {
 
 interface Props {
   plan: LaunchPlan;
-  who: Onlooker;
+  who: Viewer;
   as: SeenAs;
   seen: LaunchView;
   at: Date;

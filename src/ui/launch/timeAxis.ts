@@ -1,5 +1,5 @@
 import { scaleUtc } from "d3";
-import { shortMoment, wallTimeOf, windowsFor, type LaunchPlan, type Onlooker } from "../../core/launch";
+import { shortMoment, wallTimeOf, windowsFor, type LaunchPlan, type Viewer } from "../../core/launch";
 
 export const hour = 3_600_000;
 export const day = 24 * hour;
@@ -15,7 +15,7 @@ export const zooms = [
 export type Zoom = (typeof zooms)[number];
 
 /** The span of a whole launch for a person: the run-up (at most its last ten days) to a little after the last bell; of a clock that repeats, the weeks around `now`. */
-export const scoreRange = (plan: LaunchPlan, who: Onlooker, now: number): [Date, Date] => {
+export const scoreRange = (plan: LaunchPlan, who: Viewer, now: number): [Date, Date] => {
   const grace = plan.settings.graceMinutes * 60_000;
   const padded = (from: number, to: number): [Date, Date] => {
     const air = (to - from) * 0.07;

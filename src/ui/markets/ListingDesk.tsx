@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { z } from "zod";
-import type { ListingState, RuleStanding } from "../../core/markets";
+import type { ListingState, RuleStatus } from "../../core/markets";
 import { formatBasisPoints, formatMoney } from "../kit/numbers";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
@@ -16,7 +16,7 @@ interface Props {
   marketplace: string;
   address: string;
   feeBp: number;
-  rules: RuleStanding[];
+  rules: RuleStatus[];
   state: ListingState;
   orderLink?: string;
   reasons: string[];
@@ -46,7 +46,7 @@ export const ListingDesk = (props: Props) => {
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
   const { say, toast } = useToast();
-  const open = rules.filter(({ standing }) => standing !== "met").length;
+  const open = rules.filter(({ status }) => status !== "met").length;
   const changeable = state === "draft" || state === "returned";
 
   const step = async (name: string, body: unknown) => {
@@ -57,7 +57,7 @@ export const ListingDesk = (props: Props) => {
     if (!result.ok) return say(result.message, true);
     location.assign(result.value.href ?? location.href);
   };
-  const mend: Record<RuleStanding["rule"], React.ReactNode> = {
+  const mend: Record<RuleStatus["rule"], React.ReactNode> = {
     picture: (
       <Field
         label="Picture, PNG, JPEG or WebP"
@@ -123,12 +123,12 @@ export const ListingDesk = (props: Props) => {
         </header>
         <ol className={styles.rules}>
           {rules.map((rule) => (
-            <li key={rule.rule} id={rule.fix} data-rule={rule.rule} data-standing={rule.standing}>
-              <span className={styles[rule.standing]}>{marks[rule.standing]}</span>
+            <li key={rule.rule} id={rule.fix} data-rule={rule.rule} data-status={rule.status}>
+              <span className={styles[rule.status]}>{marks[rule.status]}</span>
               <div>
                 <strong>{rule.asks}</strong>
                 <p className="muted">{rule.found}</p>
-                {rule.standing !== "met" && mend[rule.rule]}
+                {rule.status !== "met" && mend[rule.rule]}
               </div>
             </li>
           ))}

@@ -18,7 +18,7 @@ import styles from "./offers.module.css";
 import { PathMap, type Spot } from "./PathMap";
 import { StationPane, type PathChange } from "./StationPane";
 import { offersAnswer } from "./view";
-import { WorthPane } from "./WorthPane";
+import { EconomicsPane } from "./EconomicsPane";
 
 interface Props {
   slug: string;
@@ -170,19 +170,19 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
           </p>
         )}
         {!view.checkout && mayWrite && (
-          <Grow
+          <AddCheckout
             slug={slug}
             unpriced={view.main.priceMinor === 0}
             currency={view.main.currency}
             say={say}
-            onGrown={async () => {
+            onAdded={async () => {
               await refresh();
               say("Added as drafts: a sales page, a checkout and a thank-you page. Publish them under Pages when they are ready.");
             }}
           />
         )}
         {view.path.steps.length === 0 && mayWrite && <CopyPath slug={slug} launches={launches} onCopy={(launch) => change({ do: "copy", launch })} />}
-        <WorthPane
+        <EconomicsPane
           view={view}
           measured={measured}
           selected={selected}
@@ -233,24 +233,24 @@ const isWalked = ({ tried }: OffersView, answers: Route["answers"]): boolean =>
 const walkedOf = (view: OffersView, ways: Route[]): number => ways.filter(({ answers }) => isWalked(view, answers)).length;
 
 /** A launch that collects addresses begins to sell: what, and for how much. */
-const Grow = ({
+const AddCheckout = ({
   slug,
   unpriced,
   currency,
   say,
-  onGrown,
+  onAdded,
 }: {
   slug: string;
   unpriced: boolean;
   currency: string;
   say: (words: string, loss?: boolean) => void;
-  onGrown: () => Promise<void>;
+  onAdded: () => Promise<void>;
 }) => {
   const [typed, setTyped] = useState({ name: "", price: "" });
   const [wrong, setWrong] = useState<Record<string, string>>({});
-  const grow = async () => {
-    const answer = await send(`/api/desk/${slug}/offers/grow`, unpriced ? { product: typed } : {}, z.object({}));
-    if (answer.ok) return onGrown();
+  const addIt = async () => {
+    const answer = await send(`/api/desk/${slug}/offers/add-checkout`, unpriced ? { product: typed } : {}, z.object({}));
+    if (answer.ok) return onAdded();
     setWrong(answer.fields);
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);
   };
@@ -277,7 +277,7 @@ const Grow = ({
           />
         </>
       )}
-      <Button main onClick={() => void grow()}>
+      <Button main onClick={() => void addIt()}>
         Add the three pages
       </Button>
     </div>

@@ -4,12 +4,12 @@ import { samePage, type PageContent } from "../../core/pages";
 import type { OfferedPage } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { send } from "../kit/send";
-import type { Standing } from "../pages/useDraft";
+import type { Status } from "../pages/useDraft";
 
 interface Props {
   page: OfferedPage;
   /** The draft as it stands here, how it is kept, and its version. */
-  draft: { content: PageContent; standing: Standing; version: number };
+  draft: { content: PageContent; status: Status; version: number };
   href: string;
   link: string;
   /** What it means that the page is not published. */
@@ -23,7 +23,7 @@ interface Props {
 /** How a page stands against what the public sees, the way to the rest of it, and its publishing. */
 export const PagePublishing = ({ page, draft, href, link, hidden, button, published, refresh, say }: Props) => {
   const [busy, setBusy] = useState(false);
-  const { content, standing, version } = draft;
+  const { content, status, version } = draft;
   const publish = async () => {
     setBusy(true);
     const answer = await send(`/api/desk/pages/${page.id}/publish`, { version }, z.object({}));
@@ -39,12 +39,12 @@ export const PagePublishing = ({ page, draft, href, link, hidden, button, publis
         <a href={href}>{link}</a>
         <span className="muted">
           , {!page.published ? `not published: ${hidden}` : changed ? "changed since it was published" : "published as it stands"}
-          {standing === "saved" ? "" : `, ${standing === "saving" ? "saving…" : "not saved yet"}`}
+          {status === "saved" ? "" : `, ${status === "saving" ? "saving…" : "not saved yet"}`}
         </span>
       </p>
       {changed && (
         <p style={{ marginTop: 6 }}>
-          <Button main disabled={busy || standing !== "saved"} onClick={() => void publish()}>
+          <Button main disabled={busy || status !== "saved"} onClick={() => void publish()}>
             {button}
           </Button>
         </p>

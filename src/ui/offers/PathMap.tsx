@@ -12,7 +12,7 @@ export type Spot = Edge | { before: string };
 interface Props {
   view: OffersView;
   economics: Economics;
-  /** Whether people who were there are drawn, or buyers as they are reckoned. */
+  /** Whether people who were there are drawn, or buyers as they are estimated. */
   measured: boolean;
   selected: string;
   mayWrite: boolean;
@@ -27,7 +27,7 @@ const head = 78;
 const [left, right] = [62, 78];
 const thickest = 22;
 
-/** How many come along each rail, and to each step: as they were counted, or of a hundred as they are reckoned. */
+/** How many come along each rail, and to each step: as they were counted, or of a hundred as they are estimated. */
 const flowsOf = ({ view, economics, measured }: Pick<Props, "view" | "economics" | "measured">) => {
   const reach = new Map(economics.levers.map((lever) => [lever.id, lever]));
   return (id: string) => {

@@ -254,7 +254,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
     seats: () => words("words", "Words after the count"),
     offer: () => [
       words("yes", "Yes says"),
-      words("no", "No says", { hint: "No is a button of the same standing." }),
+      words("no", "No says", { hint: "No is a button of the same weight." }),
       tick("strike", "Strike the earlier price through, where it was truly asked"),
     ],
     testimonial: () => [

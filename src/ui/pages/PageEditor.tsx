@@ -47,7 +47,7 @@ import { PageTools } from "./PageTools";
 import { Proof, type Rect } from "./Proof";
 import { SectionFields } from "./SectionFields";
 import type { OwnTemplate } from "./TemplateSelect";
-import { useDraft, type Standing } from "./useDraft";
+import { useDraft, type Status } from "./useDraft";
 import { VariantTools, type Version } from "./VariantTools";
 import { VersionsPane } from "./VersionsPane";
 
@@ -82,8 +82,8 @@ interface Props {
   offer?: { name: string; price: string; href: string };
 }
 
-const meeting = z.object({ others: z.array(z.string()), version: z.number() });
-const says: Record<Standing, string> = {
+const presence = z.object({ others: z.array(z.string()), version: z.number() });
+const says: Record<Status, string> = {
   saved: "saved",
   saving: "saving…",
   held: "not saved: somebody else was faster",
@@ -130,7 +130,7 @@ export const PageEditor = ({
   const [rects, setRects] = useState(new Map<string, Rect>());
   const [aim, setAim] = useState<{ id: string; below: boolean }>();
   const [asking, setAsking] = useState(false);
-  const [others, setOthers] = useState<z.infer<typeof meeting>>();
+  const [others, setOthers] = useState<z.infer<typeof presence>>();
 
   const found = selected === undefined ? undefined : findBlock(content, selected);
   const section = content.sections.find(({ id }) => id === (found?.place.section ?? selected));
@@ -218,11 +218,11 @@ export const PageEditor = ({
   // Says that the page is open here, and hears who else has it open.
   useEffect(() => {
     if (!mayWrite) return;
-    const meet = () => void send(`/api/desk/pages/${page.id}/meet`, {}, meeting).then((answer) => answer.ok && setOthers(answer.value));
-    meet();
-    const timer = setInterval(meet, 8_000);
+    const noteMyself = () => void send(`/api/desk/pages/${page.id}/presence`, {}, presence).then((answer) => answer.ok && setOthers(answer.value));
+    noteMyself();
+    const timer = setInterval(noteMyself, 8_000);
     return () => clearInterval(timer);
-  }, [page.id, draft.standing, mayWrite]);
+  }, [page.id, draft.status, mayWrite]);
 
   const publish = async () => {
     setAsking(false);
@@ -231,8 +231,8 @@ export const PageEditor = ({
     setPublished(content);
     say(`${page.name} is published at ${address}`);
   };
-  const theirs = others && others.version > draft.version && draft.standing !== "saving";
-  const standing = !published
+  const theirs = others && others.version > draft.version && draft.status !== "saving";
+  const status = !published
     ? "not published: nobody sees this page"
     : changes.length === 0
       ? "published as it stands"
@@ -253,8 +253,8 @@ export const PageEditor = ({
       <header className={styles.head}>
         <h1>{page.name}</h1>
         <p className="muted">
-          {address}, <span data-standing>{standing}</span>
-          <span role="status">, {says[draft.standing]}</span>
+          {address}, <span data-status>{status}</span>
+          <span role="status">, {says[draft.status]}</span>
         </p>
         <div className={styles.tools}>
           <div className={styles.widths} role="group" aria-label="Width of the page">
@@ -275,7 +275,7 @@ export const PageEditor = ({
           </Button>
           <Button
             main
-            disabled={!mayWrite || draft.standing !== "saved" || (published !== null && changes.length === 0)}
+            disabled={!mayWrite || draft.status !== "saved" || (published !== null && changes.length === 0)}
             onClick={() => setAsking(true)}
           >
             {published ? (changes.length === 0 ? "Published" : `Publish ${many(changes.length, "change")}`) : "Publish this page"}
@@ -289,11 +289,11 @@ export const PageEditor = ({
           {others.others.join(" and ")} {others.others.length === 1 ? "has" : "have"} this page open too. Whoever saves second is asked first.
         </p>
       )}
-      {(theirs || draft.standing === "held") && (
+      {(theirs || draft.status === "held") && (
         <p className={styles.held} role="alert">
           Somebody else saved this page meanwhile. What you typed is still here and nothing of theirs is overwritten.{" "}
           <Button onClick={() => location.reload()}>See theirs</Button>{" "}
-          {draft.standing === "held" && others && <Button onClick={() => draft.keepMine(others.version)}>Save mine as the newer version</Button>}
+          {draft.status === "held" && others && <Button onClick={() => draft.keepMine(others.version)}>Save mine as the newer version</Button>}
         </p>
       )}
       <div className={styles.body}>

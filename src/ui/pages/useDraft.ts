@@ -7,43 +7,43 @@ const saved = z.object({ version: z.number() });
 /** Typing rests for so long before it is saved. */
 const restMs = 600;
 
-export type Standing = "saved" | "saving" | "held" | "wrong" | "offline";
+export type Status = "saved" | "saving" | "held" | "wrong" | "offline";
 
 /** A page's draft with its history, saved by itself. Where somebody else has saved meanwhile it holds, and says so. */
 export const useDraft = (id: string, first: PageContent, firstVersion: number) => {
   const [history, setHistory] = useState<History<PageContent>>(() => begin(first));
-  const [standing, setStanding] = useState<Standing>("saved");
+  const [status, setStatus] = useState<Status>("saved");
   const [version, setVersion] = useState(firstVersion);
   const kept = useRef({ content: first, version: firstVersion, busy: false });
   const content = history.present;
 
   const save = useCallback(
     async (next: PageContent, over?: number) => {
-      if (!pageContent.safeParse(next).success) return setStanding("wrong");
+      if (!pageContent.safeParse(next).success) return setStatus("wrong");
       kept.current.busy = true;
-      setStanding("saving");
+      setStatus("saving");
       const answer = await send(`/api/desk/pages/${id}/draft`, { content: next, version: over ?? kept.current.version }, saved);
       kept.current.busy = false;
       if (answer.ok) {
         kept.current = { content: next, version: answer.value.version, busy: false };
         setVersion(answer.value.version);
-        setStanding("saved");
-      } else setStanding(answer.code === "changed_meanwhile" ? "held" : answer.code === "fields" ? "wrong" : "offline");
+        setStatus("saved");
+      } else setStatus(answer.code === "changed_meanwhile" ? "held" : answer.code === "fields" ? "wrong" : "offline");
     },
     [id],
   );
 
   useEffect(() => {
-    if (content === kept.current.content || standing === "held" || standing === "saving") return;
-    const timer = setTimeout(() => void save(content), standing === "offline" ? 4000 : restMs);
+    if (content === kept.current.content || status === "held" || status === "saving") return;
+    const timer = setTimeout(() => void save(content), status === "offline" ? 4000 : restMs);
     return () => clearTimeout(timer);
-  }, [content, standing, save]);
+  }, [content, status, save]);
 
   // Leaving never loses work: what still rests is sent on the way out.
   useEffect(() => {
     const leave = () => {
       const { content: last, version: from, busy } = kept.current;
-      if (busy || content === last || standing === "held" || !pageContent.safeParse(content).success) return;
+      if (busy || content === last || status === "held" || !pageContent.safeParse(content).success) return;
       void fetch(`/api/desk/pages/${id}/draft`, {
         method: "POST",
         keepalive: true,
@@ -53,12 +53,12 @@ export const useDraft = (id: string, first: PageContent, firstVersion: number) =
     };
     addEventListener("pagehide", leave);
     return () => removeEventListener("pagehide", leave);
-  }, [content, standing, id]);
+  }, [content, status, id]);
 
   return {
     content,
     // What was typed a moment ago still rests, and is not saved yet.
-    standing: standing === "saved" && content !== kept.current.content ? ("saving" as const) : standing,
+    status: status === "saved" && content !== kept.current.content ? ("saving" as const) : status,
     version,
     change: useCallback(
       (change: (content: PageContent) => PageContent, key?: string) => setHistory((now) => record(now, change(now.present), key)),
@@ -71,7 +71,7 @@ export const useDraft = (id: string, first: PageContent, firstVersion: number) =
     take: useCallback((next: PageContent, at: number) => {
       kept.current = { content: next, version: at, busy: false };
       setVersion(at);
-      setStanding("saved");
+      setStatus("saved");
       setHistory((now) => record(now, next));
     }, []),
     /** Saves what stands here although somebody else saved meanwhile; theirs stays in the history. */

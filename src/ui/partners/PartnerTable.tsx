@@ -1,18 +1,18 @@
 import { formatBasisPoints, formatMoneyByCurrency } from "../kit/numbers";
-import type { PartnerStanding } from "../../core/partners";
+import type { PartnerStats } from "../../core/partners";
 import { EmptyState } from "../kit/EmptyState";
 import { Table } from "../kit/Table";
 
 const share = (part: number, whole: number) => (whole > 0 ? `${part} of ${whole}, ${((100 * part) / whole).toFixed(1)} %` : `${part}`);
 
 /** The partners of a launch, those with most orders first. `currency` is the launch's own, for who has earned nothing. */
-export const PartnerTable = ({ standing, origin, currency }: { standing: PartnerStanding[]; origin: string; currency: string }) =>
-  standing.length === 0 ? (
+export const PartnerTable = ({ stats, origin, currency }: { stats: PartnerStats[]; origin: string; currency: string }) =>
+  stats.length === 0 ? (
     <EmptyState title="Partners will stand here" says="Who sends buyers, what they earned, and what is held." />
   ) : (
     <Table
       name="Partners of this launch"
-      rows={standing}
+      rows={stats}
       rowKey={(row) => row.partnerId}
       columns={[
         { title: "Partner", cell: (row) => <strong>{row.name}</strong> },

@@ -1,13 +1,13 @@
 import type { APIRoute } from "astro";
 import { deskUser } from "../../../server/app/access";
 import { bodyOf } from "../../../server/app/requestBody";
-import { bringIn, bringInRequest } from "../../../server/pages/bringIn";
+import { importFile, importRequest } from "../../../server/pages/importFile";
 
-/** Brings in a page, a template or a launch: the file's bytes as the body; `launch` and `address` say where a page goes. */
+/** Imports a page, a template or a launch: the file's bytes as the body; `launch` and `address` say where a page goes. */
 export const POST: APIRoute = async (visit) => {
   const user = deskUser(visit, "launch.import");
   const { app, em } = visit.locals;
   const { searchParams } = visit.url;
-  const where = bringInRequest.parse({ launch: searchParams.get("launch"), address: searchParams.get("address") ?? "" });
-  return Response.json(await bringIn(app, em, user, bodyOf(visit.request), where, app.clock.now()));
+  const where = importRequest.parse({ launch: searchParams.get("launch"), address: searchParams.get("address") ?? "" });
+  return Response.json(await importFile(app, em, user, bodyOf(visit.request), where, app.clock.now()));
 };

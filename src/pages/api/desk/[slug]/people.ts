@@ -2,7 +2,7 @@ import type { APIRoute } from "astro";
 import { z } from "zod";
 import { deskEndpoint } from "../../../../server/app/endpoint";
 import { deskLaunch } from "../../../../server/launch/deskLaunch";
-import { onlookerOfContact } from "../../../../server/launch/persons";
+import { viewerOfContact } from "../../../../server/launch/persons";
 import { peopleByName } from "../../../../store/reports/peopleByName";
 
 const ask = z.union([z.object({ find: z.string().trim().min(2).max(80) }), z.object({ id: z.uuid() })]);
@@ -11,5 +11,5 @@ const ask = z.union([z.object({ find: z.string().trim().min(2).max(80) }), z.obj
 export const POST: APIRoute = deskEndpoint(ask, async ({ em, body, params }) => {
   const bundle = await deskLaunch(em, params["slug"]);
   if ("find" in body) return { people: await peopleByName(em, bundle.launch.id, body.find) };
-  return { person: (await onlookerOfContact(em, bundle, body.id)) ?? null };
+  return { person: (await viewerOfContact(em, bundle, body.id)) ?? null };
 });

@@ -1,4 +1,4 @@
-import type { PartnerStanding } from "../../core/partners";
+import type { PartnerStats } from "../../core/partners";
 import type { EntityManager } from "../orm";
 
 interface Row {
@@ -17,7 +17,7 @@ interface Row {
  * Clicks, opt-ins, orders and commission of each partner (or one) up to an instant, of a launch or of all; those with most
  * orders first. Each kind of row is counted once for all partners, not once for each.
  */
-export const partnerStanding = async (em: EntityManager, now: Date, launchId?: string, partnerId?: string): Promise<PartnerStanding[]> => {
+export const partnerStats = async (em: EntityManager, now: Date, launchId?: string, partnerId?: string): Promise<PartnerStats[]> => {
   const rows = await em.execute<Row[]>(
     `with asked as (select ?::timestamptz as at, ?::uuid as launch, ?::uuid as partner),
      clicks as (select t.partner_id, count(*) as n from touch t, asked a where t.at <= a.at and (a.launch is null or t.launch_id = a.launch)

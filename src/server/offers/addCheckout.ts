@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
-import { grownSettings } from "../../core/launch";
+import { sellingSettings } from "../../core/launch";
 import { firstPage, neededToCharge, withLinkTo } from "../../core/pages";
 import { Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -21,7 +21,7 @@ const addresses = { sales: "sales", checkout: "checkout", thanks: "thank-you" } 
  * thank-you page, as drafts; the countdown on them, letters of the bells, and a way to the sales page in the draft of its
  * opt-in. That keeps its address and goes on as it is. Asked twice, it has them once.
  */
-export const growToSell = async (
+export const addCheckout = async (
   em: EntityManager,
   user: DeskUser,
   slug: string,
@@ -54,8 +54,8 @@ export const growToSell = async (
       await tx.flush();
       await keepVersion(tx, optIn, user, now);
     }
-    const grown = found(await loadBundle(tx, { slug }), "launch");
-    const settings = grownSettings(launch.settings, launch.name);
-    await changeSettings(tx, user, grown, { settings, version: launch.version, what: "Grown to sell" }, now);
+    const withCheckout = found(await loadBundle(tx, { slug }), "launch");
+    const settings = sellingSettings(launch.settings, launch.name);
+    await changeSettings(tx, user, withCheckout, { settings, version: launch.version, what: "Checkout added" }, now);
   });
 };

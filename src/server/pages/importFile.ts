@@ -23,7 +23,7 @@ import { newPage } from "./newPage";
 type ExportFileOf<K extends ExportFile["kind"]> = Extract<ExportFile, { kind: K }>;
 
 /** Keeps the uploads of an export file, each through the same checks as any upload, and answers their new ids. */
-const bringMedia = async (
+const importMedia = async (
   store: FileStore,
   em: EntityManager,
   user: DeskUser,
@@ -79,18 +79,18 @@ const renamedLook = (look: Look, file: (id: string | null) => string | null): Lo
 
 const shortId = () => randomUUID().slice(0, 8);
 
-export const bringInRequest = z.object({
+export const importRequest = z.object({
   /** The launch that a page is brought into. */
   launch: z.string().max(80).nullable(),
   /** Where it will stand; empty takes the address it had. */
   address: z.string().max(120).default(""),
 });
 
-const bringPage = async (
+const importPage = async (
   em: EntityManager,
   file: ExportFileOf<"page">,
   media: Map<string, string>,
-  request: z.infer<typeof bringInRequest>,
+  request: z.infer<typeof importRequest>,
 ): Promise<string> => {
   const bundle = found(request.launch ? await loadBundle(em, { slug: request.launch }) : undefined, "launch");
   const { page, look } = file.content;
@@ -106,7 +106,7 @@ const bringPage = async (
   return `/desk/${bundle.launch.slug}/pages/${read.data}`;
 };
 
-const bringTemplate = async (
+const importTemplate = async (
   em: EntityManager,
   user: DeskUser,
   { content: template }: ExportFileOf<"template">,
@@ -119,14 +119,14 @@ const bringTemplate = async (
 };
 
 /** The settings with products under their new ids; hand-overs to launches that are not here are taken out. */
-const bringSettings = (settings: LaunchSettings, products: Map<string, string>): LaunchSettings => ({
+const importSettings = (settings: LaunchSettings, products: Map<string, string>): LaunchSettings => ({
   ...settings,
   stops: settings.stops.map((stop) =>
     stop.on === "purchase" ? { ...stop, handTo: null, product: stop.product && (products.get(stop.product) ?? null) } : { ...stop, handTo: null },
   ),
 });
 
-const bringLaunch = async (
+const importLaunch = async (
   em: EntityManager,
   user: DeskUser,
   { content }: ExportFileOf<"launch">,
@@ -142,7 +142,7 @@ const bringLaunch = async (
   const keys = new Set(from.pages.map(({ key }) => key));
   if (keys.size !== from.pages.length || new Set(from.pages.map(({ slug }) => slug)).size !== from.pages.length)
     refuse("Two pages have the same address.");
-  const settings = bringSettings(from.settings, products);
+  const settings = importSettings(from.settings, products);
   const source = {
     ...{ slug: "new", name: from.name, zone: from.zone, shape: from.shape, settings, price: { minor: main.priceMinor, currency: main.currency } },
     pages: from.pages.map(({ key, kind, slug }) => ({ key, kind, slug, title: "", published: false })),
@@ -175,12 +175,12 @@ const bringLaunch = async (
       await em.persist(Object.assign(made, { weight })).flush();
     }
   }
-  await bringPath(em, launch.id, from.path, pages, products, refuse, { userId: user.id, now });
+  await importPath(em, launch.id, from.path, pages, products, refuse, { userId: user.id, now });
   await scheduleBells(em, launch.id, now);
   return `/desk/${launch.slug}/pages`;
 };
 
-const bringPath = async (
+const importPath = async (
   em: EntityManager,
   launchId: string,
   path: ExportFileOf<"launch">["content"]["launch"]["path"],
@@ -211,24 +211,24 @@ const bringPath = async (
 };
 
 /**
- * Brings in a page, a template or a whole launch from a file: all of it, as drafts that nobody sees, or nothing. Answers
+ * Imports a page, a template or a whole launch from a file: all of it, as drafts that nobody sees, or nothing. Answers
  * what it was and where it stands now.
  */
-export const bringIn = async (
+export const importFile = async (
   { files: store }: Pick<App, "files">,
   em: EntityManager,
   user: DeskUser,
   body: Readable | Buffer,
-  request: z.infer<typeof bringInRequest>,
+  request: z.infer<typeof importRequest>,
   now: Date,
 ): Promise<{ kind: ExportFile["kind"]; href?: string }> => {
   mustBeAllowed(user, "launch.import");
   return withExportFile(store, body, (file) =>
     em.transactional(async (tx) => {
-      const media = await bringMedia(store, tx, user, file, now);
-      if (file.kind === "launch") return { kind: file.kind, href: await bringLaunch(tx, user, file, media, now) };
-      if (file.kind === "page") return { kind: file.kind, href: await bringPage(tx, file, media, request) };
-      await bringTemplate(tx, user, file, media, now);
+      const media = await importMedia(store, tx, user, file, now);
+      if (file.kind === "launch") return { kind: file.kind, href: await importLaunch(tx, user, file, media, now) };
+      if (file.kind === "page") return { kind: file.kind, href: await importPage(tx, file, media, request) };
+      await importTemplate(tx, user, file, media, now);
       return { kind: file.kind };
     }),
   );

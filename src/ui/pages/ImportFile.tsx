@@ -13,8 +13,8 @@ interface Props {
   launch?: string;
 }
 
-/** Brings in a page, a template or a whole launch that was saved as a file. */
-export const BringIn = ({ launch }: Props) => {
+/** Imports a page, a template or a whole launch that was saved as a file. */
+export const ImportFile = ({ launch }: Props) => {
   const id = useId();
   const { say, toast } = useToast();
   const ready = useReady();
@@ -22,7 +22,7 @@ export const BringIn = ({ launch }: Props) => {
   const [address, setAddress] = useState("");
   const [busy, setBusy] = useState(false);
   const [wrong, setWrong] = useState<Record<string, string>>({});
-  const bring = async () => {
+  const importIt = async () => {
     if (!file) return setWrong({ file: "Choose a file that was saved here or on another desk." });
     setBusy(true);
     const where = launch ? `?${new URLSearchParams({ launch, address })}` : "";
@@ -45,7 +45,7 @@ export const BringIn = ({ launch }: Props) => {
       aria-label="From a file"
       onSubmit={(event) => {
         event.preventDefault();
-        void bring();
+        void importIt();
       }}
     >
       <h2>From a file</h2>

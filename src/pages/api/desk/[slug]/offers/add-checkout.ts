@@ -2,8 +2,8 @@ import type { APIRoute } from "astro";
 import { z } from "zod";
 import { deskEndpoint } from "../../../../../server/app/endpoint";
 import { smallProduct } from "../../../../../server/offers/requests";
-import { growToSell } from "../../../../../server/offers/grow";
+import { addCheckout } from "../../../../../server/offers/addCheckout";
 
 export const POST: APIRoute = deskEndpoint(z.object({ product: smallProduct.optional() }), ({ em, user, body, params, now }) =>
-  growToSell(em, user, params["slug"]!, body.product, now),
+  addCheckout(em, user, params["slug"]!, body.product, now),
 );

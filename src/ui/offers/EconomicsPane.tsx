@@ -108,7 +108,7 @@ const Distribution = ({ economics, currency }: { economics: Economics; currency:
 };
 
 /** What an order on this path is worth, exactly; what would change it; and simulated buyers for whoever doubts. */
-export const WorthPane = ({ view, measured, selected, trial, onTrial, onKeep, onPayments }: Props) => {
+export const EconomicsPane = ({ view, measured, selected, trial, onTrial, onKeep, onPayments }: Props) => {
   const { currency } = view.main;
   const money = (minor: number) => formatMoney(Math.round(minor), currency);
   const tried = isTried(trial);
@@ -151,7 +151,7 @@ export const WorthPane = ({ view, measured, selected, trial, onTrial, onKeep, on
   );
   const ends = Object.keys(economics.ends);
   return (
-    <section className={styles.worth} aria-label="What an order is worth">
+    <section className={styles.economics} aria-label="What an order is worth">
       <hr className="oxford" />
       <header>
         <h2>What an order is worth</h2>
@@ -229,7 +229,7 @@ const othersOf = (view: OffersView, selected: string): { id: string; label: stri
 };
 
 interface LeverProps {
-  /** Keeps how many payments of a subscription are reckoned with. */
+  /** Keeps how many payments of a subscription are assumed. */
   onPayments?: (product: string, payments: number) => void;
   view: OffersView;
   economics: Economics;

@@ -1,7 +1,0 @@
-import type { APIRoute } from "astro";
-import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
-import { meet } from "../../../../../server/pages/presence";
-
-/** Says that the page is open here, and answers who else has it open. */
-export const POST: APIRoute = deskEndpoint(z.object({}), async ({ em, user, params, now }) => meet(em, user, z.uuid().parse(params["id"]), now));

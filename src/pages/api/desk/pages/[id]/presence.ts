@@ -1,0 +1,9 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { notePresence } from "../../../../../server/pages/presence";
+
+/** Says that the page is open here, and answers who else has it open. */
+export const POST: APIRoute = deskEndpoint(z.object({}), async ({ em, user, params, now }) =>
+  notePresence(em, user, z.uuid().parse(params["id"]), now),
+);
