@@ -180,10 +180,10 @@ export const orderTransaction = async (settings: Record<string, string>): Promis
   }
   report(`Order transaction against the same rows in hand-written SQL (${orders} orders, 8 at a time, ${rounds} rounds in turn)`, found);
 
-  const bundle = (await app.launches.bySlug("gansey"))!;
+  const context = (await app.launches.bySlug("gansey"))!;
   const pay = ({ checkout, buyer }: Sale, n: number) => {
     const request = { checkout, email: buyer.email, firstName: "B", country: "PT", cardToken: "tok", waiver: "yes" as const, terms: "yes" as const };
-    return payCheckout(app, app.fork(), bundle, request, { visitorId: buyer.visitor, from: `bench-${n}` });
+    return payCheckout(app, app.fork(), context, request, { visitorId: buyer.visitor, from: `bench-${n}` });
   };
   const crowded: [number, number][] = [];
   for (let round = 0; round < rounds; round += 1) {

@@ -15,7 +15,7 @@ import {
   type ResolvedWallTime,
 } from "../src/core/launch";
 import { hashPassword } from "../src/server/app/session";
-import { loadBundle } from "../src/server/launch/bundle";
+import { loadLaunch } from "../src/server/launch/launchContext";
 import { scheduleBells } from "../src/server/launch/ring";
 import { compileFor } from "../src/server/pages/compileFor";
 import { emptyPath, insertOn, type CouponRequest, type StepKind } from "../src/core/offers";
@@ -105,8 +105,8 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
     path = insertOn(path, last ? { from: last.id, rail: "no" } : { from: "checkout" }, made);
   }
   if (path.steps.length > 0) await layPath(em, launch.id, path, { what: "Laid", userId: null, now: seed.createdAt });
-  const bundle = (await loadBundle(em, { id: launch.id }))!;
-  return { launch, path, plan: bundle.plan };
+  const context = (await loadLaunch(em, { id: launch.id }))!;
+  return { launch, path, plan: context.plan };
 };
 
 /** A second version of a page, tested beside it with as many visitors. */
@@ -153,8 +153,8 @@ const offerClub = async (em: EntityManager, random: Random, launch: Launch, club
 
 /** Writes down the bells of a launch that have rung before `now`, as they would have been. */
 const ringPast = async (em: EntityManager, random: Random, launchId: string, now: Date): Promise<void> => {
-  const bundle = (await loadBundle(em, { id: launchId }))!;
-  for (const bell of bells(bundle.plan, {}, { from: new Date(0), to: now })) {
+  const context = (await loadLaunch(em, { id: launchId }))!;
+  for (const bell of bells(context.plan, {}, { from: new Date(0), to: now })) {
     const [row] = await em.execute<{ n: string }[]>("select count(*) as n from stage_rollup where launch_id = ? and opted_in < ?", [
       launchId,
       bell.at,

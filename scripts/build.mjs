@@ -17,7 +17,7 @@ export const buildPublicAssets = async () => {
     await build({
       entryPoints: [join(root, `src/public/browser/${source}.ts`)],
       outfile: join(assets, name),
-      bundle: true,
+      context: true,
       minify: true,
       format: "iife",
       target: "es2020",

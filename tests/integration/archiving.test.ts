@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { couponRequest } from "../../src/core/offers";
 import { archiveLaunch, deleteLaunch, keptBecause } from "../../src/server/launch/archiveLaunch";
-import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { copyLaunch } from "../../src/server/launch/copyLaunch";
 import { shownLaunches } from "../../src/server/launch/deskLaunch";
 import { archiveCoupon, deleteCoupon } from "../../src/server/offers/archiveCoupon";
@@ -22,19 +22,19 @@ afterAll(() => world.stop());
 
 const em = () => world.app.fork();
 const now = () => world.app.clock.now();
-const again = async ({ launch }: LaunchBundle) => (await loadBundle(em(), { id: launch.id }))!;
-const archive = async (bundle: LaunchBundle, archived = true) => {
-  await archiveLaunch(em(), world.owner, bundle, archived, now());
+const again = async ({ launch }: LaunchContext) => (await loadLaunch(em(), { id: launch.id }))!;
+const archive = async (context: LaunchContext, archived = true) => {
+  await archiveLaunch(em(), world.owner, context, archived, now());
   world.app.launches.clear();
-  return again(bundle);
+  return again(context);
 };
-const draft = async (of: LaunchBundle, name = "Again") => {
+const draft = async (of: LaunchContext, name = "Again") => {
   const request = { name, as: "dates" as const, opensWall: "2031-05-01T18:00" };
   const { slug } = await copyLaunch(em(), world.owner, of, request, now());
-  return (await loadBundle(em(), { slug }))!;
+  return (await loadLaunch(em(), { slug }))!;
 };
-const newPage = (bundle: LaunchBundle, address: string) =>
-  addPage(em(), world.owner, bundle, addPageRequest.parse({ address, headline: "A bonus", template: "episode-read" }));
+const newPage = (context: LaunchContext, address: string) =>
+  addPage(em(), world.owner, context, addPageRequest.parse({ address, headline: "A bonus", template: "episode-read" }));
 
 describe("a launch", () => {
   it("stays in sight while people can buy, and then leaves the lists and the sitemap, answering as after the close", async () => {
@@ -67,7 +67,7 @@ describe("a launch", () => {
   });
   it("is not archived at the very moment its first page is published, whoever comes first", async () => {
     const of = await openLaunch(world);
-    const first = (copy: LaunchBundle) => copy.pages.find(({ kind }) => kind === "optin")!.id;
+    const first = (copy: LaunchContext) => copy.pages.find(({ kind }) => kind === "optin")!.id;
     for (let n = 0; n < 6; n += 1) {
       const copy = await draft(of, `At once ${n}`);
       const both = [archive(copy), publishPage(em(), world.owner, first(copy), "M", now())];
@@ -104,8 +104,8 @@ describe("a launch", () => {
   });
   const someBody = async () => {
     const { visitorId } = visitor();
-    const bundle = await openLaunch(world, { offer: false });
-    await look(world, bundle, "", visitorId);
+    const context = await openLaunch(world, { offer: false });
+    await look(world, context, "", visitorId);
     await world.app.events.flush();
     const [row] = await em().execute<{ person_id: string }[]>("select person_id from visitor where id = ?", [visitorId]);
     return { personId: row!.person_id };
@@ -114,17 +114,17 @@ describe("a launch", () => {
 
 describe("a page", () => {
   it("is archived once nothing hangs on it, keeps address and history, and comes back as a draft", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const { id } = await newPage(bundle, "bonus");
+    const context = await openLaunch(world, { offer: false });
+    const { id } = await newPage(context, "bonus");
     const page = await em().findOneOrFail(Page, { id });
     await saveDraft(em(), world.owner, id, { ...page.draft, description: "Once more." }, page.version, now());
     await publishPage(em(), world.owner, id, "M", now());
     world.app.launches.clear();
-    expect((await look(world, bundle, "bonus")).status).toBe(200);
+    expect((await look(world, context, "bonus")).status).toBe(200);
     const versions = await em().count(PageVersion, { pageId: id });
     await archivePage(em(), world.owner, id, true, now());
     world.app.launches.clear();
-    const without = await again(bundle);
+    const without = await again(context);
     expect((await look(world, without, "bonus")).status).toBe(404);
     expect(without.pages.some((one) => one.id === id)).toBe(false);
     expect(await archivedPages(em(), without)).toMatchObject([{ id, slug: "bonus", deletable: false }]);
@@ -135,32 +135,32 @@ describe("a page", () => {
     await expect(saveDraft(em(), world.owner, id, page.draft, page.version + 2, now())).rejects.toMatchObject({ status: 404 });
     await expect(deletePage(em(), world.owner, id)).rejects.toMatchObject({ status: 409, code: "in_use" });
     await archivePage(em(), world.owner, id, false, now());
-    const back = (await again(bundle)).pages.find((one) => one.id === id)!;
+    const back = (await again(context)).pages.find((one) => one.id === id)!;
     expect(back).toMatchObject({ published: null, slug: "bonus" });
     expect(await em().count(PageVersion, { pageId: id })).toBe(versions);
   });
   it("is kept while something hangs on it, which is named with its place", async () => {
-    const bundle = await openLaunch(world);
-    const offer = bundle.pages.find(({ kind }) => kind === "offer")!;
-    expect(usesOfPage(bundle, offer)[0]).toMatchObject({
+    const context = await openLaunch(world);
+    const offer = context.pages.find(({ kind }) => kind === "offer")!;
+    expect(usesOfPage(context, offer)[0]).toMatchObject({
       says: "It stands on a step of the offer path.",
       href: expect.stringContaining("/offers?at=") as string,
     });
     for (const kind of ["offer", "sales", "checkout", "thanks", "closed"] as const) {
-      const page = bundle.pages.find((one) => one.kind === kind)!;
+      const page = context.pages.find((one) => one.kind === kind)!;
       await expect(archivePage(em(), world.owner, page.id, true, now()), kind).rejects.toMatchObject({ status: 409, code: "in_use" });
     }
-    expect((await again(bundle)).archived).toEqual([]);
+    expect((await again(context)).archived).toEqual([]);
   });
   it("is deleted for good where nobody ever saw it", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const { id } = await newPage(bundle, "unseen");
+    const context = await openLaunch(world, { offer: false });
+    const { id } = await newPage(context, "unseen");
     await expect(deletePage(em(), world.owner, id)).rejects.toMatchObject({ status: 404 });
     await archivePage(em(), world.owner, id, true, now());
     await expect(deletePage(em(), someone("finance"), id)).rejects.toMatchObject({ status: 403 });
     await deletePage(em(), world.owner, id);
     expect(await em().findOne(Page, { id })).toBeNull();
-    await newPage(await again(bundle), "unseen");
+    await newPage(await again(context), "unseen");
   });
 });
 
@@ -191,9 +191,9 @@ describe("a coupon", () => {
   });
   it("is deleted where nobody used a code of it, and its code is free again", async () => {
     const id = await make("AWAY-2");
-    const bundle = await openLaunch(world, { offer: false });
+    const context = await openLaunch(world, { offer: false });
     await em().execute("insert into visitor_coupon (visitor_id, launch_id, code, at) values (gen_random_uuid(), ?, 'AWAY-2', now())", [
-      bundle.launch.id,
+      context.launch.id,
     ]);
     await expect(deleteCoupon(em(), world.owner, id)).rejects.toMatchObject({ status: 409, code: "in_use" });
     await em().execute("delete from visitor_coupon where code = 'AWAY-2'");

@@ -8,21 +8,21 @@ import { startCheckout } from "../../src/server/offers/checkout";
 import { audienceFile, hashAddress } from "../../src/server/retarget/audienceFile";
 import { Contact } from "../../src/store/entities";
 import { audienceByCountry } from "../../src/store/reports/audienceByCountry";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { buy, buyer, openLaunch, someone, startWorld, visitor, type World, sentBy } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 const [looked, unfinished] = [audiences[0]!, audiences[1]!];
 const people = { only: visitor(), listed: visitor(), left: visitor(), bought: visitor(), stopped: visitor() };
 const emails = { listed: "listed@wool.example", left: buyer("DE"), bought: buyer(), stopped: "stopped@wool.example" };
 
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world);
+  context = await openLaunch(world);
   const at = world.app.clock.now();
   const see = Object.values(people).map(({ visitorId }) => ({
-    launchId: bundle.launch.id,
+    launchId: context.launch.id,
     visitorId,
     kind: "saw_sales" as const,
     at,
@@ -30,24 +30,25 @@ beforeAll(async () => {
     country: "PT",
   }));
   await writeEvents(world.app.fork(), see);
-  const list = (visitorId: string, email: string) => optIn(world.app.fork(), bundle, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, at));
+  const list = (visitorId: string, email: string) =>
+    optIn(world.app.fork(), context, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, at));
   await list(people.listed.visitorId, ` ${emails.listed.toUpperCase()} `);
   await list(people.left.visitorId, emails.left.email);
   await list(people.stopped.visitorId, emails.stopped);
   await unsubscribe(world.app.fork(), (await world.app.fork().findOneOrFail(Contact, { email: emails.stopped })).id, at);
-  await startCheckout(world.app, world.app.fork(), bundle, emails.left, people.left);
-  await buy(world, bundle, people.bought, emails.bought);
+  await startCheckout(world.app, world.app.fork(), context, emails.left, people.left);
+  await buy(world, context, people.bought, emails.bought);
 });
 afterAll(() => world.stop());
 
 describe("audiences from the event log", () => {
   it("hold who saw the sales page and began no checkout, country by country", async () => {
-    expect(await audienceByCountry(world.app.fork(), bundle.launch.id, looked, world.app.clock.now())).toEqual([
+    expect(await audienceByCountry(world.app.fork(), context.launch.id, looked, world.app.clock.now())).toEqual([
       { country: "PT", people: 3, addresses: 1 },
     ]);
   });
   it("hold who began a checkout and did not buy, in the country they gave there", async () => {
-    expect(await audienceByCountry(world.app.fork(), bundle.launch.id, unfinished, world.app.clock.now())).toMatchObject([
+    expect(await audienceByCountry(world.app.fork(), context.launch.id, unfinished, world.app.clock.now())).toMatchObject([
       { people: 1, addresses: 1 },
     ]);
   });
@@ -55,7 +56,7 @@ describe("audiences from the event log", () => {
     const [row] = await world.app.fork().execute<{ n: string }[]>(
       `select count(distinct person_id) as n from event e where launch_id = ? and kind = 'saw_sales' and not exists
        (select from event o where o.launch_id = e.launch_id and o.person_id = e.person_id and o.kind = 'began_checkout')`,
-      [bundle.launch.id],
+      [context.launch.id],
     );
     expect(Number(row!.n)).toBe(3);
   });
@@ -66,7 +67,7 @@ describe("audiences from the event log", () => {
 });
 
 describe("the file of an audience", () => {
-  const file = async (audience = looked) => (await audienceFile(world.app.fork(), someone("editor"), bundle.launch.slug, audience.key)).text();
+  const file = async (audience = looked) => (await audienceFile(world.app.fork(), someone("editor"), context.launch.slug, audience.key)).text();
 
   it("is read back by an independent parser: one hashed, normalised address a row, and only of who agreed", async () => {
     const parsed = Papa.parse<Record<string, string>>(await file(), { header: true, skipEmptyLines: true });
@@ -93,6 +94,6 @@ describe("the file of an audience", () => {
 describe("a stage that is none", () => {
   it("is refused before it reaches the database", async () => {
     const wrong = { ...looked, did: "visited; drop table event" as never, key: randomUUID() };
-    await expect(audienceByCountry(world.app.fork(), bundle.launch.id, wrong, world.app.clock.now())).rejects.toThrow("no stage");
+    await expect(audienceByCountry(world.app.fork(), context.launch.id, wrong, world.app.clock.now())).rejects.toThrow("no stage");
   });
 });

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { makeBumpProduct } from "../../src/server/offers/products";
 import { startCheckout, tickBump } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
@@ -20,23 +20,29 @@ const em = () => world.app.fork();
 const b = builder(idsFrom("b"));
 
 /** A launch whose checkout offers these additions. */
-const withBumps = async (prices: string[]): Promise<{ bundle: LaunchBundle; products: string[] }> => {
+const withBumps = async (prices: string[]): Promise<{ context: LaunchContext; products: string[] }> => {
   const first = await openLaunch(world, { offer: false });
   const page = await em().findOneOrFail(Page, { launchId: first.launch.id, kind: "checkout" });
   const made = [];
   for (const [index, price] of prices.entries())
     made.push(await makeBumpProduct(em(), world.owner, page.id, { name: `Addition ${index + 1}`, price }, new Date()));
   const bumps = made.map(({ id }, index) => b.made("bump", { product: id, tick: `Yes, number ${index + 1}` }));
-  const bundle = await publishAs(world, first, "checkout", pageOf([b.section([b.title("Order"), b.made("checkout", {}), ...bumps])]));
-  return { bundle, products: made.map(({ id }) => id) };
+  const context = await publishAs(world, first, "checkout", pageOf([b.section([b.title("Order"), b.made("checkout", {}), ...bumps])]));
+  return { context, products: made.map(({ id }) => id) };
 };
-const begin = async (bundle: LaunchBundle) => {
+const begin = async (context: LaunchContext) => {
   const [who, person] = [visitor(), buyer()];
-  const checkout = await startCheckout(world.app, em(), bundle, person, who);
+  const checkout = await startCheckout(world.app, em(), context, person, who);
   const tick = (product: string, on = true, by = who.visitorId) =>
-    tickBump(world.app, em(), bundle, { checkout: checkout.id, product, ...(on ? { tick: "yes" as const } : {}) }, { visitorId: by });
+    tickBump(world.app, em(), context, { checkout: checkout.id, product, ...(on ? { tick: "yes" as const } : {}) }, { visitorId: by });
   const pay = async (shown?: number) =>
-    payCheckout(world.app, em(), bundle, { ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const, shown }, who);
+    payCheckout(
+      world.app,
+      em(),
+      context,
+      { ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const, shown },
+      who,
+    );
   return { who, checkout, tick, pay };
 };
 const linesOf = async (checkoutId: string) => {
@@ -47,16 +53,16 @@ const linesOf = async (checkoutId: string) => {
 
 describe("an order bump", () => {
   it("is not ticked beforehand; ticked, it is one more line of one charge, with its own tax, fee, journal and commission", async () => {
-    const { bundle, products } = await withBumps(["17.00"]);
+    const { context, products } = await withBumps(["17.00"]);
     const partner = await addPartner(world, `bump-${randomUUID().slice(0, 6)}`);
-    const { who, checkout, tick, pay } = await begin(bundle);
-    await recordTouch(em(), bundle.launch.id, clickBy(partner.code), who.visitorId, world.app.clock.now());
-    const before = await look(world, bundle, "checkout", who.visitorId);
+    const { who, checkout, tick, pay } = await begin(context);
+    await recordTouch(em(), context.launch.id, clickBy(partner.code), who.visitorId, world.app.clock.now());
+    const before = await look(world, context, "checkout", who.visitorId);
     expect(before.body).toContain("Addition 1, €17.00");
     expect(before.body).not.toMatch(/name="tick"[^>]*checked/);
     expect(before.body).toContain('name="shown" value="14900"');
     await tick(products[0]!);
-    const after = await look(world, bundle, "checkout", who.visitorId);
+    const after = await look(world, context, "checkout", who.visitorId);
     expect(after.body).toContain('name="shown" value="16600"');
     expect(after.body).toMatch(/name="tick"[^>]*checked/);
     const charge = await pay(16_600);
@@ -78,8 +84,8 @@ describe("an order bump", () => {
     expect(Number(booked[0]!.n)).toBe(2);
   });
   it("counts once however often it is ticked, not when the tick is taken out, and only for its own browser", async () => {
-    const { bundle, products } = await withBumps(["17.00", "5.00"]);
-    const { checkout, tick, pay } = await begin(bundle);
+    const { context, products } = await withBumps(["17.00", "5.00"]);
+    const { checkout, tick, pay } = await begin(context);
     await Promise.all([tick(products[0]!), tick(products[0]!), tick(products[1]!)]);
     await tick(products[1]!, false);
     await expect(tick(products[1]!, true, randomUUID())).rejects.toMatchObject({ status: 404 });
@@ -92,11 +98,11 @@ describe("an order bump", () => {
     expect((await em().findOneOrFail(Checkout, { id: checkout.id })).bumps).toEqual([products[0]]);
   });
   it("is not charged under a total that the buyer did not see, nor once it is taken from the page", async () => {
-    const { bundle, products } = await withBumps(["17.00"]);
-    const one = await begin(bundle);
+    const { context, products } = await withBumps(["17.00"]);
+    const one = await begin(context);
     await one.tick(products[0]!);
     await expect(one.pay(14_900)).rejects.toMatchObject({ code: "price_changed" });
-    const without = await publishAs(world, bundle, "checkout", pageOf([b.section([b.title("Order"), b.made("checkout", {})])]));
+    const without = await publishAs(world, context, "checkout", pageOf([b.section([b.title("Order"), b.made("checkout", {})])]));
     const [who, person] = [one.who, buyer()];
     const charge = await payCheckout(
       world.app,
@@ -109,10 +115,10 @@ describe("an order bump", () => {
   });
   it("charges for any choice of additions the sum of its lines, once", async () => {
     const prices = ["0.01", "17.00", "9.99"];
-    const { bundle, products } = await withBumps(prices);
+    const { context, products } = await withBumps(prices);
     for (let choice = 0; choice < 2 ** prices.length; choice += 1) {
       const chosen = products.filter((_, index) => choice & (1 << index));
-      const { checkout, tick, pay } = await begin(bundle);
+      const { checkout, tick, pay } = await begin(context);
       for (const product of chosen) await tick(product);
       const [charge] = await Promise.all([pay(), pay()]);
       const { lines } = await linesOf(checkout.id);

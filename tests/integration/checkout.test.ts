@@ -9,14 +9,14 @@ import { refreshCharge, settleCharge } from "../../src/server/offers/charging";
 import { nextAddress, placeOnPath } from "../../src/server/offers/offerPath";
 import { Charge, Order, OrderLine } from "../../src/store/entities";
 import { orderPostings } from "../../src/store/reports/orderPostings";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { advance, buy, buyer, cards, cardToken, deskCharges, openLaunch, decide, startWorld, until, visitor, type World } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world);
+  context = await openLaunch(world);
 });
 afterAll(() => world.stop());
 
@@ -33,7 +33,7 @@ const lines = (orderId: string) => world.app.fork().find(OrderLine, { orderId })
 
 describe("a checkout", () => {
   it("becomes one order with tax in the price, and a receipt that is due", async () => {
-    const { charge, order } = await buy(world, bundle);
+    const { charge, order } = await buy(world, context);
     expect(charge.state).toBe("succeeded");
     const [line] = await lines(order!.id);
     expect(line).toMatchObject({ grossMinor: 14_900, taxMinor: 2_786, netMinor: 12_114, rateBp: 2_300, role: "front", feeMinor: 249 });
@@ -52,9 +52,9 @@ describe("a checkout", () => {
   it("pressed ten times at once charges once", async () => {
     const who = visitor();
     const person = buyer();
-    const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
+    const checkout = await startCheckout(world.app, world.app.fork(), context, person, who);
     const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const };
-    await Promise.all(Array.from({ length: 10 }, () => payCheckout(world.app, world.app.fork(), bundle, request, who)));
+    await Promise.all(Array.from({ length: 10 }, () => payCheckout(world.app, world.app.fork(), context, request, who)));
     expect((await deskCharges(world)).filter(({ idempotency_key }) => idempotency_key.includes(checkout.id))).toHaveLength(1);
     expect(await world.app.fork().count(Order, { checkoutId: checkout.id })).toBe(1);
   });
@@ -62,12 +62,12 @@ describe("a checkout", () => {
   it("keeps what was typed when the card is refused, and takes the next card", async () => {
     const who = visitor();
     const person = buyer("DE");
-    const refused = await buy(world, bundle, who, person, cards.poor);
+    const refused = await buy(world, context, who, person, cards.poor);
     expect(refused.charge).toMatchObject({ state: "declined", declineCode: "insufficient_funds" });
     expect(refused.order).toBeNull();
-    const open = await currentCheckout(world.app.fork(), bundle, who.visitorId);
+    const open = await currentCheckout(world.app.fork(), context, who.visitorId);
     expect(open).toMatchObject({ ...person, paidAt: null });
-    const again = await buy(world, bundle, who, person, cards.good);
+    const again = await buy(world, context, who, person, cards.good);
     expect(again.charge.state).toBe("succeeded");
     expect(again.order!.checkoutId).toBe(open!.id);
   });
@@ -75,8 +75,8 @@ describe("a checkout", () => {
   it("with a token that was used already is refused, charges nothing, and takes the next card", async () => {
     const token = await cardToken(world);
     const pay = async (who = visitor(), person = buyer(), card = token) => {
-      const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
-      return payCheckout(world.app, world.app.fork(), bundle, { ...person, checkout: checkout.id, cardToken: card, waiver: "yes" as const }, who);
+      const checkout = await startCheckout(world.app, world.app.fork(), context, person, who);
+      return payCheckout(world.app, world.app.fork(), context, { ...person, checkout: checkout.id, cardToken: card, waiver: "yes" as const }, who);
     };
     expect((await pay()).state).toBe("succeeded");
     const [who, person] = [visitor(), buyer()];
@@ -85,7 +85,7 @@ describe("a checkout", () => {
   });
 
   it("waits for the bank's question, and only the processor's word makes an order", async () => {
-    const { charge, order } = await buy(world, bundle, visitor(), buyer(), cards.asks);
+    const { charge, order } = await buy(world, context, visitor(), buyer(), cards.asks);
     expect(charge.state).toBe("challenge");
     expect(order).toBeNull();
     // Coming back without an answer changes nothing.
@@ -97,38 +97,38 @@ describe("a checkout", () => {
   });
 
   it("is refused by the bank's question, in words", async () => {
-    const { charge } = await buy(world, bundle, visitor(), buyer(), cards.asks);
+    const { charge } = await buy(world, context, visitor(), buyer(), cards.asks);
     await fetch(charge.challengeUrl!, { method: "POST", body: "answer=no", redirect: "manual" });
     expect(await refreshCharge(world.app, charge.id)).toMatchObject({ state: "declined", declineCode: "challenge_failed" });
   });
 
   it("is nobody's but the visitor's who began it", async () => {
     const person = buyer();
-    const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, visitor());
+    const checkout = await startCheckout(world.app, world.app.fork(), context, person, visitor());
     const request = checkoutPay.parse({ ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const });
-    expect(await refusal(payCheckout(world.app, world.app.fork(), bundle, request, visitor()))).toBe("not_found");
+    expect(await refusal(payCheckout(world.app, world.app.fork(), context, request, visitor()))).toBe("not_found");
   });
 
   it("of somebody else is not shown to who types their address", async () => {
     const person = buyer();
-    await startCheckout(world.app, world.app.fork(), bundle, person, visitor());
+    await startCheckout(world.app, world.app.fork(), context, person, visitor());
     const stranger = visitor();
-    const theirs = await startCheckout(world.app, world.app.fork(), bundle, { ...person, firstName: "Mallory" }, stranger);
-    expect((await currentCheckout(world.app.fork(), bundle, stranger.visitorId))!.id).toBe(theirs.id);
+    const theirs = await startCheckout(world.app, world.app.fork(), context, { ...person, firstName: "Mallory" }, stranger);
+    expect((await currentCheckout(world.app.fork(), context, stranger.visitorId))!.id).toBe(theirs.id);
     expect(theirs.firstName).toBe("Mallory");
   });
 
   it("is finished by the worker where the request died after the charge was written", async () => {
     const who = visitor();
     const person = buyer();
-    const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
+    const checkout = await startCheckout(world.app, world.app.fork(), context, person, who);
     const dying = { charge: () => Promise.reject(new Error("the process died")) };
     const broken = {
       ...world.app,
       cards: { fieldUrls: [], for: (of: Parameters<typeof world.app.cards.for>[0]) => ({ ...world.app.cards.for(of), ...dying }) },
     };
     const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const };
-    await expect(payCheckout(broken, world.app.fork(), bundle, request, who)).rejects.toThrow("the process died");
+    await expect(payCheckout(broken, world.app.fork(), context, request, who)).rejects.toThrow("the process died");
     const charge = await world.app.fork().findOneOrFail(Charge, { checkoutId: checkout.id });
     expect(charge.state).toBe("pending");
     await settleCharge(world.app, charge.id);
@@ -168,52 +168,52 @@ describe("the doors", () => {
 });
 
 describe("an offer after the payment", () => {
-  const step = () => bundle.steps[0]!;
+  const step = () => context.steps[0]!;
   const offerCharges = async (orderId: string) =>
     (await deskCharges(world)).filter(({ idempotency_key }) => idempotency_key.startsWith(`offer:${orderId}`));
 
   it("charges the stored card once, however often yes is pressed, reloaded or replayed", async () => {
-    const { order } = await buy(world, bundle);
-    expect(await nextAddress(world.app.fork(), bundle, order!)).toBe("offer");
-    await Promise.all(Array.from({ length: 8 }, () => decide(world, bundle, order!.id, step().id, "yes")));
-    await decide(world, bundle, order!.id, step().id, "yes");
+    const { order } = await buy(world, context);
+    expect(await nextAddress(world.app.fork(), context, order!)).toBe("offer");
+    await Promise.all(Array.from({ length: 8 }, () => decide(world, context, order!.id, step().id, "yes")));
+    await decide(world, context, order!.id, step().id, "yes");
     expect(await offerCharges(order!.id)).toMatchObject([{ status: "succeeded", amount: 6_700 }]);
     expect((await lines(order!.id)).map(({ role }) => role).sort()).toEqual(["front", "offer"]);
-    expect((await placeOnPath(world.app.fork(), bundle, order!)).step).toBeUndefined();
+    expect((await placeOnPath(world.app.fork(), context, order!)).step).toBeUndefined();
   });
   it("goes on after no, which a later yes does not change", async () => {
-    const { order } = await buy(world, bundle);
-    await decide(world, bundle, order!.id, step().id, "no");
-    await decide(world, bundle, order!.id, step().id, "yes");
+    const { order } = await buy(world, context);
+    await decide(world, context, order!.id, step().id, "no");
+    await decide(world, context, order!.id, step().id, "yes");
     expect(await offerCharges(order!.id)).toEqual([]);
-    expect(await nextAddress(world.app.fork(), bundle, order!)).toBe("thank-you");
+    expect(await nextAddress(world.app.fork(), context, order!)).toBe("thank-you");
   });
   it("asks the bank where the card does, and resumes where it was", async () => {
-    const { charge } = await buy(world, bundle, visitor(), buyer(), cards.asks);
+    const { charge } = await buy(world, context, visitor(), buyer(), cards.asks);
     await fetch(charge.challengeUrl!, { method: "POST", body: "answer=yes", redirect: "manual" });
     await refreshCharge(world.app, charge.id);
     const order = await world.app.fork().findOneOrFail(Order, { checkoutId: charge.checkoutId });
-    const asked = await decide(world, bundle, order.id, step().id, "yes");
+    const asked = await decide(world, context, order.id, step().id, "yes");
     expect(asked!.state).toBe("challenge");
     // While the question is open, "no" neither cancels nor doubles it.
-    expect((await decide(world, bundle, order.id, step().id, "no"))!.id).toBe(asked!.id);
+    expect((await decide(world, context, order.id, step().id, "no"))!.id).toBe(asked!.id);
     await fetch(asked!.challengeUrl!, { method: "POST", body: "answer=no", redirect: "manual" });
     expect((await refreshCharge(world.app, asked!.id)).state).toBe("declined");
-    const again = await decide(world, bundle, order.id, step().id, "yes");
+    const again = await decide(world, context, order.id, step().id, "yes");
     await fetch(again!.challengeUrl!, { method: "POST", body: "answer=yes", redirect: "manual" });
     await refreshCharge(world.app, again!.id);
     expect(await lines(order.id)).toHaveLength(2);
   });
   it("of another launch is refused", async () => {
     const other = await openLaunch(world);
-    const { order } = await buy(world, bundle);
+    const { order } = await buy(world, context);
     expect(await refusal(decide(world, other, order!.id, other.steps[0]!.id, "yes"))).toBe("not_found");
   });
 });
 
 describe("the ledger", () => {
   it("holds a balanced journal of each payment", async () => {
-    const { order } = await buy(world, bundle);
+    const { order } = await buy(world, context);
     const postings = await orderPostings(world.app.fork(), order!.id);
     expect(postings.reduce((sum, { minor }) => sum + minor, 0)).toBe(0);
     expect(Object.fromEntries(postings.map(({ account, minor }) => [account, minor]))).toEqual({

@@ -15,7 +15,7 @@ import { personLink } from "../../src/server/emails/compose";
 import { becomePerson } from "../../src/server/people/identity";
 import { clockStarts } from "../../src/store/reports/clockStarts";
 import { Contact, EmailMessage, Order } from "../../src/store/entities";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { advance, buy, buyer, cardToken, openLaunch, setSettings, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
@@ -29,7 +29,7 @@ const alwaysOn = (change: Parameters<typeof openLaunch>[1] = {}) =>
   openLaunch(world, { offer: false, ...change, request: { clock: "personal", personHours: 72, ...change.request } });
 
 /** A browser: its cookies, and the pages it sees. */
-const browser = (bundle: LaunchBundle) => {
+const browser = (context: LaunchContext) => {
   const jar: { visitorId?: string; keptLink?: string } = {};
   const keep = (answer: PublicAnswer) => {
     for (const cookie of answer.cookies ?? []) {
@@ -40,9 +40,9 @@ const browser = (bundle: LaunchBundle) => {
     return answer;
   };
   const get = async (path = "", query = "", passive = false): Promise<PublicAnswer> => {
-    const answer = keep(await answerPage(world.app, { slug: bundle.launch.slug, path, query: new URLSearchParams(query), passive, ...jar }));
+    const answer = keep(await answerPage(world.app, { slug: context.launch.slug, path, query: new URLSearchParams(query), passive, ...jar }));
     const to = answer.headers["location"];
-    if (answer.status !== 303 || !to?.startsWith(`/l/${bundle.launch.slug}`)) return answer;
+    if (answer.status !== 303 || !to?.startsWith(`/l/${context.launch.slug}`)) return answer;
     const next = new URL(to, "http://x");
     return get(next.pathname.split("/").slice(3).join("/"), next.search);
   };
@@ -50,7 +50,7 @@ const browser = (bundle: LaunchBundle) => {
     jar.visitorId ??= randomUUID();
     return keep(
       await submitForm(world.app, {
-        slug: bundle.launch.slug,
+        slug: context.launch.slug,
         action,
         values,
         from: jar.visitorId,
@@ -77,11 +77,11 @@ const salesPage = "The Workshop is open.";
 const closedPage = "The doors are closed.";
 
 describe("a clock for each person, started by the opt-in", () => {
-  let bundle: LaunchBundle;
-  beforeAll(async () => void (bundle = await alwaysOn()));
+  let context: LaunchContext;
+  beforeAll(async () => void (context = await alwaysOn()));
 
   it("runs from the opt-in, and shows one instant on page, checkout, picture, other sites and in the letter", async () => {
-    const ada = browser(bundle);
+    const ada = browser(context);
     const email = address();
     expect(await ada.headline()).toBe(optInPage);
     expect(await ada.counts()).toBeUndefined();
@@ -94,37 +94,37 @@ describe("a clock for each person, started by the opt-in", () => {
     await withWorker(world, () => until(async () => (await world.inbox(email)).length > 0));
     for (const step of [hours(1), hours(47), hours(23), 59]) {
       expect(await ada.counts("checkout")).toBe(ends);
-      expect(((await (await countdownJson(world.app, bundle.launch.slug, link)).json()) as { countdown: { until: number } }).countdown.until).toBe(
+      expect(((await (await countdownJson(world.app, context.launch.slug, link)).json()) as { countdown: { until: number } }).countdown.until).toBe(
         ends,
       );
-      const picture = await countdownPicture(world.app, bundle.launch.slug, link);
+      const picture = await countdownPicture(world.app, context.launch.slug, link);
       expect(Date.parse(picture.headers.get("x-countdown-until")!)).toBe(ends);
       await advance(world, step);
     }
     const [letter] = await world.inbox(email);
     expect(letter!.text).toContain(fullMoment(new Date(ends!), "Europe/Lisbon"));
-    expect(letter!.raw).toContain(`/c/${bundle.launch.slug}.png`);
+    expect(letter!.raw).toContain(`/c/${context.launch.slug}.png`);
   });
 
   it("gains nothing by cleared cookies, another browser, a second opt-in or a second address", async () => {
-    const ada = browser(bundle);
+    const ada = browser(context);
     const email = address();
     await ada.optIn(email);
     const ends = await ada.counts();
     await advance(world, hours(10));
-    const cleared = browser(bundle);
+    const cleared = browser(context);
     expect(await cleared.headline()).toBe(optInPage);
     await cleared.optIn(email);
     expect(await cleared.counts()).toBe(ends);
     await ada.optIn(address());
     expect(await ada.counts()).toBe(ends);
-    const other = browser(bundle);
+    const other = browser(context);
     await other.get("", `k=${await linkOf(email)}`);
     expect(await other.counts()).toBe(ends);
   });
 
   it("is shown to whoever holds a forwarded link, who cannot act as its owner", async () => {
-    const [ada, bob] = [browser(bundle), browser(bundle)];
+    const [ada, bob] = [browser(context), browser(context)];
     const [hers, his] = [address(), address()];
     await ada.optIn(hers);
     const ends = await ada.counts();
@@ -142,7 +142,7 @@ describe("a clock for each person, started by the opt-in", () => {
   });
 
   it("that has run out is not started again by a friend's link", async () => {
-    const [ada, bob] = [browser(bundle), browser(bundle)];
+    const [ada, bob] = [browser(context), browser(context)];
     const [hers, his] = [address(), address()];
     await bob.optIn(his);
     await advance(world, hours(73));
@@ -157,7 +157,7 @@ describe("a clock for each person, started by the opt-in", () => {
   });
 
   it("lets a checkout that was begun in time finish within the grace time, and takes nobody after it", async () => {
-    const ada = browser(bundle);
+    const ada = browser(context);
     const email = address();
     await ada.optIn(email);
     await advance(world, hours(72) - 2);
@@ -183,7 +183,7 @@ describe("a clock for each person, started by the opt-in", () => {
   });
 
   it("cannot be begun by who never asked for it", async () => {
-    const refused = await browser(bundle).start(address());
+    const refused = await browser(context).start(address());
     expect(refused.status).toBe(409);
     expect(refused.body).toContain("opens for each person on their own");
   });
@@ -191,7 +191,7 @@ describe("a clock for each person, started by the opt-in", () => {
 
 describe("two people who prove to be one while the doors are open to both", () => {
   it("have them open until the earlier of both ends", async () => {
-    const bundle = await alwaysOn({
+    const context = await alwaysOn({
       settings: {
         clock: {
           kind: "personal",
@@ -214,37 +214,37 @@ describe("two people who prove to be one while the doors are open to both", () =
       for (const days of starts)
         await em.execute(
           "insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger) values (gen_random_uuid(), ?, ?, ?, ?, 'first_visit')",
-          [bundle.launch.id, person, person, ago(days)],
+          [context.launch.id, person, person, ago(days)],
         );
     }
     await world.app.fork().transactional((tx) => becomePerson(tx, two, one, now));
-    const [merged] = await clockStarts(world.app.fork(), bundle.launch.id, now);
+    const [merged] = await clockStarts(world.app.fork(), context.launch.id, now);
     // Who came two days ago has a day left, who came again a day ago would have two.
     expect(merged!.starts).toEqual([ago(2)]);
-    expect(windowFor(bundle.plan, merged!, now)?.closes).toEqual(new Date(ago(2).getTime() + 3 * 86_400_000));
+    expect(windowFor(context.plan, merged!, now)?.closes).toEqual(new Date(ago(2).getTime() + 3 * 86_400_000));
   });
 });
 
 describe("a clock for each person, started otherwise", () => {
   it("by the first visit, but not by a browser that only fetches ahead", async () => {
-    const bundle = await alwaysOn({ request: { trigger: "first_visit" } });
-    const ada = browser(bundle);
+    const context = await alwaysOn({ request: { trigger: "first_visit" } });
+    const ada = browser(context);
     await ada.get("", "", true);
-    expect(await world.app.fork().execute("select 1 from clock_start where launch_id = ?", [bundle.launch.id])).toEqual([]);
+    expect(await world.app.fork().execute("select 1 from clock_start where launch_id = ?", [context.launch.id])).toEqual([]);
     const ends = await ada.counts();
     expect(ends).toBeGreaterThan(world.app.clock.now().getTime() + 71 * 3_600_000);
     await advance(world, 60);
     expect(await ada.counts()).toBe(ends);
     // Two at once are one start.
-    const twin = browser(bundle);
+    const twin = browser(context);
     await twin.get("closed", "", true);
     await Promise.all([twin.get(), twin.get(), twin.get("join")]);
     const [row] = await world.app.fork().execute<{ n: string }[]>("select count(*) as n from clock_start where visitor_id = ?", [twin.jar.visitorId]);
     expect(Number(row!.n)).toBe(1);
   });
   it("of two browsers that prove to be one person: the earlier start holds", async () => {
-    const bundle = await alwaysOn({ request: { trigger: "first_visit" } });
-    const [phone, desk] = [browser(bundle), browser(bundle)];
+    const context = await alwaysOn({ request: { trigger: "first_visit" } });
+    const [phone, desk] = [browser(context), browser(context)];
     const early = await phone.counts();
     await advance(world, hours(5));
     const late = await desk.counts();
@@ -255,7 +255,7 @@ describe("a clock for each person, started otherwise", () => {
     expect([await phone.counts(), await desk.counts()]).toEqual([early, early]);
   });
   it("by a visit to a chosen page, and stopped by a visit to another", async () => {
-    const bundle = await alwaysOn({
+    const context = await alwaysOn({
       settings: {
         clock: { kind: "personal", trigger: { on: "page", page: "episodes/1" }, length: { kind: "exact", minutes: 600 }, rearm: null },
         gates: [],
@@ -263,7 +263,7 @@ describe("a clock for each person, started otherwise", () => {
         episodes: [],
       },
     });
-    const ada = browser(bundle);
+    const ada = browser(context);
     await ada.get("episodes/2");
     expect(await ada.headline()).toBe(optInPage);
     await ada.get("episodes/1");
@@ -273,9 +273,9 @@ describe("a clock for each person, started otherwise", () => {
     expect(await ada.headline()).toBe(salesPage);
   });
   it("by a signed notice of another tool, once however often it comes, and by no other", async () => {
-    const bundle = await alwaysOn({ request: { trigger: "webhook" } });
+    const context = await alwaysOn({ request: { trigger: "webhook" } });
     const email = address();
-    const send = (id: string, secret = bundle.launch.hookSecret) => {
+    const send = (id: string, secret = context.launch.hookSecret) => {
       const body = JSON.stringify({ type: "clock.start", data: { email: ` ${email.toUpperCase()}`, first_name: "Ada" } });
       const at = new Date();
       const headers = new Headers({
@@ -283,7 +283,7 @@ describe("a clock for each person, started otherwise", () => {
         "webhook-timestamp": String(Math.floor(at.getTime() / 1000)),
         "webhook-signature": new Webhook(secret).sign(id, at, body),
       });
-      return receiveNotice(world.app, `clock:${bundle.launch.id}`, bundle.launch.hookSecret, headers, body, applyClockNotice(bundle.launch.id));
+      return receiveNotice(world.app, `clock:${context.launch.id}`, context.launch.hookSecret, headers, body, applyClockNotice(context.launch.id));
     };
     await expect(send("msg_0", `whsec_${Buffer.from("another secret of 24 b..").toString("base64")}`)).rejects.toMatchObject({ status: 401 });
     expect(await send("msg_1")).toEqual({ outcome: "started", repeated: false });
@@ -291,12 +291,12 @@ describe("a clock for each person, started otherwise", () => {
     expect((await send("msg_2")).outcome).toBe("runs already, or may not start again");
     const contact = await world.app.fork().findOneOrFail(Contact, { email });
     expect(contact.consentAt).toBeNull();
-    const ada = browser(bundle);
+    const ada = browser(context);
     await ada.get("", `k=${await linkOf(email)}`);
     expect(await ada.counts()).toBeDefined();
   });
   it("again after its rest, and no more often than it may", async () => {
-    const bundle = await alwaysOn({
+    const context = await alwaysOn({
       settings: {
         clock: {
           kind: "personal",
@@ -306,7 +306,7 @@ describe("a clock for each person, started otherwise", () => {
         },
       },
     });
-    const [ada, email] = [browser(bundle), address()];
+    const [ada, email] = [browser(context), address()];
     const seen: boolean[] = [];
     for (const wait of [0, 90, 100, 300]) {
       await advance(world, wait);
@@ -319,26 +319,26 @@ describe("a clock for each person, started otherwise", () => {
 
 describe("whoever buys", () => {
   it("is not hurried any more, and gets no letter about the close", async () => {
-    const bundle = await alwaysOn();
-    const ada = browser(bundle);
+    const context = await alwaysOn();
+    const ada = browser(context);
     const email = address();
     await ada.optIn(email);
     expect(await ada.counts()).toBeDefined();
-    await buy(world, bundle, { visitorId: ada.jar.visitorId!, from: "1.1.1.1" }, { email, firstName: "Ada", country: "PT" });
+    await buy(world, context, { visitorId: ada.jar.visitorId!, from: "1.1.1.1" }, { email, firstName: "Ada", country: "PT" });
     expect(await ada.counts()).toBeUndefined();
     await withWorker(world, async () => {
       await advance(world, hours(71) + 30);
-      await until(async () => (await world.app.fork().count(EmailMessage, { launchId: bundle.launch.id, kind: "letter", state: "due" })) === 0);
+      await until(async () => (await world.app.fork().count(EmailMessage, { launchId: context.launch.id, kind: "letter", state: "due" })) === 0);
     });
-    expect((await world.inbox(email)).map(({ subject }) => subject)).not.toContain(`${bundle.launch.name} closes in a day`);
+    expect((await world.inbox(email)).map(({ subject }) => subject)).not.toContain(`${context.launch.name} closes in a day`);
   });
   it("is handed to another launch, whose clock starts then", async () => {
     const next = await alwaysOn();
-    const bundle = await alwaysOn({ settings: { stops: [{ id: "s", on: "purchase", product: null, handTo: next.launch.id }] } });
-    const ada = browser(bundle);
+    const context = await alwaysOn({ settings: { stops: [{ id: "s", on: "purchase", product: null, handTo: next.launch.id }] } });
+    const ada = browser(context);
     const email = address();
     await ada.optIn(email);
-    await buy(world, bundle, { visitorId: ada.jar.visitorId!, from: "1.1.1.2" }, { email, firstName: "Ada", country: "PT" });
+    await buy(world, context, { visitorId: ada.jar.visitorId!, from: "1.1.1.2" }, { email, firstName: "Ada", country: "PT" });
     expect((await ada.get()).headers["location"]).toBe(`/l/${next.launch.slug}`);
     const there = browser(next);
     Object.assign(there.jar, ada.jar);
@@ -348,15 +348,15 @@ describe("whoever buys", () => {
 
 describe("letters on a person's own clock", () => {
   it("go at their distance from that person's end, once, and follow where the clock is set anew", async () => {
-    const bundle = await alwaysOn();
-    const [ada, email] = [browser(bundle), address()];
+    const context = await alwaysOn();
+    const [ada, email] = [browser(context), address()];
     await ada.optIn(email);
     const subjects = async () => (await world.inbox(email)).map(({ subject }) => subject);
-    const lastDay = `${bundle.launch.name} closes in a day`;
+    const lastDay = `${context.launch.name} closes in a day`;
     await withWorker(world, async () => {
       await advance(world, hours(47));
-      await setSettings(world, bundle, {
-        clock: { ...(bundle.launch.settings.clock as { kind: "personal" }), length: { kind: "exact", minutes: 96 * 60 } } as never,
+      await setSettings(world, context, {
+        clock: { ...(context.launch.settings.clock as { kind: "personal" }), length: { kind: "exact", minutes: 96 * 60 } } as never,
       });
       await advance(world, 90);
       await new Promise((done) => setTimeout(done, 2_500));
@@ -372,8 +372,8 @@ describe("letters on a person's own clock", () => {
 
 describe("a countdown for other places", () => {
   it("is a picture of the minutes that are left, kept no longer than it is true", async () => {
-    const bundle = await openLaunch(world, { closesIn: 30 });
-    const answer = await countdownPicture(world.app, bundle.launch.slug, null);
+    const context = await openLaunch(world, { closesIn: 30 });
+    const answer = await countdownPicture(world.app, context.launch.slug, null);
     const picture = sharp(Buffer.from(await answer.arrayBuffer()));
     expect(await picture.metadata()).toMatchObject({ format: "png", width: 960, height: 240 });
     const [, age] = /^public, max-age=(\d+), must-revalidate$/.exec(answer.headers.get("cache-control")!)!;
@@ -382,18 +382,18 @@ describe("a countdown for other places", () => {
     expect(dominant.r).toBeLessThan(60);
     // In the last day it wears its urgent look.
     await advance(world, hours(10));
-    const urgent = await sharp(Buffer.from(await (await countdownPicture(world.app, bundle.launch.slug, null)).arrayBuffer())).stats();
+    const urgent = await sharp(Buffer.from(await (await countdownPicture(world.app, context.launch.slug, null)).arrayBuffer())).stats();
     expect(urgent.dominant.r).toBeGreaterThan(130);
   });
   it("of a person is kept by nobody else, and a forged link shows nobody's", async () => {
-    const bundle = await alwaysOn();
-    const [ada, email] = [browser(bundle), address()];
+    const context = await alwaysOn();
+    const [ada, email] = [browser(context), address()];
     await ada.optIn(email);
     const link = await linkOf(email);
-    expect((await countdownPicture(world.app, bundle.launch.slug, link)).headers.get("cache-control")).toMatch(/^private/);
+    expect((await countdownPicture(world.app, context.launch.slug, link)).headers.get("cache-control")).toMatch(/^private/);
     for (const forged of [null, "x.y.z", `${link}x`])
-      expect((await countdownPicture(world.app, bundle.launch.slug, forged)).headers.get("x-countdown-until")).toBeNull();
-    const json = await countdownJson(world.app, bundle.launch.slug, link);
+      expect((await countdownPicture(world.app, context.launch.slug, forged)).headers.get("x-countdown-until")).toBeNull();
+    const json = await countdownJson(world.app, context.launch.slug, link);
     expect(json.headers.get("cache-control")).toBe("no-store");
     expect(json.headers.get("access-control-allow-origin")).toBe("*");
     const draft = await openLaunch(world, { publish: false });
@@ -406,8 +406,8 @@ describe("a countdown for other places", () => {
 
 describe("a preview", () => {
   it("shows what the public address will show that person, and leaves nothing behind", async () => {
-    const bundle = await alwaysOn({ request: { trigger: "first_visit" }, settings: { seats: 9 } });
-    const [ada, email] = [browser(bundle), address()];
+    const context = await alwaysOn({ request: { trigger: "first_visit" }, settings: { seats: 9 } });
+    const [ada, email] = [browser(context), address()];
     await ada.get();
     await ada.optIn(email);
     const contact = await world.app.fork().findOneOrFail(Contact, { email });
@@ -418,14 +418,14 @@ describe("a preview", () => {
     await world.app.events.flush();
     const before = await counts();
     const at = new Date(world.app.clock.now().getTime() + hours(60) * 60_000);
-    const { body: page } = (await previewAddress(world.app, world.app.fork(), bundle.launch.slug, "join", { kind: "person", id: contact.id }, at))!;
-    await previewAddress(world.app, world.app.fork(), bundle.launch.slug, "", { kind: "new" }, at);
-    await previewAddress(world.app, world.app.fork(), bundle.launch.slug, "thank-you", { kind: "everyone" }, at);
+    const { body: page } = (await previewAddress(world.app, world.app.fork(), context.launch.slug, "join", { kind: "person", id: contact.id }, at))!;
+    await previewAddress(world.app, world.app.fork(), context.launch.slug, "", { kind: "new" }, at);
+    await previewAddress(world.app, world.app.fork(), context.launch.slug, "thank-you", { kind: "everyone" }, at);
     await world.app.events.flush();
     expect(await counts()).toEqual(before);
     expect(page).not.toMatch(/<script/);
-    const who = await viewerOf(world.app.fork(), bundle, { contactId: contact.id });
-    const seen = view(bundle.plan, who, at, { sold: 0 });
+    const who = await viewerOf(world.app.fork(), context, { contactId: contact.id });
+    const seen = view(context.plan, who, at, { sold: 0 });
     expect(page).toContain(`>${countdownFigure(seen.countdown!.until.getTime() - at.getTime())}<`);
     expect(page).toContain("Last day");
     expect(page).toContain("9 of 9 seats left");
@@ -434,24 +434,24 @@ describe("a preview", () => {
 
 describe("seats and a rising price", () => {
   it("are never sold beyond the last seat, however many press at once", async () => {
-    const bundle = await openLaunch(world, { offer: false, settings: { seats: 5 } });
-    const outcomes = await Promise.allSettled(Array.from({ length: 16 }, () => buy(world, bundle)));
+    const context = await openLaunch(world, { offer: false, settings: { seats: 5 } });
+    const outcomes = await Promise.allSettled(Array.from({ length: 16 }, () => buy(world, context)));
     expect(outcomes.filter(({ status }) => status === "fulfilled")).toHaveLength(5);
     for (const outcome of outcomes)
       if (outcome.status === "rejected") expect(["seats_taken", "sold_out"]).toContain((outcome.reason as { code: string }).code);
-    expect(await world.app.fork().count(Order, { launchId: bundle.launch.id })).toBe(5);
-    expect((await browser(bundle).get("join")).body).toContain("All 5 seats are taken");
+    expect(await world.app.fork().count(Order, { launchId: context.launch.id })).toBe(5);
+    expect((await browser(context).get("join")).body).toContain("All 5 seats are taken");
   });
   it("are what the page says: the price that was shown is held for a while, and then the one that is charged, or none", async () => {
-    const bundle = await openLaunch(world, { offer: false, settings: { rising: { every: 1, stepMinor: 1_000, capMinor: 16_900 } } });
-    const [ada, bob] = [browser(bundle), browser(bundle)];
+    const context = await openLaunch(world, { offer: false, settings: { rising: { every: 1, stepMinor: 1_000, capMinor: 16_900 } } });
+    const [ada, bob] = [browser(context), browser(context)];
     expect((await ada.get("join")).body).toContain("The price rises to €159.00 in 1 sale");
     const who = buyer();
     await bob.start(who.email);
     const form = (await bob.get("checkout")).body;
     const value = (name: string) => new RegExp(`name="${name}" value="([^"]*)"`).exec(form)![1]!;
     expect(value("shown")).toBe("14900");
-    await buy(world, bundle);
+    await buy(world, context);
     const pay = async () =>
       bob.post("pay", {
         checkout: value("checkout"),

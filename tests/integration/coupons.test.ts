@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { randomUUID } from "node:crypto";
 import { orderNumber } from "../../src/core/money";
 import { checkoutStart, couponRequest, type CouponRequest } from "../../src/core/offers";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { applyCoupon, startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
 import { codesOf, listCoupons, makeCoupon, stopCoupon } from "../../src/server/offers/coupons";
@@ -15,10 +15,10 @@ import { orderPostings } from "../../src/store/reports/orderPostings";
 import { addPartner, buyer, cardToken, clickBy, openLaunch, sendEmail, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world, { offer: false });
+  context = await openLaunch(world, { offer: false });
 });
 afterAll(() => world.stop());
 
@@ -35,14 +35,15 @@ const coupon = async (change: Record<string, unknown> = {}): Promise<{ id: strin
 };
 const begin = async (typed = buyer()) => {
   const who = visitor();
-  const { id } = await startCheckout(world.app, em(), bundle, checkoutStart.parse(typed), who);
+  const { id } = await startCheckout(world.app, em(), context, checkoutStart.parse(typed), who);
   return {
     ...{ who, id, typed },
-    apply: (code: string) => applyCoupon(world.app, em(), bundle, { checkout: id, code }, { ...who, from: id }),
+    apply: (code: string) => applyCoupon(world.app, em(), context, { checkout: id, code }, { ...who, from: id }),
     pay: async (shown?: number) =>
-      payCheckout(world.app, em(), bundle, { ...typed, checkout: id, cardToken: await cardToken(world), waiver: "yes" as const, shown }, who),
+      payCheckout(world.app, em(), context, { ...typed, checkout: id, cardToken: await cardToken(world), waiver: "yes" as const, shown }, who),
     page: async (query = "") =>
-      (await answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams(query), visitorId: who.visitorId })).body,
+      (await answerPage(world.app, { slug: context.launch.slug, path: "checkout", query: new URLSearchParams(query), visitorId: who.visitorId }))
+        .body,
   };
 };
 
@@ -68,15 +69,15 @@ describe("a code at the checkout", () => {
     const { code } = await coupon({ off: { kind: "amount", amount: "20.00", currency: "EUR" } });
     const { visitorId, from } = visitor();
     const arrive = await answerPage(world.app, {
-      slug: bundle.launch.slug,
+      slug: context.launch.slug,
       path: "",
       query: new URLSearchParams({ coupon: code, utm_source: "x" }),
       visitorId,
     });
-    expect(arrive).toMatchObject({ status: 303, headers: { location: `/l/${bundle.launch.slug}?utm_source=x` } });
+    expect(arrive).toMatchObject({ status: 303, headers: { location: `/l/${context.launch.slug}?utm_source=x` } });
     const values = { ...buyer() };
-    await submitForm(world.app, { slug: bundle.launch.slug, action: "start", values, visitorId, from });
-    const { body } = await answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId });
+    await submitForm(world.app, { slug: context.launch.slug, action: "start", values, visitorId, from });
+    const { body } = await answerPage(world.app, { slug: context.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId });
     expect(body).toContain("€129.00");
     const late = await begin();
     await late.page(`coupon=${code}`);
@@ -85,12 +86,12 @@ describe("a code at the checkout", () => {
     expect(await late.page()).toContain("€149.00");
   });
   it("that does not hold is refused at its field, and nothing is lost", async () => {
-    const { code } = await coupon({ products: [bundle.product.id], off: { kind: "amount", amount: "900.00", currency: "EUR" } });
+    const { code } = await coupon({ products: [context.product.id], off: { kind: "amount", amount: "900.00", currency: "EUR" } });
     const checkout = await begin();
     await expect(checkout.apply("NO-SUCH-CODE")).rejects.toMatchObject({ fields: { code: expect.stringContaining("not known") as string } });
     const { body, status } = await submitForm(world.app, {
       ...{
-        slug: bundle.launch.slug,
+        slug: context.launch.slug,
         action: "coupon",
         values: { checkout: checkout.id, code: "NO-SUCH" },
         visitorId: checkout.who.visitorId,
@@ -102,7 +103,7 @@ describe("a code at the checkout", () => {
     expect(body).toContain('value="NO-SUCH"');
     expect(body).toContain("€149.00");
     const other = await begin();
-    await expect(applyCoupon(world.app, em(), bundle, { checkout: checkout.id, code }, other.who)).rejects.toMatchObject({ status: 404 });
+    await expect(applyCoupon(world.app, em(), context, { checkout: checkout.id, code }, other.who)).rejects.toMatchObject({ status: 404 });
   });
   it("that ended before the press charges nothing: the new total is shown first", async () => {
     const { id, code } = await coupon();
@@ -121,7 +122,7 @@ describe("a partner's code", () => {
     const [owner, other] = [await addPartner(world, "owns-a-code", 3_000), await addPartner(world, "has-a-link", 4_000)];
     const { code } = await coupon({ partner: owner.id });
     const checkout = await begin();
-    await recordTouch(em(), bundle.launch.id, clickBy(other.code), checkout.who.visitorId, world.app.clock.now());
+    await recordTouch(em(), context.launch.id, clickBy(other.code), checkout.who.visitorId, world.app.clock.now());
     await checkout.apply(code);
     await checkout.pay();
     const order = await em().findOneOrFail(Order, { checkoutId: checkout.id });
@@ -150,7 +151,7 @@ describe("the number of an order", () => {
       return (await em().findOneOrFail(Order, { checkoutId: checkout.id })).number;
     };
     const first = await placed();
-    const tried = { id: randomUUID(), launchId: bundle.launch.id };
+    const tried = { id: randomUUID(), launchId: context.launch.id };
     const columns = "(id, launch_id, contact_id, person_id, currency, placed_at, country, source, credit, test)";
     await em().execute(
       `insert into sale_order ${columns} select ?, launch_id, contact_id, person_id, currency, placed_at, country, source, credit, true from sale_order where number = ?`,

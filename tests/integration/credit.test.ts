@@ -10,36 +10,36 @@ import { partnerOrders } from "../../src/store/reports/partnerOrders";
 import { partnerStats } from "../../src/store/reports/partnerStats";
 import { launchCurve } from "../../src/store/reports/launchCurve";
 import { stageFunnel } from "../../src/store/reports/stageFunnel";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { addPartner, advance, buy, buyer, openLaunch, clickBy, decide, startWorld, visitor, type World, sentBy } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world);
+  context = await openLaunch(world);
 });
 afterAll(() => world.stop());
 
-const touch = (code: string, visitorId: string) => recordTouch(world.app.fork(), bundle.launch.id, clickBy(code), visitorId, world.app.clock.now());
+const touch = (code: string, visitorId: string) => recordTouch(world.app.fork(), context.launch.id, clickBy(code), visitorId, world.app.clock.now());
 const join = (visitorId: string, email: string, from = "1.1.1.1") =>
-  optIn(world.app.fork(), bundle, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, world.app.clock.now(), { from }));
+  optIn(world.app.fork(), context, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, world.app.clock.now(), { from }));
 
 describe("a partner's credit", () => {
   it("is carried from the link to the order, and earns on every line, held until the refund window ends", async () => {
     const partner = await addPartner(world, "skerry");
     const who = visitor();
     await touch("skerry", who.visitorId);
-    const { order } = await buy(world, bundle, who);
+    const { order } = await buy(world, context, who);
     expect(order).toMatchObject({ partnerId: partner.id, credit: { partnerName: "SKERRY", rule: "last_touch", windowDays: 60 } });
-    await decide(world, bundle, order!.id, bundle.steps[0]!.id, "yes");
+    await decide(world, context, order!.id, context.steps[0]!.id, "yes");
     const { lines: earned } = await partnerOrders(world.app.fork(), partner.id, { from: 0, most: 100 });
     expect(earned.map(({ minor, baseMinor }) => minor === commissionOn(baseMinor, 4_000))).toEqual([true, true]);
     const now = world.app.clock.now();
-    const [stats] = await partnerStats(world.app.fork(), now, bundle.launch.id, partner.id);
+    const [stats] = await partnerStats(world.app.fork(), now, context.launch.id, partner.id);
     expect(stats).toMatchObject({ clicks: 1, orders: 1, due: { EUR: 0 }, held: { EUR: earned.reduce((sum, { minor }) => sum + minor, 0) } });
     const later = new Date(now.getTime() + 36 * 86_400_000);
-    expect((await partnerStats(world.app.fork(), later, bundle.launch.id, partner.id))[0]).toMatchObject({
+    expect((await partnerStats(world.app.fork(), later, context.launch.id, partner.id))[0]).toMatchObject({
       held: { EUR: 0 },
       due: stats!.held,
     });
@@ -53,7 +53,7 @@ describe("a partner's credit", () => {
     const person = buyer();
     await touch("tideline", phone.visitorId);
     await join(phone.visitorId, person.email);
-    const { order } = await buy(world, bundle, visitor(), person);
+    const { order } = await buy(world, context, visitor(), person);
     expect(order!.partnerId).toBe(partner.id);
   });
 
@@ -64,7 +64,7 @@ describe("a partner's credit", () => {
     await touch("first", who.visitorId);
     await advance(world, 5);
     await touch("last", who.visitorId);
-    const { order } = await buy(world, bundle, who);
+    const { order } = await buy(world, context, who);
     expect(order!.partnerId).toBe(last.id);
     expect(order!.credit.touches.map(({ partnerName, rejected }) => [partnerName, rejected])).toEqual([
       ["FIRST", "replaced_by_later"],
@@ -76,7 +76,7 @@ describe("a partner's credit", () => {
     const partner = await addPartner(world, "self", 4_000, "self@wool.example");
     const who = visitor();
     await touch("self", who.visitorId);
-    const { order } = await buy(world, bundle, who, { ...buyer(), email: partner.email });
+    const { order } = await buy(world, context, who, { ...buyer(), email: partner.email });
     expect(order!.partnerId).toBeNull();
     expect(order!.credit.touches[0]!.rejected).toBe("own_purchase");
   });
@@ -87,7 +87,7 @@ describe("a partner's credit", () => {
     await touch("twice", who.visitorId);
     await touch("twice", who.visitorId);
     await touch("nobody", who.visitorId);
-    expect((await partnerStats(world.app.fork(), world.app.clock.now(), bundle.launch.id, partner.id))[0]!.clicks).toBe(1);
+    expect((await partnerStats(world.app.fork(), world.app.clock.now(), context.launch.id, partner.id))[0]!.clicks).toBe(1);
   });
 });
 
@@ -112,14 +112,14 @@ describe("an opt-in", () => {
   it("of a program that fills the hidden field leaves nothing", async () => {
     const { email } = buyer();
     const request = { email, firstName: "Bot", answers: {}, website: "https://spam.example" };
-    await optIn(world.app.fork(), bundle, request, sentBy(randomUUID(), world.app.clock.now()));
+    await optIn(world.app.fork(), context, request, sentBy(randomUUID(), world.app.clock.now()));
     expect(await world.app.fork().count(Contact, { email })).toBe(0);
   });
   it("is limited for one browser, and not for another at the same address", async () => {
     const send = (visitorId: string) =>
       optIn(
         world.app.fork(),
-        bundle,
+        context,
         { email: buyer().email, firstName: "Ada", answers: {} },
         sentBy(visitorId, world.app.clock.now(), { from: "3.3.3.3", known: true }),
       ).then(

@@ -6,7 +6,7 @@ import { seedDemo } from "../../demo/seed";
 import type { PastPayment } from "../../standins/card-desk/past";
 import { seeded } from "../../demo/random";
 import { sessionSubject } from "../../src/server/app/session";
-import { loadBundle } from "../../src/server/launch/bundle";
+import { loadLaunch } from "../../src/server/launch/launchContext";
 import { ledgerBalances } from "../../src/store/reports/ledgerBalances";
 import { pageFigures } from "../../src/store/reports/pageFigures";
 import { launchFigures } from "../../src/store/reports/launchFigures";
@@ -31,14 +31,14 @@ const sum = async (sql: string) => (await world.app.fork().execute<{ sum: string
 
 describe("the demo", () => {
   it("finds the main launch with doors open, about two days before its closing bell", async () => {
-    const { plan } = (await loadBundle(world.app.fork(), { slug: "gansey" }))!;
+    const { plan } = (await loadLaunch(world.app.fork(), { slug: "gansey" }))!;
     expect(phaseFor(plan, {}, now)).toBe("during");
     const left = (windowFor(plan, {}, now)!.closes.getTime() - now.getTime()) / 86_400_000;
     expect(left).toBeGreaterThan(1.5);
     expect(left).toBeLessThan(3);
   });
   it("has some thousands of people, and stages that only shrink", async () => {
-    const { launch } = (await loadBundle(world.app.fork(), { slug: "gansey" }))!;
+    const { launch } = (await loadLaunch(world.app.fork(), { slug: "gansey" }))!;
     const funnel = await stageFunnel(world.app.fork(), launch.id, now);
     expect(funnel.visited).toBe(6_200);
     expect(funnel.saw_sales).toBeLessThan(funnel.visited);
@@ -87,14 +87,14 @@ describe("the demo", () => {
   });
   it("keeps its claims: nobody bought outside their own time, at another price than the day's, or beyond the seats", async () => {
     const em = world.app.fork();
-    const primer = (await loadBundle(em, { slug: "primer" }))!;
+    const primer = (await loadLaunch(em, { slug: "primer" }))!;
     const clocks = await em.execute<{ at: string; placed_at: string }[]>(
       "select c.at, s.placed_at from sale_order s join clock_start c on c.person_id = s.person_id and c.launch_id = s.launch_id where s.launch_id = ?",
       [primer.launch.id],
     );
     expect(clocks.length).toBeGreaterThan(50);
     for (const { at, placed_at } of clocks) expect(phaseFor(primer.plan, { starts: [new Date(at)] }, new Date(placed_at))).toBe("during");
-    const gansey = (await loadBundle(em, { slug: "gansey" }))!;
+    const gansey = (await loadLaunch(em, { slug: "gansey" }))!;
     const lines = await em.execute<{ gross_minor: string; discount_minor: string; placed_at: string }[]>(
       "select n.gross_minor, n.discount_minor, s.placed_at from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.role = 'front'",
       [gansey.launch.id],
@@ -110,7 +110,7 @@ describe("the demo", () => {
     expect(seatsLeft(gansey.plan, { sold: lines.length })!.left).toBeGreaterThan(10);
   });
   it("won some buyers back, and says so in figures that fit one another", async () => {
-    const { launch } = (await loadBundle(world.app.fork(), { slug: "gansey" }))!;
+    const { launch } = (await loadLaunch(world.app.fork(), { slug: "gansey" }))!;
     const lost = await lostBuyers(world.app.fork(), launch.id, now);
     expect(lost.recovered).toBeGreaterThan(0);
     expect(lost.recovered).toBeLessThan(lost.sent);
@@ -146,7 +146,7 @@ describe("the crowd of the benchmark", () => {
   });
   it("is counted on its pages as by hand: one row a person, joined with whatever they did later", async () => {
     const em = world.app.fork();
-    const { launch } = (await loadBundle(em, { slug: "gansey" }))!;
+    const { launch } = (await loadLaunch(em, { slug: "gansey" }))!;
     for (const daysAgo of [-1, 3, 10]) {
       const asOf = new Date(Date.now() - daysAgo * 86_400_000);
       const rows = await em.execute<{ page: string; variant: string; acted_at: string | null; began: string | null; paid: string | null }[]>(

@@ -3,8 +3,8 @@ import { strToU8, strFromU8, unzipSync, zipSync } from "fflate";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, firstBlock, idsFrom, mediaOf, pageOf, type PageContent } from "../../src/core/pages";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
-import { loadBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
+import { loadLaunch } from "../../src/server/launch/launchContext";
 import { makeBumpProduct } from "../../src/server/offers/products";
 import { exportLaunch, exportPage, exportTemplate, withExportFile, type Exported } from "../../src/server/pages/exportFile";
 import { importFile } from "../../src/server/pages/importFile";
@@ -35,13 +35,13 @@ const bring = (body: Uint8Array, where: { launch: string | null; address: string
   importFile(world.app, em(), world.owner, Buffer.from(body), where, now());
 const whole = async ({ name, body }: Exported) => ({ name, body: new Uint8Array(await new Response(body as never).arrayBuffer()) });
 
-const launchWithAll = async (): Promise<LaunchBundle> => {
+const launchWithAll = async (): Promise<LaunchContext> => {
   const first = await openLaunch(world, { offer: true });
   const shown = await picture("teal");
   await publishAs(world, first, "sales", pageOf([b.section([b.title("Sales"), b.picture({ media: shown.id, alt: "A square" }), b.price("Buy")])]));
   const checkout = await em().findOneOrFail(Page, { launchId: first.launch.id, kind: "checkout" });
   const paper = await makeBumpProduct(em(), world.owner, checkout.id, { name: "Paper", price: "17.00" }, new Date());
-  const bundle = await publishAs(
+  const context = await publishAs(
     world,
     first,
     "checkout",
@@ -49,14 +49,14 @@ const launchWithAll = async (): Promise<LaunchBundle> => {
   );
   await em().nativeUpdate(
     Product,
-    { id: bundle.product.id },
+    { id: context.product.id },
     {
       ...{ kind: "library", seats: 40, limitPerPerson: 2, prices: { USD: 16_900 } },
       terms: { kind: "instalments", parts: 3, every: { unit: "month", n: 1 } },
     },
   );
-  await addVariant(em(), world.owner, bundle.pages.find(({ kind }) => kind === "sales")!.id);
-  return (await loadBundle(em(), { id: first.launch.id }))!;
+  await addVariant(em(), world.owner, context.pages.find(({ kind }) => kind === "sales")!.id);
+  return (await loadLaunch(em(), { id: first.launch.id }))!;
 };
 
 /** What a page says, without ids that are its own and those of what it shows. */
@@ -64,31 +64,31 @@ const said = (content: PageContent) => JSON.stringify(content).replace(/"(id|med
 
 describe("a whole launch", () => {
   it("comes back as it was saved: pages, versions, offers, bumps, time and look, all as drafts under an address of its own", async () => {
-    const bundle = await launchWithAll();
-    const { name, body } = await whole(await exportLaunch(world.app, em(), world.owner, bundle));
-    expect(name).toBe(`${bundle.launch.slug}.launch.zip`);
+    const context = await launchWithAll();
+    const { name, body } = await whole(await exportLaunch(world.app, em(), world.owner, context));
+    expect(name).toBe(`${context.launch.slug}.launch.zip`);
     const { href } = await bring(body);
-    const copy = (await loadBundle(em(), { slug: href!.split("/")[2]! }))!;
-    expect(copy.launch.slug).not.toBe(bundle.launch.slug);
+    const copy = (await loadLaunch(em(), { slug: href!.split("/")[2]! }))!;
+    expect(copy.launch.slug).not.toBe(context.launch.slug);
     expect(copy.pages.every(({ published }) => published === null)).toBe(true);
     expect(copy.pages.map(({ key, kind, slug, draft }) => [key, kind, slug, said(draft)])).toEqual(
-      bundle.pages.map(({ key, kind, slug, draft }) => [key, kind, slug, said(draft)]),
+      context.pages.map(({ key, kind, slug, draft }) => [key, kind, slug, said(draft)]),
     );
-    expect(copy.variants.map(({ key, weight }) => [key, weight])).toEqual(bundle.variants.map(({ key, weight }) => [key, weight]));
-    expect(copy.launch.settings).toEqual(bundle.launch.settings);
-    expect(copy.launch.look).toEqual(bundle.launch.look);
+    expect(copy.variants.map(({ key, weight }) => [key, weight])).toEqual(context.variants.map(({ key, weight }) => [key, weight]));
+    expect(copy.launch.settings).toEqual(context.launch.settings);
+    expect(copy.launch.look).toEqual(context.launch.look);
     expect(copy.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900, kind: "library", seats: 40, limitPerPerson: 2 });
-    const { terms, prices } = bundle.product;
+    const { terms, prices } = context.product;
     expect(terms.kind).toBe("instalments");
     expect(copy.product).toMatchObject({ terms, prices });
     const asked = await em().execute("select 1 from asked_price where product_id = ?", [copy.product.id]);
     expect(asked).toHaveLength(1);
-    expect(copy.product.id).not.toBe(bundle.product.id);
+    expect(copy.product.id).not.toBe(context.product.id);
     expect(copy.steps.map(({ product, page }) => [product.name, product.priceMinor, page.key])).toEqual(
-      bundle.steps.map(({ product, page }) => [product.name, product.priceMinor, page.key]),
+      context.steps.map(({ product, page }) => [product.name, product.priceMinor, page.key]),
     );
     const bump = firstBlock(copy.pages.find(({ kind }) => kind === "checkout")!.draft, "bump")!;
-    expect(bump.product).not.toBe(firstBlock(bundle.pages.find(({ kind }) => kind === "checkout")!.draft, "bump")!.product);
+    expect(bump.product).not.toBe(firstBlock(context.pages.find(({ kind }) => kind === "checkout")!.draft, "bump")!.product);
     // Saved again, it is the same file but for the ids of what was made anew.
     const again = await withExportFile(
       world.app.files,
@@ -106,8 +106,8 @@ describe("a whole launch", () => {
 
 describe("a page and a template", () => {
   it("keep their pictures and their look in another launch", async () => {
-    const bundle = await launchWithAll();
-    const sales = bundle.pages.find(({ kind }) => kind === "sales")!;
+    const context = await launchWithAll();
+    const sales = context.pages.find(({ kind }) => kind === "sales")!;
     const other = await openLaunch(world, { offer: false });
     const { body } = await whole(await exportPage(world.app, em(), world.owner, sales.id));
     const { href } = await bring(body, { launch: other.launch.slug, address: "second/sales" });
@@ -115,14 +115,14 @@ describe("a page and a template", () => {
     const made = await em().findOneOrFail(Page, { launchId: other.launch.id, key: "second/sales" });
     expect(said({ ...made.draft, look: null })).toBe(said(sales.draft));
     expect(mediaOf(made.draft)).toEqual(mediaOf(sales.draft));
-    expect(made.draft.look).toEqual(bundle.launch.look);
+    expect(made.draft.look).toEqual(context.launch.look);
     await expect(bring(body, { launch: other.launch.slug, address: "second/sales" })).rejects.toMatchObject({
       fields: { address: expect.any(String) as string },
     });
   });
   it("of the vendor's own is a template again", async () => {
-    const bundle = await launchWithAll();
-    const kept = await keepTemplate(em(), world.owner, { page: bundle.pages[0]!.id, name: "Mine", purpose: "opt-in" }, now());
+    const context = await launchWithAll();
+    const kept = await keepTemplate(em(), world.owner, { page: context.pages[0]!.id, name: "Mine", purpose: "opt-in" }, now());
     const before = await em().count(PageTemplate, { name: "Mine" });
     await bring((await whole(await exportTemplate(world.app, em(), world.owner, kept.id))).body);
     expect(await em().count(PageTemplate, { name: "Mine" })).toBe(before + 1);

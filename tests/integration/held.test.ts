@@ -3,7 +3,7 @@ import fc from "fast-check";
 import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
 import { mayBecome } from "../../src/core/offers";
 import { httpCardProcessor } from "../../src/outside/cardProcessor";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { signLink } from "../../src/server/app/signedLink";
 import { settleCharge } from "../../src/server/offers/charging";
 import { applyCardNotice } from "../../src/server/offers/notices";
@@ -11,7 +11,7 @@ import { refundOrder, settleRefund } from "../../src/server/offers/refunds";
 import { takeAndSend, takeHeld } from "../../src/server/offers/sending";
 import { recordTouch } from "../../src/server/partners/touch";
 import { Charge, Order, OrderLine, Product, Refund, type DeskUser } from "../../src/store/entities";
-import { loadBundle } from "../../src/server/launch/bundle";
+import { loadLaunch } from "../../src/server/launch/launchContext";
 import { orderList } from "../../src/store/reports/orderList";
 import { orderEvents } from "../../src/store/reports/orderEvents";
 import { addPartner, buy, buyer, cards, look, openLaunch, clickBy, decide, startWorld, visitor, type World } from "../support/world";
@@ -29,16 +29,16 @@ afterEach(() => behave("well"));
 const desk = () => httpCardProcessor(world.settings["CARD_DESK_URL"]!, world.settings["CARD_DESK_KEY"]!);
 
 /** A launch of something that is sent, whose card is charged when it goes out. */
-const sentLaunch = async (change: Parameters<typeof openLaunch>[1] = {}): Promise<LaunchBundle> => {
+const sentLaunch = async (change: Parameters<typeof openLaunch>[1] = {}): Promise<LaunchContext> => {
   const made = await openLaunch(world, { offer: false, ...change });
   await em().nativeUpdate(Product, { id: made.product.id }, { kind: "shipped", chargeWhen: "when_sent" });
   world.app.launches.clear();
-  return (await loadBundle(em(), { id: made.launch.id }))!;
+  return (await loadLaunch(em(), { id: made.launch.id }))!;
 };
-const heldOrder = async (bundle: LaunchBundle) => {
+const heldOrder = async (context: LaunchContext) => {
   const who = visitor();
-  await recordTouch(em(), bundle.launch.id, clickBy("skerry"), who.visitorId, world.app.clock.now());
-  const { order, charge, person } = await buy(world, bundle, who);
+  await recordTouch(em(), context.launch.id, clickBy("skerry"), who.visitorId, world.app.clock.now());
+  const { order, charge, person } = await buy(world, context, who);
   return { order: order!, charge, who, person };
 };
 const booked = async (orderId: string): Promise<Record<string, number>> => {
@@ -48,7 +48,7 @@ const booked = async (orderId: string): Promise<Record<string, number>> => {
   );
   return Object.fromEntries(rows.map(({ account, minor }) => [account, Number(minor)]));
 };
-const seats = async ({ launch }: LaunchBundle): Promise<number> => {
+const seats = async ({ launch }: LaunchContext): Promise<number> => {
   const [row] = await em().execute<{ n: string }[]>("select n from seats_taken where launch_id = ?", [launch.id]);
   return Number(row?.n ?? 0);
 };
@@ -66,14 +66,14 @@ const taken = {
 
 describe("a payment that is held until the goods are sent", () => {
   it("places the order and takes its seat, and books nothing before it is taken", async () => {
-    const bundle = await sentLaunch({ settings: { seats: 2 } });
-    const { order, charge } = await heldOrder(bundle);
+    const context = await sentLaunch({ settings: { seats: 2 } });
+    const { order, charge } = await heldOrder(context);
     expect(charge).toMatchObject({ state: "authorised", held: true, settledAt: null });
     expect(await desk().chargeById(charge.processorId!)).toMatchObject({ status: "authorised", fee: 0 });
     expect(await booked(order.id)).toEqual({});
-    expect(await seats(bundle)).toBe(1);
+    expect(await seats(context)).toBe(1);
     // Whoever packs the parcels finds it among those that wait.
-    const waiting = async () => (await orderList(em(), { launch: bundle.launch.id, state: "held" }, world.app.clock.now())).orders;
+    const waiting = async () => (await orderList(em(), { launch: context.launch.id, state: "held" }, world.app.clock.now())).orders;
     expect(await waiting()).toMatchObject([{ id: order.id, heldMinor: 14_900 }]);
     await settleCharge(world.app, charge.id);
     expect(await take(order.id)).toEqual({ taken: 1, of: 1 });
@@ -81,14 +81,14 @@ describe("a payment that is held until the goods are sent", () => {
     expect(await booked(order.id)).toEqual(taken);
     expect(await em().findOneOrFail(OrderLine, { orderId: order.id })).toMatchObject({ feeMinor: 249 });
     expect((await em().findOneOrFail(Order, { id: order.id })).sentAt).toBeInstanceOf(Date);
-    expect(await seats(bundle)).toBe(1);
+    expect(await seats(context)).toBe(1);
     expect((await orderEvents(em(), order.id)).map(({ what }) => what)).toEqual(
       expect.arrayContaining(["Held on the card", "Card charged", "Goods sent"]),
     );
   });
   it("is taken once, however often it is pressed, told and asked again", async () => {
-    const bundle = await sentLaunch();
-    const { order, charge } = await heldOrder(bundle);
+    const context = await sentLaunch();
+    const { order, charge } = await heldOrder(context);
     const presses = await Promise.allSettled(Array.from({ length: 6 }, () => take(order.id)));
     for (const press of presses) if (press.status === "rejected") expect(press.reason).toMatchObject({ code: "nothing_held" });
     const data = await desk().chargeById(charge.processorId!);
@@ -99,8 +99,8 @@ describe("a payment that is held until the goods are sent", () => {
     expect(await booked(order.id)).toEqual(taken);
   });
   it("asks the buyer's bank first where it wants to be asked, and is then held", async () => {
-    const bundle = await sentLaunch();
-    const { charge, order } = await buy(world, bundle, visitor(), buyer(), cards.asks);
+    const context = await sentLaunch();
+    const { charge, order } = await buy(world, context, visitor(), buyer(), cards.asks);
     expect([charge.state, order]).toEqual(["challenge", null]);
     await fetch(charge.challengeUrl!, { method: "POST", body: new URLSearchParams({ answer: "yes" }), redirect: "manual" });
     await applyCardNotice(world.app, { type: "charge.authorised", data: await desk().chargeById(charge.processorId!) });
@@ -108,9 +108,9 @@ describe("a payment that is held until the goods are sent", () => {
     expect(await em().count(Order, { checkoutId: charge.checkoutId })).toBe(1);
   });
   it("waits where the processor is down, and is taken by the worker when it is back, also where its answer was lost", async () => {
-    const bundle = await sentLaunch();
+    const context = await sentLaunch();
     for (const mood of ["down", "deaf"]) {
-      const { order, charge } = await heldOrder(bundle);
+      const { order, charge } = await heldOrder(context);
       await behave(mood);
       expect(await take(order.id)).toEqual({ taken: 0, of: 1 });
       await expect(takeHeld(world.app, charge.id)).rejects.toThrow("has not answered yet");
@@ -121,20 +121,20 @@ describe("a payment that is held until the goods are sent", () => {
     }
   });
   it("is let go of whole: counted as given back, with no money moved, and its seat is free again", async () => {
-    const bundle = await sentLaunch({ settings: { seats: 1 } });
-    const { order, charge } = await heldOrder(bundle);
+    const context = await sentLaunch({ settings: { seats: 1 } });
+    const { order, charge } = await heldOrder(context);
     await expect(letGo(order.id, "20.00")).rejects.toMatchObject({ code: "only_held" });
     await letGo(order.id, "149.00");
     expect((await em().findOneOrFail(Charge, { id: charge.id })).state).toBe("released");
     expect(await em().find(Refund, { orderId: order.id })).toMatchObject([{ state: "succeeded", amountMinor: 14_900, reason: "Out of wool" }]);
     expect(await booked(order.id)).toEqual({});
     await expect(take(order.id)).rejects.toMatchObject({ code: "nothing_held" });
-    expect(await seats(bundle)).toBe(0);
-    expect((await buy(world, bundle)).charge.state).toBe("authorised");
+    expect(await seats(context)).toBe(0);
+    expect((await buy(world, context)).charge.state).toBe("authorised");
   });
   it("that the bank lets go of by itself says so on the order, and cannot be taken any more", async () => {
-    const bundle = await sentLaunch();
-    const { order, charge } = await heldOrder(bundle);
+    const context = await sentLaunch();
+    const { order, charge } = await heldOrder(context);
     await fetch(`${world.settings["CARD_DESK_URL"]}/charges/${charge.processorId!}/lapse`, { method: "POST", redirect: "manual" });
     // Pressed before the news is here: the processor's answer brings it.
     expect(await take(order.id)).toEqual({ taken: 0, of: 1 });
@@ -167,22 +167,22 @@ describe("a payment that is held until the goods are sent", () => {
     const [step] = made.steps;
     await em().nativeUpdate(Product, { id: step!.product.id }, { kind: "shipped", chargeWhen: "when_sent" });
     world.app.launches.clear();
-    const bundle = (await loadBundle(em(), { id: made.launch.id }))!;
-    const { order } = await heldOrder(bundle);
-    expect((await decide(world, bundle, order.id, step!.id, "yes"))!.state).toBe("authorised");
+    const context = (await loadLaunch(em(), { id: made.launch.id }))!;
+    const { order } = await heldOrder(context);
+    expect((await decide(world, context, order.id, step!.id, "yes"))!.state).toBe("authorised");
     expect(await booked(order.id)).toEqual(taken);
     expect(await take(order.id)).toEqual({ taken: 1, of: 1 });
     expect((await booked(order.id))["sales"]).toBe(-12_114 - 5_447);
   });
   it("is told to the buyer before the press and on the receipt", async () => {
-    const bundle = await sentLaunch();
-    const { order, who } = await heldOrder(bundle);
+    const context = await sentLaunch();
+    const { order, who } = await heldOrder(context);
     const o = await signLink(world.app.config.INKBELL_SECRET, "order", order.id, world.app.clock.now(), 1);
-    const thanks = bundle.pages.find(({ kind }) => kind === "thanks")!;
-    expect((await look(world, bundle, thanks.slug, who.visitorId, { o })).body).toContain("€149.00 of it: it is held on your card now");
+    const thanks = context.pages.find(({ kind }) => kind === "thanks")!;
+    expect((await look(world, context, thanks.slug, who.visitorId, { o })).body).toContain("€149.00 of it: it is held on your card now");
     const other = visitor();
-    await buy(world, bundle, other, buyer(), cards.poor);
-    expect((await look(world, bundle, "checkout", other.visitorId)).body).toContain(
+    await buy(world, context, other, buyer(), cards.poor);
+    expect((await look(world, context, "checkout", other.visitorId)).body).toContain(
       "It is held on your card now, and taken when your order is sent.",
     );
   });

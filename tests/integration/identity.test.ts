@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { restoreCheckout, startCheckout } from "../../src/server/offers/checkout";
 import { answerPage, countFirstVisit } from "../../src/server/pages/answer";
 import { firstVisitOf, visitorOf } from "../../src/server/pages/publicRequest";
@@ -14,16 +14,16 @@ import { partnerStats } from "../../src/store/reports/partnerStats";
 import { addPartner, buy, buyer, clickBy, openLaunch, startWorld, until, visitor, type World } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world);
+  context = await openLaunch(world);
 });
 afterAll(() => world.stop());
 
 const em = () => world.app.fork();
 const now = () => world.app.clock.now();
-const clicksOf = async (id: string) => (await partnerStats(em(), now(), bundle.launch.id, id))[0]!.clicks;
+const clicksOf = async (id: string) => (await partnerStats(em(), now(), context.launch.id, id))[0]!.clicks;
 
 describe("a click on a partner's link", () => {
   it("stays one click, however often a shared browser changes hands", async () => {
@@ -33,7 +33,7 @@ describe("a click on a partner's link", () => {
         const before = await clicksOf(partner.id);
         const { visitorId } = visitor();
         const people = Array.from({ length: 5 }, () => buyer().email);
-        await recordTouch(em(), bundle.launch.id, clickBy("shared"), visitorId, now());
+        await recordTouch(em(), context.launch.id, clickBy("shared"), visitorId, now());
         for (const who of order) await em().transactional((tx) => contactOf(tx, visitorId, { email: people[who]!, firstName: "Ada" }, now()));
         expect(await clicksOf(partner.id)).toBe(before + 1);
         // Whoever used the browser since is credited to it all the same.
@@ -49,8 +49,8 @@ describe("a click on a partner's link", () => {
   it("keeps its page, its source, and up to five marks of the partner", async () => {
     const partner = await addPartner(world, "marks");
     const query = new URLSearchParams("p=marks&utm_source=letter-7&sub1=a&sub3=c&sub5=e&sub6=never");
-    const first = await answerPage(world.app, { slug: bundle.launch.slug, path: "join", query, visitorId: randomUUID() });
-    expect(first).toMatchObject({ status: 303, headers: { location: `/l/${bundle.launch.slug}/join?utm_source=letter-7&sub6=never` } });
+    const first = await answerPage(world.app, { slug: context.launch.slug, path: "join", query, visitorId: randomUUID() });
+    expect(first).toMatchObject({ status: 303, headers: { location: `/l/${context.launch.slug}/join?utm_source=letter-7&sub6=never` } });
     expect(await em().execute("select page, source, sub_ids from touch where partner_id = ?", [partner.id])).toEqual([
       { page: "sales", source: "letter-7", sub_ids: ["a", "", "c", "", "e"] },
     ]);
@@ -60,7 +60,7 @@ describe("a click on a partner's link", () => {
 describe("a first visit", () => {
   const visit = async (query: Record<string, string> = {}, cookies?: string) =>
     answerPage(world.app, {
-      slug: bundle.launch.slug,
+      slug: context.launch.slug,
       path: "join",
       query: new URLSearchParams(query),
       visitorId: visitorOf(cookies),
@@ -75,7 +75,7 @@ describe("a first visit", () => {
   it("of a program that keeps no cookie counts nowhere, neither as a person nor as a click", async () => {
     const partner = await addPartner(world, "crawled");
     const people = async () =>
-      Number((await em().execute<{ n: string }[]>("select count(*) as n from stage_rollup where launch_id = ?", [bundle.launch.id]))[0]!.n);
+      Number((await em().execute<{ n: string }[]>("select count(*) as n from stage_rollup where launch_id = ?", [context.launch.id]))[0]!.n);
     const before = await people();
     for (let n = 0; n < 5; n += 1) {
       await visit({ p: "crawled" });
@@ -122,18 +122,18 @@ describe("opening somebody's link", () => {
 
   it("to a checkout makes nobody another person: whoever uses the browser stays who they were", async () => {
     const owner = visitor();
-    const checkout = await startCheckout(world.app, em(), bundle, buyer(), owner);
+    const checkout = await startCheckout(world.app, em(), context, buyer(), owner);
     const stranger = visitor();
     const before = await em().transactional((tx) => personOf(tx, stranger.visitorId, now()));
-    await restoreCheckout(em(), bundle, checkout.id, stranger.visitorId, now());
+    await restoreCheckout(em(), context, checkout.id, stranger.visitorId, now());
     expect(await person(stranger.visitorId)).toBe(before);
     // A browser that has never been here has no other owner.
     const fresh = randomUUID();
-    await restoreCheckout(em(), bundle, checkout.id, fresh, now());
+    await restoreCheckout(em(), context, checkout.id, fresh, now());
     expect(await person(fresh)).toBe(checkout.personId);
   });
   it("to a library shows whose it is and changes nothing; the press opens it, once", async () => {
-    const { order, person: who } = await buy(world, bundle);
+    const { order, person: who } = await buy(world, context);
     const token = new URL(await libraryHref(world.app, order!.contactId, 1)).searchParams.get("t");
     const shown = await libraryLinkOwner(world.app, token);
     expect(shown).toMatch(/^a…@w…\.example$/);
@@ -153,7 +153,7 @@ describe("visits under load", () => {
     const log = new EventLog(() => world.app.fork(), world.app.log);
     const visitors = Array.from({ length: 60 }, () => randomUUID());
     const at = now();
-    const launches = [bundle, await openLaunch(world), await openLaunch(world)];
+    const launches = [context, await openLaunch(world), await openLaunch(world)];
     let written = 0;
     const write = async (round: number) => {
       for (const visitorId of visitors)
@@ -170,7 +170,7 @@ describe("visits under load", () => {
       await em().transactional((tx) => becomePerson(tx, b, person, at));
     });
     const more = async () => {
-      for (const visitorId of [...visitors].reverse()) other.add({ launchId: bundle.launch.id, visitorId, kind: "visited", at, page: "optin" });
+      for (const visitorId of [...visitors].reverse()) other.add({ launchId: context.launch.id, visitorId, kind: "visited", at, page: "optin" });
       written += visitors.length;
       await other.flush();
     };

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { storedCard } from "../../src/core/offers";
 import { sessionSubject, signIn } from "../../src/server/app/session";
 import { signLink } from "../../src/server/app/signedLink";
-import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
 import { nextAddress } from "../../src/server/offers/offerPath";
 import { payCheckout } from "../../src/server/offers/paying";
@@ -14,26 +14,26 @@ import { Agreement, Charge, Contact, EmailMessage, Order, Product } from "../../
 import { advance, buy, buyer, cardToken, look, openLaunch, sendEmail, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world, { offer: false });
+  context = await openLaunch(world, { offer: false });
 });
 afterAll(() => world.stop());
 const em = () => world.app.fork();
 const now = () => world.app.clock.now();
 
-const bought = async (of = bundle) => {
+const bought = async (of = context) => {
   const { order, person, who } = await buy(world, of);
   return { order: order!, person, who, contact: await em().findOneOrFail(Contact, { email: person.email, test: false }) };
 };
 /** A launch that sells a subscription. */
-const openClub = async (): Promise<LaunchBundle> => {
+const openClub = async (): Promise<LaunchContext> => {
   const made = await openLaunch(world, { offer: false });
   const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 0, setup: 0, times: null };
   await em().nativeUpdate(Product, { id: made.product.id }, { terms });
   world.app.launches.clear();
-  return (await loadBundle(em(), { id: made.launch.id }))!;
+  return (await loadLaunch(em(), { id: made.launch.id }))!;
 };
 const linkOf = (contact: Contact, days = 1) => signLink(world.app.config.INKBELL_SECRET, "library", contact.id, now(), days);
 const enter = async (contact: Contact, visitorId?: string) => openLibrary(world.app, await linkOf(contact), visitorId);
@@ -93,12 +93,12 @@ describe("a buyer's password", () => {
 describe("a library", () => {
   it("holds what its buyer bought, and nobody else's orders", async () => {
     const { contact, person, who, order } = await bought();
-    await buy(world, bundle);
-    const again = await buy(world, bundle, who, person);
+    await buy(world, context);
+    const again = await buy(world, context, who, person);
     const orders = await libraryOf(world.app, em(), contact);
     expect(orders.map(({ number }) => number)).toEqual([again.order!.number, order.number]);
     expect(orders[0]).toMatchObject({ total: "€149.00", lines: [{ name: "The Workshop", gross: "€149.00" }], later: [] });
-    expect(orders[0]!.href).toContain(`/l/${bundle.launch.slug}/`);
+    expect(orders[0]!.href).toContain(`/l/${context.launch.slug}/`);
   });
   it("ends a subscription of its buyer's, and of nobody else's", async () => {
     const club = await openClub();
@@ -114,7 +114,7 @@ describe("a library", () => {
 
 describe("a buyer who is signed in at a checkout in another browser", () => {
   const checkoutOf = (visitorId: string, buyerToken?: string) =>
-    answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId, buyerToken });
+    answerPage(world.app, { slug: context.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId, buyerToken });
   it("finds their address there, and pays with the card they paid with before", async () => {
     const { contact, person } = await bought();
     const { visitorId, from } = visitor();
@@ -122,10 +122,10 @@ describe("a buyer who is signed in at a checkout in another browser", () => {
     const page = (await checkoutOf(visitorId, token)).body;
     expect(page).toContain(`Signed in as ${person.email}`);
     expect(page).toContain(`value="${person.email}"`);
-    const { id } = await startCheckout(world.app, em(), bundle, person, { visitorId, from });
+    const { id } = await startCheckout(world.app, em(), context, person, { visitorId, from });
     expect((await checkoutOf(visitorId, token)).body).toContain("with the card ending in 0003");
     const pay = (buyerId?: string) =>
-      payCheckout(world.app, em(), bundle, { ...person, checkout: id, cardToken: storedCard, waiver: "yes" }, { visitorId, buyerId, from });
+      payCheckout(world.app, em(), context, { ...person, checkout: id, cardToken: storedCard, waiver: "yes" }, { visitorId, buyerId, from });
     // Whoever only types their address has not got their card.
     await expect(pay()).rejects.toMatchObject({ fields: { cardToken: expect.any(String) as string } });
     expect((await pay(contact.id)).state).toBe("succeeded");

@@ -3,7 +3,7 @@ import pg from "pg";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { productRequest } from "../../src/core/offers";
 import { signLink } from "../../src/server/app/signedLink";
-import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
 import { listProducts, saveProduct } from "../../src/server/offers/products";
@@ -21,45 +21,45 @@ beforeAll(async () => {
 afterAll(() => world.stop());
 
 const em = () => world.app.fork();
-const change = async (bundle: LaunchBundle, product: string, fields: Partial<Product>): Promise<LaunchBundle> => {
+const change = async (context: LaunchContext, product: string, fields: Partial<Product>): Promise<LaunchContext> => {
   await em().nativeUpdate(Product, { id: product }, fields);
   world.app.launches.clear();
-  return (await loadBundle(em(), { id: bundle.launch.id }))!;
+  return (await loadLaunch(em(), { id: context.launch.id }))!;
 };
 const coded = async (work: Promise<unknown>): Promise<string> =>
   work.then(
     () => "done",
     (error: { code?: string; message?: string }) => error.code ?? `failed: ${error.message}`,
   );
-const withOffers = async (prices: string[]): Promise<LaunchBundle> => {
+const withOffers = async (prices: string[]): Promise<LaunchContext> => {
   const bare = await openLaunch(world, { offer: false });
   for (const [index, price] of prices.entries())
     await addStep(world, bare.launch.slug, { product: { name: `Extra ${index + 1}`, price }, page: { template: "offer-bill" } });
-  for (const { page } of (await loadBundle(em(), { id: bare.launch.id }))!.steps)
+  for (const { page } of (await loadLaunch(em(), { id: bare.launch.id }))!.steps)
     await publishPage(em(), world.owner, page.id, "Marram & Purl", world.app.clock.now());
   world.app.launches.clear();
-  return (await loadBundle(em(), { id: bare.launch.id }))!;
+  return (await loadLaunch(em(), { id: bare.launch.id }))!;
 };
 
 describe("what there is only so much of", () => {
   it.each(["a product", "a launch"])("is never oversold, of %s: 64 buyers press at once for 7, and 7 have it", async (of) => {
     const first = await openLaunch(world, { offer: false, settings: of === "a launch" ? { seats: 7 } : {} });
-    const bundle = of === "a launch" ? first : await change(first, first.product.id, { seats: 7 });
+    const context = of === "a launch" ? first : await change(first, first.product.id, { seats: 7 });
     const buyers = await Promise.all(
       Array.from({ length: 64 }, async (_, n) => {
         // Each from an address of their own, as tries from one are limited.
         const [who, person] = [{ ...visitor(), from: `10.0.${of.length}.${n}` }, buyer()];
-        const { id } = await startCheckout(world.app, em(), bundle, person, who);
+        const { id } = await startCheckout(world.app, em(), context, person, who);
         return { who, request: { ...person, checkout: id, cardToken: await cardToken(world), waiver: "yes" as const } };
       }),
     );
-    const ends = await Promise.all(buyers.map(({ who, request }) => coded(payCheckout(world.app, em(), bundle, request, who))));
+    const ends = await Promise.all(buyers.map(({ who, request }) => coded(payCheckout(world.app, em(), context, request, who))));
     expect(ends.filter((end) => end === "done")).toHaveLength(7);
     expect(new Set(ends)).toEqual(new Set(["done", "seats_taken"]));
-    expect(await em().count(Order, { launchId: bundle.launch.id })).toBe(7);
+    expect(await em().count(Order, { launchId: context.launch.id })).toBe(7);
     expect(await em().count(Charge, { state: "pending" })).toBe(0);
     // The database's counter holds what a count finds.
-    expect(await em().execute("select n from seats_taken where launch_id = ?", [bundle.launch.id])).toEqual([{ n: "7" }]);
+    expect(await em().execute("select n from seats_taken where launch_id = ?", [context.launch.id])).toEqual([{ n: "7" }]);
   });
   it("is what one person may have, also where they have it from a bundle; and a bundle holds no bundles", async () => {
     const laid = await withOffers(["20.00"]);
@@ -72,16 +72,16 @@ describe("what there is only so much of", () => {
     for (const wrong of [[whole.id], [randomUUID()]])
       await expect(save(wrong)).rejects.toMatchObject({ fields: { holds: expect.any(String) as string } });
     await save([part.id]);
-    const bundle = await change(laid, part.id, { limitPerPerson: 1 });
+    const context = await change(laid, part.id, { limitPerPerson: 1 });
     const [who, person] = [visitor(), buyer()];
-    const { order } = await buy(world, bundle, who, person);
-    expect(await nextAddress(em(), bundle, order!)).toBe(bundle.pages.find(({ kind }) => kind === "thanks")!.slug);
+    const { order } = await buy(world, context, who, person);
+    expect(await nextAddress(em(), context, order!)).toBe(context.pages.find(({ kind }) => kind === "thanks")!.slug);
     const other = visitor();
-    await startCheckout(world.app, em(), bundle, buyer(), other);
-    expect((await look(world, bundle, "checkout", other.visitorId)).body).toContain(`with ${part.name}`);
+    await startCheckout(world.app, em(), context, buyer(), other);
+    expect((await look(world, context, "checkout", other.visitorId)).body).toContain(`with ${part.name}`);
 
     // Of what can be read at once, a bundle asks what its parts would ask (Directive 2011/83/EU, art. 16 (m)).
-    const waiver = async () => (await look(world, bundle, "checkout", other.visitorId)).body.includes('name="waiver"');
+    const waiver = async () => (await look(world, context, "checkout", other.visitorId)).body.includes('name="waiver"');
     await em().nativeUpdate(Product, { id: part.id }, { kind: "service" });
     expect(await waiver()).toBe(false);
     await em().nativeUpdate(Product, { id: part.id }, { kind: "library" });
@@ -92,8 +92,8 @@ describe("what there is only so much of", () => {
 
     // What it held when it was sold stays so: for the limit, on the receipt, and in the library.
     await save([]);
-    const emptied = (await loadBundle(em(), { id: bundle.launch.id }))!;
-    expect(await nextAddress(em(), emptied, order!)).toBe(bundle.pages.find(({ kind }) => kind === "thanks")!.slug);
+    const emptied = (await loadLaunch(em(), { id: context.launch.id }))!;
+    expect(await nextAddress(em(), emptied, order!)).toBe(context.pages.find(({ kind }) => kind === "thanks")!.slug);
     expect(await em().find(OrderLine, { orderId: order!.id })).toMatchObject([{ holds: [{ id: part.id, name: part.name }] }]);
     const contact = await em().findOneOrFail(Contact, { id: order!.contactId });
     expect((await libraryOf(world.app, em(), contact))[0]!.lines[0]!.holds).toBe(`with ${part.name}`);
@@ -102,29 +102,29 @@ describe("what there is only so much of", () => {
   });
   it("is given back when a card is refused", async () => {
     const first = await openLaunch(world, { offer: false });
-    const bundle = await change(first, first.product.id, { seats: 1 });
-    expect((await buy(world, bundle, visitor(), buyer(), cards.poor)).charge.state).toBe("declined");
-    expect((await buy(world, bundle)).charge.state).toBe("succeeded");
-    expect(await coded(buy(world, bundle))).toBe("seats_taken");
+    const context = await change(first, first.product.id, { seats: 1 });
+    expect((await buy(world, context, visitor(), buyer(), cards.poor)).charge.state).toBe("declined");
+    expect((await buy(world, context)).charge.state).toBe("succeeded");
+    expect(await coded(buy(world, context))).toBe("seats_taken");
   });
   it("is passed over on the path when it is gone, but not for whoever is paying it", async () => {
     const laid = await withOffers(["20.00", "30.00"]);
-    const [rare, plain] = laid.steps as [LaunchBundle["steps"][0], LaunchBundle["steps"][0]];
-    const bundle = await change(laid, rare.product.id, { seats: 1 });
-    const { charge: asked } = await buy(world, bundle, visitor(), buyer(), cards.asks);
+    const [rare, plain] = laid.steps as [LaunchContext["steps"][0], LaunchContext["steps"][0]];
+    const context = await change(laid, rare.product.id, { seats: 1 });
+    const { charge: asked } = await buy(world, context, visitor(), buyer(), cards.asks);
     await fetch(asked.challengeUrl!, { method: "POST", body: "answer=yes", redirect: "manual" });
     await refreshCharge(world.app, asked.id);
     const mine = await em().findOneOrFail(Order, { checkoutId: asked.checkoutId });
-    const { order: theirs } = await buy(world, bundle);
-    expect(await nextAddress(em(), bundle, theirs!)).toBe(rare.page.slug);
-    const open = await decide(world, bundle, mine.id, rare.id, "yes");
+    const { order: theirs } = await buy(world, context);
+    expect(await nextAddress(em(), context, theirs!)).toBe(rare.page.slug);
+    const open = await decide(world, context, mine.id, rare.id, "yes");
     expect(open!.state).toBe("challenge");
-    expect(await nextAddress(em(), bundle, mine)).toBe(rare.page.slug);
-    expect(await nextAddress(em(), bundle, theirs!)).toBe(plain.page.slug);
+    expect(await nextAddress(em(), context, mine)).toBe(rare.page.slug);
+    expect(await nextAddress(em(), context, theirs!)).toBe(plain.page.slug);
     await fetch(open!.challengeUrl!, { method: "POST", body: "answer=no", redirect: "manual" });
     await refreshCharge(world.app, open!.id);
-    expect(await nextAddress(em(), bundle, theirs!)).toBe(rare.page.slug);
-    const both = await Promise.all([mine, theirs!].map(({ id }) => coded(decide(world, bundle, id, rare.id, "yes"))));
+    expect(await nextAddress(em(), context, theirs!)).toBe(rare.page.slug);
+    const both = await Promise.all([mine, theirs!].map(({ id }) => coded(decide(world, context, id, rare.id, "yes"))));
     expect(both).toContain("done");
     expect(await em().count(Charge, { stepId: rare.id, state: { $in: ["succeeded", "challenge", "pending"] } })).toBe(1);
   });
@@ -132,21 +132,21 @@ describe("what there is only so much of", () => {
 
 describe("what other processes hear of sales", () => {
   it("is one word for those of the same moment, and another for those that come after", async () => {
-    const bundle = await openLaunch(world, { offer: false, settings: { seats: 50 } });
+    const context = await openLaunch(world, { offer: false, settings: { seats: 50 } });
     const other = new pg.Client({ connectionString: world.settings["DATABASE_URL"] });
     await other.connect();
     let heard = 0;
-    other.on("notification", ({ payload }) => (heard += payload === bundle.launch.id ? 1 : 0));
+    other.on("notification", ({ payload }) => (heard += payload === context.launch.id ? 1 : 0));
     await other.query("listen sold");
     const tell = async (times: number) => {
-      await Promise.all(Array.from({ length: times }, () => world.app.counters.notify(bundle)));
+      await Promise.all(Array.from({ length: times }, () => world.app.counters.notify(context)));
       await other.query("select 1");
       return heard;
     };
     expect(await tell(30)).toBe(1);
     expect(await tell(1)).toBe(2);
     // What comes while a word is on its way is told by the next one.
-    const first = world.app.counters.notify(bundle);
+    const first = world.app.counters.notify(context);
     await Promise.resolve();
     await Promise.resolve();
     await Promise.all([first, tell(10)]);
@@ -166,13 +166,13 @@ describe("a product", () => {
   });
   it("that one person may have once is sold to them once, and not offered again", async () => {
     const laid = await withOffers(["20.00"]);
-    const bundle = await change(await change(laid, laid.product.id, { limitPerPerson: 2 }), laid.steps[0]!.product.id, { limitPerPerson: 1 });
+    const context = await change(await change(laid, laid.product.id, { limitPerPerson: 2 }), laid.steps[0]!.product.id, { limitPerPerson: 1 });
     const person = buyer();
-    const { order } = await buy(world, bundle, visitor(), person);
-    await decide(world, bundle, order!.id, bundle.steps[0]!.id, "yes");
-    const { order: again } = await buy(world, bundle, visitor(), person);
-    expect(await nextAddress(em(), bundle, again!)).toBe("thank-you");
-    expect(await coded(buy(world, bundle, visitor(), person))).toBe("limit_reached");
-    expect(await nextAddress(em(), bundle, (await buy(world, bundle)).order!)).toBe(bundle.steps[0]!.page.slug);
+    const { order } = await buy(world, context, visitor(), person);
+    await decide(world, context, order!.id, context.steps[0]!.id, "yes");
+    const { order: again } = await buy(world, context, visitor(), person);
+    expect(await nextAddress(em(), context, again!)).toBe("thank-you");
+    expect(await coded(buy(world, context, visitor(), person))).toBe("limit_reached");
+    expect(await nextAddress(em(), context, (await buy(world, context)).order!)).toBe(context.steps[0]!.page.slug);
   });
 });

@@ -9,16 +9,16 @@ import { applyCardNotice } from "../../src/server/offers/notices";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
 import { Charge, Listing, Order } from "../../src/store/entities";
-import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { orderPostings } from "../../src/store/reports/orderPostings";
 import { signedHeaders } from "../../standins/shared/notices";
 import { advance, buy, buyer, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world);
+  context = await openLaunch(world);
 });
 afterAll(() => world.stop());
 
@@ -34,74 +34,74 @@ const picture = (width: number, height: number) =>
     .png()
     .toBuffer();
 const rules = async () =>
-  Object.fromEntries((await listingView(world.app, world.app.fork(), bundle)).rules.map(({ rule, status }) => [rule, status]));
+  Object.fromEntries((await listingView(world.app, world.app.fork(), context)).rules.map(({ rule, status }) => [rule, status]));
 const code = (work: Promise<unknown>) =>
   work.then(
     () => "none",
     (error: unknown) => (error instanceof Refusal ? error.code : String(error)),
   );
-const listingOf = () => world.app.fork().findOneOrFail(Listing, { launchId: bundle.launch.id });
+const listingOf = () => world.app.fork().findOneOrFail(Listing, { launchId: context.launch.id });
 
 describe("a listing", () => {
   it("starts as a draft that says what is missing, and is refused until it is mended", async () => {
     expect(await rules()).toEqual({ picture: "not_met", refund_window: "met", terms: "not_met", test_order: "not_met" });
-    expect(await code(submitListing(world.app, world.app.fork(), world.owner, bundle))).toBe("gaps_open");
+    expect(await code(submitListing(world.app, world.app.fork(), world.owner, context))).toBe("gaps_open");
   });
 
   it("takes a picture, re-encoded, and refuses what is none", async () => {
-    const refused = await setPicture(world.app, world.app.fork(), world.owner, bundle, Buffer.from("<svg/>")).catch((error: Refusal) => error);
+    const refused = await setPicture(world.app, world.app.fork(), world.owner, context, Buffer.from("<svg/>")).catch((error: Refusal) => error);
     expect((refused as Refusal).fields["picture"]).toContain("not a PNG, JPEG or WebP");
-    await setPicture(world.app, world.app.fork(), world.owner, bundle, await picture(300, 200));
+    await setPicture(world.app, world.app.fork(), world.owner, context, await picture(300, 200));
     expect((await rules())["picture"]).toBe("not_met");
-    await setPicture(world.app, world.app.fork(), world.owner, bundle, await picture(900, 600));
+    await setPicture(world.app, world.app.fork(), world.owner, context, await picture(900, 600));
     expect((await rules())["picture"]).toBe("met");
   });
 
   it("holds the refund window against the marketplace's", async () => {
-    await setRefundDays(world.app.fork(), world.owner, bundle, 60);
-    bundle = (await loadBundle(world.app.fork(), { id: bundle.launch.id }))!;
+    await setRefundDays(world.app.fork(), world.owner, context, 60);
+    context = (await loadLaunch(world.app.fork(), { id: context.launch.id }))!;
     expect((await rules())["refund_window"]).toBe("not_met");
-    await setRefundDays(world.app.fork(), world.owner, bundle, 30);
-    bundle = (await loadBundle(world.app.fork(), { id: bundle.launch.id }))!;
+    await setRefundDays(world.app.fork(), world.owner, context, 30);
+    context = (await loadLaunch(world.app.fork(), { id: context.launch.id }))!;
   });
 
   it("may be changed by the owner or an editor, its terms accepted by the owner alone", async () => {
     const viewer = { ...world.owner, role: "viewer" as const };
     const editor = { ...world.owner, role: "editor" as const };
-    expect(await code(setRefundDays(world.app.fork(), viewer, bundle, 20))).toBe("not_allowed");
-    expect(await code(acceptTerms(world.app, world.app.fork(), editor, bundle))).toBe("not_allowed");
-    await acceptTerms(world.app, world.app.fork(), world.owner, bundle);
+    expect(await code(setRefundDays(world.app.fork(), viewer, context, 20))).toBe("not_allowed");
+    expect(await code(acceptTerms(world.app, world.app.fork(), editor, context))).toBe("not_allowed");
+    await acceptTerms(world.app, world.app.fork(), world.owner, context);
     expect((await rules())["terms"]).toBe("met");
   });
 
   it("names the launch's own sales page, wherever that stands, and its first page where it has none", async () => {
-    const named = async (pages: LaunchBundle["pages"]) => {
+    const named = async (pages: LaunchContext["pages"]) => {
       const { market } = world.app;
       const drafts = vi.spyOn(market, "saveDraft");
-      await beginTestOrder(world.app, world.app.fork(), world.owner, { ...bundle, pages });
+      await beginTestOrder(world.app, world.app.fork(), world.owner, { ...context, pages });
       const address = drafts.mock.calls.at(-1)![0].salesPage;
       drafts.mockRestore();
-      return address.replace(`${world.app.config.origin}/l/${bundle.launch.slug}`, "");
+      return address.replace(`${world.app.config.origin}/l/${context.launch.slug}`, "");
     };
-    const elsewhere = bundle.pages.map((page) => (page.kind === "sales" ? (Object.create(page, { slug: { value: "buy" } }) as typeof page) : page));
-    expect(await named(bundle.pages)).toBe("/join");
+    const elsewhere = context.pages.map((page) => (page.kind === "sales" ? (Object.create(page, { slug: { value: "buy" } }) as typeof page) : page));
+    expect(await named(context.pages)).toBe("/join");
     expect(await named(elsewhere)).toBe("/buy");
-    expect(await named(bundle.pages.filter(({ kind }) => kind !== "sales"))).toBe("");
+    expect(await named(context.pages.filter(({ kind }) => kind !== "sales"))).toBe("");
   });
 
   it("is tested at the marketplace's till, submitted, and live with its order link", async () => {
-    const till = await beginTestOrder(world.app, world.app.fork(), world.owner, bundle);
+    const till = await beginTestOrder(world.app, world.app.fork(), world.owner, context);
     const form = new URLSearchParams({ email: "owner@test.example", first_name: "Owner", country: "PT", card: "9990000000000003" });
     expect((await fetch(till, { method: "POST", body: form })).status).toBe(200);
     const external = (await listingOf()).externalId!;
     await deliver("market", "test_order.created", { listing: external, order: "test-1" });
     expect(Object.values(await rules())).toEqual(["met", "met", "met", "met"]);
-    await submitListing(world.app, world.app.fork(), world.owner, bundle);
-    expect(await code(submitListing(world.app, world.app.fork(), world.owner, bundle))).toBe("wrong_state");
-    expect(await code(setPicture(world.app, world.app.fork(), world.owner, bundle, await picture(900, 600)))).toBe("wrong_state");
+    await submitListing(world.app, world.app.fork(), world.owner, context);
+    expect(await code(submitListing(world.app, world.app.fork(), world.owner, context))).toBe("wrong_state");
+    expect(await code(setPicture(world.app, world.app.fork(), world.owner, context, await picture(900, 600)))).toBe("wrong_state");
     await deliver("market", "listing.returned", { listing: external, reasons: ["Say for whom it is."] });
     expect(await listingOf()).toMatchObject({ state: "returned", reasons: ["Say for whom it is."] });
-    await submitListing(world.app, world.app.fork(), world.owner, bundle);
+    await submitListing(world.app, world.app.fork(), world.owner, context);
     await deliver("market", "listing.approved", { listing: external, order_link: "https://market.example/order/1" });
     expect(await listingOf()).toMatchObject({ state: "live", orderLink: "https://market.example/order/1", reasons: null });
     // A late notice of the earlier return does not take it down again.
@@ -160,10 +160,10 @@ describe("a sale at the marketplace", () => {
 describe("a notice of the card processor", () => {
   it("finishes a charge whose answer was lost, once", async () => {
     const [who, person] = [visitor(), buyer()];
-    const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
+    const checkout = await startCheckout(world.app, world.app.fork(), context, person, who);
     const lost = { ...world.app, cards: { ...world.app.cards, charge: () => Promise.reject(new Error("gone")) } };
     const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const };
-    await payCheckout(lost, world.app.fork(), bundle, request, who).catch(() => undefined);
+    await payCheckout(lost, world.app.fork(), context, request, who).catch(() => undefined);
     const charge = await world.app.fork().findOneOrFail(Charge, { checkoutId: checkout.id });
     const result = await world.app.cards
       .for({ currency: "EUR", test: false })
@@ -175,7 +175,7 @@ describe("a notice of the card processor", () => {
     expect(await world.app.fork().count(Order, { checkoutId: checkout.id })).toBe(1);
   });
   it("with another amount is not applied, and a refusal after success changes nothing", async () => {
-    const { charge, order } = await buy(world, bundle);
+    const { charge, order } = await buy(world, context);
     const result = {
       id: charge.processorId,
       status: "declined",
@@ -192,7 +192,7 @@ describe("a notice of the card processor", () => {
     );
   });
   it("whose time is off is told to be stale, which is another thing than wrongly signed; the app's own clock has no part in it", async () => {
-    const { charge } = await buy(world, bundle);
+    const { charge } = await buy(world, context);
     const tell = (ageSeconds: number, secretOf = "card-desk") =>
       deliver("card-desk", "charge.succeeded", { id: charge.processorId }, message(), secretOf, ageSeconds);
     for (const age of [400, -400]) expect(await code(tell(age))).toBe("stale_notice");
@@ -207,7 +207,7 @@ describe("a notice of the card processor", () => {
     await advance(world, -60 * 24 * 30);
   });
   it("twenty at once, each for a payment of its own, wait for nobody's connection", async () => {
-    const sales = await Promise.all(Array.from({ length: 24 }, () => buy(world, bundle)));
+    const sales = await Promise.all(Array.from({ length: 24 }, () => buy(world, context)));
     const told = await Promise.all(
       sales.map(({ charge }) =>
         deliver("card-desk", "charge.succeeded", {

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { z } from "zod";
 import { isEnd, once, stepAfter, type Decision, type OfferPath } from "../../src/core/offers";
 import { signLink } from "../../src/server/app/signedLink";
-import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { changePath, type pathRequest } from "../../src/server/offers/layPath";
 import { nextAddress } from "../../src/server/offers/offerPath";
 import { offersView, setAssumptions } from "../../src/server/offers/offersView";
@@ -22,25 +22,25 @@ beforeAll(async () => {
 afterAll(() => world.stop());
 
 const em = () => world.app.fork();
-const fresh = async ({ launch }: LaunchBundle) => {
+const fresh = async ({ launch }: LaunchContext) => {
   world.app.launches.clear();
-  return (await loadBundle(em(), { id: launch.id }))!;
+  return (await loadLaunch(em(), { id: launch.id }))!;
 };
 type Change = z.input<typeof pathRequest>["change"];
-const change = async (bundle: LaunchBundle, one: Change, user = world.owner): Promise<LaunchBundle> => {
-  const { laid, launch } = await fresh(bundle);
+const change = async (context: LaunchContext, one: Change, user = world.owner): Promise<LaunchContext> => {
+  const { laid, launch } = await fresh(context);
   await changePath(em(), user, launch.slug, { version: laid.version, change: one }, world.app.clock.now());
-  return fresh(bundle);
+  return fresh(context);
 };
-const publishAll = async (bundle: LaunchBundle): Promise<LaunchBundle> => {
-  for (const { page } of (await fresh(bundle)).steps)
+const publishAll = async (context: LaunchContext): Promise<LaunchContext> => {
+  for (const { page } of (await fresh(context)).steps)
     if (!page.published) await publishPage(em(), world.owner, page.id, "Marram & Purl", world.app.clock.now());
-  return fresh(bundle);
+  return fresh(context);
 };
 let n = 0;
 const sells = (price: string) => ({ product: { name: `Addition ${(n += 1)}`, price }, page: { template: "offer-bill" } });
 /** A launch with an offer, its downsell on the no rail, and one more offer for everybody. */
-const threeSteps = async (): Promise<LaunchBundle> => {
+const threeSteps = async (): Promise<LaunchContext> => {
   const bare = await openLaunch(world, { offer: false });
   const one = await addStep(world, bare.launch.slug, sells("67.00"));
   const first = one.steps[0]!.id;
@@ -48,27 +48,27 @@ const threeSteps = async (): Promise<LaunchBundle> => {
   await addStep(world, bare.launch.slug, sells("12.00"));
   return publishAll(bare);
 };
-const answer = async (bundle: LaunchBundle, order: Order, step: string, decision: Decision) =>
-  decide(world, await fresh(bundle), order.id, step, decision);
+const answer = async (context: LaunchContext, order: Order, step: string, decision: Decision) =>
+  decide(world, await fresh(context), order.id, step, decision);
 
 describe("any path, whatever is clicked", () => {
   it("charges each accepted step once and no other, through reloads, replays and answers to what is not asked", async () => {
-    const bundle = await threeSteps();
-    const ids = bundle.path.steps.map(({ id }) => id);
-    const price = new Map(bundle.steps.map(({ id, product }) => [id, product.priceMinor]));
+    const context = await threeSteps();
+    const ids = context.path.steps.map(({ id }) => id);
+    const price = new Map(context.steps.map(({ id, product }) => [id, product.priceMinor]));
     const clicks = fc.array(fc.record({ step: fc.nat(2), decision: fc.constantFrom<Decision>("yes", "no"), times: fc.integer({ min: 1, max: 3 }) }), {
       minLength: 1,
       maxLength: 9,
     });
     await fc.assert(
       fc.asyncProperty(clicks, async (pressed) => {
-        const { order } = await buy(world, bundle);
+        const { order } = await buy(world, context);
         // The same answers on paper: only what stands open is answered, and the first answer holds.
         const answers = new Map<string, Decision>();
         for (const { step, decision, times } of pressed) {
           const id = ids[step]!;
-          if (stepAfter(bundle.path, answers) === id) answers.set(id, decision);
-          await Promise.all(Array.from({ length: times }, () => decide(world, bundle, order!.id, id, decision)));
+          if (stepAfter(context.path, answers) === id) answers.set(id, decision);
+          await Promise.all(Array.from({ length: times }, () => decide(world, context, order!.id, id, decision)));
         }
         const yes = [...answers].filter(([, decision]) => decision === "yes").map(([id]) => id);
         const charged = (await deskCharges(world)).filter(({ idempotency_key }) => idempotency_key.startsWith(`offer:${order!.id}:`));
@@ -83,18 +83,18 @@ describe("any path, whatever is clicked", () => {
 
 describe("a path that is changed while it runs", () => {
   it("is finished by buyers in the middle as they began it, while new ones walk the new version", async () => {
-    const bundle = await threeSteps();
-    const [library, lite, evening] = bundle.path.steps.map(({ id }) => id) as [string, string, string];
-    const { order: early } = await buy(world, bundle);
-    await answer(bundle, early!, library, "no");
-    await addStep(world, bundle.launch.slug, { ...sells("19.00"), at: { before: evening } });
-    await change(bundle, { do: "remove", step: lite });
-    const changed = await publishAll(bundle);
+    const context = await threeSteps();
+    const [library, lite, evening] = context.path.steps.map(({ id }) => id) as [string, string, string];
+    const { order: early } = await buy(world, context);
+    await answer(context, early!, library, "no");
+    await addStep(world, context.launch.slug, { ...sells("19.00"), at: { before: evening } });
+    await change(context, { do: "remove", step: lite });
+    const changed = await publishAll(context);
     expect(changed.laid.version).toBe(5);
     const inserted = changed.steps.find(({ product }) => product.priceMinor === 1_900)!;
     // The buyer who was there before still meets the downsell that is gone for others, and then what came next.
-    const slugOf = (of: LaunchBundle, id: string) => of.steps.find((step) => step.id === id)!.page.slug;
-    expect(await nextAddress(em(), changed, early!)).toBe(slugOf(bundle, lite));
+    const slugOf = (of: LaunchContext, id: string) => of.steps.find((step) => step.id === id)!.page.slug;
+    expect(await nextAddress(em(), changed, early!)).toBe(slugOf(context, lite));
     expect((await answer(changed, early!, lite, "yes"))!.state).toBe("succeeded");
     expect(await nextAddress(em(), changed, early!)).toBe(slugOf(changed, evening));
     const { order: late } = await buy(world, changed);
@@ -117,11 +117,11 @@ describe("a path that is changed while it runs", () => {
     expect(view.figures).toMatchObject({ paid: 2, arrived: 0, gross: { [lite]: 2_900 } });
   });
   it("passes over a step whose page is not published, with the downsell that belongs to it", async () => {
-    const bundle = await threeSteps();
-    const [library, , evening] = bundle.path.steps.map(({ id }) => id) as [string, string, string];
-    const page = bundle.steps.find(({ id }) => id === library)!.page;
+    const context = await threeSteps();
+    const [library, , evening] = context.path.steps.map(({ id }) => id) as [string, string, string];
+    const page = context.steps.find(({ id }) => id === library)!.page;
     await em().nativeUpdate(Page, { id: page.id }, { published: null, compiled: null });
-    const without = await fresh(bundle);
+    const without = await fresh(context);
     expect(without.path).toMatchObject({ first: evening, steps: [{ id: evening }] });
     const view = await offersView(em(), without, world.app.clock.now());
     expect(view.findings.filter(({ blocking }) => blocking)).toMatchObject([{ code: "not_published", at: library, field: "page" }]);
@@ -129,19 +129,19 @@ describe("a path that is changed while it runs", () => {
     expect(await nextAddress(em(), without, order!)).toBe(without.steps.find(({ id }) => id === evening)!.page.slug);
   });
   it("goes on from an answer though the page it was given on is not shown any more", async () => {
-    const bundle = await threeSteps();
-    const [library, lite] = bundle.steps as [LaunchBundle["steps"][0], LaunchBundle["steps"][0]];
-    const { order } = await buy(world, bundle);
-    await answer(bundle, order!, library.id, "no");
+    const context = await threeSteps();
+    const [library, lite] = context.steps as [LaunchContext["steps"][0], LaunchContext["steps"][0]];
+    const { order } = await buy(world, context);
+    await answer(context, order!, library.id, "no");
     await em().nativeUpdate(Page, { id: library.page.id }, { published: null, compiled: null });
-    expect(await nextAddress(em(), await fresh(bundle), order!)).toBe(lite.page.slug);
+    expect(await nextAddress(em(), await fresh(context), order!)).toBe(lite.page.slug);
   });
   it("ends on another thank-you page where a rail leads there", async () => {
-    const bundle = await threeSteps();
-    const evening = bundle.path.steps[2]!.id;
-    const other = await addPage(em(), world.owner, bundle, { address: "thanks-again", headline: "", template: "thanks-receipt", lookFrom: "" });
+    const context = await threeSteps();
+    const evening = context.path.steps[2]!.id;
+    const other = await addPage(em(), world.owner, context, { address: "thanks-again", headline: "", template: "thanks-receipt", lookFrom: "" });
     await publishPage(em(), world.owner, other.id, "Marram & Purl", world.app.clock.now());
-    const led = await change(bundle, { do: "lead", step: evening, rail: "yes", to: `thanks:${other.id}` });
+    const led = await change(context, { do: "lead", step: evening, rail: "yes", to: `thanks:${other.id}` });
     const { order } = await buy(world, led);
     for (const { id } of led.path.steps.filter(({ kind }) => kind === "offer")) await answer(led, order!, id, "yes");
     expect(await nextAddress(em(), led, order!)).toBe("thanks-again");
@@ -150,56 +150,56 @@ describe("a path that is changed while it runs", () => {
 
 describe("laying a path", () => {
   it("moves steps, leads rails, goes back to an earlier version, and is copied into another launch with its pages", async () => {
-    const bundle = await threeSteps();
-    const [library, , evening] = bundle.path.steps.map(({ id }) => id) as [string, string, string];
-    const later = await change(bundle, { do: "later", step: library });
+    const context = await threeSteps();
+    const [library, , evening] = context.path.steps.map(({ id }) => id) as [string, string, string];
+    const later = await change(context, { do: "later", step: library });
     expect(later.path.first).toBe(evening);
-    expect((await change(bundle, { do: "earlier", step: library })).path).toEqual(bundle.path);
-    const set = await change(bundle, { do: "set", step: library, change: { sure: true, kind: "downsell" } });
-    expect(set.steps[0]).toMatchObject({ sure: true, kind: "downsell", pageId: bundle.steps[0]!.pageId });
-    expect((await change(bundle, { do: "restore", to: 3 })).laid).toEqual({ version: 7, path: bundle.laid.path });
-    expect((await change(bundle, { do: "restore", to: 0 })).path.steps).toEqual([]);
+    expect((await change(context, { do: "earlier", step: library })).path).toEqual(context.path);
+    const set = await change(context, { do: "set", step: library, change: { sure: true, kind: "downsell" } });
+    expect(set.steps[0]).toMatchObject({ sure: true, kind: "downsell", pageId: context.steps[0]!.pageId });
+    expect((await change(context, { do: "restore", to: 3 })).laid).toEqual({ version: 7, path: context.laid.path });
+    expect((await change(context, { do: "restore", to: 0 })).path.steps).toEqual([]);
 
     const empty = await openLaunch(world, { offer: false });
-    const copy = await change(empty, { do: "copy", launch: bundle.launch.slug }).catch((error: unknown) => error);
+    const copy = await change(empty, { do: "copy", launch: context.launch.slug }).catch((error: unknown) => error);
     expect(copy).toMatchObject({ laid: { version: 1, path: { steps: [] } } });
-    await change(bundle, { do: "restore", to: 3 });
-    const full = await change(empty, { do: "copy", launch: bundle.launch.slug });
-    expect(full.steps.map(({ product }) => product.id)).toEqual(bundle.steps.map(({ product }) => product.id));
-    expect(full.steps.map(({ page }) => [page.launchId, page.published])).toEqual(bundle.steps.map(() => [empty.launch.id, null]));
-    const known = new Set(bundle.laid.path.steps.map(({ id }) => id));
+    await change(context, { do: "restore", to: 3 });
+    const full = await change(empty, { do: "copy", launch: context.launch.slug });
+    expect(full.steps.map(({ product }) => product.id)).toEqual(context.steps.map(({ product }) => product.id));
+    expect(full.steps.map(({ page }) => [page.launchId, page.published])).toEqual(context.steps.map(() => [empty.launch.id, null]));
+    const known = new Set(context.laid.path.steps.map(({ id }) => id));
     const walk = (path: OfferPath): number => (isEnd(path.first) ? 0 : path.steps.filter(({ id }) => known.has(id)).length);
     expect(walk(full.laid.path)).toBe(0);
   });
   it("is refused in a circle, of a page twice, in another currency, after somebody else, and to who may only look", async () => {
-    const bundle = await threeSteps();
-    const [library, , evening] = bundle.path.steps.map(({ id }) => id) as [string, string, string];
-    const { slug } = bundle.launch;
-    await expect(change(bundle, { do: "lead", step: evening, rail: "no", to: library })).rejects.toMatchObject({ code: "cycle" });
-    await expect(change(bundle, { do: "lead", step: evening, rail: "no", to: "nowhere" })).rejects.toMatchObject({ code: "edge_to_nothing" });
-    await expect(change(bundle, { do: "set", step: library, change: { pageId: bundle.steps[1]!.pageId } })).rejects.toMatchObject({
+    const context = await threeSteps();
+    const [library, , evening] = context.path.steps.map(({ id }) => id) as [string, string, string];
+    const { slug } = context.launch;
+    await expect(change(context, { do: "lead", step: evening, rail: "no", to: library })).rejects.toMatchObject({ code: "cycle" });
+    await expect(change(context, { do: "lead", step: evening, rail: "no", to: "nowhere" })).rejects.toMatchObject({ code: "edge_to_nothing" });
+    await expect(change(context, { do: "set", step: library, change: { pageId: context.steps[1]!.pageId } })).rejects.toMatchObject({
       fields: { page: expect.any(String) as string },
     });
     const dollars = await openLaunch(world, { offer: false, request: { currency: "USD" } });
     await expect(addStep(world, slug, { product: { id: dollars.product.id }, page: { template: "offer-bill" } })).rejects.toMatchObject({
       fields: { product: expect.any(String) as string },
     });
-    await expect(change(bundle, { do: "copy", launch: slug })).rejects.toMatchObject({ fields: { launch: expect.any(String) as string } });
+    await expect(change(context, { do: "copy", launch: slug })).rejects.toMatchObject({ fields: { launch: expect.any(String) as string } });
     const stale = changePath(em(), world.owner, slug, { version: 1, change: { do: "remove", step: library } }, world.app.clock.now());
     await expect(stale).rejects.toMatchObject({ code: "changed_meanwhile" });
     const viewer = { ...world.owner, role: "viewer" as const };
-    await expect(change(bundle, { do: "remove", step: library }, viewer)).rejects.toMatchObject({ status: 403 });
-    await expect(setAssumptions(em(), viewer, bundle.launch.id, {})).rejects.toMatchObject({ status: 403 });
-    await expect(setPrice(em(), viewer, bundle.product.id, { price: "1", terms: once }, new Date())).rejects.toMatchObject({ status: 403 });
-    expect((await fresh(bundle)).laid).toEqual(bundle.laid);
+    await expect(change(context, { do: "remove", step: library }, viewer)).rejects.toMatchObject({ status: 403 });
+    await expect(setAssumptions(em(), viewer, context.launch.id, {})).rejects.toMatchObject({ status: 403 });
+    await expect(setPrice(em(), viewer, context.product.id, { price: "1", terms: once }, new Date())).rejects.toMatchObject({ status: 403 });
+    expect((await fresh(context)).laid).toEqual(context.laid);
   });
 });
 
 describe("a step that asks “sure?”", () => {
   it("charges only what was asked twice, whatever a form claims", async () => {
-    const bundle = await threeSteps();
-    const step = bundle.path.steps[0]!.id;
-    const asks = await change(bundle, { do: "set", step, change: { sure: true } });
+    const context = await threeSteps();
+    const step = context.path.steps[0]!.id;
+    const asks = await change(context, { do: "set", step, change: { sure: true } });
     const who = visitor();
     const { order } = await buy(world, asks, who);
     const o = await signLink(world.app.config.INKBELL_SECRET, "order", order!.id, world.app.clock.now(), 60);

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { makeBumpProduct } from "../../src/server/offers/products";
 import { answerPage } from "../../src/server/pages/answer";
 import type { PublicAnswer } from "../../src/server/pages/publicRequest";
@@ -18,9 +18,9 @@ const em = () => world.app.fork();
 const b = builder(idsFrom("b"));
 
 /** A browser with a cookie of its own, which goes where it is led. */
-const browser = (bundle: LaunchBundle, acceptLanguage = "pt-PT") => {
+const browser = (context: LaunchContext, acceptLanguage = "pt-PT") => {
   const visitorId = randomUUID();
-  const { slug } = bundle.launch;
+  const { slug } = context.launch;
   const get = async (path: string, query: Record<string, string> = {}): Promise<PublicAnswer & { at: string }> => {
     const answer = await answerPage(world.app, { slug, path, query: new URLSearchParams(query), visitorId, acceptLanguage });
     const to = answer.headers["location"];
@@ -53,8 +53,8 @@ const ordersOf = (visitorId: string) =>
 
 describe("an offer's page", () => {
   it("come to without an order, opens the checkout of that offer alone, and ends on the thank-you page", async () => {
-    const bundle = await openLaunch(world);
-    const ada = browser(bundle);
+    const context = await openLaunch(world);
+    const ada = browser(context);
     const start = await ada.get("offer");
     expect(start.at).toBe("checkout");
     expect(start.body).toContain("The Library");
@@ -70,8 +70,8 @@ describe("an offer's page", () => {
     expect(await ordersOf(ada.visitorId)).toMatchObject([{ lines: "offer The Library", gross: "6700", path: 0 }]);
   });
   it("with an order whose link has expired fills its buyer in, who pays with the card that is known", async () => {
-    const bundle = await openLaunch(world);
-    const ada = browser(bundle);
+    const context = await openLaunch(world);
+    const ada = browser(context);
     const person = buyer();
     await ada.post("start", person);
     expect((await ada.follow(await ada.pay(person))).at).toBe("offer");
@@ -89,8 +89,8 @@ describe("an offer's page", () => {
     expect((await ordersOf(ada.visitorId)).map(({ lines }) => lines)).toEqual(["front The Workshop", "offer The Library"]);
   });
   it("never lets somebody else's browser pay with a stored card", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const [ada, mallory] = [browser(bundle), browser(bundle)];
+    const context = await openLaunch(world, { offer: false });
+    const [ada, mallory] = [browser(context), browser(context)];
     const person = buyer();
     await ada.post("start", person);
     await ada.follow(await ada.pay(person));
@@ -105,8 +105,8 @@ describe("an offer's page", () => {
     expect(await ordersOf(mallory.visitorId)).toEqual([]);
   });
   it("whose card is refused asks for another, which pays and is stored from then on", async () => {
-    const bundle = await openLaunch(world);
-    const ada = browser(bundle);
+    const context = await openLaunch(world);
+    const ada = browser(context);
     const person = buyer();
     await ada.post("start", person);
     const offer = await ada.follow(await ada.pay(person, {}, "9990000000000078"));
@@ -125,12 +125,12 @@ describe("an offer's page", () => {
     expect(await em().findOneOrFail(Order, { id: order!.id })).toMatchObject({ cardLast4: "0003" });
   });
   it("takes a price that comes again, says so before the press, and keeps what was agreed to", async () => {
-    const bundle = await openLaunch(world);
-    const library = bundle.steps[0]!.product;
+    const context = await openLaunch(world);
+    const library = context.steps[0]!.product;
     const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 14, setup: 0, times: null };
     await em().nativeUpdate(Product, { id: library.id }, { terms });
     world.app.launches.clear();
-    const ada = browser(bundle);
+    const ada = browser(context);
     const person = buyer();
     await ada.post("start", person);
     const offer = await ada.follow(await ada.pay(person));
@@ -140,7 +140,7 @@ describe("an offer's page", () => {
     expect(end.body).toContain("End these payments");
     const ended = await ada.follow(await ada.post("end", { o: asked.o, agreement: ada.value(end.body, "agreement") }));
     expect(ended.body).toContain("no further payment is taken");
-    const stranger = browser(bundle);
+    const stranger = browser(context);
     expect((await stranger.post("end", { o: "forged", agreement: ada.value(end.body, "agreement") })).status).toBe(403);
   });
 });
@@ -150,13 +150,13 @@ describe("an offer in a page", () => {
     const first = await openLaunch(world, { offer: false });
     const page = await em().findOneOrFail(Page, { launchId: first.launch.id, kind: "checkout" });
     const { id } = await makeBumpProduct(em(), world.owner, page.id, { name: "The Needles", price: "25.00" }, world.app.clock.now());
-    const bundle = await publishAs(
+    const context = await publishAs(
       world,
       first,
       "sales",
       pageOf([b.section([b.title("Sale"), b.made("addition", { product: id, yes: "Add it", no: "Not now" })])]),
     );
-    const ada = browser(bundle);
+    const ada = browser(context);
     expect((await ada.get("")).body).toContain("The Needles, €25.00");
     for (const _ of [1, 2]) await ada.post("add", { page: "sales", product: id, answer: "yes" });
     const person = buyer();
@@ -172,8 +172,8 @@ describe("an offer in a page", () => {
     expect((await ordersOf(ada.visitorId))[1]).toMatchObject({ lines: "offer The Needles", gross: "2500" });
   });
   it("that is not offered on any page is not added, whoever asks", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const ada = browser(bundle);
+    const context = await openLaunch(world, { offer: false });
+    const ada = browser(context);
     const refused = await ada.post("add", { page: "sales", product: randomUUID(), answer: "yes" });
     expect(refused.status).toBe(409);
     expect(await em().count(Checkout, { visitorId: ada.visitorId })).toBe(0);
@@ -182,9 +182,9 @@ describe("an offer in a page", () => {
 
 describe("a checkout on one page", () => {
   const oneStep = async () => {
-    const bundle = await openLaunch(world, { offer: false });
+    const context = await openLaunch(world, { offer: false });
     const block = b.made("checkout", { steps: "one", quantity: true, terms: "https://marram.example/terms" });
-    return publishAs(world, bundle, "checkout", pageOf([b.section([b.title("Order"), block])]));
+    return publishAs(world, context, "checkout", pageOf([b.section([b.title("Order"), block])]));
   };
   it("sums with the tax of the country that is chosen at the moment, and begins nothing by being looked at", async () => {
     const ada = browser(await oneStep(), "de-DE");

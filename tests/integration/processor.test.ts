@@ -8,7 +8,7 @@ import { priceAt } from "../../src/core/launch";
 import { inOrder, pathEnd, stepAfter, type Decision, type OfferPath } from "../../src/core/offers";
 import { cardAccounts, httpCardProcessor } from "../../src/outside/cardProcessor";
 import type { App } from "../../src/server/app/app";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { settleCharge } from "../../src/server/offers/charging";
 import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
@@ -42,11 +42,11 @@ const behave = (change: { mood?: string; manner?: string }) =>
   fetch(`${world.settings["CARD_DESK_URL"]}/behave`, { method: "POST", body: new URLSearchParams(change), redirect: "manual" });
 afterEach(() => behave({ mood: "well", manner: "in order" }));
 
-const begun = async (bundle: LaunchBundle, app: App = world.app) => {
+const begun = async (context: LaunchContext, app: App = world.app) => {
   const [who, person] = [visitor(), buyer()];
-  const { id } = await startCheckout(world.app, em(), bundle, person, who);
+  const { id } = await startCheckout(world.app, em(), context, person, who);
   const token = await cardToken(world);
-  const pay = () => payCheckout(app, em(), bundle, { ...person, checkout: id, cardToken: token, waiver: "yes" as const }, who);
+  const pay = () => payCheckout(app, em(), context, { ...person, checkout: id, cardToken: token, waiver: "yes" as const }, who);
   return { id, pay };
 };
 /** One order, one successful charge at the desk, and books that are whole, for a checkout. */
@@ -68,8 +68,8 @@ const settledOnce = async (checkout: string) => {
 
 describe("a card processor", () => {
   it("that is down leaves the payment pending, shown as pending, and settles it when it is back", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const { id, pay } = await begun(bundle);
+    const context = await openLaunch(world, { offer: false });
+    const { id, pay } = await begun(context);
     await behave({ mood: "down" });
     const charge = await pay();
     expect(charge.state).toBe("pending");
@@ -79,8 +79,8 @@ describe("a card processor", () => {
     await settledOnce(id);
   });
   it("whose answer is lost has charged once; pressed again, and settled by many at once, it stays one", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const { id, pay } = await begun(bundle);
+    const context = await openLaunch(world, { offer: false });
+    const { id, pay } = await begun(context);
     await behave({ mood: "deaf" });
     const charge = await pay();
     expect(charge.state).toBe("pending");
@@ -90,17 +90,17 @@ describe("a card processor", () => {
     await settledOnce(id);
   });
   it("that is slow is waited for, and a second press meanwhile charges nothing more", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const { id, pay } = await begun(bundle);
+    const context = await openLaunch(world, { offer: false });
+    const { id, pay } = await begun(context);
     await behave({ mood: "slow" });
     await Promise.all([pay(), pay(), pay()]);
     await settledOnce(id);
   }, 30_000);
   it("that tells in any order, twice and late changes nothing that is settled", async () => {
-    const bundle = await openLaunch(world, { offer: false });
+    const context = await openLaunch(world, { offer: false });
     await fc.assert(
       fc.asyncProperty(fc.shuffledSubarray(["succeeded", "declined", "succeeded", "wrong amount", "declined"], { minLength: 3 }), async (told) => {
-        const { id, pay } = await begun(bundle);
+        const { id, pay } = await begun(context);
         const { idempotencyKey, processorId } = await pay();
         const data = { id: processorId!, status: "succeeded", idempotency_key: idempotencyKey, amount: 14_900, currency: "EUR", fee: 249 };
         for (const what of told) {
@@ -114,8 +114,8 @@ describe("a card processor", () => {
     );
   }, 30_000);
   it("whose notice is all that comes settles the payment by itself", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const { id, pay } = await begun(bundle);
+    const context = await openLaunch(world, { offer: false });
+    const { id, pay } = await begun(context);
     await behave({ mood: "deaf" });
     const charge = await pay();
     const known = (await deskCharges(world)).find(({ idempotency_key }) => idempotency_key === charge.idempotencyKey)!;
@@ -140,10 +140,10 @@ describe("a second account", () => {
       const dollars = httpCardProcessor(`http://127.0.0.1:${port}`, key);
       const euros = world.app.cards.for({ currency: "EUR", test: false });
       const app = { ...world.app, cards: cardAccounts(euros, euros, [{ currencies: ["USD"], processor: dollars }]) };
-      const bundle = await openLaunch(world, { offer: false });
-      await em().nativeUpdate(Product, { id: bundle.product.id }, { prices: { USD: 16_900 } });
+      const context = await openLaunch(world, { offer: false });
+      await em().nativeUpdate(Product, { id: context.product.id }, { prices: { USD: 16_900 } });
       world.app.launches.clear();
-      const priced = (await world.app.launches.bySlug(bundle.launch.slug))!;
+      const priced = (await world.app.launches.bySlug(context.launch.slug))!;
       const [who, person] = [visitor(), buyer()];
       const { id } = await startCheckout(app, em(), priced, person, who);
       await chooseAtCheckout(app, em(), priced, { checkout: id, currency: "USD" }, who);
@@ -167,8 +167,8 @@ describe("a process that dies", () => {
   // Every table that a payment writes to, and the moments around the processor's call.
   const tables = ["sale_order", "order_line", "journal", "posting", "email_message", "event", "stage_rollup"];
   it.each(tables)("while it writes to %s leaves nothing half, and the payment is finished once", async (table) => {
-    const bundle = await openLaunch(world, { offer: false });
-    const { id, pay } = await begun(bundle);
+    const context = await openLaunch(world, { offer: false });
+    const { id, pay } = await begun(context);
     await em().execute(`create or replace function dies() returns trigger language plpgsql as $$ begin
       if exists (select from charge where state = 'succeeded' and checkout_id = '${id}') then raise exception 'the process died'; end if; return new; end $$`);
     await em().execute(`create trigger dies before insert on ${table} for each row execute function dies()`);
@@ -184,9 +184,9 @@ describe("a process that dies", () => {
     await settledOnce(id);
   });
   it("right after an offer was charged books it once, and the buyer goes on", async () => {
-    const bundle = await openLaunch(world);
-    const { order } = await buy(world, bundle);
-    const step = bundle.laid.path.steps[0]!.id;
+    const context = await openLaunch(world);
+    const { order } = await buy(world, context);
+    const step = context.laid.path.steps[0]!.id;
     const lost = {
       ...world.app,
       cards: {
@@ -200,7 +200,7 @@ describe("a process that dies", () => {
         },
       },
     };
-    await expect(decide({ ...world, app: lost }, bundle, order!.id, step, "yes")).rejects.toThrow("died");
+    await expect(decide({ ...world, app: lost }, context, order!.id, step, "yes")).rejects.toThrow("died");
     await withWorker(world, async () => {
       await world.app.clock.setTo(em(), new Date(world.app.clock.now().getTime() + 25_000));
       await until(async () => (await em().count(OrderLine, { orderId: order!.id, role: "offer" })) === 1, 20);
@@ -212,11 +212,11 @@ describe("a process that dies", () => {
 describe("a price that rises by sales", () => {
   it("follows its formula under any rush of buyers: each pays what stood when it was held for them", async () => {
     const rising = { every: 3, stepMinor: 1_000, capMinor: 16_900 };
-    const bundle = await openLaunch(world, { offer: false, settings: { rising } });
+    const context = await openLaunch(world, { offer: false, settings: { rising } });
     const paid: number[] = [];
     for (const rush of [5, 1, 7, 4]) {
-      const buyers = await Promise.all(Array.from({ length: rush }, () => begun(bundle)));
-      const due = priceAt(bundle.plan, world.app.clock.now(), { sold: paid.length }).minor;
+      const buyers = await Promise.all(Array.from({ length: rush }, () => begun(context)));
+      const due = priceAt(context.plan, world.app.clock.now(), { sold: paid.length }).minor;
       const charges = await Promise.all(buyers.map(({ pay }) => pay()));
       for (const { state, amountMinor } of charges) expect([state, amountMinor]).toEqual(["succeeded", due]);
       paid.push(...charges.map(({ amountMinor }) => amountMinor));
@@ -229,15 +229,18 @@ describe("a price that rises by sales", () => {
 
 describe("any path of offers", () => {
   it("charges each accepted step once and no other, whatever is pressed, reloaded and gone back to", async () => {
-    let bundle = await openLaunch(world);
+    let context = await openLaunch(world);
     for (const n of [1, 2, 3, 4]) {
-      bundle = await addStep(world, bundle.launch.slug, { product: { name: `Offer ${n}`, price: `${10 + n}.00` }, page: { template: "offer-bill" } });
+      context = await addStep(world, context.launch.slug, {
+        product: { name: `Offer ${n}`, price: `${10 + n}.00` },
+        page: { template: "offer-bill" },
+      });
     }
     await em().execute(
       "update page set published = draft, compiled = (select compiled from page p where p.launch_id = page.launch_id and p.compiled is not null limit 1) where launch_id = ? and kind = 'offer'",
-      [bundle.launch.id],
+      [context.launch.id],
     );
-    const parts = bundle.laid.path.steps;
+    const parts = context.laid.path.steps;
     const ids = parts.map(({ id }) => id);
     // Rails lead only to later steps or to the end: any path without circles, as the desk's moves can lay it.
     const anyPath = fc
@@ -257,9 +260,9 @@ describe("any path of offers", () => {
     await fc.assert(
       fc.asyncProperty(anyPath, presses, async (path, pressed) => {
         expect(inOrder(path)).toBeDefined();
-        await em().transactional((tx) => layPath(tx, bundle.launch.id, path, { what: "Any", userId: null, now: world.app.clock.now() }));
+        await em().transactional((tx) => layPath(tx, context.launch.id, path, { what: "Any", userId: null, now: world.app.clock.now() }));
         world.app.launches.clear();
-        const laid = (await world.app.launches.bySlug(bundle.launch.slug))!;
+        const laid = (await world.app.launches.bySlug(context.launch.slug))!;
         const { order } = await buy(world, laid);
         const answers = new Map<string, Decision>();
         for (const { at, decision, times } of pressed) {

@@ -17,23 +17,23 @@ import { sharedPreview, sharePreview } from "../../src/server/pages/share";
 import { dropTemplate, keepTemplate, ownTemplates } from "../../src/server/pages/templates";
 import { submitForm } from "../../src/server/pages/submit";
 import { Page } from "../../src/store/entities";
-import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { addPartner, addStep, advance, buyer, openLaunch, startWorld, until, visitor, type World } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world, { opensIn: 1, closesIn: 3 });
+  context = await openLaunch(world, { opensIn: 1, closesIn: 3 });
 });
 afterAll(() => world.stop());
 
 const get = (path: string, query = "", visitorId?: string) =>
-  answerPage(world.app, { slug: bundle.launch.slug, path, query: new URLSearchParams(query), visitorId });
+  answerPage(world.app, { slug: context.launch.slug, path, query: new URLSearchParams(query), visitorId });
 const headline = (body: string) => /<h1>(.*?)<\/h1>/.exec(body)?.[1];
 const post = (action: string, values: Record<string, string>, visitorId: string) =>
-  submitForm(world.app, { slug: bundle.launch.slug, action, values, visitorId, from: visitorId });
-const pageOfKind = (kind: string) => world.app.fork().findOneOrFail(Page, { launchId: bundle.launch.id, kind: kind as "sales" });
+  submitForm(world.app, { slug: context.launch.slug, action, values, visitorId, from: visitorId });
+const pageOfKind = (kind: string) => world.app.fork().findOneOrFail(Page, { launchId: context.launch.id, kind: kind as "sales" });
 
 describe("a public address", () => {
   it("shows the opt-in before the doors, with the countdown in words for who runs no script", async () => {
@@ -57,7 +57,7 @@ describe("a public address", () => {
     await get("");
     const { visitorId } = visitor();
     const ask = (query: string, acceptLanguage?: string) =>
-      answerPage(world.app, { slug: bundle.launch.slug, path: "", query: new URLSearchParams(query), visitorId, acceptLanguage });
+      answerPage(world.app, { slug: context.launch.slug, path: "", query: new URLSearchParams(query), visitorId, acceptLanguage });
     // What differs from one instant to the next: the hour it was sent, and when its form was shown.
     const timeless = (body: string) => body.replaceAll(/data-now="\d+"|role="timer">[^<]*|name="shownAt" value="\d+"/g, "");
     for (const language of ["pt-PT", "en-US", undefined]) {
@@ -75,7 +75,7 @@ describe("a public address", () => {
     await addPartner(world, "link");
     const { status, headers } = await get("", "p=link&utm_source=letter");
     expect(status).toBe(303);
-    expect(headers["location"]).toBe(`/l/${bundle.launch.slug}?utm_source=letter`);
+    expect(headers["location"]).toBe(`/l/${context.launch.slug}?utm_source=letter`);
   });
   it("that does not exist, or whose page is not published, is a 404 that says so", async () => {
     expect((await get("nowhere")).status).toBe(404);
@@ -86,7 +86,7 @@ describe("a public address", () => {
     expect(answer.body).toContain("Not open to the public yet");
   });
   it("behind an order leads away without one, and with a forged link", async () => {
-    for (const query of ["", "o=forged.token.here"]) expect((await get("thank-you", query)).headers["location"]).toBe(`/l/${bundle.launch.slug}`);
+    for (const query of ["", "o=forged.token.here"]) expect((await get("thank-you", query)).headers["location"]).toBe(`/l/${context.launch.slug}`);
   });
   it("brings a form back with what was typed and what is wrong, and writes nothing", async () => {
     const { visitorId } = visitor();
@@ -106,7 +106,7 @@ describe("a public address", () => {
     await advance(world, 61);
     expect(headline((await get("")).body)).toBe("The Workshop is open.");
     const { visitorId } = visitor();
-    expect((await post("start", buyer(), visitorId)).headers["location"]).toBe(`/l/${bundle.launch.slug}/checkout`);
+    expect((await post("start", buyer(), visitorId)).headers["location"]).toBe(`/l/${context.launch.slug}/checkout`);
     expect((await get("checkout", "", visitorId)).body).toContain("of it tax, 23 %");
     await advance(world, 121);
     expect(headline((await get("")).body)).toBe("The doors are closed.");
@@ -165,9 +165,9 @@ describe("a page", () => {
     await expect(publish(page, viewer)).rejects.toBeInstanceOf(Refusal);
     await expect(notePresence(world.app.fork(), viewer, page.id, new Date())).rejects.toBeInstanceOf(Refusal);
     await expect(upload(world.app, world.app.fork(), viewer, "x.png", Buffer.alloc(10), new Date())).rejects.toBeInstanceOf(Refusal);
-    await expect(setLook(world.app.fork(), viewer, bundle.launch.id, standardLook, "V")).rejects.toBeInstanceOf(Refusal);
+    await expect(setLook(world.app.fork(), viewer, context.launch.id, standardLook, "V")).rejects.toBeInstanceOf(Refusal);
     await expect(keepTemplate(world.app.fork(), viewer, { page: page.id, name: "T", purpose: "opt-in" }, new Date())).rejects.toBeInstanceOf(Refusal);
-    await expect(copyPage(world.app.fork(), viewer, page.id, { launch: bundle.launch.slug, address: "x" })).rejects.toBeInstanceOf(Refusal);
+    await expect(copyPage(world.app.fork(), viewer, page.id, { launch: context.launch.slug, address: "x" })).rejects.toBeInstanceOf(Refusal);
     await expect(sharePreview(world.app, world.app.fork(), viewer, page.id, new Date())).rejects.toBeInstanceOf(Refusal);
   });
   it("of an offer that stands on no step cannot be published; a downsell stands on the no rail of what it replaces", async () => {
@@ -256,7 +256,7 @@ describe("looks, templates and copies", () => {
     const page = await pageOfKind("sales");
     const kept = await keepTemplate(world.app.fork(), world.owner, { page: page.id, name: "Ours", purpose: "sales" }, new Date());
     const target = await openLaunch(world, { offer: false });
-    const fresh = async () => (await loadBundle(world.app.fork(), { id: target.launch.id }))!;
+    const fresh = async () => (await loadLaunch(world.app.fork(), { id: target.launch.id }))!;
     const made = await addPage(world.app.fork(), world.owner, await fresh(), {
       address: "sale/two",
       headline: "Again",
@@ -267,7 +267,7 @@ describe("looks, templates and copies", () => {
     expect(pageLeaves(made.draft).map(({ id }) => id)).not.toEqual(pageLeaves(page.draft).map(({ id }) => id));
     await setLook(world.app.fork(), world.owner, target.launch.id, { ...standardLook, theme: "lantern" }, "V");
     const { page: copy } = await copyPage(world.app.fork(), world.owner, page.id, { launch: target.launch.slug, address: "sale/three" });
-    expect(copy.draft.look).toEqual(bundle.launch.look);
+    expect(copy.draft.look).toEqual(context.launch.look);
     await expect(
       addPage(world.app.fork(), world.owner, await fresh(), { address: "till", headline: "", template: "checkout-plain", lookFrom: "" }),
     ).rejects.toMatchObject({
@@ -299,10 +299,10 @@ describe("the vendor's own HTML", () => {
   it("is answered for its block of a published page alone, in a document without an origin", async () => {
     const page = await pageOfKind("closed");
     await save(page, pageOf([b.section([b.title("T"), { ...b.made("html", { title: "F", code: "<script>x()</script>" }), id: "own" }])]));
-    expect(await frameOf(world.app, bundle.launch.slug, "closed", "own")).toBeUndefined();
+    expect(await frameOf(world.app, context.launch.slug, "closed", "own")).toBeUndefined();
     await publish(page);
-    await until(async () => (await frameOf(world.app, bundle.launch.slug, "closed", "own")) === "<script>x()</script>");
-    expect(await frameOf(world.app, bundle.launch.slug, "closed", "other")).toBeUndefined();
+    await until(async () => (await frameOf(world.app, context.launch.slug, "closed", "own")) === "<script>x()</script>");
+    expect(await frameOf(world.app, context.launch.slug, "closed", "other")).toBeUndefined();
     expect(framePolicy).toMatch(/^sandbox (?!.*allow-same-origin)/);
     expect((await get("closed")).body).toMatch(
       /<iframe[^>]*src="\/l\/[a-z0-9-]+\/frame\/closed\?b=own"[^>]*sandbox="allow-scripts allow-forms allow-popups"/,

@@ -6,23 +6,23 @@ import { currentCheckout, restoreCheckout, startCheckout } from "../../src/serve
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
 import { EmailMessage, Order } from "../../src/store/entities";
 import { lostBuyers } from "../../src/store/reports/lostBuyers";
-import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { advance, buy, buyer, openLaunch, sendEmail, startWorld, until, visitor, withWorker, type World, sentBy } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => void (world = await startWorld()));
 afterAll(() => world.stop());
 
 const leave = async (who = visitor(), person = buyer()) => {
-  const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
+  const checkout = await startCheckout(world.app, world.app.fork(), context, person, who);
   const email = await world.app.fork().findOneOrFail(EmailMessage, { checkoutId: checkout.id, kind: "recovery" });
   return { who, person, checkout, email };
 };
 const stateOf = async (id: string) => world.app.fork().findOneOrFail(EmailMessage, { id });
 
 describe("the email to a lost buyer", () => {
-  beforeAll(async () => void (bundle = await openLaunch(world)));
+  beforeAll(async () => void (context = await openLaunch(world)));
 
   it("goes once, after the delay and not before, with a link that restores the checkout", async () => {
     const { person, checkout, email, who } = await leave();
@@ -44,12 +44,12 @@ describe("the email to a lost buyer", () => {
     expect(await readLink(world.app.config.INKBELL_SECRET, "restore_checkout", link[1], world.app.clock.now())).toBe(checkout.id);
 
     const other = visitor();
-    expect(await currentCheckout(world.app.fork(), bundle, other.visitorId)).toBeUndefined();
-    await restoreCheckout(world.app.fork(), bundle, checkout.id, other.visitorId, world.app.clock.now());
-    expect(await currentCheckout(world.app.fork(), bundle, other.visitorId)).toMatchObject({ ...person, id: checkout.id });
-    const { order } = await buy(world, bundle, other, person);
+    expect(await currentCheckout(world.app.fork(), context, other.visitorId)).toBeUndefined();
+    await restoreCheckout(world.app.fork(), context, checkout.id, other.visitorId, world.app.clock.now());
+    expect(await currentCheckout(world.app.fork(), context, other.visitorId)).toMatchObject({ ...person, id: checkout.id });
+    const { order } = await buy(world, context, other, person);
     expect(order).toMatchObject({ recovered: true, checkoutId: checkout.id });
-    expect(await lostBuyers(world.app.fork(), bundle.launch.id, world.app.clock.now())).toMatchObject({
+    expect(await lostBuyers(world.app.fork(), context.launch.id, world.app.clock.now())).toMatchObject({
       sent: 1,
       recovered: 1,
       recoveredGross: { EUR: 14_900 },
@@ -71,7 +71,7 @@ describe("the email to a lost buyer", () => {
 
   it("is stopped by a purchase, also one in another browser", async () => {
     const { person, email } = await leave();
-    await buy(world, bundle, visitor(), person);
+    await buy(world, context, visitor(), person);
     await advance(world, 31);
     await sendEmail(world, email.id);
     expect(await stateOf(email.id)).toMatchObject({ state: "stopped", stoppedBecause: "paid" });
@@ -82,7 +82,7 @@ describe("the email to a lost buyer", () => {
     const person = buyer();
     const first = await leave(visitor(), person);
     await advance(world, 10);
-    const second = await startCheckout(world.app, world.app.fork(), bundle, person, visitor());
+    const second = await startCheckout(world.app, world.app.fork(), context, person, visitor());
     const emails = await world.app.fork().find(EmailMessage, { contactId: first.checkout.contactId!, kind: "recovery" });
     expect(emails).toHaveLength(1);
     expect(emails[0]).toMatchObject({ checkoutId: second.id, dueAt: new Date(second.lastActivityAt.getTime() + 30 * 60_000) });
@@ -98,11 +98,11 @@ describe("the email to a lost buyer", () => {
   });
 
   it("is stopped by the closing bell, and not even planned when the bell comes first", async () => {
-    bundle = await openLaunch(world, { closesIn: 1 });
+    context = await openLaunch(world, { closesIn: 1 });
     const { email } = await leave();
     await advance(world, 40);
     const late = buyer();
-    const checkout = await startCheckout(world.app, world.app.fork(), bundle, late, visitor());
+    const checkout = await startCheckout(world.app, world.app.fork(), context, late, visitor());
     expect(await world.app.fork().count(EmailMessage, { checkoutId: checkout.id })).toBe(0);
     await advance(world, 25);
     await sendEmail(world, email.id);
@@ -110,7 +110,7 @@ describe("the email to a lost buyer", () => {
   });
 
   it("waits on while the buyer is still at it", async () => {
-    bundle = await openLaunch(world);
+    context = await openLaunch(world);
     const { email, checkout } = await leave();
     await advance(world, 20);
     await world.app.fork().execute("update checkout set last_activity_at = ? where id = ?", [world.app.clock.now(), checkout.id]);
@@ -123,9 +123,9 @@ describe("the email to a lost buyer", () => {
 
   it("moves with the delay that the desk sets, for those that wait already", async () => {
     const { email, checkout } = await leave();
-    await setRecoveryDelay(world.app.fork(), world.owner, bundle.launch.id, 5);
+    await setRecoveryDelay(world.app.fork(), world.owner, context.launch.id, 5);
     expect((await stateOf(email.id)).dueAt.getTime()).toBe(checkout.lastActivityAt.getTime() + 5 * 60_000);
-    expect((await loadBundle(world.app.fork(), { id: bundle.launch.id }))!.launch.recoveryDelayMinutes).toBe(5);
+    expect((await loadLaunch(world.app.fork(), { id: context.launch.id }))!.launch.recoveryDelayMinutes).toBe(5);
   });
 });
 

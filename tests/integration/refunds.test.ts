@@ -3,7 +3,7 @@ import { randomUUID } from "node:crypto";
 import { Webhook } from "standardwebhooks";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { receiveNotice } from "../../src/server/app/notices";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { enterByHand, sendReceiptAgain } from "../../src/server/offers/handOrders";
 import { applyCardNotice } from "../../src/server/offers/notices";
 import { refundOrder, settleRefund } from "../../src/server/offers/refunds";
@@ -14,21 +14,21 @@ import { orderList } from "../../src/store/reports/orderList";
 import { addPartner, advance, buy, buyer, openLaunch, clickBy, startWorld, until, visitor, withWorker, type World } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => {
   world = await startWorld();
   await addPartner(world, "skerry", 4_000);
 });
 afterAll(() => world.stop());
 beforeEach(async () => {
-  bundle = await openLaunch(world, { offer: false });
+  context = await openLaunch(world, { offer: false });
 });
 const em = () => world.app.fork();
 
 const sale = async () => {
   const who = visitor();
-  await recordTouch(em(), bundle.launch.id, clickBy("skerry"), who.visitorId, world.app.clock.now());
-  const { order, charge, person } = await buy(world, bundle, who);
+  await recordTouch(em(), context.launch.id, clickBy("skerry"), who.visitorId, world.app.clock.now());
+  const { order, charge, person } = await buy(world, context, who);
   const [line] = await em().find(OrderLine, { orderId: order!.id });
   return { order: order!, charge, line: line!, person };
 };
@@ -117,8 +117,8 @@ describe("a refund", () => {
   });
   it("of all of a subscription ends its payments", async () => {
     const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 0, setup: 0, times: null };
-    await em().nativeUpdate(Product, { id: bundle.product.id }, { terms });
-    bundle = (await openLaunchAgain())!;
+    await em().nativeUpdate(Product, { id: context.product.id }, { terms });
+    context = (await openLaunchAgain())!;
     const { order } = await sale();
     await back(order.id, { amount: "149.00" });
     expect(await em().findOneOrFail(Agreement, { orderId: order.id })).toMatchObject({ state: "ended", endedBecause: "refunded" });
@@ -127,7 +127,7 @@ describe("a refund", () => {
 
 const openLaunchAgain = async () => {
   world.app.launches.clear();
-  return world.app.launches.bySlug(bundle.launch.slug);
+  return world.app.launches.bySlug(context.launch.slug);
 };
 
 describe("a dispute", () => {
@@ -215,7 +215,7 @@ describe("an order entered by hand", () => {
   const entered = (change: object = {}) =>
     enterByHand(world.app, em(), world.owner, {
       act: randomUUID(),
-      ...{ launch: bundle.launch.slug, product: bundle.product.id, quantity: 1, amount: "149.00", how: "Bank transfer", ...buyer(), receipt: true },
+      ...{ launch: context.launch.slug, product: context.product.id, quantity: 1, amount: "149.00", how: "Bank transfer", ...buyer(), receipt: true },
       ...change,
     });
   it("takes a seat, its tax and its credit like any other, and its money lies in the bank", async () => {
@@ -223,7 +223,7 @@ describe("an order entered by hand", () => {
     await expect(back(id, { amount: "1.00" })).rejects.toMatchObject({ code: "by_hand" });
     expect(await balances(id)).toEqual({ bank: 14_900, sales: -12_114, tax_payable: -2_786 });
     expect(await em().findOneOrFail(Order, { id })).toMatchObject({ source: "hand", checkoutId: null });
-    await em().nativeUpdate(Product, { id: bundle.product.id }, { seats: 2 });
+    await em().nativeUpdate(Product, { id: context.product.id }, { seats: 2 });
     await entered();
     await expect(entered()).rejects.toMatchObject({ code: "seats_taken" });
     await expect(entered({ amount: "much" })).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
@@ -247,7 +247,7 @@ describe("the list of orders", () => {
   it("is narrowed by name, number, product, state and day, and never by what is typed as a pattern", async () => {
     const { order, person } = await sale();
     const now = world.app.clock.now();
-    const listed = async (filter: Parameters<typeof orderList>[1]) => (await orderList(em(), { launch: bundle.launch.id, ...filter }, now)).orders;
+    const listed = async (filter: Parameters<typeof orderList>[1]) => (await orderList(em(), { launch: context.launch.id, ...filter }, now)).orders;
     expect((await listed({ search: person.email.toUpperCase() })).map(({ id }) => id)).toEqual([order.id]);
     expect((await listed({ search: String(order.number) })).map(({ id }) => id)).toEqual([order.id]);
     expect((await listed({ search: "workshop" })).length).toBe(1);

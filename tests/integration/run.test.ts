@@ -3,7 +3,7 @@ import ICAL from "ical.js";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { EpisodeSetting } from "../../src/core/launch";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { decideComment, joinSession, recordWatched, sessionCalendar } from "../../src/server/pages/run";
 import { confirmAddress, submitForm } from "../../src/server/pages/submit";
 import { optIn } from "../../src/server/people/optIn";
@@ -40,8 +40,8 @@ const page = (n: number) =>
   ]);
 
 /** A launch in its run-up: the first episode is open, the second opens in an hour, the third a day after an opt-in. */
-const running = async (episodes?: EpisodeSetting[]): Promise<LaunchBundle> => {
-  const bundle = await openLaunch(world, {
+const running = async (episodes?: EpisodeSetting[]): Promise<LaunchContext> => {
+  const context = await openLaunch(world, {
     opensIn: 24,
     closesIn: 72,
     offer: false,
@@ -53,12 +53,12 @@ const running = async (episodes?: EpisodeSetting[]): Promise<LaunchBundle> => {
       ],
     },
   });
-  for (const n of [1, 2]) await publishAs(world, bundle, `episodes/${n}`, page(n));
-  return publishAs(world, bundle, "episodes/3", page(3));
+  for (const n of [1, 2]) await publishAs(world, context, `episodes/${n}`, page(n));
+  return publishAs(world, context, "episodes/3", page(3));
 };
-const say = (bundle: LaunchBundle, visitorId: string, values: Record<string, string>) =>
+const say = (context: LaunchContext, visitorId: string, values: Record<string, string>) =>
   submitForm(world.app, {
-    slug: bundle.launch.slug,
+    slug: context.launch.slug,
     action: "comment",
     visitorId,
     from: visitorId,
@@ -67,33 +67,33 @@ const say = (bundle: LaunchBundle, visitorId: string, values: Record<string, str
 
 describe("a run of episodes", () => {
   it("sends no locked page, says when it opens, and sends it from that moment", async () => {
-    const bundle = await running();
-    const before = await look(world, bundle, "episodes/2");
+    const context = await running();
+    const before = await look(world, context, "episodes/2");
     expect(before.body).toContain("Episode number 1</h1>");
     expect(before.body).not.toContain("Episode number 2</h1>");
     expect(before.body).toMatch(/“Episode number 2” opens \w+day \d+ \w+ \d{4} at \d\d:\d\d, Lisbon time/);
     expect(before.body).toMatch(/class="shut" data-opens="\d+" data-href="[^"]*episodes\/2"/);
     await advance(world, 61);
-    const after = await look(world, bundle, "episodes/2");
+    const after = await look(world, context, "episodes/2");
     expect(after.body).toContain("Episode number 2</h1>");
     expect(after.body).toMatch(/aria-current="page"[\s\S]*Episode number 2[\s\S]*playing/);
   });
   it("opens days after an opt-in for that person, on any device of theirs, and for nobody else", async () => {
-    const bundle = await running();
+    const context = await running();
     const [mine, other] = [randomUUID(), randomUUID()];
-    expect((await look(world, bundle, "episodes/3", mine)).body).toContain("opens for those on the list");
-    await optIn(em(), bundle, { email: "run@wool.example", firstName: "R", answers: {} }, sentBy(mine, now()));
-    expect((await look(world, bundle, "episodes/3", mine)).body).not.toContain("Episode number 3</h1>");
+    expect((await look(world, context, "episodes/3", mine)).body).toContain("opens for those on the list");
+    await optIn(em(), context, { email: "run@wool.example", firstName: "R", answers: {} }, sentBy(mine, now()));
+    expect((await look(world, context, "episodes/3", mine)).body).not.toContain("Episode number 3</h1>");
     await advance(world, 1441);
-    expect((await look(world, bundle, "episodes/3", mine)).body).toContain("Episode number 3</h1>");
-    expect((await look(world, bundle, "episodes/3", other)).body).not.toContain("Episode number 3</h1>");
+    expect((await look(world, context, "episodes/3", mine)).body).toContain("Episode number 3</h1>");
+    expect((await look(world, context, "episodes/3", other)).body).not.toContain("Episode number 3</h1>");
   });
 });
 
 describe("what is watched of a film", () => {
   it("is counted by quarters, each once, however often and in whatever order it is told", async () => {
-    const bundle = await running();
-    const [slug, visitor] = [bundle.launch.slug, randomUUID()];
+    const context = await running();
+    const [slug, visitor] = [context.launch.slug, randomUUID()];
     const tell = (quarters: number, film = "episodes/1 film", who = visitor) =>
       recordWatched(world.app, slug, { film, quarters: String(quarters) }, who);
     expect(await tell(2)).toBe(true);
@@ -101,62 +101,62 @@ describe("what is watched of a film", () => {
     await Promise.all([tell(4), tell(4), tell(3)]);
     await tell(1, "episodes/1 film", randomUUID());
     const kinds = await em().execute<{ kind: string }[]>("select kind from event where launch_id = ? and person_id = ? order by kind", [
-      bundle.launch.id,
+      context.launch.id,
       visitor,
     ]);
     expect(kinds.map(({ kind }) => kind)).toEqual(["watched_100", "watched_25", "watched_50", "watched_75"]);
-    expect(await filmFigures(em(), bundle.launch.id, now())).toEqual([{ page: "episodes/1", film: "film", reached: [2, 1, 1, 1] }]);
+    expect(await filmFigures(em(), context.launch.id, now())).toEqual([{ page: "episodes/1", film: "film", reached: [2, 1, 1, 1] }]);
   });
   it("is believed only of films that are there", async () => {
-    const bundle = await running();
+    const context = await running();
     for (const [film, quarters] of [
       ["episodes/1 talk", "1"],
       ["nowhere film", "1"],
       ["episodes/1 film", "5"],
       ["film", "1"],
     ])
-      expect(await recordWatched(world.app, bundle.launch.slug, { film: film!, quarters: quarters! }, randomUUID())).toBe(false);
-    expect(await filmFigures(em(), bundle.launch.id, now())).toEqual([]);
+      expect(await recordWatched(world.app, context.launch.slug, { film: film!, quarters: quarters! }, randomUUID())).toBe(false);
+    expect(await filmFigures(em(), context.launch.id, now())).toEqual([]);
   });
 });
 
 describe("a comment", () => {
   it("is shown to all once it has been read, on the pages of the run, with the vendor's answer", async () => {
-    const bundle = await running();
-    const sent = await say(bundle, randomUUID(), { body: "Which <b>wool</b>?" });
+    const context = await running();
+    const sent = await say(context, randomUUID(), { body: "Which <b>wool</b>?" });
     expect(sent.headers["location"]).toMatch(/\?said=talk#talk-talk$/);
-    expect((await look(world, bundle, "episodes/1")).body).not.toContain("wool");
-    const [waiting] = await launchComments(em(), bundle.launch.id);
+    expect((await look(world, context, "episodes/1")).body).not.toContain("wool");
+    const [waiting] = await launchComments(em(), context.launch.id);
     expect(waiting).toMatchObject({ state: "waiting", name: "Maren" });
-    await decideComment(em(), world.owner, bundle.launch.id, { id: waiting!.id, state: "shown", reply: "A five-ply." }, now());
+    await decideComment(em(), world.owner, context.launch.id, { id: waiting!.id, state: "shown", reply: "A five-ply." }, now());
     await advance(world, 61);
     for (const path of ["episodes/1", "episodes/2"]) {
-      const { body } = await look(world, bundle, path);
+      const { body } = await look(world, context, path);
       expect(body).toContain("Which &lt;b&gt;wool&lt;/b&gt;?");
       expect(body).toContain("A five-ply.");
     }
-    await decideComment(em(), world.owner, bundle.launch.id, { id: waiting!.id, state: "hidden" }, now());
-    expect((await look(world, bundle, "episodes/1")).body).not.toContain("five-ply");
+    await decideComment(em(), world.owner, context.launch.id, { id: waiting!.id, state: "hidden" }, now());
+    expect((await look(world, context, "episodes/1")).body).not.toContain("five-ply");
   });
   it("stands once when it is sent twice, not at all when a program sends it, and keeps what was typed when something is missing", async () => {
-    const bundle = await running();
+    const context = await running();
     const visitor = randomUUID();
-    await Promise.all([say(bundle, visitor, {}), say(bundle, visitor, {})]);
-    await say(bundle, visitor, {});
-    await say(bundle, randomUUID(), { website: "x", body: "Spam" });
-    await say(bundle, randomUUID(), { shownAt: String(now().getTime()), body: "Too fast" });
-    expect((await launchComments(em(), bundle.launch.id)).map(({ body }) => body)).toEqual(["Well said."]);
-    const wrong = await say(bundle, visitor, { name: "", body: "Kept words" });
+    await Promise.all([say(context, visitor, {}), say(context, visitor, {})]);
+    await say(context, visitor, {});
+    await say(context, randomUUID(), { website: "x", body: "Spam" });
+    await say(context, randomUUID(), { shownAt: String(now().getTime()), body: "Too fast" });
+    expect((await launchComments(em(), context.launch.id)).map(({ body }) => body)).toEqual(["Well said."]);
+    const wrong = await say(context, visitor, { name: "", body: "Kept words" });
     expect(wrong.status).toBe(422);
     expect(wrong.body).toContain("Kept words</textarea>");
     expect(wrong.body).toContain("Under which name?");
   });
   it("is decided only by who may write, and only in its own launch", async () => {
-    const bundle = await running();
-    await say(bundle, randomUUID(), {});
-    const [one] = await launchComments(em(), bundle.launch.id);
+    const context = await running();
+    await say(context, randomUUID(), {});
+    const [one] = await launchComments(em(), context.launch.id);
     const viewer = { ...world.owner, role: "viewer" as const };
-    await expect(decideComment(em(), viewer, bundle.launch.id, { id: one!.id, state: "shown" }, now())).rejects.toMatchObject({ status: 403 });
+    await expect(decideComment(em(), viewer, context.launch.id, { id: one!.id, state: "shown" }, now())).rejects.toMatchObject({ status: 403 });
     await expect(decideComment(em(), world.owner, randomUUID(), { id: one!.id, state: "shown" }, now())).rejects.toMatchObject({ status: 404 });
   });
 });
@@ -173,9 +173,9 @@ describe("a live session", () => {
       pageOf([b.section([b.title("Live"), b.made("live", { id: "live", double, heading: "An hour", url: "https://films.example/again.mp4" })])]),
     );
   };
-  const register = (bundle: LaunchBundle, visitorId: string) =>
+  const register = (context: LaunchContext, visitorId: string) =>
     submitForm(world.app, {
-      slug: bundle.launch.slug,
+      slug: context.launch.slug,
       action: "opt-in",
       visitorId,
       from: visitorId,
@@ -186,52 +186,52 @@ describe("a live session", () => {
     });
 
   it("lets in who has a place while it is open, tells its link to nobody before, and shows the recording until its bell", async () => {
-    const bundle = await withSession();
+    const context = await withSession();
     const [guest, stranger] = [randomUUID(), randomUUID()];
-    const { slug } = bundle.launch;
-    await register(bundle, guest);
-    const before = await look(world, bundle, "episodes/1", guest);
+    const { slug } = context.launch;
+    await register(context, guest);
+    const before = await look(world, context, "episodes/1", guest);
     expect(before.body).toContain("You have a place.");
     expect(before.body).not.toContain(url);
     expect(await joinSession(world.app, slug, "episodes/1", { visitorId: guest })).toBe(`/l/${slug}/episodes/1`);
     await advance(world, 106);
-    expect((await look(world, bundle, "episodes/1", guest)).body).toContain(`href="/l/${slug}/live/episodes/1"`);
-    expect((await look(world, bundle, "episodes/1", stranger)).body).toContain("Keep me a place");
+    expect((await look(world, context, "episodes/1", guest)).body).toContain(`href="/l/${slug}/live/episodes/1"`);
+    expect((await look(world, context, "episodes/1", stranger)).body).toContain("Keep me a place");
     expect(await joinSession(world.app, slug, "episodes/1", { visitorId: guest })).toBe(url);
     expect(await joinSession(world.app, slug, "episodes/1", { visitorId: stranger })).toBe(`/l/${slug}/episodes/1`);
     await advance(world, 75);
-    expect((await look(world, bundle, "episodes/1", stranger)).body).toContain("https://films.example/again.mp4");
+    expect((await look(world, context, "episodes/1", stranger)).body).toContain("https://films.example/again.mp4");
     expect(await joinSession(world.app, slug, "episodes/1", { visitorId: guest })).toBe(`/l/${slug}/episodes/1`);
     await advance(world, 24 * 60);
-    expect((await look(world, bundle, "episodes/1", stranger)).body).not.toContain("again.mp4");
+    expect((await look(world, context, "episodes/1", stranger)).body).not.toContain("again.mp4");
   });
   it("keeps no place for an address that is not confirmed", async () => {
-    const bundle = await withSession("always");
+    const context = await withSession("always");
     const guest = randomUUID();
-    expect((await register(bundle, guest)).headers["location"]).toContain("asked=live");
-    expect((await look(world, bundle, "episodes/1", guest)).body).not.toContain("You have a place.");
+    expect((await register(context, guest)).headers["location"]).toContain("asked=live");
+    expect((await look(world, context, "episodes/1", guest)).body).not.toContain("You have a place.");
     const given = await em().findOneOrFail(OptIn, { visitorId: guest });
     expect(await em().count(EmailMessage, { key: `confirm:${given.id}` })).toBe(1);
     const { signLink } = await import("../../src/server/app/signedLink");
     const token = await signLink(world.app.config.INKBELL_SECRET, "opt_in", given.id, now(), 7);
-    await confirmAddress(world.app, bundle.launch.slug, token, guest);
-    expect((await look(world, bundle, "episodes/1", guest)).body).toContain("You have a place.");
+    await confirmAddress(world.app, context.launch.slug, token, guest);
+    expect((await look(world, context, "episodes/1", guest)).body).toContain("You have a place.");
   });
   // Outside: RFC 5545, read by ical.js, a parser of its own.
   it("is one event of a calendar file, which keeps its name when it is moved", async () => {
-    const bundle = await withSession();
-    const read = async (of: LaunchBundle) => {
+    const context = await withSession();
+    const read = async (of: LaunchContext) => {
       const text = await sessionCalendar(world.app, of.launch.slug, "episodes/1");
       const [event] = new ICAL.Component(ICAL.parse(text!) as never).getAllSubcomponents("vevent");
       return new ICAL.Event(event);
     };
-    const first = await read(bundle);
-    const starts = bundle.plan.episodes[0]!.live!.starts;
+    const first = await read(context);
+    const starts = context.plan.episodes[0]!.live!.starts;
     expect(first.startDate.toJSDate()).toEqual(starts);
     expect(first.endDate.toJSDate().getTime() - starts.getTime()).toBe(3_600_000);
     expect(first.description).not.toContain(url);
-    const [one] = bundle.launch.settings.episodes;
-    const moved = await setSettings(world, bundle, { episodes: [{ ...one!, live: { ...one!.live!, lengthMinutes: 90 } }] });
+    const [one] = context.launch.settings.episodes;
+    const moved = await setSettings(world, context, { episodes: [{ ...one!, live: { ...one!.live!, lengthMinutes: 90 } }] });
     const second = await read(moved);
     expect(second.uid).toBe(first.uid);
     expect(second.sequence).toBeGreaterThan(first.sequence);

@@ -6,18 +6,18 @@ import { claimEmails, takeUpEmails } from "../../src/server/emails/claim";
 import { deliverEmails } from "../../src/server/emails/deliver";
 import { queueLetters } from "../../src/server/launch/ring";
 import { askForLibraryLink } from "../../src/server/people/buyers";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { retryNow } from "../../src/server/work/retry";
 import { waitingWork } from "../../src/store/reports/waitingWork";
 import { EmailMessage } from "../../src/store/entities";
 import { advance, buy, buyer, openLaunch, someone, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 let mailer: Mailer;
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world, { opensIn: -2, closesIn: 240, offer: false });
+  context = await openLaunch(world, { opensIn: -2, closesIn: 240, offer: false });
   ({ mailer } = world.app);
 });
 afterEach(async () => {
@@ -40,18 +40,18 @@ const states = async (key: string) =>
 
 /** A list of so many people on a launch, and the bell of a letter that has just rung for them. */
 const bellFor = async (n: number, mark: string): Promise<string> => {
-  const letter = bundle.plan.settings.letters.find(({ hangsOn, minutes }) => hangsOn === "opening" && minutes === 0)!;
+  const letter = context.plan.settings.letters.find(({ hangsOn, minutes }) => hangsOn === "opening" && minutes === 0)!;
   await em().execute(
     `with made as (insert into person (id, created_at) select gen_random_uuid(), now() from generate_series(1, ?) returning id),
      numbered as (select id, row_number() over () as i from made),
      listed as (insert into stage_rollup (launch_id, person_id, visited, opted_in) select ?, id, now(), now() from made)
      insert into contact (id, person_id, email, first_name, consent_at, created_at) select gen_random_uuid(), id, '${mark}.' || i || '@many.example', 'Ada', now(), now() from numbered`,
-    [n, bundle.launch.id],
+    [n, context.launch.id],
   );
   const id = randomUUID();
   await em().execute("insert into bell_rung (id, launch_id, key, at, label, rung_at, outcome) values (?, ?, ?, ?, 'Letter', ?, '')", [
     id,
-    bundle.launch.id,
+    context.launch.id,
     `letter:${letter.id}`,
     new Date(world.app.clock.now().getTime() - Math.round(Math.random() * 1e6)),
     world.app.clock.now(),
@@ -70,7 +70,7 @@ describe("letters at a bell", () => {
     const queueing = Promise.all([queueLetters(world.app, rung), queueLetters(world.app, rung)]);
     const began = performance.now();
     await em().transactional(async (tx) => {
-      await tx.execute("select 1 from launch where id = ? for key share", [bundle.launch.id]);
+      await tx.execute("select 1 from launch where id = ? for key share", [context.launch.id]);
     });
     expect(performance.now() - began).toBeLessThan(1_000);
     await queueing;
@@ -154,7 +154,7 @@ describe("letters at a bell", () => {
   it("that are cut off between the server's yes and ours are unknown; mail to one person goes again under its Message-ID", async () => {
     await em().execute("update email_message set state = 'stopped' where state in ('due', 'unknown')");
     await queueLetters(world.app, await bellFor(3, "cut"));
-    const { order, person } = await buy(world, bundle);
+    const { order, person } = await buy(world, context);
     await em().execute("update email_message set due_at = now() where data->>'orderId' = ?", [order!.id]);
     await mood("cut");
     const worker = randomUUID();
@@ -178,7 +178,7 @@ describe("letters at a bell", () => {
     await queueLetters(world.app, await bellFor(3_000, "crowd"));
     await withWorker(world, async () => {
       await until(async () => (await counted("crowd.")).accepted > 50, 30);
-      const { person } = await buy(world, bundle);
+      const { person } = await buy(world, context);
       await askForLibraryLink(world.app, em(), person.email, "here");
       const began = Date.now();
       await until(async () => (await world.inbox(person.email)).length > 0, 30);
@@ -190,7 +190,7 @@ describe("letters at a bell", () => {
   }, 60_000);
 
   it("that the server refuses for good are dropped, those it asks to send later are sent later", async () => {
-    const { order, person } = await buy(world, bundle, undefined, buyer());
+    const { order, person } = await buy(world, context, undefined, buyer());
     const receipt = await em().findOneOrFail(EmailMessage, { key: `receipt:${order!.id}` });
     world.app.mailer = { ...mailer, send: () => Promise.reject(new MailFailed("later", "busy")) };
     await advance(world, 16);
@@ -221,7 +221,7 @@ const desk = (name: string) =>
 /** A payment that the card desk has not answered: pending, with nothing in the outbox for it. */
 const pendingCharge = async (): Promise<string> => {
   await desk("down");
-  const { charge } = await buy(world, bundle);
+  const { charge } = await buy(world, context);
   await desk("well");
   expect(charge.state).toBe("pending");
   await em().execute("delete from outbox where key = ?", [`settle:${charge.id}`]);
@@ -232,7 +232,7 @@ const stateOf = async (id: string) => (await em().execute<{ state: string }[]>("
 describe("work in the background", () => {
   it("of a worker that was killed is taken up by another within seconds", async () => {
     const id = await pendingCharge();
-    const { order } = await buy(world, bundle);
+    const { order } = await buy(world, context);
     const email = await em().findOneOrFail(EmailMessage, { key: `receipt:${order!.id}` });
     // Workers have been here, so that the queue is there; none is now.
     await withWorker(world, () => Promise.resolve());

@@ -196,8 +196,8 @@ describe("the vendor", () => {
       ...{ locale: "de-DE", ...change },
     });
   it("is said by published pages and emails from the change on, in every process", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    expect((await look(world, bundle, "optin")).body + (await look(world, bundle, "")).body).toContain("Marram &amp; Purl");
+    const context = await openLaunch(world, { offer: false });
+    expect((await look(world, context, "optin")).body + (await look(world, context, "")).body).toContain("Marram &amp; Purl");
     await changeVendor(world.app, em(), world.owner, await details());
     expect(world.app.vendor).toMatchObject({
       name: "Rook & Rye",
@@ -206,7 +206,7 @@ describe("the vendor", () => {
       sender: { name: "Rook", email: "post@rook.example" },
     });
     world.app.launches.clear();
-    const again = (await look(world, bundle, "optin")).body + (await look(world, bundle, "")).body;
+    const again = (await look(world, context, "optin")).body + (await look(world, context, "")).body;
     expect(again).toContain("Rook &amp; Rye");
     expect(again).not.toContain("Marram &amp; Purl");
     const ed = await member("editor");

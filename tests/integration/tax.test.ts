@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { checkoutStart, taxRequest } from "../../src/core/offers";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
 import { changeTaxTable, ensureTaxTable, taxTable } from "../../src/server/offers/taxTable";
@@ -11,10 +11,10 @@ import { orderPostings } from "../../src/store/reports/orderPostings";
 import { buy, buyer, cardToken, openLaunch, decide, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world);
+  context = await openLaunch(world);
 });
 afterAll(() => world.stop());
 
@@ -22,9 +22,9 @@ const em = () => world.app.fork();
 const pay = async (typed: Record<string, string>, card = "9990000000000003", acceptLanguage = "de-DE,de;q=0.9"): Promise<Order> => {
   const who = visitor();
   const request = checkoutStart.parse({ ...buyer("DE"), ...typed });
-  const { id } = await startCheckout(world.app, em(), bundle, request, { ...who, acceptLanguage });
+  const { id } = await startCheckout(world.app, em(), context, request, { ...who, acceptLanguage });
   const token = await cardToken(world, card);
-  await payCheckout(world.app, em(), bundle, { ...request, checkout: id, cardToken: token, waiver: "yes" as const }, who);
+  await payCheckout(world.app, em(), context, { ...request, checkout: id, cardToken: token, waiver: "yes" as const }, who);
   return em().findOneOrFail(Order, { checkoutId: id });
 };
 
@@ -32,7 +32,7 @@ describe("a business of another member state", () => {
   it("pays the net, at the checkout and for offers after it, and the books hold no tax of it", async () => {
     const order = await pay({ vatNumber: "de 123 456 788" });
     expect(order).toMatchObject({ vatNumber: "DE123456788", reverseCharge: true });
-    await decide(world, bundle, order.id, bundle.steps[0]!.id, "yes");
+    await decide(world, context, order.id, context.steps[0]!.id, "yes");
     const lines = await em().find(OrderLine, { orderId: order.id }, { orderBy: { role: 1 } });
     // 149.00 and 67.00 with 19 % in them.
     expect(lines.map(({ netMinor, taxMinor, grossMinor, rateBp }) => [netMinor, taxMinor, grossMinor, rateBp])).toEqual([
@@ -49,7 +49,7 @@ describe("a business of another member state", () => {
     expect((await em().findOneOrFail(OrderLine, { orderId: home.id })).taxMinor).toBe(2_786);
     const { visitorId, from } = visitor();
     const values = { email: "ada@wool.example", firstName: "Ada", country: "DE", vatNumber: "DE12" };
-    const { status, body } = await submitForm(world.app, { slug: bundle.launch.slug, action: "start", values, visitorId, from });
+    const { status, body } = await submitForm(world.app, { slug: context.launch.slug, action: "start", values, visitorId, from });
     expect(status).toBe(422);
     expect(body).toContain("This is no VAT number of that country");
     expect(body).toContain('value="DE12"');
@@ -58,8 +58,8 @@ describe("a business of another member state", () => {
   it("reads on the page that no tax is charged", async () => {
     const { visitorId, from } = visitor();
     const values = { email: "b@wool.example", firstName: "B", country: "DE", vatNumber: "DE123456788" };
-    await submitForm(world.app, { slug: bundle.launch.slug, action: "start", values, visitorId, from });
-    const { body } = await answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId });
+    await submitForm(world.app, { slug: context.launch.slug, action: "start", values, visitorId, from });
+    const { body } = await answerPage(world.app, { slug: context.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId });
     expect(body).toContain("your business accounts for it (reverse charge)");
     expect(body).toContain("€125.21");
   });
@@ -88,27 +88,27 @@ describe("a region with a rate of its own", () => {
     );
     const who = visitor();
     const request = checkoutStart.parse(buyer("DE"));
-    const { id } = await startCheckout(world.app, em(), bundle, request, who);
-    const page = () => answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId: who.visitorId });
+    const { id } = await startCheckout(world.app, em(), context, request, who);
+    const page = () => answerPage(world.app, { slug: context.launch.slug, path: "checkout", query: new URLSearchParams(), visitorId: who.visitorId });
     expect((await page()).body).toContain('<option value="HH">HH</option>');
     const choose = (region: string) =>
-      submitForm(world.app, { slug: bundle.launch.slug, action: "choose", values: { checkout: id, region }, ...who });
+      submitForm(world.app, { slug: context.launch.slug, action: "choose", values: { checkout: id, region }, ...who });
     await choose("HH");
     expect((await page()).body).toContain("of it tax, 7 %");
     // A region of another country, or of none, is the rest of this one.
     await choose("20");
     expect((await page()).body).toContain("of it tax, 19 %");
     await choose("HH");
-    await payCheckout(world.app, em(), bundle, { ...request, checkout: id, cardToken: await cardToken(world), waiver: "yes" as const }, who);
+    await payCheckout(world.app, em(), context, { ...request, checkout: id, cardToken: await cardToken(world), waiver: "yes" as const }, who);
     const order = await em().findOneOrFail(Order, { checkoutId: id });
     expect(order.region).toBe("HH");
-    await decide(world, bundle, order.id, bundle.steps[0]!.id, "yes");
+    await decide(world, context, order.id, context.steps[0]!.id, "yes");
     expect((await em().find(OrderLine, { orderId: order.id })).map(({ rateBp }) => rateBp)).toEqual([700, 700]);
     // Who goes on from another country is not in that region any more.
     const other = visitor();
-    const { id: moved } = await startCheckout(world.app, em(), bundle, request, other);
-    await submitForm(world.app, { slug: bundle.launch.slug, action: "choose", values: { checkout: moved, region: "HH" }, ...other });
-    await startCheckout(world.app, em(), bundle, checkoutStart.parse({ ...request, vatNumber: "", country: "PT" }), other);
+    const { id: moved } = await startCheckout(world.app, em(), context, request, other);
+    await submitForm(world.app, { slug: context.launch.slug, action: "choose", values: { checkout: moved, region: "HH" }, ...other });
+    await startCheckout(world.app, em(), context, checkoutStart.parse({ ...request, vatNumber: "", country: "PT" }), other);
     expect((await em().findOneOrFail(Checkout, { id: moved })).region).toBe("");
     await changeTaxTable(
       em(),
@@ -128,7 +128,7 @@ describe("the table of taxes", () => {
       { rateBp: 2_150, from: "2020-06-01" },
       { rateBp: 2_300 },
     ]);
-    const { order } = await buy(world, bundle);
+    const { order } = await buy(world, context);
     expect((await em().findOneOrFail(OrderLine, { orderId: order!.id })).rateBp).toBe(2_150);
     expect(await changeTaxTable(em(), world.owner, { ...set, do: "drop" })).toEqual(before);
     for (const wrong of [{ rate: "a lot" }, { rate: "123" }, { country: "Portugal" }, { from: "soon" }])

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { once, type PriceTerms } from "../../src/core/offers";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
 import { makeCoupon } from "../../src/server/offers/coupons";
@@ -17,24 +17,24 @@ afterAll(() => world.stop());
 const em = () => world.app.fork();
 
 /** A launch whose main product is paid by these terms. */
-const launchWith = async (terms: PriceTerms, change: Partial<Product> = {}): Promise<LaunchBundle> => {
-  const bundle = await openLaunch(world, { offer: false });
-  await em().nativeUpdate(Product, { id: bundle.product.id }, { terms, ...change });
+const launchWith = async (terms: PriceTerms, change: Partial<Product> = {}): Promise<LaunchContext> => {
+  const context = await openLaunch(world, { offer: false });
+  await em().nativeUpdate(Product, { id: context.product.id }, { terms, ...change });
   world.app.launches.clear();
-  return (await world.app.launches.bySlug(bundle.launch.slug))!;
+  return (await world.app.launches.bySlug(context.launch.slug))!;
 };
-const begin = async (bundle: LaunchBundle, country = "PT") => {
+const begin = async (context: LaunchContext, country = "PT") => {
   const [who, person] = [visitor(), buyer(country)];
-  const { id } = await startCheckout(world.app, em(), bundle, person, who);
+  const { id } = await startCheckout(world.app, em(), context, person, who);
   return {
     ...{ id, who, person },
     choose: (choice: { quantity?: number; named?: string; currency?: string }) =>
-      chooseAtCheckout(world.app, em(), bundle, { checkout: id, ...choice }, who),
+      chooseAtCheckout(world.app, em(), context, { checkout: id, ...choice }, who),
     pay: async (card = cards.good, shown?: number, token?: string) =>
       payCheckout(
         world.app,
         em(),
-        bundle,
+        context,
         { ...person, checkout: id, cardToken: token ?? (await cardToken(world, card)), waiver: "yes" as const, shown },
         who,
       ),
@@ -52,8 +52,8 @@ const balanced = async () => {
 
 describe("a price that the buyer names", () => {
   it("is charged as named, and not below the least", async () => {
-    const bundle = await launchWith({ kind: "open", floor: 500 }, { priceMinor: 2_000 });
-    const checkout = await begin(bundle);
+    const context = await launchWith({ kind: "open", floor: 500 }, { priceMinor: 2_000 });
+    const checkout = await begin(context);
     await expect(checkout.choose({ named: "4.99" })).rejects.toMatchObject({
       fields: { named: expect.stringContaining("€5.00 at least") as string },
     });
@@ -63,8 +63,8 @@ describe("a price that the buyer names", () => {
     expect(charge).toMatchObject({ state: "succeeded", amountMinor: 3_150 });
   });
   it("of nothing asks for no card, and is an order all the same", async () => {
-    const bundle = await launchWith({ kind: "open", floor: 0 }, { priceMinor: 1_000 });
-    const checkout = await begin(bundle);
+    const context = await launchWith({ kind: "open", floor: 0 }, { priceMinor: 1_000 });
+    const checkout = await begin(context);
     await checkout.choose({ named: "0" });
     const before = (await deskCharges(world)).length;
     const charge = await checkout.pay(cards.good, undefined, "none");
@@ -74,8 +74,8 @@ describe("a price that the buyer names", () => {
     expect((await orderOf(checkout.id)).cardRef).toBeNull();
   });
   it("is not taken without a card where something is to be paid", async () => {
-    const bundle = await launchWith({ kind: "open", floor: 0 }, { priceMinor: 1_000 });
-    const checkout = await begin(bundle);
+    const context = await launchWith({ kind: "open", floor: 0 }, { priceMinor: 1_000 });
+    const checkout = await begin(context);
     await expect(checkout.pay(cards.good, undefined, "none")).rejects.toMatchObject({ fields: { cardToken: expect.any(String) as string } });
     expect(await em().count(Charge, { checkoutId: checkout.id })).toBe(0);
   });
@@ -83,8 +83,8 @@ describe("a price that the buyer names", () => {
 
 describe("a price by quantity", () => {
   it("takes the step that is reached for all pieces, and counts the pieces", async () => {
-    const bundle = await launchWith({ kind: "tiers", tiers: [{ from: 5, minor: 1_500 }] }, { priceMinor: 2_000, seats: 8 });
-    const [one, two] = [await begin(bundle), await begin(bundle)];
+    const context = await launchWith({ kind: "tiers", tiers: [{ from: 5, minor: 1_500 }] }, { priceMinor: 2_000, seats: 8 });
+    const [one, two] = [await begin(context), await begin(context)];
     await one.choose({ quantity: 5 });
     expect(await one.pay()).toMatchObject({ state: "succeeded", amountMinor: 7_500 });
     expect(await linesOf(one.id)).toMatchObject([{ quantity: 5, name: "5 × The Workshop" }]);
@@ -97,9 +97,9 @@ describe("a price by quantity", () => {
 
 describe("free plus shipping", () => {
   it("charges the sending in a line of its own, with its own class of tax and no commission", async () => {
-    const bundle = await launchWith({ kind: "shipped", shipping: 495 }, { priceMinor: 0 });
+    const context = await launchWith({ kind: "shipped", shipping: 495 }, { priceMinor: 0 });
     const charged = async () => {
-      const checkout = await begin(bundle);
+      const checkout = await begin(context);
       expect(await checkout.pay()).toMatchObject({ state: "succeeded", amountMinor: 495 });
       return linesOf(checkout.id);
     };
@@ -113,18 +113,18 @@ describe("free plus shipping", () => {
     await em().execute("delete from tax_rate where tax_class = 'shipping'");
   });
   it("that is free in another currency too is sold there for what sending it costs there, and not without", async () => {
-    const bundle = await launchWith({ kind: "shipped", shipping: 495, elsewhere: { USD: 650 } }, { priceMinor: 0, prices: { USD: 0, GBP: 0 } });
-    const checkout = await begin(bundle);
+    const context = await launchWith({ kind: "shipped", shipping: 495, elsewhere: { USD: 650 } }, { priceMinor: 0, prices: { USD: 0, GBP: 0 } });
+    const checkout = await begin(context);
     await checkout.choose({ currency: "USD" });
     expect(await checkout.pay()).toMatchObject({ state: "succeeded", amountMinor: 650, currency: "USD" });
-    await expect((await begin(bundle)).choose({ currency: "GBP" })).rejects.toMatchObject({ fields: { currency: expect.any(String) as string } });
+    await expect((await begin(context)).choose({ currency: "GBP" })).rejects.toMatchObject({ fields: { currency: expect.any(String) as string } });
   });
 });
 
 describe("instalments", () => {
   it("charge the remainder with the first part, the others each on its day, and then no more", async () => {
-    const bundle = await launchWith({ kind: "instalments", parts: 3, every: { unit: "month", n: 1 } }, { priceMinor: 10_000 });
-    const checkout = await begin(bundle);
+    const context = await launchWith({ kind: "instalments", parts: 3, every: { unit: "month", n: 1 } }, { priceMinor: 10_000 });
+    const checkout = await begin(context);
     expect(await checkout.pay()).toMatchObject({ amountMinor: 3_334 });
     const { id, minor, paymentsLeft, nextAt, firstAt } = await agreementOf(checkout.id);
     expect({ minor, paymentsLeft }).toEqual({ minor: 3_333, paymentsLeft: 2 });
@@ -152,11 +152,11 @@ describe("instalments", () => {
     await world.app.clock.setTo(em(), start);
   }, 60_000);
   it("take a coupon off the whole price, and every part is smaller", async () => {
-    const bundle = await launchWith({ kind: "instalments", parts: 4, every: { unit: "week", n: 2 } }, { priceMinor: 10_000 });
+    const context = await launchWith({ kind: "instalments", parts: 4, every: { unit: "week", n: 2 } }, { priceMinor: 10_000 });
     const off = { kind: "percent" as const, percent: "50" };
     const request = { label: "Half", off, products: null, partner: null, from: "", until: "", zone: "Europe/Lisbon", oncePerPerson: false };
     await makeCoupon(em(), world.owner, { ...request, codes: { kind: "shared", code: "HALF-OF-ALL", uses: null } }, world.app.clock.now());
-    const checkout = await begin(bundle);
+    const checkout = await begin(context);
     await em().execute("update checkout set coupon = 'HALF-OF-ALL' where id = ?", [checkout.id]);
     expect(await checkout.pay()).toMatchObject({ amountMinor: 1_250 });
     expect(await agreementOf(checkout.id)).toMatchObject({ minor: 1_250, paymentsLeft: 3 });
@@ -166,11 +166,11 @@ describe("instalments", () => {
 
 describe("a coupon that covers the whole price", () => {
   it("leaves nothing to pay and nothing for later: no card, no agreement, no line of nothing", async () => {
-    const bundle = await launchWith({ kind: "instalments", parts: 3, every: { unit: "month", n: 1 } }, { priceMinor: 10_000 });
+    const context = await launchWith({ kind: "instalments", parts: 3, every: { unit: "month", n: 1 } }, { priceMinor: 10_000 });
     const off = { kind: "percent" as const, percent: "100" };
     const request = { label: "All", off, products: null, partner: null, from: "", until: "", zone: "Europe/Lisbon", oncePerPerson: false };
     await makeCoupon(em(), world.owner, { ...request, codes: { kind: "shared", code: "ALL-OF-IT", uses: null } }, world.app.clock.now());
-    const checkout = await begin(bundle);
+    const checkout = await begin(context);
     await em().execute("update checkout set coupon = 'ALL-OF-IT' where id = ?", [checkout.id]);
     expect(await checkout.pay(cards.good, undefined, "none")).toMatchObject({ state: "succeeded", amountMinor: 0 });
     expect(await em().count(Agreement, { orderId: (await orderOf(checkout.id)).id })).toBe(0);
@@ -181,8 +181,8 @@ describe("a coupon that covers the whole price", () => {
 describe("a subscription", () => {
   const monthly: PriceTerms = { kind: "subscription", every: { unit: "month", n: 1 }, trialDays: 14, setup: 0, times: null };
   it("with a trial charges nothing at first but keeps the card, and begins when the trial is over", async () => {
-    const bundle = await launchWith(monthly, { priceMinor: 1_200 });
-    const checkout = await begin(bundle);
+    const context = await launchWith(monthly, { priceMinor: 1_200 });
+    const checkout = await begin(context);
     const start = world.app.clock.now();
     expect(await checkout.pay()).toMatchObject({ state: "succeeded", amountMinor: 0 });
     const { id, nextAt } = await agreementOf(checkout.id);
@@ -200,8 +200,8 @@ describe("a subscription", () => {
     await world.app.clock.setTo(em(), start);
   });
   it("whose card is refused is tried again on its days, and then ended; what was paid stays paid", async () => {
-    const bundle = await launchWith({ ...monthly, trialDays: 0 }, { priceMinor: 1_200 });
-    const checkout = await begin(bundle);
+    const context = await launchWith({ ...monthly, trialDays: 0 }, { priceMinor: 1_200 });
+    const checkout = await begin(context);
     const start = world.app.clock.now();
     expect(await checkout.pay("9990000000000078")).toMatchObject({ state: "succeeded", amountMinor: 1_200 });
     const { id } = await agreementOf(checkout.id);
@@ -221,8 +221,8 @@ describe("a subscription", () => {
 
 describe("other currencies", () => {
   it("are chosen at the checkout among those that have a price, and go to the account for them", async () => {
-    const bundle = await launchWith(once, { prices: { USD: 16_900, JPY: 24_000 } });
-    const checkout = await begin(bundle);
+    const context = await launchWith(once, { prices: { USD: 16_900, JPY: 24_000 } });
+    const checkout = await begin(context);
     await expect(checkout.choose({ currency: "GBP" })).rejects.toMatchObject({ fields: { currency: expect.any(String) as string } });
     await checkout.choose({ currency: "JPY" });
     const charge = await checkout.pay();
@@ -235,10 +235,10 @@ describe("other currencies", () => {
     await balanced();
   });
   it("follow a price that rises in their own proportion", async () => {
-    const bundle = await openLaunch(world, { offer: false, settings: { rising: { every: 1, stepMinor: 1_490, capMinor: 29_800 } } });
-    await em().nativeUpdate(Product, { id: bundle.product.id }, { prices: { USD: 16_900 } });
+    const context = await openLaunch(world, { offer: false, settings: { rising: { every: 1, stepMinor: 1_490, capMinor: 29_800 } } });
+    await em().nativeUpdate(Product, { id: context.product.id }, { prices: { USD: 16_900 } });
     world.app.launches.clear();
-    const risen = (await world.app.launches.bySlug(bundle.launch.slug))!;
+    const risen = (await world.app.launches.bySlug(context.launch.slug))!;
     await buy(world, risen);
     const checkout = await begin(risen);
     await checkout.choose({ currency: "USD" });
@@ -249,12 +249,12 @@ describe("other currencies", () => {
 
 describe("a price that was shown", () => {
   it("is held while it rises for others, and falls with them", async () => {
-    const bundle = await openLaunch(world, { offer: false, settings: { rising: { every: 1, stepMinor: 1_000, capMinor: 99_900 } } });
-    const checkout = await begin(bundle);
-    for (let n = 0; n < 3; n += 1) await buy(world, bundle);
+    const context = await openLaunch(world, { offer: false, settings: { rising: { every: 1, stepMinor: 1_000, capMinor: 99_900 } } });
+    const checkout = await begin(context);
+    for (let n = 0; n < 3; n += 1) await buy(world, context);
     expect(await checkout.pay(cards.good, 14_900)).toMatchObject({ state: "succeeded", amountMinor: 14_900 });
-    const late = await begin(bundle);
-    await buy(world, bundle);
+    const late = await begin(context);
+    await buy(world, context);
     await advance(world, 16);
     await expect(late.pay(cards.good, 18_900)).rejects.toMatchObject({ code: "price_changed" });
   });

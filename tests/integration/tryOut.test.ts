@@ -1,7 +1,7 @@
-import { loadBundle } from "../../src/server/launch/bundle";
+import { loadLaunch } from "../../src/server/launch/launchContext";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { offersView } from "../../src/server/offers/offersView";
 import { answerPage } from "../../src/server/pages/answer";
 import { addCheckout } from "../../src/server/offers/addCheckout";
@@ -24,13 +24,13 @@ const em = () => world.app.fork();
 const b = builder(idsFrom("b"));
 
 /** A browser of somebody at the desk who walks a launch in test mode. */
-const walker = async (bundle: LaunchBundle) => {
-  const link = await tryLink(world.app, bundle.launch.id);
+const walker = async (context: LaunchContext) => {
+  const link = await tryLink(world.app, context.launch.id);
   const get = (path: string, query: Record<string, string> = {}) =>
-    answerPage(world.app, { slug: bundle.launch.slug, path, query: new URLSearchParams(query), tryLink: link });
+    answerPage(world.app, { slug: context.launch.slug, path, query: new URLSearchParams(query), tryLink: link });
   const post = (action: string, values: Record<string, string>) =>
-    submitForm(world.app, { slug: bundle.launch.slug, action, values, visitorId: "10000000-0000-4000-8000-000000000000", from: "x", tryLink: link });
-  return { link, get, post, who: (await tryingOut(world.app, bundle.launch.slug, link))!.visitorId };
+    submitForm(world.app, { slug: context.launch.slug, action, values, visitorId: "10000000-0000-4000-8000-000000000000", from: "x", tryLink: link });
+  return { link, get, post, who: (await tryingOut(world.app, context.launch.slug, link))!.visitorId };
 };
 type Walker = Awaited<ReturnType<typeof walker>>;
 
@@ -50,12 +50,12 @@ const orderLinkOf = (location: string) => new URL(location, "http://x").searchPa
 
 describe("a launch tried out", () => {
   it("is walked before anything of it is published and before its doors open, and says so on every page", async () => {
-    const bundle = await openLaunch(world, { publish: false, opensIn: 24, closesIn: 72 });
-    const walk = await walker(bundle);
+    const context = await openLaunch(world, { publish: false, opensIn: 24, closesIn: 72 });
+    const walk = await walker(context);
     const checkout = await walk.get("checkout");
     expect(checkout.status).toBe(200);
     expect(checkout.body).toContain("Test mode.");
-    expect((await answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams() })).body).not.toContain(
+    expect((await answerPage(world.app, { slug: context.launch.slug, path: "checkout", query: new URLSearchParams() })).body).not.toContain(
       "Test mode.",
     );
     const { paid } = await pay(walk);
@@ -64,8 +64,8 @@ describe("a launch tried out", () => {
     expect((await walk.get("offer", { o: orderLinkOf(location) })).body).toContain("One click charges your card ending in 0003");
   });
   it("shows drafts, and not what the public sees", async () => {
-    const bundle = await openLaunch(world);
-    const page = await em().findOneOrFail(Page, { launchId: bundle.launch.id, key: "checkout" });
+    const context = await openLaunch(world);
+    const page = await em().findOneOrFail(Page, { launchId: context.launch.id, key: "checkout" });
     await saveDraft(
       em(),
       world.owner,
@@ -74,35 +74,35 @@ describe("a launch tried out", () => {
       page.version,
       world.app.clock.now(),
     );
-    expect((await (await walker(bundle)).get("checkout")).body).toContain("Only a draft yet");
-    expect((await answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams() })).body).not.toContain(
+    expect((await (await walker(context)).get("checkout")).body).toContain("Only a draft yet");
+    expect((await answerPage(world.app, { slug: context.launch.slug, path: "checkout", query: new URLSearchParams() })).body).not.toContain(
       "Only a draft yet",
     );
   });
   it("counts nowhere: no stage, no figure, no journal, no seat, no person of that address", async () => {
-    const bundle = await openLaunch(world, { settings: { seats: 1 } });
+    const context = await openLaunch(world, { settings: { seats: 1 } });
     const person = buyer();
     const now = () => world.app.clock.now();
     const figures = async () => ({
       ledger: await ledgerBalances(em(), now()),
-      launch: (await launchFigures(em(), now())).get(bundle.launch.id),
-      funnel: await stageFunnel(em(), bundle.launch.id, now()),
-      orders: (await orderList(em(), { launch: bundle.launch.id }, now())).all,
+      launch: (await launchFigures(em(), now())).get(context.launch.id),
+      funnel: await stageFunnel(em(), context.launch.id, now()),
+      orders: (await orderList(em(), { launch: context.launch.id }, now())).all,
     });
     const before = await figures();
-    for (let n = 0; n < 3; n += 1) await pay(await walker(bundle), person);
+    for (let n = 0; n < 3; n += 1) await pay(await walker(context), person);
     await world.app.events.flush();
     expect(await figures()).toEqual(before);
-    expect((await orderList(em(), { launch: bundle.launch.id, state: "test" }, now())).all).toBe(3);
+    expect((await orderList(em(), { launch: context.launch.id, state: "test" }, now())).all).toBe(3);
     expect(await em().count(Contact, { email: person.email, test: false })).toBe(0);
     // The one seat is still there, for a buyer of the very same address.
-    const { order } = await buy(world, bundle, undefined, person);
+    const { order } = await buy(world, context, undefined, person);
     expect(order).toMatchObject({ test: false });
     expect(await em().find(Contact, { email: person.email })).toHaveLength(2);
   });
   it("sends its receipts to whoever tries, marked as tests", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const walk = await walker(bundle);
+    const context = await openLaunch(world, { offer: false });
+    const walk = await walker(context);
     const { paid, person } = await pay(walk);
     await follow(walk, paid);
     await withWorker(world, async () => {
@@ -115,12 +115,12 @@ describe("a launch tried out", () => {
     });
   });
   it("goes to the processor's account for tests, and its ways fill the list as they are walked to their end", async () => {
-    const bundle = await openLaunch(world);
-    const tried = async () => (await offersView(em(), bundle, new Date(world.app.clock.now().getTime() + 1_000))).tried;
+    const context = await openLaunch(world);
+    const tried = async () => (await offersView(em(), context, new Date(world.app.clock.now().getTime() + 1_000))).tried;
     expect(await tried()).toEqual({ orders: 0, walked: [] });
-    const step = bundle.laid.path.steps[0]!.id;
+    const step = context.laid.path.steps[0]!.id;
     for (const decision of ["no", "yes"]) {
-      const walk = await walker(bundle);
+      const walk = await walker(context);
       const { paid } = await pay(walk);
       const o = orderLinkOf(String(paid.headers["location"]));
       const went = await walk.post("decide", { o, step, decision });
@@ -147,44 +147,44 @@ describe("a launch tried out", () => {
     await world.app.clock.setTo(em(), start);
   });
   it("is kept by a cookie for its launch alone, and ended by an empty link", async () => {
-    const bundle = await openLaunch(world);
-    const link = await tryLink(world.app, bundle.launch.id);
-    const ask = (value: string) => answerPage(world.app, { slug: bundle.launch.slug, path: "checkout", query: new URLSearchParams({ try: value }) });
-    expect((await ask(link)).cookies![0]).toMatch(new RegExp(`^ib_t=${link}; Path=/l/${bundle.launch.slug}; HttpOnly`));
+    const context = await openLaunch(world);
+    const link = await tryLink(world.app, context.launch.id);
+    const ask = (value: string) => answerPage(world.app, { slug: context.launch.slug, path: "checkout", query: new URLSearchParams({ try: value }) });
+    expect((await ask(link)).cookies![0]).toMatch(new RegExp(`^ib_t=${link}; Path=/l/${context.launch.slug}; HttpOnly`));
     expect((await ask("")).cookies![0]).toContain("Max-Age=0");
     expect((await ask("forged")).cookies![0]).toContain("ib_t=; ");
-    expect(await em().count(Order, { launchId: bundle.launch.id })).toBe(0);
+    expect(await em().count(Order, { launchId: context.launch.id })).toBe(0);
   });
 });
 
 describe("a launch that only collects addresses", () => {
   it("gets a checkout and an offer path while its opt-in keeps its address and goes on", async () => {
-    const bundle = await openLaunch(world, { offer: false, request: { shape: "list" } });
+    const context = await openLaunch(world, { offer: false, request: { shape: "list" } });
     const who = buyer();
-    await expect(buy(world, bundle, undefined, who)).rejects.toMatchObject({ status: 409 });
-    const add = (product?: { name: string; price: string }) => addCheckout(em(), world.owner, bundle.launch.slug, product, world.app.clock.now());
+    await expect(buy(world, context, undefined, who)).rejects.toMatchObject({ status: 409 });
+    const add = (product?: { name: string; price: string }) => addCheckout(em(), world.owner, context.launch.slug, product, world.app.clock.now());
     // It was begun without a product: what is sold, and for how much, is asked now.
     await expect(add()).rejects.toMatchObject({ fields: { name: expect.any(String) as string } });
     await expect(add({ name: "The Workshop", price: "0" })).rejects.toMatchObject({ fields: { price: expect.any(String) as string } });
     await add({ name: "The Workshop", price: "149.00" });
     await add();
     world.app.launches.clear();
-    const laid = (await loadBundle(em(), { id: bundle.launch.id }))!;
+    const laid = (await loadLaunch(em(), { id: context.launch.id }))!;
     expect(laid.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900, onSale: true });
     expect(laid.launch.settings.letters.map(({ id }) => id)).toEqual(["doors-open", "last-day", "last-hour"]);
     expect(laid.launch.settings.countdowns[0]!.covers.pages).toEqual(["optin", "sales", "checkout"]);
     expect(JSON.stringify(laid.pages.find(({ kind }) => kind === "optin")!.draft)).toContain("See The Workshop");
-    const home = () => answerPage(world.app, { slug: bundle.launch.slug, path: "", query: new URLSearchParams() });
+    const home = () => answerPage(world.app, { slug: context.launch.slug, path: "", query: new URLSearchParams() });
     const optIn = (await home()).body;
     expect(optIn).toContain('name="consent"');
-    const pages = await em().find(Page, { launchId: bundle.launch.id, kind: { $in: ["sales", "checkout", "thanks"] } });
+    const pages = await em().find(Page, { launchId: context.launch.id, kind: { $in: ["sales", "checkout", "thanks"] } });
     expect(pages.map(({ kind, published }) => [kind, published]).sort()).toEqual([
       ["checkout", null],
       ["sales", null],
       ["thanks", null],
     ]);
     for (const { id } of pages) await publishPage(em(), world.owner, id, "Marram & Purl", world.app.clock.now());
-    const withCheckout = await addStep(world, bundle.launch.slug, {
+    const withCheckout = await addStep(world, context.launch.slug, {
       product: { name: "The Library", price: "67.00" },
       page: { template: "offer-bill" },
     });

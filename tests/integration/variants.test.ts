@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { headlineOf, letterOf, mediaHref, withHeadline } from "../../src/core/pages";
-import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { answerMedia } from "../../src/server/pages/answerMedia";
 import { answerPage } from "../../src/server/pages/answer";
 import { changeAddress } from "../../src/server/pages/changeAddress";
@@ -26,52 +26,52 @@ afterAll(() => world.stop());
 const em = () => world.app.fork();
 const now = () => world.app.clock.now();
 const viewer = () => ({ ...world.owner, role: "viewer" as const });
-const find = (bundle: LaunchBundle, key: string) => em().findOneOrFail(Page, { launchId: bundle.launch.id, key });
-const get = async (bundle: LaunchBundle, path: string, visitorId?: string) => {
-  const answer = await answerPage(world.app, { slug: bundle.launch.slug, path, query: new URLSearchParams(), visitorId });
+const find = (context: LaunchContext, key: string) => em().findOneOrFail(Page, { launchId: context.launch.id, key });
+const get = async (context: LaunchContext, path: string, visitorId?: string) => {
+  const answer = await answerPage(world.app, { slug: context.launch.slug, path, query: new URLSearchParams(), visitorId });
   return { ...answer, headline: /<h1>(.*?)<\/h1>/.exec(answer.body)?.[1] };
 };
 /** A launch whose sales page is tested in two versions, half and half. */
-const tested = async (): Promise<LaunchBundle> => {
-  const bundle = await openLaunch(world, { offer: false });
-  const page = await find(bundle, "sales");
+const tested = async (): Promise<LaunchContext> => {
+  const context = await openLaunch(world, { offer: false });
+  const page = await find(context, "sales");
   const made = await addVariant(em(), world.owner, page.id);
   await saveDraft(em(), world.owner, made.id, withHeadline(made.draft, "The other one"), 1, now());
   await publishPage(em(), world.owner, made.id, "V", now());
   world.app.launches.clear();
-  return bundle;
+  return context;
 };
 
 describe("two versions of a page", () => {
   it("are shown to about as many people each, the same one to a person every time, and their figures are kept apart", async () => {
-    const bundle = await tested();
+    const context = await tested();
     const people = Array.from({ length: 160 }, () => randomUUID());
     const saw = new Map<string, string>();
-    for (const id of people) saw.set(id, (await get(bundle, "join", id)).headline!);
+    for (const id of people) saw.set(id, (await get(context, "join", id)).headline!);
     await world.app.events.flush();
-    for (const id of people) expect((await get(bundle, "join", id)).headline).toBe(saw.get(id));
+    for (const id of people) expect((await get(context, "join", id)).headline).toBe(saw.get(id));
     const others = [...saw.values()].filter((headline) => headline === "The other one").length;
     // 160 fair throws: outside 50 to 110 about once in a million.
     expect(others).toBeGreaterThan(49);
     expect(others).toBeLessThan(111);
-    const figures = await pageFigures(em(), bundle.launch.id, now());
+    const figures = await pageFigures(em(), context.launch.id, now());
     expect(figures.filter(({ page }) => page === "sales").map(({ variant, people: n }) => [variant, n])).toEqual([
       ["A", 160 - others],
       ["B", others],
     ]);
     // Shares may change: who has seen one goes on seeing it.
-    const [a, other] = [await find(bundle, "sales"), await find(bundle, "sales~b")];
+    const [a, other] = [await find(context, "sales"), await find(context, "sales~b")];
     await setWeights(em(), world.owner, a.id, { weights: { [a.id]: 0, [other.id]: 1 } });
     world.app.launches.clear();
-    for (const id of people.slice(0, 20)) expect((await get(bundle, "join", id)).headline).toBe(saw.get(id));
-    expect((await get(bundle, "join", randomUUID())).headline).toBe("The other one");
+    for (const id of people.slice(0, 20)) expect((await get(context, "join", id)).headline).toBe(saw.get(id));
+    expect((await get(context, "join", randomUUID())).headline).toBe("The other one");
     await expect(setWeights(em(), world.owner, a.id, { weights: { [a.id]: 0, [other.id]: 0 } })).rejects.toMatchObject({ code: "fields" });
   });
   it("are each seen in the editor, in a preview and by a private link, at the address of their page", async () => {
-    const bundle = await tested();
-    const other = await find(bundle, "sales~b");
+    const context = await tested();
+    const other = await find(context, "sales~b");
     const everyone = { kind: "everyone" } as const;
-    const fresh = (await loadBundle(em(), { id: bundle.launch.id }))!;
+    const fresh = (await loadLaunch(em(), { id: context.launch.id }))!;
     const facts = await proofFacts(world.app, em(), fresh, other, everyone, now());
     expect([facts.key, facts.address.slug, facts.words.title]).toEqual(["sales", "join", "The other one"]);
     expect((await previewDraft(world.app, em(), other.id, everyone, now()))!.body).toContain("The other one");
@@ -80,19 +80,19 @@ describe("two versions of a page", () => {
     expect(gapsOf(fresh, other, other.draft, { launches: [], products: [] }).filter(({ code }) => code === "dead_end")).toEqual([]);
   });
   it("end with a winner that becomes the page, with the page as it was in its history", async () => {
-    const bundle = await tested();
-    const [page, other] = [await find(bundle, "sales"), await find(bundle, "sales~b")];
+    const context = await tested();
+    const [page, other] = [await find(context, "sales"), await find(context, "sales~b")];
     expect([letterOf(page), letterOf(other)]).toEqual(["A", "B"]);
     await makeWinner(em(), world.owner, other.id, "V", now());
     world.app.launches.clear();
-    expect((await get(bundle, "join", randomUUID())).headline).toBe("The other one");
+    expect((await get(context, "join", randomUUID())).headline).toBe("The other one");
     expect(await em().count(Page, { variantOf: page.id })).toBe(0);
     expect((await versionsOf(em(), page.id)).length).toBeGreaterThan(1);
-    expect(headlineOf((await find(bundle, "sales")).draft)).toBe("The other one");
+    expect(headlineOf((await find(context, "sales")).draft)).toBe("The other one");
   });
   it("are at most four, none of an order's pages, none that was never published wins, and nobody who only looks makes one", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const page = await find(bundle, "closed");
+    const context = await openLaunch(world, { offer: false });
+    const page = await find(context, "closed");
     await expect(addVariant(em(), viewer(), page.id)).rejects.toMatchObject({ code: "not_allowed" });
     const made = [
       await addVariant(em(), world.owner, page.id),
@@ -100,53 +100,53 @@ describe("two versions of a page", () => {
       await addVariant(em(), world.owner, page.id),
     ];
     await expect(addVariant(em(), world.owner, page.id)).rejects.toMatchObject({ code: "enough" });
-    await expect(addVariant(em(), world.owner, (await find(bundle, "checkout")).id)).rejects.toMatchObject({ code: "kind" });
+    await expect(addVariant(em(), world.owner, (await find(context, "checkout")).id)).rejects.toMatchObject({ code: "kind" });
     await expect(makeWinner(em(), world.owner, made[0]!.id, "V", now())).rejects.toMatchObject({ code: "unpublished" });
     await dropVariant(em(), world.owner, made[1]!.id);
     expect(letterOf(await addVariant(em(), world.owner, page.id))).toBe("C");
     await expect(dropVariant(em(), world.owner, page.id)).rejects.toMatchObject({ code: "not_found" });
   });
   it("count opt-ins on the page they were given on", async () => {
-    const bundle = await openLaunch(world, { opensIn: 10, closesIn: 20, offer: false });
+    const context = await openLaunch(world, { opensIn: 10, closesIn: 20, offer: false });
     const [ada, eva] = [randomUUID(), randomUUID()];
-    for (const id of [ada, eva]) await get(bundle, "", id);
+    for (const id of [ada, eva]) await get(context, "", id);
     await world.app.events.flush();
     const { email } = buyer();
-    await optIn(em(), bundle, { email, answers: {} }, sentBy(ada, now()));
+    await optIn(em(), context, { email, answers: {} }, sentBy(ada, now()));
     // The second browser proves to be the same person: one person, who opted in.
-    await optIn(em(), bundle, { email, answers: {} }, sentBy(eva, now()));
-    expect(await pageFigures(em(), bundle.launch.id, now())).toMatchObject([{ page: "optin", variant: "A", people: 1, optedIn: 1 }]);
+    await optIn(em(), context, { email, answers: {} }, sentBy(eva, now()));
+    expect(await pageFigures(em(), context.launch.id, now())).toMatchObject([{ page: "optin", variant: "A", people: 1, optedIn: 1 }]);
   });
 });
 
 describe("a page's address", () => {
   it("may change: the old one leads on, with what was asked, also after a second move and back", async () => {
-    const bundle = await openLaunch(world, { offer: false });
-    const page = await find(bundle, "sales");
+    const context = await openLaunch(world, { offer: false });
+    const page = await find(context, "sales");
     const move = async (address: string) => {
       await changeAddress(em(), world.owner, page.id, { address }, now());
       world.app.launches.clear();
     };
     await move("buy");
     await move("get-it");
-    const old = await answerPage(world.app, { slug: bundle.launch.slug, path: "join", query: new URLSearchParams("utm=x") });
-    expect([old.status, old.headers["location"]]).toEqual([301, `/l/${bundle.launch.slug}/get-it?utm=x`]);
-    expect((await get(bundle, "buy")).headers["location"]).toBe(`/l/${bundle.launch.slug}/get-it`);
+    const old = await answerPage(world.app, { slug: context.launch.slug, path: "join", query: new URLSearchParams("utm=x") });
+    expect([old.status, old.headers["location"]]).toEqual([301, `/l/${context.launch.slug}/get-it?utm=x`]);
+    expect((await get(context, "buy")).headers["location"]).toBe(`/l/${context.launch.slug}/get-it`);
     await move("join");
-    expect((await get(bundle, "join")).status).toBe(200);
-    expect((await get(bundle, "get-it")).headers["location"]).toBe(`/l/${bundle.launch.slug}/join`);
+    expect((await get(context, "join")).status).toBe(200);
+    expect((await get(context, "get-it")).headers["location"]).toBe(`/l/${context.launch.slug}/join`);
     await expect(move("checkout")).rejects.toMatchObject({ fields: { address: expect.any(String) as string } });
-    const root = await find(bundle, "optin");
+    const root = await find(context, "optin");
     await expect(changeAddress(em(), world.owner, root.id, { address: "x" }, now())).rejects.toMatchObject({ code: "fields" });
     await expect(changeAddress(em(), viewer(), page.id, { address: "x" }, now())).rejects.toMatchObject({ code: "not_allowed" });
   });
   it("stands in the sitemap while everyone may read it, and an order's pages never do", async () => {
-    const bundle = await openLaunch(world, { offer: true });
+    const context = await openLaunch(world, { offer: true });
     const map = await sitemap(world.app);
     const urls = [...map.matchAll(/<loc>(.*?)<\/loc>/g)]
       .map(([, url]) => url!)
-      .filter((url) => url.includes(`/l/${bundle.launch.slug}`) || url.endsWith(bundle.launch.slug));
-    const base = `${world.app.config.origin}/l/${bundle.launch.slug}`;
+      .filter((url) => url.includes(`/l/${context.launch.slug}`) || url.endsWith(context.launch.slug));
+    const base = `${world.app.config.origin}/l/${context.launch.slug}`;
     expect(urls).toContain(base);
     expect(urls).toContain(`${base}/join`);
     for (const path of ["checkout", "offer", "thank-you"]) expect(urls).not.toContain(`${base}/${path}`);

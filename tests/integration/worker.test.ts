@@ -12,21 +12,21 @@ import { optIn } from "../../src/server/people/optIn";
 import { createLaunch } from "../../src/server/launch/createLaunch";
 import { newLaunchRequest } from "../../src/core/launch";
 import { Contact, DeskUser, EmailMessage, Launch, Page } from "../../src/store/entities";
-import type { LaunchBundle } from "../../src/server/launch/bundle";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { advance, buyer, openLaunch, startWorld, until, visitor, withWorker, type World, sentBy } from "../support/world";
 
 let world: World;
-let bundle: LaunchBundle;
+let context: LaunchContext;
 beforeAll(async () => {
   world = await startWorld();
-  bundle = await openLaunch(world);
+  context = await openLaunch(world);
 });
 afterAll(() => world.stop());
 
 const subscribe = async () => {
   const { email } = buyer();
   const { visitorId } = visitor();
-  await optIn(world.app.fork(), bundle, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, world.app.clock.now()));
+  await optIn(world.app.fork(), context, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, world.app.clock.now()));
   return email;
 };
 const waiting = async () => Number((await world.app.fork().execute<{ n: string }[]>("select count(*) as n from outbox"))[0]!.n);

@@ -14,8 +14,8 @@ import { theApp, type App } from "../../src/server/app/app";
 import { changeSettings } from "../../src/server/launch/change";
 import { createLaunch } from "../../src/server/launch/createLaunch";
 import { deliverEmails } from "../../src/server/emails/deliver";
-import type { OptInContext } from "../../src/server/people/optIn";
-import { loadBundle, type LaunchBundle } from "../../src/server/launch/bundle";
+import type { OptInVisit } from "../../src/server/people/optIn";
+import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { changePath, type pathRequest } from "../../src/server/offers/layPath";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { decideOffer } from "../../src/server/offers/offerPath";
@@ -116,7 +116,7 @@ export const openLaunch = async (
     request: Partial<NewLaunchRequest>;
     settings: Partial<LaunchSettings>;
   }> = {},
-): Promise<LaunchBundle> => {
+): Promise<LaunchContext> => {
   const now = app.clock.now();
   const at = (hours: number) => wallTimeOf(new Date(now.getTime() + hours * hour), "Europe/Lisbon");
   const { opensIn = -48, closesIn = 48, price = "149.00", taxMode = "inclusive", offer = true, publish = true } = change;
@@ -144,9 +144,9 @@ export const openLaunch = async (
     kinds.push("offer");
   }
   if (publish) for (const { id, kind } of pages) if (kinds.includes(kind)) await publishPage(app.fork(), owner, id, "Marram & Purl", now);
-  if (change.settings) await setSettings({ app, owner } as World, (await loadBundle(app.fork(), { id: launch.id }))!, change.settings);
+  if (change.settings) await setSettings({ app, owner } as World, (await loadLaunch(app.fork(), { id: launch.id }))!, change.settings);
   app.launches.clear();
-  return (await loadBundle(app.fork(), { id: launch.id }))!;
+  return (await loadLaunch(app.fork(), { id: launch.id }))!;
 };
 
 type Add = Extract<z.input<typeof pathRequest>["change"], { do: "add" }>;
@@ -155,33 +155,33 @@ export const addStep = async (
   { app, owner }: Pick<World, "app" | "owner">,
   slug: string,
   step: Pick<Add, "product" | "page"> & Partial<Pick<Add, "at" | "kind">>,
-): Promise<LaunchBundle> => {
-  const { laid } = (await loadBundle(app.fork(), { slug }))!;
+): Promise<LaunchContext> => {
+  const { laid } = (await loadLaunch(app.fork(), { slug }))!;
   const change = { do: "add" as const, at: { before: "thanks" }, kind: "offer" as const, ...step };
   await changePath(app.fork(), owner, slug, { version: laid.version, change }, app.clock.now());
   app.launches.clear();
-  return (await loadBundle(app.fork(), { slug }))!;
+  return (await loadLaunch(app.fork(), { slug }))!;
 };
 
 /** Changes settings of a launch as the desk does. */
-export const setSettings = async ({ app, owner }: World, bundle: LaunchBundle, change: Partial<LaunchSettings>): Promise<LaunchBundle> => {
-  const settings = { ...bundle.launch.settings, ...change };
-  await changeSettings(app.fork(), owner, bundle, { settings, version: bundle.launch.version, what: "Set anew" }, app.clock.now());
+export const setSettings = async ({ app, owner }: World, context: LaunchContext, change: Partial<LaunchSettings>): Promise<LaunchContext> => {
+  const settings = { ...context.launch.settings, ...change };
+  await changeSettings(app.fork(), owner, context, { settings, version: context.launch.version, what: "Set anew" }, app.clock.now());
   app.launches.clear();
-  return (await loadBundle(app.fork(), { id: bundle.launch.id }))!;
+  return (await loadLaunch(app.fork(), { id: context.launch.id }))!;
 };
 
 /** Gives a page of a launch this content and publishes it, as the desk does. */
-export const publishAs = async ({ app, owner }: World, bundle: LaunchBundle, key: string, content: PageContent): Promise<LaunchBundle> => {
-  const page = await app.fork().findOneOrFail(Page, { launchId: bundle.launch.id, key });
+export const publishAs = async ({ app, owner }: World, context: LaunchContext, key: string, content: PageContent): Promise<LaunchContext> => {
+  const page = await app.fork().findOneOrFail(Page, { launchId: context.launch.id, key });
   await saveDraft(app.fork(), owner, page.id, content, page.version, app.clock.now());
   await publishPage(app.fork(), owner, page.id, "Marram & Purl", app.clock.now());
   app.launches.clear();
-  return (await loadBundle(app.fork(), { id: bundle.launch.id }))!;
+  return (await loadLaunch(app.fork(), { id: context.launch.id }))!;
 };
 
 /** What an address of a launch answers a browser, whoever it is. */
-export const look = ({ app }: World, { launch }: LaunchBundle, path: string, visitorId?: string, query: Record<string, string> = {}) =>
+export const look = ({ app }: World, { launch }: LaunchContext, path: string, visitorId?: string, query: Record<string, string> = {}) =>
   answerPage(app, { slug: launch.slug, path, query: new URLSearchParams(query), visitorId });
 
 export const cards = { good: "9990000000000003", poor: "9990000000000011", asks: "9990000000000037" };
@@ -204,14 +204,14 @@ export const buyer = (country = "PT") => ({ email: `ada.${randomUUID().slice(0, 
 /** Begins a checkout and pays it. */
 export const buy = async (
   world: World,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   who = visitor(),
   person = buyer(),
   card = cards.good,
 ): Promise<{ charge: Charge; order: Order | null; who: typeof who; person: typeof person }> => {
-  const checkout = await startCheckout(world.app, world.app.fork(), bundle, person, who);
+  const checkout = await startCheckout(world.app, world.app.fork(), context, person, who);
   const request = { ...person, checkout: checkout.id, cardToken: await cardToken(world, card), waiver: "yes" as const };
-  const charge = await payCheckout(world.app, world.app.fork(), bundle, request, who);
+  const charge = await payCheckout(world.app, world.app.fork(), context, request, who);
   return { charge, order: await world.app.fork().findOne(Order, { checkoutId: checkout.id }), who, person };
 };
 
@@ -225,14 +225,14 @@ export const addPartner = async ({ app }: World, code: string, rateBp = 4_000, e
 /** Decides an offer in the browser that placed the order. */
 export const decide = async (
   { app }: World,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   orderId: string,
   step: string,
   decision: Decision,
 ): Promise<Charge | undefined> => {
   const order = await app.fork().findOneOrFail(Order, { id: orderId });
   const checkout = await app.fork().findOneOrFail(Checkout, { id: order.checkoutId! });
-  return decideOffer(app, app.fork(), bundle, orderId, step, decision, { visitorId: checkout.visitorId });
+  return decideOffer(app, app.fork(), context, orderId, step, decision, { visitorId: checkout.visitorId });
 };
 
 /** Sends one email now, whenever it is due, as a worker does that has claimed it. */
@@ -277,7 +277,7 @@ export const until = async <T>(probe: () => Promise<T | undefined | false>, seco
 };
 
 /** How an opt-in form was sent: by a person, from this visitor's browser, on a form that asks for no confirmation. */
-export const sentBy = (visitorId: string, now: Date, change: Partial<OptInContext> = {}): OptInContext => ({
+export const sentBy = (visitorId: string, now: Date, change: Partial<OptInVisit> = {}): OptInVisit => ({
   visitorId,
   from: visitorId,
   now,

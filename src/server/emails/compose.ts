@@ -17,7 +17,7 @@ import { heldCharges } from "../offers/sending";
 import { libraryHref, linkDays } from "../people/buyers";
 import { orderHref } from "../offers/offerPath";
 import { soldBy } from "../offers/quote";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { isListed, viewerOf } from "../launch/persons";
 
 /** Whether somebody has bought, and whether a seat is left for them. */
@@ -33,7 +33,7 @@ type Composed = { words: EmailWords; advertising: boolean } | { stop: string } |
 export const personLink = (app: App, contactId: string): Promise<string> =>
   signLink(app.config.INKBELL_SECRET, "person", contactId, app.clock.now(), 180);
 
-const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle, email: EmailMessage, contact: Contact): Promise<Composed> => {
+const composeReceipt = async (app: App, em: EntityManager, context: LaunchContext, email: EmailMessage, contact: Contact): Promise<Composed> => {
   const order = await em.findOneOrFail(Order, { id: email.data.orderId! });
   const lineId = email.data.lineId;
   const lines = await em.find(OrderLine, { orderId: order.id, ...(lineId ? { id: lineId } : {}) });
@@ -59,7 +59,7 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
     ...(held > 0 ? { held: `${money(held)} of it: ${heldWords.replace("It", "it")}` } : {}),
     ...(order.test ? {} : { library: await libraryHref(app, contact.id, linkDays.receipt) }),
     // Who left before the end comes back to the very offer they left.
-    link: `${app.config.origin}${await orderHref(app, em, bundle, order, 90)}`,
+    link: `${app.config.origin}${await orderHref(app, em, context, order, 90)}`,
   });
   return { words, advertising: false };
 };
@@ -67,7 +67,7 @@ const composeReceipt = async (app: App, em: EntityManager, bundle: LaunchBundle,
 const composeRecovery = async (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   email: EmailMessage,
   contact: Addressee,
   who: Viewer,
@@ -75,8 +75,8 @@ const composeRecovery = async (
 ): Promise<Composed> => {
   const now = app.clock.now();
   const checkout = await em.findOneOrFail(Checkout, { id: email.checkoutId! });
-  const delay = bundle.launch.recoveryDelayMinutes;
-  const window = windowFor(bundle.plan, who, now);
+  const delay = context.launch.recoveryDelayMinutes;
+  const window = windowFor(context.plan, who, now);
   const stop = recoveryStop(
     { lastActivityAt: checkout.lastActivityAt, paid: checkout.paidAt !== null || bought, unsubscribed: contact.unsubscribedAt !== null },
     delay,
@@ -86,40 +86,40 @@ const composeRecovery = async (
   if (stop === "active_again") return { waitUntil: new Date(checkout.lastActivityAt.getTime() + delay * 60_000) };
   if (stop) return { stop };
   if (soldOut && !checkout.productId) return { stop: "sold_out" };
-  const closes = `${fullMoment(window!.closes, bundle.launch.zone)}, ${zoneCity(bundle.launch.zone)} time`;
+  const closes = `${fullMoment(window!.closes, context.launch.zone)}, ${zoneCity(context.launch.zone)} time`;
   const token = await signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
   const words = recoveryWords({
     firstName: contact.firstName,
-    product: (await soldBy(em, bundle, checkout)).name,
+    product: (await soldBy(em, context, checkout)).name,
     closes,
-    link: `${app.config.origin}/l/${bundle.launch.slug}/checkout?r=${token}&k=${await personLink(app, contact.id)}${checkout.productId ? `&of=${checkout.productId}` : ""}`,
+    link: `${app.config.origin}/l/${context.launch.slug}/checkout?r=${token}&k=${await personLink(app, contact.id)}${checkout.productId ? `&of=${checkout.productId}` : ""}`,
   });
   return { words, advertising: true };
 };
 
 /** The countdown of a person as an email shows it: the very instant that the pages show them. */
-const emailCountdown = (app: App, { launch, plan }: LaunchBundle, who: Viewer, token: string, now: Date): EmailWords["countdown"] => {
+const emailCountdown = (app: App, { launch, plan }: LaunchContext, who: Viewer, token: string, now: Date): EmailWords["countdown"] => {
   const { countdown } = view(plan, who, now);
   return countdown && { src: `${app.config.origin}/c/${launch.slug}.png?k=${token}`, says: countdownSentence(countdown, launch.zone) };
 };
 
-const composeConfirm = async (app: App, em: EntityManager, bundle: LaunchBundle, email: EmailMessage): Promise<Composed> => {
+const composeConfirm = async (app: App, em: EntityManager, context: LaunchContext, email: EmailMessage): Promise<Composed> => {
   const given = await em.findOne(OptIn, { id: email.data.optInId! });
   if (!given || given.confirmedAt) return { stop: "confirmed" };
   const { origin, INKBELL_SECRET } = app.config;
-  const link = `${origin}/l/${bundle.launch.slug}/confirm?c=${await signLink(INKBELL_SECRET, "opt_in", given.id, app.clock.now(), 7)}`;
-  return { words: confirmWords({ launch: bundle.launch.name, link }), advertising: false };
+  const link = `${origin}/l/${context.launch.slug}/confirm?c=${await signLink(INKBELL_SECRET, "opt_in", given.id, app.clock.now(), 7)}`;
+  return { words: confirmWords({ launch: context.launch.name, link }), advertising: false };
 };
 
 /** What the form of an opt-in promised, by its address. */
 const giftOf = async (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   email: EmailMessage,
 ): Promise<{ name: string; href: string } | undefined> => {
   const given = email.data.optInId ? await em.findOne(OptIn, { id: email.data.optInId }) : null;
-  const page = given && bundle.pages.find(({ key }) => key === given.page);
+  const page = given && context.pages.find(({ key }) => key === given.page);
   const form = page?.published && formsOf(page.published).find(({ id }) => id === given!.form);
   const file = form && form.gift ? await em.findOne(Media, { id: form.gift }) : null;
   return file ? { name: file.name, href: `${app.config.origin}${mediaHref(file, `file.${file.extension}`)}` } : undefined;
@@ -127,7 +127,7 @@ const giftOf = async (
 
 const composeWelcome = (
   app: App,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   contact: Addressee,
   who: Viewer,
   token: string,
@@ -135,11 +135,11 @@ const composeWelcome = (
   gift?: { name: string; href: string },
 ): Composed => {
   const now = app.clock.now();
-  const { launch, plan } = bundle;
+  const { launch, plan } = context;
   const phase = phaseFor(plan, who, now);
   if (phase === "after") return { stop: "doors_closed" };
   const full = phase === "during" && soldOut;
-  const countdown = full ? undefined : emailCountdown(app, bundle, who, token, now);
+  const countdown = full ? undefined : emailCountdown(app, context, who, token, now);
   const link = `${app.config.origin}/l/${launch.slug}?k=${token}`;
   const words = welcomeWords({
     firstName: contact.firstName,
@@ -155,7 +155,7 @@ const composeWelcome = (
 
 const composeLetter = (
   app: App,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   email: EmailMessage,
   contact: Addressee,
   who: Viewer,
@@ -163,7 +163,7 @@ const composeLetter = (
   { bought, soldOut }: Chances,
 ): Composed => {
   const now = app.clock.now();
-  const { launch, plan } = bundle;
+  const { launch, plan } = context;
   const letter = plan.settings.letters.find(({ id }) => id === email.data.letter);
   if (!letter) return { stop: "letter_withdrawn" };
   if (letter.to === "not_bought" && bought) return { stop: "paid" };
@@ -181,7 +181,7 @@ const composeLetter = (
     if (soldOut && now >= window.opens && now < window.closes) return { stop: "sold_out" };
   }
   const link = `${app.config.origin}/l/${launch.slug}?k=${token}`;
-  const countdown = emailCountdown(app, bundle, who, token, now);
+  const countdown = emailCountdown(app, context, who, token, now);
   return { words: letterWords({ firstName: contact.firstName, subject: letter.subject, text: letter.text, link, countdown }), advertising: true };
 };
 
@@ -219,33 +219,33 @@ export const batchOf = async (app: App, emails: readonly Pick<EmailMessage, "con
 const compose = async (batch: Batch, email: EmailMessage): Promise<{ composed: Composed; to: Contact }> => {
   const { app, em } = batch;
   const contact = batch.contacts.get(email.contactId)!;
-  const bundle = (await app.launches.byId(email.launchId))!;
+  const context = (await app.launches.byId(email.launchId))!;
   const bought = batch.bought.has(boughtKey(email.launchId, email.contactId));
   // A name that anyone may have typed is not sent to an inbox that nobody has opened.
   const firstName = contact.provenAt ? contact.firstName : "";
   const named = { ...contact, firstName };
   const answer = async (): Promise<Composed> => {
-    if (email.kind === "confirm") return composeConfirm(app, em, bundle, email);
-    if (email.kind === "receipt") return composeReceipt(app, em, bundle, email, contact);
+    if (email.kind === "confirm") return composeConfirm(app, em, context, email);
+    if (email.kind === "receipt") return composeReceipt(app, em, context, email, contact);
     if (email.kind === "library")
       return { words: libraryWords({ firstName, link: await libraryHref(app, contact.id, linkDays.asked) }), advertising: false };
-    const who = await viewerOf(em, bundle, { contactId: contact.id });
-    const soldOut = await isSoldOut(app, em, bundle, contact);
-    if (email.kind === "recovery") return composeRecovery(app, em, bundle, email, named, who, { bought, soldOut });
+    const who = await viewerOf(em, context, { contactId: contact.id });
+    const soldOut = await isSoldOut(app, em, context, contact);
+    if (email.kind === "recovery") return composeRecovery(app, em, context, email, named, who, { bought, soldOut });
     if (contact.unsubscribedAt) return { stop: "unsubscribed" };
     const token = await personLink(app, contact.id);
     return email.kind === "letter"
-      ? composeLetter(app, bundle, email, named, who, token, { bought, soldOut })
-      : composeWelcome(app, bundle, named, who, token, soldOut, await giftOf(app, em, bundle, email));
+      ? composeLetter(app, context, email, named, who, token, { bought, soldOut })
+      : composeWelcome(app, context, named, who, token, soldOut, await giftOf(app, em, context, email));
   };
   return { composed: await answer(), to: contact };
 };
 
 /** Whether no seat is left for a contact. */
-const isSoldOut = async (app: App, em: EntityManager, bundle: LaunchBundle, { personId }: Contact): Promise<boolean> => {
-  if (bundle.plan.settings.seats === null) return false;
-  const open = availability(bundle.plan, await app.counters.of(bundle));
-  return open === "sold_out" || (open === "list_only" && !(await isListed(em, bundle.launch.id, personId)));
+const isSoldOut = async (app: App, em: EntityManager, context: LaunchContext, { personId }: Contact): Promise<boolean> => {
+  if (context.plan.settings.seats === null) return false;
+  const open = availability(context.plan, await app.counters.of(context));
+  return open === "sold_out" || (open === "list_only" && !(await isListed(em, context.launch.id, personId)));
 };
 
 /** An email as it is sent now; or why it is not, or when it will be. */

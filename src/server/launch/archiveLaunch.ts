@@ -4,7 +4,7 @@ import type { EntityManager } from "../../store/orm";
 import { deleteLaunchRows, launchTraces } from "../../store/statements/deleteLaunch";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import { launchChanged, loadBundle, type LaunchBundle } from "./bundle";
+import { launchChanged, loadLaunch, type LaunchContext } from "./launchContext";
 
 const sentence = (refusal: ArchiveRefusal, zone: string): string => {
   switch (refusal.code) {
@@ -32,11 +32,11 @@ export const lockLaunch = async (tx: EntityManager, id: string): Promise<void> =
 };
 
 /** Takes a launch out of the lists, or puts it back. Its addresses go on answering as they do after the close; orders stay where they are. */
-export const archiveLaunch = async (em: EntityManager, user: DeskUser, seen: LaunchBundle, archived: boolean, now: Date): Promise<void> => {
+export const archiveLaunch = async (em: EntityManager, user: DeskUser, seen: LaunchContext, archived: boolean, now: Date): Promise<void> => {
   mustBeAllowed(user, "launch.edit");
   await em.transactional(async (tx) => {
     await lockLaunch(tx, seen.launch.id);
-    const { launch, plan } = found(await loadBundle(tx, { id: seen.launch.id }), "launch");
+    const { launch, plan } = found(await loadLaunch(tx, { id: seen.launch.id }), "launch");
     if (launch.version !== seen.launch.version)
       throw new Refusal(409, "changed_meanwhile", "Somebody changed this launch at the same moment. Nothing was archived: look at it again.");
     if (archived) {
@@ -51,7 +51,7 @@ export const archiveLaunch = async (em: EntityManager, user: DeskUser, seen: Lau
 };
 
 /** What keeps a launch from being deleted, in words; undefined where nothing does. */
-export const keptBecause = async (em: EntityManager, { launch }: Pick<LaunchBundle, "launch">): Promise<string | undefined> => {
+export const keptBecause = async (em: EntityManager, { launch }: Pick<LaunchContext, "launch">): Promise<string | undefined> => {
   const others = await em.find(Launch, { id: { $ne: launch.id } });
   const hands = others.find(({ settings }) => settings.stops.some(({ handTo }) => handTo === launch.id));
   if (hands) return `the clock of “${hands.name}” hands people on to it`;
@@ -69,13 +69,13 @@ export const keptBecause = async (em: EntityManager, { launch }: Pick<LaunchBund
 };
 
 /** Deletes a launch on which nothing hangs, with its pages, its path and its history, for good. Its products stay. */
-export const deleteLaunch = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<void> => {
+export const deleteLaunch = async (em: EntityManager, user: DeskUser, context: LaunchContext): Promise<void> => {
   mustBeAllowed(user, "launch.edit");
   await em.transactional(async (tx) => {
-    await lockLaunch(tx, bundle.launch.id);
-    const because = await keptBecause(tx, bundle);
+    await lockLaunch(tx, context.launch.id);
+    const because = await keptBecause(tx, context);
     if (because) throw new Refusal(409, "in_use", `It cannot be deleted: ${because}. It can be archived.`);
-    await deleteLaunchRows(tx, bundle.launch.id);
+    await deleteLaunchRows(tx, context.launch.id);
     await launchChanged(tx);
   });
 };

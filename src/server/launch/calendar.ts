@@ -1,6 +1,6 @@
 import { ICalCalendar } from "ical-generator";
 import { bells } from "../../core/launch";
-import type { LaunchBundle } from "./bundle";
+import type { LaunchContext } from "./launchContext";
 
 const year = 366 * 86_400_000;
 
@@ -8,7 +8,7 @@ const year = 366 * 86_400_000;
  * The bells of a launch as an iCalendar file (RFC 5545): one event a bell, at its instant in UTC, with an identity that
  * stays when the bell is moved. A rule that never ends is listed for a year ahead.
  */
-export const bellCalendar = ({ launch, plan }: LaunchBundle, origin: string, now: Date): string => {
+export const bellCalendar = ({ launch, plan }: LaunchContext, origin: string, now: Date): string => {
   const calendar = new ICalCalendar({
     name: `${launch.name}: bells`,
     prodId: { company: "Ink Bell", product: "Bells", language: "EN" },

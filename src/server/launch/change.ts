@@ -16,7 +16,7 @@ import { Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { queue } from "../app/outbox";
 import { mustNotBeArchived } from "./archiveLaunch";
-import { launchChanged, type LaunchBundle } from "./bundle";
+import { launchChanged, type LaunchContext } from "./launchContext";
 import { scheduleBells } from "./ring";
 
 export const proposedChange = z.object({ settings: launchSettings });
@@ -27,7 +27,7 @@ export const changeRequest = proposedChange.extend({
 });
 
 /** Refuses settings that do not fit, field by field; a hand-over that would come round is named launch by launch. */
-const mustFit = async (em: EntityManager, { launch, source }: LaunchBundle, settings: LaunchSettings): Promise<void> => {
+const mustFit = async (em: EntityManager, { launch, source }: LaunchContext, settings: LaunchSettings): Promise<void> => {
   const fields = Object.fromEntries(Object.entries(settingErrors({ ...source, settings })).map(([path, sentence]) => [`settings.${path}`, sentence]));
   const others = await em.find(Launch, { id: { $ne: launch.id } });
   const names = new Map([...others.map((other) => [other.id, other.name] as const), [launch.id, launch.name] as const]);
@@ -57,22 +57,22 @@ const audienceOf = async (em: EntityManager, launchId: string, now: Date): Promi
 };
 
 /** What a change would do, in numbers. Writes nothing. */
-export const summariseChange = async (em: EntityManager, bundle: LaunchBundle, settings: LaunchSettings, now: Date): Promise<ChangeSummary> => {
-  await mustFit(em, bundle, settings);
-  return changeSummary(bundle.source, settings, await audienceOf(em, bundle.launch.id, now), now);
+export const summariseChange = async (em: EntityManager, context: LaunchContext, settings: LaunchSettings, now: Date): Promise<ChangeSummary> => {
+  await mustFit(em, context, settings);
+  return changeSummary(context.source, settings, await audienceOf(em, context.launch.id, now), now);
 };
 
 const write = async (
   em: EntityManager,
   user: DeskUser,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   { settings, version, what }: z.infer<typeof changeRequest>,
   now: Date,
 ): Promise<number> =>
   em.transactional(async (tx) => {
-    mustNotBeArchived(bundle.launch);
-    await mustFit(tx, bundle, settings);
-    const changed = await tx.nativeUpdate(Launch, { id: bundle.launch.id, version }, { settings, version: version + 1 });
+    mustNotBeArchived(context.launch);
+    await mustFit(tx, context, settings);
+    const changed = await tx.nativeUpdate(Launch, { id: context.launch.id, version }, { settings, version: version + 1 });
     if (changed === 0)
       throw new Refusal(
         409,
@@ -82,20 +82,20 @@ const write = async (
     tx.persist(
       tx.create(LaunchChange, {
         id: randomUUID(),
-        launchId: bundle.launch.id,
+        launchId: context.launch.id,
         userId: user.id,
         at: now,
         what,
-        before: bundle.launch.settings,
+        before: context.launch.settings,
         version: version + 1,
         undone: false,
       }),
     );
     await tx.flush();
     tx.clear();
-    await scheduleBells(tx, bundle.launch.id, now);
+    await scheduleBells(tx, context.launch.id, now);
     // Letters on personal clocks wait under due times of the old settings.
-    if (settings.clock.kind === "personal") await queue(tx, "hang_letters", { id: bundle.launch.id }, now, `hang:${bundle.launch.id}`);
+    if (settings.clock.kind === "personal") await queue(tx, "hang_letters", { id: context.launch.id }, now, `hang:${context.launch.id}`);
     await launchChanged(tx);
     return version + 1;
   });
@@ -104,22 +104,22 @@ const write = async (
 export const changeSettings = async (
   em: EntityManager,
   user: DeskUser,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   request: z.infer<typeof changeRequest>,
   now: Date,
 ): Promise<number> => {
   mustBeAllowed(user, "launch.edit");
-  return write(em, user, bundle, request, now);
+  return write(em, user, context, request, now);
 };
 
 /** Brings back what was before the newest change that is not undone. Answers what was undone. */
-export const undoChange = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, now: Date): Promise<string> => {
+export const undoChange = async (em: EntityManager, user: DeskUser, context: LaunchContext, now: Date): Promise<string> => {
   mustBeAllowed(user, "launch.edit");
-  const [last] = await em.find(LaunchChange, { launchId: bundle.launch.id, undone: false }, { orderBy: { version: -1 }, limit: 1 });
+  const [last] = await em.find(LaunchChange, { launchId: context.launch.id, undone: false }, { orderBy: { version: -1 }, limit: 1 });
   if (!last) throw new Refusal(409, "nothing_to_undo", "There is nothing to undo: this is how the launch began.");
   await em.transactional(async (tx) => {
-    const version = await write(tx, user, bundle, { settings: last.before, version: bundle.launch.version, what: `Undone: ${last.what}` }, now);
-    await tx.nativeUpdate(LaunchChange, { launchId: bundle.launch.id, version: { $in: [last.version, version] } }, { undone: true });
+    const version = await write(tx, user, context, { settings: last.before, version: context.launch.version, what: `Undone: ${last.what}` }, now);
+    await tx.nativeUpdate(LaunchChange, { launchId: context.launch.id, version: { $in: [last.version, version] } }, { undone: true });
   });
   return last.what;
 };

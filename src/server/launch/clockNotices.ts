@@ -2,7 +2,7 @@ import { z } from "zod";
 import { email } from "../../core/people";
 import { Contact } from "../../store/entities";
 import type { App } from "../app/app";
-import { loadBundle } from "./bundle";
+import { loadLaunch } from "./launchContext";
 import { startClock } from "./persons";
 import { randomUUID } from "node:crypto";
 
@@ -22,8 +22,8 @@ export const applyClockNotice =
     if (!read.success) return "not understood";
     const now = app.clock.now();
     return app.fork().transactional(async (em) => {
-      const bundle = await loadBundle(em, { id: launchId });
-      const { clock } = bundle!.plan;
+      const context = await loadLaunch(em, { id: launchId });
+      const { clock } = context!.plan;
       if (clock.kind !== "personal" || clock.trigger.on !== "webhook") return "this launch's clock is not started by notices";
       const { data } = read.data;
       const [person] = await em.execute<{ id: string }[]>(
@@ -37,6 +37,6 @@ export const applyClockNotice =
         );
       }
       const contact = await em.findOneOrFail(Contact, { email: data.email, test: false });
-      return (await startClock(em, bundle!, contact.personId, "webhook", now)) ? "started" : "runs already, or may not start again";
+      return (await startClock(em, context!, contact.personId, "webhook", now)) ? "started" : "runs already, or may not start again";
     });
   };

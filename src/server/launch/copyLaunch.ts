@@ -5,7 +5,7 @@ import { Launch, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import { type LaunchBundle } from "./bundle";
+import { type LaunchContext } from "./launchContext";
 import { freeSlug, newHookSecret } from "./createLaunch";
 import { copiedPath, layPath } from "../offers/layPath";
 import { newPage } from "../pages/newPage";
@@ -40,12 +40,12 @@ const remarkSentence = (remark: TurnRemark): string => {
 export const copyLaunch = async (
   em: EntityManager,
   user: DeskUser,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   request: z.infer<typeof copyRequest>,
   now: Date,
 ): Promise<{ slug: string; remarks: string[] }> => {
   mustBeAllowed(user, "launch.edit");
-  const { launch, source } = bundle;
+  const { launch, source } = context;
   if (request.as === "dates" && launch.settings.clock.kind !== "personal" && !("instant" in resolveWallTime(request.opensWall, launch.zone)))
     throw new Refusal(422, "fields", "Nothing was copied.", { opensWall: "Give a date and a time, such as 27 November 2026, 18:00." });
   const turned =
@@ -73,14 +73,14 @@ export const copyLaunch = async (
     });
     await tx.persist(copy).flush();
     const pages = new Map(
-      bundle.pages.map((page) => {
+      context.pages.map((page) => {
         const { id, kind, key, slug, draft } = page;
         return [id, newPage(tx, { launchId: copy.id, kind, key, slug, draft })] as const;
       }),
     );
     await tx.persist([...pages.values()]).flush();
-    if (bundle.laid.version > 0) {
-      const path = copiedPath(bundle.laid.path, new Map([...pages].map(([id, page]) => [id, page.id])));
+    if (context.laid.version > 0) {
+      const path = copiedPath(context.laid.path, new Map([...pages].map(([id, page]) => [id, page.id])));
       await layPath(tx, copy.id, path, { what: `Copied with ${launch.name}`, userId: user.id, now });
     }
     await scheduleBells(tx, copy.id, now);

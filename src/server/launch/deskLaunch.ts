@@ -2,11 +2,11 @@ import { distinctNames } from "../../core/figures";
 import { Launch } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found } from "../app/refusal";
-import { loadBundle, type LaunchBundle } from "./bundle";
+import { loadLaunch, type LaunchContext } from "./launchContext";
 
 /** The launch of a desk screen or endpoint, fresh from the database; refuses with 404 where there is none. */
-export const deskLaunch = async (em: EntityManager, slug: string | undefined): Promise<LaunchBundle> =>
-  found(await loadBundle(em, { slug: slug ?? "" }), "launch");
+export const deskLaunch = async (em: EntityManager, slug: string | undefined): Promise<LaunchContext> =>
+  found(await loadLaunch(em, { slug: slug ?? "" }), "launch");
 
 /** All launches by name, archived ones too, since orders and links name them; two of one name by their addresses. */
 export const listLaunches = async (em: EntityManager): Promise<{ id: string; slug: string; name: string }[]> =>
@@ -16,7 +16,7 @@ export const listLaunches = async (em: EntityManager): Promise<{ id: string; slu
   );
 
 /** Every launch that is not archived, with all its parts. */
-export const shownLaunches = async (em: EntityManager): Promise<LaunchBundle[]> =>
-  (await Promise.all((await em.find(Launch, { archivedAt: null }, { fields: ["id"] })).map(({ id }) => loadBundle(em, { id })))).map(
-    (bundle) => bundle!,
+export const shownLaunches = async (em: EntityManager): Promise<LaunchContext[]> =>
+  (await Promise.all((await em.find(Launch, { archivedAt: null }, { fields: ["id"] })).map(({ id }) => loadLaunch(em, { id })))).map(
+    (context) => context!,
   );

@@ -3,7 +3,7 @@ import type { EntityManager } from "../../store/orm";
 import { clockStarts } from "../../store/reports/clockStarts";
 import { queueEmail } from "../emails/queueEmail";
 import type { App } from "../app/app";
-import { loadBundle, type LaunchBundle } from "./bundle";
+import { loadLaunch, type LaunchContext } from "./launchContext";
 
 /** The letter that a bell sends, and the opening of the window it belongs to (none with a clock of fixed dates). */
 export const letterOf = (plan: LaunchPlan, bell: Pick<Bell, "key">): { letter: LetterSetting; opens?: string } | undefined => {
@@ -21,14 +21,14 @@ const keyOf = (launchId: string, letter: string, opens: string | undefined) => `
  */
 export const queueLetter = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   letter: LetterSetting,
   opens: string | undefined,
   dueAt: Date,
   { after, most }: { after: string | null; most: number },
 ): Promise<{ queued: number; last: string | null }> => {
   const data = JSON.stringify({ letter: letter.id, ...(opens ? { opens } : {}) });
-  const { id } = bundle.launch;
+  const { id } = context.launch;
   const [row] = await em.execute<{ n: string; looked: string; last: string | null }[]>(
     `with slice as materialized (
        select c.id from contact c join stage_rollup r on r.person_id = c.person_id and r.launch_id = ? and r.opted_in is not null
@@ -45,22 +45,22 @@ export const queueLetter = async (
 };
 
 /** Queues the letters that hang on a personal clock which starts now, for its owner, if their address is known and may be used. */
-export const queuePersonalLetters = async (em: EntityManager, bundle: LaunchBundle, personId: string, who: Viewer, now: Date): Promise<void> => {
-  if (bundle.plan.settings.letters.length === 0) return;
+export const queuePersonalLetters = async (em: EntityManager, context: LaunchContext, personId: string, who: Viewer, now: Date): Promise<void> => {
+  if (context.plan.settings.letters.length === 0) return;
   const [contact] = await em.execute<{ id: string }[]>(
     "select id from contact where person_id = ? and consent_at is not null and unsubscribed_at is null",
     [personId],
   );
   if (!contact) return;
   const range = { from: now, to: new Date(now.getTime() + 366 * 86_400_000) };
-  for (const bell of bells(bundle.plan, who, range)) {
-    const found = letterOf(bundle.plan, bell);
+  for (const bell of bells(context.plan, who, range)) {
+    const found = letterOf(context.plan, bell);
     if (!found) continue;
     const { letter, opens } = found;
     await queueEmail(em, {
-      key: `${keyOf(bundle.launch.id, letter.id, opens)}:${contact.id}`,
+      key: `${keyOf(context.launch.id, letter.id, opens)}:${contact.id}`,
       kind: "letter",
-      launchId: bundle.launch.id,
+      launchId: context.launch.id,
       contactId: contact.id,
       dueAt: bell.at,
       data: { letter: letter.id, opens },
@@ -71,12 +71,12 @@ export const queuePersonalLetters = async (em: EntityManager, bundle: LaunchBund
 /** Hangs the letters of a launch anew on every personal clock that runs, after its settings were changed. What is no longer due is found out when it is. */
 export const rescheduleEmails = async (app: App, launchId: string): Promise<void> => {
   const em = app.fork();
-  const bundle = await loadBundle(em, { id: launchId });
-  if (!bundle || bundle.plan.clock.kind !== "personal") return;
+  const context = await loadLaunch(em, { id: launchId });
+  if (!context || context.plan.clock.kind !== "personal") return;
   const now = app.clock.now();
   await em.execute("update email_message set due_at = least(due_at, ?) where launch_id = ? and kind = 'letter' and state = 'due'", [now, launchId]);
   for (const { personId, starts } of await clockStarts(em, launchId, now)) {
-    if (phaseFor(bundle.plan, { starts }, now) === "during")
-      await em.transactional((tx) => queuePersonalLetters(tx, bundle, personId, { starts }, now));
+    if (phaseFor(context.plan, { starts }, now) === "during")
+      await em.transactional((tx) => queuePersonalLetters(tx, context, personId, { starts }, now));
   }
 };

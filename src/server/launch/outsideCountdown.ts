@@ -2,12 +2,12 @@ import { phaseFor, view, type LaunchView, type Viewer } from "../../core/launch"
 import { countdownSentence, stagesOf } from "../../public/countdown";
 import type { App } from "../app/app";
 import { describeError } from "../app/describeError";
-import type { LaunchBundle } from "./bundle";
+import type { LaunchContext } from "./launchContext";
 import { countdownImage, figureInMinutes, imageAge } from "./countdownImage";
 import { identify, isPersonal, viewerOf } from "./persons";
 
 interface Seen {
-  bundle: LaunchBundle;
+  context: LaunchContext;
   who: Viewer;
   seen: LaunchView;
   now: Date;
@@ -16,17 +16,17 @@ interface Seen {
 }
 
 const look = async (app: App, slug: string, link: string | null): Promise<Seen | undefined> => {
-  const bundle = await app.launches.bySlug(slug);
+  const context = await app.launches.bySlug(slug);
   // Of a launch that nobody can see yet, nobody learns that it is coming.
-  if (!bundle?.plan.pages.some(({ published }) => published)) return undefined;
+  if (!context?.plan.pages.some(({ published }) => published)) return undefined;
   const now = app.clock.now();
   const identity = await identify(app, { link }, now);
-  const who = isPersonal(bundle.plan) && identity.contactId ? await viewerOf(app.fork(), bundle, identity) : {};
-  return { bundle, who, seen: view(bundle.plan, who, now), now, known: identity.contactId !== undefined };
+  const who = isPersonal(context.plan) && identity.contactId ? await viewerOf(app.fork(), context, identity) : {};
+  return { context, who, seen: view(context.plan, who, now), now, known: identity.contactId !== undefined };
 };
 
-const closedWords = ({ bundle, who, now }: Seen): string => {
-  const phase = phaseFor(bundle.plan, who, now);
+const closedWords = ({ context, who, now }: Seen): string => {
+  const phase = phaseFor(context.plan, who, now);
   if (phase === "after") return "The doors are closed.";
   return phase === "before" ? "The doors are not open yet." : "Nothing is counted any more.";
 };
@@ -36,18 +36,18 @@ export const countdownJson = async (app: App, slug: string, link: string | null)
   const found = await look(app, slug, link);
   const headers = { "access-control-allow-origin": "*", "cache-control": "no-store", "x-content-type-options": "nosniff" };
   if (!found) return Response.json({ code: "not_found" }, { status: 404, headers });
-  const { bundle, seen, now } = found;
+  const { context, seen, now } = found;
   const { countdown } = seen;
   return Response.json(
     {
-      launch: bundle.launch.name,
+      launch: context.launch.name,
       now: now.getTime(),
       href: `${app.config.origin}/l/${slug}`,
       countdown: countdown && {
         until: countdown.until.getTime(),
         to: countdown.to,
-        sentence: countdownSentence(countdown, bundle.launch.zone),
-        stages: stagesOf(bundle.plan, countdown),
+        sentence: countdownSentence(countdown, context.launch.zone),
+        stages: stagesOf(context.plan, countdown),
       },
     },
     { headers },
@@ -58,17 +58,17 @@ export const countdownJson = async (app: App, slug: string, link: string | null)
 export const countdownPicture = async (app: App, slug: string, link: string | null): Promise<Response> => {
   const found = await look(app, slug, link);
   if (!found) return new Response("There is no such launch.", { status: 404, headers: { "cache-control": "no-store" } });
-  const { bundle, seen, now } = found;
+  const { context, seen, now } = found;
   const { countdown } = seen;
   try {
     const image = await countdownImage(
       countdown
         ? {
             figure: figureInMinutes(countdown.until.getTime() - now.getTime()),
-            sentence: countdownSentence(countdown, bundle.launch.zone),
+            sentence: countdownSentence(countdown, context.launch.zone),
             stage: countdown.stage && { look: countdown.stage.look, words: countdown.stage.words },
           }
-        : { sentence: `${bundle.launch.name}. ${closedWords(found)}` },
+        : { sentence: `${context.launch.name}. ${closedWords(found)}` },
     );
     const age = Math.floor(imageAge(countdown, now) / 1000);
     return new Response(new Uint8Array(image), {

@@ -5,7 +5,7 @@ import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { personOf } from "../people/identity";
-import type { LaunchBundle } from "./bundle";
+import type { LaunchContext } from "./launchContext";
 import { queuePersonalLetters } from "./letters";
 
 /**
@@ -69,7 +69,7 @@ const joinedAt = async (em: EntityManager, launchId: string, person: string): Pr
 };
 
 /** When whoever looks joined the list of a launch; undefined where they did not, or nobody knows who they are. */
-export const listedSince = async (em: EntityManager, { launch }: Pick<LaunchBundle, "launch">, identity: Identity): Promise<Date | undefined> => {
+export const listedSince = async (em: EntityManager, { launch }: Pick<LaunchContext, "launch">, identity: Identity): Promise<Date | undefined> => {
   const person = await personIdOf(em, identity);
   return person ? joinedAt(em, launch.id, person) : undefined;
 };
@@ -79,14 +79,14 @@ export const isListed = async (em: EntityManager, launchId: string, personId: st
   (await joinedAt(em, launchId, personId)) !== undefined;
 
 /** What the clock knows of who looks. A link's owner is judged by their own starts; without a link, this browser's count as well. */
-export const viewerOf = async (em: EntityManager, bundle: LaunchBundle, identity: Identity): Promise<Viewer> => {
-  if (!isPersonal(bundle.plan)) return {};
+export const viewerOf = async (em: EntityManager, context: LaunchContext, identity: Identity): Promise<Viewer> => {
+  if (!isPersonal(context.plan)) return {};
   const person = await personIdOf(em, identity);
-  const starts = await startsOf(em, bundle.launch.id, person ? [person] : [], identity.contactId ? undefined : identity.visitorId);
+  const starts = await startsOf(em, context.launch.id, person ? [person] : [], identity.contactId ? undefined : identity.visitorId);
   return {
     starts,
-    stop: person ? await stopOf(em, bundle.launch.id, [person]) : undefined,
-    subscribedAt: person && unlocksByOptIn(bundle.plan) ? await joinedAt(em, bundle.launch.id, person) : undefined,
+    stop: person ? await stopOf(em, context.launch.id, [person]) : undefined,
+    subscribedAt: person && unlocksByOptIn(context.plan) ? await joinedAt(em, context.launch.id, person) : undefined,
   };
 };
 
@@ -94,13 +94,13 @@ export const viewerOf = async (em: EntityManager, bundle: LaunchBundle, identity
  * What the clock knows of who acts: the buyer at a checkout. Every identity at hand counts, so that neither a second
  * address nor somebody else's link gives more time than the least of them.
  */
-export const actingViewer = async (em: EntityManager, bundle: LaunchBundle, contactPersonId: string, identity: Identity): Promise<Viewer> => {
-  if (!isPersonal(bundle.plan)) return {};
+export const actingViewer = async (em: EntityManager, context: LaunchContext, contactPersonId: string, identity: Identity): Promise<Viewer> => {
+  if (!isPersonal(context.plan)) return {};
   const linked = identity.contactId ? await personIdOf(em, identity) : undefined;
   const people = [...new Set([contactPersonId, ...(linked ? [linked] : [])])];
   return {
-    starts: await startsOf(em, bundle.launch.id, people, identity.visitorId),
-    stop: await stopOf(em, bundle.launch.id, [contactPersonId]),
+    starts: await startsOf(em, context.launch.id, people, identity.visitorId),
+    stop: await stopOf(em, context.launch.id, [contactPersonId]),
   };
 };
 
@@ -109,13 +109,13 @@ type StartCause = Trigger["on"] | "hand_over";
 /** Starts a person's clock where the rule lets it start, and queues the letters that hang on its end. Answers whether it started. */
 export const startClock = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   personId: string,
   cause: StartCause,
   at: Date,
   visitorId?: string,
 ): Promise<boolean> => {
-  const { plan, launch } = bundle;
+  const { plan, launch } = context;
   if (plan.clock.kind !== "personal") return false;
   // One start at a time for a person: two requests at once would both find none.
   await em.execute("select pg_advisory_xact_lock(hashtextextended(?, 7))", [`${launch.id}${personId}`]);
@@ -130,7 +130,7 @@ export const startClock = async (
     at,
     cause,
   ]);
-  await queuePersonalLetters(em, bundle, personId, { starts: [...starts, at] }, at);
+  await queuePersonalLetters(em, context, personId, { starts: [...starts, at] }, at);
   return true;
 };
 
@@ -144,7 +144,7 @@ export const visitStarts = ({ clock }: LaunchPlan, pageKey: string): "first_visi
 /** Starts the clock of who visits, with the visitor recorded where it is new. */
 export const startByVisit = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   identity: Identity,
   cause: "first_visit" | "page",
   at: Date,
@@ -152,16 +152,16 @@ export const startByVisit = async (
   em.transactional(async (tx) => {
     if (identity.contactId) {
       const person = await personIdOf(tx, identity);
-      return person ? startClock(tx, bundle, person, cause, at) : false;
+      return person ? startClock(tx, context, person, cause, at) : false;
     }
     if (!identity.visitorId) return false;
-    return startClock(tx, bundle, await personOf(tx, identity.visitorId, at), cause, at, identity.visitorId);
+    return startClock(tx, context, await personOf(tx, identity.visitorId, at), cause, at, identity.visitorId);
   });
 
 /** Stops a person's clock and, where another launch takes over, starts it there. The first stop holds. */
 export const stopClock = async (
   em: EntityManager,
-  load: (launchId: string) => Promise<LaunchBundle | undefined>,
+  load: (launchId: string) => Promise<LaunchContext | undefined>,
   launchId: string,
   personId: string,
   because: string,
@@ -187,7 +187,7 @@ export const stopsAtPage = ({ stops }: LaunchSettings, pageKey: string) => stops
 /** All the facts the clock knows of a contact, for looking at a launch as that person. */
 export const viewerOfContact = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   contactId: string,
 ): Promise<(Viewer & { name: string; email: string }) | undefined> => {
   const contact = await em.findOne(Contact, { id: contactId });
@@ -196,14 +196,14 @@ export const viewerOfContact = async (
     `select (select max(begun_at) from checkout where launch_id = ? and contact_id = ?) as begun,
        (select min(placed_at) from sale_order where launch_id = ? and contact_id = ?) as ordered,
        (select opted_in from stage_rollup where launch_id = ? and person_id = ?) as opted_in`,
-    [bundle.launch.id, contactId, bundle.launch.id, contactId, bundle.launch.id, contact.personId],
+    [context.launch.id, contactId, context.launch.id, contactId, context.launch.id, contact.personId],
   );
   const date = (text: string | null | undefined) => (text ? new Date(text) : undefined);
   return {
     name: contact.firstName,
     email: contact.email,
-    starts: await startsOf(em, bundle.launch.id, [contact.personId], undefined),
-    stop: await stopOf(em, bundle.launch.id, [contact.personId]),
+    starts: await startsOf(em, context.launch.id, [contact.personId], undefined),
+    stop: await stopOf(em, context.launch.id, [contact.personId]),
     checkoutBegunAt: date(facts?.begun),
     orderedAt: date(facts?.ordered),
     subscribedAt: date(facts?.opted_in),

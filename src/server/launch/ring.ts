@@ -5,7 +5,7 @@ import { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { queue } from "../app/outbox";
-import { loadBundle, type LaunchBundle } from "./bundle";
+import { loadLaunch, type LaunchContext } from "./launchContext";
 import { letterOf, queueLetter } from "./letters";
 
 /** Bells of which the vendor is told by email; the others are only listed. */
@@ -15,10 +15,10 @@ const lateMs = 60_000;
 
 /** Has the worker look at a launch's bells when the next one is due. Call in the transaction that makes or changes it. */
 export const scheduleBells = async (em: EntityManager, launchId: string, now: Date): Promise<void> => {
-  const bundle = await loadBundle(em, { id: launchId });
+  const context = await loadLaunch(em, { id: launchId });
   const [row] = await em.execute<{ bells_until: string | null }[]>("select bells_until from launch where id = ?", [launchId]);
   if (!row?.bells_until) await em.execute("update launch set bells_until = ? where id = ?", [now, launchId]);
-  const next = bundle && nextBell(bundle.plan, row?.bells_until ? new Date(row.bells_until) : now);
+  const next = context && nextBell(context.plan, row?.bells_until ? new Date(row.bells_until) : now);
   // Rules that never end are looked at again within the year.
   const dueAt = next?.at ?? new Date(now.getTime() + 300 * 86_400_000);
   await queue(em, "ring_bells", { id: launchId }, dueAt, `bells:${launchId}`);
@@ -37,13 +37,13 @@ const notSent: Record<Overtaken, string> = {
 };
 
 /** What a bell does, in words for its record: nothing but ring, a letter that is not sent any more, or one that is to be queued. */
-const doneBy = (bundle: LaunchBundle, bell: Bell, now: Date): { outcome: string; queues: boolean } => {
+const doneBy = (context: LaunchContext, bell: Bell, now: Date): { outcome: string; queues: boolean } => {
   const late = lateness(bell, now);
-  const found = letterOf(bundle.plan, bell);
+  const found = letterOf(context.plan, bell);
   if (!found) return { outcome: `Rung.${late}`, queues: false };
   const { letter, opens } = found;
-  const window = windowFor(bundle.plan, {}, opens ? new Date(opens) : bell.at);
-  const stop = window && overtaken(letter, bundle.plan.settings.letters, window, now);
+  const window = windowFor(context.plan, {}, opens ? new Date(opens) : bell.at);
+  const stop = window && overtaken(letter, context.plan.settings.letters, window, now);
   return stop ? { outcome: `${notSent[stop]}${late}`, queues: false } : { outcome: `Letters are being queued.${late}`, queues: true };
 };
 
@@ -55,12 +55,12 @@ const doneBy = (bundle: LaunchBundle, bell: Bell, now: Date): { outcome: string;
 export const ringBells = async (app: App, launchId: string): Promise<void> => {
   await app.fork().transactional(async (em) => {
     const [row] = await em.execute<{ bells_until: string | null }[]>("select bells_until from launch where id = ? for no key update", [launchId]);
-    const bundle = await loadBundle(em, { id: launchId });
-    if (!row || !bundle) return;
+    const context = await loadLaunch(em, { id: launchId });
+    if (!row || !context) return;
     const now = app.clock.now();
     const from = row.bells_until ? new Date(row.bells_until) : now;
-    for (const bell of bells(bundle.plan, {}, { from, to: now }).filter(({ at }) => at > from)) {
-      const { outcome, queues } = doneBy(bundle, bell, now);
+    for (const bell of bells(context.plan, {}, { from, to: now }).filter(({ at }) => at > from)) {
+      const { outcome, queues } = doneBy(context, bell, now);
       const [rung] = await em.execute<{ id: string }[]>(
         `insert into bell_rung (id, launch_id, key, at, label, rung_at, outcome, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?)
          on conflict (launch_id, key, at) do nothing returning id`,
@@ -88,11 +88,11 @@ export const queueLetters = async (app: App, rungId: string): Promise<void> => {
       const [rung] = await em.execute<
         { launch_id: string; key: string; at: string; rung_at: string; queued: number; queued_after: string | null; queued_at: string | null }[]
       >("select launch_id, key, at, rung_at, queued, queued_after, queued_at from bell_rung where id = ? for update", [rungId]);
-      const bundle = rung && !rung.queued_at ? await loadBundle(em, { id: rung.launch_id }) : undefined;
-      if (!rung || !bundle) return false;
+      const context = rung && !rung.queued_at ? await loadLaunch(em, { id: rung.launch_id }) : undefined;
+      if (!rung || !context) return false;
       const now = app.clock.now();
-      const found = letterOf(bundle.plan, rung);
-      const slice = found && (await queueLetter(em, bundle, found.letter, found.opens, now, { after: rung.queued_after, most: sliceSize }));
+      const found = letterOf(context.plan, rung);
+      const slice = found && (await queueLetter(em, context, found.letter, found.opens, now, { after: rung.queued_after, most: sliceSize }));
       const queued = rung.queued + (slice?.queued ?? 0);
       const over = !slice?.last;
       const outcome = `${queued.toLocaleString("en")} ${queued === 1 ? "letter" : "letters"} on the way.${lateness({ at: new Date(rung.at) }, new Date(rung.rung_at))}`;
@@ -116,9 +116,9 @@ export const notifyVendor = async (app: App, rungId: string): Promise<void> => {
     "select launch_id, at, label, outcome, told_at from bell_rung where id = ?",
     [rungId],
   );
-  const bundle = rung && (await loadBundle(em, { id: rung.launch_id }));
-  if (!rung || rung.told_at || !bundle) return;
-  const { launch, plan } = bundle;
+  const context = rung && (await loadLaunch(em, { id: rung.launch_id }));
+  if (!rung || rung.told_at || !context) return;
+  const { launch, plan } = context;
   const now = app.clock.now();
   const moment = `${shortMoment(new Date(rung.at), launch.zone)} ${zoneCity(launch.zone)}`;
   const phase = { before: "doors closed, not open yet", during: "doors open", after: "doors closed" }[phaseFor(plan, {}, now)];

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { Launch, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed } from "../app/access";
-import { launchChanged } from "../launch/bundle";
+import { launchChanged } from "../launch/launchContext";
 
 export const delayRequest = z.object({
   minutes: z.coerce

@@ -8,7 +8,7 @@ import { MarketplaceRefused } from "../../outside/marketplace";
 import type { App } from "../app/app";
 import { Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 
 export interface ListingView {
   listing: Listing;
@@ -26,11 +26,11 @@ const outward = async <T>(work: () => Promise<T>): Promise<T> => {
 };
 
 /** The launch's listing on the marketplace, made as a draft where there is none, held against the marketplace's rules. */
-export const listingView = async (app: App, em: EntityManager, bundle: LaunchBundle): Promise<ListingView> => {
-  const where = { launchId: bundle.launch.id, marketplace: app.market.key };
+export const listingView = async (app: App, em: EntityManager, context: LaunchContext): Promise<ListingView> => {
+  const where = { launchId: context.launch.id, marketplace: app.market.key };
   await em.execute(
     "insert into listing (id, launch_id, product_id, marketplace) values (?, ?, ?, ?) on conflict (launch_id, marketplace) do nothing",
-    [randomUUID(), bundle.launch.id, bundle.product.id, app.market.key],
+    [randomUUID(), context.launch.id, context.product.id, app.market.key],
   );
   const listing = await em.findOneOrFail(Listing, where, { refresh: true });
   const terms = await outward(() => app.market.terms());
@@ -38,16 +38,16 @@ export const listingView = async (app: App, em: EntityManager, bundle: LaunchBun
   const [size] = await em.execute<{ bytes: number | null }[]>("select octet_length(picture) as bytes from listing where id = ?", [listing.id]);
   const rules = readiness(terms, {
     picture: width && height ? { width, height, bytes: size?.bytes ?? 0 } : undefined,
-    refundDays: bundle.product.refundDays,
+    refundDays: context.product.refundDays,
     termsAcceptedAt: listing.termsAcceptedAt ?? undefined,
     testOrderAt: listing.testOrderAt ?? undefined,
-    checkoutPublished: missingToCharge(bundle.plan).length === 0,
+    checkoutPublished: missingToCharge(context.plan).length === 0,
   });
   return { listing, terms, rules };
 };
 
 /** The page that sells, wherever the launch has it: a short one has it at its own address. */
-const salesPage = ({ pages }: LaunchBundle): { slug: string } => pages.find(({ kind }) => kind === "sales") ?? { slug: "" };
+const salesPage = ({ pages }: LaunchContext): { slug: string } => pages.find(({ kind }) => kind === "sales") ?? { slug: "" };
 
 const mustBeChangeable = (listing: Listing): void => {
   if (listing.state === "submitted" || listing.state === "live") {
@@ -56,9 +56,9 @@ const mustBeChangeable = (listing: Listing): void => {
 };
 
 /** Takes the listing's picture: PNG, JPEG or WebP, re-encoded as PNG without its metadata. */
-export const setPicture = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle, bytes: Uint8Array): Promise<void> => {
+export const setPicture = async (app: App, em: EntityManager, user: DeskUser, context: LaunchContext, bytes: Uint8Array): Promise<void> => {
   mustBeAllowed(user, "listing.edit");
-  const { listing } = await listingView(app, em, bundle);
+  const { listing } = await listingView(app, em, context);
   mustBeChangeable(listing);
   if (bytes.length > 8 * 1024 * 1024)
     throw new Refusal(422, "fields", "The picture was not taken.", { picture: "The file is larger than 8 MiB. Choose a smaller one." });
@@ -78,20 +78,20 @@ export const setPicture = async (app: App, em: EntityManager, user: DeskUser, bu
 };
 
 /** Sets the days within which a buyer may have the money back. Holds for later orders; commissions already held stay as they are. */
-export const setRefundDays = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, days: number): Promise<void> => {
+export const setRefundDays = async (em: EntityManager, user: DeskUser, context: LaunchContext, days: number): Promise<void> => {
   mustBeAllowed(user, "listing.edit");
-  await em.execute("update product set refund_days = ?, version = version + 1 where id = ?", [days, bundle.product.id]);
+  await em.execute("update product set refund_days = ?, version = version + 1 where id = ?", [days, context.product.id]);
   await em.execute("select pg_notify('launch_changed', '')");
 };
 
-export const acceptTerms = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<void> => {
+export const acceptTerms = async (app: App, em: EntityManager, user: DeskUser, context: LaunchContext): Promise<void> => {
   mustBeAllowed(user, "listing.accept_terms");
-  const { listing } = await listingView(app, em, bundle);
+  const { listing } = await listingView(app, em, context);
   await em.nativeUpdate(Listing, { id: listing.id, termsAcceptedAt: null }, { termsAcceptedAt: app.clock.now() });
 };
 
-const upload = async (app: App, em: EntityManager, listing: Listing, bundle: LaunchBundle) => {
-  const { product, launch } = bundle;
+const upload = async (app: App, em: EntityManager, listing: Listing, context: LaunchContext) => {
+  const { product, launch } = context;
   const draft = await outward(() =>
     app.market.saveDraft({
       reference: listing.id,
@@ -101,7 +101,7 @@ const upload = async (app: App, em: EntityManager, listing: Listing, bundle: Lau
       priceMinor: product.priceMinor,
       currency: product.currency,
       refundDays: product.refundDays,
-      salesPage: `${app.config.origin}${addressOf(launch.slug, salesPage(bundle))}`,
+      salesPage: `${app.config.origin}${addressOf(launch.slug, salesPage(context))}`,
     }),
   );
   await em.nativeUpdate(Listing, { id: listing.id }, { externalId: draft.id });
@@ -109,24 +109,24 @@ const upload = async (app: App, em: EntityManager, listing: Listing, bundle: Lau
 };
 
 /** Sends the draft to the marketplace and answers where a test order can be made there. */
-export const beginTestOrder = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<string> => {
+export const beginTestOrder = async (app: App, em: EntityManager, user: DeskUser, context: LaunchContext): Promise<string> => {
   mustBeAllowed(user, "listing.edit");
-  const { listing, rules } = await listingView(app, em, bundle);
+  const { listing, rules } = await listingView(app, em, context);
   mustBeChangeable(listing);
   if (rules.some(({ rule, status }) => rule === "test_order" && status === "cannot_tell")) {
     throw new Refusal(409, "not_published", "Publish the sales page, the checkout and the thank-you page first; then a test order can be made.");
   }
-  return (await upload(app, em, listing, bundle)).test_order_url;
+  return (await upload(app, em, listing, context)).test_order_url;
 };
 
 /** Submits the listing for review; refused while a rule is not met. */
-export const submitListing = async (app: App, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<void> => {
+export const submitListing = async (app: App, em: EntityManager, user: DeskUser, context: LaunchContext): Promise<void> => {
   mustBeAllowed(user, "listing.edit");
-  const { listing, rules } = await listingView(app, em, bundle);
+  const { listing, rules } = await listingView(app, em, context);
   const refusal = submitRefusal(listing.state, rules);
   if (refusal?.code === "gaps_open") throw new Refusal(409, refusal.code, `Still open: ${refusal.rules.length} of 4 rules. Nothing was submitted.`);
   if (refusal) throw new Refusal(409, refusal.code, "The listing is already submitted.");
-  const { id } = await upload(app, em, listing, bundle);
+  const { id } = await upload(app, em, listing, context);
   const [row] = await em.execute<{ picture: Buffer }[]>("select picture from listing where id = ?", [listing.id]);
   await outward(() => app.market.submit(id, row!.picture));
   await em.nativeUpdate(Listing, { id: listing.id, state: { $in: ["draft", "returned"] } }, { state: "submitted", reasons: null });

@@ -6,7 +6,7 @@ import { country, email } from "../../core/people";
 import { Listing, Order, OrderLine } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
-import { loadBundle } from "../launch/bundle";
+import { loadLaunch } from "../launch/launchContext";
 import { book } from "../money/book";
 import { notifySold } from "../offers/soldCounters";
 import { writeEvents } from "../people/eventLog";
@@ -35,8 +35,8 @@ const recordSale = async (app: App, em: EntityManager, listing: Listing, data: z
   const externalId = data.sale;
   if (await em.findOne(Order, { source: listing.marketplace, externalId })) return "sale known already";
   const now = app.clock.now();
-  const bundle = (await loadBundle(em, { id: listing.launchId }))!;
-  if (data.currency !== bundle.product.currency) return "currency differs, not applied";
+  const context = (await loadLaunch(em, { id: listing.launchId }))!;
+  if (data.currency !== context.product.currency) return "currency differs, not applied";
   const visitorId = randomUUID();
   const contact = await contactOf(em, visitorId, { email: data.buyer.email, firstName: data.buyer.first_name, country: data.buyer.country }, now);
   const order = em.create(Order, {
@@ -53,7 +53,7 @@ const recordSale = async (app: App, em: EntityManager, listing: Listing, data: z
     partnerId: null,
     recovered: false,
     // The marketplace credits its own affiliates and pays them itself.
-    credit: { rule: "last_touch", windowDays: bundle.launch.creditWindowDays, decidedAt: now.toISOString(), touches: [] },
+    credit: { rule: "last_touch", windowDays: context.launch.creditWindowDays, decidedAt: now.toISOString(), touches: [] },
   });
   await em.persist(order).flush();
   const line = em.create(OrderLine, {
@@ -61,7 +61,7 @@ const recordSale = async (app: App, em: EntityManager, listing: Listing, data: z
     orderId: order.id,
     productId: listing.productId,
     role: "front",
-    name: bundle.product.name,
+    name: context.product.name,
     netMinor: data.net,
     taxMinor: data.tax,
     grossMinor: data.net + data.tax,
@@ -69,7 +69,7 @@ const recordSale = async (app: App, em: EntityManager, listing: Listing, data: z
     feeMinor: data.fee,
   });
   await em.persist(line).flush();
-  await notifySold(em, bundle);
+  await notifySold(em, context);
   await book(
     em,
     "marketplace_sale",

@@ -7,7 +7,7 @@ import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { mustNotBeArchived } from "../launch/archiveLaunch";
-import { launchChanged, loadBundle } from "../launch/bundle";
+import { launchChanged, loadLaunch } from "../launch/launchContext";
 import { changeSettings } from "../launch/change";
 import { newPage } from "../pages/newPage";
 import { keepVersion } from "../pages/publish";
@@ -31,10 +31,10 @@ export const addCheckout = async (
   mustBeAllowed(user, "path.edit");
   await em.transactional(async (tx) => {
     await tx.execute("select 1 from launch where slug = ? for update", [slug]);
-    const bundle = found(await loadBundle(tx, { slug }), "launch");
-    mustNotBeArchived(bundle.launch);
-    const { launch, pages } = bundle;
-    const main = await tx.findOneOrFail(Product, { id: bundle.product.id });
+    const context = found(await loadLaunch(tx, { slug }), "launch");
+    mustNotBeArchived(context.launch);
+    const { launch, pages } = context;
+    const main = await tx.findOneOrFail(Product, { id: context.product.id });
     if (main.priceMinor === 0 && !main.onSale) {
       if (!product) throw new Refusal(422, "fields", "Nothing was added.", { name: "Name what is sold, as the buyer will read it." });
       await priceFirst(tx, main, product, now);
@@ -54,7 +54,7 @@ export const addCheckout = async (
       await tx.flush();
       await keepVersion(tx, optIn, user, now);
     }
-    const withCheckout = found(await loadBundle(tx, { slug }), "launch");
+    const withCheckout = found(await loadLaunch(tx, { slug }), "launch");
     const settings = sellingSettings(launch.settings, launch.name);
     await changeSettings(tx, user, withCheckout, { settings, version: launch.version, what: "Checkout added" }, now);
   });

@@ -8,7 +8,7 @@ import { writeSale, type SaleRows } from "../../store/statements/writeSale";
 import type { ChargeResult } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
 import { found } from "../app/refusal";
-import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { stopClock, stopsAtPurchase } from "../launch/persons";
 import { mergeRows } from "../money/book";
 import { creditOf, earnerOf } from "../partners/earn";
@@ -23,7 +23,7 @@ const receiptWaitMs = 15 * 60_000;
 /** A result on its way into the books. */
 interface Applied extends ChargeFacts {
   app: App;
-  bundle: LaunchBundle;
+  context: LaunchContext;
   result: ChargeResult;
   now: Date;
 }
@@ -38,9 +38,9 @@ interface Outcome {
 const stopOf = ({ settings }: Pick<Launch, "settings">, { items }: Pick<Charge, "items">) =>
   items.map(({ productId }) => stopsAtPurchase(settings, productId)).find(Boolean);
 
-const stopBy = ({ bundle, charge, now }: Applied, personId: string): Outcome["also"] => {
-  const stop = stopOf(bundle.launch, charge);
-  return stop && ((tx) => stopClock(tx, (id) => loadBundle(tx, { id }), bundle.launch.id, personId, "purchase", stop.handTo, now));
+const stopBy = ({ context, charge, now }: Applied, personId: string): Outcome["also"] => {
+  const stop = stopOf(context.launch, charge);
+  return stop && ((tx) => stopClock(tx, (id) => loadLaunch(tx, { id }), context.launch.id, personId, "purchase", stop.handTo, now));
 };
 
 /** What is known of where a buyer is: what they said, who issued their card, and what their browser speaks. */
@@ -52,14 +52,14 @@ const evidenceOf = ({ country, browserCountry }: ChargeFacts["checkout"], { card
 
 /** The checkout is paid: its order with lines, books, credit and receipt. What is only held is booked when it is taken. */
 const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
-  const { app, bundle, charge, checkout, contact, touches, result, now } = applied;
-  const { launch } = bundle;
+  const { app, context, charge, checkout, contact, touches, result, now } = applied;
+  const { launch } = context;
   const { test, personId } = checkout;
   const owner = charge.coupon ? await couponOwner(em, charge.coupon, contact!.email) : undefined;
   const credit = creditOf(touches ?? [], launch, now, owner);
   const earner = test ? null : earnerOf(touches ?? [], credit, owner);
   // An offer bought by itself is followed by none: its path was walked, or never begun.
-  const alone = checkout.productId != null && checkout.productId !== bundle.product.id;
+  const alone = checkout.productId != null && checkout.productId !== context.product.id;
   const order = {
     ...{ id: randomUUID(), launch_id: launch.id, checkout_id: checkout.id, contact_id: contact!.id, person_id: personId },
     ...{
@@ -72,16 +72,16 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
     },
     ...{ source: "own", external_id: null, partner_id: earner?.id ?? null, credit, recovered: checkout.recoveredThroughEmail },
     ...{ vat_number: checkout.vatNumber ?? null, reverse_charge: reverseChargeOf(app, checkout), evidence: evidenceOf(checkout, result) },
-    ...{ path_version: alone ? 0 : bundle.laid.version, test, agreed: checkout.agreed },
+    ...{ path_version: alone ? 0 : context.laid.version, test, agreed: checkout.agreed },
   };
   const placed = { id: order.id, launchId: launch.id, contactId: contact!.id, placedAt: now, currency: charge.currency, test };
   const products = await productsOf(
     em,
-    bundle,
+    context,
     charge.items.map(({ productId }) => productId),
   );
   const { rows, lines } = lineRows(products, placed, charge, result.fee, now);
-  const paid = result.status === "succeeded" ? paidRows(bundle, products, placed, earner, lines, now) : {};
+  const paid = result.status === "succeeded" ? paidRows(context, products, placed, earner, lines, now) : {};
   const discount = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
   const written = mergeRows(
     { checkout: [{ id: checkout.id, paid_at: now }], sale_order: [order] },
@@ -98,11 +98,11 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
 };
 
 /** The order that a later charge goes into, with its products and the partner who is credited with it. */
-const orderOf = async (em: EntityManager, bundle: LaunchBundle, { checkoutId, items }: Charge) => {
+const orderOf = async (em: EntityManager, context: LaunchContext, { checkoutId, items }: Charge) => {
   const order = await em.findOneOrFail(Order, { checkoutId });
   const products = await productsOf(
     em,
-    bundle,
+    context,
     items.map(({ productId }) => productId),
   );
   return { order, products, earner: order.partnerId ? await em.findOneOrFail(Partner, { id: order.partnerId }) : null };
@@ -110,8 +110,8 @@ const orderOf = async (em: EntityManager, bundle: LaunchBundle, { checkoutId, it
 
 /** An offer was accepted and paid, or is held: its lines go into the order. */
 const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
-  const { bundle, charge, result, now } = applied;
-  const { order, products, earner } = await orderOf(em, bundle, charge);
+  const { context, charge, result, now } = applied;
+  const { order, products, earner } = await orderOf(em, context, charge);
   const { rows, lines } = lineRows(products, order, charge, result.fee, now);
   const also: Outcome["also"] = async (tx) => {
     // Paid with another card than the order's: that one is stored from now on.
@@ -123,24 +123,24 @@ const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome
     if (sent) await writeSale(tx, receiptRows(order, now, lines[0]!.id));
     if (!order.test) await stopBy(applied, order.personId)?.(tx);
   };
-  return { rows: mergeRows(rows, result.status === "succeeded" ? paidRows(bundle, products, order, earner, lines, now) : {}), also };
+  return { rows: mergeRows(rows, result.status === "succeeded" ? paidRows(context, products, order, earner, lines, now) : {}), also };
 };
 
 /** A payment of an agreement went through: its line stands in the order, and the next one waits for its day. */
-const takePayment = async (em: EntityManager, { bundle, charge, result, now }: Applied): Promise<Outcome> => {
-  const { order, products, earner } = await orderOf(em, bundle, charge);
+const takePayment = async (em: EntityManager, { context, charge, result, now }: Applied): Promise<Outcome> => {
+  const { order, products, earner } = await orderOf(em, context, charge);
   const { rows, lines } = lineRows(products, order, charge, result.fee, now);
   return {
-    rows: mergeRows(rows, paidRows(bundle, products, order, earner, lines, now), receiptRows(order, now, lines[0]!.id)),
+    rows: mergeRows(rows, paidRows(context, products, order, earner, lines, now), receiptRows(order, now, lines[0]!.id)),
     also: (tx) => paidLater(tx, charge.agreementId!, now),
   };
 };
 
 /** What the card held is taken: the books say so from now on. */
-const takeHeldPayment = async (em: EntityManager, { bundle, charge, result, now }: Applied): Promise<Outcome> => {
-  const { order, products, earner } = await orderOf(em, bundle, charge);
+const takeHeldPayment = async (em: EntityManager, { context, charge, result, now }: Applied): Promise<Outcome> => {
+  const { order, products, earner } = await orderOf(em, context, charge);
   const lines = await linesOfHeld(em, charge, result.fee);
-  return { rows: paidRows(bundle, products, order, earner, lines, now), also: (tx) => noteTaken(tx, order.id, lines, now) };
+  return { rows: paidRows(context, products, order, earner, lines, now), also: (tx) => noteTaken(tx, order.id, lines, now) };
 };
 
 const outcomeOf = async (em: EntityManager, state: ChargeState, applied: Applied): Promise<Outcome> => {
@@ -172,7 +172,7 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
   const result = heard(told, charge);
   const state = result.status === "challenge_required" ? "challenge" : result.status;
   if (!mayBecome(charge.state, state)) return charge;
-  const bundle = found(await app.launches.byId(checkout.launchId), "launch");
+  const context = found(await app.launches.byId(checkout.launchId), "launch");
   const now = app.clock.now();
   const change = {
     ...{ state, processorId: result.id, challengeUrl: result.challenge_url ?? null, declineCode: result.decline_code ?? null },
@@ -186,7 +186,7 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
       },
     ],
   };
-  const { rows, also } = await outcomeOf(reader, state, { ...facts, app, bundle, result, now });
+  const { rows, also } = await outcomeOf(reader, state, { ...facts, app, context, result, now });
   const all = mergeRows(settled, rows);
   // One statement is a transaction by itself.
   const written = also
@@ -199,6 +199,6 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
   // Somebody else brought the same news meanwhile, or newer: it is looked at again.
   if (!written) return applyResult(app, chargeId, told);
   // After the commit: a notice within it would make every payment wait for the one before to be on the disk.
-  if (rows.sale_order?.length && charge.items.some(({ role }) => role === "front")) await app.counters.notify(bundle);
+  if (rows.sale_order?.length && charge.items.some(({ role }) => role === "front")) await app.counters.notify(context);
   return Object.assign(charge, change);
 };

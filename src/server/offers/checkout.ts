@@ -12,7 +12,7 @@ import type { App } from "../app/app";
 import { limitSender } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { actingViewer, isListed, shareStarts } from "../launch/persons";
 import { writeEvents } from "../people/eventLog";
 import { guessCountry } from "../pages/publicRequest";
@@ -23,7 +23,7 @@ import { seatsTaken } from "./soldCounters";
 import { checkoutLines, mainPriceAt, reverseChargeOf, soldBy } from "./quote";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
-export const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Viewer, now: Date): void => {
+export const mustBeOpen = ({ plan, launch }: LaunchContext, who: Viewer, now: Date): void => {
   if (!sells(plan) || missingToCharge(plan).length > 0)
     throw new Refusal(409, "not_published", "This launch is not published yet, so nothing can be paid here.");
   const refusal = checkoutRefusal(plan, who, now);
@@ -41,11 +41,11 @@ export const mustBeOpen = ({ plan, launch }: LaunchBundle, who: Viewer, now: Dat
 };
 
 /** Refuses to begin an order where no seat is left for this person. Seats are counted again as they are paid. */
-export const mustHaveRoom = async (tx: EntityManager, bundle: LaunchBundle, personId: string): Promise<void> => {
-  if (bundle.plan.settings.seats === null) return;
-  const open = availability(bundle.plan, await seatsTaken(tx, bundle.launch.id));
+export const mustHaveRoom = async (tx: EntityManager, context: LaunchContext, personId: string): Promise<void> => {
+  if (context.plan.settings.seats === null) return;
+  const open = availability(context.plan, await seatsTaken(tx, context.launch.id));
   if (open === "sold_out") throw new Refusal(409, "sold_out", "All seats are taken. Nothing was charged.");
-  if (open === "list_only" && !(await isListed(tx, bundle.launch.id, personId)))
+  if (open === "list_only" && !(await isListed(tx, context.launch.id, personId)))
     throw new Refusal(409, "sold_out", "The seats that came back are for those on the list. Nothing was charged.");
 };
 
@@ -55,16 +55,16 @@ export const mustHaveRoom = async (tx: EntityManager, bundle: LaunchBundle, pers
  */
 export const currentCheckout = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   visitorId: string | undefined,
   productId?: string | null,
 ): Promise<Checkout | undefined> => {
   if (!visitorId) return undefined;
-  const where = { visitorId, launchId: bundle.launch.id, ...(productId === undefined ? {} : { productId }) };
+  const where = { visitorId, launchId: context.launch.id, ...(productId === undefined ? {} : { productId }) };
   return (await em.findOne(Checkout, where, { orderBy: { begunAt: -1 } })) ?? undefined;
 };
 
-export interface Context {
+export interface CheckoutVisit {
   visitorId: string;
   /** The contact of a signed link that this browser holds. */
   contactId?: string;
@@ -80,18 +80,18 @@ export interface Context {
 /** The checkout of this browser that is not paid yet, made where there is none. Bound to what it sells: another product is another checkout. */
 const openCheckout = async (
   tx: EntityManager,
-  bundle: LaunchBundle,
-  { visitorId, test = false }: Pick<Context, "visitorId" | "test">,
+  context: LaunchContext,
+  { visitorId, test = false }: Pick<CheckoutVisit, "visitorId" | "test">,
   personId: string,
   now: Date,
   productId: string | null = null,
 ): Promise<Checkout> => {
-  const open = await currentCheckout(tx, bundle, visitorId, productId);
+  const open = await currentCheckout(tx, context, visitorId, productId);
   if (open && !open.paidAt) return open;
   const made = tx.create(Checkout, {
-    ...{ id: randomUUID(), visitorId, launchId: bundle.launch.id, personId, begunAt: now, lastActivityAt: now, recoveredThroughEmail: false, test },
+    ...{ id: randomUUID(), visitorId, launchId: context.launch.id, personId, begunAt: now, lastActivityAt: now, recoveredThroughEmail: false, test },
     productId,
-    coupon: test ? null : await keptCode(tx, visitorId, bundle.launch.id),
+    coupon: test ? null : await keptCode(tx, visitorId, context.launch.id),
   });
   await tx.persist(made).flush();
   return made;
@@ -101,10 +101,10 @@ const openCheckout = async (
 export const usualHoldMinutes = 15;
 
 /** Holds the price that is shown for a while: it may rise for others meanwhile. */
-export const holdPrice = async (em: EntityManager, bundle: LaunchBundle, checkout: Checkout, now: Date): Promise<void> => {
+export const holdPrice = async (em: EntityManager, context: LaunchContext, checkout: Checkout, now: Date): Promise<void> => {
   if (checkout.heldUntil && checkout.heldUntil > now) return;
-  const minutes = bundle.plan.settings.holdMinutes ?? usualHoldMinutes;
-  checkout.heldMinor = await mainPriceAt(em, bundle, now);
+  const minutes = context.plan.settings.holdMinutes ?? usualHoldMinutes;
+  checkout.heldMinor = await mainPriceAt(em, context, now);
   checkout.heldUntil = new Date(now.getTime() + minutes * 60_000);
   await em.execute("update checkout set held_minor = ?, held_until = ? where id = ? and paid_at is null", [
     checkout.heldMinor,
@@ -117,9 +117,9 @@ export const holdPrice = async (em: EntityManager, bundle: LaunchBundle, checkou
 export const startCheckout = async (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   request: CheckoutStart,
-  { visitorId, contactId, from, known, acceptLanguage, test = false }: Context & { acceptLanguage?: string },
+  { visitorId, contactId, from, known, acceptLanguage, test = false }: CheckoutVisit & { acceptLanguage?: string },
   /** A product that is bought by itself. */
   alone?: Product,
 ): Promise<Checkout> => {
@@ -127,16 +127,16 @@ export const startCheckout = async (
   await limitSender(em, now, "checkout", { visitorId, from, known }, 60, 300);
   return em.transactional(async (tx) => {
     const contact = await contactOf(tx, visitorId, request, now, test);
-    const checkout = await openCheckout(tx, bundle, { visitorId, test }, contact.personId, now, alone?.id);
+    const checkout = await openCheckout(tx, context, { visitorId, test }, contact.personId, now, alone?.id);
     const begun = checkout.contactId !== null && checkout.contactId !== undefined;
-    const who = await actingViewer(tx, bundle, contact.personId, { visitorId, contactId });
+    const who = await actingViewer(tx, context, contact.personId, { visitorId, contactId });
     if (!test) {
-      await mustBeSold(tx, await soldBy(tx, bundle, checkout), contact.personId, checkout.quantity);
-      if (!alone) await mustHaveRoom(tx, bundle, contact.personId);
-      mustBeOpen(bundle, { ...who, checkoutBegunAt: begun ? checkout.begunAt : undefined }, now);
+      await mustBeSold(tx, await soldBy(tx, context, checkout), contact.personId, checkout.quantity);
+      if (!alone) await mustHaveRoom(tx, context, contact.personId);
+      mustBeOpen(context, { ...who, checkoutBegunAt: begun ? checkout.begunAt : undefined }, now);
     }
     // Whoever came by a link and gives another address goes on under the clock they were shown.
-    if (contactId) await shareStarts(tx, bundle.launch.id, contactId, contact.personId);
+    if (contactId) await shareStarts(tx, context.launch.id, contactId, contact.personId);
     const { email, firstName, country, vatNumber = null } = request;
     // A region belongs to its country.
     if (request.region !== undefined) checkout.region = request.region;
@@ -145,15 +145,15 @@ export const startCheckout = async (
     if (!begun) checkout.begunAt = now;
     checkout.browserCountry = guessCountry(acceptLanguage) ?? null;
     await tx.flush();
-    await holdPrice(tx, bundle, checkout, now);
+    await holdPrice(tx, context, checkout, now);
     if (test) return checkout;
-    await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country }]);
-    const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, windowFor(bundle.plan, who, now));
+    await writeEvents(tx, [{ launchId: context.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country }]);
+    const dueAt = recoveryDueAt(now, context.launch.recoveryDelayMinutes, windowFor(context.plan, who, now));
     if (dueAt) {
       await queueEmail(tx, {
-        key: `recovery:${bundle.launch.id}:${contact.id}`,
+        key: `recovery:${context.launch.id}:${contact.id}`,
         kind: "recovery",
-        launchId: bundle.launch.id,
+        launchId: context.launch.id,
         contactId: contact.id,
         checkoutId: checkout.id,
         dueAt,
@@ -164,39 +164,39 @@ export const startCheckout = async (
 };
 
 /** Products that may be bought by themselves: offers of the path, and those that stand in published pages. */
-export const soldAlone = (bundle: LaunchBundle, productId: string): Product | undefined => {
-  const step = bundle.steps.find(({ product, page }) => product.id === productId && page.published);
-  return step?.product ?? bundle.additions.find(({ id }) => id === productId);
+export const soldAlone = (context: LaunchContext, productId: string): Product | undefined => {
+  const step = context.steps.find(({ product, page }) => product.id === productId && page.published);
+  return step?.product ?? context.additions.find(({ id }) => id === productId);
 };
 
 /** What a checkout's address names as sold by itself: an offer's page, or a product. Undefined where it names none that is offered. */
-export const namedAlone = (bundle: LaunchBundle, of: string | null | undefined): Product | undefined => {
+export const namedAlone = (context: LaunchContext, of: string | null | undefined): Product | undefined => {
   if (!of) return undefined;
-  const step = bundle.steps.find(({ page }) => page.slug === of && page.published);
-  return step?.product ?? soldAlone(bundle, of);
+  const step = context.steps.find(({ page }) => page.slug === of && page.published);
+  return step?.product ?? soldAlone(context, of);
 };
 
 /**
  * Adds a product to this browser's order before it is paid, as a bump that its buyer pressed for. Answers false where the
  * launch's main product was bought already: then it is bought by itself.
  */
-export const addToOrder = async (app: App, em: EntityManager, bundle: LaunchBundle, productId: string, context: Context): Promise<boolean> => {
-  const product = soldAlone(bundle, productId);
+export const addToOrder = async (app: App, em: EntityManager, context: LaunchContext, productId: string, visit: CheckoutVisit): Promise<boolean> => {
+  const product = soldAlone(context, productId);
   if (!product) throw new Refusal(409, "not_offered", "This is not offered any more. Nothing was added.");
-  const open = await currentCheckout(em, bundle, context.visitorId, null);
+  const open = await currentCheckout(em, context, visit.visitorId, null);
   if (open?.paidAt) return false;
   const now = app.clock.now();
   await em.transactional(async (tx) => {
-    const checkout = await openCheckout(tx, bundle, context, open?.personId ?? (await personOf(tx, context.visitorId, now)), now);
+    const checkout = await openCheckout(tx, context, visit, open?.personId ?? (await personOf(tx, visit.visitorId, now)), now);
     if (!checkout.bumps.includes(product.id)) checkout.bumps = [...checkout.bumps, product.id];
   });
   return true;
 };
 
 /** Opens a checkout from the link in an email: this browser goes on with it, and a purchase will count as recovered. Who uses the browser stays who they were. */
-export const restoreCheckout = async (em: EntityManager, bundle: LaunchBundle, checkoutId: string, visitorId: string, now: Date): Promise<void> => {
+export const restoreCheckout = async (em: EntityManager, context: LaunchContext, checkoutId: string, visitorId: string, now: Date): Promise<void> => {
   await em.transactional(async (tx) => {
-    const checkout = await tx.findOne(Checkout, { id: checkoutId, launchId: bundle.launch.id });
+    const checkout = await tx.findOne(Checkout, { id: checkoutId, launchId: context.launch.id });
     if (!checkout) return;
     await tieBrowser(tx, visitorId, checkout.personId, false, now);
     checkout.visitorId = visitorId;
@@ -208,18 +208,18 @@ export const restoreCheckout = async (em: EntityManager, bundle: LaunchBundle, c
 const changeOpen = async (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   id: string,
-  context: Pick<Context, "visitorId" | "test">,
+  visit: Pick<CheckoutVisit, "visitorId" | "test">,
   change: (tx: EntityManager, checkout: Checkout, now: Date) => unknown,
 ): Promise<void> => {
   const now = app.clock.now();
-  const { visitorId } = context;
+  const { visitorId } = visit;
   await em.transactional(async (tx) => {
     if (id) await tx.execute("select 1 from checkout where id = ? for update", [id]);
     const checkout = id
-      ? found(await tx.findOne(Checkout, { id, launchId: bundle.launch.id, visitorId }), "checkout")
-      : await openCheckout(tx, bundle, context, await personOf(tx, visitorId, now), now);
+      ? found(await tx.findOne(Checkout, { id, launchId: context.launch.id, visitorId }), "checkout")
+      : await openCheckout(tx, context, visit, await personOf(tx, visitorId, now), now);
     if (checkout.paidAt || (await tx.findOne(Charge, { checkoutId: checkout.id, stepId: null, agreementId: null, state: { $ne: "declined" } })))
       return;
     await change(tx, checkout, now);
@@ -230,12 +230,12 @@ const changeOpen = async (
 export const tickBump = (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   { checkout: id, product, tick }: BumpTick,
-  context: Pick<Context, "visitorId" | "test">,
+  visit: Pick<CheckoutVisit, "visitorId" | "test">,
 ): Promise<void> =>
-  changeOpen(app, em, bundle, id, context, (_tx, checkout) => {
-    const offered = bundle.bumps.some((bump) => bump.product.id === product) || (!tick && checkout.bumps.includes(product));
+  changeOpen(app, em, context, id, visit, (_tx, checkout) => {
+    const offered = context.bumps.some((bump) => bump.product.id === product) || (!tick && checkout.bumps.includes(product));
     if (!offered) throw new Refusal(409, "bump_gone", "This addition is not offered any more. Nothing was added.");
     const others = checkout.bumps.filter((other) => other !== product);
     checkout.bumps = tick ? [...others, product] : others;
@@ -245,12 +245,12 @@ export const tickBump = (
 export const chooseAtCheckout = (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   { checkout: id, quantity, named, currency, region }: CheckoutChoice,
-  context: Pick<Context, "visitorId" | "test">,
+  visit: Pick<CheckoutVisit, "visitorId" | "test">,
 ): Promise<void> =>
-  changeOpen(app, em, bundle, id, context, async (tx, checkout) => {
-    const product = await soldBy(tx, bundle, checkout);
+  changeOpen(app, em, context, id, visit, async (tx, checkout) => {
+    const product = await soldBy(tx, context, checkout);
     const wrong = (field: string, says: string) => new Refusal(422, "fields", "The order was not changed.", { [field]: says });
     // A region that has no rate of its own is the rest of the country.
     if (region !== undefined) checkout.region = region;
@@ -274,18 +274,18 @@ const keptCode = async (em: EntityManager, visitorId: string, launchId: string):
 };
 
 /** Keeps the code of a link for this visitor's checkout, begun or to come. A code that does not exist is passed over. */
-export const keepCode = async (em: EntityManager, bundle: LaunchBundle, typed: string, visitorId: string, now: Date): Promise<void> => {
+export const keepCode = async (em: EntityManager, context: LaunchContext, typed: string, visitorId: string, now: Date): Promise<void> => {
   const known = await couponOf(em, typed);
   if (!known) return;
   await em.transactional(async (tx) => {
     await tx.execute(
       "insert into visitor_coupon (visitor_id, launch_id, code, at) values (?, ?, ?, ?) on conflict (visitor_id, launch_id) do update set code = excluded.code, at = excluded.at",
-      [visitorId, bundle.launch.id, known.code, now],
+      [visitorId, context.launch.id, known.code, now],
     );
     await tx.execute("update checkout set coupon = ? where visitor_id = ? and launch_id = ? and paid_at is null", [
       known.code,
       visitorId,
-      bundle.launch.id,
+      context.launch.id,
     ]);
   });
 };
@@ -294,16 +294,16 @@ export const keepCode = async (em: EntityManager, bundle: LaunchBundle, typed: s
 export const applyCoupon = async (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   { checkout: id, code }: CouponEntry,
-  { visitorId, from, known, test }: Context,
+  { visitorId, from, known, test }: CheckoutVisit,
 ): Promise<void> => {
   // Codes are not to be found by trying.
   await limitSender(em, app.clock.now(), "coupon", { visitorId, from, known }, 30, 300);
-  await changeOpen(app, em, bundle, id, { visitorId, test }, async (tx, checkout, now) => {
+  await changeOpen(app, em, context, id, { visitorId, test }, async (tx, checkout, now) => {
     if (!code) return void (checkout.coupon = null);
     const place = { country: checkout.country ?? "", region: checkout.region, reverse: reverseChargeOf(app, checkout) };
-    const { refusal, coupon } = await checkoutLines(tx, bundle, { ...checkout, ...place, coupon: code }, now);
+    const { refusal, coupon } = await checkoutLines(tx, context, { ...checkout, ...place, coupon: code }, now);
     if (refusal) throw new Refusal(422, "fields", "The code was not taken.", { code: refusal });
     checkout.coupon = coupon!.code;
   });

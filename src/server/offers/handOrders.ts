@@ -10,7 +10,7 @@ import type { App } from "../app/app";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { queueEmail } from "../emails/queueEmail";
-import { loadBundle } from "../launch/bundle";
+import { loadLaunch } from "../launch/launchContext";
 import { journalRows, mergeRows } from "../money/book";
 import { commissionRows, creditOf, earnerOf } from "../partners/earn";
 import { contactOf } from "../people/identity";
@@ -29,7 +29,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
   return withSeats(em, async (tx) => {
     await tx.execute("select pg_advisory_xact_lock(hashtextextended(?, 0))", [`order by hand ${request.act}`]);
     if (await tx.findOne(Order, { id: request.act })) return { id: request.act };
-    const bundle = found(await loadBundle(tx, { slug: request.launch }), "launch");
+    const context = found(await loadLaunch(tx, { slug: request.launch }), "launch");
     const product = found(await tx.findOne(Product, { id: request.product }), "product");
     const paid = typedAmount(
       request.amount,
@@ -41,14 +41,14 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
     // The rate is that of the country; what was paid holds the tax, however the product is priced.
     const { rateBp } = (await ratesFor(tx, { country: request.country }, now))(paid, "inclusive", product.taxClass);
     const { net, tax, gross } = taxed(paid, "inclusive", rateBp);
-    const touches = await touchesOfPerson(tx, bundle.launch.id, contact.personId, contact.email);
-    const credit = creditOf(touches, bundle.launch, now);
+    const touches = await touchesOfPerson(tx, context.launch.id, contact.personId, contact.email);
+    const credit = creditOf(touches, context.launch, now);
     const id = request.act;
-    const role = product.id === bundle.product.id ? ("front" as const) : ("offer" as const);
+    const role = product.id === context.product.id ? ("front" as const) : ("offer" as const);
     const { quantity } = request;
-    await mustHaveSeat(tx, bundle, [{ productId: product.id, role, gross, tax, rateBp, quantity }], quantity);
+    await mustHaveSeat(tx, context, [{ productId: product.id, role, gross, tax, rateBp, quantity }], quantity);
     const order = {
-      ...{ id, launch_id: bundle.launch.id, checkout_id: null, contact_id: contact.id, person_id: contact.personId, currency: product.currency },
+      ...{ id, launch_id: context.launch.id, checkout_id: null, contact_id: contact.id, person_id: contact.personId, currency: product.currency },
       ...{ placed_at: now, country: request.country, card_ref: null, card_last4: null, source: "hand", external_id: `${request.how} (${id})` },
       ...{ partner_id: credit.partnerId ?? null, credit, recovered: false, vat_number: null, reverse_charge: false, path_version: 0, test: false },
       evidence: [{ kind: "billing", country: request.country }],
@@ -70,12 +70,12 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
           ],
         },
         journalRows("payment", { orderId: id, lineId: line.id }, handPostings({ net, tax, currency: product.currency }), now),
-        commissionRows(bundle, earnerOf(touches, credit), { id, placedAt: now, currency: product.currency }, line, product.refundDays, now),
-        { event: [{ launch_id: bundle.launch.id, person_id: contact.personId, kind: "paid", at: now, page: "hand", country: request.country }] },
-        request.receipt ? receiptRows({ id, launchId: bundle.launch.id, contactId: contact.id }, now) : {},
+        commissionRows(context, earnerOf(touches, credit), { id, placedAt: now, currency: product.currency }, line, product.refundDays, now),
+        { event: [{ launch_id: context.launch.id, person_id: contact.personId, kind: "paid", at: now, page: "hand", country: request.country }] },
+        request.receipt ? receiptRows({ id, launchId: context.launch.id, contactId: contact.id }, now) : {},
       ),
     );
-    if (role === "front") await notifySold(tx, bundle);
+    if (role === "front") await notifySold(tx, context);
     return { id };
   });
 };

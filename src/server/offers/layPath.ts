@@ -20,7 +20,7 @@ import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { mustNotBeArchived } from "../launch/archiveLaunch";
-import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
+import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { mayAdd, pageAddress } from "../pages/addPage";
 import { newPage } from "../pages/newPage";
 import { fromTemplate } from "../pages/templates";
@@ -90,7 +90,7 @@ export const pathRequest = z.object({
 type Change = z.infer<typeof pathRequest>["change"];
 
 /** A free address below the launch, made from a name. */
-const freeAddress = (bundle: LaunchBundle, name: string): string => {
+const freeAddress = (context: LaunchContext, name: string): string => {
   const plain =
     name
       .normalize("NFKD")
@@ -100,21 +100,21 @@ const freeAddress = (bundle: LaunchBundle, name: string): string => {
       .slice(0, 60) || "offer";
   const read = pageAddress.safeParse(plain);
   const base = read.success ? read.data : `offer-${plain}`;
-  const taken = (slug: string) => bundle.pages.some((page) => page.slug === slug || page.key === slug);
+  const taken = (slug: string) => context.pages.some((page) => page.slug === slug || page.key === slug);
   for (let n = 1; ; n += 1) {
     const slug = n === 1 ? base : `${base}-${n}`;
     if (!taken(slug)) return slug;
   }
 };
 
-const offerPage = async (tx: EntityManager, bundle: LaunchBundle, template: string, product: Product): Promise<Page> => {
+const offerPage = async (tx: EntityManager, context: LaunchContext, template: string, product: Product): Promise<Page> => {
   const made = await fromTemplate(tx, template, product.name);
   if (made?.kind !== "offer") throw new Refusal(422, "fields", "The step was not added.", { template: "There is no such template for an offer." });
-  const slug = freeAddress(bundle, product.name);
-  mayAdd(bundle, slug, "offer");
+  const slug = freeAddress(context, product.name);
+  mayAdd(context, slug, "offer");
   // Neighbouring pages match: the look of the page before it, where that has one of its own.
-  const look = bundle.steps.at(-1)?.page.draft.look ?? made.content.look;
-  const page = newPage(tx, { launchId: bundle.launch.id, kind: "offer", key: slug, slug, draft: { ...made.content, look } });
+  const look = context.steps.at(-1)?.page.draft.look ?? made.content.look;
+  const page = newPage(tx, { launchId: context.launch.id, kind: "offer", key: slug, slug, draft: { ...made.content, look } });
   await tx.persist(page).flush();
   return page;
 };
@@ -122,13 +122,13 @@ const offerPage = async (tx: EntityManager, bundle: LaunchBundle, template: stri
 /** A new product for a step: like another one of the vendor's, or like the launch's own. */
 const makeLike = async (
   tx: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   { like, name, price }: { like?: string; name: string; price: string },
   label: string,
   now: Date,
 ): Promise<Product> => {
   const from = like ? found(await tx.findOne(Product, { id: like }), "product") : undefined;
-  const made = await makeProduct(tx, from ?? bundle.product, { name, price, label }, now);
+  const made = await makeProduct(tx, from ?? context.product, { name, price, label }, now);
   if (from) {
     const { description, kind, terms, mediaId, limitPerPerson } = from;
     Object.assign(made, { description, kind, terms, mediaId, limitPerPerson });
@@ -138,22 +138,22 @@ const makeLike = async (
 };
 
 /** A copy of an offer page of this launch, as a draft that names what it sells. */
-const copiedPage = async (tx: EntityManager, bundle: LaunchBundle, id: string, product: Product): Promise<Page> => {
-  const from = found(await tx.findOne(Page, { id, launchId: bundle.launch.id, kind: "offer" }), "offer page");
-  const slug = freeAddress(bundle, product.name);
-  mayAdd(bundle, slug, "offer");
+const copiedPage = async (tx: EntityManager, context: LaunchContext, id: string, product: Product): Promise<Page> => {
+  const from = found(await tx.findOne(Page, { id, launchId: context.launch.id, kind: "offer" }), "offer page");
+  const slug = freeAddress(context, product.name);
+  mayAdd(context, slug, "offer");
   const draft: PageContent = withHeadline(
     withNewIds(from.draft, () => randomUUID().slice(0, 8)),
     product.name,
   );
-  const page = newPage(tx, { launchId: bundle.launch.id, kind: "offer", key: slug, slug, draft });
+  const page = newPage(tx, { launchId: context.launch.id, kind: "offer", key: slug, slug, draft });
   await tx.persist(page).flush();
   return page;
 };
 
-const applied = async (tx: EntityManager, bundle: LaunchBundle, change: Change, now: Date): Promise<{ path: OfferPath; what: string }> => {
-  const { path } = bundle.laid;
-  const nameOf = (id: string) => bundle.steps.find((step) => step.id === id)?.product.name ?? "a step";
+const applied = async (tx: EntityManager, context: LaunchContext, change: Change, now: Date): Promise<{ path: OfferPath; what: string }> => {
+  const { path } = context.laid;
+  const nameOf = (id: string) => context.steps.find((step) => step.id === id)?.product.name ?? "a step";
   const must = (id: string): PathStep =>
     found(
       path.steps.find((step) => step.id === id),
@@ -164,15 +164,15 @@ const applied = async (tx: EntityManager, bundle: LaunchBundle, change: Change, 
       const product =
         "id" in change.product
           ? found(await tx.findOne(Product, { id: change.product.id }), "product")
-          : await makeLike(tx, bundle, change.product, change.kind === "downsell" ? "Downsell" : "One-time offer", now);
-      if (product.currency !== bundle.product.currency)
+          : await makeLike(tx, context, change.product, change.kind === "downsell" ? "Downsell" : "One-time offer", now);
+      if (product.currency !== context.product.currency)
         throw new Refusal(422, "fields", "The step was not added.", { product: `It is sold in ${product.currency}; an order has one currency.` });
       const page =
         "id" in change.page
-          ? found(await tx.findOne(Page, { id: change.page.id, launchId: bundle.launch.id, kind: "offer" }), "offer page")
+          ? found(await tx.findOne(Page, { id: change.page.id, launchId: context.launch.id, kind: "offer" }), "offer page")
           : "copy" in change.page
-            ? await copiedPage(tx, bundle, change.page.copy, product)
-            : await offerPage(tx, bundle, change.page.template, product);
+            ? await copiedPage(tx, context, change.page.copy, product)
+            : await offerPage(tx, context, change.page.template, product);
       if (path.steps.some(({ pageId }) => pageId === page.id))
         throw new Refusal(422, "fields", "The step was not added.", { page: "This page stands on the path already." });
       const made = { id: randomUUID(), kind: change.kind, productId: product.id, pageId: page.id, sure: false };
@@ -205,11 +205,11 @@ const applied = async (tx: EntityManager, bundle: LaunchBundle, change: Change, 
       const step = must(change.step);
       if (change.change.productId) {
         const product = found(await tx.findOne(Product, { id: change.change.productId }), "product");
-        if (product.currency !== bundle.product.currency)
+        if (product.currency !== context.product.currency)
           throw new Refusal(422, "fields", "Nothing was changed.", { product: `It is sold in ${product.currency}; an order has one currency.` });
       }
       if (change.change.pageId) {
-        found(await tx.findOne(Page, { id: change.change.pageId, launchId: bundle.launch.id, kind: "offer" }), "offer page");
+        found(await tx.findOne(Page, { id: change.change.pageId, launchId: context.launch.id, kind: "offer" }), "offer page");
         if (path.steps.some(({ id, pageId }) => id !== step.id && pageId === change.change.pageId))
           throw new Refusal(422, "fields", "Nothing was changed.", { page: "This page stands on the path already." });
       }
@@ -220,28 +220,28 @@ const applied = async (tx: EntityManager, bundle: LaunchBundle, change: Change, 
     }
     case "restore": {
       const before =
-        change.to === 0 ? { path: emptyPath } : found(await tx.findOne(PathVersion, { launchId: bundle.launch.id, version: change.to }), "version");
+        change.to === 0 ? { path: emptyPath } : found(await tx.findOne(PathVersion, { launchId: context.launch.id, version: change.to }), "version");
       return { path: before.path, what: `As it was in version ${change.to}` };
     }
     case "copy":
-      return copyFrom(tx, bundle, change.launch);
+      return copyFrom(tx, context, change.launch);
   }
 };
 
 /** The path of another launch with copies of its pages as drafts; its products are sold here too. */
-const copyFrom = async (tx: EntityManager, bundle: LaunchBundle, slug: string): Promise<{ path: OfferPath; what: string }> => {
-  const from = found(await loadBundle(tx, { slug }), "launch");
-  if (from.launch.id === bundle.launch.id) throw new Refusal(422, "fields", "Nothing was copied.", { launch: "Choose another launch." });
-  if (from.product.currency !== bundle.product.currency)
+const copyFrom = async (tx: EntityManager, context: LaunchContext, slug: string): Promise<{ path: OfferPath; what: string }> => {
+  const from = found(await loadLaunch(tx, { slug }), "launch");
+  if (from.launch.id === context.launch.id) throw new Refusal(422, "fields", "Nothing was copied.", { launch: "Choose another launch." });
+  if (from.product.currency !== context.product.currency)
     throw new Refusal(422, "fields", "Nothing was copied.", {
-      launch: `That launch sells in ${from.product.currency}, this one in ${bundle.product.currency}.`,
+      launch: `That launch sells in ${from.product.currency}, this one in ${context.product.currency}.`,
     });
   const pages = new Map<string, string>();
-  let here = bundle;
+  let here = context;
   for (const { page } of from.steps) {
     const draft: PageContent = withNewIds(page.draft, () => randomUUID().slice(0, 8));
     const slugHere = freeAddress(here, page.slug);
-    const made = newPage(tx, { launchId: bundle.launch.id, kind: "offer", key: slugHere, slug: slugHere, draft });
+    const made = newPage(tx, { launchId: context.launch.id, kind: "offer", key: slugHere, slug: slugHere, draft });
     await tx.persist(made).flush();
     pages.set(page.id, made.id);
     here = { ...here, pages: [...here.pages, made] };
@@ -263,16 +263,16 @@ export const changePath = async (
   mustBeAllowed(user, "path.edit");
   return em.transactional(async (tx) => {
     await tx.execute("select 1 from launch where slug = ? for update", [slug]);
-    const bundle = found(await loadBundle(tx, { slug }), "launch");
-    mustNotBeArchived(bundle.launch);
-    if (bundle.laid.version !== version)
+    const context = found(await loadLaunch(tx, { slug }), "launch");
+    mustNotBeArchived(context.launch);
+    if (context.laid.version !== version)
       throw new Refusal(
         409,
         "changed_meanwhile",
         "Somebody else changed this path since you opened it. Nothing of theirs is overwritten; look at theirs first.",
       );
-    const { path, what } = await applied(tx, bundle, change, now);
-    const laid = await layPath(tx, bundle.launch.id, path, { what, userId: user.id, now });
+    const { path, what } = await applied(tx, context, change, now);
+    const laid = await layPath(tx, context.launch.id, path, { what, userId: user.id, now });
     await launchChanged(tx);
     return { version: laid };
   });

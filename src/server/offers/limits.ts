@@ -4,7 +4,7 @@ import type { Order, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { prepared } from "../../store/statements/prepared";
 import { Refusal } from "../app/refusal";
-import type { LaunchBundle, OfferStep } from "../launch/bundle";
+import type { LaunchContext, OfferStep } from "../launch/launchContext";
 
 // Pieces that were paid, and those being charged at this moment. Who only tries things out takes none.
 const takenOf = /* sql */ `(select coalesce(sum(n.quantity), 0) from order_line n join sale_order s on s.id = n.order_id
@@ -18,7 +18,7 @@ const seatGone = (name: string) => new Refusal(409, "seats_taken", `The last ${n
  * Refuses a charge beyond the last seat of the launch, or beyond what there is of a product. Called last before the
  * commit, because every buyer waits for these rows. `more` are pieces of a product that are not written down yet.
  */
-export const mustHaveSeat = async (tx: EntityManager, { plan, launch }: LaunchBundle, items: readonly ChargeItem[], more = 0): Promise<void> => {
+export const mustHaveSeat = async (tx: EntityManager, { plan, launch }: LaunchContext, items: readonly ChargeItem[], more = 0): Promise<void> => {
   const { seats } = plan.settings;
   const wanted = items.reduce((sum, { role, quantity = 1 }) => (role === "front" ? sum + quantity : sum), 0);
   // The launch's counter without a lock, so that nobody waits: two who see the same last seat here are told apart at the

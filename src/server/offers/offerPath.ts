@@ -20,7 +20,7 @@ import type { App } from "../app/app";
 import { found, Refusal } from "../app/refusal";
 import { signLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
-import { fullSteps, hiddenSteps, type LaunchBundle, type OfferStep } from "../launch/bundle";
+import { fullSteps, hiddenSteps, type LaunchContext, type OfferStep } from "../launch/launchContext";
 import { beginCharge, chargeNow, returnUrlOf } from "./charging";
 import { closedSteps, mustHaveSeat } from "./limits";
 import { kindsAtOnce, offerLines, type QuotedLine } from "./quote";
@@ -28,17 +28,17 @@ import { kindsAtOnce, offerLines, type QuotedLine } from "./quote";
 type Placed = Pick<Order, "id" | "personId" | "checkoutId" | "pathVersion" | "currency">;
 
 /** The path that an order walks, the version it began with, as it was laid; with its steps. */
-const pathOfOrder = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ path: OfferPath; steps: OfferStep[] }> => {
-  if (order.pathVersion === bundle.laid.version) return { path: bundle.laid.path, steps: bundle.steps };
-  const version = await em.findOne(PathVersion, { launchId: bundle.launch.id, version: order.pathVersion });
+const pathOfOrder = async (em: EntityManager, context: LaunchContext, order: Placed): Promise<{ path: OfferPath; steps: OfferStep[] }> => {
+  if (order.pathVersion === context.laid.version) return { path: context.laid.path, steps: context.steps };
+  const version = await em.findOne(PathVersion, { launchId: context.launch.id, version: order.pathVersion });
   const path = version?.path ?? emptyPath;
   const products = await em.find(Product, { id: { $in: path.steps.map(({ productId }) => productId) } });
-  return { path, steps: fullSteps(path, bundle.pages, products) };
+  return { path, steps: fullSteps(path, context.pages, products) };
 };
 
 /** Where an order stands on its path: the step to show, or none and the address of the page it ends on. */
-export const placeOnPath = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<{ step?: OfferStep; address: string }> => {
-  const { path, steps } = await pathOfOrder(em, bundle, order);
+export const placeOnPath = async (em: EntityManager, context: LaunchContext, order: Placed): Promise<{ step?: OfferStep; address: string }> => {
+  const { path, steps } = await pathOfOrder(em, context, order);
   const rows = await em.execute<{ step_id: string; decision: Decision }[]>("select step_id, decision from offer_decision where order_id = ?", [
     order.id,
   ]);
@@ -48,13 +48,13 @@ export const placeOnPath = async (em: EntityManager, bundle: LaunchBundle, order
   const at = stepAfter(without(path, passed), answers);
   const step = steps.find(({ id }) => id === at);
   if (step) return { step, address: step.page.slug };
-  const ends = bundle.pages.filter(({ kind, published }) => kind === "thanks" && published);
-  return { address: (ends.find(({ id }) => id === endPage(at)) ?? ends[0] ?? bundle.pages.find(({ kind }) => kind === "thanks")!).slug };
+  const ends = context.pages.filter(({ kind, published }) => kind === "thanks" && published);
+  return { address: (ends.find(({ id }) => id === endPage(at)) ?? ends[0] ?? context.pages.find(({ kind }) => kind === "thanks")!).slug };
 };
 
 /** The address below the launch where an order goes on: its offer, or its thank-you page. */
-export const nextAddress = async (em: EntityManager, bundle: LaunchBundle, order: Placed): Promise<string> =>
-  (await placeOnPath(em, bundle, order)).address;
+export const nextAddress = async (em: EntityManager, context: LaunchContext, order: Placed): Promise<string> =>
+  (await placeOnPath(em, context, order)).address;
 
 /** What a press on *yes* agrees to, in the words that stand below it. */
 const agreedByPress = (
@@ -73,9 +73,9 @@ const agreedByPress = (
 };
 
 /** Where an order stands in its path, by a link that is signed for so many days. */
-export const orderHref = async (app: App, em: EntityManager, bundle: LaunchBundle, order: Order, days: number): Promise<string> => {
+export const orderHref = async (app: App, em: EntityManager, context: LaunchContext, order: Order, days: number): Promise<string> => {
   const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), days);
-  return `/l/${bundle.launch.slug}/${await nextAddress(em, bundle, order)}?o=${token}`;
+  return `/l/${context.launch.slug}/${await nextAddress(em, context, order)}?o=${token}`;
 };
 
 /** Who presses a button of an order: their browser, who is signed in there, and another card than the stored one. */
@@ -106,7 +106,7 @@ export const isBuyersBrowser = async (
 export const decideOffer = async (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   orderId: string,
   stepId: string,
   decision: Decision,
@@ -115,8 +115,8 @@ export const decideOffer = async (
   const now = app.clock.now();
   const chargeId = await em.transactional(async (tx) => {
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
-    const order = found(await tx.findOne(Order, { id: orderId, launchId: bundle.launch.id }), "order");
-    const { step } = await placeOnPath(tx, bundle, order);
+    const order = found(await tx.findOne(Order, { id: orderId, launchId: context.launch.id }), "order");
+    const { step } = await placeOnPath(tx, context, order);
     if (step?.id !== stepId) return undefined;
     const live = await tx.findOne(Charge, { checkoutId: order.checkoutId!, stepId, state: { $ne: "declined" } });
     if (live) return live.id;
@@ -150,11 +150,11 @@ export const decideOffer = async (
           card,
           held: totalOf(items).gross > 0 && waitsForSending(step.product),
         },
-        returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
+        returnUrl: await returnUrlOf(app, context.launch.slug, id, now),
       },
       now,
     );
-    if (!order.test) await mustHaveSeat(tx, bundle, items);
+    if (!order.test) await mustHaveSeat(tx, context, items);
     return id;
   });
   return chargeId ? chargeNow(app, chargeId) : undefined;

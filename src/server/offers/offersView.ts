@@ -23,7 +23,7 @@ import { pathFigures } from "../../store/reports/pathFigures";
 import { stageFunnel } from "../../store/reports/stageFunnel";
 import { triedWalks } from "../../store/reports/triedWalks";
 import { mustBeAllowed } from "../app/access";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { askedPrices } from "./quote";
 import { countersOf } from "./soldCounters";
 
@@ -32,8 +32,8 @@ const pageOf = ({ id, key, slug, version, draft, published }: Page): OfferedPage
   changed: published ? !samePage(published, draft) : false,
 });
 
-const factsOf = (bundle: LaunchBundle, products: Product[], mainMinor: number): PathFacts => {
-  const { product, pages, bumps } = bundle;
+const factsOf = (context: LaunchContext, products: Product[], mainMinor: number): PathFacts => {
+  const { product, pages, bumps } = context;
   const of = (one: Product): PathProduct => ({
     id: one.id,
     name: one.name,
@@ -58,15 +58,15 @@ const factsOf = (bundle: LaunchBundle, products: Product[], mainMinor: number): 
 };
 
 /** The offers of a launch as they stand at an instant. */
-export const offersView = async (em: EntityManager, bundle: LaunchBundle, asOf: Date): Promise<OffersView> => {
-  const { launch, product, laid, pages, plan } = bundle;
+export const offersView = async (em: EntityManager, context: LaunchContext, asOf: Date): Promise<OffersView> => {
+  const { launch, product, laid, pages, plan } = context;
   const [products, versions, { walks, sold }, funnel] = await Promise.all([
     em.find(Product, {}, { orderBy: { name: 1 } }),
     em.find(PathVersion, { launchId: launch.id, at: { $lte: asOf } }, { orderBy: { version: -1 } }),
     pathFigures(em, launch.id, asOf),
     stageFunnel(em, launch.id, asOf),
   ]);
-  const mainMinor = priceAt(plan, asOf, await countersOf(em, bundle)).minor;
+  const mainMinor = priceAt(plan, asOf, await countersOf(em, context)).minor;
   const total = (what: "gross" | "net" | "commission") => sold.reduce((sum, line) => sum + line[what], 0);
   const sums = { gross: total("gross"), net: total("net"), commission: total("commission") };
   // Before the first sale the highest rate of the table, so that nothing looks better than it may be.
@@ -101,10 +101,10 @@ export const offersView = async (em: EntityManager, bundle: LaunchBundle, asOf: 
     tried: await triedWalks(em, launch.id, laid.version),
     products: products.filter(({ currency }) => currency === product.currency).map((one) => shown(one)),
     ...(checkout ? { checkout: pageOf(checkout) } : {}),
-    bumps: bundle.bumps.map((bump) => bump.product.id),
+    bumps: context.bumps.map((bump) => bump.product.id),
     pages: pages.filter(({ kind }) => kind === "offer").map(pageOf),
     ends: pages.filter(({ kind }) => kind === "thanks").map(({ id, slug, published }) => ({ id, name: slug, published: published !== null })),
-    findings: pathFindings(laid.path, factsOf(bundle, products, mainMinor)),
+    findings: pathFindings(laid.path, factsOf(context, products, mainMinor)),
     figures: {
       ...{ sawSales, paid, arrived: walks.reduce((sum, walk) => sum + walk.arrived, 0) },
       steps: walkedSteps(walks, paths),

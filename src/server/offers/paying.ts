@@ -21,18 +21,18 @@ import { checkoutToPay } from "../../store/reports/checkoutToPay";
 import type { App } from "../app/app";
 import { limit, limitSender } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { actingViewer } from "../launch/persons";
 import { contactOf } from "../people/identity";
 import { beginCharge, chargeNow, noCard, returnUrlOf } from "./charging";
-import { mustBeOpen, mustHaveRoom, type Context } from "./checkout";
+import { mustBeOpen, mustHaveRoom, type CheckoutVisit } from "./checkout";
 import { mustBeSold, mustHaveSeat, withSeats } from "./limits";
 import { checkoutLines, kindsAtOnce, reverseChargeOf, soldBy, type CheckoutQuote } from "./quote";
 
 /** The card that this browser, or the buyer who is signed in, paid with before, at the same account. */
 export const cardOnFile = async (
   em: EntityManager,
-  { visitorId, buyerId }: Pick<Context, "visitorId" | "buyerId">,
+  { visitorId, buyerId }: Pick<CheckoutVisit, "visitorId" | "buyerId">,
   currency: string,
   test = false,
 ): Promise<{ card: string; last4: string } | undefined> => {
@@ -46,7 +46,7 @@ export const cardOnFile = async (
 };
 
 /** The address of the terms that the checkout's order form names; empty where it names none. */
-export const termsOf = ({ pages }: Pick<LaunchBundle, "pages">): string => {
+export const termsOf = ({ pages }: Pick<LaunchContext, "pages">): string => {
   const page = pages.find(({ kind, published }) => kind === "checkout" && published);
   const block = page && pageLeaves(page.published!).find((leaf) => leaf.type === "checkout");
   return block?.type === "checkout" ? (block.terms ?? "") : "";
@@ -54,17 +54,17 @@ export const termsOf = ({ pages }: Pick<LaunchBundle, "pages">): string => {
 
 /** What a buyer must agree to before these lines are charged. */
 export const mustAgree = (
-  bundle: LaunchBundle,
+  context: LaunchContext,
   { lines }: Pick<CheckoutQuote, "lines">,
   { country, vatNumber }: { country: string; vatNumber?: string | null },
 ): { waiver: boolean; terms: string } => ({
   waiver: asksWaiver(kindsAtOnce(lines), country, Boolean(vatNumber)),
-  terms: termsOf(bundle),
+  terms: termsOf(context),
 });
 
 /** What the buyer agreed to, in the words they read; refused at the box that is missing. */
-const agreedTo = (bundle: LaunchBundle, quoted: CheckoutQuote, request: CheckoutPay, checkout: Checkout, now: Date): Agreed[] => {
-  const asked = mustAgree(bundle, quoted, { ...checkout, country: request.country });
+const agreedTo = (context: LaunchContext, quoted: CheckoutQuote, request: CheckoutPay, checkout: Checkout, now: Date): Agreed[] => {
+  const asked = mustAgree(context, quoted, { ...checkout, country: request.country });
   const at = now.toISOString();
   const wrong: Record<string, string> = {};
   if (asked.waiver && !request.waiver) wrong["waiver"] = mustTick.waiver;
@@ -83,26 +83,26 @@ const agreedTo = (bundle: LaunchBundle, quoted: CheckoutQuote, request: Checkout
 export const payCheckout = async (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   request: CheckoutPay,
-  { visitorId, contactId, buyerId, from, known, test = false }: Context,
+  { visitorId, contactId, buyerId, from, known, test = false }: CheckoutVisit,
 ): Promise<Charge> => {
   const now = app.clock.now();
   await limitSender(em, now, "pay", { visitorId, from, known }, 60, 300);
   // A checkout at which card after card is tried is no buyer's.
   await limit(em, now, `pay:checkout:${request.checkout}`, 20, 3600);
   const { id: chargeId, facts } = await withSeats(em, async (tx): Promise<{ id: string; facts?: ChargeFacts }> => {
-    const asked = { id: request.checkout, launchId: bundle.launch.id, visitorId, test };
+    const asked = { id: request.checkout, launchId: context.launch.id, visitorId, test };
     const { checkout: open, tried, contact: known, touches } = found(await checkoutToPay(tx, asked, normaliseEmail(request.email)), "checkout");
     const live = tried.find(({ state }) => state !== "declined");
     if (live) return { id: live.id };
     const contact = known?.here ? known : await contactOf(tx, visitorId, request, now, test);
-    const who = await actingViewer(tx, bundle, contact.personId, { visitorId, contactId });
+    const who = await actingViewer(tx, context, contact.personId, { visitorId, contactId });
     if (!test) {
-      await mustBeSold(tx, await soldBy(tx, bundle, open), contact.personId, open.quantity);
-      mustBeOpen(bundle, { ...who, checkoutBegunAt: open.begunAt }, now);
+      await mustBeSold(tx, await soldBy(tx, context, open), contact.personId, open.quantity);
+      mustBeOpen(context, { ...who, checkoutBegunAt: open.begunAt }, now);
       // Seats themselves are counted last, before the commit.
-      if (!open.productId && bundle.plan.settings.soldOut?.reopens === "list") await mustHaveRoom(tx, bundle, contact.personId);
+      if (!open.productId && context.plan.settings.soldOut?.reopens === "list") await mustHaveRoom(tx, context, contact.personId);
     }
     const { email, firstName, country } = request;
     const checkout = { ...open, email, firstName, country };
@@ -110,7 +110,7 @@ export const payCheckout = async (
     // Whoever pays with the same code at this moment waits here, so that it is not used once too often.
     if (checkout.coupon)
       await tx.execute("select 1 from coupon where id = (select coupon_id from coupon_code where code = ?) for update", [checkout.coupon]);
-    const quoted = await checkoutLines(tx, bundle, { ...checkout, country: request.country, reverse, personId: contact.personId }, now);
+    const quoted = await checkoutLines(tx, context, { ...checkout, country: request.country, reverse, personId: contact.personId }, now);
     const { lines, coupon, currency } = quoted;
     const items = lines.map(({ product, role, amount, discount, quantity, later }) =>
       itemOf(product.id, role, amount, { discount, quantity, later: later?.due }),
@@ -119,7 +119,7 @@ export const payCheckout = async (
     if (request.shown !== undefined && request.shown !== gross) {
       throw new Refusal(409, "price_changed", "The price has changed since this page was shown. Nothing was charged: look at the new total first.");
     }
-    const agreed = agreedTo(bundle, quoted, request, checkout, now);
+    const agreed = agreedTo(context, quoted, request, checkout, now);
     const id = randomUUID();
     const free = gross === 0 && items.every(({ later }) => !later);
     const charge = await beginCharge(
@@ -128,12 +128,12 @@ export const payCheckout = async (
         ...{ id, idempotencyKey: `checkout:${checkout.id}:${tried.length + 1}`, checkoutId: checkout.id, amountMinor: gross, currency, items },
         held: gross > 0 && lines.some(({ product }) => waitsForSending(product)),
         ...{ coupon: coupon?.code ?? null, card: await cardFor(tx, request, { free, visitorId, buyerId, currency, test }) },
-        returnUrl: await returnUrlOf(app, bundle.launch.slug, id, now),
+        returnUrl: await returnUrlOf(app, context.launch.slug, id, now),
       },
       now,
       { email, firstName, country, contactId: contact.id, agreed },
     );
-    if (!test) await mustHaveSeat(tx, bundle, items);
+    if (!test) await mustHaveSeat(tx, context, items);
     // Where the buyer may have become another person on the way, it is all read again.
     return { id, ...(known?.here ? { facts: { charge, checkout: { ...checkout, agreed }, contact: known, touches } } : {}) };
   });

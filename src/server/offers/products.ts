@@ -10,7 +10,7 @@ import type { EntityManager } from "../../store/orm";
 import { productFigures } from "../../store/reports/productFigures";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
+import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
 import type { smallProduct } from "./requests";
 
 /** A product as the desk's panes name it; the price in words. */
@@ -77,7 +77,7 @@ export const priceFirst = async (tx: EntityManager, product: Product, { name, pr
 };
 
 /** Products that a bump of a launch may add: those of its currency, but for what it sells already. */
-export const bumpProducts = async (em: EntityManager, { product }: LaunchBundle): Promise<SoldProduct[]> =>
+export const bumpProducts = async (em: EntityManager, { product }: LaunchContext): Promise<SoldProduct[]> =>
   (await em.find(Product, { currency: product.currency, id: { $ne: product.id } }, { orderBy: { name: 1 } })).map(named);
 
 /** Makes a small product for a bump of a checkout. */
@@ -90,8 +90,8 @@ export const makeBumpProduct = async (
 ): Promise<SoldProduct> => {
   mustBeAllowed(user, "product.edit");
   const page = found(await em.findOne(Page, { id: pageId, kind: "checkout" }), "checkout page");
-  const bundle = found(await loadBundle(em, { id: page.launchId }), "launch");
-  return em.transactional(async (tx) => named(await makeProduct(tx, bundle.product, { ...request, label: "Order bump" }, now)));
+  const context = found(await loadLaunch(em, { id: page.launchId }), "launch");
+  return em.transactional(async (tx) => named(await makeProduct(tx, context.product, { ...request, label: "Order bump" }, now)));
 };
 
 /** What a bundle may hold: products there are, itself and other bundles apart. */
@@ -223,10 +223,10 @@ const usesOf = async (em: EntityManager): Promise<Map<string, string[]>> => {
   const uses = new Map<string, string[]>();
   const use = (id: string, words: string) => uses.set(id, [...(uses.get(id) ?? []), words]);
   for (const { id } of await em.find(Launch, {}, { fields: ["id"], orderBy: { createdAt: -1 } })) {
-    const bundle = (await loadBundle(em, { id }))!;
-    use(bundle.product.id, `main of ${bundle.launch.name}`);
-    for (const { product } of bundle.bumps) use(product.id, `bump of ${bundle.launch.name}`);
-    for (const { product, kind } of bundle.steps) use(product.id, `${kind} of ${bundle.launch.name}`);
+    const context = (await loadLaunch(em, { id }))!;
+    use(context.product.id, `main of ${context.launch.name}`);
+    for (const { product } of context.bumps) use(product.id, `bump of ${context.launch.name}`);
+    for (const { product, kind } of context.steps) use(product.id, `${kind} of ${context.launch.name}`);
   }
   return uses;
 };

@@ -22,14 +22,14 @@ import { Product, type Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { prepared } from "../../store/statements/prepared";
 import type { App } from "../app/app";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { judgeCoupon } from "./coupons";
 import { soldOutFor } from "./limits";
 import { countersOf } from "./soldCounters";
 
 /** The main product's price at an instant, in its own currency. */
-export const mainPriceAt = async (em: EntityManager, bundle: LaunchBundle, at: Date): Promise<number> =>
-  priceAt(bundle.plan, at, bundle.plan.settings.rising ? await countersOf(em, bundle) : { sold: 0 }).minor;
+export const mainPriceAt = async (em: EntityManager, context: LaunchContext, at: Date): Promise<number> =>
+  priceAt(context.plan, at, context.plan.settings.rising ? await countersOf(em, context) : { sold: 0 }).minor;
 
 export interface QuotedLine {
   product: Product;
@@ -58,7 +58,7 @@ export const kindsAtOnce = (lines: readonly Pick<QuotedLine, "product" | "parts"
   lines.flatMap(({ product, parts }) => [product, ...parts].filter(({ accessAtOnce }) => accessAtOnce).map(({ kind }) => kind));
 
 /** The bumps of a checkout that this person may still buy. */
-export const openBumps = async (em: EntityManager, { bumps }: LaunchBundle, personId: string): Promise<LaunchBundle["bumps"]> => {
+export const openBumps = async (em: EntityManager, { bumps }: LaunchContext, personId: string): Promise<LaunchContext["bumps"]> => {
   const out = await soldOutFor(
     em,
     personId,
@@ -70,13 +70,13 @@ export const openBumps = async (em: EntityManager, { bumps }: LaunchBundle, pers
 /** What is in an order beside its main product: bumps that are ticked, then what was added on the way to the checkout. */
 const addable = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   personId: string,
   chosen: readonly string[],
 ): Promise<{ product: Product; role: LineRole }[]> => {
   if (chosen.length === 0) return [];
-  const ticked = (await openBumps(em, bundle, personId)).filter(({ product }) => chosen.includes(product.id));
-  const pressed = bundle.additions.filter(({ id }) => chosen.includes(id));
+  const ticked = (await openBumps(em, context, personId)).filter(({ product }) => chosen.includes(product.id));
+  const pressed = context.additions.filter(({ id }) => chosen.includes(id));
   const out = await soldOutFor(em, personId, pressed);
   return [
     ...ticked.map(({ product }) => ({ product, role: "bump" as const })),
@@ -112,10 +112,10 @@ export interface CheckoutQuote {
 }
 
 /** What a checkout sells: the launch's main product, or an offer by itself. */
-export const soldBy = async (em: EntityManager, bundle: LaunchBundle, { productId }: { productId?: string | null }): Promise<Product> =>
-  productId && productId !== bundle.product.id
-    ? (bundle.products.get(productId) ?? (await em.findOneOrFail(Product, { id: productId })))
-    : bundle.product;
+export const soldBy = async (em: EntityManager, context: LaunchContext, { productId }: { productId?: string | null }): Promise<Product> =>
+  productId && productId !== context.product.id
+    ? (context.products.get(productId) ?? (await em.findOneOrFail(Product, { id: productId })))
+    : context.product;
 
 interface Chosen {
   product: Product;
@@ -147,13 +147,13 @@ const chosenOf = (
  * The lines of a checkout at an instant: the main product, and the bumps that are ticked and can still be had; less what
  * a coupon takes off, and then taxed. Sending something is a line of its own.
  */
-export const checkoutLines = async (em: EntityManager, bundle: LaunchBundle, checkout: QuotedCheckout, at: Date): Promise<CheckoutQuote> => {
+export const checkoutLines = async (em: EntityManager, context: LaunchContext, checkout: QuotedCheckout, at: Date): Promise<CheckoutQuote> => {
   const { bumps, personId, coupon: code, quantity = 1, heldMinor, heldUntil } = checkout;
-  const product = await soldBy(em, bundle, checkout);
-  const main = product.id === bundle.product.id;
+  const product = await soldBy(em, context, checkout);
+  const main = product.id === context.product.id;
   const currencies = currenciesOf(product);
   const currency = checkout.currency && currencies.includes(checkout.currency) ? checkout.currency : product.currency;
-  const price = main ? await mainPriceAt(em, bundle, at) : product.priceMinor;
+  const price = main ? await mainPriceAt(em, context, at) : product.priceMinor;
   // A price that was shown holds for a while; one that has fallen since falls for this buyer too.
   const held = heldMinor != null && heldUntil && heldUntil > at && main ? Math.min(heldMinor, price) : price;
   const terms = priceIn(product, currency)!.terms;
@@ -161,7 +161,7 @@ export const checkoutLines = async (em: EntityManager, bundle: LaunchBundle, che
   const proposed = dueIn(product, currency, {}, held)!.price;
   const named = terms.kind === "open" ? Math.max(least, checkout.namedMinor ?? proposed) : undefined;
   const chosen = [chosenOf(product, main ? "front" : "offer", currency, { quantity, named }, held)!];
-  const added = main ? await addable(em, bundle, personId, bumps) : [];
+  const added = main ? await addable(em, context, personId, bumps) : [];
   for (const { product: more, role } of added) {
     const line = more.id === product.id ? undefined : chosenOf(more, role, currency, { quantity: 1 });
     if (line && !chosen.some((one) => one.product.id === more.id)) chosen.push(line);

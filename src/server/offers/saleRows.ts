@@ -6,16 +6,16 @@ import type { EntityManager } from "../../store/orm";
 import type { SaleRows } from "../../store/statements/writeSale";
 import { emailRows } from "../emails/queueEmail";
 import { journalRows, mergeRows } from "../money/book";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { commissionRows } from "../partners/earn";
 import { paymentWork } from "./later";
 
 /** Products of a charge: as the launch knows them, or as they were sold before its pages changed. */
-export const productsOf = async (em: EntityManager, bundle: LaunchBundle, ids: readonly string[]): Promise<ReadonlyMap<string, Product>> => {
-  const missing = ids.filter((id) => !bundle.products.has(id));
-  if (missing.length === 0) return bundle.products;
+export const productsOf = async (em: EntityManager, context: LaunchContext, ids: readonly string[]): Promise<ReadonlyMap<string, Product>> => {
+  const missing = ids.filter((id) => !context.products.has(id));
+  if (missing.length === 0) return context.products;
   const rows = await em.find(Product, { id: { $in: missing } });
-  return new Map([...bundle.products, ...rows.map((one) => [one.id, one] as const)]);
+  return new Map([...context.products, ...rows.map((one) => [one.id, one] as const)]);
 };
 
 /** What lines need to know of their order. */
@@ -80,7 +80,7 @@ export const lineRows = (
 
 /** What the books say of lines whose money is here: a journal each, and what it earns a partner. Who tries things out books nothing. */
 export const paidRows = (
-  bundle: Pick<LaunchBundle, "plan">,
+  context: Pick<LaunchContext, "plan">,
   products: ReadonlyMap<string, Product>,
   order: Placed,
   partner: Earner,
@@ -97,7 +97,7 @@ export const paidRows = (
         paymentPostings({ net: line.netMinor, tax: line.taxMinor, fee: line.feeMinor, currency }),
         now,
       ),
-      commissionRows(bundle, partner, order, line, products.get(line.productId)!.refundDays, now),
+      commissionRows(context, partner, order, line, products.get(line.productId)!.refundDays, now),
     ]),
   );
 };

@@ -1,11 +1,11 @@
 import type { Counters } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 
-const counts = ({ settings }: LaunchBundle["plan"]): boolean => settings.rising !== null || settings.seats !== null;
+const counts = ({ settings }: LaunchContext["plan"]): boolean => settings.rising !== null || settings.seats !== null;
 
 /** The true counters of a launch: lines of its main product that were paid, and seats as the checkout counts them. Counted only where a price or a seat hangs on them. */
-export const countersOf = async (em: EntityManager, { plan, launch, product }: LaunchBundle): Promise<Counters> => {
+export const countersOf = async (em: EntityManager, { plan, launch, product }: LaunchContext): Promise<Counters> => {
   if (!counts(plan)) return { sold: 0 };
   const [row] = await em.execute<{ n: string; taken: string; once: boolean }[]>(
     `select coalesce((select sum(n.quantity) from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front' and not s.test), 0) as n,
@@ -36,12 +36,12 @@ export class SoldCounters {
   private waiting = new Map<string, Promise<void>>();
   constructor(private readonly fork: () => EntityManager) {}
 
-  of(bundle: LaunchBundle): Promise<Counters> {
-    const { id } = bundle.launch;
+  of(context: LaunchContext): Promise<Counters> {
+    const { id } = context.launch;
     const known = this.counted.get(id);
     let counters = known && performance.now() > known.until ? undefined : this.kept.get(id);
     if (!counters) {
-      counters = countersOf(this.fork(), bundle);
+      counters = countersOf(this.fork(), context);
       this.kept.set(id, counters);
       const counting = counters;
       counting.then(
@@ -59,14 +59,14 @@ export class SoldCounters {
    * Tells every process that something of a launch was sold, after the commit. Words of one launch go one after the other,
    * because the database lets only one through at a time: those that come meanwhile go together as the next one.
    */
-  notify(bundle: Pick<LaunchBundle, "plan" | "launch">): Promise<void> {
-    const { id } = bundle.launch;
+  notify(context: Pick<LaunchContext, "plan" | "launch">): Promise<void> {
+    const { id } = context.launch;
     const next =
       this.waiting.get(id) ??
       (this.notifying.get(id) ?? Promise.resolve()).then(async () => {
         this.waiting.delete(id);
         // A word that is lost is made good soon: the sale stands.
-        const told = notifySold(this.fork(), bundle).catch(() => undefined);
+        const told = notifySold(this.fork(), context).catch(() => undefined);
         this.notifying.set(id, told);
         await told;
         if (this.notifying.get(id) === told) this.notifying.delete(id);
@@ -76,7 +76,7 @@ export class SoldCounters {
   }
 
   /** The counters, where they are counted already. */
-  atHand({ launch }: LaunchBundle): Counters | undefined {
+  atHand({ launch }: LaunchContext): Counters | undefined {
     const known = this.counted.get(launch.id);
     return known && performance.now() <= known.until ? known.found : undefined;
   }
@@ -96,6 +96,6 @@ export class SoldCounters {
  * Tells every process that something of a launch was sold, where a price or a seat hangs on it. Within a transaction it is
  * told at the commit, and commits wait for one another.
  */
-export const notifySold = async (em: EntityManager, { plan, launch }: Pick<LaunchBundle, "plan" | "launch">): Promise<void> => {
+export const notifySold = async (em: EntityManager, { plan, launch }: Pick<LaunchContext, "plan" | "launch">): Promise<void> => {
   if (counts(plan)) await em.execute("select pg_notify('sold', ?)", [launch.id]);
 };

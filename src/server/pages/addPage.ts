@@ -6,7 +6,7 @@ import { Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
+import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { newPage } from "./newPage";
 import { fromTemplate } from "./templates";
 
@@ -32,34 +32,34 @@ export const addPageRequest = z.object({
 const single: PageKind[] = ["checkout"];
 
 /** Refuses a page whose address is taken, or a second order form. */
-export const mayAdd = (bundle: LaunchBundle, slug: string, kind: PageKind): void => {
-  if (bundle.pages.some((page) => page.slug === slug || page.key === slug))
+export const mayAdd = (context: LaunchContext, slug: string, kind: PageKind): void => {
+  if (context.pages.some((page) => page.slug === slug || page.key === slug))
     throw new Refusal(422, "fields", "The page was not added.", { address: "This launch has a page at this address already." });
-  if (bundle.archived.some((page) => page.slug === slug || page.key === slug))
+  if (context.archived.some((page) => page.slug === slug || page.key === slug))
     throw new Refusal(422, "fields", "The page was not added.", {
       address: "An archived page has this address. Restore it under Pages, or choose another.",
     });
-  if (single.includes(kind) && bundle.pages.some((page) => page.kind === kind))
+  if (single.includes(kind) && context.pages.some((page) => page.kind === kind))
     throw new Refusal(422, "fields", "The page was not added.", { template: "A launch has one checkout, and this one has it already." });
 };
 
-const create = async (em: EntityManager, bundle: LaunchBundle, slug: string, kind: PageKind, draft: PageContent): Promise<Page> =>
+const create = async (em: EntityManager, context: LaunchContext, slug: string, kind: PageKind, draft: PageContent): Promise<Page> =>
   em.transactional(async (tx) => {
-    const page = newPage(tx, { launchId: bundle.launch.id, kind, key: slug, slug, draft });
+    const page = newPage(tx, { launchId: context.launch.id, kind, key: slug, slug, draft });
     await tx.persist(page).flush();
     await launchChanged(tx);
     return page;
   });
 
 /** Adds a page to a launch, as a draft, from a template. Its address names it. */
-export const addPage = async (em: EntityManager, user: DeskUser, bundle: LaunchBundle, request: z.infer<typeof addPageRequest>): Promise<Page> => {
+export const addPage = async (em: EntityManager, user: DeskUser, context: LaunchContext, request: z.infer<typeof addPageRequest>): Promise<Page> => {
   mustBeAllowed(user, "page.edit");
-  const made = await fromTemplate(em, request.template, bundle.product.name);
+  const made = await fromTemplate(em, request.template, context.product.name);
   if (!made) throw new Refusal(422, "fields", "The page was not added.", { template: "There is no such template." });
-  mayAdd(bundle, request.address, made.kind);
+  mayAdd(context, request.address, made.kind);
   const draft = request.headline ? withHeadline(made.content, request.headline) : made.content;
-  const like = bundle.pages.find(({ key }) => key === request.lookFrom);
-  return create(em, bundle, request.address, made.kind, { ...draft, look: like?.draft.look ?? draft.look });
+  const like = context.pages.find(({ key }) => key === request.lookFrom);
+  return create(em, context, request.address, made.kind, { ...draft, look: like?.draft.look ?? draft.look });
 };
 
 export const copyPageRequest = z.object({ launch: z.string().max(80), address: pageAddress });
@@ -73,11 +73,11 @@ export const copyPage = async (
 ): Promise<{ page: Page; slug: string }> => {
   mustBeAllowed(user, "page.edit");
   const from = found(await em.findOne(Page, { id: pageId }), "page");
-  const source = found(await loadBundle(em, { id: from.launchId }), "launch");
-  const bundle = found(await loadBundle(em, { slug: request.launch }), "launch");
-  mayAdd(bundle, request.address, from.kind);
-  const same = JSON.stringify(source.launch.look) === JSON.stringify(bundle.launch.look);
+  const source = found(await loadLaunch(em, { id: from.launchId }), "launch");
+  const context = found(await loadLaunch(em, { slug: request.launch }), "launch");
+  mayAdd(context, request.address, from.kind);
+  const same = JSON.stringify(source.launch.look) === JSON.stringify(context.launch.look);
   const draft = withNewIds(from.draft, () => randomUUID().slice(0, 8));
-  const page = await create(em, bundle, request.address, from.kind, { ...draft, look: draft.look ?? (same ? null : source.launch.look) });
-  return { page, slug: bundle.launch.slug };
+  const page = await create(em, context, request.address, from.kind, { ...draft, look: draft.look ?? (same ? null : source.launch.look) });
+  return { page, slug: context.launch.slug };
 };

@@ -23,7 +23,7 @@ import { html, type Html } from "../../public/html";
 import { lockedSentence } from "../../public/run";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
-import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import {
   identify,
   isPersonal,
@@ -72,9 +72,9 @@ const asksWho = (kind: PageKind): boolean => behindAnOrder(kind) || kind === "ch
 
 const uncounted: Counters = { sold: 0 };
 /** Counters are counted only where a price or a seat hangs on them. Undefined where they must be counted first. */
-const countersAtHand = (app: App, bundle: LaunchBundle): Counters | undefined => {
-  const { rising, seats } = bundle.plan.settings;
-  return rising !== null || seats !== null ? app.counters.atHand(bundle) : uncounted;
+const countersAtHand = (app: App, context: LaunchContext): Counters | undefined => {
+  const { rising, seats } = context.plan.settings;
+  return rising !== null || seats !== null ? app.counters.atHand(context) : uncounted;
 };
 
 /**
@@ -83,7 +83,7 @@ const countersAtHand = (app: App, bundle: LaunchBundle): Counters | undefined =>
  */
 const logView = (
   app: App,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   request: PublicRequest,
   view: { page: LaunchPage; visitorId: string; variant?: string; now: Date },
 ): string[] => {
@@ -92,8 +92,8 @@ const logView = (
   if (!kind || request.form || request.passive) return fresh;
   const { page, variant } = { page: view.page.key, variant: view.variant };
   if (!request.visitorId)
-    return [...fresh, firstVisitHeader(app, { launch: bundle.launch.id, view: { kind, page, ...(variant ? { variant } : {}) } })];
-  const { launch } = bundle;
+    return [...fresh, firstVisitHeader(app, { launch: context.launch.id, view: { kind, page, ...(variant ? { variant } : {}) } })];
+  const { launch } = context;
   app.events.add({
     launchId: launch.id,
     visitorId: view.visitorId,
@@ -109,62 +109,62 @@ const logView = (
 /** Counts what a browser did on its first visit, now that it has come again with its cookies. Answers whether there was anything. */
 export const countFirstVisit = async (app: App, request: Pick<PublicRequest, "visitorId" | "firstVisit" | "acceptLanguage">): Promise<boolean> => {
   const { visitorId, firstVisit } = request;
-  const bundle = visitorId && firstVisit ? await app.launches.byId(firstVisit.launch) : undefined;
-  if (!visitorId || !firstVisit || !bundle) return false;
+  const context = visitorId && firstVisit ? await app.launches.byId(firstVisit.launch) : undefined;
+  if (!visitorId || !firstVisit || !context) return false;
   const now = app.clock.now();
-  if (firstVisit.click) await recordTouch(app.fork(), bundle.launch.id, firstVisit.click, visitorId, now);
+  if (firstVisit.click) await recordTouch(app.fork(), context.launch.id, firstVisit.click, visitorId, now);
   if (firstVisit.view)
-    app.events.add({ launchId: bundle.launch.id, visitorId, ...firstVisit.view, at: now, country: guessCountry(request.acceptLanguage) });
+    app.events.add({ launchId: context.launch.id, visitorId, ...firstVisit.view, at: now, country: guessCountry(request.acceptLanguage) });
   return true;
 };
 
 /** Facts about who looks, as far as the asked address needs them: most pages of a launch with fixed dates need none. */
 const lookUp = async (
-  room: Pick<Room, "app" | "em" | "bundle" | "request" | "now" | "identity">,
+  room: Pick<Room, "app" | "em" | "context" | "request" | "now" | "identity">,
   page: LaunchPage,
   seatsOpen: ReturnType<typeof availability>,
 ): Promise<Viewer> => {
-  const { bundle, identity } = room;
+  const { context, identity } = room;
   const behindOrder = page.kind === "offer" || page.kind === "thanks";
   const [who, order, open] = [
-    isPersonal(bundle.plan) ? await viewerOf(room.em, bundle, identity) : {},
+    isPersonal(context.plan) ? await viewerOf(room.em, context, identity) : {},
     behindOrder ? await orderOf(room) : undefined,
     // Only a checkout looks back: the grace time asks when it was begun.
-    page.kind === "checkout" && identity.visitorId ? await currentCheckout(room.em, bundle, identity.visitorId) : undefined,
+    page.kind === "checkout" && identity.visitorId ? await currentCheckout(room.em, context, identity.visitorId) : undefined,
   ];
   const { em } = room;
   // A seat that is theirs stays theirs: they have paid, or are paying; what is bought by itself takes none.
   const seated =
     seatsOpen !== "open" &&
     page.kind === "checkout" &&
-    (namedAlone(bundle, room.request.query.get("of") ?? room.request.form?.values["of"]) !== undefined ||
+    (namedAlone(context, room.request.query.get("of") ?? room.request.form?.values["of"]) !== undefined ||
       (open !== undefined &&
         (open.paidAt != null || (await em.count(Charge, { checkoutId: open.id, state: { $nin: ["declined", "released"] } })) > 0)));
-  const subscribedAt = seatsOpen === "list_only" ? ((await listedSince(em, bundle, identity)) ?? who.subscribedAt) : who.subscribedAt;
+  const subscribedAt = seatsOpen === "list_only" ? ((await listedSince(em, context, identity)) ?? who.subscribedAt) : who.subscribedAt;
   return { ...who, subscribedAt, seated, orderedAt: order?.placedAt, checkoutBegunAt: open?.begunAt };
 };
 
 /** Starts the clock of who comes, where this visit starts it. */
 const arrive = async (
-  room: Pick<Room, "em" | "bundle" | "request" | "now" | "visitorId" | "identity">,
+  room: Pick<Room, "em" | "context" | "request" | "now" | "visitorId" | "identity">,
   page: LaunchPage,
   who: Viewer,
 ): Promise<boolean> => {
-  const { bundle, request, now } = room;
-  const cause = visitStarts(bundle.plan, page.key);
+  const { context, request, now } = room;
+  const cause = visitStarts(context.plan, page.key);
   if (!cause || request.passive || request.form || page.kind === "offer" || page.kind === "thanks") return false;
-  const { clock } = bundle.plan;
-  if (clock.kind !== "personal" || !mayStart(clock, bundle.plan.zone, who.starts ?? [], now)) return false;
-  return startByVisit(room.em, bundle, { ...room.identity, visitorId: room.visitorId }, cause, now);
+  const { clock } = context.plan;
+  if (clock.kind !== "personal" || !mayStart(clock, context.plan.zone, who.starts ?? [], now)) return false;
+  return startByVisit(room.em, context, { ...room.identity, visitorId: room.visitorId }, cause, now);
 };
 
 /** The clock of who has come to a page that stops it. */
 const stopHere = async (room: Room, key: string): Promise<boolean> => {
-  const stop = stopsAtPage(room.bundle.launch.settings, key);
+  const stop = stopsAtPage(room.context.launch.settings, key);
   if (!stop || room.request.passive || room.request.form || room.who.stop) return false;
   await room.em.transactional(async (tx) => {
     const person = (await personIdOf(tx, room.identity)) ?? (await personOf(tx, room.visitorId, room.now));
-    await stopClock(tx, (id) => loadBundle(tx, { id }), room.bundle.launch.id, person, `page:${key}`, stop.handTo, room.now);
+    await stopClock(tx, (id) => loadLaunch(tx, { id }), room.context.launch.id, person, `page:${key}`, stop.handTo, room.now);
   });
   return true;
 };
@@ -190,7 +190,7 @@ interface Shown {
 }
 
 /** What may be struck through beside the main product's price: what was asked before, the clock's own prices among it. */
-const wasMain = ({ asked, plan, product }: LaunchBundle, now: Date): number | undefined =>
+const wasMain = ({ asked, plan, product }: LaunchContext, now: Date): number | undefined =>
   plan.settings.rising === null && product.terms.kind === "once" ? strikable([...asked, ...plan.prices], now) : undefined;
 
 /** What is said where another page answers because no seat is left. */
@@ -200,21 +200,21 @@ const soldOutNotice = ({ seen, address, listed, asked }: Shown): Html | undefine
     : undefined;
 
 /** What the holes of a launch's page are filled from. The public pages and their previews are made from this. */
-export const factsOf = (app: Pick<App, "config" | "vendor">, bundle: LaunchBundle, shown: Shown): PageFacts => {
+export const factsOf = (app: Pick<App, "config" | "vendor">, context: LaunchContext, shown: Shown): PageFacts => {
   const { form, kept, key, now } = shown;
   const { locked } = shown.address;
-  const compiled = bundle.compiled[shown.arm ?? key];
+  const compiled = context.compiled[shown.arm ?? key];
   return {
     ...shown,
     // Looked at by itself, as in a preview, a page says nothing of its own lock.
     notice:
-      shown.notice ?? (locked && locked.page.key !== key ? notice(lockedSentence(locked, { now, plan: bundle.plan }), false) : soldOutNotice(shown)),
+      shown.notice ?? (locked && locked.page.key !== key ? notice(lockedSentence(locked, { now, plan: context.plan }), false) : soldOutNotice(shown)),
     extras: shown.extras ?? {},
-    plan: bundle.plan,
+    plan: context.plan,
     origin: app.config.origin,
     vendor: app.vendor.name,
-    product: bundle.product,
-    was: wasMain(bundle, now),
+    product: context.product,
+    was: wasMain(context, now),
     consent: consentWords(app.vendor.name, shown.country),
     form: { block: form?.block, values: { ...kept, ...form?.values }, errors: form?.errors ?? {} },
     words: { title: compiled?.title ?? "", description: compiled?.description ?? "", picture: compiled?.shared },
@@ -223,19 +223,19 @@ export const factsOf = (app: Pick<App, "config" | "vendor">, bundle: LaunchBundl
 
 /** Which version of a page this person sees: the one they saw before, else the one their hash says. */
 const armOf = async (
-  room: Pick<OrderRoom, "app" | "em" | "bundle" | "request" | "visitorId">,
+  room: Pick<OrderRoom, "app" | "em" | "context" | "request" | "visitorId">,
   key: string,
-  arms: NonNullable<LaunchBundle["arms"][string]>,
+  arms: NonNullable<LaunchContext["arms"][string]>,
 ): Promise<(typeof arms)[number]> => {
-  const { app, bundle, request, visitorId } = room;
-  const name = `${bundle.launch.id}/${key}`;
+  const { app, context, request, visitorId } = room;
+  const name = `${context.launch.id}/${key}`;
   const known = request.visitorId && app.arms.get(`${name}/${request.visitorId}`);
   const kept = known && arms.find(({ letter }) => letter === known);
   if (kept) return kept;
   const rows = request.visitorId
     ? await room.em.execute<{ person_id: string; variant: string | null }[]>(
         `select v.person_id, r.variant from visitor v left join page_rollup r on r.launch_id = ? and r.page = ? and r.person_id = v.person_id where v.id = ?`,
-        [bundle.launch.id, key, request.visitorId],
+        [context.launch.id, key, request.visitorId],
       )
     : [];
   const seen = arms.find(({ letter }) => letter === rows[0]?.variant);
@@ -246,17 +246,17 @@ const armOf = async (
 };
 
 /** The checkout of an offer by itself. */
-const checkoutOf = ({ launch, pages }: LaunchBundle, of: string): string =>
+const checkoutOf = ({ launch, pages }: LaunchContext, of: string): string =>
   `/l/${launch.slug}/${pages.find(({ kind }) => kind === "checkout")!.slug}?of=${encodeURIComponent(of)}`;
 
 /** Where an address leads that answers with no page of its own. */
-export const leadsTo = (bundle: LaunchBundle, answer: Exclude<AddressView["answer"], { page: LaunchPage }>): string =>
+export const leadsTo = (context: LaunchContext, answer: Exclude<AddressView["answer"], { page: LaunchPage }>): string =>
   answer.redirect === "home"
-    ? `/l/${bundle.launch.slug}`
+    ? `/l/${context.launch.slug}`
     : answer.redirect === "launch"
       ? `/l/${answer.launch}`
       : answer.redirect === "checkout"
-        ? checkoutOf(bundle, answer.of)
+        ? checkoutOf(context, answer.of)
         : answer.address;
 
 /** What is said of a link that confirms no address. */
@@ -285,10 +285,10 @@ const factsForAll = new WeakMap<LaunchView, Map<string, PageFacts>>();
  * Answers at once where nothing must be asked or waited for: a page of a launch with fixed dates, alike for everyone, at
  * its plain address. Under a crowd this is nearly every answer, and each object made for it counts.
  */
-const answerAlike = (app: App, bundle: LaunchBundle, request: PublicRequest): PublicAnswer | undefined => {
-  const { plan } = bundle;
+const answerAlike = (app: App, context: LaunchContext, request: PublicRequest): PublicAnswer | undefined => {
+  const { plan } = context;
   if (isPersonal(plan) || request.query.size > 0 || request.form || request.tryLink || request.firstVisit) return undefined;
-  const counters = countersAtHand(app, bundle);
+  const counters = countersAtHand(app, context);
   if (!counters || availability(plan, counters) === "list_only") return undefined;
   const now = app.clock.now();
   const seen = viewOfAll(plan, now, counters);
@@ -296,19 +296,19 @@ const answerAlike = (app: App, bundle: LaunchBundle, request: PublicRequest): Pu
   // What is said of a locked page hangs on the very day.
   if (!address || address.locked || !("page" in address.answer) || asksWho(address.owner.kind) || asksWho(address.answer.page.kind)) return undefined;
   const { page } = address.answer;
-  const arms = bundle.arms[page.key];
-  const letter = arms && app.arms.get(`${bundle.launch.id}/${page.key}/${request.visitorId}`);
+  const arms = context.arms[page.key];
+  const letter = arms && app.arms.get(`${context.launch.id}/${page.key}/${request.visitorId}`);
   const arm = arms?.find((one) => one.letter === letter);
-  const compiled = bundle.compiled[arm?.key ?? page.key];
+  const compiled = context.compiled[arm?.key ?? page.key];
   if ((arms && !arm) || !page.published || !compiled || asksMore(compiled)) return undefined;
   const country = guessCountry(request.acceptLanguage);
   const visitorId = request.visitorId ?? randomUUID();
-  const cookies = logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
+  const cookies = logView(app, context, request, { page, visitorId, variant: arm?.letter, now });
   let kept = factsForAll.get(seen);
   if (!kept) factsForAll.set(seen, (kept = new Map<string, PageFacts>()));
   const name = `${request.path} ${arm?.key} ${consentWords("", country)}`;
   let facts = kept.get(name);
-  if (!facts) kept.set(name, (facts = factsOf(app, bundle, { seen, address, key: page.key, now, country, arm: arm?.key })));
+  if (!facts) kept.set(name, (facts = factsOf(app, context, { seen, address, key: page.key, now, country, arm: arm?.key })));
   return sendForAll(request, compiled, { ...facts, now }, { status: 200, headers: publicHeaders(app, compiled.styleHash), cookies });
 };
 
@@ -329,33 +329,33 @@ const answerOne = async (app: App, request: PublicRequest): Promise<PublicAnswer
 
 /** A launch tried out answers every address with its own page, draft or not, and says what it is at the top. */
 const answerTrying = async (app: App, request: PublicRequest, trying: Trying): Promise<PublicAnswer> => {
-  const answer = await answerFor(app, request, trying.bundle, trying);
+  const answer = await answerFor(app, request, trying.context, trying);
   const strip = html`<aside class="trying" aria-label="Test mode"><strong>Test mode.</strong> You see drafts; test cards alone work, nothing here counts, and no figure of the launch changes. <a href="/l/${request.slug}?try=">Leave it</a></aside>`;
   return { ...answer, body: answer.body.replace("<body>", `<body>${strip.text}`), bytes: undefined, cookies: [] };
 };
 
-const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle | undefined, trying?: Trying): Promise<PublicAnswer> => {
-  const asked = bundle?.plan.pages.find(({ slug }) => slug === request.path);
-  const moved = bundle?.moved[request.path];
-  if (bundle && !asked && moved !== undefined) {
+const answerFor = async (app: App, request: PublicRequest, context: LaunchContext | undefined, trying?: Trying): Promise<PublicAnswer> => {
+  const asked = context?.plan.pages.find(({ slug }) => slug === request.path);
+  const moved = context?.moved[request.path];
+  if (context && !asked && moved !== undefined) {
     const rest = request.query.size > 0 ? `?${request.query}` : "";
     return { ...redirect(app, `/l/${request.slug}${moved ? `/${moved}` : ""}${rest}`), status: 301 };
   }
-  if (!bundle || !asked) return messagePage(app, 404, "There is nothing at this address.", "Look at the link again: perhaps a letter is missing.");
+  if (!context || !asked) return messagePage(app, 404, "There is nothing at this address.", "Look at the link again: perhaps a letter is missing.");
   const now = app.clock.now();
   const visitorId = trying?.visitorId ?? request.visitorId ?? randomUUID();
   const here = `/l/${request.slug}${request.path ? `/${request.path}` : ""}`;
   const test = trying !== undefined;
   const known = test ? visitorId : request.visitorId;
-  const start = { app, bundle, request, visitorId, now, test, identity: { visitorId: known } as Identity, em: app.fork() };
+  const start = { app, context, request, visitorId, now, test, identity: { visitorId: known } as Identity, em: app.fork() };
   const { query } = request;
   if (!trying && (query.has("p") || query.has("k") || query.has("coupon") || (asked.kind === "checkout" && query.has("r")))) {
     const click = clickOf(query, asked.key);
-    if (click && request.visitorId) await recordTouch(start.em, bundle.launch.id, click, visitorId, now);
-    if (query.has("coupon")) await keepCode(start.em, bundle, query.get("coupon")!, visitorId, now);
+    if (click && request.visitorId) await recordTouch(start.em, context.launch.id, click, visitorId, now);
+    if (query.has("coupon")) await keepCode(start.em, context, query.get("coupon")!, visitorId, now);
     if (asked.kind === "checkout" && query.has("r")) {
       const id = await readLink(app.config.INKBELL_SECRET, "restore_checkout", query.get("r"), now);
-      if (id) await restoreCheckout(start.em, bundle, id, visitorId, now);
+      if (id) await restoreCheckout(start.em, context, id, visitorId, now);
     }
     const link = query.get("k");
     const known = link && (await readLink(app.config.INKBELL_SECRET, "person", link, now));
@@ -363,51 +363,51 @@ const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle 
     for (const taken of ["p", "k", "r", "coupon", "sub1", "sub2", "sub3", "sub4", "sub5"]) rest.delete(taken);
     const onward = redirect(app, `${here}${rest.size > 0 ? `?${rest}` : ""}`, visitorId, known ? link : undefined);
     // A program that follows every link keeps no cookie: the click counts when the browser arrives with it.
-    const pending = click && !request.visitorId ? [firstVisitHeader(app, { launch: bundle.launch.id, click })] : [];
+    const pending = click && !request.visitorId ? [firstVisitHeader(app, { launch: context.launch.id, click })] : [];
     return { ...onward, cookies: [...(onward.cookies ?? []), ...pending] };
   }
 
-  const counters = countersAtHand(app, bundle) ?? (await app.counters.of(bundle));
-  const seatsOpen = availability(bundle.plan, counters);
-  if (isPersonal(bundle.plan) || seatsOpen === "list_only") start.identity = await identify(app, request, now);
+  const counters = countersAtHand(app, context) ?? (await app.counters.of(context));
+  const seatsOpen = availability(context.plan, counters);
+  if (isPersonal(context.plan) || seatsOpen === "list_only") start.identity = await identify(app, request, now);
   // Most pages of a launch with fixed dates need no facts about who looks.
-  const alike = !isPersonal(bundle.plan) && !asksWho(asked.kind) && !test && seatsOpen !== "list_only";
+  const alike = !isPersonal(context.plan) && !asksWho(asked.kind) && !test && seatsOpen !== "list_only";
   let who: Viewer = alike ? {} : await lookUp(start, asked, seatsOpen);
   if (!alike && !test && (await arrive(start, asked, who))) {
     who = await lookUp({ ...start, identity: { ...start.identity, visitorId } }, asked, seatsOpen);
   }
-  const seen = alike ? viewOfAll(bundle.plan, now, counters) : view(bundle.plan, who, now, counters);
+  const seen = alike ? viewOfAll(context.plan, now, counters) : view(context.plan, who, now, counters);
   const gated = addressOf(seen, request.path)!;
   // Tried out, a page answers its own address whatever the clock says; behind an order it still asks for one.
   const open = test && !(behindAnOrder(asked.kind) && !who.orderedAt);
-  const address = open ? { ...gated, answer: { page: gated.owner }, price: priceAt(bundle.plan, now, counters), locked: undefined } : gated;
-  if ("redirect" in address.answer) return redirect(app, leadsTo(bundle, address.answer));
+  const address = open ? { ...gated, answer: { page: gated.owner }, price: priceAt(context.plan, now, counters), locked: undefined } : gated;
+  if ("redirect" in address.answer) return redirect(app, leadsTo(context, address.answer));
   const { page } = address.answer;
-  const arms = bundle.arms[page.key];
-  const shown = arms && request.visitorId && app.arms.get(`${bundle.launch.id}/${page.key}/${request.visitorId}`);
+  const arms = context.arms[page.key];
+  const shown = arms && request.visitorId && app.arms.get(`${context.launch.id}/${page.key}/${request.visitorId}`);
   const arm = arms && (arms.find(({ letter }) => letter === shown) ?? (await armOf(start, page.key, arms)));
-  const compiled = bundle.compiled[arm?.key ?? page.key];
+  const compiled = context.compiled[arm?.key ?? page.key];
   if (!page.published || !compiled) {
     return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
   }
   const room: Room = { ...start, who, seen, address, page };
   if (!alike && !test && (await stopHere(room, page.key))) {
-    const stopped = view(bundle.plan, { ...who, stop: { at: now } }, now, counters);
+    const stopped = view(context.plan, { ...who, stop: { at: now } }, now, counters);
     Object.assign(room, { seen: stopped, address: addressOf(stopped, request.path)! });
   }
   // Behind an address that a gate answers with another page, that page's own rules hold.
   const finder = orderFinders[page.kind];
   const found = finder ? await finder(room) : {};
   if ("go" in found) return redirect(app, found.go, visitorId);
-  const cookies = test ? [] : logView(app, bundle, request, { page, visitorId, variant: arm?.letter, now });
+  const cookies = test ? [] : logView(app, context, request, { page, visitorId, variant: arm?.letter, now });
   const message = found.notice ?? (request.form?.message ? notice(request.form.message) : query.has("spoilt") ? notice(spoiltWords) : undefined);
   const extras = asksMore(compiled)
     ? await extrasOf(start.em, {
-        ...{ bundle, now, page: { key: page.key, compiled }, identity: await identify(app, request, now) },
+        ...{ context, now, page: { key: page.key, compiled }, identity: await identify(app, request, now) },
         launch: (slug) => app.launches.bySlug(slug),
       })
     : {};
-  const facts = factsOf(app, bundle, {
+  const facts = factsOf(app, context, {
     ...found,
     seen: room.seen,
     address: room.address,
@@ -433,6 +433,6 @@ const answerFor = async (app: App, request: PublicRequest, bundle: LaunchBundle 
  * taken in first, and leave the address.
  */
 export const answerPage = (app: App, request: PublicRequest): PublicAnswer | Promise<PublicAnswer> => {
-  const bundle = app.launches.atHand(request.slug);
-  return (bundle && answerAlike(app, bundle, request)) ?? answerOne(app, request);
+  const context = app.launches.atHand(request.slug);
+  return (context && answerAlike(app, context, request)) ?? answerOne(app, request);
 };

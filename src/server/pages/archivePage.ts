@@ -5,7 +5,7 @@ import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { lockLaunch } from "../launch/archiveLaunch";
-import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
+import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
 
 /** Something that hangs on a page, in words, with the place of the desk where it is changed. */
 export interface PageUseLine {
@@ -24,7 +24,7 @@ const settings: Record<string, { says: string; part: string }> = {
 };
 
 /** What hangs on a page of a launch. */
-export const usesOfPage = ({ source, pages, variants, laid, launch }: LaunchBundle, page: Pick<Page, "id" | "key">): PageUseLine[] => {
+export const usesOfPage = ({ source, pages, variants, laid, launch }: LaunchContext, page: Pick<Page, "id" | "key">): PageUseLine[] => {
   const tested = variants.some(({ variantOf }) => variantOf === page.id);
   const desk = `/desk/${launch.slug}`;
   const nameOf = (key: string) => {
@@ -63,13 +63,13 @@ export const archivePage = async (em: EntityManager, user: DeskUser, pageId: str
     await lockLaunch(tx, found(await tx.findOne(Page, where), "page").launchId);
     const page = found(await tx.findOne(Page, where, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
     if (archived === (page.archivedAt !== null)) return;
-    const bundle = found(await loadBundle(tx, { id: page.launchId }), "launch");
+    const context = found(await loadLaunch(tx, { id: page.launchId }), "launch");
     if (archived) {
-      const [use] = usesOfPage(bundle, page);
+      const [use] = usesOfPage(context, page);
       if (use) throw new Refusal(409, "in_use", `It cannot be archived yet. ${use.says}`);
       Object.assign(page, { archivedAt: now, published: null, compiled: null, version: page.version + 1 });
     } else {
-      if (page.kind === "checkout" && bundle.pages.some(({ kind }) => kind === "checkout"))
+      if (page.kind === "checkout" && context.pages.some(({ kind }) => kind === "checkout"))
         throw new Refusal(409, "in_use", "A launch has one checkout, and this one has another by now.");
       page.archivedAt = null;
     }
@@ -92,7 +92,7 @@ export interface ArchivedPage {
 }
 
 /** The pages of a launch that were archived, by address. */
-export const archivedPages = (em: EntityManager, { archived }: LaunchBundle): Promise<ArchivedPage[]> =>
+export const archivedPages = (em: EntityManager, { archived }: LaunchContext): Promise<ArchivedPage[]> =>
   Promise.all(
     archived.map(async (page) => ({
       id: page.id,

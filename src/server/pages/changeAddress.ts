@@ -3,7 +3,7 @@ import { Page, PageAddress, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import { launchChanged } from "../launch/bundle";
+import { launchChanged } from "../launch/launchContext";
 import { pageAddress } from "./addPage";
 
 export const addressRequest = z.object({ address: pageAddress });

@@ -25,7 +25,7 @@ import { mustBeAllowed } from "../app/access";
 import type { App } from "../app/app";
 import { found, Refusal } from "../app/refusal";
 import { mostUploaded } from "../app/routes";
-import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { mediaFile } from "./media";
 
 const mib = 1024 * 1024;
@@ -128,7 +128,7 @@ export interface Exported {
 export const exportPage = async ({ files }: Pick<App, "files">, em: EntityManager, user: DeskUser, id: string): Promise<Exported> => {
   mustBeAllowed(user, "launch.export");
   const page = found(await em.findOne(Page, { id }), "page");
-  const { launch } = found(await loadBundle(em, { id: page.launchId }), "launch");
+  const { launch } = found(await loadLaunch(em, { id: page.launchId }), "launch");
   const { media, stored } = await packMedia(em, [page.draft], [launch.look.logo]);
   const slug = page.slug.replace(/~.*$/, "");
   const content = { page: { kind: page.kind, slug, content: page.draft }, look: launch.look, media };
@@ -144,7 +144,7 @@ export const exportTemplate = async ({ files }: Pick<App, "files">, em: EntityMa
   return { name: `${slug}.template.zip`, body: pack("template", { name, purpose, kind, content, media }, stored, files) };
 };
 
-const pathOf = ({ steps, pages, laid }: LaunchBundle): ExportContent["launch"]["launch"]["path"] => {
+const pathOf = ({ steps, pages, laid }: LaunchContext): ExportContent["launch"]["launch"]["path"] => {
   const pageKey = (id: string | undefined) => pages.find((page) => page.id === id)?.key;
   const keyOf = (to: string) => steps.find((step) => step.id === to)?.page.key ?? pageKey(endPage(to)) ?? pathEnd;
   // The first step of a path stands first in the file.
@@ -160,9 +160,9 @@ const pathOf = ({ steps, pages, laid }: LaunchBundle): ExportContent["launch"]["
 };
 
 /** A whole launch as a zip: its time, look, products, offer path, and all its pages as they stand at the desk. Nobody's data is in it. */
-export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityManager, user: DeskUser, bundle: LaunchBundle): Promise<Exported> => {
+export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityManager, user: DeskUser, context: LaunchContext): Promise<Exported> => {
   mustBeAllowed(user, "launch.export");
-  const { launch, pages, variants, steps } = bundle;
+  const { launch, pages, variants, steps } = context;
   const contents = [...pages, ...variants].map(({ draft }) => draft);
   const { media, stored } = await packMedia(em, contents, [launch.look.logo]);
   const inPages = contents.flatMap((content) =>
@@ -175,7 +175,7 @@ export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityMana
   const { name, zone, shape, settings, look, creditWindowDays, recoveryDelayMinutes, mainProductId: mainProduct } = launch;
   const content = {
     launch: {
-      ...{ name, zone, shape, settings, look, creditWindowDays, recoveryDelayMinutes, mainProduct, path: pathOf(bundle) },
+      ...{ name, zone, shape, settings, look, creditWindowDays, recoveryDelayMinutes, mainProduct, path: pathOf(context) },
       products: products.map(({ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, ...rules }) => ({
         ...{ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, kind: rules.kind, alone: rules.alone },
         ...{ onSale: rules.onSale, limitPerPerson: rules.limitPerPerson ?? null, seats: rules.seats ?? null },

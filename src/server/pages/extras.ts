@@ -5,7 +5,7 @@ import { countdownSentence } from "../../public/countdown";
 import type { CommentFacts, Extras } from "../../public/facts";
 import { priceWords } from "../../core/offers";
 import type { EntityManager } from "../../store/orm";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { personIdOf, type Identity } from "../launch/persons";
 import { wasPrice } from "../offers/quote";
 import { partnerWordFor } from "../partners/words";
@@ -22,12 +22,12 @@ const asks: Hole["kind"][] = ["live", "comments", "cross", "partner", "addition"
 export const asksMore = (page: CompiledPage): boolean => asks.some((kind) => kindsIn(page).has(kind));
 
 /** Whether a person has a place in the live session of a page: they opted in there, and the address is theirs. */
-export const isRegistered = async (em: EntityManager, bundle: LaunchBundle, page: string, identity: Identity): Promise<boolean> => {
+export const isRegistered = async (em: EntityManager, context: LaunchContext, page: string, identity: Identity): Promise<boolean> => {
   const person = await personIdOf(em, identity);
   if (!person) return false;
   const rows = await em.execute(
     "select 1 from opt_in o join contact c on c.id = o.contact_id where c.person_id = ? and o.launch_id = ? and o.page = ? and o.confirmed_at is not null limit 1",
-    [person, bundle.launch.id, page],
+    [person, context.launch.id, page],
   );
   return rows.length > 0;
 };
@@ -44,7 +44,7 @@ const shownComments = async (em: EntityManager, launchId: string, pages: string[
 };
 
 /** Another launch as a cross-offer shows it to anybody: what it costs or when it opens; undefined while it cannot be bought. */
-const crossFacts = ({ plan, product }: LaunchBundle, now: Date): NonNullable<Extras["cross"]>[string] => {
+const crossFacts = ({ plan, product }: LaunchContext, now: Date): NonNullable<Extras["cross"]>[string] => {
   const seen = view(plan, {}, now);
   const home = seen.addresses.find(({ slug }) => slug === "");
   const open = home && "page" in home.answer && home.answer.page.published;
@@ -65,13 +65,13 @@ const crossFacts = ({ plan, product }: LaunchBundle, now: Date): NonNullable<Ext
 };
 
 /** What offers in a page sell, with their prices as they are charged. */
-const additionFacts = async (em: EntityManager, bundle: LaunchBundle, ids: Set<string>, now: Date): Promise<NonNullable<Extras["additions"]>> => {
+const additionFacts = async (em: EntityManager, context: LaunchContext, ids: Set<string>, now: Date): Promise<NonNullable<Extras["additions"]>> => {
   const facts: NonNullable<Extras["additions"]> = {};
-  for (const product of bundle.additions.filter(({ id }) => ids.has(id))) {
+  for (const product of context.additions.filter(({ id }) => ids.has(id))) {
     const was = await wasPrice(em, product, now);
     facts[product.id] = {
       name: product.name,
-      picture: bundle.pictures.get(product.id),
+      picture: context.pictures.get(product.id),
       price: `${priceWords(product.terms, product.priceMinor, product.currency)}${product.taxMode === "inclusive" ? "" : " plus tax"}`,
       ...(was ? { was: formatMoney(was, product.currency) } : {}),
     };
@@ -80,24 +80,24 @@ const additionFacts = async (em: EntityManager, bundle: LaunchBundle, ids: Set<s
 };
 
 interface Asked {
-  bundle: LaunchBundle;
+  context: LaunchContext;
   page: { key: string; compiled: CompiledPage };
   identity: Identity;
   now: Date;
   /** Looks up another launch by its address. */
-  launch: (slug: string) => Promise<LaunchBundle | undefined>;
+  launch: (slug: string) => Promise<LaunchContext | undefined>;
 }
 
 /** What the blocks of a page ask of the database, for this person. Nothing is asked for a page that has none of them. */
-export const extrasOf = async (em: EntityManager, { bundle, page, identity, now, launch: lookUp }: Asked): Promise<Extras> => {
+export const extrasOf = async (em: EntityManager, { context, page, identity, now, launch: lookUp }: Asked): Promise<Extras> => {
   const has = kindsIn(page.compiled);
-  const { plan, launch } = bundle;
+  const { plan, launch } = context;
   const scopes = new Set(page.compiled.holes.flatMap((hole) => (hole.kind === "comments" ? [hole.block.scope] : [])));
   const sold = new Set(page.compiled.holes.flatMap((hole) => (hole.kind === "addition" && hole.block.product ? [hole.block.product] : [])));
   const run = plan.episodes.map((episode) => episode.page.key);
   return {
-    ...(sold.size > 0 ? { additions: await additionFacts(em, bundle, sold, now) } : {}),
-    ...(has.has("live") ? { registered: await isRegistered(em, bundle, page.key, identity) } : {}),
+    ...(sold.size > 0 ? { additions: await additionFacts(em, context, sold, now) } : {}),
+    ...(has.has("live") ? { registered: await isRegistered(em, context, page.key, identity) } : {}),
     ...(has.has("comments")
       ? {
           comments: {
@@ -107,7 +107,7 @@ export const extrasOf = async (em: EntityManager, { bundle, page, identity, now,
           },
         }
       : {}),
-    ...(has.has("partner") ? { partner: await partnerWordFor(em, bundle, identity.visitorId, now) } : {}),
+    ...(has.has("partner") ? { partner: await partnerWordFor(em, context, identity.visitorId, now) } : {}),
     ...(has.has("cross") ? { cross: await crossOf(page.compiled, launch.slug, now, lookUp) } : {}),
   };
 };

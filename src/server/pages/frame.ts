@@ -6,8 +6,8 @@ import type { App } from "../app/app";
  * around it nor anything of this site. Undefined where the page has no such block.
  */
 export const frameOf = async (app: App, slug: string, key: string, block: string | null): Promise<string | undefined> => {
-  const bundle = await app.launches.bySlug(slug);
-  const page = bundle && [...bundle.pages, ...bundle.variants].find((one) => one.key === key);
+  const context = await app.launches.bySlug(slug);
+  const page = context && [...context.pages, ...context.variants].find((one) => one.key === key);
   const leaf = page?.published && pageLeaves(page.published).find(({ id }) => id === block);
   return leaf?.type === "html" ? leaf.code : undefined;
 };

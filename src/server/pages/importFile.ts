@@ -12,7 +12,7 @@ import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { layPath } from "../offers/layPath";
 import { noteAsked } from "../offers/products";
-import { launchChanged, loadBundle } from "../launch/bundle";
+import { launchChanged, loadLaunch } from "../launch/launchContext";
 import { freeSlug, newHookSecret } from "../launch/createLaunch";
 import { scheduleBells } from "../launch/ring";
 import { mayAdd, pageAddress } from "./addPage";
@@ -92,18 +92,18 @@ const importPage = async (
   media: Map<string, string>,
   request: z.infer<typeof importRequest>,
 ): Promise<string> => {
-  const bundle = found(request.launch ? await loadBundle(em, { slug: request.launch }) : undefined, "launch");
+  const context = found(request.launch ? await loadLaunch(em, { slug: request.launch }) : undefined, "launch");
   const { page, look } = file.content;
   const read = pageAddress.safeParse(request.address || page.slug || page.kind);
   if (!read.success) throw new Refusal(422, "fields", "Nothing was brought in.", { address: read.error.issues[0]!.message });
-  mayAdd(bundle, read.data, page.kind);
+  mayAdd(context, read.data, page.kind);
   const content = withNewIds(renamed(page.content, { media, products: new Map() }), shortId);
   // It keeps the look it had: as a page of its own, or from the launch it came from.
   const own = content.look ?? renamedLook(look, (id) => (id === null ? null : (media.get(id) ?? null)));
-  const made = newPage(em, { launchId: bundle.launch.id, kind: page.kind, key: read.data, slug: read.data, draft: { ...content, look: own } });
+  const made = newPage(em, { launchId: context.launch.id, kind: page.kind, key: read.data, slug: read.data, draft: { ...content, look: own } });
   await em.persist(made).flush();
   await launchChanged(em);
-  return `/desk/${bundle.launch.slug}/pages/${read.data}`;
+  return `/desk/${context.launch.slug}/pages/${read.data}`;
 };
 
 const importTemplate = async (

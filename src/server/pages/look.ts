@@ -3,7 +3,7 @@ import { Launch, Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed } from "../app/access";
 import { mustNotBeArchived } from "../launch/archiveLaunch";
-import { launchChanged } from "../launch/bundle";
+import { launchChanged } from "../launch/launchContext";
 import { recompile } from "./recompile";
 
 /** Gives a launch its look: drafts follow at once, and so do its published pages, all in one step. Pages with a look of their own keep it. */

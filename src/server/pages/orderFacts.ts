@@ -26,7 +26,7 @@ import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { currentCheckout, holdPrice, namedAlone } from "../offers/checkout";
 import { cardOnFile, mustAgree } from "../offers/paying";
 import { heldCharges } from "../offers/sending";
@@ -50,7 +50,7 @@ import { guessCountry, type PublicRequest } from "./publicRequest";
 export interface OrderRoom {
   app: App;
   em: EntityManager;
-  bundle: LaunchBundle;
+  context: LaunchContext;
   request: PublicRequest;
   visitorId: string;
   who: Viewer;
@@ -62,17 +62,17 @@ export interface OrderRoom {
 type Found = { notice?: Html; order?: OrderFacts; kept?: Values; bumps?: BumpFacts } | { go: string };
 type OrderFinder = (room: OrderRoom) => Promise<Found>;
 
-const here = (bundle: LaunchBundle, { path }: PublicRequest) => `/l/${bundle.launch.slug}${path ? `/${path}` : ""}`;
+const here = (context: LaunchContext, { path }: PublicRequest) => `/l/${context.launch.slug}${path ? `/${path}` : ""}`;
 
 /** An open checkout that is looked at again is active: its email to the lost buyer waits from now. */
-const stayActive = async (em: EntityManager, bundle: LaunchBundle, who: Viewer, checkout: Checkout, now: Date): Promise<void> => {
+const stayActive = async (em: EntityManager, context: LaunchContext, who: Viewer, checkout: Checkout, now: Date): Promise<void> => {
   if (!checkout.contactId || now.getTime() - checkout.lastActivityAt.getTime() < 15_000) return;
   await em.transactional(async (tx) => {
     await tx.execute("update checkout set last_activity_at = ? where id = ? and paid_at is null", [now, checkout.id]);
-    const dueAt = recoveryDueAt(now, bundle.launch.recoveryDelayMinutes, windowFor(bundle.plan, who, now));
+    const dueAt = recoveryDueAt(now, context.launch.recoveryDelayMinutes, windowFor(context.plan, who, now));
     if (dueAt) {
-      const key = `recovery:${bundle.launch.id}:${checkout.contactId}`;
-      await queueEmail(tx, { key, kind: "recovery", launchId: bundle.launch.id, contactId: checkout.contactId!, checkoutId: checkout.id, dueAt });
+      const key = `recovery:${context.launch.id}:${checkout.contactId}`;
+      await queueEmail(tx, { key, kind: "recovery", launchId: context.launch.id, contactId: checkout.contactId!, checkoutId: checkout.id, dueAt });
     }
   });
 };
@@ -80,13 +80,13 @@ const stayActive = async (em: EntityManager, bundle: LaunchBundle, who: Viewer, 
 /** The bumps of a checkout's page with what each would add for this buyer. */
 export const bumpFacts = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   checkout: Place & { id: string; bumps: string[]; currency?: string | null },
   now: Date,
   products: Product[],
 ): Promise<BumpFacts> => {
   const of: BumpFacts["of"] = {};
-  const currency = checkout.currency ?? bundle.product.currency;
+  const currency = checkout.currency ?? context.product.currency;
   const rates = await ratesFor(em, checkout, now);
   for (const product of products) {
     const due = dueIn(product, currency);
@@ -94,17 +94,17 @@ export const bumpFacts = async (
     const amount = rates(due.price, product.taxMode, product.taxClass);
     const was = currency === product.currency ? await wasPrice(em, product, now) : undefined;
     of[product.id] = {
-      ...{ name: product.name, amount, ticked: checkout.bumps.includes(product.id), picture: bundle.pictures.get(product.id) },
+      ...{ name: product.name, amount, ticked: checkout.bumps.includes(product.id), picture: context.pictures.get(product.id) },
       ...(was ? { was: amountShown(rates(was, product.taxMode, product.taxClass), product.taxMode) } : {}),
     };
   }
-  return { action: `/l/${bundle.launch.slug}/do/bump`, checkout: checkout.id, currency, taxMode: bundle.product.taxMode, of };
+  return { action: `/l/${context.launch.slug}/do/bump`, checkout: checkout.id, currency, taxMode: context.product.taxMode, of };
 };
 
 const placeOf = (app: App, open: Checkout): Place => ({ country: open.country!, region: open.region, reverse: reverseChargeOf(app, open) });
 
 /** The order form of the checkout as it is published, or as it is tried out. */
-const orderBlock = ({ pages }: LaunchBundle) => {
+const orderBlock = ({ pages }: LaunchContext) => {
   const page = pages.find(({ kind, published }) => kind === "checkout" && published);
   const block = page && pageLeaves(page.published!).find((leaf) => leaf.type === "checkout");
   return block?.type === "checkout" ? block : undefined;
@@ -113,12 +113,12 @@ const orderBlock = ({ pages }: LaunchBundle) => {
 /** The checkout as it stands, or as it would stand if this press began it. */
 type QuotedForm = QuotedCheckout & { kept: Values; open?: Checkout };
 
-const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: OrderRoom, quoted: QuotedForm): Promise<PayFacts> => {
-  const base = `/l/${bundle.launch.slug}`;
-  const { lines, coupon, refusal, currency, currencies, heldUntil, named } = await checkoutLines(em, bundle, quoted, now);
-  const block = orderBlock(bundle);
-  const rises = bundle.plan.settings.rising !== null || bundle.plan.prices.length > 0;
-  const agreed = mustAgree(bundle, { lines }, { country: quoted.country, vatNumber: quoted.kept["vatNumber"] });
+const payFacts = async ({ app, em, context, request, visitorId, now, test }: OrderRoom, quoted: QuotedForm): Promise<PayFacts> => {
+  const base = `/l/${context.launch.slug}`;
+  const { lines, coupon, refusal, currency, currencies, heldUntil, named } = await checkoutLines(em, context, quoted, now);
+  const block = orderBlock(context);
+  const rises = context.plan.settings.rising !== null || context.plan.prices.length > 0;
+  const agreed = mustAgree(context, { lines }, { country: quoted.country, vatNumber: quoted.kept["vatNumber"] });
   const regions = quoted.reverse ? [] : await regionsOf(em, quoted.country);
   const choice = {
     ...(block?.quantity ? { quantity: quoted.quantity ?? 1 } : {}),
@@ -140,7 +140,7 @@ const payFacts = async ({ app, em, bundle, request, visitorId, now, test }: Orde
       amount,
       ...(before ? { before } : {}),
     })),
-    ...{ currency, taxMode: bundle.product.taxMode, reverse: quoted.reverse ?? false },
+    ...{ currency, taxMode: context.product.taxMode, reverse: quoted.reverse ?? false },
     coupon: {
       action: `${base}/do/coupon`,
       ...(coupon ? { code: coupon.code } : {}),
@@ -171,35 +171,35 @@ const keptOf = (open: Checkout): Values => ({
 });
 
 const checkout: OrderFinder = async (room) => {
-  const { app, em, bundle, request, visitorId, who, now, test } = room;
-  const base = `/l/${bundle.launch.slug}`;
+  const { app, em, context, request, visitorId, who, now, test } = room;
+  const base = `/l/${context.launch.slug}`;
   // An offer by itself: its page was come to without an order, or its order is none of this browser's.
   const of = request.query.get("of") ?? request.form?.values["of"];
-  const alone = namedAlone(bundle, of);
-  const open = await currentCheckout(em, bundle, visitorId, alone ? alone.id : null);
+  const alone = namedAlone(context, of);
+  const open = await currentCheckout(em, context, visitorId, alone ? alone.id : null);
   const message = request.form?.message ? notice(request.form.message) : undefined;
-  const oneStep = orderBlock(bundle)?.steps === "one";
+  const oneStep = orderBlock(context)?.steps === "one";
   const named = alone ? { of: of! } : {};
   if (open?.paidAt && !request.form && !request.query.has("again")) {
     const paid = await em.findOne(Order, { checkoutId: open.id });
-    const href = paid && (await orderHref(app, em, bundle, paid, 60));
+    const href = paid && (await orderHref(app, em, context, paid, 60));
     // Whoever has just paid goes on to what follows; later, nothing invites them to pay once more.
     if (href && !paid.finishedPathAt && now.getTime() - paid.placedAt.getTime() < onwardMs) return { go: href };
-    const address = here(bundle, request);
+    const address = here(context, request);
     if (href) return { order: { step: "bought", href, again: `${address}?${alone ? `of=${encodeURIComponent(of!)}&` : ""}again` } };
   }
   if (!open || open.paidAt || (!open.contactId && !oneStep)) {
     const again = open?.paidAt && !request.form ? notice("You have bought this already. A new order is charged again.", false) : undefined;
     const start = { ...named, ...(alone ? { sells: alone.name } : {}) };
     // Who has been at a checkout here before has given all this already.
-    const before = open ?? (await currentCheckout(em, bundle, visitorId));
+    const before = open ?? (await currentCheckout(em, context, visitorId));
     const buyer = test ? undefined : await buyerOf(em, request.buyerToken, now);
     const kept = before?.contactId ? keptOf(before) : buyer ? { email: buyer.email, firstName: buyer.firstName, country: buyer.country ?? "" } : {};
     const known = buyer
       ? { as: buyer.email }
       : before?.contactId || test
         ? undefined
-        : { signIn: `/library/sign-in?to=${encodeURIComponent(here(bundle, request))}` };
+        : { signIn: `/library/sign-in?to=${encodeURIComponent(here(context, request))}` };
     if (!oneStep)
       return { notice: message ?? again, kept, order: { step: "start", action: `${base}/do/start`, ...start, ...(known ? { known } : {}) } };
     const fresh = { id: "", personId: visitorId, bumps: [], ...(alone ? { productId: alone.id } : {}) };
@@ -211,17 +211,17 @@ const checkout: OrderFinder = async (room) => {
     return { notice: message, kept, order: { step: "start", action: `${base}/do/start`, ...named } };
   const [charge] = await em.find(Charge, { checkoutId: open.id, stepId: null, agreementId: null }, { orderBy: { createdAt: -1 }, limit: 1 });
   if (charge?.state === "pending")
-    return { order: { step: "waiting", href: `${here(bundle, request)}${alone ? `?of=${encodeURIComponent(of!)}` : ""}` } };
+    return { order: { step: "waiting", href: `${here(context, request)}${alone ? `?of=${encodeURIComponent(of!)}` : ""}` } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
   if (!open.contactId) return onePage(room, { ...open, kept, open, country: "" }, { notice: message ?? declined, ...named });
-  if (!test) await stayActive(em, bundle, who, open, now);
-  await holdPrice(em, bundle, open, now);
+  if (!test) await stayActive(em, context, who, open, now);
+  await holdPrice(em, context, open, now);
   if (oneStep) return onePage(room, { ...open, ...placeOf(app, open), kept, open }, { notice: message ?? declined, ...named });
   const facts = await payFacts(room, { ...open, ...placeOf(app, open), kept, open });
   return {
     notice: message ?? declined,
-    order: { step: "pay", editHref: `${here(bundle, request)}?${alone ? `of=${encodeURIComponent(of!)}&` : ""}change`, ...facts },
+    order: { step: "pay", editHref: `${here(context, request)}?${alone ? `of=${encodeURIComponent(of!)}&` : ""}change`, ...facts },
     // What is bought by itself has nothing beside it.
     ...(alone ? {} : { bumps: await bumpsOf(room, { ...open, ...placeOf(app, open), currency: facts.currency }) }),
   };
@@ -232,18 +232,18 @@ const onwardMs = 3_600_000;
 
 const startFields = new Set(["email", "firstName", "country", "vatNumber"]);
 
-const bumpsOf = async ({ em, bundle, now }: OrderRoom, open: Place & { id: string; bumps: string[]; personId: string; currency: string }) =>
+const bumpsOf = async ({ em, context, now }: OrderRoom, open: Place & { id: string; bumps: string[]; personId: string; currency: string }) =>
   bumpFacts(
     em,
-    bundle,
+    context,
     open,
     now,
-    (await openBumps(em, bundle, open.personId)).map(({ product }) => product),
+    (await openBumps(em, context, open.personId)).map(({ product }) => product),
   );
 
 /** All of a checkout on one page, summed for the country that is chosen at the moment: what was typed, asked for, or guessed. */
 const onePage = async (room: OrderRoom, quoted: QuotedForm, more: { notice?: Html; of?: string; known?: KnownBuyer }): Promise<Found> => {
-  const { app, request, bundle } = room;
+  const { app, request, context } = room;
   const typed = request.form?.values ?? {};
   const country = request.query.get("country") ?? typed["country"] ?? (quoted.country || (guessCountry(request.acceptLanguage) ?? ""));
   const known = isCountry(country) ? country : app.vendor.country;
@@ -264,7 +264,7 @@ const onePage = async (room: OrderRoom, quoted: QuotedForm, more: { notice?: Htm
       ...(more.of ? { of: more.of } : {}),
       ...(more.known ? { known: more.known } : {}),
       ...facts,
-      action: `/l/${bundle.launch.slug}/do/buy`,
+      action: `/l/${context.launch.slug}/do/buy`,
     },
     ...(more.of
       ? {}
@@ -281,12 +281,12 @@ const onePage = async (room: OrderRoom, quoted: QuotedForm, more: { notice?: Htm
 export const orderOf = async ({
   app,
   em,
-  bundle,
+  context,
   request,
   now,
-}: Pick<OrderRoom, "app" | "em" | "bundle" | "request" | "now">): Promise<Order | undefined> => {
+}: Pick<OrderRoom, "app" | "em" | "context" | "request" | "now">): Promise<Order | undefined> => {
   const id = await readLink(app.config.INKBELL_SECRET, "order", request.query.get("o"), now);
-  return id ? ((await em.findOne(Order, { id, launchId: bundle.launch.id })) ?? undefined) : undefined;
+  return id ? ((await em.findOne(Order, { id, launchId: context.launch.id })) ?? undefined) : undefined;
 };
 
 /** What is said where an offer went to somebody else at the very moment of the press. */
@@ -294,13 +294,13 @@ const goneNotice = ({ query }: PublicRequest): Html | undefined =>
   query.has("gone") ? notice("The last one of it had just been taken. Nothing was charged for it.", false) : undefined;
 
 const offer: OrderFinder = async (room) => {
-  const { app, em, bundle, request, now } = room;
+  const { app, em, context, request, now } = room;
   const order = (await orderOf(room))!;
   const o = request.query.get("o")!;
-  const { step, address } = await placeOnPath(em, bundle, order);
-  if (!step || address !== request.path) return { go: `/l/${bundle.launch.slug}/${address}?o=${o}` };
+  const { step, address } = await placeOnPath(em, context, order);
+  if (!step || address !== request.path) return { go: `/l/${context.launch.slug}/${address}?o=${o}` };
   const [charge] = await em.find(Charge, { checkoutId: order.checkoutId!, stepId: step.id }, { orderBy: { createdAt: -1 }, limit: 1 });
-  if (charge?.state === "pending") return { order: { step: "waiting", href: `${here(bundle, request)}?o=${o}` } };
+  if (charge?.state === "pending") return { order: { step: "waiting", href: `${here(context, request)}?o=${o}` } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
   const place = { country: order.country, region: order.region, reverse: order.reverseCharge };
   const lines = await offerLines(em, step.product, order.currency, place, now);
@@ -316,17 +316,17 @@ const offer: OrderFinder = async (room) => {
     notice: charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : goneNotice(request),
     order: {
       step: "offer",
-      action: `/l/${bundle.launch.slug}/do/decide`,
+      action: `/l/${context.launch.slug}/do/decide`,
       order: o,
       stepId: step.id,
       amount: line!.amount,
       currency: order.currency,
       productName: step.product.name,
       reverse: order.reverseCharge,
-      picture: bundle.pictures.get(step.product.id),
+      picture: context.pictures.get(step.product.id),
       // The card that was just refused is not tried again by a press: another is asked for.
       last4: own && order.cardRef && charge?.state !== "declined" ? (order.cardLast4 ?? "") : "",
-      ...(own || !order.cardRef ? {} : { signIn: `/library/sign-in?to=${encodeURIComponent(`${here(bundle, request)}?o=${o}`)}` }),
+      ...(own || !order.cardRef ? {} : { signIn: `/library/sign-in?to=${encodeURIComponent(`${here(context, request)}?o=${o}`)}` }),
       cardFieldUrl: fieldOf(app, order.currency, order.test),
       ...(sending ? { shipping: sending.amount.gross } : {}),
       ...(later ? { later } : {}),
@@ -339,9 +339,9 @@ const offer: OrderFinder = async (room) => {
 };
 
 const thanks: OrderFinder = async (room) => {
-  const { em, bundle, now } = room;
+  const { em, context, now } = room;
   const order = (await orderOf(room))!;
-  if ((await nextAddress(em, bundle, order)) === room.request.path) await finishPath(em, order, now);
+  if ((await nextAddress(em, context, order)) === room.request.path) await finishPath(em, order, now);
   const [lines, contact] = await Promise.all([em.find(OrderLine, { orderId: order.id }), em.findOneOrFail(Contact, { id: order.contactId })]);
   const said = goneNotice(room.request);
   const used = await usedCode(em, order);
@@ -357,8 +357,8 @@ const thanks: OrderFinder = async (room) => {
       ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
       lines: lines.map((line) => ({ name: line.name, holds: withParts(line.holds), gross: line.grossMinor, tax: line.taxMinor })),
       held: (await heldCharges(em, order)).reduce((sum, { amountMinor }) => sum + amountMinor, 0),
-      later: await laterPayments(em, [order], () => bundle.launch.zone),
-      action: `/l/${bundle.launch.slug}/do/end`,
+      later: await laterPayments(em, [order], () => context.launch.zone),
+      action: `/l/${context.launch.slug}/do/end`,
       order: room.request.query.get("o") ?? "",
     },
   };

@@ -5,7 +5,7 @@ import { html } from "../../public/html";
 import { Page, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
-import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { viewerOfContact } from "../launch/persons";
 import { quote } from "../offers/quote";
 import { countersOf } from "../offers/soldCounters";
@@ -20,14 +20,14 @@ import { renderPage } from "./render";
 const sampleOrder = async (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   page: Pick<Page, "id" | "kind">,
   at: Date,
 ): Promise<OrderFacts | undefined> => {
-  const { product } = bundle;
+  const { product } = context;
   if (page.kind === "checkout") return { step: "start", action: "#" };
   if (page.kind === "offer") {
-    const offered = bundle.steps.find((other) => other.pageId === page.id)?.product;
+    const offered = context.steps.find((other) => other.pageId === page.id)?.product;
     // Without a product there is no price to show.
     if (!offered) return undefined;
     const amount = await quote(em, offered, { country: app.vendor.country }, at);
@@ -60,19 +60,19 @@ const sampleOrder = async (
 };
 
 /** What the blocks of a page ask of people and of other launches, for who looks. */
-const extrasFor = (em: EntityManager, bundle: LaunchBundle, page: Page, compiled: CompiledPage, as: SeenAs, at: Date) =>
+const extrasFor = (em: EntityManager, context: LaunchContext, page: Page, compiled: CompiledPage, as: SeenAs, at: Date) =>
   extrasOf(em, {
-    ...{ bundle, now: at, page: { key: withoutLetter(page.key), compiled } },
+    ...{ context, now: at, page: { key: withoutLetter(page.key), compiled } },
     identity: as.kind === "person" ? { contactId: as.id } : {},
-    launch: (slug) => loadBundle(em, { slug }),
+    launch: (slug) => loadLaunch(em, { slug }),
   });
 
 /** What the editor alone shows, so that its blocks can be seen: bumps before a checkout is begun, and a partner who sent nobody. */
-const madeUp = async (em: EntityManager, bundle: LaunchBundle, page: Page, at: Date) => {
+const madeUp = async (em: EntityManager, context: LaunchContext, page: Page, at: Date) => {
   const added = pageLeaves(page.draft).flatMap((leaf) => (leaf.type === "bump" && leaf.product ? [leaf.product] : []));
   const products = added.length > 0 ? await em.find(Product, { id: { $in: added } }) : [];
   return {
-    bumps: page.kind === "checkout" ? await bumpFacts(em, bundle, { id: "", country: "PT", bumps: [] }, at, products) : undefined,
+    bumps: page.kind === "checkout" ? await bumpFacts(em, context, { id: "", country: "PT", bumps: [] }, at, products) : undefined,
     partner: { name: "a partner", note: "Here stands what the partner says who sent the reader. Others see nothing here." },
   };
 };
@@ -91,8 +91,8 @@ const note = (headline: string, text: string): string =>
 /** Reads everything in a transaction that the database lets write nothing. */
 const readOnly = <T>(em: EntityManager, read: (em: EntityManager) => Promise<T>): Promise<T> => em.transactional(read, { readOnly: true });
 
-const lookAs = async (em: EntityManager, bundle: LaunchBundle, as: SeenAs, at: Date): Promise<Viewer> =>
-  as.kind === "person" ? ((await viewerOfContact(em, bundle, as.id)) ?? {}) : viewerOfKind(as, bundle.plan, at);
+const lookAs = async (em: EntityManager, context: LaunchContext, as: SeenAs, at: Date): Promise<Viewer> =>
+  as.kind === "person" ? ((await viewerOfContact(em, context, as.id)) ?? {}) : viewerOfKind(as, context.plan, at);
 
 /** What is seen at a page's address; a version of a page stands at that page's. */
 const addressOf = (seen: LaunchView, { slug }: Pick<Page, "slug">): AddressView =>
@@ -107,7 +107,7 @@ export interface Preview {
 const previewOf = async (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   page: Page,
   compiled: CompiledPage,
   seen: LaunchView,
@@ -115,11 +115,11 @@ const previewOf = async (
   as: SeenAs,
   at: Date,
 ): Promise<Preview> => {
-  const order = await sampleOrder(app, em, bundle, page, at);
-  const extras = await extrasFor(em, bundle, page, compiled, as, at);
+  const order = await sampleOrder(app, em, context, page, at);
+  const extras = await extrasFor(em, context, page, compiled, as, at);
   const unlinked = fillSome(compiled, (hole) => (hole.kind === "href" ? ' href="#"' : undefined));
   const body = inert(
-    renderPage(unlinked, factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), arm: page.key, now: at, order, extras })),
+    renderPage(unlinked, factsOf(app, context, { seen, address, key: withoutLetter(page.key), arm: page.key, now: at, order, extras })),
   );
   // The public's first paint does not wait for its types; a small picture of it does.
   const patient = body.replaceAll("font-display:optional", "font-display:swap");
@@ -132,41 +132,41 @@ const previewOf = async (
  */
 export const previewAddress = async (app: App, fork: EntityManager, slug: string, path: string, as: SeenAs, at: Date): Promise<Preview | undefined> =>
   readOnly(fork, async (em) => {
-    const bundle = await loadBundle(em, { slug });
-    if (!bundle) return undefined;
-    const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
+    const context = await loadLaunch(em, { slug });
+    if (!context) return undefined;
+    const seen = view(context.plan, await lookAs(em, context, as, at), at, await countersOf(em, context));
     const address = seen.addresses.find((other) => other.slug === path);
     if (!address) return undefined;
     const { answer } = address;
-    if ("redirect" in answer) return { body: note("Goes on", `This address leads to ${leadsTo(bundle, answer)}.`) };
-    const page = bundle.pages.find(({ key }) => key === answer.page.key)!;
-    const compiled = bundle.compiled[page.key];
+    if ("redirect" in answer) return { body: note("Goes on", `This address leads to ${leadsTo(context, answer)}.`) };
+    const page = context.pages.find(({ key }) => key === answer.page.key)!;
+    const compiled = context.compiled[page.key];
     if (!page.published || !compiled) return { body: note("Not open to the public yet", "This page is not published.") };
-    return previewOf(app, em, bundle, page, compiled, seen, address, as, at);
+    return previewOf(app, em, context, page, compiled, seen, address, as, at);
   });
 
 /** A page's draft as its visitors would see it at an instant, whatever its gate says. Writes nothing. */
 export const previewDraft = async (app: App, fork: EntityManager, pageId: string, as: SeenAs, at: Date): Promise<Preview | undefined> =>
   readOnly(fork, async (em) => {
     const page = await em.findOne(Page, { id: pageId });
-    const bundle = page && (await loadBundle(em, { id: page.launchId }));
-    if (!bundle) return undefined;
-    const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
+    const context = page && (await loadLaunch(em, { id: page.launchId }));
+    if (!context) return undefined;
+    const seen = view(context.plan, await lookAs(em, context, as, at), at, await countersOf(em, context));
     const address = addressOf(seen, page);
-    const compiled = await compileFor(em, bundle.launch, page, page.draft, app.vendor.name);
-    return previewOf(app, em, bundle, page, compiled, seen, address, as, at);
+    const compiled = await compileFor(em, context.launch, page, page.draft, app.vendor.name);
+    return previewOf(app, em, context, page, compiled, seen, address, as, at);
   });
 
 /** What the editor's proof is filled from: the same facts as a preview's, sent to the desk. */
-export const proofFacts = async (app: App, em: EntityManager, bundle: LaunchBundle, page: Page, as: SeenAs, at: Date): Promise<PageFacts> => {
-  const seen = view(bundle.plan, await lookAs(em, bundle, as, at), at, await countersOf(em, bundle));
+export const proofFacts = async (app: App, em: EntityManager, context: LaunchContext, page: Page, as: SeenAs, at: Date): Promise<PageFacts> => {
+  const seen = view(context.plan, await lookAs(em, context, as, at), at, await countersOf(em, context));
   const address = addressOf(seen, page);
-  const { name, description, taxMode, refundDays, terms } = bundle.product;
-  const compiled = await compileFor(em, bundle.launch, page, page.draft, app.vendor.name);
-  const { bumps, partner } = await madeUp(em, bundle, page, at);
-  const extras = { ...(await extrasFor(em, bundle, page, compiled, as, at)), partner };
-  const order = await sampleOrder(app, em, bundle, page, at);
-  const facts = factsOf(app, bundle, { seen, address, key: withoutLetter(page.key), now: at, order, extras, bumps });
+  const { name, description, taxMode, refundDays, terms } = context.product;
+  const compiled = await compileFor(em, context.launch, page, page.draft, app.vendor.name);
+  const { bumps, partner } = await madeUp(em, context, page, at);
+  const extras = { ...(await extrasFor(em, context, page, compiled, as, at)), partner };
+  const order = await sampleOrder(app, em, context, page, at);
+  const facts = factsOf(app, context, { seen, address, key: withoutLetter(page.key), now: at, order, extras, bumps });
   return {
     ...facts,
     product: { name, description, taxMode, refundDays, terms },

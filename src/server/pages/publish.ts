@@ -7,7 +7,7 @@ import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { lockLaunch, mustNotBeArchived } from "../launch/archiveLaunch";
-import { launchChanged, loadBundle, type LaunchBundle } from "../launch/bundle";
+import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { compileFor } from "./compileFor";
 
 /** Saves within this time by the same person are one version: the history is to be read, not counted. */
@@ -61,17 +61,17 @@ export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: strin
 };
 
 /** What a page of a launch lacks. */
-export const gapsOf = (bundle: LaunchBundle, page: Pick<Page, "key" | "kind">, content: PageContent, { launches, products }: Around): PageGap[] =>
-  pageGaps(content, { key: withoutLetter(page.key), kind: page.kind, way: bundle.source, launches, products });
+export const gapsOf = (context: LaunchContext, page: Pick<Page, "key" | "kind">, content: PageContent, { launches, products }: Around): PageGap[] =>
+  pageGaps(content, { key: withoutLetter(page.key), kind: page.kind, way: context.source, launches, products });
 
 /** What lies around a page: launches that a button may lead to, by their addresses, and products that a bump may add. */
 interface Around {
   launches: string[];
   products: string[];
 }
-export const aroundPage = async (em: EntityManager, bundle: LaunchBundle): Promise<Around> => ({
+export const aroundPage = async (em: EntityManager, context: LaunchContext): Promise<Around> => ({
   launches: (await em.find(Launch, {}, { fields: ["slug"] })).map(({ slug }) => slug),
-  products: (await bumpProducts(em, bundle)).map(({ id }) => id),
+  products: (await bumpProducts(em, context)).map(({ id }) => id),
 });
 
 /** Makes the draft what the public sees, where it is still the `version` that was looked at. Refuses a page with a blocking gap. People on the page, and checkouts under way, go on undisturbed. */
@@ -113,20 +113,20 @@ const publishIn = async (
   version: number | undefined,
 ): Promise<Page> => {
   const page = found(await tx.findOne(Page, { id: pageId, launchId, archivedAt: null }), "page");
-  const bundle = found(await loadBundle(tx, { id: launchId }), "launch");
-  mustNotBeArchived(bundle.launch);
+  const context = found(await loadLaunch(tx, { id: launchId }), "launch");
+  mustNotBeArchived(context.launch);
   if (version !== undefined && version !== page.version)
     throw new Refusal(409, "changed_meanwhile", "Somebody else saved this page since you looked at it. Nothing was published; look at theirs first.");
-  if (page.kind === "offer" && !bundle.steps.some(({ pageId }) => pageId === (page.variantOf ?? page.id)))
+  if (page.kind === "offer" && !context.steps.some(({ pageId }) => pageId === (page.variantOf ?? page.id)))
     throw new Refusal(
       409,
       "no_product",
       "This page stands on no step of the offer path, so there is nothing to offer on it. Put it there first, in Offers.",
     );
-  const gap = gapsOf(bundle, page, page.draft, await aroundPage(tx, bundle)).find(({ blocking }) => blocking);
+  const gap = gapsOf(context, page, page.draft, await aroundPage(tx, context)).find(({ blocking }) => blocking);
   if (gap) throw new Refusal(409, "gap", `${gap.says} ${gap.why}`);
   page.published = page.draft;
-  page.compiled = await compileFor(tx, bundle.launch, page, page.draft, vendor);
+  page.compiled = await compileFor(tx, context.launch, page, page.draft, vendor);
   page.publishedAt = now;
   await tx.flush();
   await keepVersion(tx, page, user, now);

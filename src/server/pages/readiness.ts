@@ -1,6 +1,6 @@
 import { changesBetween, headlineOf, launchGaps, readyToPublish, withoutLetter, type LaunchGap } from "../../core/pages";
 import type { EntityManager } from "../../store/orm";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { aroundPage } from "./publish";
 
 /** A page that can be made public as it stands, with what that would change. */
@@ -14,17 +14,17 @@ export interface PublishablePage {
 }
 
 /** What a launch lacks at an instant. */
-export const gapsOfLaunch = ({ plan, pages, laid, product }: LaunchBundle, at: Date): LaunchGap[] => {
+export const gapsOfLaunch = ({ plan, pages, laid, product }: LaunchContext, at: Date): LaunchGap[] => {
   const onPath = pages.filter(({ id }) => laid.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
   const digital = product.kind === "download" || product.kind === "library";
   return launchGaps({ plan, pages, onPath, product: { id: product.id, name: product.name, digital, accessAtOnce: product.accessAtOnce }, at });
 };
 
 /** What a launch lacks, and which pages can be made public by one press. */
-export const readinessOf = async (em: EntityManager, bundle: LaunchBundle, at: Date): Promise<{ gaps: LaunchGap[]; ready: PublishablePage[] }> => {
-  const { pages, laid, source } = bundle;
+export const readinessOf = async (em: EntityManager, context: LaunchContext, at: Date): Promise<{ gaps: LaunchGap[]; ready: PublishablePage[] }> => {
+  const { pages, laid, source } = context;
   const onPath = pages.filter(({ id }) => laid.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
-  const { launches, products } = await aroundPage(em, bundle);
+  const { launches, products } = await aroundPage(em, context);
   const keys = readyToPublish(
     pages.map(({ id, key, kind, draft, published }) => ({ id, key: withoutLetter(key), kind, draft, published })),
     { way: source, launches, products },
@@ -39,5 +39,5 @@ export const readinessOf = async (em: EntityManager, bundle: LaunchBundle, at: D
       title: headlineOf(draft),
       changes: published ? changesBetween(published, draft).map(({ what, name }) => `${name} ${what}`) : [],
     }));
-  return { gaps: gapsOfLaunch(bundle, at), ready };
+  return { gaps: gapsOfLaunch(context, at), ready };
 };

@@ -10,7 +10,7 @@ import type { App } from "../app/app";
 import { limitSender, type Sender } from "../app/rateLimit";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { identify, viewerOf, type Identity } from "../launch/persons";
 import { personOf } from "../people/identity";
 import { isRegistered } from "./extras";
@@ -23,31 +23,31 @@ const watched = z.object({ film: z.string().regex(/^[a-z0-9/-]{1,80} [a-z0-9-]{1
  * or late report changes nothing. Answers whether there is such a film on a published page.
  */
 export const recordWatched = async (app: App, slug: string, values: Record<string, string>, visitorId: string): Promise<boolean> => {
-  const bundle = await app.launches.bySlug(slug);
+  const context = await app.launches.bySlug(slug);
   const sent = watched.safeParse(values);
-  if (!bundle || !sent.success) return false;
+  if (!context || !sent.success) return false;
   const [key = "", film = ""] = sent.data.film.split(" ");
   const { quarters } = sent.data;
-  const page = [...bundle.pages, ...bundle.variants].find((one) => withoutLetter(one.key) === key && filmOn(one, film));
+  const page = [...context.pages, ...context.variants].find((one) => withoutLetter(one.key) === key && filmOn(one, film));
   if (!page) return false;
   const now = app.clock.now();
   await app.fork().transactional(async (tx) => {
     const person = await personOf(tx, visitorId, now);
     const [before] = await tx.execute<{ quarters: number }[]>(
       "select quarters from film_rollup where launch_id = ? and page = ? and film = ? and person_id = ? for update",
-      [bundle.launch.id, key, film, person],
+      [context.launch.id, key, film, person],
     );
     const from = before?.quarters ?? 0;
     if (from >= quarters) return;
     const rows = await tx.execute<{ quarters: number }[]>(
       `insert into film_rollup as r (launch_id, page, film, person_id, quarters, at) values (?, ?, ?, ?, ?, ?)
        on conflict (launch_id, page, film, person_id) do update set quarters = excluded.quarters, at = excluded.at where r.quarters < excluded.quarters returning quarters`,
-      [bundle.launch.id, key, film, person, quarters, now],
+      [context.launch.id, key, film, person, quarters, now],
     );
     if (rows.length === 0) return;
     await tx.execute(
       "insert into event (launch_id, person_id, kind, at, page) select ?, ?, 'watched_' || q * 25, ?, ? from generate_series(?::int, ?::int) q",
-      [bundle.launch.id, person, now, key, from + 1, quarters],
+      [context.launch.id, person, now, key, from + 1, quarters],
     );
   });
   return true;
@@ -64,17 +64,17 @@ const said = z.object({
 
 /** The published page whose form was written to, and its block. Refuses with 404 where there is none. */
 export const writtenTo = <T extends "comments" | "invitation">(
-  bundle: LaunchBundle,
+  context: LaunchContext,
   type: T,
   values: Record<string, string>,
 ): { page: Page; block: BlockOf<T> } => {
-  const all = [...bundle.pages, ...bundle.variants].filter(({ key }) => withoutLetter(key) === values["page"]);
+  const all = [...context.pages, ...context.variants].filter(({ key }) => withoutLetter(key) === values["page"]);
   const block = all
     .flatMap(({ published }) => (published ? pageLeaves(published) : []))
     .find((leaf) => leaf.type === type && leaf.id === values["block"]);
   return {
     page: found(
-      bundle.pages.find(({ key }) => key === values["page"]),
+      context.pages.find(({ key }) => key === values["page"]),
       "page",
     ),
     block: found(block as BlockOf<T> | undefined, "form"),
@@ -84,10 +84,10 @@ export const writtenTo = <T extends "comments" | "invitation">(
 /** Keeps a comment until the vendor has read it. A program that sends one is thanked like everyone. */
 export const writeComment = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   post: Sender & { values: Record<string, string>; now: Date },
 ): Promise<{ page: Page; block: BlockOf<"comments"> }> => {
-  const at = writtenTo(bundle, "comments", post.values);
+  const at = writtenTo(context, "comments", post.values);
   const { body, name, website } = said.parse(post.values);
   await limitSender(em, post.now, "comment", post, 20, 600);
   if (website || sentByProgram(post.values["shownAt"], post.now)) return at;
@@ -97,14 +97,14 @@ export const writeComment = async (
     const twice = await tx.execute("select 1 from page_comment where person_id = ? and page = ? and launch_id = ? and body = ? and at > ?", [
       person,
       at.page.key,
-      bundle.launch.id,
+      context.launch.id,
       body,
       new Date(post.now.getTime() - 600_000),
     ]);
     if (twice.length > 0) return;
     await tx.execute("insert into page_comment (id, launch_id, page, person_id, name, body, at) values (?, ?, ?, ?, ?, ?, ?)", [
       randomUUID(),
-      bundle.launch.id,
+      context.launch.id,
       at.page.key,
       person,
       name,
@@ -119,13 +119,13 @@ export const writeComment = async (
 const sessionOf = async (
   app: App,
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   key: string,
   identity: Identity,
 ): Promise<{ page: Page; live: LiveView } | undefined> => {
-  const seen = view(bundle.plan, await viewerOf(em, bundle, identity), app.clock.now());
+  const seen = view(context.plan, await viewerOf(em, context, identity), app.clock.now());
   const episode = seen.episodes.find((one) => one.page.key === key && one.open);
-  const page = bundle.pages.find((one) => one.key === key);
+  const page = context.pages.find((one) => one.key === key);
   return episode?.live && page?.published ? { page, live: episode.live } : undefined;
 };
 
@@ -136,23 +136,23 @@ export const joinSession = async (
   key: string,
   request: Pick<PublicRequest, "keptLink" | "visitorId">,
 ): Promise<string | undefined> => {
-  const bundle = await app.launches.bySlug(slug);
-  const page = bundle?.pages.find((one) => one.key === key);
-  if (!bundle || !page) return undefined;
+  const context = await app.launches.bySlug(slug);
+  const page = context?.pages.find((one) => one.key === key);
+  if (!context || !page) return undefined;
   const em = app.fork();
   const identity = await identify(app, request, app.clock.now());
-  const session = await sessionOf(app, em, bundle, key, identity);
-  if (session?.live.phase !== "joining" || !(await isRegistered(em, bundle, key, identity))) return addressOf(slug, page);
+  const session = await sessionOf(app, em, context, key, identity);
+  if (session?.live.phase !== "joining" || !(await isRegistered(em, context, key, identity))) return addressOf(slug, page);
   return session.live.url;
 };
 
 /** The calendar file of a live session (RFC 5545): one event, named the same however it is moved. Its link is the page's, which alone lets people in. */
 export const sessionCalendar = async (app: App, slug: string, key: string): Promise<string | undefined> => {
-  const bundle = await app.launches.bySlug(slug);
-  const episode = bundle?.plan.episodes.find(({ page }) => page.key === key);
-  const page = bundle?.pages.find((one) => one.key === key);
-  if (!bundle || !episode?.live || !page?.published) return undefined;
-  const { launch } = bundle;
+  const context = await app.launches.bySlug(slug);
+  const episode = context?.plan.episodes.find(({ page }) => page.key === key);
+  const page = context?.pages.find((one) => one.key === key);
+  if (!context || !episode?.live || !page?.published) return undefined;
+  const { launch } = context;
   const calendar = new ICalCalendar({ name: launch.name, prodId: { company: "Ink Bell", product: "Live sessions", language: "EN" }, timezone: null });
   const address = `${app.config.origin}${addressOf(slug, page)}`;
   calendar.createEvent({

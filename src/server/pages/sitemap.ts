@@ -11,14 +11,14 @@ export const sitemap = async (app: App): Promise<string> => {
   const slugs = (await app.fork().find(Launch, { archivedAt: null }, { fields: ["slug"], orderBy: { slug: 1 } })).map(({ slug }) => slug);
   const urls: string[] = [];
   for (const slug of slugs) {
-    const bundle = await app.launches.bySlug(slug);
+    const context = await app.launches.bySlug(slug);
     // A clock of one's own has no state that holds for everyone.
-    if (!bundle) continue;
-    const phase = phaseFor(bundle.plan, {}, now);
-    for (const page of bundle.plan.pages) {
+    if (!context) continue;
+    const phase = phaseFor(context.plan, {}, now);
+    for (const page of context.plan.pages) {
       if (priv.has(page.kind) || !page.published) continue;
-      const answer = gateAnswer(bundle.plan, page, phase);
-      const owner = "page" in answer ? bundle.plan.pages.find(({ key }) => key === answer.page) : undefined;
+      const answer = gateAnswer(context.plan, page, phase);
+      const owner = "page" in answer ? context.plan.pages.find(({ key }) => key === answer.page) : undefined;
       // An address that another page answers is known by that page's own, unless it is the launch's.
       if (!owner?.published || (owner.key !== page.key && page.slug !== "")) continue;
       urls.push(`${app.config.origin}/l/${slug}${page.slug ? `/${page.slug}` : ""}`);

@@ -9,7 +9,7 @@ import type { App } from "../app/app";
 import { onceMoreAfterDeadlock } from "../app/deadlock";
 import { found, Refusal } from "../app/refusal";
 import { readLink } from "../app/signedLink";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { addToOrder, applyCoupon, chooseAtCheckout, namedAlone, startCheckout, tickBump } from "../offers/checkout";
 import { payCheckout } from "../offers/paying";
 import { refreshCharge } from "../offers/charging";
@@ -59,26 +59,26 @@ const decide = z.object({
     .optional(),
 });
 
-const onward = (app: App, em: EntityManager, bundle: LaunchBundle, order: Order): Promise<string> => orderHref(app, em, bundle, order, 60);
+const onward = (app: App, em: EntityManager, context: LaunchContext, order: Order): Promise<string> => orderHref(app, em, context, order, 60);
 
 /** Where the browser goes on after a charge, as it now stands. */
-export const afterCharge = async (app: App, em: EntityManager, bundle: LaunchBundle, charge: Charge): Promise<string> => {
+export const afterCharge = async (app: App, em: EntityManager, context: LaunchContext, charge: Charge): Promise<string> => {
   if (charge.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
   const order = await em.findOne(Order, { checkoutId: charge.checkoutId });
-  return order ? onward(app, em, bundle, order) : backToCheckout(em, bundle, charge.checkoutId);
+  return order ? onward(app, em, context, order) : backToCheckout(em, context, charge.checkoutId);
 };
 
 /** The browser is back from a challenge of its bank: only the processor's word counts, not that it came back. */
 export const returnFromChallenge = async (app: App, slug: string, token: string | null): Promise<string> => {
-  const bundle = await app.launches.bySlug(slug);
+  const context = await app.launches.bySlug(slug);
   // Signed, and not bound to the browser that began the checkout: a buyer may accept an offer by their link in another.
   const id = await readLink(app.config.INKBELL_SECRET, "charge", token, app.clock.now());
-  return bundle && id ? afterCharge(app, app.fork(), bundle, await refreshCharge(app, id)) : `/l/${slug}`;
+  return context && id ? afterCharge(app, app.fork(), context, await refreshCharge(app, id)) : `/l/${slug}`;
 };
 
 /** The page whose opt-in form was sent, and the form; one that is not named counts as the first there is. */
-const formOf = (bundle: LaunchBundle, key: string | undefined, block: string | undefined): { page: Page; form: BlockOf<"form"> } => {
-  const rows = [...bundle.pages, ...bundle.variants.map((one) => ({ ...one, key: withoutLetter(one.key), slug: withoutLetter(one.slug) }))];
+const formOf = (context: LaunchContext, key: string | undefined, block: string | undefined): { page: Page; form: BlockOf<"form"> } => {
+  const rows = [...context.pages, ...context.variants.map((one) => ({ ...one, key: withoutLetter(one.key), slug: withoutLetter(one.slug) }))];
   const all = rows.flatMap((page) => (page.published ? formsOf(page.published).map((form) => ({ page, form })) : []));
   return found(
     all.find(({ page, form }) => page.key === key && form.id === block) ?? all.find(({ page }) => page.key === key) ?? all[0],
@@ -89,31 +89,31 @@ const formOf = (bundle: LaunchBundle, key: string | undefined, block: string | u
 /** Where the browser goes on after an opt-in. */
 const afterOptIn = async (
   app: App,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   { page, form }: { page: Page; form: BlockOf<"form"> },
   outcome: OptInOutcome,
   visitorId: string,
   values: Record<string, string> = {},
 ): Promise<string> => {
-  const { launch, source } = bundle;
+  const { launch, source } = context;
   const named = (key: string) => (key ? hrefOf(source, page.key, { to: "page", page: key }) : undefined);
   const onward = outcome === "asked" ? named(form.checkPage) : form.then ? hrefOf(source, page.key, form.then) : undefined;
   if (onward && outcome === "listed" && form.then?.to === "outside" && form.then.keep)
-    return tracked(form.then.url, values["tracking"] ?? "", await partnerCodeFor(app.fork(), bundle, visitorId, app.clock.now()));
+    return tracked(form.then.url, values["tracking"] ?? "", await partnerCodeFor(app.fork(), context, visitorId, app.clock.now()));
   if (onward) return onward;
   return `${addressOf(launch.slug, page)}?${back({ [outcome]: form.id }, values)}${form.over ? `#over-${form.id}` : ""}`;
 };
 
 /** Takes the link of a confirming letter, and answers where the browser goes on. */
 export const confirmAddress = async (app: App, slug: string, token: string | null, visitorId: string): Promise<string> => {
-  const bundle = await app.launches.bySlug(slug);
+  const context = await app.launches.bySlug(slug);
   const id = await readLink(app.config.INKBELL_SECRET, "opt_in", token, app.clock.now());
-  const given = bundle && id ? await confirmOptIn(app.fork(), bundle, id, visitorId, app.clock.now()) : undefined;
-  if (!bundle || !given) return `/l/${slug}?spoilt=1`;
-  const { page, form } = formOf(bundle, given.page, given.form);
+  const given = context && id ? await confirmOptIn(app.fork(), context, id, visitorId, app.clock.now()) : undefined;
+  if (!context || !given) return `/l/${slug}?spoilt=1`;
+  const { page, form } = formOf(context, given.page, given.form);
   return (
-    (form.confirmedPage && hrefOf(bundle.source, page.key, { to: "page", page: form.confirmedPage })) ||
-    afterOptIn(app, bundle, { page, form }, "listed", visitorId)
+    (form.confirmedPage && hrefOf(context.source, page.key, { to: "page", page: form.confirmedPage })) ||
+    afterOptIn(app, context, { page, form }, "listed", visitorId)
   );
 };
 
@@ -123,30 +123,30 @@ const back = (what: Record<string, string>, { o }: Record<string, string>): stri
 const said = (block: string, values: Record<string, string>): string => back({ said: block }, values);
 
 /** The address of a checkout: of the launch's main product, or of what is bought by itself. */
-const backToCheckout = async (em: EntityManager, bundle: LaunchBundle, id?: string, named?: string): Promise<string> => {
-  const checkout = id ? await em.findOne(Checkout, { id, launchId: bundle.launch.id }) : null;
+const backToCheckout = async (em: EntityManager, context: LaunchContext, id?: string, named?: string): Promise<string> => {
+  const checkout = id ? await em.findOne(Checkout, { id, launchId: context.launch.id }) : null;
   const of = named ?? checkout?.productId;
-  return `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}${of ? `?of=${encodeURIComponent(of)}` : ""}`;
+  return `/l/${context.launch.slug}/${pageSlug(context, "checkout")}${of ? `?of=${encodeURIComponent(of)}` : ""}`;
 };
 
-const pageSlug = (bundle: LaunchBundle, wanted: string): string => bundle.pages.find(({ kind }) => kind === wanted)?.slug ?? "";
+const pageSlug = (context: LaunchContext, wanted: string): string => context.pages.find(({ kind }) => kind === wanted)?.slug ?? "";
 
 const handlers: Record<
   string,
   {
     page: "optin" | "checkout" | "offer" | "comments" | "invitation" | "addition";
     /** It says who is there. */ names?: true;
-    run: (app: App, em: EntityManager, bundle: LaunchBundle, post: FormPost) => Promise<string>;
+    run: (app: App, em: EntityManager, context: LaunchContext, post: FormPost) => Promise<string>;
   }
 > = {
   "opt-in": {
     page: "optin",
     names: true,
-    async run(app, em, bundle, post) {
+    async run(app, em, context, post) {
       const { visitorId, from, known, acceptLanguage } = post;
-      const { page, form } = formOf(bundle, post.values["page"], post.values["block"]);
+      const { page, form } = formOf(context, post.values["page"], post.values["block"]);
       const country = guessCountry(acceptLanguage);
-      const outcome = await optIn(em, bundle, optInRequest(form.fields).parse(post.values), {
+      const outcome = await optIn(em, context, optInRequest(form.fields).parse(post.values), {
         visitorId,
         from,
         known,
@@ -157,113 +157,113 @@ const handlers: Record<
         consent: form.consent || consentWords(app.vendor.name, country),
         shownAt: post.values["shownAt"],
       });
-      return afterOptIn(app, bundle, { page, form }, outcome, visitorId, post.values);
+      return afterOptIn(app, context, { page, form }, outcome, visitorId, post.values);
     },
   },
   comment: {
     page: "comments",
-    async run(app, em, bundle, { values, visitorId, from, known }) {
-      const { page, block } = await writeComment(em, bundle, { values, visitorId, from, known, now: app.clock.now() });
-      return `${addressOf(bundle.launch.slug, page)}?${said(block.id, values)}#talk-${block.id}`;
+    async run(app, em, context, { values, visitorId, from, known }) {
+      const { page, block } = await writeComment(em, context, { values, visitorId, from, known, now: app.clock.now() });
+      return `${addressOf(context.launch.slug, page)}?${said(block.id, values)}#talk-${block.id}`;
     },
   },
   partner: {
     page: "invitation",
-    async run(app, em, bundle, { values, visitorId, from, known }) {
-      const { page, block } = writtenTo(bundle, "invitation", values);
-      await applyAsPartner(em, bundle, { values, visitorId, from, known, now: app.clock.now() });
-      return `${addressOf(bundle.launch.slug, page)}?${said(block.id, values)}#talk-${block.id}`;
+    async run(app, em, context, { values, visitorId, from, known }) {
+      const { page, block } = writtenTo(context, "invitation", values);
+      await applyAsPartner(em, context, { values, visitorId, from, known, now: app.clock.now() });
+      return `${addressOf(context.launch.slug, page)}?${said(block.id, values)}#talk-${block.id}`;
     },
   },
   start: {
     page: "checkout",
     names: true,
-    async run(app, em, bundle, post) {
+    async run(app, em, context, post) {
       const { of } = post.values;
-      const alone = namedAlone(bundle, of);
-      await startCheckout(app, em, bundle, checkoutStart.parse(post.values), post, alone);
-      return backToCheckout(em, bundle, undefined, alone ? of : undefined);
+      const alone = namedAlone(context, of);
+      await startCheckout(app, em, context, checkoutStart.parse(post.values), post, alone);
+      return backToCheckout(em, context, undefined, alone ? of : undefined);
     },
   },
   buy: {
     page: "checkout",
     names: true,
     // All on one page: whoever is wrong in one field has begun nothing.
-    async run(app, em, bundle, post) {
+    async run(app, em, context, post) {
       const start = checkoutStart.parse(post.values);
       checkoutPay.omit({ checkout: true }).parse(payValues(post.values));
-      const { id } = await startCheckout(app, em, bundle, start, post, namedAlone(bundle, post.values["of"]));
-      return afterCharge(app, em, bundle, await payCheckout(app, em, bundle, checkoutPay.parse({ ...payValues(post.values), checkout: id }), post));
+      const { id } = await startCheckout(app, em, context, start, post, namedAlone(context, post.values["of"]));
+      return afterCharge(app, em, context, await payCheckout(app, em, context, checkoutPay.parse({ ...payValues(post.values), checkout: id }), post));
     },
   },
   add: {
     page: "addition",
-    async run(app, em, bundle, post) {
+    async run(app, em, context, post) {
       const { answer, product, page: key } = addition.parse(post.values);
       const to = answer === "yes" ? ({ to: "checkout", over: false } as const) : ({ to: "next" } as const);
-      if (answer === "yes" && !(await addToOrder(app, em, bundle, product, post))) return backToCheckout(em, bundle, undefined, product);
-      return hrefOf(bundle.source, key, to) ?? `/l/${bundle.launch.slug}/${pageSlug(bundle, "checkout")}`;
+      if (answer === "yes" && !(await addToOrder(app, em, context, product, post))) return backToCheckout(em, context, undefined, product);
+      return hrefOf(context.source, key, to) ?? `/l/${context.launch.slug}/${pageSlug(context, "checkout")}`;
     },
   },
   end: {
     page: "offer",
-    async run(app, em, bundle, post) {
+    async run(app, em, context, post) {
       const { o, agreement } = z.object({ o: z.string(), agreement: z.uuid() }).parse(post.values);
       const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
-      const order = id ? await em.findOne(Order, { id, launchId: bundle.launch.id }) : null;
+      const order = id ? await em.findOne(Order, { id, launchId: context.launch.id }) : null;
       const ended = order && (await em.findOne(Agreement, { id: agreement, orderId: order.id }));
       if (!ended) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
       const product = await em.findOneOrFail(Product, { id: ended.productId });
       if (product.terms.kind !== "subscription") throw new Refusal(409, "owed", "These payments are parts of a price, and end when it is paid.");
       await endAgreement(em, ended.id, "by_buyer", app.clock.now());
-      return onward(app, em, bundle, order);
+      return onward(app, em, context, order);
     },
   },
   choose: {
     page: "checkout",
-    async run(app, em, bundle, post) {
-      await chooseAtCheckout(app, em, bundle, checkoutChoice.parse(post.values), post);
-      return backToCheckout(em, bundle, knownId(post.values["checkout"]));
+    async run(app, em, context, post) {
+      await chooseAtCheckout(app, em, context, checkoutChoice.parse(post.values), post);
+      return backToCheckout(em, context, knownId(post.values["checkout"]));
     },
   },
   bump: {
     page: "checkout",
-    async run(app, em, bundle, post) {
-      await tickBump(app, em, bundle, bumpTick.parse(post.values), post);
-      return backToCheckout(em, bundle, knownId(post.values["checkout"]));
+    async run(app, em, context, post) {
+      await tickBump(app, em, context, bumpTick.parse(post.values), post);
+      return backToCheckout(em, context, knownId(post.values["checkout"]));
     },
   },
   coupon: {
     page: "checkout",
-    async run(app, em, bundle, post) {
-      await applyCoupon(app, em, bundle, couponEntry.parse(post.values), post);
-      return backToCheckout(em, bundle, knownId(post.values["checkout"]));
+    async run(app, em, context, post) {
+      await applyCoupon(app, em, context, couponEntry.parse(post.values), post);
+      return backToCheckout(em, context, knownId(post.values["checkout"]));
     },
   },
   pay: {
     page: "checkout",
-    async run(app, em, bundle, post) {
-      return afterCharge(app, em, bundle, await payCheckout(app, em, bundle, checkoutPay.parse(payValues(post.values)), post));
+    async run(app, em, context, post) {
+      return afterCharge(app, em, context, await payCheckout(app, em, context, checkoutPay.parse(payValues(post.values)), post));
     },
   },
   decide: {
     page: "offer",
-    async run(app, em, bundle, post) {
+    async run(app, em, context, post) {
       const { o, step, decision, sure, cardToken } = decide.parse(post.values);
       const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
       if (!id) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
       const order = await em.findOneOrFail(Order, { id });
-      const { step: here, address } = await placeOnPath(em, bundle, order);
+      const { step: here, address } = await placeOnPath(em, context, order);
       // Asked for, “sure?” stands between the press and the charge, with script or without.
       if (here?.id === step && here.sure && decision === "yes" && !sure)
-        return `/l/${bundle.launch.slug}/${address}?${new URLSearchParams({ o, sure: "1" })}`;
+        return `/l/${context.launch.slug}/${address}?${new URLSearchParams({ o, sure: "1" })}`;
       try {
-        const charge = await decideOffer(app, em, bundle, id, step, decision, { visitorId: post.visitorId, buyerId: post.buyerId, cardToken });
+        const charge = await decideOffer(app, em, context, id, step, decision, { visitorId: post.visitorId, buyerId: post.buyerId, cardToken });
         if (charge?.state === "challenge" && charge.challengeUrl) return charge.challengeUrl;
-        return await onward(app, em, bundle, order);
+        return await onward(app, em, context, order);
       } catch (error) {
         // The last one went to somebody else at this very moment: the path goes on without it, and says so.
-        if (error instanceof Refusal && error.code === "seats_taken") return `${await onward(app, app.fork(), bundle, order)}&gone=1`;
+        if (error instanceof Refusal && error.code === "seats_taken") return `${await onward(app, app.fork(), context, order)}&gone=1`;
         throw error;
       }
     },
@@ -276,11 +276,11 @@ const payValues = (values: Record<string, string>): Record<string, string> => (v
 const addition = z.object({ product: z.uuid(), page: z.string().max(80), answer: z.enum(["yes", "no"]) });
 
 /** The page and the block whose form was sent, where that may be any page. */
-const blockOf = (page: (typeof handlers)[string]["page"], bundle: LaunchBundle, values: Record<string, string>) => {
+const blockOf = (page: (typeof handlers)[string]["page"], context: LaunchContext, values: Record<string, string>) => {
   if (page === "addition") return undefined;
-  if (page === "comments" || page === "invitation") return writtenTo(bundle, page, values);
+  if (page === "comments" || page === "invitation") return writtenTo(context, page, values);
   if (page !== "optin") return undefined;
-  const { page: at, form } = formOf(bundle, values["page"], values["block"]);
+  const { page: at, form } = formOf(context, values["page"], values["block"]);
   return { page: at, block: form };
 };
 
@@ -288,35 +288,35 @@ const blockOf = (page: (typeof handlers)[string]["page"], bundle: LaunchBundle, 
 const knownId = (text: string | undefined): string | undefined => (z.uuid().safeParse(text).success ? text : undefined);
 
 /** The address at which an order stands, by the link its form carries. */
-const offerAddress = async (app: App, bundle: LaunchBundle, { o }: Record<string, string>): Promise<string | undefined> => {
+const offerAddress = async (app: App, context: LaunchContext, { o }: Record<string, string>): Promise<string | undefined> => {
   const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
-  const order = id ? await app.fork().findOne(Order, { id, launchId: bundle.launch.id }) : null;
-  return order ? nextAddress(app.fork(), bundle, order) : undefined;
+  const order = id ? await app.fork().findOne(Order, { id, launchId: context.launch.id }) : null;
+  return order ? nextAddress(app.fork(), context, order) : undefined;
 };
 
 /** Takes a form of a public page. What is wrong comes back on the same page with all that was typed. */
 export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer> => {
   const trying = await tryingOut(app, post.slug, post.tryLink);
-  const bundle = trying?.bundle ?? (await app.launches.bySlug(post.slug));
+  const context = trying?.context ?? (await app.launches.bySlug(post.slug));
   // Inherited names (`constructor`) are no actions.
   const handler = Object.hasOwn(handlers, post.action) ? handlers[post.action] : undefined;
   if (trying) Object.assign(post, { visitorId: trying.visitorId, test: true });
-  if (!bundle || !handler) return answerPage(app, { slug: post.slug, path: "?", query: new URLSearchParams() });
+  if (!context || !handler) return answerPage(app, { slug: post.slug, path: "?", query: new URLSearchParams() });
   try {
     const buyer = post.buyerToken ? await buyerOf(app.fork(), post.buyerToken, app.clock.now()) : undefined;
     const { contactId } = await identify(app, { keptLink: post.keptLink }, app.clock.now());
-    const location = await onceMoreAfterDeadlock(() => handler.run(app, app.fork(), bundle, { ...post, contactId, buyerId: buyer?.id }));
+    const location = await onceMoreAfterDeadlock(() => handler.run(app, app.fork(), context, { ...post, contactId, buyerId: buyer?.id }));
     // Whoever gives an address is that person from now on, whosever link they came by.
     const cookies = handler.names ? [cookie(app, linkCookie, "")] : [];
     return { status: 303, body: "", headers: { location, "cache-control": "no-store" }, cookies };
   } catch (error) {
-    const form = blockOf(handler.page, bundle, post.values);
-    const shown = handler.page === "addition" ? bundle.pages.find(({ key }) => key === post.values["page"])?.slug : undefined;
+    const form = blockOf(handler.page, context, post.values);
+    const shown = handler.page === "addition" ? context.pages.find(({ key }) => key === post.values["page"])?.slug : undefined;
     // An offer is shown again for its order, with what was wrong said on it.
-    const offered = handler.page === "offer" ? await offerAddress(app, bundle, post.values) : undefined;
+    const offered = handler.page === "offer" ? await offerAddress(app, context, post.values) : undefined;
     const checkoutOf =
-      handler.page === "checkout" ? await backToCheckout(app.fork(), bundle, knownId(post.values["checkout"]), post.values["of"]) : undefined;
-    const path = form ? form.page.slug : handler.page === "offer" ? (offered ?? "") : (shown ?? pageSlug(bundle, handler.page));
+      handler.page === "checkout" ? await backToCheckout(app.fork(), context, knownId(post.values["checkout"]), post.values["of"]) : undefined;
+    const path = form ? form.page.slug : handler.page === "offer" ? (offered ?? "") : (shown ?? pageSlug(context, handler.page));
     const again = (wrong: { errors: Record<string, string>; message?: string; status: number }) =>
       answerPage(app, {
         slug: post.slug,

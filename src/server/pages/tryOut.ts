@@ -5,13 +5,13 @@ import { mustBeAllowed } from "../app/access";
 import type { App } from "../app/app";
 import { found } from "../app/refusal";
 import { readLink, signLink } from "../app/signedLink";
-import { loadBundle, type LaunchBundle } from "../launch/bundle";
+import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { deskLaunch } from "../launch/deskLaunch";
 import { compileFor } from "./compileFor";
 
 /** A launch as it is tried out: its drafts as if they were published, for a visitor who stands apart from all others. */
 export interface Trying {
-  bundle: LaunchBundle;
+  context: LaunchContext;
   visitorId: string;
 }
 
@@ -38,9 +38,9 @@ export const tryingOut = async (app: App, slug: string, link: string | null | un
   const [launchId, visitorId] = ((await readLink(app.config.INKBELL_SECRET, "try_out", link, app.clock.now())) ?? "").split("/");
   if (!launchId || !visitorId) return undefined;
   const em = app.fork();
-  const bundle = await loadBundle(em, { slug }, async (pages, launch) => {
+  const context = await loadLaunch(em, { slug }, async (pages, launch) => {
     for (const page of pages)
       Object.assign(page, { published: page.draft, compiled: await compileFor(em, launch, page, page.draft, app.vendor.name) });
   });
-  return bundle?.launch.id === launchId ? { bundle, visitorId } : undefined;
+  return context?.launch.id === launchId ? { context, visitorId } : undefined;
 };

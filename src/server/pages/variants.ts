@@ -4,7 +4,7 @@ import { Launch, Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import { launchChanged } from "../launch/bundle";
+import { launchChanged } from "../launch/launchContext";
 import { compileFor } from "./compileFor";
 import { newPage } from "./newPage";
 import { keepVersion } from "./publish";

@@ -15,7 +15,7 @@ import { Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { hashPassword, mustBePassword } from "../app/session";
 import { readLink, signLink } from "../app/signedLink";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 
 const application = z.object({
   email,
@@ -32,7 +32,7 @@ const application = z.object({
 /** Takes an application to become a partner. The answer is the same for an address that is a partner's already. */
 export const applyAsPartner = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   post: Sender & { values: Record<string, string>; now: Date },
 ): Promise<void> => {
   const { values, now } = post;
@@ -42,7 +42,7 @@ export const applyAsPartner = async (
   if (await em.findOne(Partner, { email: sent.email })) return;
   await em.execute(
     "insert into partner_application (id, launch_id, email, name, words, at) values (?, ?, ?, ?, ?, ?) on conflict (email) where state = 'waiting' do nothing",
-    [randomUUID(), bundle.launch.id, sent.email, sent.name, sent.words, now],
+    [randomUUID(), context.launch.id, sent.email, sent.name, sent.words, now],
   );
 };
 

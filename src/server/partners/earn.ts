@@ -4,7 +4,7 @@ import type { Launch, Order, OrderLine, Partner } from "../../store/entities";
 import type { CouponOwner } from "../../store/reports/couponOwner";
 import type { CreditedTouch } from "../../store/reports/touchesOfPerson";
 import type { SaleRows } from "../../store/statements/writeSale";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { journalRows } from "../money/book";
 
 /** Decides who earns an order's commission, from the touches of its person and the coupon it used. Who buys by their own link or code is among those who are asked. */
@@ -36,7 +36,7 @@ export const earnerOf = (
 
 /** What a line earns the partner who is credited with its order, held until the refund window and a margin are over; nothing without one. */
 export const commissionRows = (
-  bundle: Pick<LaunchBundle, "plan">,
+  context: Pick<LaunchContext, "plan">,
   partner: Pick<Partner, "id" | "rateBp"> | null,
   order: Pick<Order, "id" | "placedAt" | "currency">,
   line: Pick<OrderLine, "id" | "netMinor" | "role">,
@@ -46,7 +46,7 @@ export const commissionRows = (
   // Sending something is no sale: its price earns nobody anything.
   if (!partner || line.role === "shipping") return {};
   // An offer accepted later belongs to the day of its order: the click that earned it is the same.
-  const rateBp = commissionRateAt(partner.rateBp, bundle.plan.featured, order.placedAt);
+  const rateBp = commissionRateAt(partner.rateBp, context.plan.featured, order.placedAt);
   const minor = commissionOn(line.netMinor, rateBp);
   const row = { line_id: line.id, partner_id: partner.id, base_minor: line.netMinor, rate_bp: rateBp, minor, currency: order.currency };
   return {

@@ -5,7 +5,7 @@ import { Media, Partner, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { found, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 
 export const wordRequest = z.object({
   partner: z.uuid(),
@@ -42,7 +42,7 @@ export interface PartnerWord {
 }
 
 /** The partner who would be credited if this visitor ordered now. */
-const creditedPartner = async (em: EntityManager, { launch }: LaunchBundle, visitorId: string, now: Date): Promise<string | undefined> => {
+const creditedPartner = async (em: EntityManager, { launch }: LaunchContext, visitorId: string, now: Date): Promise<string | undefined> => {
   const touches = await em.execute<{ id: string; partner_id: string; at: string }[]>(
     "select t.id, t.partner_id, t.at from visitor v join touch_person tp on tp.person_id = v.person_id join touch t on t.id = tp.touch_id where v.id = ? and t.launch_id = ?",
     [visitorId, launch.id],
@@ -54,17 +54,17 @@ const creditedPartner = async (em: EntityManager, { launch }: LaunchBundle, visi
 /** The word of the partner who sent this visitor, where there is one. */
 export const partnerWordFor = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   visitorId: string | undefined,
   now: Date,
 ): Promise<PartnerWord | undefined> => {
-  const partner = visitorId && (await creditedPartner(em, bundle, visitorId, now));
-  return partner ? partnerWord(em, bundle.launch.id, partner) : undefined;
+  const partner = visitorId && (await creditedPartner(em, context, visitorId, now));
+  return partner ? partnerWord(em, context.launch.id, partner) : undefined;
 };
 
 /** The code of the partner who sent this visitor. */
-export const partnerCodeFor = async (em: EntityManager, bundle: LaunchBundle, visitorId: string, now: Date): Promise<string | undefined> => {
-  const id = await creditedPartner(em, bundle, visitorId, now);
+export const partnerCodeFor = async (em: EntityManager, context: LaunchContext, visitorId: string, now: Date): Promise<string | undefined> => {
+  const id = await creditedPartner(em, context, visitorId, now);
   return id ? (await em.findOne(Partner, { id }))?.code : undefined;
 };
 

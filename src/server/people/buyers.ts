@@ -10,7 +10,7 @@ import { beginSession, hashPassword, mustBePassword, sessionSubject } from "../a
 import { readLink, signLink } from "../app/signedLink";
 import { useUp } from "../app/usedLink";
 import { queueEmail } from "../emails/queueEmail";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { endAgreement, laterPayments, type LaterPayment } from "../offers/later";
 import { orderHref } from "../offers/offerPath";
 import { becomePerson } from "./identity";
@@ -103,7 +103,7 @@ export interface LibraryOrder {
 export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Promise<LibraryOrder[]> => {
   const orders = await em.find(Order, { contactId: buyer.id, test: false }, { orderBy: { placedAt: -1 } });
   const ids = orders.map(({ id }) => id);
-  const launches = new Map<string, LaunchBundle>();
+  const launches = new Map<string, LaunchContext>();
   for (const { launchId } of orders) launches.set(launchId, launches.get(launchId) ?? found(await app.launches.byId(launchId), "launch"));
   const [lines, later, refunds] = await Promise.all([
     app.fork().find(OrderLine, { orderId: { $in: ids } }),
@@ -112,16 +112,16 @@ export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Pr
   ]);
   const out: LibraryOrder[] = [];
   for (const order of orders) {
-    const bundle = launches.get(order.launchId)!;
+    const context = launches.get(order.launchId)!;
     const money = (minor: number) => formatMoney(minor, order.currency);
     const own = lines.filter(({ orderId }) => orderId === order.id).sort((a, b) => lineRoles.indexOf(a.role) - lineRoles.indexOf(b.role));
     const back = refunds.filter(({ orderId }) => orderId === order.id).reduce((sum, { amountMinor }) => sum + amountMinor, 0);
     out.push({
-      ...{ id: order.id, number: order.number, launch: bundle.launch.name, placedAt: order.placedAt, zone: bundle.launch.zone },
+      ...{ id: order.id, number: order.number, launch: context.launch.name, placedAt: order.placedAt, zone: context.launch.zone },
       lines: own.map(({ name, holds, grossMinor }) => ({ name, holds: withParts(holds), gross: money(grossMinor) })),
       total: money(own.reduce((sum, { grossMinor }) => sum + grossMinor, 0)),
       ...(back > 0 ? { back: money(back) } : {}),
-      href: await orderHref(app, em, bundle, order, 1),
+      href: await orderHref(app, em, context, order, 1),
       later: later.filter(({ orderId }) => orderId === order.id).map(({ id, words, ends }) => ({ id, words, ends })),
     });
   }

@@ -6,13 +6,13 @@ import { Contact, OptIn } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { limitSender, mayGoOn } from "../app/rateLimit";
 import { queueEmail } from "../emails/queueEmail";
-import type { LaunchBundle } from "../launch/bundle";
+import type { LaunchContext } from "../launch/launchContext";
 import { startClock } from "../launch/persons";
 import { writeEvents } from "./eventLog";
 import { contactOf, shareTouches, tieBrowser } from "./identity";
 
 /** Where and how an opt-in form was sent. */
-export interface OptInContext {
+export interface OptInVisit {
   visitorId: string;
   /** Where the request came from, for the limits. */
   from: string;
@@ -33,19 +33,19 @@ export interface OptInContext {
 export type OptInOutcome = "listed" | "asked";
 
 /** Puts a contact on the list: the consent counts, a clock that an opt-in starts is started, and the welcome goes out. */
-const enlist = async (tx: EntityManager, bundle: LaunchBundle, contact: Contact, given: OptIn, visitorId: string, now: Date): Promise<void> => {
+const enlist = async (tx: EntityManager, context: LaunchContext, contact: Contact, given: OptIn, visitorId: string, now: Date): Promise<void> => {
   await tx.nativeUpdate(Contact, { id: contact.id }, { consentText: given.consentText, consentAt: now, unsubscribedAt: null });
   await tx.nativeUpdate(OptIn, { id: given.id }, { confirmedAt: now });
-  const { clock } = bundle.plan;
+  const { clock } = context.plan;
   const { page } = given;
   // On the form that was chosen, or on any.
   if (clock.kind === "personal" && clock.trigger.on === "opt_in" && (clock.trigger.page === null || clock.trigger.page === page))
-    await startClock(tx, bundle, contact.personId, "opt_in", now, visitorId);
-  await writeEvents(tx, [{ launchId: bundle.launch.id, visitorId, kind: "opted_in", at: now, page, country: given.country ?? undefined }]);
+    await startClock(tx, context, contact.personId, "opt_in", now, visitorId);
+  await writeEvents(tx, [{ launchId: context.launch.id, visitorId, kind: "opted_in", at: now, page, country: given.country ?? undefined }]);
   await queueEmail(tx, {
-    key: `welcome:${bundle.launch.id}:${contact.id}`,
+    key: `welcome:${context.launch.id}:${contact.id}`,
     kind: "welcome",
-    launchId: bundle.launch.id,
+    launchId: context.launch.id,
     contactId: contact.id,
     dueAt: now,
     data: { optInId: given.id },
@@ -82,10 +82,10 @@ const unprovenContact = async (tx: EntityManager, request: OptInRequest, country
  * Takes an opt-in. Where the form, the country or the manner of sending asks for it, nothing counts before the address
  * is confirmed from its inbox. Neither the answer nor its time tells whether the address was known.
  */
-export const optIn = async (em: EntityManager, bundle: LaunchBundle, request: OptInRequest, context: OptInContext): Promise<OptInOutcome> => {
-  const { now, visitorId, country, page, form, consent } = context;
-  await limitSender(em, now, "opt-in", context, 30, 300);
-  const double = form.double === "always" || (form.double === "where_needed" && needsConfirmation(country)) || sentByProgram(context.shownAt, now);
+export const optIn = async (em: EntityManager, context: LaunchContext, request: OptInRequest, visit: OptInVisit): Promise<OptInOutcome> => {
+  const { now, visitorId, country, page, form, consent } = visit;
+  await limitSender(em, now, "opt-in", visit, 30, 300);
+  const double = form.double === "always" || (form.double === "where_needed" && needsConfirmation(country)) || sentByProgram(visit.shownAt, now);
   const outcome: OptInOutcome = double ? "asked" : "listed";
   // Whoever fills the field that nobody sees is thanked like everyone, and forgotten; so is who asks for one address again and again.
   if (request.website || !(await mayGoOn(em, now, `opt-in-to:${normaliseEmail(request.email)}`, 6, 3600))) return outcome;
@@ -93,18 +93,18 @@ export const optIn = async (em: EntityManager, bundle: LaunchBundle, request: Op
     const contact = double
       ? await unprovenContact(tx, request, country, now)
       : await contactOf(tx, visitorId, { ...request, firstName: request.firstName ?? "", country }, now);
-    const made = { id: randomUUID(), launchId: bundle.launch.id, contactId: contact.id, page, form: form.id, visitorId, consentText: consent };
+    const made = { id: randomUUID(), launchId: context.launch.id, contactId: contact.id, page, form: form.id, visitorId, consentText: consent };
     const given = tx.create(OptIn, { ...made, country: country ?? null, askedAt: now, confirmedAt: null });
     await tx.persist(given).flush();
     if (!double) {
       await keepAnswers(tx, contact, request);
-      return enlist(tx, bundle, contact, given, visitorId, now);
+      return enlist(tx, context, contact, given, visitorId, now);
     }
     if (!contact.consentAt) await keepAnswers(tx, contact, request);
     await queueEmail(tx, {
       key: `confirm:${given.id}`,
       kind: "confirm",
-      launchId: bundle.launch.id,
+      launchId: context.launch.id,
       contactId: contact.id,
       dueAt: now,
       data: { optInId: given.id },
@@ -119,14 +119,14 @@ export const optIn = async (em: EntityManager, bundle: LaunchBundle, request: Op
  */
 export const confirmOptIn = async (
   em: EntityManager,
-  bundle: LaunchBundle,
+  context: LaunchContext,
   optInId: string,
   visitorId: string,
   now: Date,
 ): Promise<OptIn | undefined> =>
   em.transactional(async (tx) => {
     // Pressed twice at once, the second waits here and finds it done.
-    const given = await tx.findOne(OptIn, { id: optInId, launchId: bundle.launch.id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
+    const given = await tx.findOne(OptIn, { id: optInId, launchId: context.launch.id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
     if (!given) return undefined;
     const contact = await tx.findOneOrFail(Contact, { id: given.contactId });
     if (given.confirmedAt) return given;
@@ -143,7 +143,7 @@ export const confirmOptIn = async (
     );
     await tx.nativeUpdate(Contact, { id: contact.id }, { provenAt: contact.provenAt ?? now });
     await tieBrowser(tx, visitorId, contact.personId, visitorId === given.visitorId, now);
-    await enlist(tx, bundle, contact, given, visitorId, now);
+    await enlist(tx, context, contact, given, visitorId, now);
     return given;
   });
 

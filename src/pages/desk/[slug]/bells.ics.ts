@@ -7,11 +7,11 @@ import { bellCalendar } from "../../../server/launch/calendar";
 export const GET: APIRoute = async (visit) => {
   deskUser(visit);
   const { app, em } = visit.locals;
-  const bundle = await deskLaunch(em, visit.params["slug"]);
-  return new Response(bellCalendar(bundle, app.config.origin, app.clock.now()), {
+  const context = await deskLaunch(em, visit.params["slug"]);
+  return new Response(bellCalendar(context, app.config.origin, app.clock.now()), {
     headers: {
       "content-type": "text/calendar; charset=utf-8",
-      "content-disposition": `attachment; filename="${bundle.launch.slug}-bells.ics"`,
+      "content-disposition": `attachment; filename="${context.launch.slug}-bells.ics"`,
     },
   });
 };

@@ -9,7 +9,7 @@ const ask = z.union([z.object({ find: z.string().trim().min(2).max(80) }), z.obj
 
 /** Finds people of a launch by name or address, or answers what the clock knows of one. Reads only. */
 export const POST: APIRoute = deskEndpoint(ask, async ({ em, body, params }) => {
-  const bundle = await deskLaunch(em, params["slug"]);
-  if ("find" in body) return { people: await peopleByName(em, bundle.launch.id, body.find) };
-  return { person: (await viewerOfContact(em, bundle, body.id)) ?? null };
+  const context = await deskLaunch(em, params["slug"]);
+  if ("find" in body) return { people: await peopleByName(em, context.launch.id, body.find) };
+  return { person: (await viewerOfContact(em, context, body.id)) ?? null };
 });

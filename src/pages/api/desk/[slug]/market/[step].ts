@@ -12,19 +12,19 @@ const request = z.object({
 
 /** The steps of a listing: picture, refund window, terms, test order, submission. */
 export const POST: APIRoute = deskEndpoint(request, async ({ app, em, user, body, params }) => {
-  const bundle = await deskLaunch(em, params["slug"]);
+  const context = await deskLaunch(em, params["slug"]);
   switch (params["step"]) {
     case "picture":
-      return setPicture(app, em, user, bundle, Buffer.from(body.picture ?? "", "base64"));
+      return setPicture(app, em, user, context, Buffer.from(body.picture ?? "", "base64"));
     case "refund_window":
       if (body.days === undefined) throw new Refusal(422, "fields", "Give a number of days.", { days: "Give a number of days." });
-      return setRefundDays(em, user, bundle, body.days);
+      return setRefundDays(em, user, context, body.days);
     case "terms":
-      return acceptTerms(app, em, user, bundle);
+      return acceptTerms(app, em, user, context);
     case "test_order":
-      return { href: await beginTestOrder(app, em, user, bundle) };
+      return { href: await beginTestOrder(app, em, user, context) };
     case "submit":
-      return submitListing(app, em, user, bundle);
+      return submitListing(app, em, user, context);
     default:
       throw new Refusal(404, "not_found", "There is no such step.");
   }

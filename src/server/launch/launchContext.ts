@@ -18,7 +18,7 @@ import { Launch, Media, Page, PageAddress, PathVersion, Product } from "../../st
 import type { EntityManager } from "../../store/orm";
 
 /** A launch with all that answering its addresses needs. */
-export interface LaunchBundle {
+export interface LaunchContext {
   launch: Launch;
   source: LaunchSource;
   plan: LaunchPlan;
@@ -102,11 +102,11 @@ export const hiddenSteps = (path: OfferPath, steps: OfferStep[], currency: strin
 };
 
 /** Loads a launch by its address; undefined where there is none. `prepare` may show its pages otherwise than they are published. */
-export const loadBundle = async (
+export const loadLaunch = async (
   em: EntityManager,
   where: { slug: string } | { id: string },
   prepare?: (pages: Page[], launch: Launch) => Promise<void>,
-): Promise<LaunchBundle | undefined> => {
+): Promise<LaunchContext | undefined> => {
   const launch = await em.findOne(Launch, where);
   if (!launch) return undefined;
   // One after the other: in a transaction all of them go over one connection.
