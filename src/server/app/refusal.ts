@@ -14,7 +14,7 @@ export class Refusal extends Error {
 }
 
 /** The row, or a 404 that names what was looked for. */
-export const found = <T>(row: T | null | undefined, what: string): T => {
+export const required = <T>(row: T | null | undefined, what: string): T => {
   if (row === null || row === undefined) throw new Refusal(404, "not_found", `There is no such ${what}.`);
   return row;
 };

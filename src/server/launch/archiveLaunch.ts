@@ -2,7 +2,7 @@ import { archiveRefusal, shortMoment, type ArchiveRefusal } from "../../core/lau
 import { Launch, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { deleteLaunchRows, launchTraces } from "../../store/statements/deleteLaunch";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { launchChanged, loadLaunch, type LaunchContext } from "./launchContext";
 
@@ -36,7 +36,7 @@ export const archiveLaunch = async (em: EntityManager, user: DeskUser, seen: Lau
   mustBeAllowed(user, "launch.edit");
   await em.transactional(async (tx) => {
     await lockLaunch(tx, seen.launch.id);
-    const { launch, plan } = found(await loadLaunch(tx, { id: seen.launch.id }), "launch");
+    const { launch, plan } = required(await loadLaunch(tx, { id: seen.launch.id }), "launch");
     if (launch.version !== seen.launch.version)
       throw new Refusal(409, "changed_meanwhile", "Somebody changed this launch at the same moment. Nothing was archived: look at it again.");
     if (archived) {

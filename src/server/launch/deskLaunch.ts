@@ -1,12 +1,12 @@
 import { distinctNames } from "../../core/figures";
 import { Launch } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { found } from "../app/refusal";
+import { required } from "../app/refusal";
 import { loadLaunch, type LaunchContext } from "./launchContext";
 
 /** The launch of a desk screen or endpoint, fresh from the database; refuses with 404 where there is none. */
 export const deskLaunch = async (em: EntityManager, slug: string | undefined): Promise<LaunchContext> =>
-  found(await loadLaunch(em, { slug: slug ?? "" }), "launch");
+  required(await loadLaunch(em, { slug: slug ?? "" }), "launch");
 
 /** All launches by name, archived ones too, since orders and links name them; two of one name by their addresses. */
 export const listLaunches = async (em: EntityManager): Promise<{ id: string; slug: string; name: string }[]> =>

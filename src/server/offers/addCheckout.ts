@@ -4,7 +4,7 @@ import { sellingSettings } from "../../core/launch";
 import { firstPage, neededToCharge, withLinkTo } from "../../core/pages";
 import { Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged, loadLaunch } from "../launch/launchContext";
@@ -31,7 +31,7 @@ export const addCheckout = async (
   mustBeAllowed(user, "path.edit");
   await em.transactional(async (tx) => {
     await tx.execute("select 1 from launch where slug = ? for update", [slug]);
-    const context = found(await loadLaunch(tx, { slug }), "launch");
+    const context = required(await loadLaunch(tx, { slug }), "launch");
     mustNotBeArchived(context.launch);
     const { launch, pages } = context;
     const main = await tx.findOneOrFail(Product, { id: context.product.id });
@@ -54,7 +54,7 @@ export const addCheckout = async (
       await tx.flush();
       await keepVersion(tx, optIn, user, now);
     }
-    const withCheckout = found(await loadLaunch(tx, { slug }), "launch");
+    const withCheckout = required(await loadLaunch(tx, { slug }), "launch");
     const settings = sellingSettings(launch.settings, launch.name);
     await changeSettings(tx, user, withCheckout, { settings, version: launch.version, what: "Checkout added" }, now);
   });

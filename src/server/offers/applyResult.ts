@@ -7,7 +7,7 @@ import { couponOwner } from "../../store/reports/couponOwner";
 import { writeSale, type SaleRows } from "../../store/statements/writeSale";
 import type { ChargeResult } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
-import { found } from "../app/refusal";
+import { required } from "../app/refusal";
 import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { stopClock, stopsAtPurchase } from "../launch/persons";
 import { mergeRows } from "../money/book";
@@ -164,7 +164,7 @@ const heard = (result: ChargeResult, { agreementId }: Charge): ChargeResult =>
  */
 export const applyResult = async (app: App, chargeId: string, told: ChargeResult, known?: ChargeFacts): Promise<Charge> => {
   const reader = app.fork();
-  const facts = known ?? found(await chargeFacts(reader, chargeId), "charge");
+  const facts = known ?? required(await chargeFacts(reader, chargeId), "charge");
   const { charge, checkout } = facts;
   if (told.idempotency_key !== charge.idempotencyKey || told.amount !== charge.amountMinor || told.currency !== charge.currency) {
     throw new Error(`The processor's charge ${told.id} does not match charge ${chargeId} in key, amount or currency; nothing was booked.`);
@@ -172,7 +172,7 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
   const result = heard(told, charge);
   const state = result.status === "challenge_required" ? "challenge" : result.status;
   if (!mayBecome(charge.state, state)) return charge;
-  const context = found(await app.launches.byId(checkout.launchId), "launch");
+  const context = required(await app.launches.byId(checkout.launchId), "launch");
   const now = app.clock.now();
   const change = {
     ...{ state, processorId: result.id, challengeUrl: result.challenge_url ?? null, declineCode: result.decline_code ?? null },

@@ -5,7 +5,7 @@ import { prepared } from "../../store/statements/prepared";
 import { CardNotTaken, ProcessorUnreachable, type CardProcessor, type ChargeResult } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
 import { workRow } from "../app/outbox";
-import { found } from "../app/refusal";
+import { required } from "../app/refusal";
 import { signLink } from "../app/signedLink";
 import { applyResult } from "./applyResult";
 
@@ -37,7 +37,7 @@ export const noCard = "none";
  * `known` are facts of a charge that was just begun and committed.
  */
 export const chargeNow = async (app: App, chargeId: string, known?: ChargeFacts): Promise<Charge> => {
-  const facts = known ?? found(await chargeFacts(app.fork(), chargeId), "charge");
+  const facts = known ?? required(await chargeFacts(app.fork(), chargeId), "charge");
   const { charge, checkout } = facts;
   if (charge.state !== "pending") return charge;
   const made = (change: Pick<ChargeResult, "status" | "decline_code">) => applyResult(app, chargeId, madeHere(charge, change), facts);
@@ -115,7 +115,7 @@ export const settleCharge = async (app: App, chargeId: string): Promise<void> =>
 
 /** Asks the processor how a charge stands after a challenge, and applies the answer. */
 export const refreshCharge = async (app: App, chargeId: string): Promise<Charge> => {
-  const charge = found(await app.fork().findOne(Charge, { id: chargeId }), "charge");
+  const charge = required(await app.fork().findOne(Charge, { id: chargeId }), "charge");
   if (charge.state !== "challenge" || !charge.processorId) return chargeNow(app, chargeId);
   return applyResult(app, chargeId, await (await processorOf(app, charge)).chargeById(charge.processorId));
 };

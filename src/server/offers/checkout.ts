@@ -10,7 +10,7 @@ import { Charge, Checkout } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { limitSender } from "../app/rateLimit";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchContext } from "../launch/launchContext";
 import { actingViewer, isListed, shareStarts } from "../launch/persons";
@@ -218,7 +218,7 @@ const changeOpen = async (
   await em.transactional(async (tx) => {
     if (id) await tx.execute("select 1 from checkout where id = ? for update", [id]);
     const checkout = id
-      ? found(await tx.findOne(Checkout, { id, launchId: context.launch.id, visitorId }), "checkout")
+      ? required(await tx.findOne(Checkout, { id, launchId: context.launch.id, visitorId }), "checkout")
       : await openCheckout(tx, context, visit, await personOf(tx, visitorId, now), now);
     if (checkout.paidAt || (await tx.findOne(Charge, { checkoutId: checkout.id, stepId: null, agreementId: null, state: { $ne: "declined" } })))
       return;

@@ -15,7 +15,7 @@ import {
 } from "../../core/offers";
 import type { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { csvResponse } from "../app/csv";
 
@@ -144,7 +144,7 @@ const offOf = (off: CouponRequest["off"], locale: Locale, wrong: (fields: Record
 /** Ends a coupon at once, all its codes with it. Orders keep what they were given. */
 export const stopCoupon = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<void> => {
   mustBeAllowed(user, "coupon.edit");
-  found((await em.execute("update coupon set stopped_at = coalesce(stopped_at, ?) where id = ? returning id", [now, id]))[0], "coupon");
+  required((await em.execute("update coupon set stopped_at = coalesce(stopped_at, ?) where id = ? returning id", [now, id]))[0], "coupon");
 };
 
 const offWords = (off: Coupon["off"]): string =>

@@ -7,7 +7,7 @@ import type { EntityManager } from "../../store/orm";
 import { touchesOfPerson } from "../../store/reports/touchesOfPerson";
 import { writeSale } from "../../store/statements/writeSale";
 import type { App } from "../app/app";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { queueEmail } from "../emails/queueEmail";
 import { loadLaunch } from "../launch/launchContext";
@@ -29,8 +29,8 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
   return withSeats(em, async (tx) => {
     await tx.execute("select pg_advisory_xact_lock(hashtextextended(?, 0))", [`order by hand ${request.act}`]);
     if (await tx.findOne(Order, { id: request.act })) return { id: request.act };
-    const context = found(await loadLaunch(tx, { slug: request.launch }), "launch");
-    const product = found(await tx.findOne(Product, { id: request.product }), "product");
+    const context = required(await loadLaunch(tx, { slug: request.launch }), "launch");
+    const product = required(await tx.findOne(Product, { id: request.product }), "product");
     const paid = typedAmount(
       request.amount,
       product.currency,
@@ -84,7 +84,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
 export const sendReceiptAgain = async (app: App, em: EntityManager, user: DeskUser, orderId: string): Promise<void> => {
   mustBeAllowed(user, "order.receipt");
   const now = app.clock.now();
-  const order = found(await em.findOne(Order, { id: orderId }), "order");
+  const order = required(await em.findOne(Order, { id: orderId }), "order");
   const lines = await em.count(OrderLine, { orderId });
   if (lines === 0) throw new Refusal(409, "no_lines", "There is nothing on this order to send a receipt of.");
   await em.transactional((tx) =>

@@ -5,7 +5,7 @@ import { Agreement, Product, type DeskUser, type Order } from "../../store/entit
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed } from "../app/access";
 import { queue, workRow } from "../app/outbox";
-import { found } from "../app/refusal";
+import { required } from "../app/refusal";
 import { ratesFor } from "./quote";
 
 const keyOf = (id: string) => `payment:${id}`;
@@ -59,7 +59,7 @@ export const endAgreement = async (em: EntityManager, id: string, because: strin
 /** Ends one at the desk. */
 export const endAtDesk = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<void> => {
   mustBeAllowed(user, "recurring.end");
-  found(await em.findOne(Agreement, { id }), "recurring payment");
+  required(await em.findOne(Agreement, { id }), "recurring payment");
   await endAgreement(em, id, "by_vendor", now);
 };
 

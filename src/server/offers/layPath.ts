@@ -17,7 +17,7 @@ import {
 import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
 import { PathVersion, Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
@@ -127,7 +127,7 @@ const makeLike = async (
   label: string,
   now: Date,
 ): Promise<Product> => {
-  const from = like ? found(await tx.findOne(Product, { id: like }), "product") : undefined;
+  const from = like ? required(await tx.findOne(Product, { id: like }), "product") : undefined;
   const made = await makeProduct(tx, from ?? context.product, { name, price, label }, now);
   if (from) {
     const { description, kind, terms, mediaId, limitPerPerson } = from;
@@ -139,7 +139,7 @@ const makeLike = async (
 
 /** A copy of an offer page of this launch, as a draft that names what it sells. */
 const copiedPage = async (tx: EntityManager, context: LaunchContext, id: string, product: Product): Promise<Page> => {
-  const from = found(await tx.findOne(Page, { id, launchId: context.launch.id, kind: "offer" }), "offer page");
+  const from = required(await tx.findOne(Page, { id, launchId: context.launch.id, kind: "offer" }), "offer page");
   const slug = freeAddress(context, product.name);
   mayAdd(context, slug, "offer");
   const draft: PageContent = withHeadline(
@@ -155,7 +155,7 @@ const applied = async (tx: EntityManager, context: LaunchContext, change: Change
   const { path } = context.laid;
   const nameOf = (id: string) => context.steps.find((step) => step.id === id)?.product.name ?? "a step";
   const must = (id: string): PathStep =>
-    found(
+    required(
       path.steps.find((step) => step.id === id),
       "step",
     );
@@ -163,13 +163,13 @@ const applied = async (tx: EntityManager, context: LaunchContext, change: Change
     case "add": {
       const product =
         "id" in change.product
-          ? found(await tx.findOne(Product, { id: change.product.id }), "product")
+          ? required(await tx.findOne(Product, { id: change.product.id }), "product")
           : await makeLike(tx, context, change.product, change.kind === "downsell" ? "Downsell" : "One-time offer", now);
       if (product.currency !== context.product.currency)
         throw new Refusal(422, "fields", "The step was not added.", { product: `It is sold in ${product.currency}; an order has one currency.` });
       const page =
         "id" in change.page
-          ? found(await tx.findOne(Page, { id: change.page.id, launchId: context.launch.id, kind: "offer" }), "offer page")
+          ? required(await tx.findOne(Page, { id: change.page.id, launchId: context.launch.id, kind: "offer" }), "offer page")
           : "copy" in change.page
             ? await copiedPage(tx, context, change.page.copy, product)
             : await offerPage(tx, context, change.page.template, product);
@@ -204,12 +204,12 @@ const applied = async (tx: EntityManager, context: LaunchContext, change: Change
     case "set": {
       const step = must(change.step);
       if (change.change.productId) {
-        const product = found(await tx.findOne(Product, { id: change.change.productId }), "product");
+        const product = required(await tx.findOne(Product, { id: change.change.productId }), "product");
         if (product.currency !== context.product.currency)
           throw new Refusal(422, "fields", "Nothing was changed.", { product: `It is sold in ${product.currency}; an order has one currency.` });
       }
       if (change.change.pageId) {
-        found(await tx.findOne(Page, { id: change.change.pageId, launchId: context.launch.id, kind: "offer" }), "offer page");
+        required(await tx.findOne(Page, { id: change.change.pageId, launchId: context.launch.id, kind: "offer" }), "offer page");
         if (path.steps.some(({ id, pageId }) => id !== step.id && pageId === change.change.pageId))
           throw new Refusal(422, "fields", "Nothing was changed.", { page: "This page stands on the path already." });
       }
@@ -220,7 +220,7 @@ const applied = async (tx: EntityManager, context: LaunchContext, change: Change
     }
     case "restore": {
       const before =
-        change.to === 0 ? { path: emptyPath } : found(await tx.findOne(PathVersion, { launchId: context.launch.id, version: change.to }), "version");
+        change.to === 0 ? { path: emptyPath } : required(await tx.findOne(PathVersion, { launchId: context.launch.id, version: change.to }), "version");
       return { path: before.path, what: `As it was in version ${change.to}` };
     }
     case "copy":
@@ -230,7 +230,7 @@ const applied = async (tx: EntityManager, context: LaunchContext, change: Change
 
 /** The path of another launch with copies of its pages as drafts; its products are sold here too. */
 const copyFrom = async (tx: EntityManager, context: LaunchContext, slug: string): Promise<{ path: OfferPath; what: string }> => {
-  const from = found(await loadLaunch(tx, { slug }), "launch");
+  const from = required(await loadLaunch(tx, { slug }), "launch");
   if (from.launch.id === context.launch.id) throw new Refusal(422, "fields", "Nothing was copied.", { launch: "Choose another launch." });
   if (from.product.currency !== context.product.currency)
     throw new Refusal(422, "fields", "Nothing was copied.", {
@@ -263,7 +263,7 @@ export const changePath = async (
   mustBeAllowed(user, "path.edit");
   return em.transactional(async (tx) => {
     await tx.execute("select 1 from launch where slug = ? for update", [slug]);
-    const context = found(await loadLaunch(tx, { slug }), "launch");
+    const context = required(await loadLaunch(tx, { slug }), "launch");
     mustNotBeArchived(context.launch);
     if (context.laid.version !== version)
       throw new Refusal(

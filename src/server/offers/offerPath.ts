@@ -17,7 +17,7 @@ import {
 import { Charge, Checkout, Order, PathVersion, Product } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { signLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import { fullSteps, hiddenSteps, type LaunchContext, type OfferStep } from "../launch/launchContext";
@@ -115,7 +115,7 @@ export const decideOffer = async (
   const now = app.clock.now();
   const chargeId = await em.transactional(async (tx) => {
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
-    const order = found(await tx.findOne(Order, { id: orderId, launchId: context.launch.id }), "order");
+    const order = required(await tx.findOne(Order, { id: orderId, launchId: context.launch.id }), "order");
     const { step } = await placeOnPath(tx, context, order);
     if (step?.id !== stepId) return undefined;
     const live = await tx.findOne(Charge, { checkoutId: order.checkoutId!, stepId, state: { $ne: "declined" } });

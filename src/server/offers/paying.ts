@@ -20,7 +20,7 @@ import type { ChargeFacts } from "../../store/reports/chargeFacts";
 import { checkoutToPay } from "../../store/reports/checkoutToPay";
 import type { App } from "../app/app";
 import { limit, limitSender } from "../app/rateLimit";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import type { LaunchContext } from "../launch/launchContext";
 import { actingViewer } from "../launch/persons";
 import { contactOf } from "../people/identity";
@@ -93,7 +93,7 @@ export const payCheckout = async (
   await limit(em, now, `pay:checkout:${request.checkout}`, 20, 3600);
   const { id: chargeId, facts } = await withSeats(em, async (tx): Promise<{ id: string; facts?: ChargeFacts }> => {
     const asked = { id: request.checkout, launchId: context.launch.id, visitorId, test };
-    const { checkout: open, tried, contact: known, touches } = found(await checkoutToPay(tx, asked, normaliseEmail(request.email)), "checkout");
+    const { checkout: open, tried, contact: known, touches } = required(await checkoutToPay(tx, asked, normaliseEmail(request.email)), "checkout");
     const live = tried.find(({ state }) => state !== "declined");
     if (live) return { id: live.id };
     const contact = known?.here ? known : await contactOf(tx, visitorId, request, now, test);

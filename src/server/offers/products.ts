@@ -8,7 +8,7 @@ import { currenciesWithout, mayBeFree, priceWords, type Prices, type PriceTerms,
 import { Launch, Media, Page, Product, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { productFigures } from "../../store/reports/productFigures";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
 import type { smallProduct } from "./requests";
@@ -89,8 +89,8 @@ export const makeBumpProduct = async (
   now: Date,
 ): Promise<SoldProduct> => {
   mustBeAllowed(user, "product.edit");
-  const page = found(await em.findOne(Page, { id: pageId, kind: "checkout" }), "checkout page");
-  const context = found(await loadLaunch(em, { id: page.launchId }), "launch");
+  const page = required(await em.findOne(Page, { id: pageId, kind: "checkout" }), "checkout page");
+  const context = required(await loadLaunch(em, { id: page.launchId }), "launch");
   return em.transactional(async (tx) => named(await makeProduct(tx, context.product, { ...request, label: "Order bump" }, now)));
 };
 
@@ -113,7 +113,7 @@ export const saveProduct = async (
 ): Promise<{ version: number; priceMinor: number; prices: Prices }> => {
   mustBeAllowed(user, "product.edit");
   return em.transactional(async (tx) => {
-    const product = found(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
+    const product = required(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
     const { price, prices, version, ...rest } = request;
     if (version !== product.rowVersion)
       throw new Refusal(
@@ -125,7 +125,7 @@ export const saveProduct = async (
     const locale = await deskLocale(tx);
     const priceMinor = priceOf(price, product.currency, locale, { kind });
     const dearer = priceMinor !== product.priceMinor;
-    if (rest.mediaId) found(await tx.findOne(Media, { id: rest.mediaId, kind: "picture" }), "picture");
+    if (rest.mediaId) required(await tx.findOne(Media, { id: rest.mediaId, kind: "picture" }), "picture");
     const holds = rest.kind === "bundle" ? await heldBy(tx, id, rest.holds) : [];
     Object.assign(product, rest, { holds, priceMinor, prices: pricesOf(prices, product.currency, locale, kind), rowVersion: version + 1 });
     mustBePriced(product);
@@ -140,9 +140,9 @@ export const saveProduct = async (
 export const setPicture = async (em: EntityManager, user: DeskUser, id: string, mediaId: string | null): Promise<void> => {
   mustBeAllowed(user, "product.edit");
   await em.transactional(async (tx) => {
-    const product = found(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
+    const product = required(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
     product.rowVersion += 1;
-    if (mediaId) found(await tx.findOne(Media, { id: mediaId, kind: "picture" }), "picture");
+    if (mediaId) required(await tx.findOne(Media, { id: mediaId, kind: "picture" }), "picture");
     product.mediaId = mediaId;
     await tx.flush();
     await launchChanged(tx);
@@ -168,7 +168,7 @@ export const setPrice = async (
 ): Promise<void> => {
   mustBeAllowed(user, "product.edit");
   await em.transactional(async (tx) => {
-    const product = found(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
+    const product = required(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
     product.rowVersion += 1;
     product.priceMinor = priceOf(price, product.currency, await deskLocale(tx), { kind: terms.kind });
     product.terms = terms;
@@ -189,7 +189,7 @@ export const copyProduct = async (
 ): Promise<{ id: string }> => {
   mustBeAllowed(user, "product.edit");
   return em.transactional(async (tx) => {
-    const from = found(await tx.findOne(Product, { id }), "product");
+    const from = required(await tx.findOne(Product, { id }), "product");
     const made = await makeProduct(tx, from, { ...request, label: `Copy of ${from.name}` }, now);
     const { description, kind, alone, accessAtOnce, limitPerPerson, terms, mediaId, chargeWhen, holds } = from;
     Object.assign(made, { description, kind, alone, accessAtOnce, limitPerPerson, terms, mediaId, chargeWhen, holds });

@@ -18,7 +18,7 @@ import type { EntityManager } from "../../store/orm";
 import { writeSale, type SaleRows } from "../../store/statements/writeSale";
 import type { App } from "../app/app";
 import { queue } from "../app/outbox";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { typedAmount } from "../app/typedAmount";
 import { mustBeAllowed } from "../app/access";
 import { journalRows, mergeRows } from "../money/book";
@@ -77,7 +77,7 @@ export const refundOrder = async (
   const now = app.clock.now();
   const made = await em.transactional(async (tx) => {
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
-    const order = found(await tx.findOne(Order, { id: orderId }), "order");
+    const order = required(await tx.findOne(Order, { id: orderId }), "order");
     const before = await tx.find(Refund, { orderId, act: request.act });
     if (before.length > 0) return before.map(({ id }) => id);
     if (order.source === "hand") throw new Refusal(409, "by_hand", "This was paid past the checkout, and goes back the way it came.");
@@ -123,7 +123,7 @@ export const refundOrder = async (
 
 const askForRefund = async (app: App, id: string): Promise<Refund> => {
   const em = app.fork();
-  const refund = found(await em.findOne(Refund, { id }), "refund");
+  const refund = required(await em.findOne(Refund, { id }), "refund");
   if (refund.state !== "pending") return refund;
   const charge = await em.findOneOrFail(Charge, { id: refund.chargeId });
   try {

@@ -3,7 +3,7 @@ import type { EntityManager } from "../../store/orm";
 import { ProcessorUnreachable } from "../../outside/cardProcessor";
 import type { App } from "../app/app";
 import { queue } from "../app/outbox";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { applyResult } from "./applyResult";
 import { processorOf } from "./charging";
@@ -14,7 +14,7 @@ export const heldCharges = (em: EntityManager, { checkoutId }: Pick<Order, "chec
 
 /** Takes what a charge holds. Taken already, or let go of, it stays as it is. */
 const takeNow = async (app: App, chargeId: string): Promise<Charge> => {
-  const charge = found(await app.fork().findOne(Charge, { id: chargeId }), "charge");
+  const charge = required(await app.fork().findOne(Charge, { id: chargeId }), "charge");
   if (charge.state !== "authorised") return charge;
   try {
     return await applyResult(app, chargeId, await (await processorOf(app, charge)).capture(charge.processorId!, `capture:${chargeId}`));
@@ -44,7 +44,7 @@ export const takeAndSend = async (app: App, em: EntityManager, user: DeskUser, o
       [now, orderId],
     );
     await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
-    const held = await heldCharges(tx, found(await tx.findOne(Order, { id: orderId }), "order"));
+    const held = await heldCharges(tx, required(await tx.findOne(Order, { id: orderId }), "order"));
     if (held.length === 0) throw new Refusal(409, "nothing_held", "Nothing is held on this order's card any more: look at its payments.");
     const going = await tx.count(Refund, { chargeId: { $in: held.map(({ id }) => id) }, state: "pending" });
     if (going > 0) throw new Refusal(409, "being_released", "This payment is being let go of, so it is not taken. Look again in a moment.");

@@ -4,7 +4,7 @@ import type { PageKind } from "../../core/launch";
 import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
 import { Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { newPage } from "./newPage";
@@ -72,9 +72,9 @@ export const copyPage = async (
   request: z.infer<typeof copyPageRequest>,
 ): Promise<{ page: Page; slug: string }> => {
   mustBeAllowed(user, "page.edit");
-  const from = found(await em.findOne(Page, { id: pageId }), "page");
-  const source = found(await loadLaunch(em, { id: from.launchId }), "launch");
-  const context = found(await loadLaunch(em, { slug: request.launch }), "launch");
+  const from = required(await em.findOne(Page, { id: pageId }), "page");
+  const source = required(await loadLaunch(em, { id: from.launchId }), "launch");
+  const context = required(await loadLaunch(em, { slug: request.launch }), "launch");
   mayAdd(context, request.address, from.kind);
   const same = JSON.stringify(source.launch.look) === JSON.stringify(context.launch.look);
   const draft = withNewIds(from.draft, () => randomUUID().slice(0, 8));

@@ -2,7 +2,7 @@ import { LockMode } from "@mikro-orm/core";
 import { headlineOf, pageNames, pageUses, type PageUse } from "../../core/pages";
 import { Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { lockLaunch } from "../launch/archiveLaunch";
 import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
@@ -60,10 +60,10 @@ export const archivePage = async (em: EntityManager, user: DeskUser, pageId: str
   mustBeAllowed(user, archived ? "page.publish" : "page.edit");
   await em.transactional(async (tx) => {
     const where = { id: pageId, variantOf: null };
-    await lockLaunch(tx, found(await tx.findOne(Page, where), "page").launchId);
-    const page = found(await tx.findOne(Page, where, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
+    await lockLaunch(tx, required(await tx.findOne(Page, where), "page").launchId);
+    const page = required(await tx.findOne(Page, where, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
     if (archived === (page.archivedAt !== null)) return;
-    const context = found(await loadLaunch(tx, { id: page.launchId }), "launch");
+    const context = required(await loadLaunch(tx, { id: page.launchId }), "launch");
     if (archived) {
       const [use] = usesOfPage(context, page);
       if (use) throw new Refusal(409, "in_use", `It cannot be archived yet. ${use.says}`);
@@ -107,7 +107,7 @@ export const archivedPages = (em: EntityManager, { archived }: LaunchContext): P
 export const deletePage = async (em: EntityManager, user: DeskUser, pageId: string): Promise<void> => {
   mustBeAllowed(user, "page.edit");
   await em.transactional(async (tx) => {
-    const page = found(await tx.findOne(Page, { id: pageId, archivedAt: { $ne: null } }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "archived page");
+    const page = required(await tx.findOne(Page, { id: pageId, archivedAt: { $ne: null } }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "archived page");
     if (await wasSeen(tx, page)) throw new Refusal(409, "in_use", "People saw this page, and figures count on it. It stays in the archive.");
     await tx.nativeDelete(Page, { id: pageId });
     await launchChanged(tx);

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { Page, PageAddress, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { launchChanged } from "../launch/launchContext";
 import { pageAddress } from "./addPage";
@@ -18,7 +18,7 @@ export const changeAddress = async (
 ): Promise<Page> => {
   mustBeAllowed(user, "page.edit");
   return em.transactional(async (tx) => {
-    const page = found(await tx.findOne(Page, { id: pageId, variantOf: null }), "page");
+    const page = required(await tx.findOne(Page, { id: pageId, variantOf: null }), "page");
     if (page.slug === address) return page;
     if (page.slug === "")
       throw new Refusal(422, "fields", "Nothing was changed.", { address: "This page stands at the launch's own address, and that one stays." });

@@ -23,7 +23,7 @@ import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
 import { mustBeAllowed } from "../app/access";
 import type { App } from "../app/app";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mostUploaded } from "../app/routes";
 import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { mediaFile } from "./media";
@@ -127,8 +127,8 @@ export interface Exported {
 /** A page's draft with its uploads, as a zip. */
 export const exportPage = async ({ files }: Pick<App, "files">, em: EntityManager, user: DeskUser, id: string): Promise<Exported> => {
   mustBeAllowed(user, "launch.export");
-  const page = found(await em.findOne(Page, { id }), "page");
-  const { launch } = found(await loadLaunch(em, { id: page.launchId }), "launch");
+  const page = required(await em.findOne(Page, { id }), "page");
+  const { launch } = required(await loadLaunch(em, { id: page.launchId }), "launch");
   const { media, stored } = await packMedia(em, [page.draft], [launch.look.logo]);
   const slug = page.slug.replace(/~.*$/, "");
   const content = { page: { kind: page.kind, slug, content: page.draft }, look: launch.look, media };
@@ -138,7 +138,7 @@ export const exportPage = async ({ files }: Pick<App, "files">, em: EntityManage
 /** One of the vendor's own templates with its uploads, as a zip. */
 export const exportTemplate = async ({ files }: Pick<App, "files">, em: EntityManager, user: DeskUser, id: string): Promise<Exported> => {
   mustBeAllowed(user, "launch.export");
-  const { name, purpose, kind, content } = found(await em.findOne(PageTemplate, { id }), "template");
+  const { name, purpose, kind, content } = required(await em.findOne(PageTemplate, { id }), "template");
   const { media, stored } = await packMedia(em, [content], []);
   const slug = name.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "own";
   return { name: `${slug}.template.zip`, body: pack("template", { name, purpose, kind, content, media }, stored, files) };

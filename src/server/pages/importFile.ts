@@ -8,7 +8,7 @@ import type { EntityManager } from "../../store/orm";
 import type { Readable } from "node:stream";
 import type { FileStore } from "../../outside/fileStore";
 import type { App } from "../app/app";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { layPath } from "../offers/layPath";
 import { noteAsked } from "../offers/products";
@@ -92,7 +92,7 @@ const importPage = async (
   media: Map<string, string>,
   request: z.infer<typeof importRequest>,
 ): Promise<string> => {
-  const context = found(request.launch ? await loadLaunch(em, { slug: request.launch }) : undefined, "launch");
+  const context = required(request.launch ? await loadLaunch(em, { slug: request.launch }) : undefined, "launch");
   const { page, look } = file.content;
   const read = pageAddress.safeParse(request.address || page.slug || page.kind);
   if (!read.success) throw new Refusal(422, "fields", "Nothing was brought in.", { address: read.error.issues[0]!.message });

@@ -6,7 +6,7 @@ import { widthsFor, type Media as MediaFacts } from "../../core/pages";
 import { Media, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mostUploaded } from "../app/routes";
 import { mustBeAllowed } from "../app/access";
 import type { App } from "../app/app";
@@ -176,7 +176,7 @@ export const changeMedia = async (
   { alt, focal }: z.infer<typeof mediaChange>,
 ): Promise<MediaFacts> => {
   mustBeAllowed(user, "page.edit");
-  const media = found(await em.findOne(Media, { id }), "upload");
+  const media = required(await em.findOne(Media, { id }), "upload");
   Object.assign(media, { ...(alt === undefined ? {} : { alt }), ...(focal ? { focalX: focal[0], focalY: focal[1] } : {}) });
   await em.flush();
   return mediaFacts(media);

@@ -4,7 +4,7 @@ import { changesBetween, pageContent, pageGaps, withoutLetter, type PageContent,
 import { Launch, Page, PageVersion, type DeskUser } from "../../store/entities";
 import { bumpProducts } from "../offers/products";
 import type { EntityManager } from "../../store/orm";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { lockLaunch, mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
@@ -39,7 +39,7 @@ export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: strin
   const draft = checked(content);
   return em.transactional(async (tx) => {
     // Whoever saves the same page meanwhile waits here, and then meets a newer version.
-    const page = found(await tx.findOne(Page, { id: pageId, archivedAt: null }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
+    const page = required(await tx.findOne(Page, { id: pageId, archivedAt: null }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
     if (page.version !== version)
       throw new Refusal(
         409,
@@ -78,7 +78,7 @@ export const aroundPage = async (em: EntityManager, context: LaunchContext): Pro
 export const publishPage = async (em: EntityManager, user: DeskUser, pageId: string, vendor: string, now: Date, version?: number): Promise<Page> => {
   mustBeAllowed(user, "page.publish");
   return em.transactional(async (tx) => {
-    const { launchId } = found(await tx.findOne(Page, { id: pageId }), "page");
+    const { launchId } = required(await tx.findOne(Page, { id: pageId }), "page");
     await lockLaunch(tx, launchId);
     return publishIn(tx, user, launchId, pageId, vendor, now, version);
   });
@@ -95,7 +95,7 @@ export const publishPages = async (
 ): Promise<number> => {
   mustBeAllowed(user, "page.publish");
   return em.transactional(async (tx) => {
-    const { id: launchId } = found(await tx.findOne(Launch, { slug }), "launch");
+    const { id: launchId } = required(await tx.findOne(Launch, { slug }), "launch");
     await lockLaunch(tx, launchId);
     for (const { id, version } of asked) await publishIn(tx, user, launchId, id, vendor, now, version);
     return asked.length;
@@ -112,8 +112,8 @@ const publishIn = async (
   now: Date,
   version: number | undefined,
 ): Promise<Page> => {
-  const page = found(await tx.findOne(Page, { id: pageId, launchId, archivedAt: null }), "page");
-  const context = found(await loadLaunch(tx, { id: launchId }), "launch");
+  const page = required(await tx.findOne(Page, { id: pageId, launchId, archivedAt: null }), "page");
+  const context = required(await loadLaunch(tx, { id: launchId }), "launch");
   mustNotBeArchived(context.launch);
   if (version !== undefined && version !== page.version)
     throw new Refusal(409, "changed_meanwhile", "Somebody else saved this page since you looked at it. Nothing was published; look at theirs first.");
@@ -138,7 +138,7 @@ const publishIn = async (
 /** Brings an earlier state back as the draft. The state it replaces stays in the history. */
 export const restoreVersion = async (em: EntityManager, user: DeskUser, pageId: string, version: number, from: number, now: Date): Promise<Page> => {
   mustBeAllowed(user, "page.edit");
-  const kept = found(await em.findOne(PageVersion, { pageId, version }), "version");
+  const kept = required(await em.findOne(PageVersion, { pageId, version }), "version");
   return saveDraft(em, user, pageId, kept.content, from, now);
 };
 

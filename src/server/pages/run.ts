@@ -8,7 +8,7 @@ import type { DeskUser, Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { limitSender, type Sender } from "../app/rateLimit";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import type { LaunchContext } from "../launch/launchContext";
 import { identify, viewerOf, type Identity } from "../launch/persons";
@@ -73,11 +73,11 @@ export const writtenTo = <T extends "comments" | "invitation">(
     .flatMap(({ published }) => (published ? pageLeaves(published) : []))
     .find((leaf) => leaf.type === type && leaf.id === values["block"]);
   return {
-    page: found(
+    page: required(
       context.pages.find(({ key }) => key === values["page"]),
       "page",
     ),
-    block: found(block as BlockOf<T> | undefined, "form"),
+    block: required(block as BlockOf<T> | undefined, "form"),
   };
 };
 

@@ -2,7 +2,7 @@ import type { SeenAs } from "../../core/launch";
 import { Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
-import { found } from "../app/refusal";
+import { required } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { readLink, signLink } from "../app/signedLink";
 import { previewDraft, type Preview } from "./preview";
@@ -13,7 +13,7 @@ export const shareDays = 14;
 /** A private address at which anyone who has it sees a page's draft as it then stands, for two weeks. Nothing can be sent from there. */
 export const sharePreview = async (app: App, em: EntityManager, user: DeskUser, pageId: string, now: Date): Promise<string> => {
   mustBeAllowed(user, "page.share");
-  const page = found(await em.findOne(Page, { id: pageId }), "page");
+  const page = required(await em.findOne(Page, { id: pageId }), "page");
   return `${app.config.origin}/preview/${await signLink(app.config.INKBELL_SECRET, "preview", page.id, now, shareDays)}`;
 };
 

@@ -7,7 +7,7 @@ import { Agreement, Checkout, Order, Product, type Page } from "../../store/enti
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { onceMoreAfterDeadlock } from "../app/deadlock";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { readLink } from "../app/signedLink";
 import type { LaunchContext } from "../launch/launchContext";
 import { addToOrder, applyCoupon, chooseAtCheckout, namedAlone, startCheckout, tickBump } from "../offers/checkout";
@@ -80,7 +80,7 @@ export const returnFromChallenge = async (app: App, slug: string, token: string 
 const formOf = (context: LaunchContext, key: string | undefined, block: string | undefined): { page: Page; form: BlockOf<"form"> } => {
   const rows = [...context.pages, ...context.variants.map((one) => ({ ...one, key: withoutLetter(one.key), slug: withoutLetter(one.slug) }))];
   const all = rows.flatMap((page) => (page.published ? formsOf(page.published).map((form) => ({ page, form })) : []));
-  return found(
+  return required(
     all.find(({ page, form }) => page.key === key && form.id === block) ?? all.find(({ page }) => page.key === key) ?? all[0],
     "opt-in form",
   );

@@ -4,7 +4,7 @@ import { pageContent, pageNames, purposes, templateOf, withNewIds, type PageCont
 import { distinctNames } from "../../core/figures";
 import { Page, PageTemplate, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { found } from "../app/refusal";
+import { required } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 
 const shortId = () => randomUUID().slice(0, 8);
@@ -18,7 +18,7 @@ export const templateRequest = z.object({
 /** Keeps a page's draft as a template of the vendor's own. Later changes of the page do not change it. */
 export const keepTemplate = async (em: EntityManager, user: DeskUser, request: z.infer<typeof templateRequest>, now: Date): Promise<PageTemplate> => {
   mustBeAllowed(user, "page.edit");
-  const page = found(await em.findOne(Page, { id: request.page }), "page");
+  const page = required(await em.findOne(Page, { id: request.page }), "page");
   const { name, purpose } = request;
   const kept = em.create(PageTemplate, { id: randomUUID(), name, purpose, kind: page.kind, content: page.draft, createdAt: now, userId: user.id });
   await em.persist(kept).flush();

@@ -3,7 +3,7 @@ import type { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed } from "../app/access";
 import type { App } from "../app/app";
-import { found } from "../app/refusal";
+import { required } from "../app/refusal";
 import { readLink, signLink } from "../app/signedLink";
 import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { deskLaunch } from "../launch/deskLaunch";
@@ -26,7 +26,7 @@ export const tryLink = (app: App, launchId: string): Promise<string> =>
 export const beginTrying = async (app: App, em: EntityManager, user: DeskUser, slug: string | undefined): Promise<string> => {
   mustBeAllowed(user, "test.run");
   const { launch, pages } = await deskLaunch(em, slug);
-  const checkout = found(
+  const checkout = required(
     pages.find(({ kind }) => kind === "checkout"),
     "checkout: this launch sells nothing yet",
   );

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { armLetters, letterOf } from "../../core/pages";
 import { Launch, Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { launchChanged } from "../launch/launchContext";
 import { compileFor } from "./compileFor";
@@ -13,7 +13,7 @@ import { keepVersion } from "./publish";
 export const addVariant = async (em: EntityManager, user: DeskUser, pageId: string): Promise<Page> => {
   mustBeAllowed(user, "page.edit");
   return em.transactional(async (tx) => {
-    const page = found(await tx.findOne(Page, { id: pageId, variantOf: null }), "page");
+    const page = required(await tx.findOne(Page, { id: pageId, variantOf: null }), "page");
     if (page.kind === "checkout" || page.kind === "offer" || page.kind === "thanks")
       throw new Refusal(409, "kind", "Pages of an order have one version: what is ordered there must be the same for everyone.");
     const others = (await tx.find(Page, { variantOf: pageId })).map(letterOf);
@@ -47,8 +47,8 @@ export const setWeights = async (em: EntityManager, user: DeskUser, pageId: stri
 export const makeWinner = async (em: EntityManager, user: DeskUser, chosenId: string, vendor: string, now: Date): Promise<Page> => {
   mustBeAllowed(user, "page.edit");
   return em.transactional(async (tx) => {
-    const chosen = found(await tx.findOne(Page, { id: chosenId }), "version");
-    const page = chosen.variantOf ? found(await tx.findOne(Page, { id: chosen.variantOf }), "page") : chosen;
+    const chosen = required(await tx.findOne(Page, { id: chosenId }), "version");
+    const page = chosen.variantOf ? required(await tx.findOne(Page, { id: chosen.variantOf }), "page") : chosen;
     if (chosen !== page) {
       if (!chosen.published) throw new Refusal(409, "unpublished", "This version was never published, so nobody has seen it win.");
       await keepVersion(tx, page, user, now);

@@ -3,7 +3,7 @@ import { mediaHref } from "../../core/pages";
 import { creditFor } from "../../core/partners";
 import { Media, Partner, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import type { LaunchContext } from "../launch/launchContext";
 
@@ -23,7 +23,7 @@ export const setPartnerWord = async (
   now: Date,
 ): Promise<void> => {
   mustBeAllowed(user, "partner.edit");
-  const partner = found(await em.findOne(Partner, { id }), "partner");
+  const partner = required(await em.findOne(Partner, { id }), "partner");
   if (media && !(await em.findOne(Media, { id: media, kind: "picture" })))
     throw new Refusal(422, "fields", "Nothing was changed.", { media: "This picture is not there any more." });
   if (!note) return void (await em.execute("delete from partner_word where launch_id = ? and partner_id = ?", [launchId, id]));

@@ -5,7 +5,7 @@ import { Agreement, Contact, Order, OrderLine, Product, Refund } from "../../sto
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { limit } from "../app/rateLimit";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { beginSession, hashPassword, mustBePassword, sessionSubject } from "../app/session";
 import { readLink, signLink } from "../app/signedLink";
 import { useUp } from "../app/usedLink";
@@ -104,7 +104,7 @@ export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Pr
   const orders = await em.find(Order, { contactId: buyer.id, test: false }, { orderBy: { placedAt: -1 } });
   const ids = orders.map(({ id }) => id);
   const launches = new Map<string, LaunchContext>();
-  for (const { launchId } of orders) launches.set(launchId, launches.get(launchId) ?? found(await app.launches.byId(launchId), "launch"));
+  for (const { launchId } of orders) launches.set(launchId, launches.get(launchId) ?? required(await app.launches.byId(launchId), "launch"));
   const [lines, later, refunds] = await Promise.all([
     app.fork().find(OrderLine, { orderId: { $in: ids } }),
     laterPayments(app.fork(), orders, ({ launchId }) => launches.get(launchId)!.launch.zone),
@@ -130,8 +130,8 @@ export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Pr
 
 /** Ends a subscription of this buyer's. */
 export const endOwnAgreement = async (app: App, em: EntityManager, buyer: Contact, id: string): Promise<void> => {
-  const agreement = found(await em.findOne(Agreement, { id }), "subscription");
-  found(await em.findOne(Order, { id: agreement.orderId, contactId: buyer.id }), "subscription");
+  const agreement = required(await em.findOne(Agreement, { id }), "subscription");
+  required(await em.findOne(Order, { id: agreement.orderId, contactId: buyer.id }), "subscription");
   const product = await em.findOneOrFail(Product, { id: agreement.productId });
   if (product.terms.kind !== "subscription") throw new Refusal(409, "owed", "These payments are parts of a price, and end when it is paid.");
   await endAgreement(em, agreement.id, "by_buyer", app.clock.now());

@@ -6,7 +6,7 @@ import type { EntityManager } from "../../store/orm";
 import { audienceAddresses } from "../../store/reports/audienceByCountry";
 import { mustBeAllowed } from "../app/access";
 import { csvResponse } from "../app/csv";
-import { found } from "../app/refusal";
+import { required } from "../app/refusal";
 import { deskLaunch } from "../launch/deskLaunch";
 
 /** SHA-256 (FIPS 180-4) of a normalised address, in hex. */
@@ -27,7 +27,7 @@ async function* batches(em: EntityManager, launchId: string, audience: Audience)
 export const audienceFile = async (em: EntityManager, user: DeskUser, slug: string | undefined, key: string | undefined): Promise<Response> => {
   mustBeAllowed(user, "audience.export");
   const { launch } = await deskLaunch(em, slug);
-  const audience = found(
+  const audience = required(
     audiences.find((one) => one.key === key),
     "audience",
   );

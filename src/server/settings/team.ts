@@ -6,7 +6,7 @@ import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed } from "../app/access";
 import type { App } from "../app/app";
 import { queue } from "../app/outbox";
-import { found, Refusal } from "../app/refusal";
+import { required, Refusal } from "../app/refusal";
 import { beginSession, endSessions, hashPassword } from "../app/session";
 import { readLink } from "../app/signedLink";
 
@@ -64,7 +64,7 @@ export const invite = async (em: EntityManager, user: DeskUser, { email, role }:
 /** Takes an invitation back: its link opens nothing any more. */
 export const endInvitation = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<void> => {
   mustBeAllowed(user, "team.edit");
-  found((await em.nativeUpdate(Invitation, { id, endedAt: null }, { endedAt: now })) || undefined, "invitation");
+  required((await em.nativeUpdate(Invitation, { id, endedAt: null }, { endedAt: now })) || undefined, "invitation");
 };
 
 /** The invitation of a link, while it holds. */
@@ -101,7 +101,7 @@ export const changeMembership = async (em: EntityManager, user: DeskUser, id: st
     // One change at a time: two owners who remove one another would leave none.
     await tx.execute("select pg_advisory_xact_lock(hashtextextended('team', 0))");
     const members = await tx.find(DeskUser, { endedAt: null });
-    found(
+    required(
       members.find((one) => one.id === id),
       "member",
     );

@@ -2,14 +2,14 @@ import type { RetryRequest } from "../../core/work";
 import type { DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed } from "../app/access";
-import { found } from "../app/refusal";
+import { required } from "../app/refusal";
 
 /** Has work that waits done at once, instead of when its turn comes. Emails whose fate is unknown are sent again only by this word. */
 export const retryNow = async (em: EntityManager, user: DeskUser, request: RetryRequest, now: Date): Promise<{ n: number }> => {
   mustBeAllowed(user, "work.retry");
   if (request.what === "work") {
     const rows = await em.execute<object[]>("update outbox set due_at = least(due_at, ?) where id = ? returning 1", [now, request.id]);
-    found(rows[0], "work any more: it may be done already");
+    required(rows[0], "work any more: it may be done already");
     return { n: rows.length };
   }
   if (request.what === "emails") {

@@ -1,12 +1,12 @@
 import type { APIRoute } from "astro";
 import { receiveNotice } from "../../../../server/app/notices";
-import { found } from "../../../../server/app/refusal";
+import { required } from "../../../../server/app/refusal";
 import { applyClockNotice } from "../../../../server/launch/clockNotices";
 import { Launch } from "../../../../store/entities";
 
 /** Starts a person's clock on a signed notice of an outside tool (Standard Webhooks). */
 export const POST: APIRoute = async ({ request, params, locals: { app, em } }) => {
-  const launch = found(await em.findOne(Launch, { slug: params["slug"] ?? "" }), "launch");
+  const launch = required(await em.findOne(Launch, { slug: params["slug"] ?? "" }), "launch");
   const body = await request.text();
   return Response.json(await receiveNotice(app, `clock:${launch.id}`, launch.hookSecret, request.headers, body, applyClockNotice(launch.id)));
 };

@@ -3,14 +3,14 @@ import { z } from "zod";
 import { deskUser } from "../../../../../server/app/access";
 import { deskLaunch } from "../../../../../server/launch/deskLaunch";
 import { exportLaunch, exportPage, exportTemplate } from "../../../../../server/pages/exportFile";
-import { found } from "../../../../../server/app/refusal";
+import { required } from "../../../../../server/app/refusal";
 
 /** A page or a template by its id, or a whole launch by its address, as a zip. */
 export const GET: APIRoute = async (visit) => {
   const user = deskUser(visit);
   const { app, em } = visit.locals;
   const { kind, id = "" } = visit.params;
-  const uuid = () => found(z.uuid().safeParse(id).data, "page");
+  const uuid = () => required(z.uuid().safeParse(id).data, "page");
   const { name, body } =
     kind === "launch"
       ? await exportLaunch(app, em, user, await deskLaunch(em, id))
