@@ -126,8 +126,8 @@ const makeVariant = async (em: EntityManager, launch: Launch, key: string, conte
   await em.persist(em.create(Page, { ...made, draft: content, published: content, compiled, publishedAt: at })).flush();
   return {
     [key]: [
-      { letter: "A", weight: 1 },
-      { letter: "B", weight: 1 },
+      { variant: "A", weight: 1 },
+      { variant: "B", weight: 1 },
     ],
   };
 };

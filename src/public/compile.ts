@@ -1,4 +1,4 @@
-import { pageLeaves, titleOf, withoutLetter, type CompiledPage, type Look, type Media, type PageContent, type Section } from "../core/pages";
+import { pageLeaves, titleOf, withoutVariant, type CompiledPage, type Look, type Media, type PageContent, type Section } from "../core/pages";
 import { blockHtml, sectionClass, withBumps } from "./blocks";
 import { oneFile } from "./blocks/picture";
 import type { Rendering } from "./blocks/rendering";
@@ -47,7 +47,7 @@ export const bodyHtml = ({ content, launch, vendor, ...source }: Omit<PageSource
   const r: Rendering = {
     book,
     media: source.media,
-    page: withoutLetter(source.key),
+    page: withoutVariant(source.key),
     frameHref: (block) => (source.noFrames ? "about:blank" : `/l/${launch.slug}/frame/${source.key}?b=${block}`),
     instead: source.instead,
     firstPicture: { pending: true },

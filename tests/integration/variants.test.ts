@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { headlineOf, letterOf, mediaHref, withHeadline } from "../../src/core/pages";
+import { headlineOf, variantName, mediaHref, withHeadline } from "../../src/core/pages";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { answerMedia } from "../../src/server/pages/answerMedia";
 import { answerPage } from "../../src/server/pages/answer";
@@ -82,7 +82,7 @@ describe("two versions of a page", () => {
   it("end with a winner that becomes the page, with the page as it was in its history", async () => {
     const context = await tested();
     const [page, other] = [await find(context, "sales"), await find(context, "sales~b")];
-    expect([letterOf(page), letterOf(other)]).toEqual(["A", "B"]);
+    expect([variantName(page), variantName(other)]).toEqual(["A", "B"]);
     await makeWinner(em(), world.owner, other.id, "V", now());
     world.app.launches.clear();
     expect((await get(context, "join", randomUUID())).headline).toBe("The other one");
@@ -103,7 +103,7 @@ describe("two versions of a page", () => {
     await expect(addVariant(em(), world.owner, (await find(context, "checkout")).id)).rejects.toMatchObject({ code: "kind" });
     await expect(makeWinner(em(), world.owner, made[0]!.id, "V", now())).rejects.toMatchObject({ code: "unpublished" });
     await dropVariant(em(), world.owner, made[1]!.id);
-    expect(letterOf(await addVariant(em(), world.owner, page.id))).toBe("C");
+    expect(variantName(await addVariant(em(), world.owner, page.id))).toBe("C");
     await expect(dropVariant(em(), world.owner, page.id)).rejects.toMatchObject({ code: "not_found" });
   });
   it("count opt-ins on the page they were given on", async () => {

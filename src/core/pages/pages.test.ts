@@ -451,8 +451,8 @@ describe("a compiled page", () => {
 
 describe("versions of a page", () => {
   const arms = [
-    { letter: "A", weight: 3 },
-    { letter: "B", weight: 1 },
+    { variant: "A", weight: 3 },
+    { variant: "B", weight: 1 },
   ];
   it("are given to people by their shares, the same to each every time", () => {
     const n = 20_000;
@@ -469,14 +469,14 @@ describe("versions of a page", () => {
     let both = 0;
     const n = 8_000;
     const even = [
-      { letter: "A", weight: 1 },
-      { letter: "B", weight: 1 },
+      { variant: "A", weight: 1 },
+      { variant: "B", weight: 1 },
     ];
     for (let person = 0; person < n; person += 1) if (assignArm("one", `p${person}`, even) === assignArm("two", `p${person}`, even)) both += 1;
     expect(Math.abs(both - n / 2)).toBeLessThan(3.3 * Math.sqrt(n / 4));
   });
   it("with no weight are given to nobody, and a number from a text lies in [0, 1)", () => {
-    expect(assignArm("p", "x", [{ letter: "A", weight: 0 }])).toBeUndefined();
+    expect(assignArm("p", "x", [{ variant: "A", weight: 0 }])).toBeUndefined();
     fc.assert(
       fc.property(fc.string(), (text) => {
         expect(unitHash(text)).toBeGreaterThanOrEqual(0);

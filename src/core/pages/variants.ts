@@ -1,6 +1,6 @@
-/** One version of a page in a test: its letter, and its share of the visitors against the others'. */
+/** One version of a page in a test: its name, A to D, and its share of the visitors against the others'. */
 export interface Arm {
-  letter: string;
+  variant: string;
   weight: number;
 }
 
@@ -17,14 +17,14 @@ export const unitHash = (text: string): number => {
 export const assignArm = (page: string, person: string, arms: readonly Arm[]): string | undefined => {
   const whole = arms.reduce((sum, { weight }) => sum + weight, 0);
   let left = unitHash(`${page}:${person}`) * whole;
-  return arms.find(({ weight }) => (left -= weight) < 0)?.letter;
+  return arms.find(({ weight }) => (left -= weight) < 0)?.variant;
 };
 
 /** The key, or address, of the page that a version belongs to: `sales~b` is a version of `sales`. */
-export const withoutLetter = (name: string): string => name.replace(/~[b-d]$/, "");
+export const withoutVariant = (name: string): string => name.replace(/~[b-d]$/, "");
 
-/** The letter of a version by its key: `sales~b` is B, `sales` itself A. */
-export const letterOf = ({ key }: { key: string }): string => (/~([b-d])$/.exec(key)?.[1] ?? "a").toUpperCase();
+/** The name of a version by its key: `sales~b` is B, `sales` itself A. */
+export const variantName = ({ key }: { key: string }): string => (/~([b-d])$/.exec(key)?.[1] ?? "a").toUpperCase();
 
-/** The letters that versions are called by; the page itself is A. */
-export const armLetters = ["A", "B", "C", "D"] as const;
+/** The names of versions; the page itself is A. */
+export const variantNames = ["A", "B", "C", "D"] as const;

@@ -1,10 +1,10 @@
 import {
   fillSome,
   headlineOf,
-  letterOf,
+  variantName,
   mediaHref,
   pageLeaves,
-  withoutLetter,
+  withoutVariant,
   type Arm,
   type BlockOf,
   type CompiledPage,
@@ -75,7 +75,7 @@ export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "
 const linked = ({ compiled, key }: Page, way: WayPages): CompiledPage | undefined =>
   compiled
     ? fillSome(compiled, (hole) =>
-        hole.kind === "href" && !leadsToEpisode(way, withoutLetter(key), hole.to) ? hrefAttributes(way, withoutLetter(key), hole.to) : undefined,
+        hole.kind === "href" && !leadsToEpisode(way, withoutVariant(key), hole.to) ? hrefAttributes(way, withoutVariant(key), hole.to) : undefined,
       )
     : undefined;
 
@@ -85,7 +85,7 @@ const bumpsIn = (content: PageContent): BlockOf<"bump">[] => pageLeaves(content)
 
 const armsOf = (page: Page, variants: Page[]): (Arm & { key: string })[] | undefined => {
   const shown = [page, ...variants.filter(({ variantOf }) => variantOf === page.id)].filter(({ published }) => published);
-  return shown.length > 1 ? shown.map(({ key, weight }) => ({ key, weight, letter: letterOf({ key }) })) : undefined;
+  return shown.length > 1 ? shown.map(({ key, weight }) => ({ key, weight, variant: variantName({ key }) })) : undefined;
 };
 
 /** The steps of a path with their products and pages; one that has lost either is left out. */

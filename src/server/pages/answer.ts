@@ -230,7 +230,7 @@ const armOf = async (
   const { app, context, request, visitorId } = room;
   const name = `${context.launch.id}/${key}`;
   const known = request.visitorId && app.arms.get(`${name}/${request.visitorId}`);
-  const kept = known && arms.find(({ letter }) => letter === known);
+  const kept = known && arms.find(({ variant }) => variant === known);
   if (kept) return kept;
   const rows = request.visitorId
     ? await room.em.execute<{ person_id: string; variant: string | null }[]>(
@@ -238,10 +238,10 @@ const armOf = async (
         [context.launch.id, key, request.visitorId],
       )
     : [];
-  const seen = arms.find(({ letter }) => letter === rows[0]?.variant);
-  const letter = assignArm(name, rows[0]?.person_id ?? visitorId, arms);
-  const arm = seen ?? arms.find((one) => one.letter === letter) ?? arms[0]!;
-  app.arms.set(`${name}/${visitorId}`, arm.letter);
+  const seen = arms.find(({ variant }) => variant === rows[0]?.variant);
+  const variant = assignArm(name, rows[0]?.person_id ?? visitorId, arms);
+  const arm = seen ?? arms.find((one) => one.variant === variant) ?? arms[0]!;
+  app.arms.set(`${name}/${visitorId}`, arm.variant);
   return arm;
 };
 
@@ -297,13 +297,13 @@ const answerAlike = (app: App, context: LaunchContext, request: PublicRequest): 
   if (!address || address.locked || !("page" in address.answer) || asksWho(address.owner.kind) || asksWho(address.answer.page.kind)) return undefined;
   const { page } = address.answer;
   const arms = context.arms[page.key];
-  const letter = arms && app.arms.get(`${context.launch.id}/${page.key}/${request.visitorId}`);
-  const arm = arms?.find((one) => one.letter === letter);
+  const variant = arms && app.arms.get(`${context.launch.id}/${page.key}/${request.visitorId}`);
+  const arm = arms?.find((one) => one.variant === variant);
   const compiled = context.compiled[arm?.key ?? page.key];
   if ((arms && !arm) || !page.published || !compiled || asksMore(compiled)) return undefined;
   const country = guessCountry(request.acceptLanguage);
   const visitorId = request.visitorId ?? randomUUID();
-  const cookies = logView(app, context, request, { page, visitorId, variant: arm?.letter, now });
+  const cookies = logView(app, context, request, { page, visitorId, variant: arm?.variant, now });
   let kept = factsForAll.get(seen);
   if (!kept) factsForAll.set(seen, (kept = new Map<string, PageFacts>()));
   const name = `${request.path} ${arm?.key} ${consentWords("", country)}`;
@@ -385,7 +385,7 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
   const { page } = address.answer;
   const arms = context.arms[page.key];
   const shown = arms && request.visitorId && app.arms.get(`${context.launch.id}/${page.key}/${request.visitorId}`);
-  const arm = arms && (arms.find(({ letter }) => letter === shown) ?? (await armOf(start, page.key, arms)));
+  const arm = arms && (arms.find(({ variant }) => variant === shown) ?? (await armOf(start, page.key, arms)));
   const compiled = context.compiled[arm?.key ?? page.key];
   if (!page.published || !compiled) {
     return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
@@ -399,7 +399,7 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
   const finder = orderFinders[page.kind];
   const found = finder ? await finder(room) : {};
   if ("go" in found) return redirect(app, found.go, visitorId);
-  const cookies = test ? [] : logView(app, context, request, { page, visitorId, variant: arm?.letter, now });
+  const cookies = test ? [] : logView(app, context, request, { page, visitorId, variant: arm?.variant, now });
   const message = found.notice ?? (request.form?.message ? notice(request.form.message) : query.has("spoilt") ? notice(spoiltWords) : undefined);
   const extras = asksMore(compiled)
     ? await extrasOf(start.em, {

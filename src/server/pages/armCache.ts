@@ -10,9 +10,9 @@ export class ArmCache {
     return this.kept.get(key);
   }
 
-  set(key: string, letter: string): void {
+  set(key: string, variant: string): void {
     // The oldest goes first: a Map keeps the order in which keys came.
     if (this.kept.size >= this.most) this.kept.delete(this.kept.keys().next().value!);
-    this.kept.set(key, letter);
+    this.kept.set(key, variant);
   }
 }

@@ -10,7 +10,7 @@ import {
   exportFormat,
   exportManifest,
   exportVersion,
-  letterOf,
+  variantName,
   mediaOf,
   pageLeaves,
   type ExportContent,
@@ -185,7 +185,7 @@ export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityMana
         ...{ key, kind, slug, content: draft },
         variants: variants
           .filter(({ variantOf }) => variantOf === id)
-          .map((one) => ({ letter: letterOf(one) as "B" | "C" | "D", weight: one.weight, content: one.draft })),
+          .map((one) => ({ letter: variantName(one) as "B" | "C" | "D", weight: one.weight, content: one.draft })),
       })),
     },
     media,

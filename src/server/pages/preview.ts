@@ -1,5 +1,5 @@
 import { viewerOfKind, view, type AddressView, type LaunchView, type Viewer, type SeenAs } from "../../core/launch";
-import { fillSome, pageLeaves, titleOf, withoutLetter, type CompiledPage } from "../../core/pages";
+import { fillSome, pageLeaves, titleOf, withoutVariant, type CompiledPage } from "../../core/pages";
 import type { OrderFacts, PageFacts } from "../../public/facts";
 import { html } from "../../public/html";
 import { Page, Product } from "../../store/entities";
@@ -62,7 +62,7 @@ const sampleOrder = async (
 /** What the blocks of a page ask of people and of other launches, for who looks. */
 const extrasFor = (em: EntityManager, context: LaunchContext, page: Page, compiled: CompiledPage, as: SeenAs, at: Date) =>
   extrasOf(em, {
-    ...{ context, now: at, page: { key: withoutLetter(page.key), compiled } },
+    ...{ context, now: at, page: { key: withoutVariant(page.key), compiled } },
     identity: as.kind === "person" ? { contactId: as.id } : {},
     launch: (slug) => loadLaunch(em, { slug }),
   });
@@ -96,7 +96,7 @@ const lookAs = async (em: EntityManager, context: LaunchContext, as: SeenAs, at:
 
 /** What is seen at a page's address; a version of a page stands at that page's. */
 const addressOf = (seen: LaunchView, { slug }: Pick<Page, "slug">): AddressView =>
-  seen.addresses.find((other) => other.slug === withoutLetter(slug))!;
+  seen.addresses.find((other) => other.slug === withoutVariant(slug))!;
 
 export interface Preview {
   body: string;
@@ -119,7 +119,7 @@ const previewOf = async (
   const extras = await extrasFor(em, context, page, compiled, as, at);
   const unlinked = fillSome(compiled, (hole) => (hole.kind === "href" ? ' href="#"' : undefined));
   const body = inert(
-    renderPage(unlinked, factsOf(app, context, { seen, address, key: withoutLetter(page.key), arm: page.key, now: at, order, extras })),
+    renderPage(unlinked, factsOf(app, context, { seen, address, key: withoutVariant(page.key), arm: page.key, now: at, order, extras })),
   );
   // The public's first paint does not wait for its types; a small picture of it does.
   const patient = body.replaceAll("font-display:optional", "font-display:swap");
@@ -166,7 +166,7 @@ export const proofFacts = async (app: App, em: EntityManager, context: LaunchCon
   const { bumps, partner } = await madeUp(em, context, page, at);
   const extras = { ...(await extrasFor(em, context, page, compiled, as, at)), partner };
   const order = await sampleOrder(app, em, context, page, at);
-  const facts = factsOf(app, context, { seen, address, key: withoutLetter(page.key), now: at, order, extras, bumps });
+  const facts = factsOf(app, context, { seen, address, key: withoutVariant(page.key), now: at, order, extras, bumps });
   return {
     ...facts,
     product: { name, description, taxMode, refundDays, terms },

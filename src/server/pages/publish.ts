@@ -1,6 +1,6 @@
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
-import { changesBetween, pageContent, pageGaps, withoutLetter, type PageContent, type PageGap } from "../../core/pages";
+import { changesBetween, pageContent, pageGaps, withoutVariant, type PageContent, type PageGap } from "../../core/pages";
 import { Launch, Page, PageVersion, type DeskUser } from "../../store/entities";
 import { bumpProducts } from "../offers/products";
 import type { EntityManager } from "../../store/orm";
@@ -62,7 +62,7 @@ export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: strin
 
 /** What a page of a launch lacks. */
 export const gapsOf = (context: LaunchContext, page: Pick<Page, "key" | "kind">, content: PageContent, { launches, products }: Around): PageGap[] =>
-  pageGaps(content, { key: withoutLetter(page.key), kind: page.kind, way: context.source, launches, products });
+  pageGaps(content, { key: withoutVariant(page.key), kind: page.kind, way: context.source, launches, products });
 
 /** What lies around a page: launches that a button may lead to, by their addresses, and products that a bump may add. */
 interface Around {

@@ -1,4 +1,4 @@
-import { changesBetween, headlineOf, launchGaps, readyToPublish, withoutLetter, type LaunchGap } from "../../core/pages";
+import { changesBetween, headlineOf, launchGaps, readyToPublish, withoutVariant, type LaunchGap } from "../../core/pages";
 import type { EntityManager } from "../../store/orm";
 import type { LaunchContext } from "../launch/launchContext";
 import { aroundPage } from "./publish";
@@ -26,12 +26,12 @@ export const readinessOf = async (em: EntityManager, context: LaunchContext, at:
   const onPath = pages.filter(({ id }) => laid.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
   const { launches, products } = await aroundPage(em, context);
   const keys = readyToPublish(
-    pages.map(({ id, key, kind, draft, published }) => ({ id, key: withoutLetter(key), kind, draft, published })),
+    pages.map(({ id, key, kind, draft, published }) => ({ id, key: withoutVariant(key), kind, draft, published })),
     { way: source, launches, products },
     onPath,
   );
   const ready = pages
-    .filter(({ key }) => keys.includes(withoutLetter(key)))
+    .filter(({ key }) => keys.includes(withoutVariant(key)))
     .map(({ id, key, version, draft, published }) => ({
       id,
       key,

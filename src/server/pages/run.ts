@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { ICalCalendar } from "ical-generator";
 import { z } from "zod";
 import { view, type LiveView } from "../../core/launch";
-import { addressOf, firstBlock, pageLeaves, withoutLetter, type BlockOf } from "../../core/pages";
+import { addressOf, firstBlock, pageLeaves, withoutVariant, type BlockOf } from "../../core/pages";
 import { sentByProgram } from "../../core/people";
 import type { DeskUser, Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
@@ -28,7 +28,7 @@ export const recordWatched = async (app: App, slug: string, values: Record<strin
   if (!context || !sent.success) return false;
   const [key = "", film = ""] = sent.data.film.split(" ");
   const { quarters } = sent.data;
-  const page = [...context.pages, ...context.variants].find((one) => withoutLetter(one.key) === key && filmOn(one, film));
+  const page = [...context.pages, ...context.variants].find((one) => withoutVariant(one.key) === key && filmOn(one, film));
   if (!page) return false;
   const now = app.clock.now();
   await app.fork().transactional(async (tx) => {
@@ -68,7 +68,7 @@ export const writtenTo = <T extends "comments" | "invitation">(
   type: T,
   values: Record<string, string>,
 ): { page: Page; block: BlockOf<T> } => {
-  const all = [...context.pages, ...context.variants].filter(({ key }) => withoutLetter(key) === values["page"]);
+  const all = [...context.pages, ...context.variants].filter(({ key }) => withoutVariant(key) === values["page"]);
   const block = all
     .flatMap(({ published }) => (published ? pageLeaves(published) : []))
     .find((leaf) => leaf.type === type && leaf.id === values["block"]);

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { bumpTick, checkoutChoice, checkoutPay, checkoutStart, couponEntry, storedCard } from "../../core/offers";
-import { addressOf, formsOf, hrefOf, tracked, withoutLetter, type BlockOf } from "../../core/pages";
+import { addressOf, formsOf, hrefOf, tracked, withoutVariant, type BlockOf } from "../../core/pages";
 import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
 import { Agreement, Checkout, Order, Product, type Page } from "../../store/entities";
@@ -78,7 +78,7 @@ export const returnFromChallenge = async (app: App, slug: string, token: string 
 
 /** The page whose opt-in form was sent, and the form; one that is not named counts as the first there is. */
 const formOf = (context: LaunchContext, key: string | undefined, block: string | undefined): { page: Page; form: BlockOf<"form"> } => {
-  const rows = [...context.pages, ...context.variants.map((one) => ({ ...one, key: withoutLetter(one.key), slug: withoutLetter(one.slug) }))];
+  const rows = [...context.pages, ...context.variants.map((one) => ({ ...one, key: withoutVariant(one.key), slug: withoutVariant(one.slug) }))];
   const all = rows.flatMap((page) => (page.published ? formsOf(page.published).map((form) => ({ page, form })) : []));
   return required(
     all.find(({ page, form }) => page.key === key && form.id === block) ?? all.find(({ page }) => page.key === key) ?? all[0],

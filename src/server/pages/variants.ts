@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { armLetters, letterOf } from "../../core/pages";
+import { variantNames, variantName } from "../../core/pages";
 import { Launch, Page, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { required, Refusal } from "../app/refusal";
@@ -16,10 +16,10 @@ export const addVariant = async (em: EntityManager, user: DeskUser, pageId: stri
     const page = required(await tx.findOne(Page, { id: pageId, variantOf: null }), "page");
     if (page.kind === "checkout" || page.kind === "offer" || page.kind === "thanks")
       throw new Refusal(409, "kind", "Pages of an order have one version: what is ordered there must be the same for everyone.");
-    const others = (await tx.find(Page, { variantOf: pageId })).map(letterOf);
-    const letter = armLetters.find((one) => one !== "A" && !others.includes(one));
-    if (!letter) throw new Refusal(409, "enough", "Four versions are as many as visitors can tell apart in the time of a launch.");
-    const ending = `~${letter.toLowerCase()}`;
+    const others = (await tx.find(Page, { variantOf: pageId })).map(variantName);
+    const name = variantNames.find((one) => one !== "A" && !others.includes(one));
+    if (!name) throw new Refusal(409, "enough", "Four versions are as many as visitors can tell apart in the time of a launch.");
+    const ending = `~${name.toLowerCase()}`;
     const { launchId, kind, draft } = page;
     const variant = newPage(tx, { launchId, kind, key: page.key + ending, slug: page.slug + ending, draft, variantOf: pageId });
     await tx.persist(variant).flush();

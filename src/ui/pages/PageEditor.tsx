@@ -19,7 +19,7 @@ import {
   stepSection,
   updateBlock,
   updateSection,
-  withoutLetter,
+  withoutVariant,
   type Block,
   type BlockType,
   type Device,
@@ -137,7 +137,7 @@ export const PageEditor = ({
   const gaps = useMemo(
     () =>
       pageGaps(content, {
-        key: withoutLetter(page.key),
+        key: withoutVariant(page.key),
         kind: page.kind,
         way: launch,
         launches: launches.map(({ slug }) => slug),

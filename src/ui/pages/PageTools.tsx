@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { z } from "zod";
 import type { PageKind } from "../../core/launch";
-import { purposes, templateOf, templates, withNewIds, withoutLetter, type PageContent, type Purpose } from "../../core/pages";
+import { purposes, templateOf, templates, withNewIds, withoutVariant, type PageContent, type Purpose } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/Field";
 import { Select } from "../kit/Select";
@@ -112,7 +112,7 @@ export const PageTools = ({ page, product, own, launches, launch, slug, uses, on
           </a>
         </p>
       </details>
-      {slug && withoutLetter(page.key) === page.key && (
+      {slug && withoutVariant(page.key) === page.key && (
         <details className={styles.tool}>
           <summary>Change its address</summary>
           <Field
@@ -125,7 +125,7 @@ export const PageTools = ({ page, product, own, launches, launch, slug, uses, on
           <p className="muted">The old address leads on to the new one.</p>
         </details>
       )}
-      {withoutLetter(page.key) === page.key && (
+      {withoutVariant(page.key) === page.key && (
         <details className={styles.tool}>
           <summary>Archive it</summary>
           {uses.length > 0 ? (

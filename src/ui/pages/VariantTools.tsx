@@ -12,7 +12,7 @@ import styles from "./editor.module.css";
 export interface Version {
   id: string;
   key: string;
-  letter: string;
+  variant: string;
   weight: number;
   published: boolean;
   figure: { people: number; optedIn: number; began: number; paid: number };
@@ -63,14 +63,14 @@ export const VariantTools = ({ launch, kind, here, versions, say }: Props) => {
               return (
                 <li key={one.id}>
                   <p>
-                    <b>Version {one.letter}</b> {one.key === here ? "is open here" : <a href={`/desk/${launch}/pages/${one.key}`}>open it</a>}
+                    <b>Version {one.variant}</b> {one.key === here ? "is open here" : <a href={`/desk/${launch}/pages/${one.key}`}>open it</a>}
                     {!one.published && <span className={styles.off}>, not published: nobody sees it</span>}
                   </p>
                   <p className="muted">
                     {goal ? `${goal.says}: ${rateWords(goal.people, one.figure.people)}` : counted(one.figure.people, "person", "people")}
                   </p>
                   <Field
-                    label={`Share of ${one.letter}${whole > 0 ? `, now ${Math.round((100 * (Number(weights[one.id]) || 0)) / whole)} %` : ""}`}
+                    label={`Share of ${one.variant}${whole > 0 ? `, now ${Math.round((100 * (Number(weights[one.id]) || 0)) / whole)} %` : ""}`}
                     inputMode="numeric"
                     value={weights[one.id]}
                     onChange={(event) => setWeights({ ...weights, [one.id]: event.currentTarget.value })}
@@ -78,12 +78,12 @@ export const VariantTools = ({ launch, kind, here, versions, say }: Props) => {
                   <p className={styles.acts}>
                     {one.published && (
                       <button type="button" onClick={() => setEnding(one)}>
-                        Make {one.letter} the page
+                        Make {one.variant} the page
                       </button>
                     )}
                     {one !== page && (
                       <button type="button" onClick={() => void act(`${one.id}/variants/drop`).then((done) => done && go(page.key))}>
-                        Take {one.letter} away
+                        Take {one.variant} away
                       </button>
                     )}
                   </p>
@@ -100,13 +100,13 @@ export const VariantTools = ({ launch, kind, here, versions, say }: Props) => {
       )}
       {ending && (
         <Dialog
-          title={`Make version ${ending.letter} the page`}
-          confirm={`End the test with ${ending.letter}`}
+          title={`Make version ${ending.variant} the page`}
+          confirm={`End the test with ${ending.variant}`}
           onClose={() => setEnding(undefined)}
           onConfirm={() => void act(`${ending.id}/variants/winner`).then((done) => done && go(page.key))}
         >
           <p>
-            Everyone sees version {ending.letter} from now on, and {versions.length === 2 ? "the other goes" : `the other ${versions.length - 1} go`}.
+            Everyone sees version {ending.variant} from now on, and {versions.length === 2 ? "the other goes" : `the other ${versions.length - 1} go`}.
             The page as it was stays in its history.
           </p>
         </Dialog>
