@@ -1,4 +1,4 @@
-import type { LaidPage } from "../src/core/launch";
+import type { PlannedPage } from "../src/core/launch";
 import { builder, episodePage, firstPage, idsFrom, pageOf, type BlockOf, type Builder, type PageContent, type Section } from "../src/core/pages";
 import type { DemoPictures } from "./pictures";
 
@@ -252,5 +252,5 @@ export const demoPages = (pictures: DemoPictures, chartPaper: string): Record<"g
 });
 
 /** A page of a launch: the vendor's own where there is one, else what a new launch begins with. */
-export const demoPage = (pages: Pages, { key, kind, episode }: LaidPage, product: string): PageContent =>
+export const demoPage = (pages: Pages, { key, kind, episode }: PlannedPage, product: string): PageContent =>
   pages[key] ?? (episode ? episodePage(product, episode) : firstPage(kind, product));

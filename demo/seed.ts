@@ -2,14 +2,14 @@ import { pageLeaves, richOf, standardLook, templates, updateBlock, withHeadline,
 import {
   bells,
   deadlineOf,
-  layPages,
-  laySettings,
+  plannedPages,
+  initialSettings,
   priceAt,
   resolveWallTime,
   unlocksAt,
   wallTimeOf,
   type LaunchSettings,
-  type LaidPage,
+  type PlannedPage,
   type LaunchShape,
   type PersonalClock,
   type ResolvedWallTime,
@@ -19,7 +19,7 @@ import { loadLaunch } from "../src/server/launch/launchContext";
 import { scheduleBells } from "../src/server/launch/ring";
 import { compileFor } from "../src/server/pages/compileFor";
 import { emptyPath, insertOn, type CouponRequest, type StepKind } from "../src/core/offers";
-import { layPath } from "../src/server/offers/layPath";
+import { savePath } from "../src/server/offers/savePath";
 import { ensureTaxTable } from "../src/server/offers/taxTable";
 import { DeskUser, Launch, Page, Partner, Product, Vendor } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
@@ -74,11 +74,11 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
     createdAt: seed.createdAt,
   });
   await em.persist(launch).flush();
-  const own: LaidPage[] = (seed.more ?? []).map((slug) => ({ key: slug, kind: "content", slug }));
-  const offers = (seed.offers ?? []).map(({ slug }): LaidPage => ({ key: slug, kind: "offer", slug }));
-  const laid = [...layPages(seed.shape).filter(({ kind }) => kind !== "offer" || !seed.publishedAt), ...offers, ...own];
+  const own: PlannedPage[] = (seed.more ?? []).map((slug) => ({ key: slug, kind: "content", slug }));
+  const offers = (seed.offers ?? []).map(({ slug }): PlannedPage => ({ key: slug, kind: "offer", slug }));
+  const begun = [...plannedPages(seed.shape).filter(({ kind }) => kind !== "offer" || !seed.publishedAt), ...offers, ...own];
   const pages: Page[] = [];
-  for (const one of laid) {
+  for (const one of begun) {
     const { key, kind, slug } = one;
     const words = demoPage(seed.pages, one, seed.product.name);
     const page = em.create(Page, {
@@ -104,7 +104,7 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
     const last = path.steps.at(-1);
     path = insertOn(path, last ? { from: last.id, rail: "no" } : { from: "checkout" }, made);
   }
-  if (path.steps.length > 0) await layPath(em, launch.id, path, { what: "Laid", userId: null, now: seed.createdAt });
+  if (path.steps.length > 0) await savePath(em, launch.id, path, { what: "Laid", userId: null, now: seed.createdAt });
   const context = (await loadLaunch(em, { id: launch.id }))!;
   return { launch, path, plan: context.plan };
 };
@@ -148,7 +148,7 @@ const offerClub = async (em: EntityManager, random: Random, launch: Launch, club
   });
   await em.persist(page).flush();
   const path = insertOn(emptyPath, { from: "checkout" }, { id: random.uuid(), kind: "offer", productId: club.id, pageId: page.id, sure: true });
-  await layPath(em, launch.id, path, { what: "Pattern Club added", userId: null, now: at });
+  await savePath(em, launch.id, path, { what: "Pattern Club added", userId: null, now: at });
 };
 
 /** Writes down the bells of a launch that have rung before `now`, as they would have been. */
@@ -297,15 +297,15 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
     ({ kind: "fixed", runUp: wallOf(runUp), opens: from.becomes, closes: to.becomes }) as const;
   const pictures = await drawPictures(em, files, now);
   const words = demoPages(pictures, paper.id);
-  const laid = laySettings("full", dated(runUpFrom, opens, closes), "The Gansey Workshop");
+  const begun = initialSettings("full", dated(runUpFrom, opens, closes), "The Gansey Workshop");
   const main = await makeLaunch(em, random, {
     slug: "gansey",
     name: "The Gansey Workshop",
     shape: "full",
     settings: {
-      ...laid,
+      ...begun,
       countdowns: [
-        ...laid.countdowns,
+        ...begun.countdowns,
         {
           id: "episodes",
           form: "card",
@@ -321,7 +321,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
         { id: "full-price", from: risesAt.becomes, minor: 14_900 },
       ],
       episodes: [
-        ...laid.episodes,
+        ...begun.episodes,
         {
           id: "live",
           page: "episodes/4",
@@ -363,7 +363,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
     slug: "yoke",
     name: "Yoke and Colour",
     shape: "full",
-    settings: laySettings("full", dated(yokeRunUp, yokeOpens, yokeCloses), "Yoke and Colour"),
+    settings: initialSettings("full", dated(yokeRunUp, yokeOpens, yokeCloses), "Yoke and Colour"),
     createdAt: yokeRunUp,
     product: yoke,
     pages: words.yoke,
@@ -381,7 +381,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
     name: "The Cast-On Primer",
     shape: "short",
     settings: {
-      ...laySettings("short", clock, "The Cast-On Primer"),
+      ...initialSettings("short", clock, "The Cast-On Primer"),
       countdowns: [
         {
           id: "bar",
@@ -406,7 +406,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
     slug: "mittens",
     name: "Mittens in a Weekend",
     shape: "full",
-    settings: laySettings("full", dated(new Date(now.getTime() - day), draftOpens, draftCloses), "Mittens in a Weekend"),
+    settings: initialSettings("full", dated(new Date(now.getTime() - day), draftOpens, draftCloses), "Mittens in a Weekend"),
     createdAt: new Date(now.getTime() - day),
     product: mittens,
     pages: {},

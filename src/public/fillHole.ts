@@ -1,5 +1,5 @@
 import { counted } from "../core/figures";
-import { addressOf, hrefOf, type Hole, type Target, type WayPages } from "../core/pages";
+import { addressOf, hrefOf, type Hole, type Target, type LinkSource } from "../core/pages";
 import { countdownIn } from "./countdown";
 import type { OrderFacts, PageFacts, PayFacts } from "./facts";
 import { additionForm, askedNotice, optedInNotice, optInForm, ownForm, placeOf, priceLines } from "./forms";
@@ -115,15 +115,15 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
   }
 };
 
-const wayOf = ({ slug, pages, settings }: PageFacts["plan"]): WayPages => ({ slug, pages, settings });
+const wayOf = ({ slug, pages, settings }: PageFacts["plan"]): LinkSource => ({ slug, pages, settings });
 
 /** Whether the next step of a page is an episode, which may be locked for who looks. */
-export const leadsToEpisode = (way: WayPages, from: string, to: Target): boolean => {
+export const leadsToEpisode = (source: LinkSource, from: string, to: Target): boolean => {
   if (to.to !== "next") return false;
-  const href = hrefOf(way, from, to);
-  return (way.settings?.episodes ?? []).some(({ page }) => {
-    const found = way.pages.find(({ key }) => key === page);
-    return found !== undefined && addressOf(way.slug, found) === href;
+  const href = hrefOf(source, from, to);
+  return (source.settings?.episodes ?? []).some(({ page }) => {
+    const found = source.pages.find(({ key }) => key === page);
+    return found !== undefined && addressOf(source.slug, found) === href;
   });
 };
 
@@ -137,8 +137,8 @@ const episodeAttributes = (to: Target, facts: PageFacts): string | undefined => 
 };
 
 /** The attributes of a link. A target that leads to nothing is no link at all. */
-export const hrefAttributes = (way: WayPages, from: string, to: Target): string => {
-  const href = hrefOf(way, from, to);
+export const hrefAttributes = (source: LinkSource, from: string, to: Target): string => {
+  const href = hrefOf(source, from, to);
   if (href === undefined) return ' aria-disabled="true"';
   const how =
     to.to === "form"

@@ -62,9 +62,9 @@ describe("what there is only so much of", () => {
     expect(await em().execute("select n from seats_taken where launch_id = ?", [context.launch.id])).toEqual([{ n: "7" }]);
   });
   it("is what one person may have, also where they have it from a bundle; and a bundle holds no bundles", async () => {
-    const laid = await withOffers(["20.00"]);
-    const part = laid.steps[0]!.product;
-    const whole = { ...(await listProducts(em(), world.app.clock.now())).find(({ id }) => id === laid.product.id)!, price: "149.00", prices: {} };
+    const first = await withOffers(["20.00"]);
+    const part = first.steps[0]!.product;
+    const whole = { ...(await listProducts(em(), world.app.clock.now())).find(({ id }) => id === first.product.id)!, price: "149.00", prices: {} };
     const save = async (holds: string[]) => {
       const { rowVersion: version } = await em().findOneOrFail(Product, { id: whole.id });
       return saveProduct(em(), world.owner, whole.id, productRequest.parse({ ...whole, version, kind: "bundle", holds }), world.app.clock.now());
@@ -72,7 +72,7 @@ describe("what there is only so much of", () => {
     for (const wrong of [[whole.id], [randomUUID()]])
       await expect(save(wrong)).rejects.toMatchObject({ fields: { holds: expect.any(String) as string } });
     await save([part.id]);
-    const context = await change(laid, part.id, { limitPerPerson: 1 });
+    const context = await change(first, part.id, { limitPerPerson: 1 });
     const [who, person] = [visitor(), buyer()];
     const { order } = await buy(world, context, who, person);
     expect(await nextAddress(em(), context, order!)).toBe(context.pages.find(({ kind }) => kind === "thanks")!.slug);
@@ -108,9 +108,9 @@ describe("what there is only so much of", () => {
     expect(await coded(buy(world, context))).toBe("seats_taken");
   });
   it("is passed over on the path when it is gone, but not for whoever is paying it", async () => {
-    const laid = await withOffers(["20.00", "30.00"]);
-    const [rare, plain] = laid.steps as [LaunchContext["steps"][0], LaunchContext["steps"][0]];
-    const context = await change(laid, rare.product.id, { seats: 1 });
+    const first = await withOffers(["20.00", "30.00"]);
+    const [rare, plain] = first.steps as [LaunchContext["steps"][0], LaunchContext["steps"][0]];
+    const context = await change(first, rare.product.id, { seats: 1 });
     const { charge: asked } = await buy(world, context, visitor(), buyer(), cards.asks);
     await fetch(asked.challengeUrl!, { method: "POST", body: "answer=yes", redirect: "manual" });
     await refreshCharge(world.app, asked.id);
@@ -157,16 +157,16 @@ describe("what other processes hear of sales", () => {
 
 describe("a product", () => {
   it("that is not on sale is refused at the checkout and passed over on the path", async () => {
-    const laid = await withOffers(["20.00"]);
-    const off = await change(laid, laid.steps[0]!.product.id, { onSale: false });
+    const first = await withOffers(["20.00"]);
+    const off = await change(first, first.steps[0]!.product.id, { onSale: false });
     const { order } = await buy(world, off);
     expect(await nextAddress(em(), off, order!)).toBe("thank-you");
     const none = await change(off, off.product.id, { onSale: false });
     expect(await coded(buy(world, none))).toBe("not_on_sale");
   });
   it("that one person may have once is sold to them once, and not offered again", async () => {
-    const laid = await withOffers(["20.00"]);
-    const context = await change(await change(laid, laid.product.id, { limitPerPerson: 2 }), laid.steps[0]!.product.id, { limitPerPerson: 1 });
+    const first = await withOffers(["20.00"]);
+    const context = await change(await change(first, first.product.id, { limitPerPerson: 2 }), first.steps[0]!.product.id, { limitPerPerson: 1 });
     const person = buyer();
     const { order } = await buy(world, context, visitor(), person);
     await decide(world, context, order!.id, context.steps[0]!.id, "yes");

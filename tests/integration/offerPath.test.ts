@@ -4,7 +4,7 @@ import type { z } from "zod";
 import { isEnd, once, stepAfter, type Decision, type OfferPath } from "../../src/core/offers";
 import { signLink } from "../../src/server/app/signedLink";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { changePath, type pathRequest } from "../../src/server/offers/layPath";
+import { changePath, type pathRequest } from "../../src/server/offers/savePath";
 import { nextAddress } from "../../src/server/offers/offerPath";
 import { offersView, setAssumptions } from "../../src/server/offers/offersView";
 import { copyProduct, saveProduct, setPrice } from "../../src/server/offers/products";
@@ -28,8 +28,8 @@ const fresh = async ({ launch }: LaunchContext) => {
 };
 type Change = z.input<typeof pathRequest>["change"];
 const change = async (context: LaunchContext, one: Change, user = world.owner): Promise<LaunchContext> => {
-  const { laid, launch } = await fresh(context);
-  await changePath(em(), user, launch.slug, { version: laid.version, change: one }, world.app.clock.now());
+  const { savedPath, launch } = await fresh(context);
+  await changePath(em(), user, launch.slug, { version: savedPath.version, change: one }, world.app.clock.now());
   return fresh(context);
 };
 const publishAll = async (context: LaunchContext): Promise<LaunchContext> => {
@@ -90,7 +90,7 @@ describe("a path that is changed while it runs", () => {
     await addStep(world, context.launch.slug, { ...sells("19.00"), at: { before: evening } });
     await change(context, { do: "remove", step: lite });
     const changed = await publishAll(context);
-    expect(changed.laid.version).toBe(5);
+    expect(changed.savedPath.version).toBe(5);
     const inserted = changed.steps.find(({ product }) => product.priceMinor === 1_900)!;
     // The buyer who was there before still meets the downsell that is gone for others, and then what came next.
     const slugOf = (of: LaunchContext, id: string) => of.steps.find((step) => step.id === id)!.page.slug;
@@ -157,19 +157,19 @@ describe("laying a path", () => {
     expect((await change(context, { do: "earlier", step: library })).path).toEqual(context.path);
     const set = await change(context, { do: "set", step: library, change: { sure: true, kind: "downsell" } });
     expect(set.steps[0]).toMatchObject({ sure: true, kind: "downsell", pageId: context.steps[0]!.pageId });
-    expect((await change(context, { do: "restore", to: 3 })).laid).toEqual({ version: 7, path: context.laid.path });
+    expect((await change(context, { do: "restore", to: 3 })).savedPath).toEqual({ version: 7, path: context.savedPath.path });
     expect((await change(context, { do: "restore", to: 0 })).path.steps).toEqual([]);
 
     const empty = await openLaunch(world, { offer: false });
     const copy = await change(empty, { do: "copy", launch: context.launch.slug }).catch((error: unknown) => error);
-    expect(copy).toMatchObject({ laid: { version: 1, path: { steps: [] } } });
+    expect(copy).toMatchObject({ savedPath: { version: 1, path: { steps: [] } } });
     await change(context, { do: "restore", to: 3 });
     const full = await change(empty, { do: "copy", launch: context.launch.slug });
     expect(full.steps.map(({ product }) => product.id)).toEqual(context.steps.map(({ product }) => product.id));
     expect(full.steps.map(({ page }) => [page.launchId, page.published])).toEqual(context.steps.map(() => [empty.launch.id, null]));
-    const known = new Set(context.laid.path.steps.map(({ id }) => id));
+    const known = new Set(context.savedPath.path.steps.map(({ id }) => id));
     const walk = (path: OfferPath): number => (isEnd(path.first) ? 0 : path.steps.filter(({ id }) => known.has(id)).length);
-    expect(walk(full.laid.path)).toBe(0);
+    expect(walk(full.savedPath.path)).toBe(0);
   });
   it("is refused in a circle, of a page twice, in another currency, after somebody else, and to who may only look", async () => {
     const context = await threeSteps();
@@ -191,7 +191,7 @@ describe("laying a path", () => {
     await expect(change(context, { do: "remove", step: library }, viewer)).rejects.toMatchObject({ status: 403 });
     await expect(setAssumptions(em(), viewer, context.launch.id, {})).rejects.toMatchObject({ status: 403 });
     await expect(setPrice(em(), viewer, context.product.id, { price: "1", terms: once }, new Date())).rejects.toMatchObject({ status: 403 });
-    expect((await fresh(context)).laid).toEqual(context.laid);
+    expect((await fresh(context)).savedPath).toEqual(context.savedPath);
   });
 });
 

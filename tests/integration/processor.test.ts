@@ -12,7 +12,7 @@ import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { settleCharge } from "../../src/server/offers/charging";
 import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
-import { layPath } from "../../src/server/offers/layPath";
+import { savePath } from "../../src/server/offers/savePath";
 import { applyCardNotice } from "../../src/server/offers/notices";
 import { Charge, Order, OrderLine, Product } from "../../src/store/entities";
 import {
@@ -186,7 +186,7 @@ describe("a process that dies", () => {
   it("right after an offer was charged books it once, and the buyer goes on", async () => {
     const context = await openLaunch(world);
     const { order } = await buy(world, context);
-    const step = context.laid.path.steps[0]!.id;
+    const step = context.savedPath.path.steps[0]!.id;
     const lost = {
       ...world.app,
       cards: {
@@ -240,7 +240,7 @@ describe("any path of offers", () => {
       "update page set published = draft, compiled = (select compiled from page p where p.launch_id = page.launch_id and p.compiled is not null limit 1) where launch_id = ? and kind = 'offer'",
       [context.launch.id],
     );
-    const parts = context.laid.path.steps;
+    const parts = context.savedPath.path.steps;
     const ids = parts.map(({ id }) => id);
     // Rails lead only to later steps or to the end: any path without circles, as the desk's moves can lay it.
     const anyPath = fc
@@ -260,14 +260,14 @@ describe("any path of offers", () => {
     await fc.assert(
       fc.asyncProperty(anyPath, presses, async (path, pressed) => {
         expect(inOrder(path)).toBeDefined();
-        await em().transactional((tx) => layPath(tx, context.launch.id, path, { what: "Any", userId: null, now: world.app.clock.now() }));
+        await em().transactional((tx) => savePath(tx, context.launch.id, path, { what: "Any", userId: null, now: world.app.clock.now() }));
         world.app.launches.clear();
-        const laid = (await world.app.launches.bySlug(context.launch.slug))!;
-        const { order } = await buy(world, laid);
+        const savedPath = (await world.app.launches.bySlug(context.launch.slug))!;
+        const { order } = await buy(world, savedPath);
         const answers = new Map<string, Decision>();
         for (const { at, decision, times } of pressed) {
           if (stepAfter(path, answers) === ids[at]) answers.set(ids[at], decision);
-          await Promise.all(Array.from({ length: times }, () => decide(world, laid, order!.id, ids[at]!, decision)));
+          await Promise.all(Array.from({ length: times }, () => decide(world, savedPath, order!.id, ids[at]!, decision)));
         }
         const yes = [...answers].filter(([, decision]) => decision === "yes").map(([id]) => id);
         const lines = await em().find(OrderLine, { orderId: order!.id });

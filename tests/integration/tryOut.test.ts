@@ -118,7 +118,7 @@ describe("a launch tried out", () => {
     const context = await openLaunch(world);
     const tried = async () => (await offersView(em(), context, new Date(world.app.clock.now().getTime() + 1_000))).tried;
     expect(await tried()).toEqual({ orders: 0, walked: [] });
-    const step = context.laid.path.steps[0]!.id;
+    const step = context.savedPath.path.steps[0]!.id;
     for (const decision of ["no", "yes"]) {
       const walk = await walker(context);
       const { paid } = await pay(walk);
@@ -169,11 +169,11 @@ describe("a launch that only collects addresses", () => {
     await add({ name: "The Workshop", price: "149.00" });
     await add();
     world.app.launches.clear();
-    const laid = (await loadLaunch(em(), { id: context.launch.id }))!;
-    expect(laid.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900, onSale: true });
-    expect(laid.launch.settings.letters.map(({ id }) => id)).toEqual(["doors-open", "last-day", "last-hour"]);
-    expect(laid.launch.settings.countdowns[0]!.covers.pages).toEqual(["optin", "sales", "checkout"]);
-    expect(JSON.stringify(laid.pages.find(({ kind }) => kind === "optin")!.draft)).toContain("See The Workshop");
+    const withIt = (await loadLaunch(em(), { id: context.launch.id }))!;
+    expect(withIt.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900, onSale: true });
+    expect(withIt.launch.settings.letters.map(({ id }) => id)).toEqual(["doors-open", "last-day", "last-hour"]);
+    expect(withIt.launch.settings.countdowns[0]!.covers.pages).toEqual(["optin", "sales", "checkout"]);
+    expect(JSON.stringify(withIt.pages.find(({ kind }) => kind === "optin")!.draft)).toContain("See The Workshop");
     const home = () => answerPage(world.app, { slug: context.launch.slug, path: "", query: new URLSearchParams() });
     const optIn = (await home()).body;
     expect(optIn).toContain('name="consent"');

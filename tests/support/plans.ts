@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import {
-  layPages,
-  laySettings,
+  plannedPages,
+  initialSettings,
   planOf,
   type ClockSettings,
   type LaunchPlan,
@@ -45,8 +45,8 @@ export const sourceFor = ({
   name: "The Gansey Workshop",
   zone,
   shape,
-  settings: { ...laySettings(shape, clock, "The Gansey Workshop"), episodes: [], ...settings },
-  pages: layPages(shape).map(({ key, kind, slug }) => ({ key, kind, slug, title: key, published: !unpublished.includes(key) })),
+  settings: { ...initialSettings(shape, clock, "The Gansey Workshop"), episodes: [], ...settings },
+  pages: plannedPages(shape).map(({ key, kind, slug }) => ({ key, kind, slug, title: key, published: !unpublished.includes(key) })),
   price: { minor: 14_900, currency: "EUR" },
 });
 export const planFor = (change: Change = {}): LaunchPlan => planOf(sourceFor(change));

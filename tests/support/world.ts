@@ -16,7 +16,7 @@ import { createLaunch } from "../../src/server/launch/createLaunch";
 import { deliverEmails } from "../../src/server/emails/deliver";
 import type { OptInVisit } from "../../src/server/people/optIn";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { changePath, type pathRequest } from "../../src/server/offers/layPath";
+import { changePath, type pathRequest } from "../../src/server/offers/savePath";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { decideOffer } from "../../src/server/offers/offerPath";
 import type { Decision } from "../../src/core/offers";
@@ -156,9 +156,9 @@ export const addStep = async (
   slug: string,
   step: Pick<Add, "product" | "page"> & Partial<Pick<Add, "at" | "kind">>,
 ): Promise<LaunchContext> => {
-  const { laid } = (await loadLaunch(app.fork(), { slug }))!;
+  const { savedPath } = (await loadLaunch(app.fork(), { slug }))!;
   const change = { do: "add" as const, at: { before: "thanks" }, kind: "offer" as const, ...step };
-  await changePath(app.fork(), owner, slug, { version: laid.version, change }, app.clock.now());
+  await changePath(app.fork(), owner, slug, { version: savedPath.version, change }, app.clock.now());
   app.launches.clear();
   return (await loadLaunch(app.fork(), { slug }))!;
 };

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { after, minute, personalClock, planFor, weeklyClock } from "../../../tests/support/plans";
-import { archiveRefusal, layPages } from ".";
+import { archiveRefusal, plannedPages } from ".";
 
 const [opens, closes] = [new Date("2026-11-20T18:00:00Z"), new Date("2026-11-27T00:00:00Z")];
 
@@ -22,7 +22,7 @@ describe("archiving a launch", () => {
   });
   it("is always possible while nothing of it is public", () => {
     for (const clock of [undefined, weeklyClock, personalClock]) {
-      const unpublished = layPages("full").map(({ key }) => key);
+      const unpublished = plannedPages("full").map(({ key }) => key);
       expect(archiveRefusal(planFor({ clock, unpublished }), opens)).toBeUndefined();
     }
   });

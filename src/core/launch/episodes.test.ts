@@ -115,10 +115,10 @@ describe("a run of episodes", () => {
   });
   it("leads from one to the next and from the last to the sales page", () => {
     const { slug, pages, settings } = sourceFor({ settings: { episodes: [run[2]!, run[0]!] } });
-    const way = { slug, pages, settings };
-    expect(nextStep(way, "optin")).toBe("/l/gansey/episodes/3");
-    expect(nextStep(way, "episodes/3")).toBe("/l/gansey/episodes/1");
-    expect(nextStep(way, "episodes/1")).toBe("/l/gansey/join");
+    const source = { slug, pages, settings };
+    expect(nextStep(source, "optin")).toBe("/l/gansey/episodes/3");
+    expect(nextStep(source, "episodes/3")).toBe("/l/gansey/episodes/1");
+    expect(nextStep(source, "episodes/1")).toBe("/l/gansey/join");
   });
   it("moves with the bell it hangs on, and by itself", () => {
     const source = sourceFor({ settings: { episodes: run } });

@@ -3,7 +3,7 @@ import type { LaunchPage, LaunchShape, PageKind } from "./launch";
 import type { ClockSettings, Coverage, EpisodeSetting, LaunchSettings, LetterSetting } from "./settings";
 
 /** A page that a new launch begins with. */
-export type LaidPage = Pick<LaunchPage, "key" | "kind" | "slug"> & { episode?: number };
+export type PlannedPage = Pick<LaunchPage, "key" | "kind" | "slug"> & { episode?: number };
 
 const slugs: Record<LaunchShape, Partial<Record<PageKind, string>>> = {
   full: { optin: "", sales: "join", checkout: "checkout", offer: "offer", thanks: "thank-you", closed: "closed" },
@@ -15,10 +15,10 @@ const slugs: Record<LaunchShape, Partial<Record<PageKind, string>>> = {
 export const runUpEpisodes = 3;
 
 /** The pages that a launch of this shape begins with. */
-export const layPages = (shape: LaunchShape): LaidPage[] => {
-  const pages: LaidPage[] = Object.entries(slugs[shape]).map(([kind, slug]) => ({ key: kind, kind: kind as PageKind, slug }));
+export const plannedPages = (shape: LaunchShape): PlannedPage[] => {
+  const pages: PlannedPage[] = Object.entries(slugs[shape]).map(([kind, slug]) => ({ key: kind, kind: kind as PageKind, slug }));
   if (shape !== "full") return pages;
-  const episodes = Array.from({ length: runUpEpisodes }, (_, index): LaidPage => {
+  const episodes = Array.from({ length: runUpEpisodes }, (_, index): PlannedPage => {
     const slug = `episodes/${index + 1}`;
     return { key: slug, kind: "content", slug, episode: index + 1 };
   });
@@ -79,7 +79,7 @@ const episodes = (kind: ClockSettings["kind"]): EpisodeSetting[] =>
   }));
 
 /** The time, gates, countdowns, stages and letters that a launch of this shape and clock begins with. All of it can be changed. */
-export const laySettings = (shape: LaunchShape, clock: ClockSettings, name: string): LaunchSettings => ({
+export const initialSettings = (shape: LaunchShape, clock: ClockSettings, name: string): LaunchSettings => ({
   clock,
   graceMinutes: 10,
   // Episodes stay open while the doors are, and close with them.
@@ -117,7 +117,7 @@ export const laySettings = (shape: LaunchShape, clock: ClockSettings, name: stri
  * the bells are proposed, and a purchase stops a person's own clock. What the vendor has set stays.
  */
 export const sellingSettings = (settings: LaunchSettings, name: string): LaunchSettings => {
-  const usual = laySettings("short", settings.clock, name);
+  const usual = initialSettings("short", settings.clock, name);
   return {
     ...settings,
     countdowns: settings.countdowns.map((countdown) =>

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { layPages, newLaunchRequest, planNewLaunch, planOf, settingErrors, slugOf, view, type LaunchShape, type NewLaunchRequest } from ".";
+import { plannedPages, newLaunchRequest, planNewLaunch, planOf, settingErrors, slugOf, view, type LaunchShape, type NewLaunchRequest } from ".";
 
 const request = newLaunchRequest.parse({
   name: "Spring",
@@ -47,12 +47,12 @@ describe("a new launch", () => {
       }
   });
   it("has the pages of its shape, at addresses of their own", () => {
-    const kinds = (shape: LaunchShape) => layPages(shape).map(({ kind }) => kind);
+    const kinds = (shape: LaunchShape) => plannedPages(shape).map(({ kind }) => kind);
     expect(kinds("list")).toEqual(["optin", "closed"]);
     expect(kinds("full").filter((kind) => kind === "content")).toHaveLength(3);
     for (const shape of ["full", "short", "list"] as const)
-      expect(new Set(layPages(shape).map(({ slug }) => slug)).size).toBe(layPages(shape).length);
-    expect(layPages("short").find(({ slug }) => slug === "")!.kind).toBe("sales");
+      expect(new Set(plannedPages(shape).map(({ slug }) => slug)).size).toBe(plannedPages(shape).length);
+    expect(plannedPages("short").find(({ slug }) => slug === "")!.kind).toBe("sales");
   });
   it("may not close before or at its opening", () => {
     expect(errorsOf({ closesWall: "2026-11-30T10:00" }).closesWall).toContain("after the opening bell");

@@ -2,7 +2,7 @@ import { transliterate } from "transliteration";
 import { z } from "zod";
 import { amountWords, currencies, formatMoney, readAmount, type Locale } from "../money";
 import { settingErrors } from "./check";
-import { daysBefore, layPages, laySettings, type LaidPage } from "./layout";
+import { daysBefore, plannedPages, initialSettings, type PlannedPage } from "./layout";
 import { launchShapes } from "./launch";
 import { ruleOf, type RuleParts } from "./recurrence";
 import type { ClockSettings, LaunchSettings } from "./settings";
@@ -42,7 +42,7 @@ export type NewLaunchRequest = z.infer<typeof newLaunchRequest>;
 export type FieldErrors = Partial<Record<keyof NewLaunchRequest, string>>;
 export interface NewLaunchPlan {
   settings: LaunchSettings;
-  pages: LaidPage[];
+  pages: PlannedPage[];
   /** None where nothing is sold yet. */
   priceMinor: number;
   /** Wall times that DST bends, with what they become. */
@@ -114,8 +114,8 @@ export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { pla
   else if (sells && priceMinor === 0 && !errors.currency)
     errors.price = `Give an amount above zero, such as ${formatMoney(14_900, request.currency, locale)}.`;
   if (!clock || errors.zone) return { errors };
-  const pages = layPages(request.shape);
-  const settings = laySettings(request.shape, clock, request.name);
+  const pages = plannedPages(request.shape);
+  const settings = initialSettings(request.shape, clock, request.name);
   const wrong = settingErrors({
     slug: "new",
     name: request.name,

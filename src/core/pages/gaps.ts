@@ -3,7 +3,7 @@ import { blockKinds } from "./blockKinds";
 import type { BlockType, LeafBlock } from "./blocks";
 import { pageLeaves, type PageContent } from "./content";
 import { plainOf } from "./rich";
-import { hrefOf, type WayPages } from "./target";
+import { hrefOf, type LinkSource } from "./target";
 import { formsOf, targetsOf } from "./tree";
 
 /** Something a page still lacks: what, why it matters, and the field where it is mended. */
@@ -21,7 +21,7 @@ export interface PageGap {
 export interface GapFacts {
   key: string;
   kind: PageKind;
-  way: WayPages & { shape: LaunchShape };
+  source: LinkSource & { shape: LaunchShape };
   launches: string[];
   /** Products that a bump may add. */
   products?: string[];
@@ -117,10 +117,10 @@ const empty = (block: LeafBlock): { field: string; says: string; why: string; bl
 };
 
 /** All that a page lacks, in reading order. */
-export const pageGaps = (content: PageContent, { key, kind, way, launches, products = [] }: GapFacts): PageGap[] => {
+export const pageGaps = (content: PageContent, { key, kind, source, launches, products = [] }: GapFacts): PageGap[] => {
   const leaves = pageLeaves(content);
   const gaps: PageGap[] = [];
-  const episode = way.settings?.episodes.find(({ page }) => page === key);
+  const episode = source.settings?.episodes.find(({ page }) => page === key);
   const must = mustHave[kind];
   if (must && !leaves.some(({ type }) => type === must)) {
     const { name } = blockKinds[must];
@@ -185,9 +185,9 @@ export const pageGaps = (content: PageContent, { key, kind, way, launches, produ
     } else if (target.to === "launch" && !launches.includes(target.launch)) {
       gaps.push({ ...at, says: `${name} leads to a launch that is not there.`, why: "Whoever presses it gets nowhere." });
     } else {
-      const href = hrefOf(way, key, target);
+      const href = hrefOf(source, key, target);
       if (href === undefined) gaps.push({ ...at, says: `${name} leads to a page that is not there.`, why: "Whoever presses it gets nowhere." });
-      else if (href === hrefOf(way, key, { to: "page", page: key })) {
+      else if (href === hrefOf(source, key, { to: "page", page: key })) {
         gaps.push({ ...at, blocking: false, says: `${name} leads back to this very page.`, why: "Whoever presses it stays where they are." });
       }
     }
@@ -197,7 +197,7 @@ export const pageGaps = (content: PageContent, { key, kind, way, launches, produ
       ["checkPage", form.checkPage],
       ["confirmedPage", form.confirmedPage],
     ] as const)
-      if (key && !way.pages.some((page) => page.key === key))
+      if (key && !source.pages.some((page) => page.key === key))
         gaps.push({
           code: "dead_end",
           blocking: true,

@@ -59,7 +59,7 @@ import {
   type PageContent,
 } from ".";
 import { begin, record, redo, settle, undo } from "./history";
-import { pageKinds, layPages } from "../launch";
+import { pageKinds, plannedPages } from "../launch";
 
 const ids = (content: PageContent): string[] =>
   content.sections.flatMap(({ id, blocks }) => [
@@ -67,13 +67,13 @@ const ids = (content: PageContent): string[] =>
     ...blocks.flatMap((block) => [block.id, ...(block.type === "columns" ? leavesOf([block]).map((leaf) => leaf.id) : [])]),
   ]);
 const order = (content: PageContent) => content.sections.flatMap(({ blocks }) => blocks.map(({ id }) => id));
-const way = (shape: "full" | "short" = "full") => ({
+const source = (shape: "full" | "short" = "full") => ({
   slug: "gansey",
   shape,
-  pages: layPages(shape).map((page) => ({ ...page, title: page.key, published: true })),
+  pages: plannedPages(shape).map((page) => ({ ...page, title: page.key, published: true })),
 });
 const gapsIn = (content: PageContent, kind: (typeof pageKinds)[number] = "content", key: string = kind) =>
-  pageGaps(content, { key, kind, way: way(), launches: ["gansey"] });
+  pageGaps(content, { key, kind, source: source(), launches: ["gansey"] });
 const anyHex = fc.integer({ min: 0, max: 0xffffff }).map((n): Hex => `#${n.toString(16).padStart(6, "0").toUpperCase()}`);
 
 describe("any page", () => {
@@ -312,7 +312,7 @@ describe("rich text from an editor", () => {
 
 describe("the next step", () => {
   it("leads from the opt-in along the run-up to the launch's own address, and from the sales page to the checkout", () => {
-    const { pages, slug } = way();
+    const { pages, slug } = source();
     const from = (key: string) => nextStep({ slug, pages }, key);
     expect(["optin", "episodes/1", "episodes/2", "episodes/3", "sales", "thanks", "none"].map(from)).toEqual([
       "/l/gansey/episodes/1",

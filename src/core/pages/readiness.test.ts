@@ -162,8 +162,8 @@ describe("what a launch lacks as a whole", () => {
 });
 
 describe("pages that can be published by one press", () => {
-  const way = { ...sourceFor(), shape: "full" as const };
-  const facts = { way, launches: [], products: [] };
+  const source = { ...sourceFor(), shape: "full" as const };
+  const facts = { source, launches: [], products: [] };
   const page = (key: string, kind: "sales" | "offer" | "optin", draft: PageContent, published: PageContent | null) => ({
     id: key,
     key,

@@ -95,18 +95,18 @@ const unanswered = ({ plan, at }: ReadinessFacts): LaunchGap[] => {
 
 /** Buttons and forms of public pages that lead to a page that is not public. */
 const leadsNowhere = ({ plan, pages }: ReadinessFacts): LaunchGap[] => {
-  const way = { slug: plan.slug, pages: plan.pages, settings: plan.settings };
+  const source = { slug: plan.slug, pages: plan.pages, settings: plan.settings };
   const draftAt = (href: string | undefined) => plan.pages.find((page) => !page.published && addressOf(plan.slug, page) === href);
   return pages.flatMap(({ key, published }) => {
     if (!published) return [];
     const links = targetsOf(published).map(({ block, target }) => ({
       block,
       field: block.type === "form" ? "then" : block.type === "video" ? "press" : "target",
-      href: hrefOf(way, key, target),
+      href: hrefOf(source, key, target),
     }));
     const forms = formsOf(published).flatMap((form) =>
       (["checkPage", "confirmedPage"] as const).flatMap((field) =>
-        form[field] ? [{ block: form, field: field, href: hrefOf(way, key, { to: "page", page: form[field] }) }] : [],
+        form[field] ? [{ block: form, field: field, href: hrefOf(source, key, { to: "page", page: form[field] }) }] : [],
       ),
     );
     return [...links, ...forms].flatMap(({ block, field, href }): LaunchGap[] => {

@@ -43,7 +43,7 @@ export const tracked = (url: string, tracking: string, partner: string | undefin
 };
 
 /** What finding a way needs to know of a launch: its pages in visiting order. */
-export interface WayPages {
+export interface LinkSource {
   slug: string;
   pages: Pick<LaunchPage, "key" | "kind" | "slug">[];
   /** The run of episodes, by their pages in order. */
@@ -54,7 +54,7 @@ export interface WayPages {
 export const addressOf = (launch: string, page: { slug: string }): string => `/l/${launch}${page.slug ? `/${page.slug}` : ""}`;
 
 /** The step that follows a page: the next of the run-up, then the launch's own address; from the sales page the checkout. */
-export const nextStep = ({ slug, pages, settings }: WayPages, key: string): string => {
+export const nextStep = ({ slug, pages, settings }: LinkSource, key: string): string => {
   const here = pages.find((page) => page.key === key);
   const root = `/l/${slug}`;
   if (!here) return root;
@@ -79,17 +79,17 @@ export const nextStep = ({ slug, pages, settings }: WayPages, key: string): stri
 };
 
 /** The address a target stands for, seen from a page; undefined where it leads to nothing. */
-export const hrefOf = (way: WayPages, from: string, to: Target): string | undefined => {
+export const hrefOf = (source: LinkSource, from: string, to: Target): string | undefined => {
   switch (to.to) {
     case "next":
-      return nextStep(way, from);
+      return nextStep(source, from);
     case "page": {
-      const page = way.pages.find(({ key }) => key === to.page);
-      return page && addressOf(way.slug, page);
+      const page = source.pages.find(({ key }) => key === to.page);
+      return page && addressOf(source.slug, page);
     }
     case "checkout": {
-      const page = way.pages.find(({ kind }) => kind === "checkout");
-      return page && addressOf(way.slug, page);
+      const page = source.pages.find(({ kind }) => kind === "checkout");
+      return page && addressOf(source.slug, page);
     }
     case "form":
       return `#over-${to.block}`;

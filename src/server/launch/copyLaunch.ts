@@ -7,7 +7,7 @@ import { Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { type LaunchContext } from "./launchContext";
 import { freeSlug, newHookSecret } from "./createLaunch";
-import { copiedPath, layPath } from "../offers/layPath";
+import { copiedPath, savePath } from "../offers/savePath";
 import { newPage } from "../pages/newPage";
 import { scheduleBells } from "./ring";
 
@@ -79,9 +79,9 @@ export const copyLaunch = async (
       }),
     );
     await tx.persist([...pages.values()]).flush();
-    if (context.laid.version > 0) {
-      const path = copiedPath(context.laid.path, new Map([...pages].map(([id, page]) => [id, page.id])));
-      await layPath(tx, copy.id, path, { what: `Copied with ${launch.name}`, userId: user.id, now });
+    if (context.savedPath.version > 0) {
+      const path = copiedPath(context.savedPath.path, new Map([...pages].map(([id, page]) => [id, page.id])));
+      await savePath(tx, copy.id, path, { what: `Copied with ${launch.name}`, userId: user.id, now });
     }
     await scheduleBells(tx, copy.id, now);
     return { slug: copy.slug, remarks: turned.remarks.map(remarkSentence) };

@@ -9,7 +9,7 @@ import {
   type BlockOf,
   type CompiledPage,
   type PageContent,
-  type WayPages,
+  type LinkSource,
 } from "../../core/pages";
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import { currenciesOf, emptyPath, without, type AskedPrice, type OfferPath, type PathStep } from "../../core/offers";
@@ -28,8 +28,8 @@ export interface LaunchContext {
   pages: Page[];
   /** The offer path that buyers walk now: steps that cannot be shown yet are passed over. */
   path: OfferPath;
-  /** The newest version of the path as it was laid, 0 where none ever was, with all its steps. */
-  laid: { version: number; path: OfferPath };
+  /** The newest version of the path as it was saved, 0 where none ever was, with all its steps. */
+  savedPath: { version: number; path: OfferPath };
   steps: OfferStep[];
   /** The bumps of the published checkout, in the order of the page. */
   bumps: { block: BlockOf<"bump">; product: Product }[];
@@ -72,10 +72,12 @@ export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "
 });
 
 /** A published page with its links filled in, as far as where they lead hangs on the launch alone: an episode may be locked. */
-const linked = ({ compiled, key }: Page, way: WayPages): CompiledPage | undefined =>
+const linked = ({ compiled, key }: Page, source: LinkSource): CompiledPage | undefined =>
   compiled
     ? fillSome(compiled, (hole) =>
-        hole.kind === "href" && !leadsToEpisode(way, withoutVariant(key), hole.to) ? hrefAttributes(way, withoutVariant(key), hole.to) : undefined,
+        hole.kind === "href" && !leadsToEpisode(source, withoutVariant(key), hole.to)
+          ? hrefAttributes(source, withoutVariant(key), hole.to)
+          : undefined,
       )
     : undefined;
 
@@ -120,12 +122,12 @@ export const loadLaunch = async (
   );
   await prepare?.(rows, launch);
   const bumpBlocks = rows.flatMap(({ kind, published }) => (kind === "checkout" && published ? bumpsIn(published) : []));
-  const laid = { version: newest?.version ?? 0, path: newest?.path ?? emptyPath };
+  const savedPath = { version: newest?.version ?? 0, path: newest?.path ?? emptyPath };
   const additions = rows.flatMap(({ published }) => (published ? additionsIn(published) : []));
   const wanted = [
     ...additions,
     launch.mainProductId,
-    ...laid.path.steps.map((step) => step.productId),
+    ...savedPath.path.steps.map((step) => step.productId),
     ...bumpBlocks.flatMap(({ product }) => product ?? []),
   ];
   const products = await em.find(Product, { id: { $in: [...new Set(wanted)] } });
@@ -140,7 +142,7 @@ export const loadLaunch = async (
   // The page a launch began with stands for its kind, before others of the kind.
   const own = ({ key, kind }: Page) => Number(key !== kind);
   pages.sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind) || own(a) - own(b) || a.slug.localeCompare(b.slug));
-  const steps = fullSteps(laid.path, pages, products);
+  const steps = fullSteps(savedPath.path, pages, products);
   const source = sourceOf(launch, pages, product);
   return {
     launch,
@@ -149,9 +151,9 @@ export const loadLaunch = async (
     products: new Map(products.map((one) => [one.id, one])),
     source,
     plan: planOf(source),
-    laid,
+    savedPath,
     steps,
-    path: without(laid.path, hiddenSteps(laid.path, steps, product.currency)),
+    path: without(savedPath.path, hiddenSteps(savedPath.path, steps, product.currency)),
     bumps: bumpBlocks.flatMap((block) => {
       const added = products.find(({ id }) => id === block.product);
       // What is sold already, in another currency or not at all cannot be added, and nothing to what is bought alone.

@@ -72,7 +72,7 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
     },
     ...{ source: "own", external_id: null, partner_id: earner?.id ?? null, credit, recovered: checkout.recoveredThroughEmail },
     ...{ vat_number: checkout.vatNumber ?? null, reverse_charge: reverseChargeOf(app, checkout), evidence: evidenceOf(checkout, result) },
-    ...{ path_version: alone ? 0 : context.laid.version, test, agreed: checkout.agreed },
+    ...{ path_version: alone ? 0 : context.savedPath.version, test, agreed: checkout.agreed },
   };
   const placed = { id: order.id, launchId: launch.id, contactId: contact!.id, placedAt: now, currency: charge.currency, test };
   const products = await productsOf(

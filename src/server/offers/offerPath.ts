@@ -27,9 +27,9 @@ import { kindsAtOnce, offerLines, type QuotedLine } from "./quote";
 
 type Placed = Pick<Order, "id" | "personId" | "checkoutId" | "pathVersion" | "currency">;
 
-/** The path that an order walks, the version it began with, as it was laid; with its steps. */
+/** The path that an order walks, the version it began with, as it was saved; with its steps. */
 const pathOfOrder = async (em: EntityManager, context: LaunchContext, order: Placed): Promise<{ path: OfferPath; steps: OfferStep[] }> => {
-  if (order.pathVersion === context.laid.version) return { path: context.laid.path, steps: context.steps };
+  if (order.pathVersion === context.savedPath.version) return { path: context.savedPath.path, steps: context.steps };
   const version = await em.findOne(PathVersion, { launchId: context.launch.id, version: order.pathVersion });
   const path = version?.path ?? emptyPath;
   const products = await em.find(Product, { id: { $in: path.steps.map(({ productId }) => productId) } });

@@ -59,7 +59,7 @@ const factsOf = (context: LaunchContext, products: Product[], mainMinor: number)
 
 /** The offers of a launch as they stand at an instant. */
 export const offersView = async (em: EntityManager, context: LaunchContext, asOf: Date): Promise<OffersView> => {
-  const { launch, product, laid, pages, plan } = context;
+  const { launch, product, savedPath, pages, plan } = context;
   const [products, versions, { walks, sold }, funnel] = await Promise.all([
     em.find(Product, {}, { orderBy: { name: 1 } }),
     em.find(PathVersion, { launchId: launch.id, at: { $lte: asOf } }, { orderBy: { version: -1 } }),
@@ -95,16 +95,16 @@ export const offersView = async (em: EntityManager, context: LaunchContext, asOf
   const checkout = pages.find(({ kind }) => kind === "checkout");
   const sawSales = funnel.saw_sales;
   return {
-    version: laid.version,
-    path: laid.path,
+    version: savedPath.version,
+    path: savedPath.path,
     main: shown(product, mainMinor),
-    tried: await triedWalks(em, launch.id, laid.version),
+    tried: await triedWalks(em, launch.id, savedPath.version),
     products: products.filter(({ currency }) => currency === product.currency).map((one) => shown(one)),
     ...(checkout ? { checkout: pageOf(checkout) } : {}),
     bumps: context.bumps.map((bump) => bump.product.id),
     pages: pages.filter(({ kind }) => kind === "offer").map(pageOf),
     ends: pages.filter(({ kind }) => kind === "thanks").map(({ id, slug, published }) => ({ id, name: slug, published: published !== null })),
-    findings: pathFindings(laid.path, factsOf(context, products, mainMinor)),
+    findings: pathFindings(savedPath.path, factsOf(context, products, mainMinor)),
     figures: {
       ...{ sawSales, paid, arrived: walks.reduce((sum, walk) => sum + walk.arrived, 0) },
       steps: walkedSteps(walks, paths),

@@ -24,7 +24,7 @@ const settings: Record<string, { says: string; part: string }> = {
 };
 
 /** What hangs on a page of a launch. */
-export const usesOfPage = ({ source, pages, variants, laid, launch }: LaunchContext, page: Pick<Page, "id" | "key">): PageUseLine[] => {
+export const usesOfPage = ({ source, pages, variants, savedPath, launch }: LaunchContext, page: Pick<Page, "id" | "key">): PageUseLine[] => {
   const tested = variants.some(({ variantOf }) => variantOf === page.id);
   const desk = `/desk/${launch.slug}`;
   const nameOf = (key: string) => {
@@ -51,7 +51,7 @@ export const usesOfPage = ({ source, pages, variants, laid, launch }: LaunchCont
         return { says: `The page “${nameOf(use.page)}” leads to it.`, href: `${desk}/pages/${use.page}?block=${use.block}` };
     }
   };
-  const lines = pageUses(source, pages, laid.path.steps, page.key, tested).map(line);
+  const lines = pageUses(source, pages, savedPath.path.steps, page.key, tested).map(line);
   return lines.filter(({ says }, index) => lines.findIndex((one) => one.says === says) === index);
 };
 
@@ -107,7 +107,10 @@ export const archivedPages = (em: EntityManager, { archived }: LaunchContext): P
 export const deletePage = async (em: EntityManager, user: DeskUser, pageId: string): Promise<void> => {
   mustBeAllowed(user, "page.edit");
   await em.transactional(async (tx) => {
-    const page = required(await tx.findOne(Page, { id: pageId, archivedAt: { $ne: null } }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "archived page");
+    const page = required(
+      await tx.findOne(Page, { id: pageId, archivedAt: { $ne: null } }, { lockMode: LockMode.PESSIMISTIC_WRITE }),
+      "archived page",
+    );
     if (await wasSeen(tx, page)) throw new Refusal(409, "in_use", "People saw this page, and figures count on it. It stays in the archive.");
     await tx.nativeDelete(Page, { id: pageId });
     await launchChanged(tx);

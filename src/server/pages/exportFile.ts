@@ -144,11 +144,11 @@ export const exportTemplate = async ({ files }: Pick<App, "files">, em: EntityMa
   return { name: `${slug}.template.zip`, body: pack("template", { name, purpose, kind, content, media }, stored, files) };
 };
 
-const pathOf = ({ steps, pages, laid }: LaunchContext): ExportContent["launch"]["launch"]["path"] => {
+const pathOf = ({ steps, pages, savedPath }: LaunchContext): ExportContent["launch"]["launch"]["path"] => {
   const pageKey = (id: string | undefined) => pages.find((page) => page.id === id)?.key;
   const keyOf = (to: string) => steps.find((step) => step.id === to)?.page.key ?? pageKey(endPage(to)) ?? pathEnd;
   // The first step of a path stands first in the file.
-  const order = [...steps].sort((a, b) => Number(b.id === laid.path.first) - Number(a.id === laid.path.first));
+  const order = [...steps].sort((a, b) => Number(b.id === savedPath.path.first) - Number(a.id === savedPath.path.first));
   return order.map(({ page, productId, kind, sure, yesTo, noTo }) => ({
     page: page.key,
     product: productId,

@@ -10,7 +10,7 @@ import type { FileStore } from "../../outside/fileStore";
 import type { App } from "../app/app";
 import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
-import { layPath } from "../offers/layPath";
+import { savePath } from "../offers/savePath";
 import { noteAsked } from "../offers/products";
 import { launchChanged, loadLaunch } from "../launch/launchContext";
 import { freeSlug, newHookSecret } from "../launch/createLaunch";
@@ -205,9 +205,9 @@ const importPath = async (
     return { id: ids.get(step.page)!, kind, sure, pageId: page.id, productId, yesTo: to(step.yes), noTo: to(step.no) };
   });
   if (steps.length === 0) return;
-  const laid = { first: steps[0]!.id, steps };
-  if (inOrder(laid)?.length !== steps.length) refuse("The offer path goes in a circle, or has a step that nothing leads to.");
-  await layPath(em, launchId, laid, { what: "Brought in from a file", userId, now });
+  const made = { first: steps[0]!.id, steps };
+  if (inOrder(made)?.length !== steps.length) refuse("The offer path goes in a circle, or has a step that nothing leads to.");
+  await savePath(em, launchId, made, { what: "Brought in from a file", userId, now });
 };
 
 /**

@@ -62,7 +62,7 @@ export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: strin
 
 /** What a page of a launch lacks. */
 export const gapsOf = (context: LaunchContext, page: Pick<Page, "key" | "kind">, content: PageContent, { launches, products }: Around): PageGap[] =>
-  pageGaps(content, { key: withoutVariant(page.key), kind: page.kind, way: context.source, launches, products });
+  pageGaps(content, { key: withoutVariant(page.key), kind: page.kind, source: context.source, launches, products });
 
 /** What lies around a page: launches that a button may lead to, by their addresses, and products that a bump may add. */
 interface Around {

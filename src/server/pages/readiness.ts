@@ -14,20 +14,20 @@ export interface PublishablePage {
 }
 
 /** What a launch lacks at an instant. */
-export const gapsOfLaunch = ({ plan, pages, laid, product }: LaunchContext, at: Date): LaunchGap[] => {
-  const onPath = pages.filter(({ id }) => laid.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
+export const gapsOfLaunch = ({ plan, pages, savedPath, product }: LaunchContext, at: Date): LaunchGap[] => {
+  const onPath = pages.filter(({ id }) => savedPath.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
   const digital = product.kind === "download" || product.kind === "library";
   return launchGaps({ plan, pages, onPath, product: { id: product.id, name: product.name, digital, accessAtOnce: product.accessAtOnce }, at });
 };
 
 /** What a launch lacks, and which pages can be made public by one press. */
 export const readinessOf = async (em: EntityManager, context: LaunchContext, at: Date): Promise<{ gaps: LaunchGap[]; ready: PublishablePage[] }> => {
-  const { pages, laid, source } = context;
-  const onPath = pages.filter(({ id }) => laid.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
+  const { pages, savedPath, source } = context;
+  const onPath = pages.filter(({ id }) => savedPath.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
   const { launches, products } = await aroundPage(em, context);
   const keys = readyToPublish(
     pages.map(({ id, key, kind, draft, published }) => ({ id, key: withoutVariant(key), kind, draft, published })),
-    { way: source, launches, products },
+    { source: source, launches, products },
     onPath,
   );
   const ready = pages

@@ -5,7 +5,7 @@ import { zodResolver } from "@hookform/resolvers/zod";
 import { z } from "zod";
 import {
   fullMoment,
-  layPages,
+  plannedPages,
   newLaunchRequest,
   planNewLaunch,
   requestedRule,
@@ -105,7 +105,7 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
   ]);
   const parts = repeats as RuleParts;
   const wrong = (name: keyof NewLaunchRequest) => errors[name]?.message;
-  const pages = layPages(shape ?? "full").length;
+  const pages = plannedPages(shape ?? "full").length;
   return (
     <form className={styles.form} onSubmit={submit} noValidate inert={!ready}>
       <fieldset>

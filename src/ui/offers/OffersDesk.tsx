@@ -44,7 +44,7 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
   const [like, setLike] = useState<PathStep>();
   const [measured, setMeasured] = useState(first.figures.paid > 0);
   const [trial, setTrial] = useState<Trial>(noTrial);
-  // One step back after another: what undo itself laid is not gone back to.
+  // One step back after another: what undo itself saved is not gone back to.
   const [back, setBack] = useState(first.version > 1 ? first.version - 1 : -1);
   const economics = useMemo(() => estimate(view, view.path, trial, measured), [view, trial, measured]);
   const step = view.path.steps.find(({ id }) => id === selected);
@@ -106,7 +106,7 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
     setSpot(where);
   };
   const onMedia = (one: Media) => setMedia((all) => [one, ...all.filter(({ id }) => id !== one.id)]);
-  const ways = routesOf(view.path, 65);
+  const routes = routesOf(view.path, 65);
   const select = (id: string) => {
     setSpot(undefined);
     setSelected(id);
@@ -157,7 +157,7 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
         <p className="muted" data-tried>
           {view.tried.orders === 0
             ? "Nobody has tried this version out yet. "
-            : `Tried out with test cards: ${walkedOf(view, ways)} of ${ways.length > 64 ? "more than 64" : ways.length} ${ways.length === 1 ? "way" : "ways"} walked to the end. `}
+            : `Tried out with test cards: ${walkedOf(view, routes)} of ${routes.length > 64 ? "more than 64" : routes.length} ${routes.length === 1 ? "way" : "ways"} walked to the end. `}
           Test orders count nowhere.{" "}
           <button type="button" className={styles.link} onClick={() => select("thanks")}>
             Which ones
@@ -229,8 +229,8 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
 
 /** Whether a test order has answered this way, to the end. */
 const isWalked = ({ tried }: OffersView, answers: Route["answers"]): boolean =>
-  tried.walked.some((way) => Object.keys(way).length === answers.length && answers.every(({ step, decision }) => way[step] === decision));
-const walkedOf = (view: OffersView, ways: Route[]): number => ways.filter(({ answers }) => isWalked(view, answers)).length;
+  tried.walked.some((route) => Object.keys(route).length === answers.length && answers.every(({ step, decision }) => route[step] === decision));
+const walkedOf = (view: OffersView, routes: Route[]): number => routes.filter(({ answers }) => isWalked(view, answers)).length;
 
 /** A launch that collects addresses begins to sell: what, and for how much. */
 const AddCheckout = ({

@@ -26,7 +26,7 @@ import {
   type Look,
   type Media,
   type PageContent,
-  type WayPages,
+  type LinkSource,
   type Place,
 } from "../../core/pages";
 import type { PageFacts } from "../../public/facts";
@@ -62,7 +62,7 @@ interface Props {
     published: PageContent | null;
     version: number;
   };
-  launch: WayPages & { name: string; shape: LaunchShape; zone: string; look: Look; pages: LaunchPage[] };
+  launch: LinkSource & { name: string; shape: LaunchShape; zone: string; look: Look; pages: LaunchPage[] };
   /** Products that a bump may add. */
   products: SoldProduct[];
   launches: { slug: string; name: string }[];
@@ -139,7 +139,7 @@ export const PageEditor = ({
       pageGaps(content, {
         key: withoutVariant(page.key),
         kind: page.kind,
-        way: launch,
+        source: launch,
         launches: launches.map(({ slug }) => slug),
         products: products.map(({ id }) => id),
       }),

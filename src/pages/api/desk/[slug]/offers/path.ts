@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { deskEndpoint } from "../../../../../server/app/endpoint";
 import { deskLaunch } from "../../../../../server/launch/deskLaunch";
-import { changePath, pathRequest } from "../../../../../server/offers/layPath";
+import { changePath, pathRequest } from "../../../../../server/offers/savePath";
 import { offersView } from "../../../../../server/offers/offersView";
 
 export const POST: APIRoute = deskEndpoint(pathRequest, async ({ app, em, user, body, params, now }) => {

@@ -28,7 +28,7 @@ import { makeProduct } from "./products";
 import { smallProduct } from "./requests";
 
 /** Lays a path as the next version of a launch's. Buyers in the middle of an earlier one finish that. Call in a transaction that holds the launch. */
-export const layPath = async (
+export const savePath = async (
   tx: EntityManager,
   launchId: string,
   path: OfferPath,
@@ -63,7 +63,7 @@ const sold = z.union([
 ]);
 
 export const pathRequest = z.object({
-  /** The version that was looked at: a newer one means that somebody else laid the path meanwhile. */
+  /** The version that was looked at: a newer one means that somebody else saved the path meanwhile. */
   version: z.number().int().min(0),
   change: z.discriminatedUnion("do", [
     z.object({
@@ -152,7 +152,7 @@ const copiedPage = async (tx: EntityManager, context: LaunchContext, id: string,
 };
 
 const applied = async (tx: EntityManager, context: LaunchContext, change: Change, now: Date): Promise<{ path: OfferPath; what: string }> => {
-  const { path } = context.laid;
+  const { path } = context.savedPath;
   const nameOf = (id: string) => context.steps.find((step) => step.id === id)?.product.name ?? "a step";
   const must = (id: string): PathStep =>
     required(
@@ -220,7 +220,9 @@ const applied = async (tx: EntityManager, context: LaunchContext, change: Change
     }
     case "restore": {
       const before =
-        change.to === 0 ? { path: emptyPath } : required(await tx.findOne(PathVersion, { launchId: context.launch.id, version: change.to }), "version");
+        change.to === 0
+          ? { path: emptyPath }
+          : required(await tx.findOne(PathVersion, { launchId: context.launch.id, version: change.to }), "version");
       return { path: before.path, what: `As it was in version ${change.to}` };
     }
     case "copy":
@@ -247,7 +249,10 @@ const copyFrom = async (tx: EntityManager, context: LaunchContext, slug: string)
     here = { ...here, pages: [...here.pages, made] };
   }
   // Ends on the other launch's pages are ends on this one's own.
-  const ended = { ...from.laid.path, steps: from.laid.path.steps.map((step) => ({ ...step, yesTo: endHere(step.yesTo), noTo: endHere(step.noTo) })) };
+  const ended = {
+    ...from.savedPath.path,
+    steps: from.savedPath.path.steps.map((step) => ({ ...step, yesTo: endHere(step.yesTo), noTo: endHere(step.noTo) })),
+  };
   return { path: copiedPath({ ...ended, first: endHere(ended.first) }, pages), what: `Copied from ${from.launch.name}` };
 };
 const endHere = (to: string) => (isEnd(to) ? emptyPath.first : to);
@@ -265,15 +270,15 @@ export const changePath = async (
     await tx.execute("select 1 from launch where slug = ? for update", [slug]);
     const context = required(await loadLaunch(tx, { slug }), "launch");
     mustNotBeArchived(context.launch);
-    if (context.laid.version !== version)
+    if (context.savedPath.version !== version)
       throw new Refusal(
         409,
         "changed_meanwhile",
         "Somebody else changed this path since you opened it. Nothing of theirs is overwritten; look at theirs first.",
       );
     const { path, what } = await applied(tx, context, change, now);
-    const laid = await layPath(tx, context.launch.id, path, { what, userId: user.id, now });
+    const saved = await savePath(tx, context.launch.id, path, { what, userId: user.id, now });
     await launchChanged(tx);
-    return { version: laid };
+    return { version: saved };
   });
 };
