@@ -57,7 +57,7 @@ describe("pages of three words, as they were before blocks", () => {
       expect(plainOf(firstBlock(content, "text")!.rich)).toBe("First: does it work?\nYes; it's ready.");
       expect(JSON.stringify(content)).toContain("Go on?");
       expect(
-        pageGaps(content, { key: kind, kind, way, launches: ["old"] }).filter(({ blocking }) => blocking),
+        pageGaps(content, { key: kind, kind, source, launches: ["old"] }).filter(({ blocking }) => blocking),
         kind,
       ).toEqual([]);
       expect(compiled).toBeNull();
