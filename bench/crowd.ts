@@ -87,7 +87,7 @@ export const loadCrowd = async (pool: pg.Pool, people: number): Promise<void> =>
        cross join (values (1, 'processor_clearing', 14651), (2, 'processor_fees', 249), (3, 'sales', -12114), (4, 'tax_payable', -2786)) as p(position, account, minor)`,
     );
     await run(
-      `insert into commission (line_id, partner_id, base_minor, rate_bp, minor, currency, held_until)
+      `insert into commission (line_id, partner_id, base_minor, rate_bp, minor, currency, pending_until)
        select line, partner, 12114, 4000, 4846, 'EUR', paid_at + interval '35 days' from sale where partner is not null`,
     );
     await run(

@@ -148,7 +148,7 @@ const instantly: CardProcessor = {
   charge: ({ amount }, key) => Promise.resolve(paid({ key }, amount)),
   chargeById: () => Promise.reject(new Error("not asked here")),
   capture: () => Promise.reject(new Error("not asked here")),
-  release: () => Promise.reject(new Error("not asked here")),
+  voidCharge: () => Promise.reject(new Error("not asked here")),
   refund: () => Promise.reject(new Error("not asked here")),
 };
 

@@ -92,22 +92,22 @@ const atABell = async (origin: string, settings: Record<string, string>, pool: p
   const letter = launch!.settings.letters.find(({ hangsOn, minutes }) => hangsOn === "opening" && minutes === 0)!;
   const before = await accepted();
   const began = performance.now();
-  const rung = randomUUID();
+  const run = randomUUID();
   // A bell of a moment ago, whose letter is to be queued: the worker finds it as it finds any.
   await pool.query(
     `update launch set settings = jsonb_set(settings, '{clock,opens}', to_jsonb(to_char(now() at time zone zone, 'YYYY-MM-DD"T"HH24:MI'))) where id = $1`,
     [launch!.id],
   );
   await pool.query("select pg_notify('launch_changed', '')");
-  await pool.query("insert into bell_rung (id, launch_id, key, at, label, rung_at, outcome) values ($1, $2, $3, now(), 'Letter', now(), '')", [
-    rung,
+  await pool.query("insert into bell_run (id, launch_id, key, at, label, ran_at, outcome) values ($1, $2, $3, now(), 'Letter', now(), '')", [
+    run,
     launch!.id,
     `letter:${letter.id}`,
   ]);
-  await pool.query("insert into outbox (topic, payload, key, due_at) values ('queue_letters', $1, $2, now())", [{ id: rung }, `letters:${rung}`]);
+  await pool.query("insert into outbox (topic, payload, key, due_at) values ('queue_emails', $1, $2, now())", [{ id: run }, `letters:${run}`]);
   // By themselves first, once they are all queued, then with buyers beside them.
   const queued = async () =>
-    (await pool.query<{ done: boolean }>("select queued_at is not null as done from bell_rung where id = $1", [rung])).rows[0]!.done;
+    (await pool.query<{ done: boolean }>("select queued_at is not null as done from bell_run where id = $1", [run])).rows[0]!.done;
   while (!(await queued())) await new Promise((next) => setTimeout(next, 100));
   console.log(`\nAt a bell: all letters are queued after ${((performance.now() - began) / 1000).toFixed(1)} s`);
   const [from, since] = [await accepted(), performance.now()];

@@ -13,7 +13,7 @@ export interface DemoCard {
 export class Payments {
   // Its own numbers: what the crowd does stays the same whatever is told of its cards.
   readonly random = seeded(41);
-  readonly told: PastPayment[] = [];
+  readonly notified: PastPayment[] = [];
   private id = (prefix: string) => `${prefix}_${this.random.uuid().replaceAll("-", "").slice(0, 24)}`;
 
   card(country: string): DemoCard {
@@ -30,10 +30,19 @@ export class Payments {
     const amount = totalOf(items).gross;
     const processorId = this.id("ch");
     const known = { amount, currency: "EUR", at, idempotencyKey: key };
-    this.told.push({ ...known, id: processorId, card: card.ref, last4: card.last4, country: card.country, ...(refused ? { refused } : {}) });
+    this.notified.push({ ...known, id: processorId, card: card.ref, last4: card.last4, country: card.country, ...(refused ? { refused } : {}) });
     return {
       ...{ id, idempotency_key: key, checkout_id: checkoutId, step_id: stepId ?? null, state: refused ? "declined" : "succeeded" },
-      ...{ amount_minor: amount, currency: "EUR", items, card: "", return_url: "", held: false, coupon: coupon ?? null, processor_id: processorId },
+      ...{
+        amount_minor: amount,
+        currency: "EUR",
+        items,
+        card: "",
+        return_url: "",
+        capture_later: false,
+        coupon: coupon ?? null,
+        processor_id: processorId,
+      },
       ...{ decline_code: refused ?? null, created_at: at, settled_at: at },
     };
   }

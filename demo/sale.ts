@@ -13,7 +13,7 @@ import {
   type LineRole,
   type TaxRate,
 } from "../src/core/offers";
-import { commissionOn, commissionRateAt, heldUntil, creditFor } from "../src/core/partners";
+import { commissionOn, commissionRateAt, pendingUntil, creditFor } from "../src/core/partners";
 import type { Partner, Product } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
 import { feeOf } from "../standins/card-desk/state";
@@ -147,7 +147,7 @@ export const saleOf = (plan: CrowdPlan, buyer: DemoBuyer, table: TaxRate[]): Dem
         rate_bp: rateBp,
         minor,
         currency: "EUR",
-        held_until: heldUntil(paidAt, of.refundDays),
+        pending_until: pendingUntil(paidAt, of.refundDays),
       });
       journal("commission", lineId, commissionPostings(partner.id, minor, "EUR"));
     }

@@ -16,7 +16,7 @@ import {
 } from "../src/core/launch";
 import { hashPassword } from "../src/server/app/session";
 import { loadLaunch } from "../src/server/launch/launchContext";
-import { scheduleBells } from "../src/server/launch/ring";
+import { scheduleBells } from "../src/server/launch/runBells";
 import { compileFor } from "../src/server/pages/compileFor";
 import { emptyPath, insertOn, type CouponRequest, type StepKind } from "../src/core/offers";
 import { savePath } from "../src/server/offers/savePath";
@@ -160,7 +160,7 @@ const ringPast = async (em: EntityManager, random: Random, launchId: string, now
       bell.at,
     ]);
     await em.execute(
-      "insert into bell_rung (id, launch_id, key, at, label, rung_at, outcome, told_at, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+      "insert into bell_run (id, launch_id, key, at, label, ran_at, outcome, notified_at, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?)",
       [
         random.uuid(),
         launchId,
@@ -479,5 +479,5 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
   // The crowd's deeds are as old as they are; nothing of them waits to be sent now.
   await em.execute("delete from outbox");
   for (const { launch } of [main, past, always, draft]) await ringPast(em, random, launch.id, now);
-  return payments.told;
+  return payments.notified;
 };

@@ -1,5 +1,5 @@
 import type { App } from "../server/app/app";
-import { scheduleBells } from "../server/launch/ring";
+import { scheduleBells } from "../server/launch/runBells";
 import { ensureEventPartitions } from "../store/eventPartitions";
 
 const week = 7 * 86_400_000;

@@ -1,10 +1,10 @@
 import type { App } from "../server/app/app";
 import type { OutboxTopic } from "../server/app/outbox";
 import { rescheduleEmails } from "../server/launch/letters";
-import { queueLetters, ringBells, notifyVendor } from "../server/launch/ring";
+import { queueLetters, runBells, notifyVendor } from "../server/launch/runBells";
 import { settleCharge } from "../server/offers/charging";
 import { settleRefund } from "../server/offers/refunds";
-import { takeHeld } from "../server/offers/sending";
+import { capturePayment } from "../server/offers/fulfil";
 import { takeDuePayment } from "../server/offers/takePayment";
 import { sendInvitation, sendNewPassword } from "../server/settings/emails";
 import { welcomePartner } from "../server/partners/applications";
@@ -18,13 +18,13 @@ interface Topic {
 /** What can be queued, and what is done then. Every handler may run twice: after a crash, work is taken up again. */
 export const topics: Record<OutboxTopic, Topic> = {
   settle_charge: { run: settleCharge, concurrency: 4 },
-  take_payment: { run: takeDuePayment, concurrency: 4 },
+  charge_recurring_payment: { run: takeDuePayment, concurrency: 4 },
   settle_refund: { run: settleRefund, concurrency: 2 },
-  take_held: { run: takeHeld, concurrency: 2 },
-  ring_bells: { run: ringBells, concurrency: 2 },
-  queue_letters: { run: queueLetters, concurrency: 1 },
-  tell_vendor: { run: notifyVendor, concurrency: 1 },
-  hang_letters: { run: rescheduleEmails, concurrency: 1 },
+  capture_payment: { run: capturePayment, concurrency: 2 },
+  run_bells: { run: runBells, concurrency: 2 },
+  queue_emails: { run: queueLetters, concurrency: 1 },
+  notify_vendor: { run: notifyVendor, concurrency: 1 },
+  reschedule_emails: { run: rescheduleEmails, concurrency: 1 },
   welcome_partner: { run: welcomePartner, concurrency: 1 },
   send_invitation: { run: sendInvitation, concurrency: 1 },
   send_desk_password: { run: sendNewPassword("desk"), concurrency: 1 },

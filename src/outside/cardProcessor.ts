@@ -3,7 +3,7 @@ import { z } from "zod";
 /** What the card processor answers to a charge. Amounts in minor units. */
 export const chargeResult = z.object({
   id: z.string(),
-  status: z.enum(["succeeded", "authorised", "released", "declined", "challenge_required"]),
+  status: z.enum(["succeeded", "authorized", "voided", "declined", "challenge_required"]),
   idempotency_key: z.string(),
   amount: z.number().int(),
   currency: z.string(),
@@ -29,7 +29,7 @@ export const refundResult = z.object({
 export type RefundResult = z.infer<typeof refundResult>;
 
 /** What it tells of a dispute. The amount and the fee are withdrawn when it is opened; the amount comes back where it is won. */
-export const disputeTold = z.object({
+export const disputeResult = z.object({
   id: z.string(),
   charge: z.string(),
   status: z.enum(["open", "won", "lost"]),
@@ -38,7 +38,7 @@ export const disputeTold = z.object({
   fee: z.number().int().nonnegative(),
   reason: z.string(),
 });
-export type DisputeTold = z.infer<typeof disputeTold>;
+export type DisputeResult = z.infer<typeof disputeResult>;
 
 export interface ChargeRequest {
   /** A one-time token of the card field, or a stored card. */
@@ -58,10 +58,10 @@ export interface CardProcessor {
   fieldUrl: string;
   charge(request: ChargeRequest, idempotencyKey: string): Promise<ChargeResult>;
   chargeById(id: string): Promise<ChargeResult>;
-  /** Takes what a charge holds; answers that it is released where the bank has let go of it meanwhile. */
+  /** Takes what a charge holds; answers that it is voided where the bank has let go of it meanwhile. */
   capture(chargeId: string, idempotencyKey: string): Promise<ChargeResult>;
   /** Lets go of what a charge holds. */
-  release(chargeId: string, idempotencyKey: string): Promise<ChargeResult>;
+  voidCharge(chargeId: string, idempotencyKey: string): Promise<ChargeResult>;
   refund(request: { charge: string; amount: number }, idempotencyKey: string): Promise<RefundResult>;
 }
 
@@ -105,7 +105,7 @@ export const httpCardProcessor = (base: string, secretKey: string): CardProcesso
     charge: ({ returnUrl, ...request }, key) => post("/v1/charges", { ...request, return_url: returnUrl }, key, chargeResult),
     chargeById: (id) => call(`${base}/v1/charges/${encodeURIComponent(id)}`, { headers }, chargeResult),
     capture: (id, key) => post(`/v1/charges/${encodeURIComponent(id)}/capture`, {}, key, chargeResult),
-    release: (id, key) => post(`/v1/charges/${encodeURIComponent(id)}/release`, {}, key, chargeResult),
+    voidCharge: (id, key) => post(`/v1/charges/${encodeURIComponent(id)}/void`, {}, key, chargeResult),
     refund: (request, key) => post("/v1/refunds", request, key, refundResult),
   };
 };

@@ -32,9 +32,9 @@ export type OrderFacts =
       was?: number;
       /** What sending it costs, and what is charged again by itself, in words. */
       shipping?: number;
-      later?: string;
+      recurring?: string;
       /** Only held on the card until it is sent. */
-      held: boolean;
+      captureLater: boolean;
       /** What the press asks for beside the product. */
       byPress?: string;
       /** The stored card; empty where another must be given, in the frame. */
@@ -53,14 +53,14 @@ export type OrderFacts =
       /** The code that was used, and what it took off before tax. */
       code?: string;
       discount?: number;
-      lines: { name: string; holds?: string; gross: number; tax: number }[];
+      lines: { name: string; contents?: string; gross: number; tax: number }[];
       currency: string;
       email: string;
       vatNumber?: string;
       /** What is only held on the card until it is sent, in minor units. */
-      held: number;
+      authorized: number;
       /** What is charged again by itself, with the way to end it. */
-      later: { id: string; words: string; ends: boolean }[];
+      recurring: { id: string; words: string; ends: boolean }[];
       action: string;
       order: string;
     };
@@ -77,7 +77,7 @@ export interface PayFacts {
   action: string;
   checkout: string;
   /** What is bought: the product, what was added, and the bumps that are ticked. */
-  lines: { name: string; amount: TaxedAmount; before?: TaxedAmount; holds?: string }[];
+  lines: { name: string; amount: TaxedAmount; before?: TaxedAmount; contents?: string }[];
   currency: string;
   taxMode: TaxMode;
   /** A business of another member state: it accounts for the tax itself. */
@@ -98,11 +98,11 @@ export interface PayFacts {
   /** Nothing is to be paid, now or later. */
   free: boolean;
   /** What is charged again by itself, in words. */
-  later: string[];
+  recurring: string[];
   /** Only held on the card until it is sent. */
-  held: boolean;
+  captureLater: boolean;
   /** Until when the price is held, where it may rise meanwhile. */
-  heldUntil?: Date;
+  priceHoldUntil?: Date;
   waiver: boolean;
   terms: string;
   kept: Values;

@@ -1,7 +1,7 @@
 import { clockTime } from "../core/launch";
 import { countryName, countryNames } from "../core/people";
 import { formatAmount, formatBasisPoints, formatMoney } from "../core/money";
-import { amountShown, heldWords, mustTick, totalOf, waiverWords, type TaxedAmount } from "../core/offers";
+import { amountShown, authorizedWords, mustTick, totalOf, waiverWords, type TaxedAmount } from "../core/offers";
 import type { BlockOf, BumpHole } from "../core/pages";
 import type { BumpFacts, Errors, OrderFacts, PayFacts, Values, KnownBuyer, Region } from "./facts";
 import { aria, field, small, wrong } from "./forms";
@@ -29,7 +29,7 @@ export const checkoutStartForm = (
     <p class="fine">Nothing is charged yet. The next step shows the total with tax.</p>
   </form>`;
 
-const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Html => {
+const totals = ({ lines, currency, taxMode, coupon, recurring, captureLater }: PayFacts): Html => {
   const money = (minor: number) => formatMoney(minor, currency);
   const amount = totalOf(lines.map((line) => line.amount));
   // Lines of several rates are summed; the rate is named where there is one.
@@ -42,7 +42,7 @@ const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Ht
     <tbody>
       ${lines.map(
         (line) => html`<tr>
-          <th scope="row">${line.name}${line.holds && html`<br /><small>${line.holds}</small>`}</th>
+          <th scope="row">${line.name}${line.contents && html`<br /><small>${line.contents}</small>`}</th>
           <td>${money(shown(line.before ?? line.amount))}</td>
         </tr>`,
       )}
@@ -62,10 +62,10 @@ const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Ht
           : undefined
       }
       <tr class="sum">
-        <th scope="row">${later.length > 0 ? "To pay now" : "To pay"}</th>
+        <th scope="row">${recurring.length > 0 ? "To pay now" : "To pay"}</th>
         <td>${money(amount.gross)}</td>
       </tr>
-      ${[...(held ? [heldWords] : []), ...later].map(
+      ${[...(captureLater ? [authorizedWords] : []), ...recurring].map(
         (words) => html`<tr>
           <td colspan="2" class="less">${words}</td>
         </tr>`,
@@ -83,7 +83,7 @@ const totals = ({ lines, currency, taxMode, coupon, later, held }: PayFacts): Ht
 };
 
 /** What is agreed to before the press; the boxes are never ticked beforehand, and as they were left where the form comes back. Always there, for its sums may be replaced. */
-const agreements = ({ waiver, terms }: PayFacts, values: Values, errors: Errors): Html =>
+const recurringPayments = ({ waiver, terms }: PayFacts, values: Values, errors: Errors): Html =>
   html`<div data-sum="agree">${
     waiver &&
     html`<label class="tick"><input type="checkbox" name="waiver" value="yes" ${values["waiver"] === "yes" && html`checked`} data-must="${mustTick.waiver}"${aria(errors, "waiver")} /><span>${waiverWords}</span></label>${wrong(errors, "waiver")}`
@@ -142,8 +142,8 @@ const paying = (form: PayFacts, button: string, errors: Errors): Html => {
     <details class="more"${errors["cardToken"] && html` open`}><summary>Use another card</summary>${other}</details>`;
 };
 
-const heldNote = ({ heldUntil, zone }: { heldUntil?: Date; zone: string }): Html | undefined =>
-  heldUntil && html`<p class="fine">This price is held for you until ${clockTime(heldUntil, zone)}, whatever it does meanwhile.</p>`;
+const priceHoldNote = ({ priceHoldUntil, zone }: { priceHoldUntil?: Date; zone: string }): Html | undefined =>
+  priceHoldUntil && html`<p class="fine">This price is held for you until ${clockTime(priceHoldUntil, zone)}, whatever it does meanwhile.</p>`;
 
 /** What an order form is written with: the words of its button, what was typed and is wrong, and what stands in it and sends a form of its own. */
 export interface Written {
@@ -160,7 +160,7 @@ export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, { button, er
   const values = form.kept;
   const total = totalOf(form.lines.map((line) => line.amount)).gross;
   return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
-    ${totals(form)}${coupon}${heldNote({ ...form, zone })}
+    ${totals(form)}${coupon}${priceHoldNote({ ...form, zone })}
     ${form.reverse && html`<p class="fine">No tax is charged: your business accounts for it (reverse charge).</p>`}<p class="who">
       <span>${values["firstName"] ?? ""}, ${values["email"] ?? ""}, ${countryName(values["country"] ?? "")}</span
       ><a href="${form.editHref}">Change</a>
@@ -169,7 +169,7 @@ export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, { button, er
       type="hidden"
       name="firstName"
       value="${values["firstName"] ?? ""}"
-    /><input type="hidden" name="country" value="${values["country"] ?? ""}" />${bumps}${agreements(form, values, errors)}${paying(form, button, errors)}
+    /><input type="hidden" name="country" value="${values["country"] ?? ""}" />${bumps}${recurringPayments(form, values, errors)}${paying(form, button, errors)}
   </form>`;
 };
 
@@ -177,8 +177,8 @@ export const payForm = (form: Extract<OrderFacts, { step: "pay" }>, { button, er
 export const oneStepForm = (form: Extract<OrderFacts, { step: "one" }>, { button, values, errors, zone, bumps, coupon }: Written): Html => {
   const total = totalOf(form.lines.map((line) => line.amount)).gross;
   return html`<form method="post" action="${form.action}" class="box" data-once data-checkout data-card-form novalidate>
-    ${form.of && html`<input type="hidden" name="of" value="${form.of}" />`}${buyerFields({ ...form.kept, ...values }, errors, true, form.known)}<div data-sum="region">${form.choice?.regions && regionField(form.choice.regions, true)}</div>${totals(form)}${coupon}${heldNote({ ...form, zone })}
-    <input type="hidden" name="shown" value="${total}" data-sum="shown" /><input type="hidden" name="checkout" value="${form.checkout}" />${bumps}${agreements(form, values, errors)}${paying(form, button, errors)}
+    ${form.of && html`<input type="hidden" name="of" value="${form.of}" />`}${buyerFields({ ...form.kept, ...values }, errors, true, form.known)}<div data-sum="region">${form.choice?.regions && regionField(form.choice.regions, true)}</div>${totals(form)}${coupon}${priceHoldNote({ ...form, zone })}
+    <input type="hidden" name="shown" value="${total}" data-sum="shown" /><input type="hidden" name="checkout" value="${form.checkout}" />${bumps}${recurringPayments(form, values, errors)}${paying(form, button, errors)}
   </form>`;
 };
 
@@ -252,19 +252,19 @@ export const offerForms = (form: Extract<OrderFacts, { step: "offer" }>, block: 
   const total = form.amount.gross + (form.shipping ?? 0);
   const sending = form.shipping ? html`, and ${money(form.shipping)} for sending it` : undefined;
   // What is charged later stands before the press, as large as what is charged now is named.
-  const first = html`${form.held && html`<p><strong>${heldWords}</strong></p>`}${form.later && html`<p><strong>${form.later}</strong></p>`}`;
-  const does = form.held ? "holds it on" : "charges";
+  const first = html`${form.captureLater && html`<p><strong>${authorizedWords}</strong></p>`}${form.recurring && html`<p><strong>${form.recurring}</strong></p>`}`;
+  const does = form.captureLater ? "holds it on" : "charges";
   const also = form.byPress && html`<p class="fine">${form.byPress}</p>`;
   const press = form.last4
     ? form.sure === "now"
-      ? html`<div class="notice" role="alert"><p><strong>Are you sure?</strong> ${money(total)} will be ${form.held ? "held on" : "charged to"} your card ending in ${form.last4}.</p></div>
-            <form method="post" action="${form.action}" data-once>${hidden}<input type="hidden" name="sure" value="yes" /><button class="go" name="decision" value="yes">Yes, ${form.held ? "hold" : "charge"} ${money(total)}</button></form>`
+      ? html`<div class="notice" role="alert"><p><strong>Are you sure?</strong> ${money(total)} will be ${form.captureLater ? "held on" : "charged to"} your card ending in ${form.last4}.</p></div>
+            <form method="post" action="${form.action}" data-once>${hidden}<input type="hidden" name="sure" value="yes" /><button class="go" name="decision" value="yes">Yes, ${form.captureLater ? "hold" : "charge"} ${money(total)}</button></form>`
       : html`<form method="post" action="${form.action}" data-once>${hidden}<button class="go" name="decision" value="yes">${yes}</button></form>
-            <p class="fine">${form.sure ? `You are asked once more before your card ending in ${form.last4} is ${form.held ? "asked" : "charged"}.` : `One click ${does} your card ending in ${form.last4}. You will not be asked for it again.`}</p>`
+            <p class="fine">${form.sure ? `You are asked once more before your card ending in ${form.last4} is ${form.captureLater ? "asked" : "charged"}.` : `One click ${does} your card ending in ${form.last4}. You will not be asked for it again.`}</p>`
     : html`${form.signIn && html`<p class="fine">Your stored card is offered in your own browser alone. <a href="${form.signIn}">Show that it is you</a>, or give a card here.</p>`}<form method="post" action="${form.action}" data-once data-card-form>${hidden}<input type="hidden" name="decision" value="yes" /><input type="hidden" name="sure" value="yes" /><input type="hidden" name="cardToken" value="" />${cardFrame(form.cardFieldUrl)}<p class="wrong" data-card-wrong role="alert">${errors["cardToken"] ?? ""}</p>
             <noscript><p class="notice loss">The card field needs JavaScript. Everything else here works without.</p></noscript><button class="go">${yes} · ${money(total)}</button></form>`;
   return html`<div class="box">${form.picture && html`<div class="offered">${small(form.picture)}</div>`}
-    <div class="price">${strike && form.was !== undefined && html`<s>${money(form.was)}</s> `}${money(form.amount.gross)}<small>${form.later ? `now for ${form.productName}` : form.productName}, ${form.reverse ? "without tax: your business accounts for it" : "with tax"}${sending}</small></div>
+    <div class="price">${strike && form.was !== undefined && html`<s>${money(form.was)}</s> `}${money(form.amount.gross)}<small>${form.recurring ? `now for ${form.productName}` : form.productName}, ${form.reverse ? "without tax: your business accounts for it" : "with tax"}${sending}</small></div>
     ${first}${press}${also}
     <form method="post" action="${form.action}" data-once>${hidden}<button class="plain" name="decision" value="no">${no}</button></form>
   </div>`;
@@ -277,8 +277,8 @@ export const receipt = ({
   currency,
   email,
   vatNumber,
-  held,
-  later,
+  authorized,
+  recurring,
   code,
   discount,
   action,
@@ -293,7 +293,7 @@ export const receipt = ({
         ${lines.map(
           (line) =>
             html`<tr>
-              <th scope="row">${line.name}${line.holds && html`<br /><small>${line.holds}</small>`}</th>
+              <th scope="row">${line.name}${line.contents && html`<br /><small>${line.contents}</small>`}</th>
               <td>${money(line.gross)}</td>
             </tr>`,
         )}
@@ -305,7 +305,7 @@ export const receipt = ({
         </tr>`
         }
         <tr class="sum">
-          <th scope="row">${held > 0 ? "In all" : "Paid"}</th>
+          <th scope="row">${authorized > 0 ? "In all" : "Paid"}</th>
           <td>${sum((l) => l.gross)}</td>
         </tr>
         <tr>
@@ -314,12 +314,12 @@ export const receipt = ({
         </tr>
       </tbody>
     </table>
-    ${held > 0 && html`<p class="fine">${money(held)} of it: ${heldWords.replace("It", "it")}</p>`}
-    ${later.map(
+    ${authorized > 0 && html`<p class="fine">${money(authorized)} of it: ${authorizedWords.replace("It", "it")}</p>`}
+    ${recurring.map(
       ({ id, words, ends }) =>
         html`<p class="fine">${words}</p>${
           ends &&
-          html`<form method="post" action="${action}" data-once><input type="hidden" name="o" value="${order}" /><input type="hidden" name="agreement" value="${id}" /><button class="plain">End these payments</button></form>`
+          html`<form method="post" action="${action}" data-once><input type="hidden" name="o" value="${order}" /><input type="hidden" name="recurringPayment" value="${id}" /><button class="plain">End these payments</button></form>`
         }`,
     )}
     ${vatNumber && html`<p class="fine">Reverse charge: ${vatNumber} accounts for the tax.</p>`}<p class="fine">Sent to ${email} as well. All your orders stand in <a href="/library">your library</a>.</p>

@@ -152,7 +152,7 @@ describe("every template in every theme", () => {
       checkout: start,
       offer: {
         step: "offer",
-        held: false,
+        captureLater: false,
         action: "/d",
         order: "o",
         stepId: "s",
@@ -164,12 +164,12 @@ describe("every template in every theme", () => {
       },
       thanks: {
         step: "receipt",
-        held: 0,
+        authorized: 0,
         number: "7",
         currency: "EUR",
         email: "a@b.example",
         lines: [{ name: "A", gross: 14_900, tax: 2_786 }],
-        later: [],
+        recurring: [],
         action: "/d",
         order: "o",
       },
@@ -313,11 +313,11 @@ describe("the forms", () => {
     reverse: false,
     coupon: { action: "/do/coupon" },
     cardFieldUrl: "http://card.example/field",
-    ...{ free: false, held: false, later: [], waiver: false, terms: "" },
+    ...{ free: false, captureLater: false, recurring: [], waiver: false, terms: "" },
   };
   const written = { button: "Pay", values: {}, errors: {}, zone: "Europe/Lisbon" };
   const shownOffer = {
-    ...{ step: "offer" as const, held: false, action: "/d", order: "o", stepId: "s", amount, currency: "EUR", productName: "P" },
+    ...{ step: "offer" as const, captureLater: false, action: "/d", order: "o", stepId: "s", amount, currency: "EUR", productName: "P" },
     ...{ last4: "", cardFieldUrl: "https://cards.example/field" },
   };
   const offerBlock = {
@@ -379,7 +379,7 @@ describe("the forms", () => {
   });
   it("say what is charged later, and until when a price is held", () => {
     const form = payForm(
-      { ...pay, later: ["Then €12.00 every month, until you end it."], heldUntil: new Date("2026-11-23T12:15:00Z") },
+      { ...pay, recurring: ["Then €12.00 every month, until you end it."], priceHoldUntil: new Date("2026-11-23T12:15:00Z") },
       written,
     ).text;
     expect(form).toContain("Then €12.00 every month");
@@ -387,7 +387,7 @@ describe("the forms", () => {
     expect(form).toContain("held for you until 12:15");
   });
   it("name what a bundle holds on a line of its own", () => {
-    const form = payForm({ ...pay, lines: [{ name: "Both", holds: "with Charts, Needles & yarn", amount }] }, written).text;
+    const form = payForm({ ...pay, lines: [{ name: "Both", contents: "with Charts, Needles & yarn", amount }] }, written).text;
     expect(form).toContain("Both<br /><small>with Charts, Needles &amp; yarn</small>");
   });
   it("take in the bumps that stand behind them, above the press that pays; no form stands in another", () => {
@@ -446,12 +446,12 @@ describe("the forms", () => {
     ];
     const text = receipt({
       step: "receipt",
-      held: 0,
+      authorized: 0,
       number: "7",
       lines,
       currency: "EUR",
       email: "a@b.example",
-      later: [],
+      recurring: [],
       action: "/d",
       order: "o",
     }).text;

@@ -22,6 +22,7 @@ import { Migration0018Settings } from "./migrations/0018_settings";
 import { Migration0019Parts } from "./migrations/0019_parts";
 import { Migration0020Archive } from "./migrations/0020_archive";
 import { Migration0021Counting } from "./migrations/0021_counting";
+import { Migration0022Terms } from "./migrations/0022_terms";
 
 export type { EntityManager };
 
@@ -69,6 +70,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0019_parts", class: Migration0019Parts },
         { name: "0020_archive", class: Migration0020Archive },
         { name: "0021_counting", class: Migration0021Counting },
+        { name: "0022_terms", class: Migration0022Terms },
       ],
       snapshot: false,
     },

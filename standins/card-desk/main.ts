@@ -36,7 +36,7 @@ const bears = (call: Call, wantedKey: string): boolean => {
   const wanted = Buffer.from(`Bearer ${wantedKey}`);
   return given.length === wanted.length && timingSafeEqual(given, wanted);
 };
-const authorised = (call: Call): boolean => bears(call, key) || bears(call, testKey);
+const authorized = (call: Call): boolean => bears(call, key) || bears(call, testKey);
 
 /** Its mood, before and after an answer. */
 const moody =
@@ -59,7 +59,7 @@ const settle = (charge: Charge, status: "succeeded" | "declined", declineCode?: 
   if (status === "declined") Object.assign(charge, { status, decline_code: declineCode });
   else {
     if (charge.capture) take(charge);
-    else charge.status = "authorised";
+    else charge.status = "authorized";
     charge.card ??= id("card");
     // What goes through once is refused from then on.
     const later = charge.outcome === "refused_later" ? "insufficient_funds" : charge.outcome;
@@ -79,7 +79,7 @@ const request = z.object({
 });
 
 const charge = async (call: Call): Promise<Reply> => {
-  if (!authorised(call)) return refused;
+  if (!authorized(call)) return refused;
   const idempotencyKey = String(call.headers["idempotency-key"] ?? "");
   const asked = readJson(request, call.body);
   if (!asked || !idempotencyKey) return { status: 400, json: { error: "the charge or its Idempotency-Key is not complete" } };
@@ -120,14 +120,14 @@ const charge = async (call: Call): Promise<Reply> => {
 
 /** What is held is taken or let go, once; what was decided before is answered again. */
 const decide =
-  (how: "capture" | "release") =>
+  (how: "capture" | "void") =>
   (call: Call): Reply => {
-    if (!authorised(call)) return refused;
+    if (!authorized(call)) return refused;
     const of = state.charges.find((other) => other.id === call.params[0]);
     if (!of || of.capture) return { status: 400, json: { error: "nothing is held by this charge" } };
-    if (of.status === "authorised") {
+    if (of.status === "authorized") {
       if (how === "capture") take(of);
-      else of.status = "released";
+      else of.status = "voided";
       announce(of);
       store.save();
     }
@@ -135,9 +135,9 @@ const decide =
   };
 /** A bank holds money for a week or so (common practice), and then lets go of it by itself. */
 const lapse = (call: Call): Reply => {
-  const of = state.charges.find((other) => other.id === call.params[0] && other.status === "authorised");
+  const of = state.charges.find((other) => other.id === call.params[0] && other.status === "authorized");
   if (!of) return { status: 404, json: { error: "no such charge" } };
-  of.status = "released";
+  of.status = "voided";
   announce(of);
   store.save();
   return { location: "/" };
@@ -145,7 +145,7 @@ const lapse = (call: Call): Reply => {
 
 const refundRequest = z.object({ charge: z.string(), amount: z.number().int().positive() });
 const refund = (call: Call): Reply => {
-  if (!authorised(call)) return refused;
+  if (!authorized(call)) return refused;
   const idempotencyKey = String(call.headers["idempotency-key"] ?? "");
   const asked = readJson(refundRequest, call.body);
   if (!asked || !idempotencyKey) return { status: 400, json: { error: "the refund or its Idempotency-Key is not complete" } };
@@ -262,7 +262,7 @@ const home = (): Reply => {
     if (dispute?.status === "open")
       return `${given}Disputed. ${press(`/disputes/${dispute.id}/won`, "The shop wins")} ${press(`/disputes/${dispute.id}/lost`, "The shop loses")}`;
     if (dispute) return `${given}Dispute ${dispute.status}.`;
-    if (c.status === "authorised") return `Held on the card. ${press(`/charges/${safe(c.id)}/lapse`, "Let it lapse")}`;
+    if (c.status === "authorized") return `Held on the card. ${press(`/charges/${safe(c.id)}/lapse`, "Let it lapse")}`;
     return c.status === "succeeded" && c.amount > back ? `${given}${press(`/charges/${safe(c.id)}/dispute`, "Dispute it")}` : given;
   };
   const rows = [...state.charges]
@@ -301,19 +301,19 @@ serve("card desk", port, [
   ["POST", /^\/field\/tokens$/, tokenise],
   ["POST", /^\/v1\/charges$/, moody(charge)],
   ["POST", /^\/v1\/charges\/([\w-]+)\/capture$/, moody(decide("capture"))],
-  ["POST", /^\/v1\/charges\/([\w-]+)\/release$/, moody(decide("release"))],
+  ["POST", /^\/v1\/charges\/([\w-]+)\/void$/, moody(decide("void"))],
   ["POST", /^\/charges\/([\w-]+)\/lapse$/, lapse],
   ["POST", /^\/v1\/refunds$/, moody(refund)],
-  ["GET", /^\/v1\/refunds$/, (call) => (authorised(call) ? { json: { refunds: state.refunds } } : refused)],
+  ["GET", /^\/v1\/refunds$/, (call) => (authorized(call) ? { json: { refunds: state.refunds } } : refused)],
   ["POST", /^\/behave$/, behave],
   ["POST", /^\/charges\/([\w-]+)\/dispute$/, openDispute],
   ["POST", /^\/disputes\/([\w-]+)\/(won|lost)$/, closeDispute],
-  ["GET", /^\/v1\/charges$/, (call) => (authorised(call) ? { json: { charges: state.charges.map(shown) } } : refused)],
+  ["GET", /^\/v1\/charges$/, (call) => (authorized(call) ? { json: { charges: state.charges.map(shown) } } : refused)],
   [
     "GET",
     /^\/v1\/charges\/([\w-]+)$/,
     (call) => {
-      if (!authorised(call)) return refused;
+      if (!authorized(call)) return refused;
       const found = state.charges.find((other) => other.id === call.params[0]);
       return found ? { json: shown(found) } : { status: 404, json: { error: "no such charge" } };
     },

@@ -11,7 +11,7 @@ export interface Card {
 }
 export interface Charge {
   id: string;
-  status: "succeeded" | "authorised" | "released" | "declined" | "challenge_required";
+  status: "succeeded" | "authorized" | "voided" | "declined" | "challenge_required";
   /** Whether it is taken at once, or held until it is captured. */
   capture: boolean;
   idempotency_key: string;

@@ -42,7 +42,7 @@ const tell = (type: string, data: unknown): void => {
   state.notices.push(makeNotice(type, data));
   store.save();
 };
-const authorised = (call: Call) => call.headers.authorization === `Bearer ${key}`;
+const authorized = (call: Call) => call.headers.authorization === `Bearer ${key}`;
 const refused: Reply = { status: 401, json: { error: "the key is not known" } };
 const listingOf = (call: Call) => state.listings.find(({ id }) => id === call.params[0]);
 const missing: Reply = { status: 404, html: page("Not found", "<h1>There is no such product here.</h1>") };
@@ -59,7 +59,7 @@ const upload = z.object({
   salesPage: z.url(),
 });
 const save = (call: Call): Reply => {
-  if (!authorised(call)) return refused;
+  if (!authorized(call)) return refused;
   const asked = readJson(upload, call.body);
   if (!asked) return { status: 400, json: { error: "the draft is not complete" } };
   let listing = state.listings.find(({ reference }) => reference === asked.reference);
@@ -70,7 +70,7 @@ const save = (call: Call): Reply => {
 };
 const submit = (call: Call): Reply => {
   const listing = listingOf(call);
-  if (!authorised(call)) return refused;
+  if (!authorized(call)) return refused;
   if (!listing) return { status: 404, json: { error: "no such draft" } };
   const asked = readJson(z.object({ picture: z.string().min(1) }), call.body);
   if (!asked) return { status: 400, json: { error: "there is no picture" } };

@@ -96,7 +96,7 @@ test("goods that are sent: the card is held at the order, and charged by one pre
   await refuseOffers(buyer);
   await expect(buyer.getByText("€166.00 of it: it is held on your card now")).toBeVisible();
   const charged = async () => (await deskCharges()).filter(({ amount }) => amount === 16_600).map(({ status }) => status);
-  expect(await charged()).toEqual(["authorised"]);
+  expect(await charged()).toEqual(["authorized"]);
 
   await open(page, "/desk/orders");
   await page.getByLabel("Name, address, product or number").fill("held@walk.example");

@@ -7,7 +7,7 @@ import { changeSettings, summariseChange, undoChange } from "../../src/server/la
 import { addPage } from "../../src/server/pages/addPage";
 import { copyLaunch } from "../../src/server/launch/copyLaunch";
 import { hookSecret } from "../../src/server/launch/hookSecret";
-import { queueLetters, ringBells, scheduleBells } from "../../src/server/launch/ring";
+import { queueLetters, runBells, scheduleBells } from "../../src/server/launch/runBells";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { answerPage } from "../../src/server/pages/answer";
 import { publishPage } from "../../src/server/pages/publish";
@@ -23,11 +23,11 @@ beforeAll(async () => {
 afterAll(() => world.stop());
 
 const fresh = async (context: LaunchContext) => (await loadLaunch(world.app.fork(), { id: context.launch.id }))!;
-const rung = (context: LaunchContext) =>
+const run = (context: LaunchContext) =>
   world.app
     .fork()
-    .execute<{ key: string; at: string; rung_at: string; outcome: string; told_at: string | null }[]>(
-      "select * from bell_rung where launch_id = ? order by at",
+    .execute<{ key: string; at: string; ran_at: string; outcome: string; notified_at: string | null }[]>(
+      "select * from bell_run where launch_id = ? order by at",
       [context.launch.id],
     );
 const subscribe = async (context: LaunchContext, email = `eva.${randomUUID().slice(0, 8)}@wool.example`) => {
@@ -53,7 +53,7 @@ describe("at a bell", () => {
     await second.start();
     await withWorker(world, async () => {
       await advance(world, 121);
-      await until(async () => (await rung(context)).some(({ key, told_at }) => key === "opening" && told_at));
+      await until(async () => (await run(context)).some(({ key, notified_at }) => key === "opening" && notified_at));
       const subject = `The doors of ${context.launch.name} are open`;
       await until(async () => (await world.inbox(eva.email)).some((letter) => letter.subject === subject));
       await until(async () => (await world.inbox(owner)).length > 0);
@@ -62,11 +62,11 @@ describe("at a bell", () => {
       expect(await world.inbox(gone.email)).toEqual([]);
     });
     await second.stop();
-    const told = await world.inbox(owner);
-    expect(told.map(({ subject }) => subject)).toEqual([`Doors open: ${context.launch.name}`]);
-    const opening = (await rung(context)).filter(({ key }) => key === "opening");
+    const notified = await world.inbox(owner);
+    expect(notified.map(({ subject }) => subject)).toEqual([`Doors open: ${context.launch.name}`]);
+    const opening = (await run(context)).filter(({ key }) => key === "opening");
     expect(opening).toHaveLength(1);
-    expect((await rung(context)).find(({ key }) => key === "letter:doors-open")!.outcome).toMatch(
+    expect((await run(context)).find(({ key }) => key === "letter:doors-open")!.outcome).toMatch(
       /^1 letter on the way. Caught up [12] minutes? late: nothing was running.$/,
     );
   });
@@ -75,8 +75,8 @@ describe("at a bell", () => {
     const context = await openLaunch(world, { opensIn: -2, closesIn: 26, offer: false });
     const eva = await subscribe(context);
     await advance(world, 27 * 60);
-    await withWorker(world, () => until(async () => (await rung(context)).some(({ key }) => key === "closing")));
-    const outcomes = Object.fromEntries((await rung(context)).map(({ key, outcome }) => [key, outcome]));
+    await withWorker(world, () => until(async () => (await run(context)).some(({ key }) => key === "closing")));
+    const outcomes = Object.fromEntries((await run(context)).map(({ key, outcome }) => [key, outcome]));
     expect(outcomes["closing"]).toMatch(/^Rung. Caught up 1 hour( 1 minute)? late: nothing was running.$/);
     expect(outcomes["letter:last-day"]).toMatch(/^Not sent: the doors had closed meanwhile. Caught up 1 day 1 hour/);
     expect((await world.inbox(eva.email)).map(({ subject }) => subject).filter((subject) => subject.includes("closes in a day"))).toEqual([]);
@@ -91,11 +91,11 @@ describe("at a bell", () => {
     await withWorker(world, async () => {
       await advance(world, 4 * 60 + 30);
       await new Promise((done) => setTimeout(done, 1_500));
-      expect((await rung(context)).map(({ key }) => key)).not.toContain("closing");
+      expect((await run(context)).map(({ key }) => key)).not.toContain("closing");
       await advance(world, 120);
-      await until(async () => (await rung(context)).some(({ key }) => key === "closing"));
+      await until(async () => (await run(context)).some(({ key }) => key === "closing"));
     });
-    expect(new Date((await rung(context)).find(({ key }) => key === "closing")!.at)).toEqual(
+    expect(new Date((await run(context)).find(({ key }) => key === "closing")!.at)).toEqual(
       bells(moved.plan).find(({ key }) => key === "closing")!.at,
     );
   });
@@ -122,13 +122,13 @@ describe("at a bell", () => {
     const context = await openLaunch(world, { opensIn: 1, closesIn: 9, offer: false });
     await subscribe(context);
     await advance(world, 61);
-    await Promise.all([1, 2, 3].map(() => ringBells(world.app, context.launch.id)));
-    const keys = (await rung(context)).map(({ key }) => key);
+    await Promise.all([1, 2, 3].map(() => runBells(world.app, context.launch.id)));
+    const keys = (await run(context)).map(({ key }) => key);
     expect(new Set(keys).size).toBe(keys.length);
     expect(keys).toContain("opening");
     const letters = await world.app
       .fork()
-      .execute<{ id: string }[]>("select id from bell_rung where launch_id = ? and queued_at is null", [context.launch.id]);
+      .execute<{ id: string }[]>("select id from bell_run where launch_id = ? and queued_at is null", [context.launch.id]);
     await Promise.all([...letters, ...letters].map(({ id }) => queueLetters(world.app, id)));
     expect(await world.app.fork().count(EmailMessage, { launchId: context.launch.id, kind: "letter" })).toBe(1);
     await world.app.fork().transactional((em) => scheduleBells(em, context.launch.id, world.app.clock.now()));
@@ -283,12 +283,12 @@ describe("the calendar of the bells (RFC 5545, read back with ical.js)", () => {
     const text = calendar(context);
     expect(text.split("\r\n").every((line) => Buffer.byteLength(line) <= 75)).toBe(true);
     expect(text.replaceAll("\r\n", "")).not.toMatch(/[\r\n]/);
-    const told = bells(context.plan).filter(({ kind }) => kind !== "grace_end" && kind !== "look");
+    const notified = bells(context.plan).filter(({ kind }) => kind !== "grace_end" && kind !== "look");
     expect(
       read(text)
         .map(({ at, summary }) => [at.getTime(), summary])
         .sort(),
-    ).toEqual(told.map(({ at, label }) => [Math.floor(at.getTime() / 1000) * 1000, `${label}: ${context.launch.name}`]).sort());
+    ).toEqual(notified.map(({ at, label }) => [Math.floor(at.getTime() / 1000) * 1000, `${label}: ${context.launch.name}`]).sort());
   });
   it("knows a bell again when it is moved", async () => {
     const context = await openLaunch(world, { offer: false });

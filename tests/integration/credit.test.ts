@@ -37,14 +37,14 @@ describe("a partner's credit", () => {
     expect(earned.map(({ minor, baseMinor }) => minor === commissionOn(baseMinor, 4_000))).toEqual([true, true]);
     const now = world.app.clock.now();
     const [stats] = await partnerStats(world.app.fork(), now, context.launch.id, partner.id);
-    expect(stats).toMatchObject({ clicks: 1, orders: 1, due: { EUR: 0 }, held: { EUR: earned.reduce((sum, { minor }) => sum + minor, 0) } });
+    expect(stats).toMatchObject({ clicks: 1, orders: 1, due: { EUR: 0 }, pending: { EUR: earned.reduce((sum, { minor }) => sum + minor, 0) } });
     const later = new Date(now.getTime() + 36 * 86_400_000);
     expect((await partnerStats(world.app.fork(), later, context.launch.id, partner.id))[0]).toMatchObject({
-      held: { EUR: 0 },
-      due: stats!.held,
+      pending: { EUR: 0 },
+      due: stats!.pending,
     });
     const [payable] = await world.app.fork().execute<{ sum: string }[]>("select sum(minor) from posting where partner_id = ?", [partner.id]);
-    expect(-Number(payable!.sum)).toBe(stats!.held["EUR"]);
+    expect(-Number(payable!.sum)).toBe(stats!.pending["EUR"]);
   });
 
   it("survives a change of device through the address", async () => {

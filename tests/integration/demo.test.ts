@@ -59,10 +59,10 @@ describe("the demo", () => {
       .execute<{ processor_id: string; state: string; amount_minor: string; fee: string | null; gross: string | null }[]>(
         "select g.processor_id, g.state, g.amount_minor, sum(n.fee_minor) as fee, sum(n.gross_minor) as gross from charge g left join order_line n on n.charge_id = g.id group by g.id",
       );
-    const told = new Map(payments.map((one) => [one.id, one]));
-    expect(charges).toHaveLength(told.size);
+    const notified = new Map(payments.map((one) => [one.id, one]));
+    expect(charges).toHaveLength(notified.size);
     for (const { processor_id, state, amount_minor, fee, gross } of charges) {
-      const payment = told.get(processor_id)!;
+      const payment = notified.get(processor_id)!;
       expect(state).toBe(payment.refused ? "declined" : "succeeded");
       expect(Number(amount_minor)).toBe(payment.amount);
       if (!payment.refused) expect([Number(gross), Number(fee)]).toEqual([payment.amount, feeOf(payment.amount, payment.currency)]);
@@ -82,7 +82,7 @@ describe("the demo", () => {
       expect(Number(row!.late), table).toBeLessThanOrEqual(table === "checkout" ? 5 : 0);
     }
     const waiting = await world.app.fork().execute<{ topic: string; due_at: string }[]>("select topic, due_at from outbox");
-    expect(waiting.map(({ topic }) => topic)).toEqual(Array(4).fill("ring_bells"));
+    expect(waiting.map(({ topic }) => topic)).toEqual(Array(4).fill("run_bells"));
     expect(waiting.every(({ due_at }) => new Date(due_at) > now)).toBe(true);
   });
   it("keeps its claims: nobody bought outside their own time, at another price than the day's, or beyond the seats", async () => {

@@ -8,9 +8,9 @@ import { nextAddress } from "../../src/server/offers/offerPath";
 import { payCheckout } from "../../src/server/offers/paying";
 import { takeDuePayment } from "../../src/server/offers/takePayment";
 import { answerPage } from "../../src/server/pages/answer";
-import { askForLibraryLink, buyerOf, endOwnAgreement, libraryOf, openLibrary, setBuyerPassword } from "../../src/server/people/buyers";
+import { askForLibraryLink, buyerOf, endOwnRecurringPayment, libraryOf, openLibrary, setBuyerPassword } from "../../src/server/people/buyers";
 import { personOf } from "../../src/server/people/identity";
-import { Agreement, Charge, Contact, EmailMessage, Order, Product } from "../../src/store/entities";
+import { RecurringPayment, Charge, Contact, EmailMessage, Order, Product } from "../../src/store/entities";
 import { advance, buy, buyer, cardToken, look, openLaunch, sendEmail, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -97,18 +97,18 @@ describe("a library", () => {
     const again = await buy(world, context, who, person);
     const orders = await libraryOf(world.app, em(), contact);
     expect(orders.map(({ number }) => number)).toEqual([again.order!.number, order.number]);
-    expect(orders[0]).toMatchObject({ total: "€149.00", lines: [{ name: "The Workshop", gross: "€149.00" }], later: [] });
+    expect(orders[0]).toMatchObject({ total: "€149.00", lines: [{ name: "The Workshop", gross: "€149.00" }], recurring: [] });
     expect(orders[0]!.href).toContain(`/l/${context.launch.slug}/`);
   });
   it("ends a subscription of its buyer's, and of nobody else's", async () => {
     const club = await openClub();
     const [mine, theirs] = [await bought(club), await bought(club)];
-    const later = (await libraryOf(world.app, em(), mine.contact))[0]!.later;
-    expect(later).toMatchObject([{ ends: true, words: expect.stringContaining("€149.00 every month") as string }]);
-    await expect(endOwnAgreement(world.app, em(), theirs.contact, later[0]!.id)).rejects.toMatchObject({ status: 404 });
-    expect(await em().findOneOrFail(Agreement, { id: later[0]!.id })).toMatchObject({ state: "active" });
-    await endOwnAgreement(world.app, em(), mine.contact, later[0]!.id);
-    expect(await em().findOneOrFail(Agreement, { id: later[0]!.id })).toMatchObject({ state: "ended", endedBecause: "by_buyer" });
+    const recurring = (await libraryOf(world.app, em(), mine.contact))[0]!.recurring;
+    expect(recurring).toMatchObject([{ ends: true, words: expect.stringContaining("€149.00 every month") as string }]);
+    await expect(endOwnRecurringPayment(world.app, em(), theirs.contact, recurring[0]!.id)).rejects.toMatchObject({ status: 404 });
+    expect(await em().findOneOrFail(RecurringPayment, { id: recurring[0]!.id })).toMatchObject({ state: "active" });
+    await endOwnRecurringPayment(world.app, em(), mine.contact, recurring[0]!.id);
+    expect(await em().findOneOrFail(RecurringPayment, { id: recurring[0]!.id })).toMatchObject({ state: "ended", endedBecause: "by_buyer" });
   });
 });
 
@@ -148,16 +148,16 @@ describe("what a library says of later payments", () => {
     await payCheckout(world.app, em(), club, { ...person, checkout: id, cardToken: await cardToken(world), waiver: "yes" }, who);
     const order = await em().findOneOrFail(Order, { checkoutId: id });
     const contact = await em().findOneOrFail(Contact, { id: order.contactId });
-    const [said] = (await libraryOf(world.app, em(), contact))[0]!.later;
+    const [said] = (await libraryOf(world.app, em(), contact))[0]!.recurring;
     expect(said!.words).toContain("€447.00 every month");
 
     const o = await signLink(world.app.config.INKBELL_SECRET, "order", order.id, now(), 1);
     expect((await look(world, club, await nextAddress(em(), club, order), who.visitorId, { o })).body).toContain(said!.words);
 
-    const agreement = await em().findOneOrFail(Agreement, { orderId: order.id });
-    await advance(world, Math.ceil((agreement.nextAt.getTime() - now().getTime()) / 60_000));
-    await takeDuePayment(world.app, agreement.id);
+    const recurringPayment = await em().findOneOrFail(RecurringPayment, { orderId: order.id });
+    await advance(world, Math.ceil((recurringPayment.nextAt.getTime() - now().getTime()) / 60_000));
+    await takeDuePayment(world.app, recurringPayment.id);
     const [, second] = await em().find(Charge, { checkoutId: id }, { orderBy: { createdAt: 1 } });
-    expect(second).toMatchObject({ agreementId: agreement.id, state: "succeeded", amountMinor: 44_700 });
+    expect(second).toMatchObject({ recurringPaymentId: recurringPayment.id, state: "succeeded", amountMinor: 44_700 });
   });
 });

@@ -65,12 +65,12 @@ describe("what there is only so much of", () => {
     const first = await withOffers(["20.00"]);
     const part = first.steps[0]!.product;
     const whole = { ...(await listProducts(em(), world.app.clock.now())).find(({ id }) => id === first.product.id)!, price: "149.00", prices: {} };
-    const save = async (holds: string[]) => {
+    const save = async (contents: string[]) => {
       const { rowVersion: version } = await em().findOneOrFail(Product, { id: whole.id });
-      return saveProduct(em(), world.owner, whole.id, productRequest.parse({ ...whole, version, kind: "bundle", holds }), world.app.clock.now());
+      return saveProduct(em(), world.owner, whole.id, productRequest.parse({ ...whole, version, kind: "bundle", contents }), world.app.clock.now());
     };
     for (const wrong of [[whole.id], [randomUUID()]])
-      await expect(save(wrong)).rejects.toMatchObject({ fields: { holds: expect.any(String) as string } });
+      await expect(save(wrong)).rejects.toMatchObject({ fields: { contents: expect.any(String) as string } });
     await save([part.id]);
     const context = await change(first, part.id, { limitPerPerson: 1 });
     const [who, person] = [visitor(), buyer()];
@@ -94,9 +94,9 @@ describe("what there is only so much of", () => {
     await save([]);
     const emptied = (await loadLaunch(em(), { id: context.launch.id }))!;
     expect(await nextAddress(em(), emptied, order!)).toBe(context.pages.find(({ kind }) => kind === "thanks")!.slug);
-    expect(await em().find(OrderLine, { orderId: order!.id })).toMatchObject([{ holds: [{ id: part.id, name: part.name }] }]);
+    expect(await em().find(OrderLine, { orderId: order!.id })).toMatchObject([{ contents: [{ id: part.id, name: part.name }] }]);
     const contact = await em().findOneOrFail(Contact, { id: order!.contactId });
-    expect((await libraryOf(world.app, em(), contact))[0]!.lines[0]!.holds).toBe(`with ${part.name}`);
+    expect((await libraryOf(world.app, em(), contact))[0]!.lines[0]!.contents).toBe(`with ${part.name}`);
     const o = await signLink(world.app.config.INKBELL_SECRET, "order", order!.id, world.app.clock.now(), 1);
     expect((await look(world, emptied, "thank-you", who.visitorId, { o })).body).toContain(`with ${part.name}`);
   });

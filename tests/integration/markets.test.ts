@@ -208,7 +208,7 @@ describe("a notice of the card processor", () => {
   });
   it("twenty at once, each for a payment of its own, wait for nobody's connection", async () => {
     const sales = await Promise.all(Array.from({ length: 24 }, () => buy(world, context)));
-    const told = await Promise.all(
+    const notified = await Promise.all(
       sales.map(({ charge }) =>
         deliver("card-desk", "charge.succeeded", {
           id: charge.processorId,
@@ -219,7 +219,7 @@ describe("a notice of the card processor", () => {
         }),
       ),
     );
-    expect(new Set(told.map(({ outcome }) => outcome))).toEqual(new Set(["changed nothing: the charge is succeeded"]));
+    expect(new Set(notified.map(({ outcome }) => outcome))).toEqual(new Set(["changed nothing: the charge is succeeded"]));
   });
 });
 

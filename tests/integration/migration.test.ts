@@ -45,12 +45,12 @@ describe("pages of three words, as they were before blocks", () => {
         words,
         kind === "sales" ? words : null,
       ]);
-    await migrator.up();
+    await migrator.up({ to: "0021_counting" });
     const { rows } = await client.query<{ kind: (typeof kinds)[number]; draft: unknown; published: unknown; compiled: unknown }>(
       "select kind, draft, published, compiled from page",
     );
     expect(rows.map(({ kind }) => kind).sort()).toEqual([...kinds].sort());
-    const way = { slug: "old", shape: "full" as const, pages: kinds.map((kind) => ({ key: kind, kind, slug: kind })) };
+    const source = { slug: "old", shape: "full" as const, pages: kinds.map((kind) => ({ key: kind, kind, slug: kind })) };
     for (const { kind, draft, published, compiled } of rows) {
       const content = pageContent.parse(draft);
       expect(headlineOf(content)).toBe(words.headline);
@@ -63,5 +63,50 @@ describe("pages of three words, as they were before blocks", () => {
       expect(compiled).toBeNull();
       expect(published === null).toBe(kind !== "sales");
     }
+  });
+});
+
+describe("payments that were begun before their states had the names of the trade", () => {
+  it("keep what they are: no seat is taken or given back, and work that waits goes on", async () => {
+    const [person, launch, product] = [randomUUID(), randomUUID(), randomUUID()];
+    await client.query(
+      "insert into product (id, name, private_label, tax_class, refund_days, description, price_minor, currency, tax_mode, holds) values ($1, 'Q', 'Q', 'standard', 30, '', 100, 'EUR', 'inclusive', $2)",
+      [product, [(await client.query<{ id: string }>("select id from product where name = 'P'")).rows[0]!.id]],
+    );
+    await client.query(
+      "insert into launch (id, slug, name, zone, main_product_id, credit_window_days, recovery_delay_minutes, created_at, settings) values ($1, 'sells', 'S', 'Europe/Lisbon', $2, 60, 30, now(), '{}')",
+      [launch, product],
+    );
+    await client.query("insert into person (id, created_at) values ($1, now())", [person]);
+    for (const state of ["authorised", "released", "succeeded", "declined"]) {
+      const checkout = randomUUID();
+      await client.query(
+        "insert into checkout (id, visitor_id, launch_id, person_id, begun_at, last_activity_at, held_minor) values ($1, $1, $2, $3, now(), now(), 90)",
+        [checkout, launch, person],
+      );
+      await client.query(
+        "insert into charge (id, idempotency_key, checkout_id, state, held, amount_minor, currency, items, card, return_url, created_at) values ($1, $2, $1, $3, true, 100, 'EUR', $4, '', '', now())",
+        [checkout, `pay:${checkout}`, state, JSON.stringify([{ role: "front", productId: product, gross: 100, quantity: 1 }])],
+      );
+    }
+    await client.query(
+      "insert into outbox (topic, payload, key, due_at) values ('take_held', '{}', 'x', now()), ('settle_charge', '{}', 'y', now())",
+    );
+    const seats = async () => (await client.query<{ n: string }>("select n from seats_taken where launch_id = $1", [launch])).rows[0]!.n;
+    const before = await seats();
+    await (await orm(databaseUrl(maintenance, name))).getMigrator().up();
+    expect(await seats()).toBe(before);
+    const { rows } = await client.query<{ state: string; capture_later: boolean; price_hold_minor: string }>(
+      "select g.state, g.capture_later, k.price_hold_minor from charge g join checkout k on k.id = g.checkout_id order by g.state",
+    );
+    expect(rows.map(({ state }) => state)).toEqual(["authorized", "declined", "succeeded", "voided"]);
+    expect(rows.every((row) => row.capture_later && Number(row.price_hold_minor) === 90)).toBe(true);
+    const { rows: waiting } = await client.query<{ topic: string }>("select topic from outbox order by key");
+    expect(waiting.map(({ topic }) => topic)).toEqual(["capture_payment", "settle_charge"]);
+    // From then on a payment that is voided gives its seat back, and a line keeps what its bundle contained.
+    await client.query("update charge set state = 'voided' where state = 'authorized'");
+    expect(Number(await seats())).toBe(Number(before) - 1);
+    const { rows: parts } = await client.query<{ parts: { name: string }[] }>("select parts_of($1) as parts", [product]);
+    expect(parts[0]!.parts.map(({ name: part }) => part)).toEqual(["P"]);
   });
 });

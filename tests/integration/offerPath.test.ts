@@ -251,7 +251,7 @@ describe("a product", () => {
         seats: 40,
         mediaId: null,
         chargeWhen: "at_once" as const,
-        holds: [],
+        contents: [],
       },
       ...{ terms: { kind: "instalments" as const, parts: 3, every: { unit: "month" as const, n: 1 } }, prices: { USD: "169.00", GBP: "" } },
     };

@@ -138,10 +138,10 @@ describe("an offer's page", () => {
     const asked = { o: ada.value(offer.body, "o"), step: ada.value(offer.body, "step"), decision: "yes" };
     const end = await ada.follow(await ada.post("decide", asked));
     expect(end.body).toContain("End these payments");
-    const ended = await ada.follow(await ada.post("end", { o: asked.o, agreement: ada.value(end.body, "agreement") }));
+    const ended = await ada.follow(await ada.post("end", { o: asked.o, recurringPayment: ada.value(end.body, "recurringPayment") }));
     expect(ended.body).toContain("no further payment is taken");
     const stranger = browser(context);
-    expect((await stranger.post("end", { o: "forged", agreement: ada.value(end.body, "agreement") })).status).toBe(403);
+    expect((await stranger.post("end", { o: "forged", recurringPayment: ada.value(end.body, "recurringPayment") })).status).toBe(403);
   });
 });
 

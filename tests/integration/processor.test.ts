@@ -99,17 +99,20 @@ describe("a card processor", () => {
   it("that tells in any order, twice and late changes nothing that is settled", async () => {
     const context = await openLaunch(world, { offer: false });
     await fc.assert(
-      fc.asyncProperty(fc.shuffledSubarray(["succeeded", "declined", "succeeded", "wrong amount", "declined"], { minLength: 3 }), async (told) => {
-        const { id, pay } = await begun(context);
-        const { idempotencyKey, processorId } = await pay();
-        const data = { id: processorId!, status: "succeeded", idempotency_key: idempotencyKey, amount: 14_900, currency: "EUR", fee: 249 };
-        for (const what of told) {
-          if (what === "wrong amount")
-            expect(await applyCardNotice(world.app, { type: "charge.succeeded", data: { ...data, amount: 1 } })).toContain("not applied");
-          else await applyCardNotice(world.app, { type: `charge.${what}`, data: { ...data, status: what } });
-        }
-        await settledOnce(id);
-      }),
+      fc.asyncProperty(
+        fc.shuffledSubarray(["succeeded", "declined", "succeeded", "wrong amount", "declined"], { minLength: 3 }),
+        async (notified) => {
+          const { id, pay } = await begun(context);
+          const { idempotencyKey, processorId } = await pay();
+          const data = { id: processorId!, status: "succeeded", idempotency_key: idempotencyKey, amount: 14_900, currency: "EUR", fee: 249 };
+          for (const what of notified) {
+            if (what === "wrong amount")
+              expect(await applyCardNotice(world.app, { type: "charge.succeeded", data: { ...data, amount: 1 } })).toContain("not applied");
+            else await applyCardNotice(world.app, { type: `charge.${what}`, data: { ...data, status: what } });
+          }
+          await settledOnce(id);
+        },
+      ),
       { numRuns: 6 },
     );
   }, 30_000);

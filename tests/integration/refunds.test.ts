@@ -9,7 +9,7 @@ import { applyCardNotice } from "../../src/server/offers/notices";
 import { refundOrder, settleRefund } from "../../src/server/offers/refunds";
 import { recordTouch } from "../../src/server/partners/touch";
 import type { Charge, DeskUser } from "../../src/store/entities";
-import { Agreement, Dispute, Order, OrderLine, Product, Refund } from "../../src/store/entities";
+import { RecurringPayment, Dispute, Order, OrderLine, Product, Refund } from "../../src/store/entities";
 import { orderList } from "../../src/store/reports/orderList";
 import { addPartner, advance, buy, buyer, openLaunch, clickBy, startWorld, until, visitor, withWorker, type World } from "../support/world";
 
@@ -121,7 +121,7 @@ describe("a refund", () => {
     context = (await openLaunchAgain())!;
     const { order } = await sale();
     await back(order.id, { amount: "149.00" });
-    expect(await em().findOneOrFail(Agreement, { orderId: order.id })).toMatchObject({ state: "ended", endedBecause: "refunded" });
+    expect(await em().findOneOrFail(RecurringPayment, { orderId: order.id })).toMatchObject({ state: "ended", endedBecause: "refunded" });
   });
 });
 
@@ -141,25 +141,25 @@ describe("a dispute", () => {
     });
     return receiveNotice(world.app, "card-desk", world.settings["CARD_DESK_NOTICE_SECRET"]!, headers, body, applyCardNotice);
   };
-  const told = (charge: Charge, status: string, amount = 14_900) => ({
+  const notified = (charge: Charge, status: string, amount = 14_900) => ({
     ...{ id: `dp_${charge.id}`, charge: charge.processorId, status, amount, currency: "EUR", fee: 1_500, reason: "not_recognised" },
   });
   it("takes the payment, the tax and the commission back, and costs its fee; told twice it counts once", async () => {
     const { order, charge } = await sale();
-    await tell("dispute.opened", told(charge, "open"));
-    await tell("dispute.opened", told(charge, "open"));
+    await tell("dispute.opened", notified(charge, "open"));
+    await tell("dispute.opened", notified(charge, "open"));
     expect(await balances(order.id)).toMatchObject({
       ...{ processor_clearing: -249 - 1_500, processor_fees: 249 + 1_500, disputes: 12_114, sales: -12_114 },
       ...{ tax_payable: 0, partner_payable: 0, commission_expense: 0 },
     });
-    await tell("dispute.closed", told(charge, "lost"));
+    await tell("dispute.closed", notified(charge, "lost"));
     expect((await balances(order.id))["disputes"]).toBe(12_114);
     await expect(back(order.id, { amount: "1.00" })).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
   });
   it("that is won brings all of it back but the fee, also where its end is told first", async () => {
     const { order, charge } = await sale();
-    await tell("dispute.closed", told(charge, "won"));
-    await tell("dispute.opened", told(charge, "open"));
+    await tell("dispute.closed", notified(charge, "won"));
+    await tell("dispute.opened", notified(charge, "open"));
     expect(await balances(order.id)).toMatchObject({
       ...{ processor_clearing: 14_900 - 249 - 1_500, disputes: 0, tax_payable: -2_786, partner_payable: -4_846, commission_expense: 4_846 },
     });
@@ -168,13 +168,13 @@ describe("a dispute", () => {
   it("after a refund in part takes back only what was left", async () => {
     const { order, charge } = await sale();
     await back(order.id, { amount: "49.00" });
-    await tell("dispute.opened", told(charge, "open", 10_000));
+    await tell("dispute.opened", notified(charge, "open", 10_000));
     const { processor_clearing, tax_payable, partner_payable } = await balances(order.id);
     expect({ processor_clearing, tax_payable, partner_payable }).toEqual({ processor_clearing: -249 - 1_500, tax_payable: 0, partner_payable: 0 });
   });
   it("over a part of the charge takes back that part, its tax and its commission, and leaves the rest to be given back", async () => {
     const { order, charge } = await sale();
-    await tell("dispute.opened", told(charge, "open", 5_000));
+    await tell("dispute.opened", notified(charge, "open", 5_000));
     // 50.00 of 149.00 with 27.86 of tax in it: 9.35 of tax, 40.65 net; of the commission of 48.46 as much as of the net.
     expect(await balances(order.id)).toMatchObject({
       ...{ processor_clearing: 14_900 - 249 - 5_000 - 1_500, disputes: 4_065, tax_payable: -2_786 + 935, partner_payable: -4_846 + 1_626 },
@@ -183,23 +183,23 @@ describe("a dispute", () => {
     await back(order.id, { amount: "99.00" });
     expect(await balances(order.id)).toMatchObject({ processor_clearing: -249 - 1_500, tax_payable: 0, partner_payable: 0, commission_expense: 0 });
     // Won after all, the part stands again.
-    await tell("dispute.closed", told(charge, "won", 5_000));
+    await tell("dispute.closed", notified(charge, "won", 5_000));
     expect(await balances(order.id)).toMatchObject({ processor_clearing: 5_000 - 249 - 1_500, disputes: 0, tax_payable: -935 });
   });
   it("over more than is left of the charge takes what the bank takes, and the books say so", async () => {
     const { order, charge } = await sale();
     await back(order.id, { amount: "49.00" });
-    await tell("dispute.opened", told(charge, "open", 14_900));
+    await tell("dispute.opened", notified(charge, "open", 14_900));
     expect(await balances(order.id)).toMatchObject({ processor_clearing: -4_900 - 249 - 1_500, tax_payable: 0, partner_payable: 0 });
     const whole = await sale();
     await back(whole.order.id, { amount: "149.00" });
-    await tell("dispute.opened", told(whole.charge, "open", 14_900));
+    await tell("dispute.opened", notified(whole.charge, "open", 14_900));
     expect(await balances(whole.order.id)).toMatchObject({ processor_clearing: -14_900 - 249 - 1_500, disputes: 14_900, tax_payable: 0 });
   });
   it("of a charge that is not ours, or of more than it was, changes nothing", async () => {
     const { charge } = await sale();
-    expect((await tell("dispute.opened", { ...told(charge, "open"), charge: "ch_other" })).outcome).toBe("no such charge");
-    expect((await tell("dispute.opened", told(charge, "open", 99_900))).outcome).toBe("amount differs, not applied");
+    expect((await tell("dispute.opened", { ...notified(charge, "open"), charge: "ch_other" })).outcome).toBe("no such charge");
+    expect((await tell("dispute.opened", notified(charge, "open", 99_900))).outcome).toBe("amount differs, not applied");
     expect(await em().count(Dispute, { chargeId: charge.id })).toBe(0);
   });
   it("is opened at the card desk by a press beside its charge", async () => {

@@ -4,7 +4,7 @@ import { sweep } from "../../src/jobs/sweep";
 import { MailFailed, type Mailer, type OutgoingMail } from "../../src/outside/mailer";
 import { claimEmails, takeUpEmails } from "../../src/server/emails/claim";
 import { deliverEmails } from "../../src/server/emails/deliver";
-import { queueLetters } from "../../src/server/launch/ring";
+import { queueLetters } from "../../src/server/launch/runBells";
 import { askForLibraryLink } from "../../src/server/people/buyers";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { retryNow } from "../../src/server/work/retry";
@@ -49,7 +49,7 @@ const bellFor = async (n: number, mark: string): Promise<string> => {
     [n, context.launch.id],
   );
   const id = randomUUID();
-  await em().execute("insert into bell_rung (id, launch_id, key, at, label, rung_at, outcome) values (?, ?, ?, ?, 'Letter', ?, '')", [
+  await em().execute("insert into bell_run (id, launch_id, key, at, label, ran_at, outcome) values (?, ?, ?, ?, 'Letter', ?, '')", [
     id,
     context.launch.id,
     `letter:${letter.id}`,
@@ -66,8 +66,8 @@ const letters = (mark: string) =>
 
 describe("letters at a bell", () => {
   it("are queued in slices that lock no launch: a checkout begins meanwhile, and two workers queue each letter once", async () => {
-    const rung = await bellFor(4_500, "slices");
-    const queueing = Promise.all([queueLetters(world.app, rung), queueLetters(world.app, rung)]);
+    const run = await bellFor(4_500, "slices");
+    const queueing = Promise.all([queueLetters(world.app, run), queueLetters(world.app, run)]);
     const began = performance.now();
     await em().transactional(async (tx) => {
       await tx.execute("select 1 from launch where id = ? for key share", [context.launch.id]);
@@ -75,7 +75,7 @@ describe("letters at a bell", () => {
     expect(performance.now() - began).toBeLessThan(1_000);
     await queueing;
     expect(await letters("slices")).toHaveLength(4_500);
-    const [row] = await em().execute<{ outcome: string }[]>("select outcome from bell_rung where id = ?", [rung]);
+    const [row] = await em().execute<{ outcome: string }[]>("select outcome from bell_run where id = ?", [run]);
     expect(row!.outcome).toMatch(/^4,500 letters on the way\./);
     await em().execute("update email_message set state = 'stopped' where kind = 'letter'");
   });

@@ -4,9 +4,9 @@ import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
 import { makeCoupon } from "../../src/server/offers/coupons";
-import { Agreement, Charge, Order, OrderLine, Product } from "../../src/store/entities";
+import { RecurringPayment, Charge, Order, OrderLine, Product } from "../../src/store/entities";
 import { takeDuePayment } from "../../src/server/offers/takePayment";
-import { endAgreement } from "../../src/server/offers/later";
+import { endRecurringPayment } from "../../src/server/offers/recurringPayments";
 import { advance, buy, buyer, cards, cardToken, deskCharges, openLaunch, startWorld, visitor, withWorker, until, type World } from "../support/world";
 
 let world: World;
@@ -42,7 +42,7 @@ const begin = async (context: LaunchContext, country = "PT") => {
 };
 const orderOf = async (checkout: string) => em().findOneOrFail(Order, { checkoutId: checkout });
 const linesOf = async (checkout: string) => em().find(OrderLine, { orderId: (await orderOf(checkout)).id }, { orderBy: { role: 1 } });
-const agreementOf = async (checkout: string) => em().findOneOrFail(Agreement, { orderId: (await orderOf(checkout)).id });
+const recurringPaymentOf = async (checkout: string) => em().findOneOrFail(RecurringPayment, { orderId: (await orderOf(checkout)).id });
 const balanced = async () => {
   const rows = await em().execute<{ n: string }[]>(
     "select count(*) as n from (select journal_id from posting group by journal_id, currency having sum(minor) <> 0) as off",
@@ -126,17 +126,17 @@ describe("instalments", () => {
     const context = await launchWith({ kind: "instalments", parts: 3, every: { unit: "month", n: 1 } }, { priceMinor: 10_000 });
     const checkout = await begin(context);
     expect(await checkout.pay()).toMatchObject({ amountMinor: 3_334 });
-    const { id, minor, paymentsLeft, nextAt, firstAt } = await agreementOf(checkout.id);
+    const { id, minor, paymentsLeft, nextAt, firstAt } = await recurringPaymentOf(checkout.id);
     expect({ minor, paymentsLeft }).toEqual({ minor: 3_333, paymentsLeft: 2 });
     expect(nextAt).toEqual(firstAt);
     const start = world.app.clock.now();
     // Before its day nothing is taken, however often it is asked.
     await takeDuePayment(world.app, id);
-    expect(await em().count(Charge, { agreementId: id })).toBe(0);
+    expect(await em().count(Charge, { recurringPaymentId: id })).toBe(0);
     await withWorker(world, async () => {
       for (const paid of [1, 2]) {
-        await world.app.clock.setTo(em(), new Date((await agreementOf(checkout.id)).nextAt.getTime() + 1_000));
-        await until(async () => (await agreementOf(checkout.id)).paid === paid, 20);
+        await world.app.clock.setTo(em(), new Date((await recurringPaymentOf(checkout.id)).nextAt.getTime() + 1_000));
+        await until(async () => (await recurringPaymentOf(checkout.id)).paid === paid, 20);
       }
     });
     await Promise.all([takeDuePayment(world.app, id), takeDuePayment(world.app, id)]);
@@ -147,7 +147,7 @@ describe("instalments", () => {
       ["rebill", 3_333],
     ]);
     expect(lines.reduce((sum, { grossMinor }) => sum + grossMinor, 0)).toBe(10_000);
-    expect(await agreementOf(checkout.id)).toMatchObject({ state: "done", paymentsLeft: 0 });
+    expect(await recurringPaymentOf(checkout.id)).toMatchObject({ state: "done", paymentsLeft: 0 });
     await balanced();
     await world.app.clock.setTo(em(), start);
   }, 60_000);
@@ -159,13 +159,13 @@ describe("instalments", () => {
     const checkout = await begin(context);
     await em().execute("update checkout set coupon = 'HALF-OF-ALL' where id = ?", [checkout.id]);
     expect(await checkout.pay()).toMatchObject({ amountMinor: 1_250 });
-    expect(await agreementOf(checkout.id)).toMatchObject({ minor: 1_250, paymentsLeft: 3 });
+    expect(await recurringPaymentOf(checkout.id)).toMatchObject({ minor: 1_250, paymentsLeft: 3 });
     expect(await linesOf(checkout.id)).toMatchObject([{ discountMinor: 5_000 }]);
   });
 });
 
 describe("a coupon that covers the whole price", () => {
-  it("leaves nothing to pay and nothing for later: no card, no agreement, no line of nothing", async () => {
+  it("leaves nothing to pay and nothing for later: no card, no recurring payment, no line of nothing", async () => {
     const context = await launchWith({ kind: "instalments", parts: 3, every: { unit: "month", n: 1 } }, { priceMinor: 10_000 });
     const off = { kind: "percent" as const, percent: "100" };
     const request = { label: "All", off, products: null, partner: null, from: "", until: "", zone: "Europe/Lisbon", oncePerPerson: false };
@@ -173,7 +173,7 @@ describe("a coupon that covers the whole price", () => {
     const checkout = await begin(context);
     await em().execute("update checkout set coupon = 'ALL-OF-IT' where id = ?", [checkout.id]);
     expect(await checkout.pay(cards.good, undefined, "none")).toMatchObject({ state: "succeeded", amountMinor: 0 });
-    expect(await em().count(Agreement, { orderId: (await orderOf(checkout.id)).id })).toBe(0);
+    expect(await em().count(RecurringPayment, { orderId: (await orderOf(checkout.id)).id })).toBe(0);
     expect(await linesOf(checkout.id)).toMatchObject([{ role: "front", grossMinor: 0, discountMinor: 10_000 }]);
   });
 });
@@ -185,18 +185,20 @@ describe("a subscription", () => {
     const checkout = await begin(context);
     const start = world.app.clock.now();
     expect(await checkout.pay()).toMatchObject({ state: "succeeded", amountMinor: 0 });
-    const { id, nextAt } = await agreementOf(checkout.id);
+    const { id, nextAt } = await recurringPaymentOf(checkout.id);
     expect(Math.round((nextAt.getTime() - start.getTime()) / 86_400_000)).toBe(14);
     expect((await orderOf(checkout.id)).agreed.map(({ to }) => to)).toContain("later_payments");
     await world.app.clock.setTo(em(), new Date(nextAt.getTime() + 1));
     await Promise.all(Array.from({ length: 8 }, () => takeDuePayment(world.app, id)));
-    expect((await em().find(Charge, { agreementId: id })).map(({ state, amountMinor }) => [state, amountMinor])).toEqual([["succeeded", 1_200]]);
-    const after = await agreementOf(checkout.id);
+    expect((await em().find(Charge, { recurringPaymentId: id })).map(({ state, amountMinor }) => [state, amountMinor])).toEqual([
+      ["succeeded", 1_200],
+    ]);
+    const after = await recurringPaymentOf(checkout.id);
     expect(after).toMatchObject({ paid: 1, state: "active", paymentsLeft: null });
-    await endAgreement(em(), id, "by_buyer", world.app.clock.now());
+    await endRecurringPayment(em(), id, "by_buyer", world.app.clock.now());
     await world.app.clock.setTo(em(), new Date(after.nextAt.getTime() + 1));
     await takeDuePayment(world.app, id);
-    expect(await em().count(Charge, { agreementId: id })).toBe(1);
+    expect(await em().count(Charge, { recurringPaymentId: id })).toBe(1);
     await world.app.clock.setTo(em(), start);
   });
   it("whose card is refused is tried again on its days, and then ended; what was paid stays paid", async () => {
@@ -204,15 +206,15 @@ describe("a subscription", () => {
     const checkout = await begin(context);
     const start = world.app.clock.now();
     expect(await checkout.pay("9990000000000078")).toMatchObject({ state: "succeeded", amountMinor: 1_200 });
-    const { id } = await agreementOf(checkout.id);
+    const { id } = await recurringPaymentOf(checkout.id);
     const states: string[] = [];
     for (let n = 0; n < 4; n += 1) {
-      await world.app.clock.setTo(em(), new Date((await agreementOf(checkout.id)).nextAt.getTime() + 1));
+      await world.app.clock.setTo(em(), new Date((await recurringPaymentOf(checkout.id)).nextAt.getTime() + 1));
       await takeDuePayment(world.app, id);
-      states.push((await agreementOf(checkout.id)).state);
+      states.push((await recurringPaymentOf(checkout.id)).state);
     }
     expect(states).toEqual(["late", "late", "late", "ended"]);
-    expect(await agreementOf(checkout.id)).toMatchObject({ endedBecause: "card_refused", paid: 0, tries: 4 });
+    expect(await recurringPaymentOf(checkout.id)).toMatchObject({ endedBecause: "card_refused", paid: 0, tries: 4 });
     expect((await linesOf(checkout.id)).map(({ role }) => role)).toEqual(["front"]);
     await balanced();
     await world.app.clock.setTo(em(), start);

@@ -51,7 +51,7 @@ describe("an email", () => {
     expect(text).not.toContain("Stop all letters");
     const all = receiptWords({
       ...{ firstName: "Ada", number: "2", lines: [], total: "€49.00", tax: "€9.16", link: "x" },
-      ...{ held: "€49.00 of it: it is held on your card now.", library: "https://shop.example/library/open?t=1" },
+      ...{ authorized: "€49.00 of it: it is held on your card now.", library: "https://shop.example/library/open?t=1" },
     });
     expect(all.paragraphs).toContain("In all €49.00, of it tax €9.16. Order 2.");
     expect(all.paragraphs).toContain("€49.00 of it: it is held on your card now.");

@@ -104,11 +104,11 @@ export const receiptWords = (v: {
   /** The code that was used, and what it took off before tax. */
   code?: { name: string; discount: string };
   /** What is charged later, in words. */
-  later?: string[];
+  recurring?: string[];
   /** Whether it only tries things out. */
   test?: boolean;
   /** What is only held on the card until it is sent, in words. */
-  held?: string;
+  authorized?: string;
   /** Where all orders of the buyer stand. */
   library?: string;
   link: string;
@@ -118,10 +118,10 @@ export const receiptWords = (v: {
     hello(v.firstName),
     v.test ? "this order was made in test mode: nothing was charged, and it counts nowhere." : "thank you for your order.",
     ...v.lines.map((line) => `${line.name}: ${line.gross}, of it tax ${line.tax}`),
-    `${v.held ? "In all" : "Paid"} ${v.total}, of it tax ${v.tax}. Order ${v.number}.`,
+    `${v.authorized ? "In all" : "Paid"} ${v.total}, of it tax ${v.tax}. Order ${v.number}.`,
     ...(v.code ? [`The code ${v.code.name} took ${v.code.discount} off, before tax.`] : []),
-    ...(v.held ? [v.held] : []),
-    ...(v.later ?? []),
+    ...(v.authorized ? [v.authorized] : []),
+    ...(v.recurring ?? []),
     ...(v.vatNumber ? [`Reverse charge: ${v.vatNumber} accounts for the tax.`] : []),
     ...(v.library ? [`All your orders stand in your library: ${v.library}`] : []),
   ],

@@ -12,7 +12,7 @@ export interface OrderRow {
   grossMinor: number;
   refundedMinor: number;
   /** What of it is only held on the card until the goods go out. */
-  heldMinor: number;
+  authorizedMinor: number;
   /** How its newest dispute stands, if there was one. */
   dispute: string | null;
   currency: string;
@@ -35,7 +35,7 @@ export interface OrderFilter {
   from?: string;
   until?: string;
 }
-export const orderStates = ["held", "refunded", "disputed", "recovered", "recurring", "test"] as const;
+export const orderStates = ["authorized", "refunded", "disputed", "recovered", "recurring", "test"] as const;
 export type OrderState = (typeof orderStates)[number];
 
 /** The balance of an account; debits positive, minor units. */

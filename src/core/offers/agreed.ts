@@ -37,4 +37,4 @@ export const paymentsWords = ({ every, times, firstAfterDays }: NonNullable<Due[
 };
 
 /** The same behind what is charged at once. */
-export const laterWords = (...of: Parameters<typeof paymentsWords>): string => `Then ${paymentsWords(...of)}`;
+export const recurringWords = (...of: Parameters<typeof paymentsWords>): string => `Then ${paymentsWords(...of)}`;

@@ -24,7 +24,7 @@ export interface PathProduct {
   onSale: boolean;
   alone: boolean;
   /** The products that are sold with it, where it is a bundle. */
-  holds?: string[];
+  contents?: string[];
 }
 
 /** Something that keeps a path from running (blocking), or that experience advises against; where, why, and what mends it. */
@@ -48,15 +48,15 @@ const near = 5;
 
 /** The products that whoever comes to a step has bought already, whatever they answered on the way. */
 const soldBefore = (path: OfferPath, order: PathStep[], main: PathProduct, products: PathFacts["products"]): Map<string, Set<string>> => {
-  const withHeld = (id: string): string[] => [id, ...(products[id]?.holds ?? [])];
-  const sold = new Map<string, Set<string>>([[path.first, new Set([...withHeld(main.id), ...(main.holds ?? [])])]]);
+  const withContents = (id: string): string[] => [id, ...(products[id]?.contents ?? [])];
+  const sold = new Map<string, Set<string>>([[path.first, new Set([...withContents(main.id), ...(main.contents ?? [])])]]);
   const arrive = (at: string, having: Set<string>) => {
     const known = sold.get(at);
     sold.set(at, known ? new Set([...known].filter((product) => having.has(product))) : having);
   };
   for (const step of order) {
     const having = sold.get(step.id)!;
-    arrive(step.yesTo, new Set([...having, ...withHeld(step.productId)]));
+    arrive(step.yesTo, new Set([...having, ...withContents(step.productId)]));
     arrive(step.noTo, having);
   }
   return sold;
@@ -184,7 +184,7 @@ const ofOrder = (path: OfferPath, order: PathStep[], facts: PathFacts): Finding[
       });
   }
   for (const bump of facts.bumps)
-    if (facts.main.holds?.includes(bump.id))
+    if (facts.main.contents?.includes(bump.id))
       found.push({
         code: "sold_already",
         blocking: true,

@@ -11,7 +11,7 @@ export * from "./rates";
 export * from "./estimate";
 export * from "./price";
 export * from "./product";
-export * from "./agreement";
+export * from "./recurringPayment";
 export * from "./refund";
 export * from "./agreed";
 export * from "./coupon";

@@ -16,8 +16,8 @@ describe("a line of a charge", () => {
   it("names what its bundle holds behind its own name", () => {
     expect(withParts([])).toBeUndefined();
     expect(withParts([{ name: "Charts" }, { name: "Paper" }])).toBe("with Charts, Paper");
-    expect(lineWords({ name: "The Workshop", holds: [] })).toBe("The Workshop");
-    expect(lineWords({ name: "The Box", holds: [{ name: "Charts" }] })).toBe("The Box, with Charts");
+    expect(lineWords({ name: "The Workshop", contents: [] })).toBe("The Workshop");
+    expect(lineWords({ name: "The Box", contents: [{ name: "Charts" }] })).toBe("The Box, with Charts");
   });
   it("adds up to the charge, tax beside it", () => {
     expect(totalOf([])).toEqual({ gross: 0, tax: 0 });

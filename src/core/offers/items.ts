@@ -38,8 +38,8 @@ export const withParts = (parts: readonly { name: string }[]): string | undefine
   parts.length > 0 ? `with ${parts.map(({ name }) => name).join(", ")}` : undefined;
 
 /** A line's name and what it holds, where both stand in one line of words. */
-export const lineWords = ({ name, holds }: { name: string; holds: readonly { name: string }[] }): string =>
-  [name, withParts(holds)].filter(Boolean).join(", ");
+export const lineWords = ({ name, contents }: { name: string; contents: readonly { name: string }[] }): string =>
+  [name, withParts(contents)].filter(Boolean).join(", ");
 
 /** What a charge comes to: the sum of its lines. */
 export const totalOf = (items: readonly Pick<ChargeItem, "gross" | "tax">[]): { gross: number; tax: number } =>

@@ -211,7 +211,7 @@ describe("what is found wrong with a path", () => {
     expect(codes({ first: "a", steps: [{ ...step("a", pathEnd, pathEnd), productId: "main" }] })).toEqual(["sold_already a"]);
     const facts = factsFor(again);
     // What is part of a bundle is bought with it, and a bundle is not bought with its parts.
-    const bundled = { ...facts.products, y: { ...facts.products["x"]!, id: "y", holds: ["x"] } };
+    const bundled = { ...facts.products, y: { ...facts.products["x"]!, id: "y", contents: ["x"] } };
     const after = (first: string, then: string): OfferPath => ({
       first: "a",
       steps: [
@@ -221,7 +221,7 @@ describe("what is found wrong with a path", () => {
     });
     expect(codes(after("y", "x"), { products: bundled })).toEqual(["sold_already b"]);
     expect(codes(after("x", "y"), { products: bundled })).toEqual([]);
-    const main = { ...facts.main, holds: ["x"] };
+    const main = { ...facts.main, contents: ["x"] };
     expect(codes(after("x", "y"), { main, products: bundled })).toEqual(["sold_already a"]);
     expect(codes(emptyPath, { main, bumps: [{ ...facts.products["x"]! }] })).toEqual(["sold_already checkout"]);
   });

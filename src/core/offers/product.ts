@@ -19,11 +19,11 @@ export const chargeTimes = ["at_once", "when_sent"] as const;
 export type ChargeTime = (typeof chargeTimes)[number];
 
 /** True where the money is only held on the card until the goods are sent. */
-export const waitsForSending = ({ kind, chargeWhen }: { kind: ProductKind; chargeWhen: ChargeTime }): boolean =>
+export const waitsForFulfilment = ({ kind, chargeWhen }: { kind: ProductKind; chargeWhen: ChargeTime }): boolean =>
   kind === "shipped" && chargeWhen === "when_sent";
 
 /** What a buyer is told of a payment that is only held on the card. */
-export const heldWords = "It is held on your card now, and taken when your order is sent.";
+export const authorizedWords = "It is held on your card now, and taken when your order is sent.";
 
 /** What a product costs in other currencies than its own: minor units by ISO 4217 code. */
 export type Prices = Record<string, number | undefined>;
@@ -147,7 +147,7 @@ export const productRequest = z.object({
   seats: count,
   chargeWhen: z.enum(chargeTimes),
   /** What a bundle holds; nothing of any other kind. */
-  holds: z.array(z.uuid()).max(30, "30 products at most."),
+  contents: z.array(z.uuid()).max(30, "30 products at most."),
   terms: priceTerms,
   /** What it costs in other currencies, as typed; empty where it is not sold in one. */
   prices: z.record(z.string(), z.string()),

@@ -1,12 +1,12 @@
 /** States of a charge at the card processor and the steps allowed between them; the database holds the same list. */
 export const chargeSteps = {
-  pending: ["challenge", "authorised", "succeeded", "declined"],
-  challenge: ["authorised", "succeeded", "declined"],
+  pending: ["challenge", "authorized", "succeeded", "declined"],
+  challenge: ["authorized", "succeeded", "declined"],
   /** Held on the card: taken when the goods are sent, or let go. */
-  authorised: ["succeeded", "released"],
+  authorized: ["succeeded", "voided"],
   succeeded: [],
   declined: [],
-  released: [],
+  voided: [],
 } as const;
 export type ChargeState = keyof typeof chargeSteps;
 export const chargeStates = Object.keys(chargeSteps) as ChargeState[];
@@ -15,8 +15,8 @@ export const chargeStates = Object.keys(chargeSteps) as ChargeState[];
 export const mayBecome = (from: ChargeState, to: ChargeState): boolean => (chargeSteps[from] as readonly ChargeState[]).includes(to);
 
 /** States of what is charged again by itself: on its way, refused and tried again, all paid, or ended before that. */
-export const agreementStates = ["active", "late", "done", "ended"] as const;
-export type AgreementState = (typeof agreementStates)[number];
+export const recurringPaymentStates = ["active", "late", "done", "ended"] as const;
+export type RecurringPaymentState = (typeof recurringPaymentStates)[number];
 export const refundStates = ["pending", "succeeded", "failed"] as const;
 export type RefundState = (typeof refundStates)[number];
 export const disputeStates = ["open", "won", "lost"] as const;

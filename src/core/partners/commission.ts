@@ -9,5 +9,5 @@ export const commissionRateAt = (ownBp: number, featured: readonly Featured[], a
   Math.max(ownBp, ...featured.filter(({ from, to }) => from <= at && at < to).map(({ rateBp }) => rateBp));
 
 /** The instant until which a commission is held: the refund window's end plus a margin of days. */
-export const heldUntil = (soldAt: Date, refundDays: number, marginDays = 5): Date =>
+export const pendingUntil = (soldAt: Date, refundDays: number, marginDays = 5): Date =>
   new Date(soldAt.getTime() + (refundDays + marginDays) * 86_400_000);

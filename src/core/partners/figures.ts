@@ -9,6 +9,6 @@ export interface PartnerStats {
   clicks: number;
   optIns: number;
   orders: number;
-  held: MoneyByCurrency;
+  pending: MoneyByCurrency;
   due: MoneyByCurrency;
 }

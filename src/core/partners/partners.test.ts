@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { commissionOn, commissionRateAt, creditFor, heldUntil, type Touch } from ".";
+import { commissionOn, commissionRateAt, creditFor, pendingUntil, type Touch } from ".";
 
 const day = 86_400_000;
 const ordered = new Date("2026-11-25T12:00:00Z");
@@ -88,8 +88,8 @@ describe("a commission", () => {
     );
   });
   it("is held until the refund window and a margin are over", () => {
-    expect(heldUntil(ordered, 30)).toEqual(new Date("2026-12-30T12:00:00Z"));
-    expect(heldUntil(ordered, 0, 0)).toEqual(ordered);
+    expect(pendingUntil(ordered, 30)).toEqual(new Date("2026-12-30T12:00:00Z"));
+    expect(pendingUntil(ordered, 0, 0)).toEqual(ordered);
   });
 });
 

@@ -40,13 +40,13 @@ export type RetryRequest = z.infer<typeof retryRequest>;
 /** The names of background work, as a vendor reads them. */
 export const workWords: Record<string, string> = {
   settle_charge: "Ask the card processor about a payment",
-  take_payment: "Charge a recurring payment",
+  charge_recurring_payment: "Charge a recurring payment",
   settle_refund: "Ask the card processor for a refund",
-  take_held: "Capture an authorized payment",
-  ring_bells: "Ring a launch's bells",
-  queue_letters: "Queue the emails of a bell",
-  tell_vendor: "Tell the owners of a bell",
-  hang_letters: "Reschedule emails on personal clocks",
+  capture_payment: "Capture an authorized payment",
+  run_bells: "Ring a launch's bells",
+  queue_emails: "Queue the emails of a bell",
+  notify_vendor: "Tell the owners of a bell",
+  reschedule_emails: "Reschedule emails on personal clocks",
   welcome_partner: "Write to a new partner",
 };
 

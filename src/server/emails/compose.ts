@@ -12,8 +12,8 @@ import { Checkout, Contact, Media, OptIn, Order, OrderLine } from "../../store/e
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { signLink } from "../app/signedLink";
-import { heldWords, lineWords } from "../../core/offers";
-import { heldCharges } from "../offers/sending";
+import { authorizedWords, lineWords } from "../../core/offers";
+import { authorizedCharges } from "../offers/fulfil";
 import { libraryHref, linkDays } from "../people/buyers";
 import { orderHref } from "../offers/offerPath";
 import { soldBy } from "../offers/quote";
@@ -39,7 +39,7 @@ const composeReceipt = async (app: App, em: EntityManager, context: LaunchContex
   const lines = await em.find(OrderLine, { orderId: order.id, ...(lineId ? { id: lineId } : {}) });
   const money = (minor: number) => formatMoney(minor, order.currency);
   const sum = (pick: (line: OrderLine) => number) => money(lines.reduce((total, line) => total + pick(line), 0));
-  const held = (await heldCharges(em, order)).reduce((total, { amountMinor }) => total + amountMinor, 0);
+  const authorized = (await authorizedCharges(em, order)).reduce((total, { amountMinor }) => total + amountMinor, 0);
   const used = await usedCode(em, order);
   const discount = lines.reduce((total, line) => total + line.discountMinor, 0);
   const words = receiptWords({
@@ -54,9 +54,9 @@ const composeReceipt = async (app: App, em: EntityManager, context: LaunchContex
     })),
     ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
     ...(used && discount > 0 ? { code: { name: used.code, discount: money(discount) } } : {}),
-    later: order.agreed.filter(({ to }) => to === "later_payments").map(({ words: said }) => said),
+    recurring: order.agreed.filter(({ to }) => to === "later_payments").map(({ words: said }) => said),
     test: order.test,
-    ...(held > 0 ? { held: `${money(held)} of it: ${heldWords.replace("It", "it")}` } : {}),
+    ...(authorized > 0 ? { authorized: `${money(authorized)} of it: ${authorizedWords.replace("It", "it")}` } : {}),
     ...(order.test ? {} : { library: await libraryHref(app, contact.id, linkDays.receipt) }),
     // Who left before the end comes back to the very offer they left.
     link: `${app.config.origin}${await orderHref(app, em, context, order, 90)}`,

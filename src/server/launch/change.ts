@@ -17,7 +17,7 @@ import { mustBeAllowed } from "../app/access";
 import { queue } from "../app/outbox";
 import { mustNotBeArchived } from "./archiveLaunch";
 import { launchChanged, type LaunchContext } from "./launchContext";
-import { scheduleBells } from "./ring";
+import { scheduleBells } from "./runBells";
 
 export const proposedChange = z.object({ settings: launchSettings });
 export const changeRequest = proposedChange.extend({
@@ -95,7 +95,7 @@ const write = async (
     tx.clear();
     await scheduleBells(tx, context.launch.id, now);
     // Letters on personal clocks wait under due times of the old settings.
-    if (settings.clock.kind === "personal") await queue(tx, "hang_letters", { id: context.launch.id }, now, `hang:${context.launch.id}`);
+    if (settings.clock.kind === "personal") await queue(tx, "reschedule_emails", { id: context.launch.id }, now, `hang:${context.launch.id}`);
     await launchChanged(tx);
     return version + 1;
   });

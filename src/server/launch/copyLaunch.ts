@@ -9,7 +9,7 @@ import { type LaunchContext } from "./launchContext";
 import { freeSlug, newHookSecret } from "./createLaunch";
 import { copiedPath, savePath } from "../offers/savePath";
 import { newPage } from "../pages/newPage";
-import { scheduleBells } from "./ring";
+import { scheduleBells } from "./runBells";
 
 export const copyRequest = z.object({
   name: z.string().trim().min(1, "Give the copy a name.").max(120, "120 characters at most."),

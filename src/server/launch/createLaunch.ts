@@ -8,7 +8,7 @@ import { Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { noteAsked } from "../offers/products";
 import { newPage } from "../pages/newPage";
-import { scheduleBells } from "./ring";
+import { scheduleBells } from "./runBells";
 
 /** An address for a launch of this name that no other has. */
 export const freeSlug = async (em: EntityManager, name: string): Promise<string> => {

@@ -12,8 +12,8 @@ import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { stopClock, stopsAtPurchase } from "../launch/persons";
 import { mergeRows } from "../money/book";
 import { creditOf, earnerOf } from "../partners/earn";
-import { linesOfHeld, noteReleased, noteTaken } from "./held";
-import { paidLater, refusedLater } from "./later";
+import { capturedLines, noteVoided, noteCaptured } from "./capturing";
+import { notePaid, noteRefused } from "./recurringPayments";
 import { reverseChargeOf } from "./quote";
 import { lineRows, paidRows, productsOf, receiptRows } from "./saleRows";
 
@@ -126,57 +126,57 @@ const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome
   return { rows: mergeRows(rows, result.status === "succeeded" ? paidRows(context, products, order, earner, lines, now) : {}), also };
 };
 
-/** A payment of an agreement went through: its line stands in the order, and the next one waits for its day. */
+/** A payment of a recurring payment went through: its line stands in the order, and the next one waits for its day. */
 const takePayment = async (em: EntityManager, { context, charge, result, now }: Applied): Promise<Outcome> => {
   const { order, products, earner } = await orderOf(em, context, charge);
   const { rows, lines } = lineRows(products, order, charge, result.fee, now);
   return {
     rows: mergeRows(rows, paidRows(context, products, order, earner, lines, now), receiptRows(order, now, lines[0]!.id)),
-    also: (tx) => paidLater(tx, charge.agreementId!, now),
+    also: (tx) => notePaid(tx, charge.recurringPaymentId!, now),
   };
 };
 
 /** What the card held is taken: the books say so from now on. */
-const takeHeldPayment = async (em: EntityManager, { context, charge, result, now }: Applied): Promise<Outcome> => {
+const captureRows = async (em: EntityManager, { context, charge, result, now }: Applied): Promise<Outcome> => {
   const { order, products, earner } = await orderOf(em, context, charge);
-  const lines = await linesOfHeld(em, charge, result.fee);
-  return { rows: paidRows(context, products, order, earner, lines, now), also: (tx) => noteTaken(tx, order.id, lines, now) };
+  const lines = await capturedLines(em, charge, result.fee);
+  return { rows: paidRows(context, products, order, earner, lines, now), also: (tx) => noteCaptured(tx, order.id, lines, now) };
 };
 
 const outcomeOf = async (em: EntityManager, state: ChargeState, applied: Applied): Promise<Outcome> => {
   const { charge, result, now } = applied;
-  if (state === "released") return { rows: {}, also: (tx) => noteReleased(tx, charge, result, now) };
-  if (state === "succeeded" && charge.state === "authorised") return takeHeldPayment(em, applied);
-  if (state === "succeeded" || state === "authorised")
-    return charge.agreementId ? takePayment(em, applied) : charge.stepId ? acceptOffer(em, applied) : placeOrder(em, applied);
-  const { agreementId } = charge;
-  return { rows: {}, also: agreementId ? (tx) => refusedLater(tx, agreementId, result.decline_code, now) : undefined };
+  if (state === "voided") return { rows: {}, also: (tx) => noteVoided(tx, charge, result, now) };
+  if (state === "succeeded" && charge.state === "authorized") return captureRows(em, applied);
+  if (state === "succeeded" || state === "authorized")
+    return charge.recurringPaymentId ? takePayment(em, applied) : charge.stepId ? acceptOffer(em, applied) : placeOrder(em, applied);
+  const { recurringPaymentId } = charge;
+  return { rows: {}, also: recurringPaymentId ? (tx) => noteRefused(tx, recurringPaymentId, result.decline_code, now) : undefined };
 };
 
 /** A bank that asks a buyer who is not there has refused, as far as a later payment goes. */
-const heard = (result: ChargeResult, { agreementId }: Charge): ChargeResult =>
-  agreementId && result.status === "challenge_required" ? { ...result, status: "declined", decline_code: "challenge_failed" } : result;
+const withoutChallenge = (result: ChargeResult, { recurringPaymentId }: Charge): ChargeResult =>
+  recurringPaymentId && result.status === "challenge_required" ? { ...result, status: "declined", decline_code: "challenge_failed" } : result;
 
 /**
  * Writes down what the processor said of a charge, and all that follows from a payment, in one transaction.
  * Whoever brings the news (the request, the return from a challenge, a notice, the worker), it is applied once.
  * `known` are facts that were read before the processor was asked.
  */
-export const applyResult = async (app: App, chargeId: string, told: ChargeResult, known?: ChargeFacts): Promise<Charge> => {
+export const applyResult = async (app: App, chargeId: string, result: ChargeResult, known?: ChargeFacts): Promise<Charge> => {
   const reader = app.fork();
   const facts = known ?? required(await chargeFacts(reader, chargeId), "charge");
   const { charge, checkout } = facts;
-  if (told.idempotency_key !== charge.idempotencyKey || told.amount !== charge.amountMinor || told.currency !== charge.currency) {
-    throw new Error(`The processor's charge ${told.id} does not match charge ${chargeId} in key, amount or currency; nothing was booked.`);
+  if (result.idempotency_key !== charge.idempotencyKey || result.amount !== charge.amountMinor || result.currency !== charge.currency) {
+    throw new Error(`The processor's charge ${result.id} does not match charge ${chargeId} in key, amount or currency; nothing was booked.`);
   }
-  const result = heard(told, charge);
-  const state = result.status === "challenge_required" ? "challenge" : result.status;
+  const decided = withoutChallenge(result, charge);
+  const state = decided.status === "challenge_required" ? "challenge" : decided.status;
   if (!mayBecome(charge.state, state)) return charge;
   const context = required(await app.launches.byId(checkout.launchId), "launch");
   const now = app.clock.now();
   const change = {
-    ...{ state, processorId: result.id, challengeUrl: result.challenge_url ?? null, declineCode: result.decline_code ?? null },
-    settledAt: state === "challenge" || state === "authorised" ? null : now,
+    ...{ state, processorId: decided.id, challengeUrl: decided.challenge_url ?? null, declineCode: decided.decline_code ?? null },
+    settledAt: state === "challenge" || state === "authorized" ? null : now,
   };
   const settled: SaleRows = {
     charge: [
@@ -186,7 +186,7 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
       },
     ],
   };
-  const { rows, also } = await outcomeOf(reader, state, { ...facts, app, context, result, now });
+  const { rows, also } = await outcomeOf(reader, state, { ...facts, app, context, result: decided, now });
   const all = mergeRows(settled, rows);
   // One statement is a transaction by itself.
   const written = also
@@ -197,7 +197,7 @@ export const applyResult = async (app: App, chargeId: string, told: ChargeResult
       })
     : await writeSale(app.fork(), all);
   // Somebody else brought the same news meanwhile, or newer: it is looked at again.
-  if (!written) return applyResult(app, chargeId, told);
+  if (!written) return applyResult(app, chargeId, result);
   // After the commit: a notice within it would make every payment wait for the one before to be on the disk.
   if (rows.sale_order?.length && charge.items.some(({ role }) => role === "front")) await app.counters.notify(context);
   return Object.assign(charge, change);

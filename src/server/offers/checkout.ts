@@ -18,7 +18,7 @@ import { writeEvents } from "../people/eventLog";
 import { guessCountry } from "../pages/publicRequest";
 import { contactOf, personOf, tieBrowser } from "../people/identity";
 import { couponOf } from "./coupons";
-import { mustBeSold } from "./limits";
+import { mustBeSold } from "./availability";
 import { seatsTaken } from "./soldCounters";
 import { checkoutLines, mainPriceAt, reverseChargeOf, soldBy } from "./quote";
 
@@ -102,13 +102,13 @@ export const usualHoldMinutes = 15;
 
 /** Holds the price that is shown for a while: it may rise for others meanwhile. */
 export const holdPrice = async (em: EntityManager, context: LaunchContext, checkout: Checkout, now: Date): Promise<void> => {
-  if (checkout.heldUntil && checkout.heldUntil > now) return;
+  if (checkout.priceHoldUntil && checkout.priceHoldUntil > now) return;
   const minutes = context.plan.settings.holdMinutes ?? usualHoldMinutes;
-  checkout.heldMinor = await mainPriceAt(em, context, now);
-  checkout.heldUntil = new Date(now.getTime() + minutes * 60_000);
-  await em.execute("update checkout set held_minor = ?, held_until = ? where id = ? and paid_at is null", [
-    checkout.heldMinor,
-    checkout.heldUntil,
+  checkout.priceHoldMinor = await mainPriceAt(em, context, now);
+  checkout.priceHoldUntil = new Date(now.getTime() + minutes * 60_000);
+  await em.execute("update checkout set price_hold_minor = ?, price_hold_until = ? where id = ? and paid_at is null", [
+    checkout.priceHoldMinor,
+    checkout.priceHoldUntil,
     checkout.id,
   ]);
 };
@@ -220,7 +220,10 @@ const changeOpen = async (
     const checkout = id
       ? required(await tx.findOne(Checkout, { id, launchId: context.launch.id, visitorId }), "checkout")
       : await openCheckout(tx, context, visit, await personOf(tx, visitorId, now), now);
-    if (checkout.paidAt || (await tx.findOne(Charge, { checkoutId: checkout.id, stepId: null, agreementId: null, state: { $ne: "declined" } })))
+    if (
+      checkout.paidAt ||
+      (await tx.findOne(Charge, { checkoutId: checkout.id, stepId: null, recurringPaymentId: null, state: { $ne: "declined" } }))
+    )
       return;
     await change(tx, checkout, now);
   });

@@ -14,7 +14,7 @@ import { loadLaunch } from "../launch/launchContext";
 import { journalRows, mergeRows } from "../money/book";
 import { commissionRows, creditOf, earnerOf } from "../partners/earn";
 import { contactOf } from "../people/identity";
-import { mustHaveSeat, withSeats } from "./limits";
+import { mustHaveSeat, withSeats } from "./availability";
 import { ratesFor } from "./quote";
 import { receiptRows } from "./saleRows";
 import { notifySold } from "./soldCounters";

@@ -1,13 +1,13 @@
 import { z } from "zod";
-import { chargeResult, disputeTold } from "../../outside/cardProcessor";
+import { chargeResult, disputeResult } from "../../outside/cardProcessor";
 import { Charge } from "../../store/entities";
 import type { App } from "../app/app";
 import { applyResult } from "./applyResult";
 import { applyDispute } from "./refunds";
 
 const notice = z.union([
-  z.object({ type: z.enum(["charge.succeeded", "charge.authorised", "charge.released", "charge.declined"]), data: chargeResult }),
-  z.object({ type: z.enum(["dispute.opened", "dispute.closed"]), data: disputeTold }),
+  z.object({ type: z.enum(["charge.succeeded", "charge.authorized", "charge.voided", "charge.declined"]), data: chargeResult }),
+  z.object({ type: z.enum(["dispute.opened", "dispute.closed"]), data: disputeResult }),
 ]);
 
 /** Applies a verified notice of the card processor. Answers what came of it, for the record. */

@@ -4,10 +4,10 @@ import {
   emptyPath,
   endPage,
   itemOf,
-  laterWords,
+  recurringWords,
   stepAfter,
   totalOf,
-  waitsForSending,
+  waitsForFulfilment,
   waiverByPress,
   without,
   type Agreed,
@@ -22,7 +22,7 @@ import { signLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import { fullSteps, hiddenSteps, type LaunchContext, type OfferStep } from "../launch/launchContext";
 import { beginCharge, chargeNow, returnUrlOf } from "./charging";
-import { closedSteps, mustHaveSeat } from "./limits";
+import { closedSteps, mustHaveSeat } from "./availability";
 import { kindsAtOnce, offerLines, type QuotedLine } from "./quote";
 
 type Placed = Pick<Order, "id" | "personId" | "checkoutId" | "pathVersion" | "currency">;
@@ -66,8 +66,10 @@ const agreedByPress = (
   const waives = asksWaiver(kindsAtOnce(lines), country, Boolean(vatNumber));
   return [
     ...(waives ? [{ to: "start_at_once" as const, words: waiverByPress, at }] : []),
-    ...lines.flatMap(({ product, later }) =>
-      later ? [{ to: "later_payments" as const, words: `${product.name}: ${laterWords(later.due, later.amount.gross, currency)}`, at }] : [],
+    ...lines.flatMap(({ product, recurring }) =>
+      recurring
+        ? [{ to: "later_payments" as const, words: `${product.name}: ${recurringWords(recurring.due, recurring.amount.gross, currency)}`, at }]
+        : [],
     ),
   ];
 };
@@ -131,7 +133,7 @@ export const decideOffer = async (
       { country: order.country, region: order.region, reverse: order.reverseCharge },
       now,
     );
-    const items = lines.map(({ product, role, amount, later }) => itemOf(product.id, role, amount, { later: later?.due }));
+    const items = lines.map(({ product, role, amount, recurring }) => itemOf(product.id, role, amount, { later: recurring?.due }));
     const card = by.cardToken ?? ((await isBuyersBrowser(tx, order, by)) ? order.cardRef : undefined);
     if (!card) throw new Refusal(422, "fields", "Nothing was charged.", { cardToken: "Fill in the card first." });
     const attempt = (await tx.count(Charge, { checkoutId: order.checkoutId!, stepId })) + 1;
@@ -148,7 +150,7 @@ export const decideOffer = async (
           currency: order.currency,
           items,
           card,
-          held: totalOf(items).gross > 0 && waitsForSending(step.product),
+          captureLater: totalOf(items).gross > 0 && waitsForFulfilment(step.product),
         },
         returnUrl: await returnUrlOf(app, context.launch.slug, id, now),
       },

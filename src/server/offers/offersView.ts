@@ -40,7 +40,7 @@ const factsOf = (context: LaunchContext, products: Product[], mainMinor: number)
     currency: one.currency,
     onSale: one.onSale,
     alone: one.alone,
-    holds: one.holds,
+    contents: one.contents,
     currencies: currenciesOf(one),
     minor: one.currency === product.currency ? one.priceMinor : 0,
   });

@@ -5,7 +5,21 @@ import { orderPage } from "../../store/reports/orderList";
 import { mustBeAllowed } from "../app/access";
 import { csvResponse } from "../app/csv";
 
-const columns = ["order", "placed_at", "buyer", "email", "country", "lines", "paid", "refunded", "held", "currency", "partner", "source", "dispute"];
+const columns = [
+  "order",
+  "placed_at",
+  "buyer",
+  "email",
+  "country",
+  "lines",
+  "paid",
+  "refunded",
+  "authorized",
+  "currency",
+  "partner",
+  "source",
+  "dispute",
+];
 const atOnce = 1_000;
 
 async function* batches(em: EntityManager, filter: OrderFilter, asOf: Date): AsyncGenerator<Record<string, unknown>[]> {
@@ -21,7 +35,7 @@ async function* batches(em: EntityManager, filter: OrderFilter, asOf: Date): Asy
         lines: order.lines,
         paid: formatAmount(order.grossMinor, order.currency),
         refunded: formatAmount(order.refundedMinor, order.currency),
-        held: formatAmount(order.heldMinor, order.currency),
+        authorized: formatAmount(order.authorizedMinor, order.currency),
         currency: order.currency,
         partner: order.partner ?? "",
         source: order.source,

@@ -2,11 +2,11 @@ import { randomUUID } from "node:crypto";
 import {
   asksWaiver,
   itemOf,
-  laterWords,
+  recurringWords,
   mustTick,
   storedCard,
   totalOf,
-  waitsForSending,
+  waitsForFulfilment,
   waiverWords,
   withoutCard,
   type Agreed,
@@ -26,7 +26,7 @@ import { actingViewer } from "../launch/persons";
 import { contactOf } from "../people/identity";
 import { beginCharge, chargeNow, noCard, returnUrlOf } from "./charging";
 import { mustBeOpen, mustHaveRoom, type CheckoutVisit } from "./checkout";
-import { mustBeSold, mustHaveSeat, withSeats } from "./limits";
+import { mustBeSold, mustHaveSeat, withSeats } from "./availability";
 import { checkoutLines, kindsAtOnce, reverseChargeOf, soldBy, type CheckoutQuote } from "./quote";
 
 /** The card that this browser, or the buyer who is signed in, paid with before, at the same account. */
@@ -73,8 +73,10 @@ const agreedTo = (context: LaunchContext, quoted: CheckoutQuote, request: Checko
   return [
     ...(asked.terms ? [{ to: "terms" as const, words: `I agree to the terms at ${asked.terms}.`, at }] : []),
     ...(asked.waiver ? [{ to: "start_at_once" as const, words: waiverWords, at }] : []),
-    ...quoted.lines.flatMap(({ product, later }) =>
-      later ? [{ to: "later_payments" as const, words: `${product.name}: ${laterWords(later.due, later.amount.gross, quoted.currency)}`, at }] : [],
+    ...quoted.lines.flatMap(({ product, recurring }) =>
+      recurring
+        ? [{ to: "later_payments" as const, words: `${product.name}: ${recurringWords(recurring.due, recurring.amount.gross, quoted.currency)}`, at }]
+        : [],
     ),
   ];
 };
@@ -112,8 +114,8 @@ export const payCheckout = async (
       await tx.execute("select 1 from coupon where id = (select coupon_id from coupon_code where code = ?) for update", [checkout.coupon]);
     const quoted = await checkoutLines(tx, context, { ...checkout, country: request.country, reverse, personId: contact.personId }, now);
     const { lines, coupon, currency } = quoted;
-    const items = lines.map(({ product, role, amount, discount, quantity, later }) =>
-      itemOf(product.id, role, amount, { discount, quantity, later: later?.due }),
+    const items = lines.map(({ product, role, amount, discount, quantity, recurring }) =>
+      itemOf(product.id, role, amount, { discount, quantity, later: recurring?.due }),
     );
     const { gross } = totalOf(items);
     if (request.shown !== undefined && request.shown !== gross) {
@@ -126,7 +128,7 @@ export const payCheckout = async (
       tx,
       {
         ...{ id, idempotencyKey: `checkout:${checkout.id}:${tried.length + 1}`, checkoutId: checkout.id, amountMinor: gross, currency, items },
-        held: gross > 0 && lines.some(({ product }) => waitsForSending(product)),
+        captureLater: gross > 0 && lines.some(({ product }) => waitsForFulfilment(product)),
         ...{ coupon: coupon?.code ?? null, card: await cardFor(tx, request, { free, visitorId, buyerId, currency, test }) },
         returnUrl: await returnUrlOf(app, context.launch.slug, id, now),
       },

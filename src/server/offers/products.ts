@@ -95,11 +95,11 @@ export const makeBumpProduct = async (
 };
 
 /** What a bundle may hold: products there are, itself and other bundles apart. */
-const heldBy = async (em: EntityManager, id: string, asked: readonly string[]): Promise<string[]> => {
+const contentsOf = async (em: EntityManager, id: string, asked: readonly string[]): Promise<string[]> => {
   const ids = [...new Set(asked)];
   const known = await em.find(Product, { id: { $in: ids }, kind: { $ne: "bundle" } });
   if (ids.includes(id) || known.length < ids.length)
-    throw new Refusal(422, "fields", "The product was not saved.", { holds: "A bundle holds products that are no bundles themselves." });
+    throw new Refusal(422, "fields", "The product was not saved.", { contents: "A bundle holds products that are no bundles themselves." });
   return ids;
 };
 
@@ -126,8 +126,8 @@ export const saveProduct = async (
     const priceMinor = priceOf(price, product.currency, locale, { kind });
     const dearer = priceMinor !== product.priceMinor;
     if (rest.mediaId) required(await tx.findOne(Media, { id: rest.mediaId, kind: "picture" }), "picture");
-    const holds = rest.kind === "bundle" ? await heldBy(tx, id, rest.holds) : [];
-    Object.assign(product, rest, { holds, priceMinor, prices: pricesOf(prices, product.currency, locale, kind), rowVersion: version + 1 });
+    const contents = rest.kind === "bundle" ? await contentsOf(tx, id, rest.contents) : [];
+    Object.assign(product, rest, { contents, priceMinor, prices: pricesOf(prices, product.currency, locale, kind), rowVersion: version + 1 });
     mustBePriced(product);
     await tx.flush();
     if (dearer) await noteAsked(tx, product, now);
@@ -191,8 +191,8 @@ export const copyProduct = async (
   return em.transactional(async (tx) => {
     const from = required(await tx.findOne(Product, { id }), "product");
     const made = await makeProduct(tx, from, { ...request, label: `Copy of ${from.name}` }, now);
-    const { description, kind, alone, accessAtOnce, limitPerPerson, terms, mediaId, chargeWhen, holds } = from;
-    Object.assign(made, { description, kind, alone, accessAtOnce, limitPerPerson, terms, mediaId, chargeWhen, holds });
+    const { description, kind, alone, accessAtOnce, limitPerPerson, terms, mediaId, chargeWhen, contents } = from;
+    Object.assign(made, { description, kind, alone, accessAtOnce, limitPerPerson, terms, mediaId, chargeWhen, contents });
     await tx.flush();
     return { id: made.id };
   });
@@ -256,7 +256,7 @@ export const listProducts = async (em: EntityManager, asOf: Date): Promise<Produ
       version: more.rowVersion,
       ...{ id, name, privateLabel, description, kind, taxClass: taxClass as ProductRow["taxClass"], taxMode, priceMinor, currency, refundDays },
       ...{ alone, onSale, accessAtOnce, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
-      ...{ terms: more.terms, prices: more.prices, mediaId: more.mediaId ?? null, chargeWhen: more.chargeWhen, holds: more.holds },
+      ...{ terms: more.terms, prices: more.prices, mediaId: more.mediaId ?? null, chargeWhen: more.chargeWhen, contents: more.contents },
       ...{ sold: figures.get(id)?.sold ?? 0, grossMinor: figures.get(id)?.grossMinor ?? 0, uses: uses.get(id) ?? [] },
     }),
   );

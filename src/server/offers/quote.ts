@@ -24,7 +24,7 @@ import { prepared } from "../../store/statements/prepared";
 import type { App } from "../app/app";
 import type { LaunchContext } from "../launch/launchContext";
 import { judgeCoupon } from "./coupons";
-import { soldOutFor } from "./limits";
+import { soldOutFor } from "./availability";
 import { countersOf } from "./soldCounters";
 
 /** The main product's price at an instant, in its own currency. */
@@ -43,14 +43,14 @@ export interface QuotedLine {
   before?: TaxedAmount;
   quantity: number;
   /** What is charged again by itself: as the product prices it, and with the tax of this day. */
-  later?: { due: NonNullable<Due["later"]>; amount: TaxedAmount };
+  recurring?: { due: NonNullable<Due["later"]>; amount: TaxedAmount };
 }
 
 /** The products that some hold, each by its id in the order of their bundle. */
 const partsOf = async (em: EntityManager, products: readonly Product[]): Promise<(whole: Product) => Product[]> => {
-  const ids = [...new Set(products.flatMap(({ holds }) => holds))];
+  const ids = [...new Set(products.flatMap(({ contents }) => contents))];
   const found = new Map(ids.length > 0 ? (await em.find(Product, { id: { $in: ids } })).map((part) => [part.id, part]) : []);
-  return ({ holds }) => holds.flatMap((id) => found.get(id) ?? []);
+  return ({ contents }) => contents.flatMap((id) => found.get(id) ?? []);
 };
 
 /** What kinds of goods these lines give access to at once; a bundle gives those that it holds. */
@@ -94,8 +94,8 @@ export interface QuotedCheckout extends Place {
   namedMinor?: number | null;
   currency?: string | null;
   productId?: string | null;
-  heldMinor?: number | null;
-  heldUntil?: Date | null;
+  priceHoldMinor?: number | null;
+  priceHoldUntil?: Date | null;
 }
 export interface CheckoutQuote {
   currency: string;
@@ -106,7 +106,7 @@ export interface CheckoutQuote {
   coupon?: { id: string; code: string };
   refusal?: string;
   /** Until when the price is held for this buyer, where it has risen meanwhile or may. */
-  heldUntil?: Date;
+  priceHoldUntil?: Date;
   /** The least that may be named, and what is named or proposed, where the buyer names the price. */
   named?: { least: number; minor: number };
 }
@@ -148,14 +148,14 @@ const chosenOf = (
  * a coupon takes off, and then taxed. Sending something is a line of its own.
  */
 export const checkoutLines = async (em: EntityManager, context: LaunchContext, checkout: QuotedCheckout, at: Date): Promise<CheckoutQuote> => {
-  const { bumps, personId, coupon: code, quantity = 1, heldMinor, heldUntil } = checkout;
+  const { bumps, personId, coupon: code, quantity = 1, priceHoldMinor, priceHoldUntil } = checkout;
   const product = await soldBy(em, context, checkout);
   const main = product.id === context.product.id;
   const currencies = currenciesOf(product);
   const currency = checkout.currency && currencies.includes(checkout.currency) ? checkout.currency : product.currency;
   const price = main ? await mainPriceAt(em, context, at) : product.priceMinor;
   // A price that was shown holds for a while; one that has fallen since falls for this buyer too.
-  const held = heldMinor != null && heldUntil && heldUntil > at && main ? Math.min(heldMinor, price) : price;
+  const held = priceHoldMinor != null && priceHoldUntil && priceHoldUntil > at && main ? Math.min(priceHoldMinor, price) : price;
   const terms = priceIn(product, currency)!.terms;
   const least = leastFor(terms);
   const proposed = dueIn(product, currency, {}, held)!.price;
@@ -179,7 +179,7 @@ export const checkoutLines = async (em: EntityManager, context: LaunchContext, c
     const discount = discounts[index]!;
     const due = one.due(one.whole - discount);
     const tax = (minor: number, taxClass = one.product.taxClass) => rates(minor, one.product.taxMode, taxClass);
-    const later = due.later && (due.later.times === null || due.later.times > 0) ? { due: due.later, amount: tax(due.later.minor) } : undefined;
+    const recurring = due.later && (due.later.times === null || due.later.times > 0) ? { due: due.later, amount: tax(due.later.minor) } : undefined;
     const line: QuotedLine = {
       product: one.product,
       parts: parts(one.product),
@@ -188,7 +188,7 @@ export const checkoutLines = async (em: EntityManager, context: LaunchContext, c
       discount,
       amount: tax(due.price),
       ...(discount > 0 ? { before: tax(one.due(one.whole).price) } : {}),
-      ...(later ? { later } : {}),
+      ...(recurring ? { recurring } : {}),
     };
     const sent: QuotedLine[] =
       due.shipping > 0
@@ -203,7 +203,7 @@ export const checkoutLines = async (em: EntityManager, context: LaunchContext, c
     lines,
     ...(known ? { coupon: { id: known.id, code: known.code } } : {}),
     ...(refusal ? { refusal: couponWords[refusal] } : {}),
-    ...(heldUntil && heldUntil > at && main ? { heldUntil } : {}),
+    ...(priceHoldUntil && priceHoldUntil > at && main ? { priceHoldUntil } : {}),
     ...(named !== undefined ? { named: { least, minor: named } } : {}),
   };
 };
@@ -256,7 +256,7 @@ export const offerLines = async (em: EntityManager, product: Product, currency: 
   const tax = (minor: number, taxClass = product.taxClass) => rates(minor, product.taxMode, taxClass);
   const line: QuotedLine = {
     ...{ product, parts: (await partsOf(em, [product]))(product), role: "offer", quantity: 1, discount: 0, amount: tax(due.price) },
-    ...(due.later ? { later: { due: due.later, amount: tax(due.later.minor) } } : {}),
+    ...(due.later ? { recurring: { due: due.later, amount: tax(due.later.minor) } } : {}),
   };
   return [
     line,

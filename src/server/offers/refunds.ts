@@ -12,8 +12,8 @@ import {
   type Posting,
 } from "../../core/money";
 import { commissionToReverse, disputeItems, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
-import { CardNotTaken, ProcessorUnreachable, type DisputeTold, type RefundResult } from "../../outside/cardProcessor";
-import { Agreement, Charge, Dispute, Order, Refund, type DeskUser } from "../../store/entities";
+import { CardNotTaken, ProcessorUnreachable, type DisputeResult, type RefundResult } from "../../outside/cardProcessor";
+import { RecurringPayment, Charge, Dispute, Order, Refund, type DeskUser } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import { writeSale, type SaleRows } from "../../store/statements/writeSale";
 import type { App } from "../app/app";
@@ -24,7 +24,7 @@ import { mustBeAllowed } from "../app/access";
 import { journalRows, mergeRows } from "../money/book";
 import { processorOf } from "./charging";
 import { applyResult } from "./applyResult";
-import { endAgreement } from "./later";
+import { endRecurringPayment } from "./recurringPayments";
 import { leftOf, refundableLines } from "./refundable";
 
 const groupedBy = <T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> => {
@@ -100,7 +100,7 @@ export const refundOrder = async (
       const { state } = await tx.findOneOrFail(Charge, { id: chargeId });
       const all = leftOf(lines, chargeId).reduce((sum, { gross }) => sum + gross, 0);
       // What is only held can be let go of, but not in part.
-      if (state === "authorised" && amountMinor !== all)
+      if (state === "authorized" && amountMinor !== all)
         throw new Refusal(
           409,
           "only_held",
@@ -128,8 +128,8 @@ const askForRefund = async (app: App, id: string): Promise<Refund> => {
   const charge = await em.findOneOrFail(Charge, { id: refund.chargeId });
   try {
     const processor = await processorOf(app, charge);
-    if (charge.state === "authorised") {
-      await applyResult(app, charge.id, await processor.release(charge.processorId!, `release:${charge.id}`));
+    if (charge.state === "authorized") {
+      await applyResult(app, charge.id, await processor.voidCharge(charge.processorId!, `void:${charge.id}`));
       return await app.fork().findOneOrFail(Refund, { id });
     }
     return await applyRefund(app, id, await processor.refund({ charge: charge.processorId!, amount: refund.amountMinor }, `refund:${id}`));
@@ -146,7 +146,7 @@ export const settleRefund = async (app: App, id: string): Promise<void> => {
   if ((await askForRefund(app, id)).state === "pending") throw new Error("the card processor has not answered yet");
 };
 
-/** Writes down what the processor said of a refund, once: journals, commissions taken back in proportion, agreements ended. */
+/** Writes down what the processor said of a refund, once: journals, commissions taken back in proportion, recurring payments ended. */
 const applyRefund = (app: App, id: string, result: RefundResult | undefined): Promise<Refund> =>
   app.fork().transactional(async (em) => {
     const refund = await em.findOneOrFail(Refund, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
@@ -166,8 +166,8 @@ const applyRefund = (app: App, id: string, result: RefundResult | undefined): Pr
       const line = lines.find((one) => one.id === lineId)!;
       if (line.gross === line.refunded.gross && line.role === "front" && !order.test)
         await em.execute("select take_seats(?, ?, false)", [order.launchId, -Number(line.quantity)]);
-      const agreement = line.gross === line.refunded.gross ? await em.findOne(Agreement, { lineId, endedAt: null }) : null;
-      if (agreement) await endAgreement(em, agreement.id, "refunded", now);
+      const recurringPayment = line.gross === line.refunded.gross ? await em.findOne(RecurringPayment, { lineId, endedAt: null }) : null;
+      if (recurringPayment) await endRecurringPayment(em, recurringPayment.id, "refunded", now);
     }
     return refund;
   });
@@ -203,21 +203,21 @@ const takeBack = async (
 };
 
 /** Applies what the processor told of a dispute; told twice or late it counts once. Answers what came of it, for the record. */
-export const applyDispute = (app: App, told: DisputeTold): Promise<string> =>
+export const applyDispute = (app: App, result: DisputeResult): Promise<string> =>
   app.fork().transactional(async (em) => {
-    const charge = await em.findOne(Charge, { processorId: told.charge }, { lockMode: LockMode.PESSIMISTIC_WRITE });
+    const charge = await em.findOne(Charge, { processorId: result.charge }, { lockMode: LockMode.PESSIMISTIC_WRITE });
     const order = charge && (await em.findOne(Order, { checkoutId: charge.checkoutId }));
     if (!charge || !order) return "no such charge";
-    if (told.currency !== charge.currency || told.amount > charge.amountMinor) return "amount differs, not applied";
+    if (result.currency !== charge.currency || result.amount > charge.amountMinor) return "amount differs, not applied";
     const now = app.clock.now();
-    let dispute = await em.findOne(Dispute, { processorId: told.id });
+    let dispute = await em.findOne(Dispute, { processorId: result.id });
     if (!dispute) {
       // The end may be told before the beginning: then both are booked, in order.
       const own = (await refundableLines(em, order.id)).filter(({ chargeId }) => chargeId === charge.id);
-      const { items, beyond } = disputeItems(own, told.amount);
+      const { items, beyond } = disputeItems(own, result.amount);
       dispute = em.create(Dispute, {
-        ...{ id: randomUUID(), orderId: order.id, chargeId: charge.id, processorId: told.id, amountMinor: told.amount, feeMinor: told.fee },
-        ...{ currency: told.currency, reason: told.reason, state: "open", openedAt: now, closedAt: null },
+        ...{ id: randomUUID(), orderId: order.id, chargeId: charge.id, processorId: result.id, amountMinor: result.amount, feeMinor: result.fee },
+        ...{ currency: result.currency, reason: result.reason, state: "open", openedAt: now, closedAt: null },
         items,
       });
       await em.persist(dispute).flush();
@@ -225,19 +225,19 @@ export const applyDispute = (app: App, told: DisputeTold): Promise<string> =>
       const booked = items.length > 0 ? items : own.slice(0, 1).map(({ id }) => ({ lineId: id, gross: 0, tax: 0 }));
       if (!order.test && booked.length > 0) {
         const fees = split(
-          told.fee,
+          result.fee,
           booked.map(({ gross }) => gross || 1),
         );
-        await takeBack(em, order.id, dispute.id, "dispute", booked, told.currency, now, (part, index) =>
+        await takeBack(em, order.id, dispute.id, "dispute", booked, result.currency, now, (part, index) =>
           disputePostings({ ...part, net: part.net + (index === 0 ? beyond : 0), fee: fees[index]! }),
         );
       }
     }
-    if (told.status === "open" || dispute.state !== "open") return dispute.closedAt ? "closed already" : "open";
-    Object.assign(dispute, { state: told.status, closedAt: now });
+    if (result.status === "open" || dispute.state !== "open") return dispute.closedAt ? "closed already" : "open";
+    Object.assign(dispute, { state: result.status, closedAt: now });
     await em.flush();
-    if (told.status === "won" && !order.test) await bookWon(em, dispute, now);
-    return told.status;
+    if (result.status === "won" && !order.test) await bookWon(em, dispute, now);
+    return result.status;
   });
 
 /** What a dispute had taken back stands again: the payment, and the commission that had gone with it. */

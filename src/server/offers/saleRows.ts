@@ -8,7 +8,7 @@ import { emailRows } from "../emails/queueEmail";
 import { journalRows, mergeRows } from "../money/book";
 import type { LaunchContext } from "../launch/launchContext";
 import { commissionRows } from "../partners/earn";
-import { paymentWork } from "./later";
+import { paymentWork } from "./recurringPayments";
 
 /** Products of a charge: as the launch knows them, or as they were sold before its pages changed. */
 export const productsOf = async (em: EntityManager, context: LaunchContext, ids: readonly string[]): Promise<ReadonlyMap<string, Product>> => {
@@ -29,8 +29,8 @@ const nameOf = ({ name }: Product, { role, quantity = 1 }: ChargeItem): string =
   return quantity > 1 ? `${quantity} × ${name}` : name;
 };
 
-/** The agreement to what is charged again by itself, with the work that takes the first payment on its day. */
-const agreementRows = (
+/** The recurring payment to what is charged again by itself, with the work that takes the first payment on its day. */
+const recurringPaymentRows = (
   orderId: string,
   lineId: string,
   { productId, quantity = 1 }: ChargeItem,
@@ -42,7 +42,7 @@ const agreementRows = (
   const first = firstAfterDays === undefined ? paymentDay(now, every, 1) : new Date(now.getTime() + firstAfterDays * 86_400_000);
   const id = randomUUID();
   const row = { id, order_id: orderId, line_id: lineId, product_id: productId, minor, quantity, every, payments_left: times };
-  return { agreement: [{ ...row, begun_at: now, first_at: first, next_at: first }], outbox: [paymentWork(id, first)] };
+  return { recurring_payment: [{ ...row, begun_at: now, first_at: first, next_at: first }], outbox: [paymentWork(id, first)] };
 };
 
 /** The lines of a charge, each with its part of the fee and what is paid later. Who tries things out agrees to nothing. */
@@ -73,7 +73,7 @@ export const lineRows = (
       },
       ...{ net_minor: net, tax_minor: tax, gross_minor: gross, rate_bp: rateBp, fee_minor: feeMinor, discount_minor: discount, quantity },
     };
-    return { order_line: [row], ...(item.later && !order.test ? agreementRows(order.id, id, item, item.later, now) : {}) };
+    return { order_line: [row], ...(item.later && !order.test ? recurringPaymentRows(order.id, id, item, item.later, now) : {}) };
   });
   return { rows: mergeRows(...parts), lines };
 };

@@ -139,7 +139,7 @@ const lookUp = async (
     page.kind === "checkout" &&
     (namedAlone(context, room.request.query.get("of") ?? room.request.form?.values["of"]) !== undefined ||
       (open !== undefined &&
-        (open.paidAt != null || (await em.count(Charge, { checkoutId: open.id, state: { $nin: ["declined", "released"] } })) > 0)));
+        (open.paidAt != null || (await em.count(Charge, { checkoutId: open.id, state: { $nin: ["declined", "voided"] } })) > 0)));
   const subscribedAt = seatsOpen === "list_only" ? ((await listedSince(em, context, identity)) ?? who.subscribedAt) : who.subscribedAt;
   return { ...who, subscribedAt, seated, orderedAt: order?.placedAt, checkoutBegunAt: open?.begunAt };
 };

@@ -171,7 +171,11 @@ export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityMana
   const ids = [launch.mainProductId, ...steps.map((step) => step.productId), ...inPages];
   const sold = await em.find(Product, { id: { $in: [...new Set(ids)] } });
   // What a bundle holds goes along with it.
-  const products = await em.find(Product, { id: { $in: [...new Set([...ids, ...sold.flatMap(({ holds }) => holds)])] } }, { orderBy: { id: 1 } });
+  const products = await em.find(
+    Product,
+    { id: { $in: [...new Set([...ids, ...sold.flatMap(({ contents }) => contents)])] } },
+    { orderBy: { id: 1 } },
+  );
   const { name, zone, shape, settings, look, creditWindowDays, recoveryDelayMinutes, mainProductId: mainProduct } = launch;
   const content = {
     launch: {
@@ -179,7 +183,7 @@ export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityMana
       products: products.map(({ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, ...rules }) => ({
         ...{ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, kind: rules.kind, alone: rules.alone },
         ...{ onSale: rules.onSale, limitPerPerson: rules.limitPerPerson ?? null, seats: rules.seats ?? null },
-        ...{ terms: rules.terms, prices: rules.prices, chargeWhen: rules.chargeWhen, holds: rules.holds },
+        ...{ terms: rules.terms, prices: rules.prices, chargeWhen: rules.chargeWhen, holds: rules.contents },
       })),
       pages: pages.map(({ id, key, kind, slug, draft }) => ({
         ...{ key, kind, slug, content: draft },

@@ -14,7 +14,7 @@ import { savePath } from "../offers/savePath";
 import { noteAsked } from "../offers/products";
 import { launchChanged, loadLaunch } from "../launch/launchContext";
 import { freeSlug, newHookSecret } from "../launch/createLaunch";
-import { scheduleBells } from "../launch/ring";
+import { scheduleBells } from "../launch/runBells";
 import { mayAdd, pageAddress } from "./addPage";
 import { withExportFile, type ExportFile } from "./exportFile";
 import { storeMedia } from "./media";
@@ -149,8 +149,8 @@ const importLaunch = async (
   };
   const wrong = Object.entries(settingErrors(source))[0];
   if (wrong) refuse(`The launch's time does not fit at ${wrong[0]}: ${wrong[1]}`);
-  for (const one of from.products) {
-    const made = em.create(Product, { ...one, id: products.get(one.id)!, holds: one.holds.flatMap((held) => products.get(held) ?? []) });
+  for (const { holds, ...one } of from.products) {
+    const made = em.create(Product, { ...one, id: products.get(one.id)!, contents: holds.flatMap((part) => products.get(part) ?? []) });
     await em.persist(made).flush();
     await noteAsked(em, made, now);
   }

@@ -7,11 +7,11 @@ import {
   asksWaiver,
   declineSentence,
   dueIn,
-  laterWords,
+  recurringWords,
   lineRoles,
   regionName,
   vatNumber,
-  waitsForSending,
+  waitsForFulfilment,
   waiverByPress,
   withParts,
 } from "../../core/offers";
@@ -29,9 +29,9 @@ import { queueEmail } from "../emails/queueEmail";
 import type { LaunchContext } from "../launch/launchContext";
 import { currentCheckout, holdPrice, namedAlone } from "../offers/checkout";
 import { cardOnFile, mustAgree } from "../offers/paying";
-import { heldCharges } from "../offers/sending";
+import { authorizedCharges } from "../offers/fulfil";
 import { finishPath, nextAddress, placeOnPath, isBuyersBrowser, orderHref } from "../offers/offerPath";
-import { laterPayments } from "../offers/later";
+import { recurringPaymentLines } from "../offers/recurringPayments";
 import { regionsOf } from "../offers/taxTable";
 import {
   checkoutLines,
@@ -115,7 +115,7 @@ type QuotedForm = QuotedCheckout & { kept: Values; open?: Checkout };
 
 const payFacts = async ({ app, em, context, request, visitorId, now, test }: OrderRoom, quoted: QuotedForm): Promise<PayFacts> => {
   const base = `/l/${context.launch.slug}`;
-  const { lines, coupon, refusal, currency, currencies, heldUntil, named } = await checkoutLines(em, context, quoted, now);
+  const { lines, coupon, refusal, currency, currencies, priceHoldUntil, named } = await checkoutLines(em, context, quoted, now);
   const block = orderBlock(context);
   const rises = context.plan.settings.rising !== null || context.plan.prices.length > 0;
   const agreed = mustAgree(context, { lines }, { country: quoted.country, vatNumber: quoted.kept["vatNumber"] });
@@ -130,13 +130,13 @@ const payFacts = async ({ app, em, context, request, visitorId, now, test }: Ord
   };
   const buyer = await buyerOf(em, request.buyerToken, now);
   const stored = await cardOnFile(em, { visitorId, buyerId: buyer?.id }, currency, test);
-  const free = lines.every(({ amount, later }) => amount.gross === 0 && !later);
+  const free = lines.every(({ amount, recurring }) => amount.gross === 0 && !recurring);
   return {
     action: `${base}/do/pay`,
     checkout: quoted.id,
     lines: lines.map(({ product, parts, role, amount, before, quantity }) => ({
       name: role === "shipping" ? `Sending ${product.name}` : quantity > 1 ? `${quantity} × ${product.name}` : product.name,
-      holds: withParts(parts),
+      contents: withParts(parts),
       amount,
       ...(before ? { before } : {}),
     })),
@@ -150,13 +150,13 @@ const payFacts = async ({ app, em, context, request, visitorId, now, test }: Ord
     cardFieldUrl: fieldOf(app, currency, test),
     ...(stored && !request.query.has("card") ? { stored: { last4: stored.last4 } } : {}),
     free,
-    held: !free && lines.some(({ product }) => waitsForSending(product)),
-    later: [
-      ...lines.flatMap(({ product, later }) =>
-        later ? [`${lines.length > 1 ? `${product.name}: ` : ""}${laterWords(later.due, later.amount.gross, currency)}`] : [],
+    captureLater: !free && lines.some(({ product }) => waitsForFulfilment(product)),
+    recurring: [
+      ...lines.flatMap(({ product, recurring }) =>
+        recurring ? [`${lines.length > 1 ? `${product.name}: ` : ""}${recurringWords(recurring.due, recurring.amount.gross, currency)}`] : [],
       ),
     ],
-    ...(heldUntil && rises ? { heldUntil } : {}),
+    ...(priceHoldUntil && rises ? { priceHoldUntil } : {}),
     ...agreed,
     kept: quoted.kept,
   };
@@ -209,7 +209,7 @@ const checkout: OrderFinder = async (room) => {
   const fieldsWrong = Object.keys(request.form?.errors ?? {}).some((name) => startFields.has(name));
   if (!oneStep && (request.query.has("change") || fieldsWrong))
     return { notice: message, kept, order: { step: "start", action: `${base}/do/start`, ...named } };
-  const [charge] = await em.find(Charge, { checkoutId: open.id, stepId: null, agreementId: null }, { orderBy: { createdAt: -1 }, limit: 1 });
+  const [charge] = await em.find(Charge, { checkoutId: open.id, stepId: null, recurringPaymentId: null }, { orderBy: { createdAt: -1 }, limit: 1 });
   if (charge?.state === "pending")
     return { order: { step: "waiting", href: `${here(context, request)}${alone ? `?of=${encodeURIComponent(of!)}` : ""}` } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
@@ -306,7 +306,7 @@ const offer: OrderFinder = async (room) => {
   const lines = await offerLines(em, step.product, order.currency, place, now);
   const [line, sending] = lines;
   const was = order.currency === step.product.currency ? await wasPrice(em, step.product, now) : undefined;
-  const later = line!.later && laterWords(line!.later.due, line!.later.amount.gross, order.currency);
+  const recurring = line!.recurring && recurringWords(line!.recurring.due, line!.recurring.amount.gross, order.currency);
   const waives = asksWaiver(kindsAtOnce(lines), order.country, Boolean(order.vatNumber));
   const rates = await ratesFor(em, place, now);
   // Elsewhere than in the buyer's own browser the stored card is not offered: receipts are forwarded.
@@ -329,8 +329,8 @@ const offer: OrderFinder = async (room) => {
       ...(own || !order.cardRef ? {} : { signIn: `/library/sign-in?to=${encodeURIComponent(`${here(context, request)}?o=${o}`)}` }),
       cardFieldUrl: fieldOf(app, order.currency, order.test),
       ...(sending ? { shipping: sending.amount.gross } : {}),
-      ...(later ? { later } : {}),
-      held: waitsForSending(step.product),
+      ...(recurring ? { recurring } : {}),
+      captureLater: waitsForFulfilment(step.product),
       ...(was ? { was: rates(was, step.product.taxMode, step.product.taxClass).gross } : {}),
       ...(waives ? { byPress: waiverByPress } : {}),
       ...(step.sure ? { sure: request.query.has("sure") ? ("now" as const) : ("later" as const) } : {}),
@@ -355,9 +355,9 @@ const thanks: OrderFinder = async (room) => {
       currency: order.currency,
       email: contact.email,
       ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
-      lines: lines.map((line) => ({ name: line.name, holds: withParts(line.holds), gross: line.grossMinor, tax: line.taxMinor })),
-      held: (await heldCharges(em, order)).reduce((sum, { amountMinor }) => sum + amountMinor, 0),
-      later: await laterPayments(em, [order], () => context.launch.zone),
+      lines: lines.map((line) => ({ name: line.name, contents: withParts(line.contents), gross: line.grossMinor, tax: line.taxMinor })),
+      authorized: (await authorizedCharges(em, order)).reduce((sum, { amountMinor }) => sum + amountMinor, 0),
+      recurring: await recurringPaymentLines(em, [order], () => context.launch.zone),
       action: `/l/${context.launch.slug}/do/end`,
       order: room.request.query.get("o") ?? "",
     },

@@ -33,7 +33,7 @@ const sampleOrder = async (
     const amount = await quote(em, offered, { country: app.vendor.country }, at);
     return {
       step: "offer",
-      held: false,
+      captureLater: false,
       action: "#",
       order: "",
       stepId: "",
@@ -48,12 +48,12 @@ const sampleOrder = async (
   const { gross, tax } = await quote(em, product, { country: app.vendor.country }, at);
   return {
     step: "receipt",
-    held: 0,
+    authorized: 0,
     number: "1000",
     lines: [{ name: product.name, gross, tax }],
     currency: product.currency,
     email: "buyer@example.org",
-    later: [],
+    recurring: [],
     action: "#",
     order: "",
   };

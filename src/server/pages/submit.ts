@@ -3,7 +3,7 @@ import { bumpTick, checkoutChoice, checkoutPay, checkoutStart, couponEntry, stor
 import { addressOf, formsOf, hrefOf, tracked, withoutVariant, type BlockOf } from "../../core/pages";
 import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/entities";
-import { Agreement, Checkout, Order, Product, type Page } from "../../store/entities";
+import { RecurringPayment, Checkout, Order, Product, type Page } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { onceMoreAfterDeadlock } from "../app/deadlock";
@@ -13,7 +13,7 @@ import type { LaunchContext } from "../launch/launchContext";
 import { addToOrder, applyCoupon, chooseAtCheckout, namedAlone, startCheckout, tickBump } from "../offers/checkout";
 import { payCheckout } from "../offers/paying";
 import { refreshCharge } from "../offers/charging";
-import { endAgreement } from "../offers/later";
+import { endRecurringPayment } from "../offers/recurringPayments";
 import { decideOffer, nextAddress, orderHref, placeOnPath } from "../offers/offerPath";
 import { partnerCodeFor } from "../partners/words";
 import { applyAsPartner } from "../partners/applications";
@@ -208,14 +208,14 @@ const handlers: Record<
   end: {
     page: "offer",
     async run(app, em, context, post) {
-      const { o, agreement } = z.object({ o: z.string(), agreement: z.uuid() }).parse(post.values);
+      const { o, recurringPayment } = z.object({ o: z.string(), recurringPayment: z.uuid() }).parse(post.values);
       const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
       const order = id ? await em.findOne(Order, { id, launchId: context.launch.id }) : null;
-      const ended = order && (await em.findOne(Agreement, { id: agreement, orderId: order.id }));
+      const ended = order && (await em.findOne(RecurringPayment, { id: recurringPayment, orderId: order.id }));
       if (!ended) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
       const product = await em.findOneOrFail(Product, { id: ended.productId });
       if (product.terms.kind !== "subscription") throw new Refusal(409, "owed", "These payments are parts of a price, and end when it is paid.");
-      await endAgreement(em, ended.id, "by_buyer", app.clock.now());
+      await endRecurringPayment(em, ended.id, "by_buyer", app.clock.now());
       return onward(app, em, context, order);
     },
   },

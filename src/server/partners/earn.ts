@@ -1,5 +1,5 @@
 import { commissionPostings } from "../../core/money";
-import { commissionOn, commissionRateAt, creditFor, heldUntil, type CreditExplanation } from "../../core/partners";
+import { commissionOn, commissionRateAt, creditFor, pendingUntil, type CreditExplanation } from "../../core/partners";
 import type { Launch, Order, OrderLine, Partner } from "../../store/entities";
 import type { CouponOwner } from "../../store/reports/couponOwner";
 import type { CreditedTouch } from "../../store/reports/touchesOfPerson";
@@ -51,6 +51,6 @@ export const commissionRows = (
   const row = { line_id: line.id, partner_id: partner.id, base_minor: line.netMinor, rate_bp: rateBp, minor, currency: order.currency };
   return {
     ...journalRows("commission", { orderId: order.id, lineId: line.id }, commissionPostings(partner.id, minor, order.currency), at),
-    commission: [{ ...row, held_until: heldUntil(at, refundDays) }],
+    commission: [{ ...row, pending_until: pendingUntil(at, refundDays) }],
   };
 };

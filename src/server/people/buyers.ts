@@ -1,7 +1,7 @@
 import { formatMoney } from "../../core/money";
 import { lineRoles, withParts } from "../../core/offers";
 import { normaliseEmail } from "../../core/people";
-import { Agreement, Contact, Order, OrderLine, Product, Refund } from "../../store/entities";
+import { RecurringPayment, Contact, Order, OrderLine, Product, Refund } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { App } from "../app/app";
 import { limit } from "../app/rateLimit";
@@ -11,7 +11,7 @@ import { readLink, signLink } from "../app/signedLink";
 import { useUp } from "../app/usedLink";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchContext } from "../launch/launchContext";
-import { endAgreement, laterPayments, type LaterPayment } from "../offers/later";
+import { endRecurringPayment, recurringPaymentLines, type RecurringPaymentLine } from "../offers/recurringPayments";
 import { orderHref } from "../offers/offerPath";
 import { becomePerson } from "./identity";
 
@@ -90,13 +90,13 @@ export interface LibraryOrder {
   launch: string;
   placedAt: Date;
   zone: string;
-  lines: { name: string; holds?: string; gross: string }[];
+  lines: { name: string; contents?: string; gross: string }[];
   total: string;
   /** What was given back, in all. */
   back?: string;
   /** Its receipt, or the offer at which its buyer left. */
   href: string;
-  later: Omit<LaterPayment, "orderId">[];
+  recurring: Omit<RecurringPaymentLine, "orderId">[];
 }
 
 /** What a buyer has bought, the newest first. */
@@ -105,9 +105,9 @@ export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Pr
   const ids = orders.map(({ id }) => id);
   const launches = new Map<string, LaunchContext>();
   for (const { launchId } of orders) launches.set(launchId, launches.get(launchId) ?? required(await app.launches.byId(launchId), "launch"));
-  const [lines, later, refunds] = await Promise.all([
+  const [lines, recurring, refunds] = await Promise.all([
     app.fork().find(OrderLine, { orderId: { $in: ids } }),
-    laterPayments(app.fork(), orders, ({ launchId }) => launches.get(launchId)!.launch.zone),
+    recurringPaymentLines(app.fork(), orders, ({ launchId }) => launches.get(launchId)!.launch.zone),
     app.fork().find(Refund, { orderId: { $in: ids }, state: "succeeded" }),
   ]);
   const out: LibraryOrder[] = [];
@@ -118,21 +118,21 @@ export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Pr
     const back = refunds.filter(({ orderId }) => orderId === order.id).reduce((sum, { amountMinor }) => sum + amountMinor, 0);
     out.push({
       ...{ id: order.id, number: order.number, launch: context.launch.name, placedAt: order.placedAt, zone: context.launch.zone },
-      lines: own.map(({ name, holds, grossMinor }) => ({ name, holds: withParts(holds), gross: money(grossMinor) })),
+      lines: own.map(({ name, contents, grossMinor }) => ({ name, contents: withParts(contents), gross: money(grossMinor) })),
       total: money(own.reduce((sum, { grossMinor }) => sum + grossMinor, 0)),
       ...(back > 0 ? { back: money(back) } : {}),
       href: await orderHref(app, em, context, order, 1),
-      later: later.filter(({ orderId }) => orderId === order.id).map(({ id, words, ends }) => ({ id, words, ends })),
+      recurring: recurring.filter(({ orderId }) => orderId === order.id).map(({ id, words, ends }) => ({ id, words, ends })),
     });
   }
   return out;
 };
 
 /** Ends a subscription of this buyer's. */
-export const endOwnAgreement = async (app: App, em: EntityManager, buyer: Contact, id: string): Promise<void> => {
-  const agreement = required(await em.findOne(Agreement, { id }), "subscription");
-  required(await em.findOne(Order, { id: agreement.orderId, contactId: buyer.id }), "subscription");
-  const product = await em.findOneOrFail(Product, { id: agreement.productId });
+export const endOwnRecurringPayment = async (app: App, em: EntityManager, buyer: Contact, id: string): Promise<void> => {
+  const recurringPayment = required(await em.findOne(RecurringPayment, { id }), "subscription");
+  required(await em.findOne(Order, { id: recurringPayment.orderId, contactId: buyer.id }), "subscription");
+  const product = await em.findOneOrFail(Product, { id: recurringPayment.productId });
   if (product.terms.kind !== "subscription") throw new Refusal(409, "owed", "These payments are parts of a price, and end when it is paid.");
-  await endAgreement(em, agreement.id, "by_buyer", app.clock.now());
+  await endRecurringPayment(em, recurringPayment.id, "by_buyer", app.clock.now());
 };

@@ -5,7 +5,7 @@ import type { Locale } from "../../core/money";
 import {
   once,
   type Agreed,
-  type AgreementState,
+  type RecurringPaymentState,
   type Assumptions,
   type DisputeState,
   type Every,
@@ -117,7 +117,7 @@ export const Product = defineEntity({
     /** When the card is charged: at once, or when it is sent. */
     chargeWhen: p.text().$type<ChargeTime>().default("at_once"),
     /** The products that a bundle is sold with. */
-    holds: p.array().columnType("uuid[]").default([]),
+    contents: p.array().columnType("uuid[]").default([]),
     /** How its price is paid. */
     terms: p
       .json()
@@ -351,8 +351,8 @@ export const Checkout = defineEntity({
     /** What is bought instead of the launch's main product: an offer by itself. */
     productId: p.uuid().nullable(),
     /** The price that was shown, held until an instant. */
-    heldMinor: p.bigint("number").nullable(),
-    heldUntil: at().nullable(),
+    priceHoldMinor: p.bigint("number").nullable(),
+    priceHoldUntil: at().nullable(),
     /** What the buyer agreed to, in the words that were shown. */
     agreed: p
       .json()
@@ -381,14 +381,14 @@ export const Charge = defineEntity({
     coupon: p.text().nullable(),
     card: p.text(),
     returnUrl: p.text(),
-    /** Which payment of an agreement it is, counted from 1. */
-    agreementId: p.uuid().nullable(),
+    /** Which payment of a recurring payment it is, counted from 1. */
+    recurringPaymentId: p.uuid().nullable(),
     nth: p.integer().nullable(),
     processorId: p.text().nullable(),
     challengeUrl: p.text().nullable(),
     declineCode: p.text().nullable(),
     /** Held on the card until the goods are sent. */
-    held: p.boolean().default(false),
+    captureLater: p.boolean().default(false),
     /** When the desk asked for it to be taken. */
     captureAskedAt: at().nullable(),
     createdAt: at(),
@@ -433,7 +433,7 @@ export const Order = defineEntity({
     test: p.boolean().default(false),
     region: p.text().default(""),
     /** When its goods were sent, where their payment waited for that. */
-    sentAt: at().nullable(),
+    fulfilledAt: at().nullable(),
   },
 });
 export const OrderLine = defineEntity({
@@ -456,16 +456,16 @@ export const OrderLine = defineEntity({
     discountMinor: minor().default(0),
     quantity: p.integer().default(1),
     /** What a bundle held when it was sold; written by the database. */
-    holds: p
+    contents: p
       .json()
       .$type<{ id: string; name: string }[]>()
       .onCreate(() => []),
   },
 });
 /** What is charged again by itself: instalments of a price, or a subscription. */
-export const Agreement = defineEntity({
-  name: "Agreement",
-  tableName: "agreement",
+export const RecurringPayment = defineEntity({
+  name: "RecurringPayment",
+  tableName: "recurring_payment",
   properties: {
     id: p.uuid().primary(),
     orderId: p.uuid(),
@@ -483,7 +483,7 @@ export const Agreement = defineEntity({
     begunAt: at(),
     firstAt: at(),
     nextAt: at(),
-    state: p.text().$type<AgreementState>().default("active"),
+    state: p.text().$type<RecurringPaymentState>().default("active"),
     endedAt: at().nullable(),
     endedBecause: p.text().nullable(),
   },
@@ -588,7 +588,7 @@ export type Checkout = InferEntity<typeof Checkout>;
 export type Charge = InferEntity<typeof Charge>;
 export type Order = InferEntity<typeof Order>;
 export type OrderLine = InferEntity<typeof OrderLine>;
-export type Agreement = InferEntity<typeof Agreement>;
+export type RecurringPayment = InferEntity<typeof RecurringPayment>;
 export type Refund = InferEntity<typeof Refund>;
 export type Dispute = InferEntity<typeof Dispute>;
 export type EmailMessage = InferEntity<typeof EmailMessage>;
@@ -615,7 +615,7 @@ export const entities = [
   Charge,
   Order,
   OrderLine,
-  Agreement,
+  RecurringPayment,
   Refund,
   Dispute,
   EmailMessage,

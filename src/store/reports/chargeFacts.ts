@@ -23,7 +23,7 @@ export const chargeFacts = async (em: EntityManager, chargeId: string): Promise<
     `select to_jsonb(g) as charge, jsonb_build_object('id', k.id, 'launchId', k.launch_id, 'personId', k.person_id, 'productId', k.product_id, 'test', k.test, 'country', k.country, 'region', k.region,
          'browserCountry', k.browser_country, 'vatNumber', k.vat_number, 'recoveredThroughEmail', k.recovered_through_email, 'agreed', k.agreed) as checkout,
        case when c.id is not null then jsonb_build_object('id', c.id, 'email', c.email) end as contact,
-       case when g.step_id is null and g.agreement_id is null then ${touchesAsJson("k.person_id", "k.launch_id", "c.email")} end as touches
+       case when g.step_id is null and g.recurring_payment_id is null then ${touchesAsJson("k.person_id", "k.launch_id", "c.email")} end as touches
      from charge g join checkout k on k.id = g.checkout_id left join contact c on c.id = k.contact_id where g.id = ?`,
     [chargeId],
   );

@@ -25,7 +25,7 @@ export const checkoutToPay = async (
     tx,
     "checkout_to_pay",
     `select to_jsonb(k) as checkout,
-       (select coalesce(jsonb_agg(jsonb_build_object('id', g.id, 'state', g.state)), '[]') from charge g where g.checkout_id = k.id and g.step_id is null and g.agreement_id is null) as tried,
+       (select coalesce(jsonb_agg(jsonb_build_object('id', g.id, 'state', g.state)), '[]') from charge g where g.checkout_id = k.id and g.step_id is null and g.recurring_payment_id is null) as tried,
        (select jsonb_build_object('id', c.id, 'email', c.email, 'personId', c.person_id, 'here', exists (select 1 from visitor v where v.id = k.visitor_id and v.person_id = c.person_id))
         from contact c where c.email = ? and c.test = ?) as contact,
        ${touchesAsJson("k.person_id", "k.launch_id", "?")} as touches

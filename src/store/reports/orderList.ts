@@ -19,7 +19,7 @@ interface Where {
   values: unknown[];
 }
 
-const held = "from charge g where g.checkout_id = s.checkout_id and g.state = 'authorised'";
+const authorized = "from charge g where g.checkout_id = s.checkout_id and g.state = 'authorized'";
 
 /** What a filter lets through, as a condition over the order `s` and its contact `c`. */
 const whereOf = (filter: OrderFilter, asOf: Date): Where => {
@@ -43,11 +43,11 @@ const whereOf = (filter: OrderFilter, asOf: Date): Where => {
       "(lower(c.first_name) like ? or c.email like ? or replace(s.number::text, '-', 'T') = upper(?) or exists (select from order_line f where f.order_id = s.id and lower(f.name) like ?))",
       ...[like, like, search.trim().replace(/^#/, ""), like],
     );
-  if (state === "held") add(`exists (select ${held})`);
+  if (state === "authorized") add(`exists (select ${authorized})`);
   if (state === "refunded") add("exists (select from refund r where r.order_id = s.id and r.state <> 'failed')");
   if (state === "disputed") add("exists (select from dispute d where d.order_id = s.id)");
   if (state === "recovered") add("s.recovered");
-  if (state === "recurring") add("exists (select from agreement a where a.order_id = s.id)");
+  if (state === "recurring") add("exists (select from recurring_payment a where a.order_id = s.id)");
   return { sql: where.join(" and "), values };
 };
 
@@ -74,7 +74,7 @@ export const orderPage = async (em: EntityManager, filter: OrderFilter, asOf: Da
      )
      select s.id, s.number, s.placed_at, l.zone, c.first_name, c.email, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test,
        n.lines, n.gross, coalesce((select sum(r.amount_minor) from refund r where r.order_id = s.id and r.state = 'succeeded'), 0) as refunded,
-       coalesce((select sum(g.amount_minor) ${held}), 0) as held,
+       coalesce((select sum(g.amount_minor) ${authorized}), 0) as authorized,
        (select d.state from dispute d where d.order_id = s.id order by d.opened_at desc limit 1) as dispute
      from page join sale_order s on s.id = page.id join launch l on l.id = s.launch_id join contact c on c.id = s.contact_id left join partner p on p.id = s.partner_id
        cross join lateral (select string_agg(x.name, ' + ' order by array_position(array['front','bump','offer','shipping','rebill'], x.role)) as lines,
@@ -93,7 +93,7 @@ export const orderPage = async (em: EntityManager, filter: OrderFilter, asOf: Da
     lines: String(row["lines"]),
     grossMinor: Number(row["gross"]),
     refundedMinor: Number(row["refunded"]),
-    heldMinor: Number(row["held"]),
+    authorizedMinor: Number(row["authorized"]),
     dispute: row["dispute"] as string | null,
     currency: String(row["currency"]),
     partner: row["partner"] as string | null,

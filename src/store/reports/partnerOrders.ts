@@ -13,7 +13,7 @@ export interface PartnerOrderLine {
   rateBp: number;
   minor: number;
   currency: string;
-  heldUntil: Date;
+  pendingUntil: Date;
 }
 
 /** Order lines that earned a partner a commission, newest first, a page of them; and how many there are. Names no buyer. */
@@ -23,7 +23,7 @@ export const partnerOrders = async (
   { from, most }: { from: number; most: number },
 ): Promise<{ lines: PartnerOrderLine[]; all: number }> => {
   const rows = await em.execute<Record<string, string>[]>(
-    `select s.number, s.placed_at, l.name as launch, l.zone, n.name as line, c.base_minor, c.rate_bp, c.minor - c.reversed_minor as minor, c.reversed_minor, c.currency, c.held_until
+    `select s.number, s.placed_at, l.name as launch, l.zone, n.name as line, c.base_minor, c.rate_bp, c.minor - c.reversed_minor as minor, c.reversed_minor, c.currency, c.pending_until
      from commission c join order_line n on n.id = c.line_id join sale_order s on s.id = n.order_id join launch l on l.id = s.launch_id
      where c.partner_id = ? order by s.placed_at desc, array_position(array['front','bump','offer','shipping','rebill'], n.role), n.id
      limit ? offset ?`,
@@ -41,7 +41,7 @@ export const partnerOrders = async (
     rateBp: Number(row["rate_bp"]),
     minor: Number(row["minor"]),
     currency: row["currency"]!,
-    heldUntil: new Date(row["held_until"]!),
+    pendingUntil: new Date(row["pending_until"]!),
   }));
   return { lines, all: Number(all!.n) };
 };

@@ -15,11 +15,11 @@ export const unattendedWork = (em: EntityManager, now: Date): Promise<Unattended
     `with wanted as (
        select 'settle_charge' as topic, id, 'settle:' || id as key from charge where state in ('pending', 'challenge') and created_at < ?::timestamptz
        union all select 'settle_refund', id, 'refund:' || id from refund where state = 'pending' and asked_at < ?
-       union all select 'take_held', id, 'take:' || id from charge where state = 'authorised' and capture_asked_at < ?
-       union all select 'take_payment', id, 'payment:' || id from agreement where state in ('active', 'late') and next_at < ?
-       union all select 'queue_letters', id, 'letters:' || id from bell_rung where queued_at is null and rung_at < ?
+       union all select 'capture_payment', id, 'take:' || id from charge where state = 'authorized' and capture_asked_at < ?
+       union all select 'charge_recurring_payment', id, 'payment:' || id from recurring_payment where state in ('active', 'late') and next_at < ?
+       union all select 'queue_emails', id, 'letters:' || id from bell_run where queued_at is null and ran_at < ?
        union all select 'welcome_partner', id, 'partner:' || id from partner_application where state = 'taken' and welcomed_at is null and decided_at < ?
-       union all select 'ring_bells', id, 'bells:' || id from launch where bells_until < ?
+       union all select 'run_bells', id, 'bells:' || id from launch where bells_until < ?
      ) select topic, id, key from wanted w
      where not exists (select from outbox o where o.key = w.key)
        and not exists (select from pgboss.job j where j.name = w.topic and j.data->>'id' = w.id::text and j.state < 'completed')

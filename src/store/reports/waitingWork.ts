@@ -11,8 +11,8 @@ export const waitingWork = async (em: EntityManager, now: Date): Promise<Waiting
   const about = (id: string) => `coalesce(
      (select 'order ' || replace(s.number::text, '-', 'T') from charge g join sale_order s on s.checkout_id = g.checkout_id where g.id = ${id}),
      (select 'order ' || replace(s.number::text, '-', 'T') from refund r join sale_order s on s.id = r.order_id where r.id = ${id}),
-     (select 'order ' || replace(s.number::text, '-', 'T') from agreement a join sale_order s on s.id = a.order_id where a.id = ${id}),
-     (select l.name from launch l where l.id = ${id}), (select l.name from bell_rung b join launch l on l.id = b.launch_id where b.id = ${id}), '')`;
+     (select 'order ' || replace(s.number::text, '-', 'T') from recurring_payment a join sale_order s on s.id = a.order_id where a.id = ${id}),
+     (select l.name from launch l where l.id = ${id}), (select l.name from bell_run b join launch l on l.id = b.launch_id where b.id = ${id}), '')`;
   const work = await em.execute<
     { id: string | null; topic: string; about: string; since: string; next_at: string | null; tries: number; because: string | null }[]
   >(

@@ -31,11 +31,11 @@ export const launchTraces = async (em: EntityManager, launchId: string): Promise
 
 /** Deletes a launch that has left nothing behind, with all its own rows. A row that hangs on it all the same is an error of the database. */
 export const deleteLaunchRows = async (em: EntityManager, launchId: string): Promise<void> => {
-  await em.execute("delete from outbox where payload->>'id' in (select id::text from bell_rung where launch_id = ? union all select ?)", [
+  await em.execute("delete from outbox where payload->>'id' in (select id::text from bell_run where launch_id = ? union all select ?)", [
     launchId,
     launchId,
   ]);
-  for (const table of ["bell_rung", "launch_change", "path_step", "path_version", "page_address", "listing", "seats_taken", "hourly_count", "page"])
+  for (const table of ["bell_run", "launch_change", "path_step", "path_version", "page_address", "listing", "seats_taken", "hourly_count", "page"])
     await em.execute(`delete from ${table} where launch_id = ?`, [launchId]);
   await em.execute("delete from launch where id = ?", [launchId]);
 };

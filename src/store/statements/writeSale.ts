@@ -16,7 +16,7 @@ export interface SaleRows {
   journal?: Rows;
   posting?: Rows;
   commission?: Rows;
-  agreement?: Rows;
+  recurring_payment?: Rows;
   coupon_use?: Rows;
   email_message?: Rows;
   outbox?: Rows;
@@ -26,7 +26,7 @@ export interface SaleRows {
 
 /** The tables of a sale, each once. */
 export const saleTables = [
-  ...(["charge", "checkout", "sale_order", "order_line", "journal", "posting", "commission", "agreement"] as const),
+  ...(["charge", "checkout", "sale_order", "order_line", "journal", "posting", "commission", "recurring_payment"] as const),
   ...(["coupon_use", "email_message", "outbox", "event"] as const),
 ] satisfies (keyof SaleRows)[];
 
@@ -60,17 +60,17 @@ won as (
   insert into posting (journal_id, position, account, partner_id, minor, currency)
   select r.* from asked, jsonb_to_recordset(all_rows->'posting') as r(journal_id uuid, position int, account text, partner_id uuid, minor bigint, currency text)
 ), commissions as (
-  insert into commission (line_id, partner_id, base_minor, rate_bp, minor, currency, held_until)
-  select r.* from asked, jsonb_to_recordset(all_rows->'commission') as r(line_id uuid, partner_id uuid, base_minor bigint, rate_bp int, minor bigint, currency text, held_until timestamptz)
-), agreements as (
-  insert into agreement (id, order_id, line_id, product_id, minor, quantity, every, payments_left, begun_at, first_at, next_at)
-  select r.* from asked, jsonb_to_recordset(all_rows->'agreement') as r(id uuid, order_id uuid, line_id uuid, product_id uuid, minor bigint, quantity int, every jsonb,
+  insert into commission (line_id, partner_id, base_minor, rate_bp, minor, currency, pending_until)
+  select r.* from asked, jsonb_to_recordset(all_rows->'commission') as r(line_id uuid, partner_id uuid, base_minor bigint, rate_bp int, minor bigint, currency text, pending_until timestamptz)
+), recurring_payments as (
+  insert into recurring_payment (id, order_id, line_id, product_id, minor, quantity, every, payments_left, begun_at, first_at, next_at)
+  select r.* from asked, jsonb_to_recordset(all_rows->'recurring_payment') as r(id uuid, order_id uuid, line_id uuid, product_id uuid, minor bigint, quantity int, every jsonb,
     payments_left int, begun_at timestamptz, first_at timestamptz, next_at timestamptz)
 ), uses as (
   insert into coupon_use (order_id, coupon_id, code, discount_minor, currency, at)
   select r.order_id, (select c.coupon_id from coupon_code c where c.code = r.code), r.code, r.discount_minor, r.currency, r.at
   from asked, jsonb_to_recordset(all_rows->'coupon_use') as r(order_id uuid, code text, discount_minor bigint, currency text, at timestamptz)
-), letters as (
+), emails as (
   insert into email_message (id, key, kind, launch_id, contact_id, due_at, data)
   select r.* from asked, jsonb_to_recordset(all_rows->'email_message') as r(id uuid, key text, kind text, launch_id uuid, contact_id uuid, due_at timestamptz, data jsonb)
 ), work as (

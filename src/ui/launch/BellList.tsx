@@ -7,20 +7,20 @@ interface Props {
   bells: Bell[];
   zone: string;
   now: number;
-  rung: ReadonlyMap<string, RungBell>;
+  run: ReadonlyMap<string, RungBell>;
   onChoose: (bell: Bell) => void;
   onGo: (at: Date) => void;
 }
 
 /** Every bell of the shown span as a list: the same that the lanes draw, for the keyboard and for reading. */
-export const BellList = ({ bells, zone, now, rung, onChoose, onGo }: Props) => (
+export const BellList = ({ bells, zone, now, run, onChoose, onGo }: Props) => (
   <details className={styles.list}>
     <summary>
       {bells.length} {bells.length === 1 ? "bell" : "bells"} in this span
     </summary>
     <ol>
       {bells.map((bell) => {
-        const past = rung.get(bell.key);
+        const past = run.get(bell.key);
         return (
           <li key={bell.key}>
             <BellGlyph kind={bell.kind} />

@@ -14,7 +14,7 @@ export interface RungBell {
 interface Props {
   plan: LaunchPlan;
   bell: Bell;
-  rung?: RungBell;
+  run?: RungBell;
   mayMove: boolean;
   onMove: (to: Date) => void;
   onClose: () => void;
@@ -35,7 +35,7 @@ const hanging = ({ settings }: LaunchPlan, { kind }: Bell): string[] => {
 };
 
 /** One bell: when it rings or rang, what hangs on it, and the field that moves it. */
-export const BellPane = ({ plan, bell, rung, mayMove, onMove, onClose }: Props) => {
+export const BellPane = ({ plan, bell, run, mayMove, onMove, onClose }: Props) => {
   const [wall, setWall] = useState(wallTimeOf(bell.at, plan.zone));
   const [wrong, setWrong] = useState<string>();
   useEffect(() => setWall(wallTimeOf(bell.at, plan.zone)), [bell.at, plan.zone]);
@@ -46,14 +46,14 @@ export const BellPane = ({ plan, bell, rung, mayMove, onMove, onClose }: Props) 
     onMove(resolved.instant);
   };
   const things = hanging(plan, bell);
-  const late = rung ? Math.round((Date.parse(rung.rungAt) - Date.parse(rung.at)) / 1000) : 0;
+  const late = run ? Math.round((Date.parse(run.rungAt) - Date.parse(run.at)) / 1000) : 0;
   return (
     <section className={styles.bellPane} aria-label="Chosen bell">
       <h3>{bell.label}</h3>
       <p className={styles.time}>{shortMoment(bell.at, plan.zone)}</p>
-      {rung && (
+      {run && (
         <p>
-          Rung {late < 2 ? "on time" : late < 120 ? `${late} s late` : `${lengthWords(Math.round(late / 60))} late`}. {rung.outcome}
+          Rung {late < 2 ? "on time" : late < 120 ? `${late} s late` : `${lengthWords(Math.round(late / 60))} late`}. {run.outcome}
         </p>
       )}
       {things.length > 0 && (

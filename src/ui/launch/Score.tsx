@@ -45,7 +45,7 @@ interface Props {
   curve: Hour[];
   sales: SaleSteps;
   figures: { people: number; orders: string };
-  rung: RungBell[];
+  run: RungBell[];
   now: number;
   seen: Seen;
   /** What the clock knows of a person looked up by name. */
@@ -93,7 +93,7 @@ export const Score = ({
   curve,
   sales,
   figures,
-  rung,
+  run,
   now: sentAt,
   seen: wanted,
   person: named,
@@ -230,7 +230,7 @@ export const Score = ({
   };
 
   const seenNow = view(plan, who, at, { sold: soldAt(sales, at.getTime()) });
-  const rungKeys = useMemo(() => new Map(rung.map((bell) => [bell.key, bell])), [rung]);
+  const rungKeys = useMemo(() => new Map(run.map((bell) => [bell.key, bell])), [run]);
   const rungSet = useMemo(() => new Set(rungKeys.keys()), [rungKeys]);
   const lanes = laneHeights(plan);
   const kinds: { kind: PersonKind | "everyone"; label: string }[] = [
@@ -288,7 +288,7 @@ export const Score = ({
             to={to}
             width={width}
             now={minute}
-            rung={rungSet}
+            run={rungSet}
             selected={selectedKey}
           />
           <Playhead
@@ -315,7 +315,7 @@ export const Score = ({
           bells={rings}
           zone={plan.zone}
           now={now}
-          rung={rungKeys}
+          run={rungKeys}
           onChoose={(bell) => setSelected(bell.key)}
           onGo={(when) => place(when.getTime())}
         />
@@ -340,7 +340,7 @@ export const Score = ({
             key={selected.key}
             plan={plan}
             bell={selected}
-            rung={rungKeys.get(selected.key)}
+            run={rungKeys.get(selected.key)}
             mayMove={mayChange && moveBell(source, selected, selected.at) !== undefined}
             onMove={(target) => void propose(selected, target)}
             onClose={() => setSelected(undefined)}

@@ -37,7 +37,7 @@ interface Props {
   width: number;
   now: number;
   /** Keys of the bells that have rung. */
-  rung: ReadonlySet<string>;
+  run: ReadonlySet<string>;
   selected?: string;
 }
 
@@ -101,7 +101,7 @@ export const laneHeights = (plan: LaunchPlan) => {
 };
 
 /** The lanes of the score on one time axis: bells, the page behind each address, countdown looks, price and seats, letters, arrivals and orders. */
-export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, width, now, rung, selected }: Props) => {
+export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, width, now, run, selected }: Props) => {
   const x = timeScale(from, to, width);
   const clampX = (at: Date) => Math.min(width - 8, Math.max(left, x(at)));
   const lanes = laneHeights(plan);
@@ -242,7 +242,7 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
                   y={y}
                   width={8}
                   height={8}
-                  fill={rung.has(bell.key) ? "currentColor" : "var(--paper)"}
+                  fill={run.has(bell.key) ? "currentColor" : "var(--paper)"}
                   stroke="currentColor"
                   strokeWidth="1.4"
                 />

@@ -9,7 +9,7 @@ import { useReady } from "../kit/useReady";
 import { reloadSaying, useToast } from "../kit/Toast";
 import styles from "./money.module.css";
 
-export interface OrderAgreement {
+export interface OrderRecurringPayment {
   id: string;
   /** What is paid, how often, and how it stands, in words. */
   words: string;
@@ -23,10 +23,10 @@ interface Props {
   email: string;
   /** What is left of each line; a marketplace's sales are given back by it. */
   lines: { id: string; name: string; left: number }[];
-  agreements: OrderAgreement[];
+  recurringPayments: OrderRecurringPayment[];
   /** What is only held on the card, in minor units, and since when. */
-  held: number;
-  heldSince: string;
+  authorized: number;
+  authorizedSince: string;
   mayRefund: boolean;
   mayWrite: boolean;
 }
@@ -44,7 +44,7 @@ const refundWords = (refunds: readonly { state: string; minor: number }[], money
 };
 
 /** What can be done with an order: money given back by line or in all, later payments ended, the receipt sent again. */
-export const OrderActions = ({ id, number, currency, email, lines, agreements, held, heldSince, mayRefund, mayWrite }: Props) => {
+export const OrderActions = ({ id, number, currency, email, lines, recurringPayments, authorized, authorizedSince, mayRefund, mayWrite }: Props) => {
   const ready = useReady();
   const { say, toast } = useToast();
   const [typed, setTyped] = useState<Record<string, string>>({});
@@ -79,35 +79,35 @@ export const OrderActions = ({ id, number, currency, email, lines, agreements, h
   const take = async () => {
     setBusy(true);
     const answer = await send(`/api/desk/orders/${id}/send`, {}, z.object({ taken: z.number(), of: z.number() }));
-    if (answer.ok && answer.value.taken === answer.value.of) return reloadSaying(`${money(held)} taken. The order is marked as sent.`);
+    if (answer.ok && answer.value.taken === answer.value.of) return reloadSaying(`${money(authorized)} taken. The order is marked as sent.`);
     setBusy(false);
     if (!answer.ok) return say(answer.message, true);
     say("The processor has not taken all of it. Reload to see how each payment stands; it is asked again by itself where it did not answer.", true);
   };
   return (
     <div inert={!ready}>
-      {held > 0 && (
+      {authorized > 0 && (
         <div className={styles.part}>
           <p>
-            <strong>{money(held)}</strong> held on the card since {heldSince}, to be taken when the goods are sent.
+            <strong>{money(authorized)}</strong> held on the card since {authorizedSince}, to be taken when the goods are sent.
           </p>
           <p className="muted">A bank lets go of it by itself after about a week.</p>
           {mayRefund && (
             <p className={styles.actions}>
               <Button main disabled={busy} onClick={() => void take()}>
-                Take {money(held)} and mark as sent
+                Take {money(authorized)} and mark as sent
               </Button>
             </p>
           )}
         </div>
       )}
-      {agreements.map((one) => (
+      {recurringPayments.map((one) => (
         <div key={one.id} className={styles.part}>
           <p>{one.words}</p>
           <p className="muted">{one.stands}</p>
           {one.runs && mayRefund && (
             <p className={styles.actions}>
-              <Button disabled={busy} onClick={() => void press(`/api/desk/agreements/${one.id}/end`, "These payments have ended.", true)}>
+              <Button disabled={busy} onClick={() => void press(`/api/desk/recurring-payments/${one.id}/end`, "These payments have ended.", true)}>
                 End these payments
               </Button>
             </p>

@@ -6,7 +6,7 @@ import styles from "./money.module.css";
 import { sourceWords } from "./words";
 
 const stateWords: Record<OrderState, string> = {
-  held: "held until sent",
+  authorized: "held until sent",
   refunded: "money given back",
   disputed: "disputed",
   recovered: "won back by email",

@@ -47,10 +47,10 @@ export const OrderTable = ({ orders, narrowed = false }: { orders: OrderRow[]; n
           cell: (row) => (
             <>
               {formatMoney(row.grossMinor, row.currency)}
-              {row.heldMinor > 0 && (
+              {row.authorizedMinor > 0 && (
                 <>
                   <br />
-                  <span className="muted">{row.heldMinor < row.grossMinor && `${formatMoney(row.heldMinor, row.currency)} `}held</span>
+                  <span className="muted">{row.authorizedMinor < row.grossMinor && `${formatMoney(row.authorizedMinor, row.currency)} `}held</span>
                 </>
               )}
               {row.refundedMinor > 0 && (

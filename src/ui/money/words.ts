@@ -1,6 +1,6 @@
 import { type Account } from "../../core/money";
 import { formatMoney } from "../kit/numbers";
-import { everyWords, type AgreementState, type ChargeState, type Every, type LineRole } from "../../core/offers";
+import { everyWords, type RecurringPaymentState, type ChargeState, type Every, type LineRole } from "../../core/offers";
 
 /** Names of the ledger's accounts as the desk shows them. */
 export const accountNames: Record<Account, string> = {
@@ -36,9 +36,9 @@ export const paymentStates = (state: ChargeState, declineCode: string | null | u
   return {
     pending: "not settled yet",
     challenge: "waits for the buyer's bank",
-    authorised: "held on the card, not taken yet",
+    authorized: "held on the card, not taken yet",
     succeeded: "went through",
-    released: "let go, never taken",
+    voided: "let go, never taken",
   }[state];
 };
 
@@ -51,8 +51,8 @@ const endings: Record<string, string> = {
 };
 
 /** What is paid later on an order, and how it stands, in words. */
-export const agreementWords = (
-  { minor, every, paymentsLeft, paid, nextAt, state, endedAt, endedBecause }: PaidLater,
+export const recurringPaymentWords = (
+  { minor, every, paymentsLeft, paid, nextAt, state, endedAt, endedBecause }: RecurringPaymentRow,
   { name, taxMode }: { name: string; taxMode: string },
   currency: string,
   moment: (at: Date) => string,
@@ -67,13 +67,13 @@ export const agreementWords = (
   };
 };
 
-interface PaidLater {
+interface RecurringPaymentRow {
   minor: number;
   every: Every;
   paymentsLeft?: number | null;
   paid: number;
   nextAt: Date;
-  state: AgreementState;
+  state: RecurringPaymentState;
   endedAt?: Date | null;
   endedBecause?: string | null;
 }

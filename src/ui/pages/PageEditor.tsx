@@ -86,7 +86,7 @@ const presence = z.object({ others: z.array(z.string()), version: z.number() });
 const says: Record<Status, string> = {
   saved: "saved",
   saving: "saving…",
-  held: "not saved: somebody else was faster",
+  conflict: "not saved: somebody else was faster",
   wrong: "not saved: a field needs another look",
   offline: "not saved yet: the server does not answer",
 };
@@ -289,11 +289,11 @@ export const PageEditor = ({
           {others.others.join(" and ")} {others.others.length === 1 ? "has" : "have"} this page open too. Whoever saves second is asked first.
         </p>
       )}
-      {(theirs || draft.status === "held") && (
-        <p className={styles.held} role="alert">
+      {(theirs || draft.status === "conflict") && (
+        <p className={styles.conflict} role="alert">
           Somebody else saved this page meanwhile. What you typed is still here and nothing of theirs is overwritten.{" "}
           <Button onClick={() => location.reload()}>See theirs</Button>{" "}
-          {draft.status === "held" && others && <Button onClick={() => draft.keepMine(others.version)}>Save mine as the newer version</Button>}
+          {draft.status === "conflict" && others && <Button onClick={() => draft.keepMine(others.version)}>Save mine as the newer version</Button>}
         </p>
       )}
       <div className={styles.body}>

@@ -7,7 +7,7 @@ const saved = z.object({ version: z.number() });
 /** Typing rests for so long before it is saved. */
 const restMs = 600;
 
-export type Status = "saved" | "saving" | "held" | "wrong" | "offline";
+export type Status = "saved" | "saving" | "conflict" | "wrong" | "offline";
 
 /** A page's draft with its history, saved by itself. Where somebody else has saved meanwhile it holds, and says so. */
 export const useDraft = (id: string, first: PageContent, firstVersion: number) => {
@@ -28,13 +28,13 @@ export const useDraft = (id: string, first: PageContent, firstVersion: number) =
         kept.current = { content: next, version: answer.value.version, busy: false };
         setVersion(answer.value.version);
         setStatus("saved");
-      } else setStatus(answer.code === "changed_meanwhile" ? "held" : answer.code === "fields" ? "wrong" : "offline");
+      } else setStatus(answer.code === "changed_meanwhile" ? "conflict" : answer.code === "fields" ? "wrong" : "offline");
     },
     [id],
   );
 
   useEffect(() => {
-    if (content === kept.current.content || status === "held" || status === "saving") return;
+    if (content === kept.current.content || status === "conflict" || status === "saving") return;
     const timer = setTimeout(() => void save(content), status === "offline" ? 4000 : restMs);
     return () => clearTimeout(timer);
   }, [content, status, save]);
@@ -43,7 +43,7 @@ export const useDraft = (id: string, first: PageContent, firstVersion: number) =
   useEffect(() => {
     const leave = () => {
       const { content: last, version: from, busy } = kept.current;
-      if (busy || content === last || status === "held" || !pageContent.safeParse(content).success) return;
+      if (busy || content === last || status === "conflict" || !pageContent.safeParse(content).success) return;
       void fetch(`/api/desk/pages/${id}/draft`, {
         method: "POST",
         keepalive: true,

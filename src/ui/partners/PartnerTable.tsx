@@ -28,7 +28,7 @@ export const PartnerTable = ({ stats, origin, currency }: { stats: PartnerStats[
         { title: "Clicks", figure: true, cell: (row) => row.clicks },
         { title: "Opt-ins", figure: true, cell: (row) => share(row.optIns, row.clicks) },
         { title: "Orders", figure: true, cell: (row) => share(row.orders, row.clicks) },
-        { title: "Held", figure: true, cell: (row) => formatMoneyByCurrency(row.held, currency) },
+        { title: "Held", figure: true, cell: (row) => formatMoneyByCurrency(row.pending, currency) },
         { title: "Due", figure: true, cell: (row) => formatMoneyByCurrency(row.due, currency) },
       ]}
     />

@@ -152,9 +152,9 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
     return next;
   };
   const saveNow = async (now: Typed): Promise<void> => {
-    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, holds } = now;
+    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, contents } = now;
     const next = {
-      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, holds },
+      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, contents },
       refundDays: whole(now.refundDays),
       limitPerPerson: whole(now.limitPerPerson),
       seats: whole(now.seats),
@@ -220,23 +220,23 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
           onChange={(event) => choose({ kind: event.currentTarget.value as Typed["kind"] })}
         />
         {typed.kind === "bundle" && (
-          <fieldset className={styles.holds} aria-describedby={wrong["holds"] ? "holds-wrong" : undefined}>
+          <fieldset className={styles.contents} aria-describedby={wrong["contents"] ? "contents-wrong" : undefined}>
             <legend>It holds</legend>
             {others.map(({ id, name }) => (
               <label key={id} className={styles.tick}>
                 <input
                   type="checkbox"
-                  checked={typed.holds.includes(id)}
+                  checked={typed.contents.includes(id)}
                   onChange={(event) =>
-                    choose({ holds: event.currentTarget.checked ? [...typed.holds, id] : typed.holds.filter((held) => held !== id) })
+                    choose({ contents: event.currentTarget.checked ? [...typed.contents, id] : typed.contents.filter((held) => held !== id) })
                   }
                 />
                 <span>{name}</span>
               </label>
             ))}
-            {wrong["holds"] && (
-              <p id="holds-wrong" role="alert">
-                {wrong["holds"]}
+            {wrong["contents"] && (
+              <p id="contents-wrong" role="alert">
+                {wrong["contents"]}
               </p>
             )}
           </fieldset>

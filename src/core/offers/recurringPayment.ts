@@ -14,7 +14,7 @@ const final = new Set(["stolen_card", "card_not_taken", "expired_card"]);
 /** Days after which a refused payment is tried again (common practice, no source). */
 export const retryDays = [1, 3, 5] as const;
 
-/** When a payment that was refused is tried again, or undefined where the agreement is over. `tries` counts the refusals so far, this one among them. */
+/** When a payment that was refused is tried again, or undefined where the recurring payment is over. `tries` counts the refusals so far, this one among them. */
 export const retryAt = (declineCode: string | undefined, tries: number, at: Date): Date | undefined => {
   const days = final.has(declineCode ?? "") ? undefined : retryDays[tries - 1];
   return days === undefined ? undefined : new Date(at.getTime() + days * 86_400_000);

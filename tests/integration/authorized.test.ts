@@ -8,7 +8,7 @@ import { signLink } from "../../src/server/app/signedLink";
 import { settleCharge } from "../../src/server/offers/charging";
 import { applyCardNotice } from "../../src/server/offers/notices";
 import { refundOrder, settleRefund } from "../../src/server/offers/refunds";
-import { takeAndSend, takeHeld } from "../../src/server/offers/sending";
+import { captureAndFulfil, capturePayment } from "../../src/server/offers/fulfil";
 import { recordTouch } from "../../src/server/partners/touch";
 import { Charge, Order, OrderLine, Product, Refund, type DeskUser } from "../../src/store/entities";
 import { loadLaunch } from "../../src/server/launch/launchContext";
@@ -35,7 +35,7 @@ const sentLaunch = async (change: Parameters<typeof openLaunch>[1] = {}): Promis
   world.app.launches.clear();
   return (await loadLaunch(em(), { id: made.launch.id }))!;
 };
-const heldOrder = async (context: LaunchContext) => {
+const authorizedOrder = async (context: LaunchContext) => {
   const who = visitor();
   await recordTouch(em(), context.launch.id, clickBy("skerry"), who.visitorId, world.app.clock.now());
   const { order, charge, person } = await buy(world, context, who);
@@ -52,7 +52,7 @@ const seats = async ({ launch }: LaunchContext): Promise<number> => {
   const [row] = await em().execute<{ n: string }[]>("select n from seats_taken where launch_id = ?", [launch.id]);
   return Number(row?.n ?? 0);
 };
-const take = (orderId: string, user: DeskUser = world.owner) => takeAndSend(world.app, em(), user, orderId);
+const take = (orderId: string, user: DeskUser = world.owner) => captureAndFulfil(world.app, em(), user, orderId);
 const letGo = (orderId: string, amount: string) =>
   refundOrder(world.app, em(), world.owner, orderId, { act: randomUUID(), lines: {}, amount, reason: "Out of wool" });
 const taken = {
@@ -67,20 +67,20 @@ const taken = {
 describe("a payment that is held until the goods are sent", () => {
   it("places the order and takes its seat, and books nothing before it is taken", async () => {
     const context = await sentLaunch({ settings: { seats: 2 } });
-    const { order, charge } = await heldOrder(context);
-    expect(charge).toMatchObject({ state: "authorised", held: true, settledAt: null });
-    expect(await desk().chargeById(charge.processorId!)).toMatchObject({ status: "authorised", fee: 0 });
+    const { order, charge } = await authorizedOrder(context);
+    expect(charge).toMatchObject({ state: "authorized", captureLater: true, settledAt: null });
+    expect(await desk().chargeById(charge.processorId!)).toMatchObject({ status: "authorized", fee: 0 });
     expect(await booked(order.id)).toEqual({});
     expect(await seats(context)).toBe(1);
     // Whoever packs the parcels finds it among those that wait.
-    const waiting = async () => (await orderList(em(), { launch: context.launch.id, state: "held" }, world.app.clock.now())).orders;
-    expect(await waiting()).toMatchObject([{ id: order.id, heldMinor: 14_900 }]);
+    const waiting = async () => (await orderList(em(), { launch: context.launch.id, state: "authorized" }, world.app.clock.now())).orders;
+    expect(await waiting()).toMatchObject([{ id: order.id, authorizedMinor: 14_900 }]);
     await settleCharge(world.app, charge.id);
     expect(await take(order.id)).toEqual({ taken: 1, of: 1 });
     expect(await waiting()).toEqual([]);
     expect(await booked(order.id)).toEqual(taken);
     expect(await em().findOneOrFail(OrderLine, { orderId: order.id })).toMatchObject({ feeMinor: 249 });
-    expect((await em().findOneOrFail(Order, { id: order.id })).sentAt).toBeInstanceOf(Date);
+    expect((await em().findOneOrFail(Order, { id: order.id })).fulfilledAt).toBeInstanceOf(Date);
     expect(await seats(context)).toBe(1);
     expect((await orderEvents(em(), order.id)).map(({ what }) => what)).toEqual(
       expect.arrayContaining(["Held on the card", "Card charged", "Goods sent"]),
@@ -88,14 +88,14 @@ describe("a payment that is held until the goods are sent", () => {
   });
   it("is taken once, however often it is pressed, told and asked again", async () => {
     const context = await sentLaunch();
-    const { order, charge } = await heldOrder(context);
+    const { order, charge } = await authorizedOrder(context);
     const presses = await Promise.allSettled(Array.from({ length: 6 }, () => take(order.id)));
     for (const press of presses) if (press.status === "rejected") expect(press.reason).toMatchObject({ code: "nothing_held" });
     const data = await desk().chargeById(charge.processorId!);
     for (const type of ["charge.succeeded", "charge.succeeded"]) await applyCardNotice(world.app, { type, data });
     // The notice of the holding comes late.
-    await applyCardNotice(world.app, { type: "charge.authorised", data: { ...data, status: "authorised", fee: 0 } });
-    await takeHeld(world.app, charge.id);
+    await applyCardNotice(world.app, { type: "charge.authorized", data: { ...data, status: "authorized", fee: 0 } });
+    await capturePayment(world.app, charge.id);
     expect(await booked(order.id)).toEqual(taken);
   });
   it("asks the buyer's bank first where it wants to be asked, and is then held", async () => {
@@ -103,58 +103,58 @@ describe("a payment that is held until the goods are sent", () => {
     const { charge, order } = await buy(world, context, visitor(), buyer(), cards.asks);
     expect([charge.state, order]).toEqual(["challenge", null]);
     await fetch(charge.challengeUrl!, { method: "POST", body: new URLSearchParams({ answer: "yes" }), redirect: "manual" });
-    await applyCardNotice(world.app, { type: "charge.authorised", data: await desk().chargeById(charge.processorId!) });
-    expect((await em().findOneOrFail(Charge, { id: charge.id })).state).toBe("authorised");
+    await applyCardNotice(world.app, { type: "charge.authorized", data: await desk().chargeById(charge.processorId!) });
+    expect((await em().findOneOrFail(Charge, { id: charge.id })).state).toBe("authorized");
     expect(await em().count(Order, { checkoutId: charge.checkoutId })).toBe(1);
   });
   it("waits where the processor is down, and is taken by the worker when it is back, also where its answer was lost", async () => {
     const context = await sentLaunch();
     for (const mood of ["down", "deaf"]) {
-      const { order, charge } = await heldOrder(context);
+      const { order, charge } = await authorizedOrder(context);
       await behave(mood);
       expect(await take(order.id)).toEqual({ taken: 0, of: 1 });
-      await expect(takeHeld(world.app, charge.id)).rejects.toThrow("has not answered yet");
-      expect((await em().findOneOrFail(Order, { id: order.id })).sentAt).toBeNull();
+      await expect(capturePayment(world.app, charge.id)).rejects.toThrow("has not answered yet");
+      expect((await em().findOneOrFail(Order, { id: order.id })).fulfilledAt).toBeNull();
       await behave("well");
-      await takeHeld(world.app, charge.id);
+      await capturePayment(world.app, charge.id);
       expect(await booked(order.id)).toEqual(taken);
     }
   });
   it("is let go of whole: counted as given back, with no money moved, and its seat is free again", async () => {
     const context = await sentLaunch({ settings: { seats: 1 } });
-    const { order, charge } = await heldOrder(context);
+    const { order, charge } = await authorizedOrder(context);
     await expect(letGo(order.id, "20.00")).rejects.toMatchObject({ code: "only_held" });
     await letGo(order.id, "149.00");
-    expect((await em().findOneOrFail(Charge, { id: charge.id })).state).toBe("released");
+    expect((await em().findOneOrFail(Charge, { id: charge.id })).state).toBe("voided");
     expect(await em().find(Refund, { orderId: order.id })).toMatchObject([{ state: "succeeded", amountMinor: 14_900, reason: "Out of wool" }]);
     expect(await booked(order.id)).toEqual({});
     await expect(take(order.id)).rejects.toMatchObject({ code: "nothing_held" });
     expect(await seats(context)).toBe(0);
-    expect((await buy(world, context)).charge.state).toBe("authorised");
+    expect((await buy(world, context)).charge.state).toBe("authorized");
   });
   it("that the bank lets go of by itself says so on the order, and cannot be taken any more", async () => {
     const context = await sentLaunch();
-    const { order, charge } = await heldOrder(context);
+    const { order, charge } = await authorizedOrder(context);
     await fetch(`${world.settings["CARD_DESK_URL"]}/charges/${charge.processorId!}/lapse`, { method: "POST", redirect: "manual" });
     // Pressed before the news is here: the processor's answer brings it.
     expect(await take(order.id)).toEqual({ taken: 0, of: 1 });
     expect(await em().find(Refund, { orderId: order.id })).toMatchObject([{ state: "succeeded", askedBy: null, amountMinor: 14_900 }]);
-    expect((await em().findOneOrFail(Order, { id: order.id })).sentAt).toBeNull();
-    await applyCardNotice(world.app, { type: "charge.released", data: await desk().chargeById(charge.processorId!) });
+    expect((await em().findOneOrFail(Order, { id: order.id })).fulfilledAt).toBeNull();
+    await applyCardNotice(world.app, { type: "charge.voided", data: await desk().chargeById(charge.processorId!) });
     expect(await em().count(Refund, { orderId: order.id })).toBe(1);
   });
   it("that is being let go of, though the processor is down, is not taken meanwhile", async () => {
-    const { order, charge } = await heldOrder(await sentLaunch());
+    const { order, charge } = await authorizedOrder(await sentLaunch());
     await behave("down");
     const { refunds } = await letGo(order.id, "149.00");
-    await expect(take(order.id)).rejects.toMatchObject({ code: "being_released" });
+    await expect(take(order.id)).rejects.toMatchObject({ code: "being_voided" });
     await behave("well");
     await settleRefund(world.app, refunds[0]!.id);
-    expect((await em().findOneOrFail(Charge, { id: charge.id })).state).toBe("released");
+    expect((await em().findOneOrFail(Charge, { id: charge.id })).state).toBe("voided");
     expect(await booked(order.id)).toEqual({});
   });
   it("given back after it was taken is a refund like any other", async () => {
-    const { order } = await heldOrder(await sentLaunch());
+    const { order } = await authorizedOrder(await sentLaunch());
     await take(order.id);
     await letGo(order.id, "149.00");
     expect(await booked(order.id)).toEqual({
@@ -168,15 +168,15 @@ describe("a payment that is held until the goods are sent", () => {
     await em().nativeUpdate(Product, { id: step!.product.id }, { kind: "shipped", chargeWhen: "when_sent" });
     world.app.launches.clear();
     const context = (await loadLaunch(em(), { id: made.launch.id }))!;
-    const { order } = await heldOrder(context);
-    expect((await decide(world, context, order.id, step!.id, "yes"))!.state).toBe("authorised");
+    const { order } = await authorizedOrder(context);
+    expect((await decide(world, context, order.id, step!.id, "yes"))!.state).toBe("authorized");
     expect(await booked(order.id)).toEqual(taken);
     expect(await take(order.id)).toEqual({ taken: 1, of: 1 });
     expect((await booked(order.id))["sales"]).toBe(-12_114 - 5_447);
   });
   it("is told to the buyer before the press and on the receipt", async () => {
     const context = await sentLaunch();
-    const { order, who } = await heldOrder(context);
+    const { order, who } = await authorizedOrder(context);
     const o = await signLink(world.app.config.INKBELL_SECRET, "order", order.id, world.app.clock.now(), 1);
     const thanks = context.pages.find(({ kind }) => kind === "thanks")!;
     expect((await look(world, context, thanks.slug, who.visitorId, { o })).body).toContain("€149.00 of it: it is held on your card now");
@@ -187,7 +187,7 @@ describe("a payment that is held until the goods are sent", () => {
     );
   });
   it("is taken by nobody who may only look", async () => {
-    const { order } = await heldOrder(await sentLaunch());
+    const { order } = await authorizedOrder(await sentLaunch());
     await expect(take(order.id, { ...world.owner, role: "viewer" })).rejects.toMatchObject({ code: "not_allowed" });
     await expect(take(order.id, { ...world.owner, role: "editor" })).rejects.toMatchObject({ code: "not_allowed" });
   });
@@ -195,12 +195,12 @@ describe("a payment that is held until the goods are sent", () => {
 
 describe("what a charge may become", () => {
   it("ends for good: told in any order, news never leads from one end to another", () => {
-    const states = ["pending", "challenge", "authorised", "succeeded", "declined", "released"] as const;
+    const states = ["pending", "challenge", "authorized", "succeeded", "declined", "voided"] as const;
     fc.assert(
       fc.property(fc.array(fc.constantFrom(...states), { maxLength: 12 }), (news) => {
         const ends = news.reduce<(typeof states)[number][]>((seen, to) => (mayBecome(seen.at(-1)!, to) ? [...seen, to] : seen), ["pending"]);
-        expect(ends.filter((state) => state === "succeeded" || state === "declined" || state === "released").length).toBeLessThanOrEqual(1);
-        if (ends.includes("released")) expect(ends).toContain("authorised");
+        expect(ends.filter((state) => state === "succeeded" || state === "declined" || state === "voided").length).toBeLessThanOrEqual(1);
+        if (ends.includes("voided")) expect(ends).toContain("authorized");
       }),
     );
   });

@@ -1,14 +1,14 @@
 import { randomUUID } from "node:crypto";
 import { feesOf } from "../../core/offers";
-import { Agreement, Order, OrderLine, Refund, type Charge } from "../../store/entities";
+import { RecurringPayment, Order, OrderLine, Refund, type Charge } from "../../store/entities";
 import type { EntityManager } from "../../store/orm";
 import type { ChargeResult } from "../../outside/cardProcessor";
-import { endAgreement } from "./later";
+import { endRecurringPayment } from "./recurringPayments";
 import { leftOf, refundableLines } from "./refundable";
 import type { Line } from "./saleRows";
 
 /** The lines of a charge that was held, each with its part of the fee, now that it is taken. */
-export const linesOfHeld = async (em: EntityManager, { id, items }: Charge, fee: number): Promise<Line[]> => {
+export const capturedLines = async (em: EntityManager, { id, items }: Charge, fee: number): Promise<Line[]> => {
   const fees = feesOf(items, fee);
   const lines = await em.find(OrderLine, { chargeId: id });
   return items.map(({ productId, role }, index) => {
@@ -18,16 +18,16 @@ export const linesOfHeld = async (em: EntityManager, { id, items }: Charge, fee:
 };
 
 /** What was held is taken: its order was sent, and its lines cost their fee. */
-export const noteTaken = async (tx: EntityManager, orderId: string, lines: readonly Line[], now: Date): Promise<void> => {
+export const noteCaptured = async (tx: EntityManager, orderId: string, lines: readonly Line[], now: Date): Promise<void> => {
   for (const { id, feeMinor } of lines) await tx.execute("update order_line set fee_minor = ? where id = ?", [feeMinor, id]);
-  await tx.execute("update sale_order set sent_at = coalesce(sent_at, ?) where id = ?", [now, orderId]);
+  await tx.execute("update sale_order set fulfilled_at = coalesce(fulfilled_at, ?) where id = ?", [now, orderId]);
 };
 
 /**
  * What was held is let go of, by the desk or by the bank: its lines count as given back, though no money moved and nothing
  * was booked, and nothing more is charged for them.
  */
-export const noteReleased = async (tx: EntityManager, charge: Charge, { id }: ChargeResult, now: Date): Promise<void> => {
+export const noteVoided = async (tx: EntityManager, charge: Charge, { id }: ChargeResult, now: Date): Promise<void> => {
   const order = await tx.findOneOrFail(Order, { checkoutId: charge.checkoutId });
   const asked = await tx.find(Refund, { chargeId: charge.id, state: "pending" });
   for (const refund of asked) Object.assign(refund, { state: "succeeded", processorId: id, settledAt: now });
@@ -41,6 +41,6 @@ export const noteReleased = async (tx: EntityManager, charge: Charge, { id }: Ch
     await tx.flush();
   }
   const lines = await tx.find(OrderLine, { chargeId: charge.id });
-  for (const agreement of await tx.find(Agreement, { lineId: { $in: lines.map((line) => line.id) }, endedAt: null }))
-    await endAgreement(tx, agreement.id, "refunded", now);
+  for (const recurringPayment of await tx.find(RecurringPayment, { lineId: { $in: lines.map((line) => line.id) }, endedAt: null }))
+    await endRecurringPayment(tx, recurringPayment.id, "refunded", now);
 };

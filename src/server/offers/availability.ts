@@ -60,7 +60,7 @@ const noneLeft = async (em: EntityManager, { id, seats }: Limited): Promise<bool
 const hasOf = async (em: EntityManager, personId: string, productId: string): Promise<number> => {
   const [row] = await em.execute<{ n: string }[]>(
     `select coalesce(sum(n.quantity), 0) as n from order_line n join sale_order s on s.id = n.order_id
-     where s.person_id = ? and (n.product_id = ? or n.holds @> ?::jsonb) and n.role not in ('shipping', 'rebill')`,
+     where s.person_id = ? and (n.product_id = ? or n.contents @> ?::jsonb) and n.role not in ('shipping', 'rebill')`,
     [personId, productId, JSON.stringify([{ id: productId }])],
   );
   return Number(row!.n);
