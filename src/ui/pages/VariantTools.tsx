@@ -106,8 +106,8 @@ export const VariantTools = ({ launch, kind, here, versions, say }: Props) => {
           onConfirm={() => void act(`${ending.id}/variants/winner`).then((done) => done && go(page.key))}
         >
           <p>
-            Everyone sees version {ending.variant} from now on, and {versions.length === 2 ? "the other goes" : `the other ${versions.length - 1} go`}.
-            The page as it was stays in its history.
+            Everyone sees version {ending.variant} from now on, and {versions.length === 2 ? "the other goes" : `the other ${versions.length - 1} go`}
+            . The page as it was stays in its history.
           </p>
         </Dialog>
       )}
