@@ -12,7 +12,11 @@ const twelve = (): EconomicsInput => {
   );
   const economics = (pays: number) => ({ pays, keeps: pays * 0.6 });
   return {
-    ...{ path, front: economics(14_900), checkoutFee: 25, conversion: 0.04, bumps: [{ id: "bump", take: 0.3, economics: economics(1_700) }] },
+    path,
+    front: economics(14_900),
+    checkoutFee: 25,
+    conversion: 0.04,
+    bumps: [{ id: "bump", take: 0.3, economics: economics(1_700) }],
     steps: Object.fromEntries(path.steps.map(({ id }, n) => [id, { take: 0.1 + n / 50, economics: economics(1_000 + 2 ** n) }])),
   };
 };

@@ -84,7 +84,11 @@ const orderByHand = async (pool: pg.Pool, { checkout, charge, launch, buyer }: S
       [launch.id, buyer.person, now],
     );
     await query("insert into email_message (id, key, kind, launch_id, contact_id, due_at, data) values ($1,$2,'receipt',$3,$4,$5,'{}')", [
-      ...[randomUUID(), randomUUID(), launch.id, buyer.id, now],
+      randomUUID(),
+      randomUUID(),
+      launch.id,
+      buyer.id,
+      now,
     ]);
   });
 };
@@ -98,7 +102,7 @@ const checkoutByHand = async (pool: pg.Pool, sale: Sale): Promise<void> => {
     await query("update checkout set email = $2, last_activity_at = $3 where id = $1", [checkout, buyer.email, new Date()]);
     await query(
       "insert into charge (id, idempotency_key, checkout_id, state, amount_minor, currency, items, card, return_url, created_at) values ($1,$2,$3,'pending',14900,'EUR',$4,'tok','x',$5)",
-      [...[charge, key, checkout, JSON.stringify(itemsOf(launch.mainProductId)), new Date()]],
+      [charge, key, checkout, JSON.stringify(itemsOf(launch.mainProductId)), new Date()],
     );
     await query("insert into outbox (topic, payload, key, due_at) values ('settle_charge','{}',$1,$2)", [randomUUID(), new Date(Date.now() + 2e4)]);
   });
@@ -116,8 +120,17 @@ const prepare = async (app: App, launch: Launch, buyers: Buyer[], begun: boolean
   for (const { checkout, buyer } of sales) {
     em.persist(
       em.create(Checkout, {
-        ...{ id: checkout, visitorId: buyer.visitor, launchId: launch.id, personId: buyer.person, contactId: buyer.id, email: buyer.email },
-        ...{ firstName: "B", country: "PT", begunAt: now, lastActivityAt: now, recoveredThroughEmail: false },
+        id: checkout,
+        visitorId: buyer.visitor,
+        launchId: launch.id,
+        personId: buyer.person,
+        contactId: buyer.id,
+        email: buyer.email,
+        firstName: "B",
+        country: "PT",
+        begunAt: now,
+        lastActivityAt: now,
+        recoveredThroughEmail: false,
       }),
     );
   }
@@ -139,7 +152,14 @@ const prepare = async (app: App, launch: Launch, buyers: Buyer[], begun: boolean
 };
 
 const paid = (sale: Pick<Sale, "key">, amount = 14_900): ChargeResult => ({
-  ...{ id: `ch_${sale.key}`, status: "succeeded", idempotency_key: sale.key, amount, currency: "EUR", fee: 249, card: "card_1", last4: "0003" },
+  id: `ch_${sale.key}`,
+  status: "succeeded",
+  idempotency_key: sale.key,
+  amount,
+  currency: "EUR",
+  fee: 249,
+  card: "card_1",
+  last4: "0003",
 });
 
 /** A processor that answers at once: what is measured is ours. */

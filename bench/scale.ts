@@ -10,19 +10,17 @@ const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floo
 const percentile = (values: number[], p: number) => [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * p))]!;
 
 const screens = [
-  ...[
-    "",
-    "/new",
-    "/products",
-    "/coupons",
-    "/tax",
-    "/money",
-    "/orders",
-    "/orders?page=20",
-    "/orders?search=p77%40scale",
-    "/orders?state=refunded",
-    "/waiting",
-  ],
+  "",
+  "/new",
+  "/products",
+  "/coupons",
+  "/tax",
+  "/money",
+  "/orders",
+  "/orders?page=20",
+  "/orders?search=p77%40scale",
+  "/orders?state=refunded",
+  "/waiting",
   ...["score", "clock", "pages", "pages/sales", "offers", "partners", "markets", "leaks", "retarget", "comments"].map((room) => `/gansey/${room}`),
 ];
 

@@ -160,7 +160,8 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       paid: first.paid ?? null,
     });
     const logged = Object.entries(first).map(([kind, when]) => ({
-      ...{ kind, when },
+      kind,
+      when,
       page: kind === "visited" || kind === "opted_in" ? "optin" : kind === "saw_sales" ? "sales" : "checkout",
     }));
     for (const { page, opens, seen } of plan.episodes ?? []) {
@@ -253,14 +254,17 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
     const receiptAt = new Date(paidAt.getTime() + 15 * 60_000);
     if (past(receiptAt.getTime()))
       rows["email_message"]!.push({
-        ...{
-          id: plan.payments.random.uuid(),
-          key: `receipt:${String(sale.order["id"])}`,
-          kind: "receipt",
-          launch_id: launch.id,
-          contact_id: contactId,
-        },
-        ...{ checkout_id: null, due_at: receiptAt, state: "sent", stopped_because: null, data: { orderId: sale.order["id"] }, sent_at: receiptAt },
+        id: plan.payments.random.uuid(),
+        key: `receipt:${String(sale.order["id"])}`,
+        kind: "receipt",
+        launch_id: launch.id,
+        contact_id: contactId,
+        checkout_id: null,
+        due_at: receiptAt,
+        state: "sent",
+        stopped_because: null,
+        data: { orderId: sale.order["id"] },
+        sent_at: receiptAt,
       });
     sales.push(sale);
   }

@@ -32,18 +32,22 @@ export class Payments {
     const known = { amount, currency: "EUR", at, idempotencyKey: key };
     this.notified.push({ ...known, id: processorId, card: card.ref, last4: card.last4, country: card.country, ...(refused ? { refused } : {}) });
     return {
-      ...{ id, idempotency_key: key, checkout_id: checkoutId, step_id: stepId ?? null, state: refused ? "declined" : "succeeded" },
-      ...{
-        amount_minor: amount,
-        currency: "EUR",
-        items,
-        card: "",
-        return_url: "",
-        capture_later: false,
-        coupon: coupon ?? null,
-        processor_id: processorId,
-      },
-      ...{ decline_code: refused ?? null, created_at: at, settled_at: at },
+      id,
+      idempotency_key: key,
+      checkout_id: checkoutId,
+      step_id: stepId ?? null,
+      state: refused ? "declined" : "succeeded",
+      amount_minor: amount,
+      currency: "EUR",
+      items,
+      card: "",
+      return_url: "",
+      capture_later: false,
+      coupon: coupon ?? null,
+      processor_id: processorId,
+      decline_code: refused ?? null,
+      created_at: at,
+      settled_at: at,
     };
   }
 }

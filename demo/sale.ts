@@ -133,8 +133,19 @@ export const saleOf = (plan: CrowdPlan, buyer: DemoBuyer, table: TaxRate[]): Dem
       const [net, fee] = [gross - tax, fees[index]!];
       const lineId = random.uuid();
       sale.lines.push({
-        ...{ id: lineId, order_id: orderId, charge_id: charge.id, product_id: of.id, step_id: stepId ?? null, role, name: of.name },
-        ...{ net_minor: net, tax_minor: tax, gross_minor: gross, rate_bp: taxBp, fee_minor: fee, discount_minor: discount },
+        id: lineId,
+        order_id: orderId,
+        charge_id: charge.id,
+        product_id: of.id,
+        step_id: stepId ?? null,
+        role,
+        name: of.name,
+        net_minor: net,
+        tax_minor: tax,
+        gross_minor: gross,
+        rate_bp: taxBp,
+        fee_minor: fee,
+        discount_minor: discount,
       });
       journal("payment", lineId, paymentPostings({ net, tax, fee, currency: "EUR" }));
       if (!partner) continue;

@@ -143,7 +143,15 @@ const offerClub = async (em: EntityManager, random: Random, launch: Launch, club
   );
   const words = updateBlock(blank, text.id, (one) => ({ ...one, rich }) as typeof one);
   const page = em.create(Page, {
-    ...{ id: random.uuid(), launchId: launch.id, kind: "offer", key: slug, slug, draft: words, published: words, version: 1, publishedAt: at },
+    id: random.uuid(),
+    launchId: launch.id,
+    kind: "offer",
+    key: slug,
+    slug,
+    draft: words,
+    published: words,
+    version: 1,
+    publishedAt: at,
     compiled: await compileFor(em, launch, { key: slug }, words, demoVendor),
   });
   await em.persist(page).flush();
@@ -438,7 +446,8 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
       bump: { product: paper, take: 0.31 },
       coupon: guildCode,
       episodes: [0.71, 0.55, 0.48].map((seen, index) => ({
-        ...{ seen, page: `episodes/${index + 1}` },
+        seen,
+        page: `episodes/${index + 1}`,
         opens: unlocksAt(main.plan, main.plan.episodes[index]!.unlock, {}, { opens: opens.instant, closes: closes.instant }).at!,
       })),
       offers: {

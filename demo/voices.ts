@@ -52,16 +52,34 @@ export const seedVoices = async (
       `insert into page_comment (id, launch_id, page, person_id, name, body, at, state, decided_at, decided_by, reply, replied_at)
        values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       [
-        ...[random.uuid(), launchId, `episodes/${page}`, people[index]!.person_id, name, body, at, decided ? "shown" : "waiting"],
-        ...[decided ?? null, decided ? user!.id : null, reply, reply ? decided! : null],
+        random.uuid(),
+        launchId,
+        `episodes/${page}`,
+        people[index]!.person_id,
+        name,
+        body,
+        at,
+        decided ? "shown" : "waiting",
+        decided ?? null,
+        decided ? user!.id : null,
+        reply,
+        reply ? decided! : null,
       ],
     );
   await em.execute("insert into partner_word (launch_id, partner_id, name, note, media_id, at) values (?, ?, ?, ?, ?, ?)", [
-    ...[launchId, partner.id, "Isla of Skerry Yarns"],
-    ...["I knitted my first gansey with these charts, and it has been to sea twice. Ask me about the wool.", picture, ago(200)],
+    launchId,
+    partner.id,
+    "Isla of Skerry Yarns",
+    "I knitted my first gansey with these charts, and it has been to sea twice. Ask me about the wool.",
+    picture,
+    ago(200),
   ]);
   await em.execute("insert into partner_application (id, launch_id, email, name, words, at) values (?, ?, ?, ?, ?, ?)", [
-    ...[random.uuid(), launchId, "hilda@lambingstorm.example", "Lambing Storm Wool"],
-    ...["I write a letter every other Sunday to 1,900 spinners in the north, and half of them ask what to knit.", ago(7)],
+    random.uuid(),
+    launchId,
+    "hilda@lambingstorm.example",
+    "Lambing Storm Wool",
+    "I write a letter every other Sunday to 1,900 spinners in the north, and half of them ask what to knit.",
+    ago(7),
   ]);
 };

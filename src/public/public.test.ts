@@ -313,12 +313,24 @@ describe("the forms", () => {
     reverse: false,
     coupon: { action: "/do/coupon" },
     cardFieldUrl: "http://card.example/field",
-    ...{ free: false, captureLater: false, recurring: [], waiver: false, terms: "" },
+    free: false,
+    captureLater: false,
+    recurring: [],
+    waiver: false,
+    terms: "",
   };
   const written = { button: "Pay", values: {}, errors: {}, zone: "Europe/Lisbon" };
   const shownOffer = {
-    ...{ step: "offer" as const, captureLater: false, action: "/d", order: "o", stepId: "s", amount, currency: "EUR", productName: "P" },
-    ...{ last4: "", cardFieldUrl: "https://cards.example/field" },
+    step: "offer" as const,
+    captureLater: false,
+    action: "/d",
+    order: "o",
+    stepId: "s",
+    amount,
+    currency: "EUR",
+    productName: "P",
+    last4: "",
+    cardFieldUrl: "https://cards.example/field",
   };
   const offerBlock = {
     ...b.made("offer", { yes: "Yes, please", no: "No, thank you" }),

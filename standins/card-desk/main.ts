@@ -161,7 +161,12 @@ const refund = (call: Call): Reply => {
     .reduce((sum, one) => sum + one.amount, 0);
   if (!of || back + asked.amount > of.amount) return { status: 400, json: { error: "there is not so much of this charge to give back" } };
   const made: Refund = {
-    ...{ id: id("re"), charge: of.id, idempotency_key: idempotencyKey, status: "succeeded", amount: asked.amount, currency: of.currency },
+    id: id("re"),
+    charge: of.id,
+    idempotency_key: idempotencyKey,
+    status: "succeeded",
+    amount: asked.amount,
+    currency: of.currency,
     made: new Date().toISOString(),
   };
   state.refunds.push(made);

@@ -20,8 +20,18 @@ export interface PastPayment {
 export const rememberPayments = (file: string, payments: PastPayment[]): void => {
   const store = new Store<State>(file, empty);
   const charges = payments.map(({ id, idempotencyKey, amount, currency, card, last4, country, at, refused }): State["charges"][number] => ({
-    ...{ id, status: refused ? "declined" : "succeeded", capture: true, idempotency_key: idempotencyKey, amount, currency, last4 },
-    ...{ fee: refused ? 0 : feeOf(amount, currency), card_country: country, return_url: "", outcome: refused ?? "succeeds", made: at.toISOString() },
+    id,
+    status: refused ? "declined" : "succeeded",
+    capture: true,
+    idempotency_key: idempotencyKey,
+    amount,
+    currency,
+    last4,
+    fee: refused ? 0 : feeOf(amount, currency),
+    card_country: country,
+    return_url: "",
+    outcome: refused ?? "succeeds",
+    made: at.toISOString(),
     ...(refused ? { decline_code: refused } : { card }),
     test: false,
   }));

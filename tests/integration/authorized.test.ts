@@ -158,8 +158,13 @@ describe("a payment that is held until the goods are sent", () => {
     await take(order.id);
     await letGo(order.id, "149.00");
     expect(await booked(order.id)).toEqual({
-      ...{ processor_clearing: -249, processor_fees: 249, sales: -12_114, refunds: 12_114 },
-      ...{ tax_payable: 0, commission_expense: 0, partner_payable: 0 },
+      processor_clearing: -249,
+      processor_fees: 249,
+      sales: -12_114,
+      refunds: 12_114,
+      tax_payable: 0,
+      commission_expense: 0,
+      partner_payable: 0,
     });
   });
   it("of an offer is held beside what was taken at once, and taken with one press", async () => {

@@ -27,8 +27,15 @@ let n = 0;
 const coupon = async (change: Record<string, unknown> = {}): Promise<{ id: string; code: string }> => {
   const code = `WOOL-${(n += 1)}`;
   const request = couponRequest.parse({
-    ...{ label: "Test", off: { kind: "percent", percent: "10" }, codes: { kind: "shared", code, uses: null }, products: null },
-    ...{ from: "", until: "", zone: "Europe/Lisbon", oncePerPerson: false, ...change },
+    label: "Test",
+    off: { kind: "percent", percent: "10" },
+    codes: { kind: "shared", code, uses: null },
+    products: null,
+    from: "",
+    until: "",
+    zone: "Europe/Lisbon",
+    oncePerPerson: false,
+    ...change,
   });
   const { id } = await makeCoupon(em(), world.owner, request, world.app.clock.now());
   return { id, code: (await codesOf(em(), id, 100))[0]!.code };
@@ -37,7 +44,9 @@ const begin = async (typed = buyer()) => {
   const who = visitor();
   const { id } = await startCheckout(world.app, em(), context, checkoutStart.parse(typed), who);
   return {
-    ...{ who, id, typed },
+    who,
+    id,
+    typed,
     apply: (code: string) => applyCoupon(world.app, em(), context, { checkout: id, code }, { ...who, from: id }),
     pay: async (shown?: number) =>
       payCheckout(world.app, em(), context, { ...typed, checkout: id, cardToken: await cardToken(world), waiver: "yes" as const, shown }, who),
@@ -90,13 +99,11 @@ describe("a code at the checkout", () => {
     const checkout = await begin();
     await expect(checkout.apply("NO-SUCH-CODE")).rejects.toMatchObject({ fields: { code: expect.stringContaining("not known") as string } });
     const { body, status } = await submitForm(world.app, {
-      ...{
-        slug: context.launch.slug,
-        action: "coupon",
-        values: { checkout: checkout.id, code: "NO-SUCH" },
-        visitorId: checkout.who.visitorId,
-        from: "x",
-      },
+      slug: context.launch.slug,
+      action: "coupon",
+      values: { checkout: checkout.id, code: "NO-SUCH" },
+      visitorId: checkout.who.visitorId,
+      from: "x",
     });
     expect(status).toBe(422);
     expect(body).toContain("This code is not known.");
@@ -210,8 +217,14 @@ describe("making a coupon", () => {
     const { code } = await coupon();
     const whole = (change: Partial<CouponRequest>) => makeCoupon(em(), world.owner, { ...good, ...change }, world.app.clock.now());
     const good = couponRequest.parse({
-      ...{ label: "x", off: { kind: "percent", percent: "5" }, codes: { kind: "shared", code: "NEW-1", uses: null }, products: null },
-      ...{ from: "", until: "", zone: "Europe/Lisbon", oncePerPerson: true },
+      label: "x",
+      off: { kind: "percent", percent: "5" },
+      codes: { kind: "shared", code: "NEW-1", uses: null },
+      products: null,
+      from: "",
+      until: "",
+      zone: "Europe/Lisbon",
+      oncePerPerson: true,
     });
     await expect(whole({ codes: { kind: "shared", code, uses: null } })).rejects.toMatchObject({
       fields: { "codes.code": expect.any(String) as string },

@@ -51,7 +51,10 @@ const launchWithAll = async (): Promise<LaunchContext> => {
     Product,
     { id: context.product.id },
     {
-      ...{ kind: "library", seats: 40, limitPerPerson: 2, prices: { USD: 16_900 } },
+      kind: "library",
+      seats: 40,
+      limitPerPerson: 2,
+      prices: { USD: 16_900 },
       terms: { kind: "instalments", parts: 3, every: { unit: "month", n: 1 } },
     },
   );

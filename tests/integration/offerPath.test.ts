@@ -233,27 +233,24 @@ describe("a product", () => {
     const { product } = await openLaunch(world, { offer: false });
     const now = world.app.clock.now();
     const whole = {
-      ...{
-        name: "The Workshop",
-        privateLabel: "Main",
-        description: "Six weeks.",
-        kind: "library" as const,
-        taxClass: "reduced" as const,
-        taxMode: "inclusive" as const,
-      },
-      ...{
-        price: "159.00",
-        refundDays: 14,
-        alone: true,
-        onSale: true,
-        accessAtOnce: false,
-        limitPerPerson: 1,
-        seats: 40,
-        mediaId: null,
-        chargeWhen: "at_once" as const,
-        contents: [],
-      },
-      ...{ terms: { kind: "instalments" as const, parts: 3, every: { unit: "month" as const, n: 1 } }, prices: { USD: "169.00", GBP: "" } },
+      name: "The Workshop",
+      privateLabel: "Main",
+      description: "Six weeks.",
+      kind: "library" as const,
+      taxClass: "reduced" as const,
+      taxMode: "inclusive" as const,
+      price: "159.00",
+      refundDays: 14,
+      alone: true,
+      onSale: true,
+      accessAtOnce: false,
+      limitPerPerson: 1,
+      seats: 40,
+      mediaId: null,
+      chargeWhen: "at_once" as const,
+      contents: [],
+      terms: { kind: "instalments" as const, parts: 3, every: { unit: "month" as const, n: 1 } },
+      prices: { USD: "169.00", GBP: "" },
     };
     const version = product.rowVersion;
     await saveProduct(em(), world.owner, product.id, { ...whole, version }, now);

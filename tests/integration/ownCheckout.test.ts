@@ -39,7 +39,11 @@ const browser = (context: LaunchContext, acceptLanguage = "pt-PT") => {
   const pay = async (person: ReturnType<typeof buyer>, query: Record<string, string> = {}, card = cards.good) => {
     const { body } = await get("checkout", query);
     return post("pay", {
-      ...{ ...person, checkout: value(body, "checkout"), shown: value(body, "shown"), cardToken: await cardToken(world, card), waiver: "yes" },
+      ...person,
+      checkout: value(body, "checkout"),
+      shown: value(body, "shown"),
+      cardToken: await cardToken(world, card),
+      waiver: "yes",
     });
   };
   return { visitorId, get, post, follow, pay, value };
@@ -82,8 +86,12 @@ describe("an offer's page", () => {
     const form = (await ada.get("checkout", { of: "offer" })).body;
     expect(form).toContain("with the card ending in 0003");
     const paid = await ada.post("pay", {
-      ...{ ...person, checkout: ada.value(form, "checkout"), shown: ada.value(form, "shown") },
-      ...{ cardToken: "", stored: "yes", waiver: "yes" },
+      ...person,
+      checkout: ada.value(form, "checkout"),
+      shown: ada.value(form, "shown"),
+      cardToken: "",
+      stored: "yes",
+      waiver: "yes",
     });
     expect((await ada.follow(paid)).body).toContain("Receipt, order");
     expect((await ordersOf(ada.visitorId)).map(({ lines }) => lines)).toEqual(["front The Workshop", "offer The Library"]);
@@ -98,7 +106,11 @@ describe("an offer's page", () => {
     const form = (await mallory.get("checkout")).body;
     expect(form).not.toContain("ending in");
     const refused = await mallory.post("pay", {
-      ...{ ...person, checkout: mallory.value(form, "checkout"), cardToken: "", stored: "yes", waiver: "yes" },
+      ...person,
+      checkout: mallory.value(form, "checkout"),
+      cardToken: "",
+      stored: "yes",
+      waiver: "yes",
     });
     expect(refused.status).toBe(422);
     expect(refused.body).toContain("Fill in the card first.");

@@ -134,8 +134,14 @@ describe("a second account", () => {
     const [key, secret] = ["a-key-for-dollars", `whsec_${Buffer.from("a secret for dollars only, 32 by.").toString("base64")}`];
     const child = startChild(process.execPath, ["--import", "tsx", "standins/card-desk/main.ts"], {
       env: {
-        ...{ ...process.env, ...world.settings, PORT: String(port), CARD_DESK_KEY: key, CARD_DESK_NOTICE_SECRET: secret, CARD_DESK_NAME: "dollars" },
-        ...{ DATA: mkdtempSync(join(tmpdir(), "ink-bell-")), NOTICE_URL: "http://127.0.0.1:9/none" },
+        ...process.env,
+        ...world.settings,
+        PORT: String(port),
+        CARD_DESK_KEY: key,
+        CARD_DESK_NOTICE_SECRET: secret,
+        CARD_DESK_NAME: "dollars",
+        DATA: mkdtempSync(join(tmpdir(), "ink-bell-")),
+        NOTICE_URL: "http://127.0.0.1:9/none",
       },
     });
     try {

@@ -183,7 +183,10 @@ describe("a page", () => {
     });
     expect((await publish(page)).published).not.toBeNull();
     const two = await addStep(world, bare.launch.slug, {
-      ...{ at: { from: one.steps[0]!.id, rail: "no" }, kind: "downsell", product: { name: "Z", price: "3" }, page: { template: "downsell-plain" } },
+      at: { from: one.steps[0]!.id, rail: "no" },
+      kind: "downsell",
+      product: { name: "Z", price: "3" },
+      page: { template: "downsell-plain" },
     });
     expect(two.steps.map(({ product, page: on, kind }) => [product.name, product.priceMinor, on.slug, kind])).toEqual([
       ["Y", 600, page.slug, "offer"],

@@ -47,8 +47,13 @@ describe("a refund", () => {
     const { order } = await sale();
     await back(order.id, { amount: "149.00" });
     expect(await balances(order.id)).toEqual({
-      ...{ processor_clearing: -249, processor_fees: 249, sales: -12_114, refunds: 12_114 },
-      ...{ tax_payable: 0, commission_expense: 0, partner_payable: 0 },
+      processor_clearing: -249,
+      processor_fees: 249,
+      sales: -12_114,
+      refunds: 12_114,
+      tax_payable: 0,
+      commission_expense: 0,
+      partner_payable: 0,
     });
     await expect(back(order.id, { amount: "0.01" })).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
   });
@@ -136,21 +141,33 @@ describe("a dispute", () => {
     const id = `msg_${randomUUID()}`;
     const at = new Date();
     const headers = new Headers({
-      ...{ "webhook-id": id, "webhook-timestamp": String(Math.floor(at.getTime() / 1000)) },
+      "webhook-id": id,
+      "webhook-timestamp": String(Math.floor(at.getTime() / 1000)),
       "webhook-signature": new Webhook(world.settings["CARD_DESK_NOTICE_SECRET"]!).sign(id, at, body),
     });
     return receiveNotice(world.app, "card-desk", world.settings["CARD_DESK_NOTICE_SECRET"]!, headers, body, applyCardNotice);
   };
   const notified = (charge: Charge, status: string, amount = 14_900) => ({
-    ...{ id: `dp_${charge.id}`, charge: charge.processorId, status, amount, currency: "EUR", fee: 1_500, reason: "not_recognised" },
+    id: `dp_${charge.id}`,
+    charge: charge.processorId,
+    status,
+    amount,
+    currency: "EUR",
+    fee: 1_500,
+    reason: "not_recognised",
   });
   it("takes the payment, the tax and the commission back, and costs its fee; told twice it counts once", async () => {
     const { order, charge } = await sale();
     await tell("dispute.opened", notified(charge, "open"));
     await tell("dispute.opened", notified(charge, "open"));
     expect(await balances(order.id)).toMatchObject({
-      ...{ processor_clearing: -249 - 1_500, processor_fees: 249 + 1_500, disputes: 12_114, sales: -12_114 },
-      ...{ tax_payable: 0, partner_payable: 0, commission_expense: 0 },
+      processor_clearing: -249 - 1_500,
+      processor_fees: 249 + 1_500,
+      disputes: 12_114,
+      sales: -12_114,
+      tax_payable: 0,
+      partner_payable: 0,
+      commission_expense: 0,
     });
     await tell("dispute.closed", notified(charge, "lost"));
     expect((await balances(order.id))["disputes"]).toBe(12_114);
@@ -161,7 +178,11 @@ describe("a dispute", () => {
     await tell("dispute.closed", notified(charge, "won"));
     await tell("dispute.opened", notified(charge, "open"));
     expect(await balances(order.id)).toMatchObject({
-      ...{ processor_clearing: 14_900 - 249 - 1_500, disputes: 0, tax_payable: -2_786, partner_payable: -4_846, commission_expense: 4_846 },
+      processor_clearing: 14_900 - 249 - 1_500,
+      disputes: 0,
+      tax_payable: -2_786,
+      partner_payable: -4_846,
+      commission_expense: 4_846,
     });
     expect(await em().findOneOrFail(Dispute, { orderId: order.id })).toMatchObject({ state: "won" });
   });
@@ -177,7 +198,10 @@ describe("a dispute", () => {
     await tell("dispute.opened", notified(charge, "open", 5_000));
     // 50.00 of 149.00 with 27.86 of tax in it: 9.35 of tax, 40.65 net; of the commission of 48.46 as much as of the net.
     expect(await balances(order.id)).toMatchObject({
-      ...{ processor_clearing: 14_900 - 249 - 5_000 - 1_500, disputes: 4_065, tax_payable: -2_786 + 935, partner_payable: -4_846 + 1_626 },
+      processor_clearing: 14_900 - 249 - 5_000 - 1_500,
+      disputes: 4_065,
+      tax_payable: -2_786 + 935,
+      partner_payable: -4_846 + 1_626,
     });
     await expect(back(order.id, { amount: "99.01" })).rejects.toMatchObject({ fields: { amount: expect.stringContaining("€99.00") as string } });
     await back(order.id, { amount: "99.00" });
@@ -215,7 +239,13 @@ describe("an order entered by hand", () => {
   const entered = (change: object = {}) =>
     enterByHand(world.app, em(), world.owner, {
       act: randomUUID(),
-      ...{ launch: context.launch.slug, product: context.product.id, quantity: 1, amount: "149.00", how: "Bank transfer", ...buyer(), receipt: true },
+      launch: context.launch.slug,
+      product: context.product.id,
+      quantity: 1,
+      amount: "149.00",
+      how: "Bank transfer",
+      ...buyer(),
+      receipt: true,
       ...change,
     });
   it("takes a seat, its tax and its credit like any other, and its money lies in the bank", async () => {

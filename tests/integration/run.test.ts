@@ -180,7 +180,11 @@ describe("a live session", () => {
       visitorId,
       from: visitorId,
       values: {
-        ...{ page: "episodes/1", block: "live", consent: "yes", firstName: "L", email: `l.${visitorId}@wool.example` },
+        page: "episodes/1",
+        block: "live",
+        consent: "yes",
+        firstName: "L",
+        email: `l.${visitorId}@wool.example`,
         shownAt: String(now().getTime() - 5_000),
       },
     });

@@ -185,15 +185,14 @@ describe("the vendor", () => {
   const details = async (change: object = {}) =>
     vendorRequest.parse({
       version: await vendorVersion(em()),
-      ...{
-        name: "Rook & Rye",
-        postalAddress: "1 Quay Street\nGalway",
-        country: "IE",
-        taxNumbers: [],
-        senderName: "Rook",
-        senderEmail: "post@rook.example",
-      },
-      ...{ locale: "de-DE", ...change },
+      name: "Rook & Rye",
+      postalAddress: "1 Quay Street\nGalway",
+      country: "IE",
+      taxNumbers: [],
+      senderName: "Rook",
+      senderEmail: "post@rook.example",
+      locale: "de-DE",
+      ...change,
     });
   it("is said by published pages and emails from the change on, in every process", async () => {
     const context = await openLaunch(world, { offer: false });

@@ -27,7 +27,9 @@ const begin = async (context: LaunchContext, country = "PT") => {
   const [who, person] = [visitor(), buyer(country)];
   const { id } = await startCheckout(world.app, em(), context, person, who);
   return {
-    ...{ id, who, person },
+    id,
+    who,
+    person,
     choose: (choice: { quantity?: number; named?: string; currency?: string }) =>
       chooseAtCheckout(world.app, em(), context, { checkout: id, ...choice }, who),
     pay: async (card = cards.good, shown?: number, token?: string) =>

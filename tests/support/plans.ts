@@ -159,7 +159,8 @@ export const anyPlan: fc.Arbitrary<LaunchPlan> = fc
         episodes:
           shape === "full"
             ? episodes.map(({ unlock, live }, index) => ({
-                ...{ id: `e${index}`, page: `episodes/${index + 1}` },
+                id: `e${index}`,
+                page: `episodes/${index + 1}`,
                 unlock: unlock.on === "bell" && unlock.bell === "run_up" && clock.kind !== "fixed" ? { on: "start" } : unlock,
                 live:
                   live === undefined ? null : { starts: live, lengthMinutes: 60, earlyMinutes: 15, url: "https://meet.example/", replay: "closing" },

@@ -50,8 +50,14 @@ describe("an email", () => {
     for (const part of ["Course: €149.00", "€27.86", "1001"]) expect(text).toContain(part);
     expect(text).not.toContain("Stop all letters");
     const all = receiptWords({
-      ...{ firstName: "Ada", number: "2", lines: [], total: "€49.00", tax: "€9.16", link: "x" },
-      ...{ authorized: "€49.00 of it: it is held on your card now.", library: "https://shop.example/library/open?t=1" },
+      firstName: "Ada",
+      number: "2",
+      lines: [],
+      total: "€49.00",
+      tax: "€9.16",
+      link: "x",
+      authorized: "€49.00 of it: it is held on your card now.",
+      library: "https://shop.example/library/open?t=1",
     });
     expect(all.paragraphs).toContain("In all €49.00, of it tax €9.16. Order 2.");
     expect(all.paragraphs).toContain("€49.00 of it: it is held on your card now.");

@@ -35,7 +35,15 @@ describe("a length of time in words", () => {
   it("leaves its empty parts out, and counts each in one or many", () => {
     const said = [0, 1, 2, 60, 61, 120, 1440, 1500, 2 * 1440, 2 * 1440 + 125].map(lengthWords);
     expect(said).toEqual([
-      ...["0 minutes", "1 minute", "2 minutes", "1 hour", "1 hour 1 minute", "2 hours", "1 day", "1 day 1 hour", "2 days"],
+      "0 minutes",
+      "1 minute",
+      "2 minutes",
+      "1 hour",
+      "1 hour 1 minute",
+      "2 hours",
+      "1 day",
+      "1 day 1 hour",
+      "2 days",
       "2 days 2 hours 5 minutes",
     ]);
   });
@@ -67,7 +75,12 @@ describe("the bells of a launch", () => {
     const stage = (id: string, minutes: number) => ({ id, minutes, look: "firm" as const, words: id });
     // A look that would begin with the doors, or before them, is no change of its own.
     expect(keys(of({ stages: [stage("a", length - 1), stage("b", length), stage("c", length + 1), stage("d", 1)] }))).toEqual([
-      ...["run_up", "opening", "stage:a", "stage:d", "closing", "grace_end"],
+      "run_up",
+      "opening",
+      "stage:a",
+      "stage:d",
+      "closing",
+      "grace_end",
     ]);
   });
   it("tell when a countdown appears and goes, to the bells that it counts to", () => {

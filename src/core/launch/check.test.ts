@@ -93,7 +93,10 @@ describe("what hangs on a launch's time", () => {
   });
   it("is a run of pages of content, each once, each with an address of its own", () => {
     const episode = (change: Partial<EpisodeSetting> = {}, id = "1"): EpisodeSetting => ({
-      ...{ id, page: `episodes/${id}`, unlock: { on: "start" }, live: null },
+      id,
+      page: `episodes/${id}`,
+      unlock: { on: "start" },
+      live: null,
       ...change,
     });
     const run = (episodes: EpisodeSetting[], clock?: ClockSettings) => errors({ episodes }, clock);

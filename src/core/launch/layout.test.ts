@@ -20,9 +20,7 @@ describe("what a new launch begins with", () => {
     ]);
     expect(plannedPages("short").map(({ slug }) => slug)).toEqual(["", "waiting-list", "checkout", "offer", "thank-you", "closed"]);
     const full = plannedPages("full");
-    expect(full.map(({ slug }) => slug)).toEqual([
-      ...["", "episodes/1", "episodes/2", "episodes/3", "join", "checkout", "offer", "thank-you", "closed"],
-    ]);
+    expect(full.map(({ slug }) => slug)).toEqual(["", "episodes/1", "episodes/2", "episodes/3", "join", "checkout", "offer", "thank-you", "closed"]);
     expect(full.filter(({ kind }) => kind === "content").map(({ key, episode }) => [key, episode])).toEqual([
       ["episodes/1", 1],
       ["episodes/2", 2],

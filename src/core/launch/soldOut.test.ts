@@ -47,7 +47,9 @@ describe("a launch whose seats are all taken", () => {
     const back: Counters = { sold: 1, soldOutOnce: true };
     const list = { answer: "waiting_list", reopens: "list" } as const;
     expect([availability(withSeats(list), back), availability(withSeats(list), { sold: 1 }), availability(withSeats(list), full)]).toEqual([
-      ...(["list_only", "open", "sold_out"] as const),
+      "list_only",
+      "open",
+      "sold_out",
     ]);
     expect(availability(withSeats({ ...list, reopens: "everyone" }), back)).toBe("open");
     // As the vendor leaves it, a seat that comes back is open to everyone.

@@ -73,7 +73,10 @@ const longest = (order: PathStep[]): Map<string, number> => {
 export const pathFindings = (path: OfferPath, facts: PathFacts): Finding[] => {
   const nameOf = (id: string) => facts.products[path.steps.find((step) => step.id === id)?.productId ?? ""]?.name ?? "a step";
   const found: Finding[] = cyclesOf(path).map((through) => ({
-    ...{ code: "cycle", blocking: true, at: through[0]!, field: "noTo" },
+    code: "cycle",
+    blocking: true,
+    at: through[0]!,
+    field: "noTo",
     says: `The path goes in a circle: ${through.map(nameOf).join(", ")}.`,
     why: "A buyer would be asked the same thing for ever. Lead one of these rails on.",
   }));

@@ -27,7 +27,11 @@ export const itemOf = (
   { gross, tax, rateBp }: TaxedAmount,
   { discount = 0, quantity = 1, later }: Partial<Pick<ChargeItem, "discount" | "quantity" | "later">> = {},
 ): ChargeItem => ({
-  ...{ productId, role, gross, tax, rateBp },
+  productId,
+  role,
+  gross,
+  tax,
+  rateBp,
   ...(discount > 0 ? { discount } : {}),
   ...(quantity > 1 ? { quantity } : {}),
   ...(later ? { later } : {}),

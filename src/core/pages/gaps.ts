@@ -148,7 +148,10 @@ export const pageGaps = (content: PageContent, { key, kind, source, launches, pr
       });
     if ((leaf.type === "bump" || leaf.type === "addition") && !products.includes(leaf.product ?? ""))
       gaps.push({
-        ...{ code: "no_product", blocking: true, block: leaf.id, field: "product" },
+        code: "no_product",
+        blocking: true,
+        block: leaf.id,
+        field: "product",
         says: leaf.product
           ? `The product of the block “${blockKinds[leaf.type].name}” is not there any more.`
           : `The block “${blockKinds[leaf.type].name}” sells no product yet.`,
@@ -156,19 +159,26 @@ export const pageGaps = (content: PageContent, { key, kind, source, launches, pr
       });
     if (leaf.type === "cross" && !launches.includes(leaf.launch))
       gaps.push({
-        ...{ code: "no_launch", blocking: leaf.launch !== "", block: leaf.id, field: "launch" },
+        code: "no_launch",
+        blocking: leaf.launch !== "",
+        block: leaf.id,
+        field: "launch",
         says: leaf.launch ? "The cross-offer’s launch is not there." : "The cross-offer names no launch yet.",
         why: "It shows nothing until it does.",
       });
     if (leaf.type === "live" && !episode?.live)
       gaps.push({
-        ...{ code: "no_session", blocking: false, block: leaf.id },
+        code: "no_session",
+        blocking: false,
+        block: leaf.id,
         says: "The page has no live session.",
         why: "Nothing stands here until its day and its link are set on the clock, under Episodes.",
       });
     if (leaf.type === "episodes" && !episode)
       gaps.push({
-        ...{ code: "not_in_run", blocking: false, block: leaf.id },
+        code: "not_in_run",
+        blocking: false,
+        block: leaf.id,
         says: "This page is not in the run of episodes.",
         why: "The list is shown, but none of it plays here.",
       });

@@ -185,8 +185,20 @@ export const withNewIds = (content: PageContent, newId: () => string): PageConte
 
 /** The form by which people register for a live session: an opt-in like any other. */
 export const liveForm = ({ id, hide, space, heading, register, note, double }: BlockOf<"live">): BlockOf<"form"> => ({
-  ...{ id, hide, space, heading, note, double, type: "form", over: false, button: register, consent: "" },
-  ...{ checkPage: "", confirmedPage: "", then: null, gift: null },
+  id,
+  hide,
+  space,
+  heading,
+  note,
+  double,
+  type: "form",
+  over: false,
+  button: register,
+  consent: "",
+  checkPage: "",
+  confirmedPage: "",
+  then: null,
+  gift: null,
   fields: [{ id: "first", is: "firstName", label: "First name", required: true, kind: "text", choices: [] }],
 });
 

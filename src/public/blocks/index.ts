@@ -103,7 +103,8 @@ const inner = (block: LeafBlock, r: Rendering, bumps: BlockOf<"bump">[]): Html |
       return download(block, r);
     case "checkout":
       return r.book.mark({
-        ...{ kind: "checkout", block },
+        kind: "checkout",
+        block,
         ...(bumps.length > 0 ? { bumps: bumps.map((bump) => ({ block: bump, classes: steps(bump), ...pictured(bump, r) })) } : {}),
       });
     case "receipt":

@@ -19,7 +19,12 @@ export const journalRows = (kind: JournalKind, { orderId, lineId, aboutId }: Abo
   return {
     journal: [{ id, kind, order_id: orderId, line_id: lineId, about_id: aboutId ?? null, at }],
     posting: postings.map(({ account, partnerId, minor, currency }, position) => ({
-      ...{ journal_id: id, position, account, partner_id: partnerId ?? null, minor, currency },
+      journal_id: id,
+      position,
+      account,
+      partner_id: partnerId ?? null,
+      minor,
+      currency,
     })),
   };
 };

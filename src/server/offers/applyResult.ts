@@ -61,18 +61,28 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
   // An offer bought by itself is followed by none: its path was walked, or never begun.
   const alone = checkout.productId != null && checkout.productId !== context.product.id;
   const order = {
-    ...{ id: randomUUID(), launch_id: launch.id, checkout_id: checkout.id, contact_id: contact!.id, person_id: personId },
-    ...{
-      currency: charge.currency,
-      placed_at: now,
-      country: checkout.country!,
-      region: checkout.region,
-      card_ref: result.card ?? null,
-      card_last4: result.last4 ?? null,
-    },
-    ...{ source: "own", external_id: null, partner_id: earner?.id ?? null, credit, recovered: checkout.recoveredThroughEmail },
-    ...{ vat_number: checkout.vatNumber ?? null, reverse_charge: reverseChargeOf(app, checkout), evidence: evidenceOf(checkout, result) },
-    ...{ path_version: alone ? 0 : context.savedPath.version, test, agreed: checkout.agreed },
+    id: randomUUID(),
+    launch_id: launch.id,
+    checkout_id: checkout.id,
+    contact_id: contact!.id,
+    person_id: personId,
+    currency: charge.currency,
+    placed_at: now,
+    country: checkout.country!,
+    region: checkout.region,
+    card_ref: result.card ?? null,
+    card_last4: result.last4 ?? null,
+    source: "own",
+    external_id: null,
+    partner_id: earner?.id ?? null,
+    credit,
+    recovered: checkout.recoveredThroughEmail,
+    vat_number: checkout.vatNumber ?? null,
+    reverse_charge: reverseChargeOf(app, checkout),
+    evidence: evidenceOf(checkout, result),
+    path_version: alone ? 0 : context.savedPath.version,
+    test,
+    agreed: checkout.agreed,
   };
   const placed = { id: order.id, launchId: launch.id, contactId: contact!.id, placedAt: now, currency: charge.currency, test };
   const products = await productsOf(
@@ -175,14 +185,22 @@ export const applyResult = async (app: App, chargeId: string, result: ChargeResu
   const context = required(await app.launches.byId(checkout.launchId), "launch");
   const now = app.clock.now();
   const change = {
-    ...{ state, processorId: decided.id, challengeUrl: decided.challenge_url ?? null, declineCode: decided.decline_code ?? null },
+    state,
+    processorId: decided.id,
+    challengeUrl: decided.challenge_url ?? null,
+    declineCode: decided.decline_code ?? null,
     settledAt: state === "challenge" || state === "authorized" ? null : now,
   };
   const settled: SaleRows = {
     charge: [
       {
-        ...{ id: charge.id, was: charge.state, state, processor_id: change.processorId, challenge_url: change.challengeUrl },
-        ...{ decline_code: change.declineCode, settled_at: change.settledAt },
+        id: charge.id,
+        was: charge.state,
+        state,
+        processor_id: change.processorId,
+        challenge_url: change.challengeUrl,
+        decline_code: change.declineCode,
+        settled_at: change.settledAt,
       },
     ],
   };

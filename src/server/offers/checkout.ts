@@ -89,7 +89,14 @@ const openCheckout = async (
   const open = await currentCheckout(tx, context, visitorId, productId);
   if (open && !open.paidAt) return open;
   const made = tx.create(Checkout, {
-    ...{ id: randomUUID(), visitorId, launchId: context.launch.id, personId, begunAt: now, lastActivityAt: now, recoveredThroughEmail: false, test },
+    id: randomUUID(),
+    visitorId,
+    launchId: context.launch.id,
+    personId,
+    begunAt: now,
+    lastActivityAt: now,
+    recoveredThroughEmail: false,
+    test,
     productId,
     coupon: test ? null : await keptCode(tx, visitorId, context.launch.id),
   });

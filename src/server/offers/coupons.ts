@@ -116,8 +116,17 @@ export const makeCoupon = async (em: EntityManager, user: DeskUser, request: Cou
     await tx.execute(
       "insert into coupon (id, label, off, products, partner_id, from_at, until_at, uses, once_per_person, created_at, created_by) values (?, ?, ?::jsonb, ?::uuid[], ?, ?, ?, ?, ?, ?, ?)",
       [
-        ...[id, request.label, JSON.stringify(off), request.products && `{${request.products.join(",")}}`, request.partner, from, until],
-        ...[codes.kind === "shared" ? codes.uses : null, request.oncePerPerson, now, user.id],
+        id,
+        request.label,
+        JSON.stringify(off),
+        request.products && `{${request.products.join(",")}}`,
+        request.partner,
+        from,
+        until,
+        codes.kind === "shared" ? codes.uses : null,
+        request.oncePerPerson,
+        now,
+        user.id,
       ],
     );
     const made = codes.kind === "shared" ? [codes.code] : [...new Set(Array.from({ length: codes.count }, freshCode))];
@@ -175,11 +184,20 @@ export const listCoupons = async (em: EntityManager): Promise<CouponRow[]> => {
   const names = new Map((await em.execute<{ id: string; name: string }[]>("select id, name from product")).map(({ id, name }) => [id, name]));
   const iso = (at: string | null) => (at === null ? null : new Date(at).toISOString());
   return rows.map((row) => ({
-    ...{ id: row.id, label: row.label, off: offWords(row.off), code: row.shared, codes: Number(row.codes), uses: row.uses, used: Number(row.used) },
+    id: row.id,
+    label: row.label,
+    off: offWords(row.off),
+    code: row.shared,
+    codes: Number(row.codes),
+    uses: row.uses,
+    used: Number(row.used),
     discount: row.discount ?? {},
     partner: row.partner,
     products: row.products?.map((id) => names.get(id) ?? "a product") ?? null,
-    ...{ from: iso(row.from_at), until: iso(row.until_at), oncePerPerson: row.once_per_person, stopped: row.stopped_at !== null },
+    from: iso(row.from_at),
+    until: iso(row.until_at),
+    oncePerPerson: row.once_per_person,
+    stopped: row.stopped_at !== null,
     made: iso(row.created_at)!,
     archived: row.archived_at !== null,
   }));

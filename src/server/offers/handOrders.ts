@@ -48,9 +48,25 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
     const { quantity } = request;
     await mustHaveSeat(tx, context, [{ productId: product.id, role, gross, tax, rateBp, quantity }], quantity);
     const order = {
-      ...{ id, launch_id: context.launch.id, checkout_id: null, contact_id: contact.id, person_id: contact.personId, currency: product.currency },
-      ...{ placed_at: now, country: request.country, card_ref: null, card_last4: null, source: "hand", external_id: `${request.how} (${id})` },
-      ...{ partner_id: credit.partnerId ?? null, credit, recovered: false, vat_number: null, reverse_charge: false, path_version: 0, test: false },
+      id,
+      launch_id: context.launch.id,
+      checkout_id: null,
+      contact_id: contact.id,
+      person_id: contact.personId,
+      currency: product.currency,
+      placed_at: now,
+      country: request.country,
+      card_ref: null,
+      card_last4: null,
+      source: "hand",
+      external_id: `${request.how} (${id})`,
+      partner_id: credit.partnerId ?? null,
+      credit,
+      recovered: false,
+      vat_number: null,
+      reverse_charge: false,
+      path_version: 0,
+      test: false,
       evidence: [{ kind: "billing", country: request.country }],
       agreed: [],
       region: "",
@@ -63,9 +79,20 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
         {
           order_line: [
             {
-              ...{ id: line.id, order_id: id, charge_id: null, product_id: product.id, step_id: null, role, rate_bp: rateBp, fee_minor: 0 },
-              ...{ name: quantity > 1 ? `${quantity} × ${product.name}` : product.name, net_minor: net, tax_minor: tax, gross_minor: gross },
-              ...{ discount_minor: 0, quantity },
+              id: line.id,
+              order_id: id,
+              charge_id: null,
+              product_id: product.id,
+              step_id: null,
+              role,
+              rate_bp: rateBp,
+              fee_minor: 0,
+              name: quantity > 1 ? `${quantity} × ${product.name}` : product.name,
+              net_minor: net,
+              tax_minor: tax,
+              gross_minor: gross,
+              discount_minor: 0,
+              quantity,
             },
           ],
         },
@@ -89,8 +116,12 @@ export const sendReceiptAgain = async (app: App, em: EntityManager, user: DeskUs
   if (lines === 0) throw new Refusal(409, "no_lines", "There is nothing on this order to send a receipt of.");
   await em.transactional((tx) =>
     queueEmail(tx, {
-      ...{ key: `receipt:${order.id}:again:${Math.floor(now.getTime() / 60_000)}`, kind: "receipt", dueAt: now },
-      ...{ launchId: order.launchId, contactId: order.contactId, data: { orderId } },
+      key: `receipt:${order.id}:again:${Math.floor(now.getTime() / 60_000)}`,
+      kind: "receipt",
+      dueAt: now,
+      launchId: order.launchId,
+      contactId: order.contactId,
+      data: { orderId },
     }),
   );
 };

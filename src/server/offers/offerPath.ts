@@ -144,14 +144,15 @@ export const decideOffer = async (
     await beginCharge(
       tx,
       {
-        ...{ id, idempotencyKey: `offer:${orderId}:${stepId}:${attempt}`, checkoutId: order.checkoutId!, stepId },
-        ...{
-          amountMinor: totalOf(items).gross,
-          currency: order.currency,
-          items,
-          card,
-          captureLater: totalOf(items).gross > 0 && waitsForFulfilment(step.product),
-        },
+        id,
+        idempotencyKey: `offer:${orderId}:${stepId}:${attempt}`,
+        checkoutId: order.checkoutId!,
+        stepId,
+        amountMinor: totalOf(items).gross,
+        currency: order.currency,
+        items,
+        card,
+        captureLater: totalOf(items).gross > 0 && waitsForFulfilment(step.product),
         returnUrl: await returnUrlOf(app, context.launch.slug, id, now),
       },
       now,

@@ -28,7 +28,12 @@ import { askedPrices } from "./quote";
 import { countersOf } from "./soldCounters";
 
 const pageOf = ({ id, key, slug, version, draft, published }: Page): OfferedPage => ({
-  ...{ id, key, slug, version, draft, published: published !== null },
+  id,
+  key,
+  slug,
+  version,
+  draft,
+  published: published !== null,
   changed: published ? !samePage(published, draft) : false,
 });
 
@@ -106,7 +111,9 @@ export const offersView = async (em: EntityManager, context: LaunchContext, asOf
     ends: pages.filter(({ kind }) => kind === "thanks").map(({ id, slug, published }) => ({ id, name: slug, published: published !== null })),
     findings: pathFindings(savedPath.path, factsOf(context, products, mainMinor)),
     figures: {
-      ...{ sawSales, paid, arrived: walks.reduce((sum, walk) => sum + walk.arrived, 0) },
+      sawSales,
+      paid,
+      arrived: walks.reduce((sum, walk) => sum + walk.arrived, 0),
       steps: walkedSteps(walks, paths),
       gross: Object.fromEntries(sold.map((line) => [line.stepId ?? line.productId, line.gross])),
       bumps: Object.fromEntries(sold.filter(({ role }) => role === "bump").map((line) => [line.productId, line.orders])),
@@ -121,7 +128,10 @@ export const offersView = async (em: EntityManager, context: LaunchContext, asOf
     conversion: conversionOf({ paid, sawSales }, full.conversion),
     assumed,
     versions: versions.map(({ version, what, at, path }) => ({
-      ...{ version, what, path, at: at.toISOString() },
+      version,
+      what,
+      path,
+      at: at.toISOString(),
       // Buyers who began this version and have not come to its end.
       walking: walks.filter((walk) => walk.version === version).reduce((sum, walk) => sum + walk.orders - walk.arrived, 0),
     })),

@@ -127,9 +127,15 @@ export const payCheckout = async (
     const charge = await beginCharge(
       tx,
       {
-        ...{ id, idempotencyKey: `checkout:${checkout.id}:${tried.length + 1}`, checkoutId: checkout.id, amountMinor: gross, currency, items },
+        id,
+        idempotencyKey: `checkout:${checkout.id}:${tried.length + 1}`,
+        checkoutId: checkout.id,
+        amountMinor: gross,
+        currency,
+        items,
         captureLater: gross > 0 && lines.some(({ product }) => waitsForFulfilment(product)),
-        ...{ coupon: coupon?.code ?? null, card: await cardFor(tx, request, { free, visitorId, buyerId, currency, test }) },
+        coupon: coupon?.code ?? null,
+        card: await cardFor(tx, request, { free, visitorId, buyerId, currency, test }),
         returnUrl: await returnUrlOf(app, context.launch.slug, id, now),
       },
       now,

@@ -55,7 +55,14 @@ export const makeProduct = async (
 ): Promise<Product> => {
   const { currency, taxMode, taxClass, refundDays } = like;
   const product = em.create(Product, {
-    ...{ id: randomUUID(), name, privateLabel: label, taxClass, description: "", refundDays, currency, taxMode },
+    id: randomUUID(),
+    name,
+    privateLabel: label,
+    taxClass,
+    description: "",
+    refundDays,
+    currency,
+    taxMode,
     priceMinor: priceOf(price, currency, await deskLocale(em)),
   });
   await em.persist(product).flush();
@@ -254,10 +261,29 @@ export const listProducts = async (em: EntityManager, asOf: Date): Promise<Produ
       ...more
     }) => ({
       version: more.rowVersion,
-      ...{ id, name, privateLabel, description, kind, taxClass: taxClass as ProductRow["taxClass"], taxMode, priceMinor, currency, refundDays },
-      ...{ alone, onSale, accessAtOnce, limitPerPerson: limitPerPerson ?? null, seats: seats ?? null },
-      ...{ terms: more.terms, prices: more.prices, mediaId: more.mediaId ?? null, chargeWhen: more.chargeWhen, contents: more.contents },
-      ...{ sold: figures.get(id)?.sold ?? 0, grossMinor: figures.get(id)?.grossMinor ?? 0, uses: uses.get(id) ?? [] },
+      id,
+      name,
+      privateLabel,
+      description,
+      kind,
+      taxClass: taxClass as ProductRow["taxClass"],
+      taxMode,
+      priceMinor,
+      currency,
+      refundDays,
+      alone,
+      onSale,
+      accessAtOnce,
+      limitPerPerson: limitPerPerson ?? null,
+      seats: seats ?? null,
+      terms: more.terms,
+      prices: more.prices,
+      mediaId: more.mediaId ?? null,
+      chargeWhen: more.chargeWhen,
+      contents: more.contents,
+      sold: figures.get(id)?.sold ?? 0,
+      grossMinor: figures.get(id)?.grossMinor ?? 0,
+      uses: uses.get(id) ?? [],
     }),
   );
 };

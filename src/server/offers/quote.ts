@@ -255,7 +255,12 @@ export const offerLines = async (em: EntityManager, product: Product, currency: 
   if (!due) return [];
   const tax = (minor: number, taxClass = product.taxClass) => rates(minor, product.taxMode, taxClass);
   const line: QuotedLine = {
-    ...{ product, parts: (await partsOf(em, [product]))(product), role: "offer", quantity: 1, discount: 0, amount: tax(due.price) },
+    product,
+    parts: (await partsOf(em, [product]))(product),
+    role: "offer",
+    quantity: 1,
+    discount: 0,
+    amount: tax(due.price),
     ...(due.later ? { recurring: { due: due.later, amount: tax(due.later.minor) } } : {}),
   };
   return [

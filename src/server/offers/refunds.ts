@@ -216,8 +216,17 @@ export const applyDispute = (app: App, result: DisputeResult): Promise<string> =
       const own = (await refundableLines(em, order.id)).filter(({ chargeId }) => chargeId === charge.id);
       const { items, beyond } = disputeItems(own, result.amount);
       dispute = em.create(Dispute, {
-        ...{ id: randomUUID(), orderId: order.id, chargeId: charge.id, processorId: result.id, amountMinor: result.amount, feeMinor: result.fee },
-        ...{ currency: result.currency, reason: result.reason, state: "open", openedAt: now, closedAt: null },
+        id: randomUUID(),
+        orderId: order.id,
+        chargeId: charge.id,
+        processorId: result.id,
+        amountMinor: result.amount,
+        feeMinor: result.fee,
+        currency: result.currency,
+        reason: result.reason,
+        state: "open",
+        openedAt: now,
+        closedAt: null,
         items,
       });
       await em.persist(dispute).flush();

@@ -62,16 +62,20 @@ export const lineRows = (
     const feeMinor = fees[index]!;
     lines.push({ id, productId, role, netMinor: net, taxMinor: tax, feeMinor });
     const row = {
-      ...{
-        id,
-        order_id: order.id,
-        charge_id: charge.id,
-        product_id: productId,
-        step_id: charge.stepId,
-        role,
-        name: nameOf(products.get(productId)!, item),
-      },
-      ...{ net_minor: net, tax_minor: tax, gross_minor: gross, rate_bp: rateBp, fee_minor: feeMinor, discount_minor: discount, quantity },
+      id,
+      order_id: order.id,
+      charge_id: charge.id,
+      product_id: productId,
+      step_id: charge.stepId,
+      role,
+      name: nameOf(products.get(productId)!, item),
+      net_minor: net,
+      tax_minor: tax,
+      gross_minor: gross,
+      rate_bp: rateBp,
+      fee_minor: feeMinor,
+      discount_minor: discount,
+      quantity,
     };
     return { order_line: [row], ...(item.later && !order.test ? recurringPaymentRows(order.id, id, item, item.later, now) : {}) };
   });
@@ -105,6 +109,10 @@ export const paidRows = (
 /** The receipt of an order, or of one line that was paid after the order's own had gone out. */
 export const receiptRows = ({ id, launchId, contactId }: Pick<Placed, "id" | "launchId" | "contactId">, dueAt: Date, lineId?: string): SaleRows =>
   emailRows({
-    ...{ key: lineId ? `receipt:${id}:${lineId}` : `receipt:${id}`, kind: "receipt", launchId, contactId, dueAt },
+    key: lineId ? `receipt:${id}:${lineId}` : `receipt:${id}`,
+    kind: "receipt",
+    launchId,
+    contactId,
+    dueAt,
     data: lineId ? { orderId: id, lineId } : { orderId: id },
   });

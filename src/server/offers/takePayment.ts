@@ -27,8 +27,16 @@ export const takeDuePayment = async (app: App, id: string): Promise<void> => {
     await beginCharge(
       tx,
       {
-        ...{ id: charge, idempotencyKey: `later:${id}:${nth}:${recurringPayment.tries}`, checkoutId: order.checkoutId!, recurringPaymentId: id, nth },
-        ...{ amountMinor: item.gross, currency: order.currency, items: [item], card: order.cardRef ?? "gone", returnUrl: app.config.origin },
+        id: charge,
+        idempotencyKey: `later:${id}:${nth}:${recurringPayment.tries}`,
+        checkoutId: order.checkoutId!,
+        recurringPaymentId: id,
+        nth,
+        amountMinor: item.gross,
+        currency: order.currency,
+        items: [item],
+        card: order.cardRef ?? "gone",
+        returnUrl: app.config.origin,
       },
       now,
     );

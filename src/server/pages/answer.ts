@@ -403,7 +403,10 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
   const message = found.notice ?? (request.form?.message ? notice(request.form.message) : query.has("spoilt") ? notice(spoiltWords) : undefined);
   const extras = asksMore(compiled)
     ? await extrasOf(start.em, {
-        ...{ context, now, page: { key: page.key, compiled }, identity: await identify(app, request, now) },
+        context,
+        now,
+        page: { key: page.key, compiled },
+        identity: await identify(app, request, now),
         launch: (slug) => app.launches.bySlug(slug),
       })
     : {};

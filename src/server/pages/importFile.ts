@@ -144,7 +144,12 @@ const importLaunch = async (
     refuse("Two pages have the same address.");
   const settings = importSettings(from.settings, products);
   const source = {
-    ...{ slug: "new", name: from.name, zone: from.zone, shape: from.shape, settings, price: { minor: main.priceMinor, currency: main.currency } },
+    slug: "new",
+    name: from.name,
+    zone: from.zone,
+    shape: from.shape,
+    settings,
+    price: { minor: main.priceMinor, currency: main.currency },
     pages: from.pages.map(({ key, kind, slug }) => ({ key, kind, slug, title: "", published: false })),
   };
   const wrong = Object.entries(settingErrors(source))[0];
@@ -156,9 +161,19 @@ const importLaunch = async (
   }
   const { name, zone, shape, creditWindowDays, recoveryDelayMinutes } = from;
   const launch = em.create(Launch, {
-    ...{ id: randomUUID(), slug: await freeSlug(em, name), name, zone, shape, settings, creditWindowDays, recoveryDelayMinutes },
-    ...{ look: renamedLook(from.look, (id) => (id === null ? null : (media.get(id) ?? null))), version: 1, createdAt: now },
-    ...{ hookSecret: newHookSecret(), mainProductId: products.get(from.mainProduct)! },
+    id: randomUUID(),
+    slug: await freeSlug(em, name),
+    name,
+    zone,
+    shape,
+    settings,
+    creditWindowDays,
+    recoveryDelayMinutes,
+    look: renamedLook(from.look, (id) => (id === null ? null : (media.get(id) ?? null))),
+    version: 1,
+    createdAt: now,
+    hookSecret: newHookSecret(),
+    mainProductId: products.get(from.mainProduct)!,
   });
   await em.persist(launch).flush();
   const pages = new Map<string, Page>();
@@ -169,7 +184,11 @@ const importLaunch = async (
     for (const { letter, weight, content: other } of variants) {
       const mark = `~${letter.toLowerCase()}`;
       const made = newPage(em, {
-        ...{ launchId: launch.id, kind, key: `${key}${mark}`, slug: `${slug}${mark}`, variantOf: page.id },
+        launchId: launch.id,
+        kind,
+        key: `${key}${mark}`,
+        slug: `${slug}${mark}`,
+        variantOf: page.id,
         draft: renamed(other, { media, products }),
       });
       await em.persist(Object.assign(made, { weight })).flush();

@@ -94,7 +94,10 @@ export const bumpFacts = async (
     const amount = rates(due.price, product.taxMode, product.taxClass);
     const was = currency === product.currency ? await wasPrice(em, product, now) : undefined;
     of[product.id] = {
-      ...{ name: product.name, amount, ticked: checkout.bumps.includes(product.id), picture: context.pictures.get(product.id) },
+      name: product.name,
+      amount,
+      ticked: checkout.bumps.includes(product.id),
+      picture: context.pictures.get(product.id),
       ...(was ? { was: amountShown(rates(was, product.taxMode, product.taxClass), product.taxMode) } : {}),
     };
   }
@@ -140,7 +143,9 @@ const payFacts = async ({ app, em, context, request, visitorId, now, test }: Ord
       amount,
       ...(before ? { before } : {}),
     })),
-    ...{ currency, taxMode: context.product.taxMode, reverse: quoted.reverse ?? false },
+    currency,
+    taxMode: context.product.taxMode,
+    reverse: quoted.reverse ?? false,
     coupon: {
       action: `${base}/do/coupon`,
       ...(coupon ? { code: coupon.code } : {}),
@@ -167,7 +172,10 @@ const fieldOf = (app: App, currency: string, test: boolean): string =>
   `${app.cards.for({ currency, test }).fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`;
 
 const keptOf = (open: Checkout): Values => ({
-  ...{ email: open.email ?? "", firstName: open.firstName ?? "", country: open.country ?? "", vatNumber: open.vatNumber ?? "" },
+  email: open.email ?? "",
+  firstName: open.firstName ?? "",
+  country: open.country ?? "",
+  vatNumber: open.vatNumber ?? "",
 });
 
 const checkout: OrderFinder = async (room) => {
@@ -270,7 +278,10 @@ const onePage = async (room: OrderRoom, quoted: QuotedForm, more: { notice?: Htm
       ? {}
       : {
           bumps: await bumpsOf(room, {
-            ...{ id: quoted.id, bumps: [...quoted.bumps], personId: quoted.personId, currency: facts.currency },
+            id: quoted.id,
+            bumps: [...quoted.bumps],
+            personId: quoted.personId,
+            currency: facts.currency,
             ...place,
           }),
         }),

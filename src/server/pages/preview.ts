@@ -62,7 +62,9 @@ const sampleOrder = async (
 /** What the blocks of a page ask of people and of other launches, for who looks. */
 const extrasFor = (em: EntityManager, context: LaunchContext, page: Page, compiled: CompiledPage, as: SeenAs, at: Date) =>
   extrasOf(em, {
-    ...{ context, now: at, page: { key: withoutVariant(page.key), compiled } },
+    context,
+    now: at,
+    page: { key: withoutVariant(page.key), compiled },
     identity: as.kind === "person" ? { contactId: as.id } : {},
     launch: (slug) => loadLaunch(em, { slug }),
   });

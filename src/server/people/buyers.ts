@@ -117,7 +117,11 @@ export const libraryOf = async (app: App, em: EntityManager, buyer: Contact): Pr
     const own = lines.filter(({ orderId }) => orderId === order.id).sort((a, b) => lineRoles.indexOf(a.role) - lineRoles.indexOf(b.role));
     const back = refunds.filter(({ orderId }) => orderId === order.id).reduce((sum, { amountMinor }) => sum + amountMinor, 0);
     out.push({
-      ...{ id: order.id, number: order.number, launch: context.launch.name, placedAt: order.placedAt, zone: context.launch.zone },
+      id: order.id,
+      number: order.number,
+      launch: context.launch.name,
+      placedAt: order.placedAt,
+      zone: context.launch.zone,
       lines: own.map(({ name, contents, grossMinor }) => ({ name, contents: withParts(contents), gross: money(grossMinor) })),
       total: money(own.reduce((sum, { grossMinor }) => sum + grossMinor, 0)),
       ...(back > 0 ? { back: money(back) } : {}),

@@ -54,7 +54,12 @@ export const invite = async (em: EntityManager, user: DeskUser, { email, role }:
     await tx.nativeUpdate(Invitation, { email, endedAt: null }, { endedAt: now });
     const id = randomUUID();
     await tx.insert(Invitation, {
-      ...{ id, email, role, invitedBy: user.id, at: now, endedAt: null },
+      id,
+      email,
+      role,
+      invitedBy: user.id,
+      at: now,
+      endedAt: null,
       expiresAt: new Date(now.getTime() + linkHolds.invitation * 86_400_000),
     });
     await queue(tx, "send_invitation", { id }, now, `invitation:${id}`);

@@ -26,9 +26,19 @@ export interface SaleRows {
 
 /** The tables of a sale, each once. */
 export const saleTables = [
-  ...(["charge", "checkout", "sale_order", "order_line", "journal", "posting", "commission", "recurring_payment"] as const),
-  ...(["coupon_use", "email_message", "outbox", "event"] as const),
-] satisfies (keyof SaleRows)[];
+  "charge",
+  "checkout",
+  "sale_order",
+  "order_line",
+  "journal",
+  "posting",
+  "commission",
+  "recurring_payment",
+  "coupon_use",
+  "email_message",
+  "outbox",
+  "event",
+] as const satisfies readonly (keyof SaleRows)[];
 
 // A payment is a handful of rows in a dozen tables. One statement writes them all: each one more would be a wait while
 // others wait for the same rows. What is updated is found by its id from one row, not joined: the planner takes the

@@ -22,7 +22,14 @@ export const EnterOrder = ({ launches, products, countries }: Props) => {
   const ready = useReady();
   const { say, toast } = useToast();
   const [typed, setTyped] = useState({
-    ...{ launch: launches[0]?.slug ?? "", product: "", quantity: "1", amount: "", how: "", email: "", firstName: "", country: "" },
+    launch: launches[0]?.slug ?? "",
+    product: "",
+    quantity: "1",
+    amount: "",
+    how: "",
+    email: "",
+    firstName: "",
+    country: "",
     receipt: true,
   });
   const [wrong, setWrong] = useState<Record<string, string>>({});

@@ -210,14 +210,31 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
         ) : step ? (
           <StationPane
             key={step.id}
-            {...{ view, step, slug, mayWrite, media, onMedia, change, refresh, say }}
+            view={view}
+            step={step}
+            slug={slug}
+            mayWrite={mayWrite}
+            media={media}
+            onMedia={onMedia}
+            change={change}
+            refresh={refresh}
+            say={say}
             onCopy={() => {
               setLike(step);
               setSpot({ from: step.id, rail: "no" });
             }}
           />
         ) : selected === "checkout" && view.checkout ? (
-          <CheckoutPane page={view.checkout} {...{ view, slug, mayWrite, media, onMedia, refresh, say }} />
+          <CheckoutPane
+            page={view.checkout}
+            view={view}
+            slug={slug}
+            mayWrite={mayWrite}
+            media={media}
+            onMedia={onMedia}
+            refresh={refresh}
+            say={say}
+          />
         ) : (
           <EndPane view={view} slug={slug} zone={zone} mayWrite={mayWrite} onRestore={(to) => void change({ do: "restore", to })} />
         )}

@@ -58,7 +58,13 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
     const answer = await send(
       "/api/desk/coupons/make",
       {
-        ...{ label, from, until, zone, oncePerPerson, products: product ? [product] : null, partner: partner || null },
+        label,
+        from,
+        until,
+        zone,
+        oncePerPerson,
+        products: product ? [product] : null,
+        partner: partner || null,
         off: kind === "percent" ? { kind, percent } : { kind, amount, currency },
         codes: codes === "shared" ? { kind: codes, code, uses: uses.trim() === "" ? null : Number(uses) } : { kind: codes, count: Number(count) },
       },

@@ -154,7 +154,19 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
   const saveNow = async (now: Typed): Promise<void> => {
     const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, contents } = now;
     const next = {
-      ...{ name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, contents },
+      name,
+      privateLabel,
+      description,
+      kind,
+      taxClass,
+      taxMode,
+      alone,
+      onSale,
+      accessAtOnce,
+      terms,
+      mediaId,
+      chargeWhen,
+      contents,
       refundDays: whole(now.refundDays),
       limitPerPerson: whole(now.limitPerPerson),
       seats: whole(now.seats),
