@@ -170,7 +170,7 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       if (when && random.chance(seen) && past(when.getTime())) logged.push({ kind: "visited", when, page });
     }
     for (const { kind, when, page } of logged) {
-      rows["event"]!.push({ launch_id: launch.id, person_id: id, kind, at: when, page, country });
+      rows["event"]!.push({ launch_id: launch.id, person_id: id, visitor_id: id, kind, at: when, page, country });
       const slot = `${new Date(Math.floor(when.getTime() / hour) * hour).toISOString()}|${kind}`;
       hourly.set(slot, (hourly.get(slot) ?? 0) + 1);
     }

@@ -23,6 +23,7 @@ import { Migration0019Parts } from "./migrations/0019_parts";
 import { Migration0020Archive } from "./migrations/0020_archive";
 import { Migration0021Counting } from "./migrations/0021_counting";
 import { Migration0022Terms } from "./migrations/0022_terms";
+import { Migration0023EventData } from "./migrations/0023_event_data";
 
 export type { EntityManager };
 
@@ -71,6 +72,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0020_archive", class: Migration0020Archive },
         { name: "0021_counting", class: Migration0021Counting },
         { name: "0022_terms", class: Migration0022Terms },
+        { name: "0023_event_data", class: Migration0023EventData },
       ],
       snapshot: false,
     },

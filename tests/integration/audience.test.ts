@@ -28,6 +28,7 @@ beforeAll(async () => {
     at,
     page: "sales",
     country: "PT",
+    data: { variant: "A" },
   }));
   await writeEvents(world.app.fork(), see);
   const list = (visitorId: string, email: string) =>

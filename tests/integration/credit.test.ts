@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { commissionOn } from "../../src/core/partners";
 import { recordTouch } from "../../src/server/partners/touch";
 import { ensureEventPartitions } from "../../src/store/eventPartitions";
+import { readEvent } from "../../src/core/events";
 import { writeEvents } from "../../src/server/people/eventLog";
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
 import { Contact } from "../../src/store/entities";
@@ -11,7 +12,7 @@ import { partnerStats } from "../../src/store/reports/partnerStats";
 import { launchCurve } from "../../src/store/reports/launchCurve";
 import { stageFunnel } from "../../src/store/reports/stageFunnel";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { addPartner, advance, buy, buyer, openLaunch, clickBy, decide, startWorld, visitor, type World, sentBy } from "../support/world";
+import { addPartner, advance, buy, buyer, openLaunch, clickBy, decide, look, startWorld, visitor, type World, sentBy } from "../support/world";
 
 let world: World;
 let context: LaunchContext;
@@ -153,6 +154,7 @@ describe("the roll-up of stages", () => {
       kind,
       at: new Date(start + minutes * 60_000),
       page: "sales",
+      data: { variant: "A" },
     });
     await writeEvents(world.app.fork(), [event("saw_sales", 9), event("saw_sales", 5)]);
     await writeEvents(world.app.fork(), [event("visited", 1), event("saw_sales", 7)]);
@@ -168,7 +170,7 @@ describe("the roll-up of stages", () => {
     const at = world.app.clock.now();
     await writeEvents(
       world.app.fork(),
-      [phone, desk].map((visitorId) => ({ launchId: own.launch.id, visitorId, kind: "visited" as const, at, page: "optin" })),
+      [phone, desk].map((visitorId) => ({ launchId: own.launch.id, visitorId, kind: "visited" as const, at, page: "optin", data: { variant: "A" } })),
     );
     expect((await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).visited).toBe(2);
     const { email } = buyer();
@@ -180,7 +182,14 @@ describe("the roll-up of stages", () => {
   it("loses no event when the log is stopped", async () => {
     const own = await openLaunch(world);
     for (let i = 0; i < 300; i += 1)
-      world.app.events.add({ launchId: own.launch.id, visitorId: randomUUID(), kind: "visited", at: world.app.clock.now(), page: "optin" });
+      world.app.events.add({
+        launchId: own.launch.id,
+        visitorId: randomUUID(),
+        kind: "visited",
+        at: world.app.clock.now(),
+        page: "optin",
+        data: { variant: "A" },
+      });
     await world.app.events.flush();
     expect((await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).visited).toBe(300);
     const counted = await launchCurve(world.app.fork(), own.launch.id, world.app.clock.now());
@@ -189,10 +198,41 @@ describe("the roll-up of stages", () => {
 });
 
 describe("the event log", () => {
+  it("says who did what in which browser, with what belongs to it, also after two browsers turn out to be one person's", async () => {
+    const own = await openLaunch(world);
+    const [phone, desk] = [visitor(), visitor()];
+    const person = buyer();
+    const now = world.app.clock.now();
+    await look(world, own, "join", phone.visitorId, { utm_source: "guild" });
+    await world.app.events.flush();
+    await optIn(world.app.fork(), own, { email: person.email, firstName: "Ada", answers: {} }, sentBy(phone.visitorId, now));
+    const { order } = await buy(world, own, desk, person);
+    const rows = await world.app
+      .fork()
+      .execute<{ kind: string; visitor_id: string; person_id: string; data: unknown }[]>(
+        "select kind, visitor_id, person_id, data from event where launch_id = ? order by array_position(array['saw_sales', 'opted_in', 'began_checkout', 'paid'], kind)",
+        [own.launch.id],
+      );
+    expect(rows.map(({ kind, visitor_id }) => [kind, visitor_id])).toEqual([
+      ["saw_sales", phone.visitorId],
+      ["opted_in", phone.visitorId],
+      ["began_checkout", desk.visitorId],
+      ["paid", desk.visitorId],
+    ]);
+    expect(new Set(rows.map(({ person_id }) => person_id)).size).toBe(1);
+    expect(rows.map(({ kind, data }) => readEvent(kind, data)?.data)).toEqual([
+      { variant: "A", source: "guild" },
+      { form: "form" },
+      { checkout: order!.checkoutId, product: own.product.id },
+      { order: order!.id, amountMinor: 14_900, currency: "EUR", products: [own.product.id] },
+    ]);
+  });
   it("is kept in weekly parts, and what came before its part was made is moved into it", async () => {
     const own = await openLaunch(world);
     const at = new Date("2031-05-14T12:00:00Z");
-    await writeEvents(world.app.fork(), [{ launchId: own.launch.id, visitorId: randomUUID(), kind: "visited", at, page: "optin" }]);
+    await writeEvents(world.app.fork(), [
+      { launchId: own.launch.id, visitorId: randomUUID(), kind: "visited", at, page: "optin", data: { variant: "A" } },
+    ]);
     const partOf = async () =>
       (
         await world.app.fork().execute<{ part: string }[]>("select tableoid::regclass::text as part from event where launch_id = ?", [own.launch.id])

@@ -158,7 +158,14 @@ describe("visits under load", () => {
     const write = async (round: number) => {
       for (const visitorId of visitors)
         for (const { launch } of launches) {
-          log.add({ launchId: launch.id, visitorId, kind: round % 2 ? "saw_sales" : "visited", at, page: round % 2 ? "sales" : "optin" });
+          log.add({
+            launchId: launch.id,
+            visitorId,
+            kind: round % 2 ? "saw_sales" : "visited",
+            at,
+            page: round % 2 ? "sales" : "optin",
+            data: { variant: "A" },
+          });
           written += 1;
         }
       await log.flush();
@@ -170,7 +177,8 @@ describe("visits under load", () => {
       await em().transactional((tx) => becomePerson(tx, b, person, at));
     });
     const more = async () => {
-      for (const visitorId of [...visitors].reverse()) other.add({ launchId: context.launch.id, visitorId, kind: "visited", at, page: "optin" });
+      for (const visitorId of [...visitors].reverse())
+        other.add({ launchId: context.launch.id, visitorId, kind: "visited", at, page: "optin", data: { variant: "A" } });
       written += visitors.length;
       await other.flush();
     };

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { audiences, belongs, stages, type Stage } from ".";
+import { stages, type Stage } from "../events";
+import { audiences, belongs } from ".";
 
 const anyOne = fc.record(
   Object.fromEntries(stages.map((stage) => [stage, fc.option(fc.date({ noInvalidDate: true }))])) as Record<Stage, fc.Arbitrary<Date | null>>,

@@ -77,7 +77,17 @@ const recordSale = async (app: App, em: EntityManager, listing: Listing, data: z
     marketplaceSalePostings({ net: data.net, fee: data.fee, currency: data.currency }),
     now,
   );
-  await writeEvents(em, [{ launchId: listing.launchId, visitorId, kind: "paid", at: now, page: listing.marketplace, country: data.buyer.country }]);
+  await writeEvents(em, [
+    {
+      launchId: listing.launchId,
+      visitorId,
+      kind: "paid",
+      at: now,
+      page: listing.marketplace,
+      country: data.buyer.country,
+      data: { order: order.id, amountMinor: line.grossMinor, currency: data.currency, products: [line.productId] },
+    },
+  ]);
   return "sale booked";
 };
 

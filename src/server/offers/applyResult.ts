@@ -15,7 +15,7 @@ import { creditOf, earnerOf } from "../partners/earn";
 import { capturedLines, noteVoided, noteCaptured } from "./capturing";
 import { notePaid, noteRefused } from "./recurringPayments";
 import { reverseChargeOf } from "./quote";
-import { lineRows, paidRows, productsOf, receiptRows } from "./saleRows";
+import { lineRows, paidEvent, paidRows, productsOf, receiptRows } from "./saleRows";
 
 /** How long a receipt waits for the buyer to finish the offers, so that one receipt names them all. */
 const receiptWaitMs = 15 * 60_000;
@@ -101,7 +101,12 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
   );
   if (test) return { rows: written };
   const counted: SaleRows = {
-    event: [{ launch_id: launch.id, person_id: personId, kind: "paid", at: now, page: "checkout", country: order.country }],
+    event: [
+      paidEvent(
+        { launchId: launch.id, personId, visitorId: checkout.visitorId, at: now, page: "checkout", country: order.country },
+        { order: order.id, amountMinor: charge.amountMinor, currency: charge.currency, products: charge.items.map(({ productId }) => productId) },
+      ),
+    ],
     coupon_use: charge.coupon ? [{ order_id: order.id, code: charge.coupon, discount_minor: discount, currency: charge.currency, at: now }] : [],
   };
   return { rows: mergeRows(written, counted), also: stopBy(applied, personId) };

@@ -154,7 +154,10 @@ export const startCheckout = async (
     await tx.flush();
     await holdPrice(tx, context, checkout, now);
     if (test) return checkout;
-    await writeEvents(tx, [{ launchId: context.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country }]);
+    const data = { checkout: checkout.id, product: checkout.productId ?? context.product.id };
+    await writeEvents(tx, [
+      { launchId: context.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country, data },
+    ]);
     const dueAt = recoveryDueAt(now, context.launch.recoveryDelayMinutes, windowFor(context.plan, who, now));
     if (dueAt) {
       await queueEmail(tx, {

@@ -16,7 +16,7 @@ import { commissionRows, creditOf, earnerOf } from "../partners/earn";
 import { contactOf } from "../people/identity";
 import { mustHaveSeat, withSeats } from "./availability";
 import { ratesFor } from "./quote";
-import { receiptRows } from "./saleRows";
+import { paidEvent, receiptRows } from "./saleRows";
 import { notifySold } from "./soldCounters";
 
 /**
@@ -98,7 +98,14 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
         },
         journalRows("payment", { orderId: id, lineId: line.id }, handPostings({ net, tax, currency: product.currency }), now),
         commissionRows(context, earnerOf(touches, credit), { id, placedAt: now, currency: product.currency }, line, product.refundDays, now),
-        { event: [{ launch_id: context.launch.id, person_id: contact.personId, kind: "paid", at: now, page: "hand", country: request.country }] },
+        {
+          event: [
+            paidEvent(
+              { launchId: context.launch.id, personId: contact.personId, visitorId: null, at: now, page: "hand", country: request.country },
+              { order: id, amountMinor: gross, currency: product.currency, products: [product.id] },
+            ),
+          ],
+        },
         request.receipt ? receiptRows({ id, launchId: context.launch.id, contactId: contact.id }, now) : {},
       ),
     );

@@ -90,19 +90,11 @@ const logView = (
   const fresh = request.visitorId ? [] : [cookie(app, visitorCookie, view.visitorId)];
   const kind = eventKinds[view.page.kind];
   if (!kind || request.form || request.passive) return fresh;
-  const { page, variant } = { page: view.page.key, variant: view.variant };
-  if (!request.visitorId)
-    return [...fresh, firstVisitHeader(app, { launch: context.launch.id, view: { kind, page, ...(variant ? { variant } : {}) } })];
+  const source = request.query.get("utm_source")?.slice(0, 80);
+  const seen = { kind, page: view.page.key, data: { variant: view.variant ?? "A", ...(source ? { source } : {}) } };
   const { launch } = context;
-  app.events.add({
-    launchId: launch.id,
-    visitorId: view.visitorId,
-    kind,
-    at: view.now,
-    page,
-    variant,
-    country: guessCountry(request.acceptLanguage),
-  });
+  if (!request.visitorId) return [...fresh, firstVisitHeader(app, { launch: launch.id, view: seen })];
+  app.events.add({ ...seen, launchId: launch.id, visitorId: view.visitorId, at: view.now, country: guessCountry(request.acceptLanguage) });
   return fresh;
 };
 

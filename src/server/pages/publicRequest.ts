@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { eventData } from "../../core/events";
 import type { Errors, Values } from "../../public/facts";
 import type { App } from "../app/app";
 
@@ -59,7 +60,7 @@ export const tryLinkOf = (cookies: string | null | undefined): string | undefine
  */
 const firstVisit = z.object({
   launch: z.uuid(),
-  view: z.object({ kind: z.enum(["visited", "saw_sales"]), page: z.string().max(120), variant: z.string().max(1).optional() }).optional(),
+  view: z.object({ kind: z.enum(["visited", "saw_sales"]), page: z.string().max(120), data: eventData.visited }).optional(),
   click: z
     .object({
       code: z.string().max(80),

@@ -1,21 +1,18 @@
 import type { Logger } from "pino";
-import type { Stage } from "../../core/retarget";
+import type { EventFact } from "../../core/events";
 import type { EntityManager } from "../../store/orm";
 import { countEvents, personOfVisitor } from "../../store/statements/countEvents";
 import { prepared } from "../../store/statements/prepared";
 import { describeError } from "../app/describeError";
 
-/** One thing a visitor did on a launch's pages. */
-export interface LoggedEvent {
+/** One thing a visitor did on a launch's pages, with what belongs to it. */
+export type LoggedEvent = EventFact & {
   launchId: string;
   visitorId: string;
-  kind: Stage;
   at: Date;
   page: string;
-  /** Which version of the page it was, where several are tested. */
-  variant?: string;
   country?: string;
-}
+};
 
 const everyMs = 400;
 const mostAtOnce = 5_000;
@@ -40,8 +37,9 @@ const asRows = (events: LoggedEvent[]): string =>
       kind: e.kind,
       at: e.at.toISOString(),
       page: e.page,
-      variant: e.variant ?? "A",
+      variant: "variant" in e.data ? e.data.variant : "A",
       country: e.country ?? null,
+      data: e.data,
     })),
   );
 

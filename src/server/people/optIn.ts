@@ -41,7 +41,9 @@ const enlist = async (tx: EntityManager, context: LaunchContext, contact: Contac
   // On the form that was chosen, or on any.
   if (clock.kind === "personal" && clock.trigger.on === "opt_in" && (clock.trigger.page === null || clock.trigger.page === page))
     await startClock(tx, context, contact.personId, "opt_in", now, visitorId);
-  await writeEvents(tx, [{ launchId: context.launch.id, visitorId, kind: "opted_in", at: now, page, country: given.country ?? undefined }]);
+  await writeEvents(tx, [
+    { launchId: context.launch.id, visitorId, kind: "opted_in", at: now, page, country: given.country ?? undefined, data: { form: given.form } },
+  ]);
   await queueEmail(tx, {
     key: `welcome:${context.launch.id}:${contact.id}`,
     kind: "welcome",

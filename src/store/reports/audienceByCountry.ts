@@ -1,4 +1,5 @@
-import { stages, type Audience } from "../../core/retarget";
+import { stages } from "../../core/events";
+import type { Audience } from "../../core/retarget";
 import type { EntityManager } from "../orm";
 
 const column = (stage: string): string => {

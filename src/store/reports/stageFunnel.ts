@@ -1,4 +1,4 @@
-import type { Stage } from "../../core/retarget";
+import type { Stage } from "../../core/events";
 import type { EntityManager } from "../orm";
 
 /** How many different people had reached each stage of a launch at an instant. */

@@ -3,10 +3,10 @@
  * rows of `source`, of which `person` says whose each is.
  */
 export const countEvents = (source: string, person: string): string => /* sql */ `batch as (
-  select b.launch_id, ${person} as person_id, b.kind, b.at, b.page, b.country
-  from ${source} as b(launch_id uuid, person_id uuid, visitor_id uuid, kind text, at timestamptz, page text, country char(2))
+  select b.launch_id, ${person} as person_id, b.kind, b.at, b.page, b.country, b.visitor_id, b.data
+  from ${source} as b(launch_id uuid, person_id uuid, visitor_id uuid, kind text, at timestamptz, page text, country char(2), data jsonb)
 ), logged as (
-  insert into event (launch_id, person_id, kind, at, page, country) select * from batch
+  insert into event (launch_id, person_id, kind, at, page, country, visitor_id, data) select * from batch
 ), staged as (
   insert into stage_rollup as r (launch_id, person_id, country, partner_id, visited, opted_in, saw_sales, began_checkout, paid)
   select launch_id, person_id, max(country), (select t.partner_id from touch_person tp join touch t on t.id = tp.touch_id where tp.person_id = batch.person_id and t.launch_id = batch.launch_id order by t.at limit 1),

@@ -1,6 +1,6 @@
 import { scaleLinear } from "d3";
 import { formatMoney } from "../kit/numbers";
-import type { Stage } from "../../core/retarget";
+import type { Stage } from "../../core/events";
 import styles from "./StageFlow.module.css";
 
 const steps: { stage: Stage; name: string }[] = [

@@ -1,0 +1,39 @@
+import { z } from "zod";
+import type { Stage } from "./stages";
+
+/** A short text as it came from an address: where a visitor was sent from, by the open `utm_source` convention. */
+const source = z.string().max(80);
+const pageView = z.object({
+  /** Which version of the page it was, A to D. */
+  variant: z.string().regex(/^[A-D]$/),
+  source: source.optional(),
+});
+
+/** What is kept with an event beside who, when and where, by its kind. Keys are stored: they are added to, never renamed. */
+export const eventData = {
+  visited: pageView,
+  saw_sales: pageView,
+  opted_in: z.object({ form: z.string().max(60) }),
+  began_checkout: z.object({ checkout: z.uuid(), product: z.uuid() }),
+  paid: z.object({
+    order: z.uuid(),
+    /** All that was paid or authorized at once, tax included, in minor units. */
+    amountMinor: z.number().int().nonnegative(),
+    currency: z.string().length(3),
+    products: z.array(z.uuid()).min(1),
+  }),
+} satisfies Record<Stage, z.ZodType>;
+
+export type EventKind = keyof typeof eventData;
+/** The kind of an event with the data that belong to it. */
+export type EventFact = { [K in EventKind]: { kind: K; data: z.infer<(typeof eventData)[K]> } }[EventKind];
+
+/** The data of one kind of event. */
+export type EventDataOf<K extends EventKind> = z.infer<(typeof eventData)[K]>;
+
+/** Reads what a stored event is. Undefined where its kind is not known here, or its data do not fit: those of an older program may not. */
+export const readEvent = (kind: string, data: unknown): EventFact | undefined => {
+  if (!Object.hasOwn(eventData, kind)) return undefined;
+  const read = eventData[kind as EventKind].safeParse(data);
+  return read.success ? ({ kind, data: read.data } as EventFact) : undefined;
+};
