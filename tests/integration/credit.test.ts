@@ -4,15 +4,16 @@ import { commissionOn } from "../../src/core/partners";
 import { recordTouch } from "../../src/server/partners/touch";
 import { ensureEventPartitions } from "../../src/store/eventPartitions";
 import { readEvent } from "../../src/core/events";
+import { refundOrder } from "../../src/server/offers/refunds";
 import { writeEvents } from "../../src/server/people/eventLog";
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
-import { Contact } from "../../src/store/entities";
+import { Contact, OrderLine } from "../../src/store/entities";
 import { partnerOrders } from "../../src/store/reports/partnerOrders";
 import { partnerStats } from "../../src/store/reports/partnerStats";
 import { launchCurve } from "../../src/store/reports/launchCurve";
 import { stageFunnel } from "../../src/store/reports/stageFunnel";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { addPartner, advance, buy, buyer, openLaunch, clickBy, decide, look, startWorld, visitor, type World, sentBy } from "../support/world";
+import { addPartner, advance, buy, buyer, cards, openLaunch, clickBy, decide, look, startWorld, visitor, type World, sentBy } from "../support/world";
 
 let world: World;
 let context: LaunchContext;
@@ -226,6 +227,49 @@ describe("the event log", () => {
       { checkout: order!.checkoutId, product: own.product.id },
       { order: order!.id, amountMinor: 14_900, currency: "EUR", products: [own.product.id] },
     ]);
+  });
+  it("says what became of a sale: a card that was refused, offers taken and left, money given back", async () => {
+    const own = await openLaunch(world);
+    const [who, person] = [visitor(), buyer()];
+    await buy(world, own, who, person, cards.poor);
+    const { order, charge } = await buy(world, own, who, person);
+    const [step] = own.steps;
+    await decide(world, own, order!.id, step!.id, "yes");
+    const front = await world.app.fork().findOneOrFail(OrderLine, { orderId: order!.id, role: "front" });
+    const back = { act: randomUUID(), lines: { [front.id]: "10.00" }, amount: "", reason: "" };
+    await refundOrder(world.app, world.app.fork(), world.owner, order!.id, back);
+    const left = await buy(world, own);
+    await decide(world, own, left.order!.id, step!.id, "no");
+    const happened = async (orderId: string, personId: string) =>
+      (
+        await world.app
+          .fork()
+          .execute<{ kind: string; page: string; data: Record<string, unknown> }[]>(
+            "select kind, page, data from event where launch_id = ? and person_id = ? and kind not in ('began_checkout', 'paid') order by array_position(array['payment_refused', 'offer_accepted', 'offer_declined', 'refunded'], kind)",
+            [own.launch.id, personId],
+          )
+      ).map(({ kind, page, data }) => [kind, page, { ...readEvent(kind, data)!.data, order: data["order"] === orderId }]);
+    const offer = { step: step!.id, order: true };
+    expect(await happened(order!.id, order!.personId)).toEqual([
+      [
+        "payment_refused",
+        "checkout",
+        { checkout: charge.checkoutId, amountMinor: 14_900, currency: "EUR", code: "insufficient_funds", order: false },
+      ],
+      ["offer_accepted", step!.page.key, { ...offer, amountMinor: step!.product.priceMinor, currency: "EUR", products: [step!.productId] }],
+      ["refunded", "desk", { amountMinor: 1_000, currency: "EUR", order: true }],
+    ]);
+    expect(await happened(left.order!.id, left.order!.personId)).toEqual([
+      ["offer_declined", step!.page.key, { ...offer, product: step!.productId }],
+    ]);
+    // What comes after the purchase is no stage: the first visit stays the first.
+    const [row] = await world.app
+      .fork()
+      .execute<{ visited: string; paid: string }[]>("select visited, paid from stage_rollup where launch_id = ? and person_id = ?", [
+        own.launch.id,
+        order!.personId,
+      ]);
+    expect(new Date(row!.paid).getTime()).toBeGreaterThanOrEqual(new Date(row!.visited).getTime());
   });
   it("is kept in weekly parts, and what came before its part was made is moved into it", async () => {
     const own = await openLaunch(world);

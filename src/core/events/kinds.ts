@@ -9,6 +9,10 @@ const pageView = z.object({
   source: source.optional(),
 });
 
+/** In minor units of its currency (ISO 4217). */
+const minor = z.number().int().nonnegative();
+const currency = z.string().length(3);
+
 /** What is kept with an event beside who, when and where, by its kind. Keys are stored: they are added to, never renamed. */
 export const eventData = {
   visited: pageView,
@@ -17,12 +21,23 @@ export const eventData = {
   began_checkout: z.object({ checkout: z.uuid(), product: z.uuid() }),
   paid: z.object({
     order: z.uuid(),
-    /** All that was paid or authorized at once, tax included, in minor units. */
-    amountMinor: z.number().int().nonnegative(),
-    currency: z.string().length(3),
+    /** All that was paid or authorized at once, tax included. */
+    amountMinor: minor,
+    currency,
     products: z.array(z.uuid()).min(1),
   }),
-} satisfies Record<Stage, z.ZodType>;
+  /** A quarter of a film was watched; each once. */
+  watched: z.object({ film: z.string().max(60), quarters: z.number().int().min(1).max(4) }),
+  /** The card was refused, or the bank's question was not answered. */
+  payment_refused: z.object({ checkout: z.uuid(), amountMinor: minor, currency, code: z.string().max(80).optional() }),
+  offer_accepted: z.object({ order: z.uuid(), step: z.uuid(), amountMinor: minor, currency, products: z.array(z.uuid()).min(1) }),
+  offer_declined: z.object({ order: z.uuid(), step: z.uuid(), product: z.uuid() }),
+  /** Money went back to the buyer. */
+  refunded: z.object({ order: z.uuid(), amountMinor: minor, currency }),
+  commented: z.object({}),
+  /** Asked to become a partner. */
+  applied: z.object({}),
+} satisfies Record<Stage, z.ZodType> & Record<string, z.ZodType>;
 
 export type EventKind = keyof typeof eventData;
 /** The kind of an event with the data that belong to it. */

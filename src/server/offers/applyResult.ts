@@ -12,10 +12,11 @@ import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { stopClock, stopsAtPurchase } from "../launch/persons";
 import { mergeRows } from "../money/book";
 import { creditOf, earnerOf } from "../partners/earn";
+import { eventRow } from "../people/eventLog";
 import { capturedLines, noteVoided, noteCaptured } from "./capturing";
 import { notePaid, noteRefused } from "./recurringPayments";
 import { reverseChargeOf } from "./quote";
-import { lineRows, paidEvent, paidRows, productsOf, receiptRows } from "./saleRows";
+import { lineRows, paidRows, productsOf, receiptRows } from "./saleRows";
 
 /** How long a receipt waits for the buyer to finish the offers, so that one receipt names them all. */
 const receiptWaitMs = 15 * 60_000;
@@ -102,15 +103,17 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
   if (test) return { rows: written };
   const counted: SaleRows = {
     event: [
-      paidEvent(
-        { launchId: launch.id, personId, visitorId: checkout.visitorId, at: now, page: "checkout", country: order.country },
-        { order: order.id, amountMinor: charge.amountMinor, currency: charge.currency, products: charge.items.map(({ productId }) => productId) },
+      eventRow(
+        { ...checkout, personId, at: now, page: "checkout" },
+        { kind: "paid", data: { order: order.id, amountMinor: charge.amountMinor, currency: charge.currency, products: soldIn(charge) } },
       ),
     ],
     coupon_use: charge.coupon ? [{ order_id: order.id, code: charge.coupon, discount_minor: discount, currency: charge.currency, at: now }] : [],
   };
   return { rows: mergeRows(written, counted), also: stopBy(applied, personId) };
 };
+
+const soldIn = ({ items }: Charge): string[] => [...new Set(items.map(({ productId }) => productId))];
 
 /** The order that a later charge goes into, with its products and the partner who is credited with it. */
 const orderOf = async (em: EntityManager, context: LaunchContext, { checkoutId, items }: Charge) => {
@@ -123,9 +126,13 @@ const orderOf = async (em: EntityManager, context: LaunchContext, { checkoutId, 
   return { order, products, earner: order.partnerId ? await em.findOneOrFail(Partner, { id: order.partnerId }) : null };
 };
 
+/** The page on which a charge was asked for: of its step, as the path is now, or the checkout. */
+const pageOfStep = ({ steps }: LaunchContext, { stepId }: Charge): string =>
+  stepId ? (steps.find(({ id }) => id === stepId)?.page.key ?? "offer") : "checkout";
+
 /** An offer was accepted and paid, or is held: its lines go into the order. */
 const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
-  const { context, charge, result, now } = applied;
+  const { context, checkout, charge, result, now } = applied;
   const { order, products, earner } = await orderOf(em, context, charge);
   const { rows, lines } = lineRows(products, order, charge, result.fee, now);
   const also: Outcome["also"] = async (tx) => {
@@ -138,7 +145,15 @@ const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome
     if (sent) await writeSale(tx, receiptRows(order, now, lines[0]!.id));
     if (!order.test) await stopBy(applied, order.personId)?.(tx);
   };
-  return { rows: mergeRows(rows, result.status === "succeeded" ? paidRows(context, products, order, earner, lines, now) : {}), also };
+  const accepted = eventRow(
+    { ...checkout, personId: order.personId, at: now, page: pageOfStep(context, charge) },
+    {
+      kind: "offer_accepted",
+      data: { order: order.id, step: charge.stepId!, amountMinor: charge.amountMinor, currency: charge.currency, products: soldIn(charge) },
+    },
+  );
+  const paid = result.status === "succeeded" ? paidRows(context, products, order, earner, lines, now) : {};
+  return { rows: mergeRows(rows, paid, order.test ? {} : { event: [accepted] }), also };
 };
 
 /** A payment of a recurring payment went through: its line stands in the order, and the next one waits for its day. */
@@ -159,13 +174,21 @@ const captureRows = async (em: EntityManager, { context, charge, result, now }: 
 };
 
 const outcomeOf = async (em: EntityManager, state: ChargeState, applied: Applied): Promise<Outcome> => {
-  const { charge, result, now } = applied;
+  const { context, checkout, charge, result, now } = applied;
   if (state === "voided") return { rows: {}, also: (tx) => noteVoided(tx, charge, result, now) };
   if (state === "succeeded" && charge.state === "authorized") return captureRows(em, applied);
   if (state === "succeeded" || state === "authorized")
     return charge.recurringPaymentId ? takePayment(em, applied) : charge.stepId ? acceptOffer(em, applied) : placeOrder(em, applied);
   const { recurringPaymentId } = charge;
-  return { rows: {}, also: recurringPaymentId ? (tx) => noteRefused(tx, recurringPaymentId, result.decline_code, now) : undefined };
+  const refused = eventRow(
+    { ...checkout, at: now, page: pageOfStep(context, charge) },
+    {
+      kind: "payment_refused",
+      data: { checkout: checkout.id, amountMinor: charge.amountMinor, currency: charge.currency, code: result.decline_code ?? undefined },
+    },
+  );
+  const rows = state === "declined" && !checkout.test ? { event: [refused] } : {};
+  return { rows, also: recurringPaymentId ? (tx) => noteRefused(tx, recurringPaymentId, result.decline_code, now) : undefined };
 };
 
 /** A bank that asks a buyer who is not there has refused, as far as a later payment goes. */

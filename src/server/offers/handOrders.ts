@@ -13,10 +13,11 @@ import { queueEmail } from "../emails/queueEmail";
 import { loadLaunch } from "../launch/launchContext";
 import { journalRows, mergeRows } from "../money/book";
 import { commissionRows, creditOf, earnerOf } from "../partners/earn";
+import { eventRow } from "../people/eventLog";
 import { contactOf } from "../people/identity";
 import { mustHaveSeat, withSeats } from "./availability";
 import { ratesFor } from "./quote";
-import { paidEvent, receiptRows } from "./saleRows";
+import { receiptRows } from "./saleRows";
 import { notifySold } from "./soldCounters";
 
 /**
@@ -100,9 +101,9 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
         commissionRows(context, earnerOf(touches, credit), { id, placedAt: now, currency: product.currency }, line, product.refundDays, now),
         {
           event: [
-            paidEvent(
+            eventRow(
               { launchId: context.launch.id, personId: contact.personId, visitorId: null, at: now, page: "hand", country: request.country },
-              { order: id, amountMinor: gross, currency: product.currency, products: [product.id] },
+              { kind: "paid", data: { order: id, amountMinor: gross, currency: product.currency, products: [product.id] } },
             ),
           ],
         },

@@ -21,6 +21,8 @@ import { required, Refusal } from "../app/refusal";
 import { signLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import { fullSteps, hiddenSteps, type LaunchContext, type OfferStep } from "../launch/launchContext";
+import { writeSale } from "../../store/statements/writeSale";
+import { eventRow } from "../people/eventLog";
 import { beginCharge, chargeNow, returnUrlOf } from "./charging";
 import { closedSteps, mustHaveSeat } from "./availability";
 import { kindsAtOnce, offerLines, type QuotedLine } from "./quote";
@@ -124,6 +126,9 @@ export const decideOffer = async (
     if (live) return live.id;
     if (decision === "no") {
       await tx.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'no', ?)", [orderId, stepId, now]);
+      const pressed = { launchId: order.launchId, personId: order.personId, visitorId: by.visitorId ?? null, at: now, page: step.page.key };
+      const data = { order: orderId, step: stepId, product: step.productId };
+      if (!order.test) await writeSale(tx, { event: [eventRow({ ...pressed, country: order.country }, { kind: "offer_declined", data })] });
       return undefined;
     }
     const lines = await offerLines(

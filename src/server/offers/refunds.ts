@@ -22,6 +22,7 @@ import { required, Refusal } from "../app/refusal";
 import { typedAmount } from "../app/typedAmount";
 import { mustBeAllowed } from "../app/access";
 import { journalRows, mergeRows } from "../money/book";
+import { eventRow } from "../people/eventLog";
 import { processorOf } from "./charging";
 import { applyResult } from "./applyResult";
 import { endRecurringPayment } from "./recurringPayments";
@@ -160,7 +161,12 @@ const applyRefund = (app: App, id: string, result: RefundResult | undefined): Pr
     if (state !== "succeeded") return refund;
     const order = await em.findOneOrFail(Order, { id: refund.orderId });
     const lines = await refundableLines(em, refund.orderId, true);
-    if (!order.test) await takeBack(em, refund.orderId, id, "refund", refund.items, refund.currency, now, refundPostings);
+    if (!order.test) {
+      await takeBack(em, refund.orderId, id, "refund", refund.items, refund.currency, now, refundPostings);
+      const by = { launchId: order.launchId, personId: order.personId, visitorId: null, at: now, page: "desk", country: order.country };
+      const data = { order: order.id, amountMinor: refund.amountMinor, currency: refund.currency };
+      await writeSale(em, { event: [eventRow(by, { kind: "refunded", data })] });
+    }
     // Who has all of a line back pays nothing more for it, and their seat is free again.
     for (const { lineId } of refund.items) {
       const line = lines.find((one) => one.id === lineId)!;

@@ -2,7 +2,6 @@ import { randomUUID } from "node:crypto";
 import { feesOf, paymentDay, type ChargeItem } from "../../core/offers";
 import { paymentPostings } from "../../core/money";
 import { Product, type Charge, type Order, type OrderLine, type Partner } from "../../store/entities";
-import type { EventDataOf } from "../../core/events";
 import type { EntityManager } from "../../store/orm";
 import type { SaleRows } from "../../store/statements/writeSale";
 import { emailRows } from "../emails/queueEmail";
@@ -117,18 +116,3 @@ export const receiptRows = ({ id, launchId, contactId }: Pick<Placed, "id" | "la
     dueAt,
     data: lineId ? { orderId: id, lineId } : { orderId: id },
   });
-
-/** That an order was paid, as a row for the log of events. Nobody's browser is known where it was paid elsewhere. */
-export const paidEvent = (
-  by: { launchId: string; personId: string; visitorId: string | null; at: Date; page: string; country: string },
-  data: EventDataOf<"paid">,
-) => ({
-  launch_id: by.launchId,
-  person_id: by.personId,
-  visitor_id: by.visitorId,
-  kind: "paid",
-  at: by.at,
-  page: by.page,
-  country: by.country,
-  data: { ...data, products: [...new Set(data.products)] },
-});

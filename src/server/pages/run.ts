@@ -12,6 +12,7 @@ import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import type { LaunchContext } from "../launch/launchContext";
 import { identify, viewerOf, type Identity } from "../launch/persons";
+import { writeEvents } from "../people/eventLog";
 import { personOf } from "../people/identity";
 import { isRegistered } from "./extras";
 import type { PublicRequest } from "./publicRequest";
@@ -45,9 +46,10 @@ export const recordWatched = async (app: App, slug: string, values: Record<strin
       [context.launch.id, key, film, person, quarters, now],
     );
     if (rows.length === 0) return;
-    await tx.execute(
-      "insert into event (launch_id, person_id, kind, at, page) select ?, ?, 'watched_' || q * 25, ?, ? from generate_series(?::int, ?::int) q",
-      [context.launch.id, person, now, key, from + 1, quarters],
+    const each = Array.from({ length: quarters - from }, (_, n) => from + n + 1);
+    await writeEvents(
+      tx,
+      each.map((one) => ({ launchId: context.launch.id, visitorId, kind: "watched", at: now, page: key, data: { film, quarters: one } })),
     );
   });
   return true;
@@ -111,6 +113,7 @@ export const writeComment = async (
       body,
       post.now,
     ]);
+    await writeEvents(tx, [{ launchId: context.launch.id, visitorId: post.visitorId, kind: "commented", at: post.now, page: at.page.key, data: {} }]);
   });
   return at;
 };

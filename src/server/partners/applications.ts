@@ -16,6 +16,7 @@ import { mustBeAllowed } from "../app/access";
 import { hashPassword, mustBePassword } from "../app/session";
 import { readLink, signLink } from "../app/signedLink";
 import type { LaunchContext } from "../launch/launchContext";
+import { writeEvents } from "../people/eventLog";
 
 const application = z.object({
   email,
@@ -40,10 +41,16 @@ export const applyAsPartner = async (
   await limitSender(em, now, "partner", post, 20, 3600);
   if (sent.website || sentByProgram(values["shownAt"], now)) return;
   if (await em.findOne(Partner, { email: sent.email })) return;
-  await em.execute(
-    "insert into partner_application (id, launch_id, email, name, words, at) values (?, ?, ?, ?, ?, ?) on conflict (email) where state = 'waiting' do nothing",
-    [randomUUID(), context.launch.id, sent.email, sent.name, sent.words, now],
-  );
+  await em.transactional(async (tx) => {
+    const made = await tx.execute<object[]>(
+      "insert into partner_application (id, launch_id, email, name, words, at) values (?, ?, ?, ?, ?, ?) on conflict (email) where state = 'waiting' do nothing returning 1",
+      [randomUUID(), context.launch.id, sent.email, sent.name, sent.words, now],
+    );
+    if (made.length === 0) return;
+    await writeEvents(tx, [
+      { launchId: context.launch.id, visitorId: post.visitorId, kind: "applied", at: now, page: values["page"] ?? "", data: {} },
+    ]);
+  });
 };
 
 export const decideApplicationRequest = z.object({

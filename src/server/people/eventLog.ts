@@ -14,6 +14,24 @@ export type LoggedEvent = EventFact & {
   country?: string;
 };
 
+/**
+ * One thing a person did, as a row for the statement that writes a sale. Without a browser where they did it elsewhere, or
+ * where somebody did it for them.
+ */
+export const eventRow = (
+  by: { launchId: string; personId: string; visitorId: string | null; at: Date; page: string; country?: string | null },
+  { kind, data }: EventFact,
+) => ({
+  launch_id: by.launchId,
+  person_id: by.personId,
+  visitor_id: by.visitorId,
+  kind,
+  at: by.at,
+  page: by.page,
+  country: by.country ?? null,
+  data,
+});
+
 const everyMs = 400;
 const mostAtOnce = 5_000;
 

@@ -1,3 +1,7 @@
+import { stages } from "../../core/events";
+
+const stageKinds = stages.map((stage) => `'${stage}'`).join(", ");
+
 /**
  * The part of a statement that logs what people did and keeps the roll-up of first times per person and stage, from the
  * rows of `source`, of which `person` says whose each is.
@@ -12,7 +16,7 @@ export const countEvents = (source: string, person: string): string => /* sql */
   select launch_id, person_id, max(country), (select t.partner_id from touch_person tp join touch t on t.id = tp.touch_id where tp.person_id = batch.person_id and t.launch_id = batch.launch_id order by t.at limit 1),
     min(at), min(at) filter (where kind = 'opted_in'), min(at) filter (where kind = 'saw_sales'),
     min(at) filter (where kind = 'began_checkout'), min(at) filter (where kind = 'paid')
-  from batch group by 1, 2 order by 1, 2
+  from batch where kind in (${stageKinds}) group by 1, 2 order by 1, 2
   on conflict (launch_id, person_id) do update set
     country = coalesce(excluded.country, r.country), partner_id = coalesce(r.partner_id, excluded.partner_id), visited = least(r.visited, excluded.visited),
     opted_in = least(r.opted_in, excluded.opted_in), saw_sales = least(r.saw_sales, excluded.saw_sales),
