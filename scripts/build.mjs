@@ -17,7 +17,7 @@ export const buildPublicAssets = async () => {
     await build({
       entryPoints: [join(root, `src/public/browser/${source}.ts`)],
       outfile: join(assets, name),
-      context: true,
+      bundle: true,
       minify: true,
       format: "iife",
       target: "es2020",
