@@ -83,6 +83,6 @@ const orders = async (): Promise<void> => {
 // `npm run bench -- orders` or `-- scale [people]` measures that alone.
 const [only, size] = process.argv.slice(2);
 if (only === undefined) await core();
-if (only === undefined) await web();
+if (only === undefined || only === "web") await web();
 if (only === undefined || only === "orders") await orders();
 if (only === undefined || only === "scale") await scale(Number(size ?? 100_000));
