@@ -156,7 +156,7 @@ const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome
   return { rows: mergeRows(rows, paid, order.test ? {} : { event: [accepted] }), also };
 };
 
-/** A payment of a recurring payment went through: its line stands in the order, and the next one waits for its day. */
+/** A recurring payment was charged: its line stands in the order, and the next one waits for its day. */
 const takePayment = async (em: EntityManager, { context, charge, result, now }: Applied): Promise<Outcome> => {
   const { order, products, earner } = await orderOf(em, context, charge);
   const { rows, lines } = lineRows(products, order, charge, result.fee, now);

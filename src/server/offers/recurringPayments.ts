@@ -11,7 +11,7 @@ import { ratesFor } from "./quote";
 const keyOf = (id: string) => `payment:${id}`;
 const waitFor = (em: EntityManager, id: string, at: Date): Promise<void> => queue(em, "charge_recurring_payment", { id }, at, keyOf(id));
 
-/** The work that takes the first payment of a recurring payment on its day. */
+/** The work that charges a recurring payment for the first time, on its day. */
 export const paymentWork = (id: string, at: Date) => workRow("charge_recurring_payment", { id }, at, keyOf(id));
 
 /** A recurring payment that nobody else changes meanwhile. */

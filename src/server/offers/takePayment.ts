@@ -6,7 +6,7 @@ import { beginCharge, chargeNow } from "./charging";
 import { lockedRecurringPayment } from "./recurringPayments";
 import { ratesFor } from "./quote";
 
-/** Takes the payment of a recurring payment that is due, from the card that its order stored. Taken twice at once, it is one charge. */
+/** Charges a recurring payment that is due, from the card that its order stored. Taken twice at once, it is one charge. */
 export const takeDuePayment = async (app: App, id: string): Promise<void> => {
   const now = app.clock.now();
   const chargeId = await app.fork().transactional(async (tx) => {

@@ -381,7 +381,7 @@ export const Charge = defineEntity({
     coupon: p.text().nullable(),
     card: p.text(),
     returnUrl: p.text(),
-    /** Which payment of a recurring payment it is, counted from 1. */
+    /** Which of its recurring payments it is, counted from 1. */
     recurringPaymentId: p.uuid().nullable(),
     nth: p.integer().nullable(),
     processorId: p.text().nullable(),
