@@ -19,5 +19,5 @@ export default {
   tempDirName: ".data/mutation/sandbox",
   ignorePatterns: ["dist", ".astro", "docs", "public", ".data"],
   concurrency: 2,
-  timeoutMS: 8_000,
+  timeoutMS: 4_000,
 };
