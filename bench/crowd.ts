@@ -46,13 +46,28 @@ export const loadCrowd = async (pool: pg.Pool, people: number): Promise<void> =>
        from crowd cross join (values ('optin'), ('sales'), ('episodes/1')) as p(page)`,
     );
     await run(
-      `insert into event (launch_id, person_id, kind, at, page, country)
-       select launch, person, (array['visited','saw_sales','visited','visited','saw_sales','opted_in','visited','saw_sales'])[k], at + k * interval '7 minutes', 'sales', country
+      `insert into event (launch_id, person_id, visitor_id, kind, at, page, country, data)
+       select launch, person, visitor, (array['visited','saw_sales','visited','visited','saw_sales','opted_in','visited','saw_sales'])[k], at + k * interval '7 minutes', 'sales', country,
+         case when k = 6 then '{"form":"form"}' else '{"variant":"A"}' end::jsonb
        from crowd cross join generate_series(1, 8) as k where k <> 6 or luck < 0.35`,
     );
     await run(
-      `insert into hourly_count (launch_id, hour, kind, n) select launch_id, date_trunc('hour', at), kind, count(*) from event where launch_id = (select launch from crowd limit 1)
-       group by 1, 2, 3 on conflict (launch_id, hour, kind) do update set n = excluded.n`,
+      `insert into day_rollup (launch_id, person_id, kind, page, day, n) select e.launch_id, e.person_id, e.kind, e.page, (e.at at time zone 'UTC')::date, count(*)
+       from event e join crowd c on c.person = e.person_id group by 1, 2, 3, 4, 5`,
+    );
+    await run(
+      `insert into hour_count (launch_id, kind, hour, country, source, people, events) select e.launch_id, e.kind, date_trunc('hour', e.at, 'UTC'), e.country, '', 0, count(*)
+       from event e join crowd c on c.person = e.person_id group by 1, 2, 3, 4`,
+    );
+    await run(
+      `insert into hour_count (launch_id, kind, hour, country, source, people, events) select r.launch_id, s.kind, date_trunc('hour', s.at, 'UTC'), r.country, '', count(*), 0
+       from stage_rollup r join crowd c on c.person = r.person_id
+       cross join lateral (values ('visited', visited), ('opted_in', opted_in), ('saw_sales', saw_sales), ('began_checkout', began_checkout), ('paid', paid)) as s(kind, at)
+       where s.at is not null group by 1, 2, 3, 4`,
+    );
+    await run(
+      `insert into page_count (launch_id, page, variant, people, opted_in, began, paid) select r.launch_id, r.page, r.variant, count(*), count(r.acted_at), count(s.began_checkout), count(s.paid)
+       from page_rollup r join crowd c on c.person = r.person_id join stage_rollup s on s.launch_id = r.launch_id and s.person_id = r.person_id group by 1, 2, 3`,
     );
     await run(
       `create temp table sale as select c.*, gen_random_uuid() as checkout, gen_random_uuid() as charge, gen_random_uuid() as orders, gen_random_uuid() as line, gen_random_uuid() as journal,

@@ -15,6 +15,7 @@ import {
 } from "../src/core/offers";
 import { commissionOn, commissionRateAt, pendingUntil, creditFor } from "../src/core/partners";
 import type { Partner, Product } from "../src/store/entities";
+import type { LoggedEvent } from "../src/server/people/eventLog";
 import type { EntityManager } from "../src/store/orm";
 import { feeOf } from "../standins/card-desk/state";
 import type { CrowdPlan } from "./crowd";
@@ -32,6 +33,32 @@ export interface DemoSale {
   commissions: Row[];
   decisions: Row[];
 }
+
+/** What the buyer of a sale did, for the log of events: paid, and answered each offer. */
+export const saleEvents = (
+  { order, lines, decisions }: DemoSale,
+  offered: (step: string) => string,
+  by: Pick<LoggedEvent, "launchId" | "visitorId" | "country"> & { at: Date },
+): LoggedEvent[] => {
+  const id = String(order["id"]);
+  const sold = (step: unknown) => {
+    const own = lines.filter((line) => line["step_id"] === step);
+    return {
+      order: id,
+      amountMinor: own.reduce((sum, line) => sum + Number(line["gross_minor"]), 0),
+      currency: "EUR",
+      products: own.map((line) => String(line["product_id"])),
+    };
+  };
+  return [
+    { ...by, kind: "paid", page: "checkout", data: sold(null) },
+    ...decisions.map(({ step_id, decision }): LoggedEvent => {
+      const step = String(step_id);
+      if (decision === "yes") return { ...by, kind: "offer_accepted", page: "offer", data: { ...sold(step), step } };
+      return { ...by, kind: "offer_declined", page: "offer", data: { order: id, step, product: offered(step) } };
+    }),
+  ];
+};
 
 interface DemoBuyer {
   personId: string;

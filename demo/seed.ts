@@ -23,7 +23,7 @@ import { savePath } from "../src/server/offers/savePath";
 import { ensureTaxTable } from "../src/server/offers/taxTable";
 import { DeskUser, Launch, Page, Partner, Product, Vendor } from "../src/store/entities";
 import type { EntityManager } from "../src/store/orm";
-import { ensureEventPartitions } from "../src/store/eventPartitions";
+import { ensureEventPartitions } from "../src/store/events/partitions";
 import { makeCoupon } from "../src/server/offers/coupons";
 import type { PastPayment } from "../standins/card-desk/past";
 import { seedCrowd, type CrowdPlan } from "./crowd";

@@ -11,7 +11,7 @@ import { ruleOf } from "../server/app/routes";
 import { ensureTaxTable } from "../server/offers/taxTable";
 import { answerPage, countFirstVisit } from "../server/pages/answer";
 import { answerFailure } from "../server/pages/failurePage";
-import { buyerTokenOf, firstVisitHeader, firstVisitOf, keptLinkOf, tryLinkOf, visitorOf, type PublicAnswer } from "../server/pages/publicRequest";
+import { buyerTokenOf, firstVisitHeader, firstVisitOf, keptLinkOf, lookOf, tryLinkOf, visitorOf, type PublicAnswer } from "../server/pages/publicRequest";
 import { moveFiles } from "../server/pages/moveFiles";
 import { recompilePublished } from "../server/pages/recompile";
 import { migrate } from "../store/orm";
@@ -75,7 +75,7 @@ const fastLane = (app: App, request: IncomingMessage, response: ServerResponse):
     keptLink: keptLinkOf(headers.cookie),
     tryLink: tryLinkOf(headers.cookie),
     buyerToken: buyerTokenOf(headers.cookie),
-    passive: request.method === "HEAD" || String(headers["sec-purpose"] ?? "").includes("prefetch"),
+    ...lookOf(request.method, String(headers["sec-purpose"] ?? ""), headers["user-agent"]),
     acceptLanguage: headers["accept-language"],
     firstVisit: firstVisitOf(headers.cookie),
     ifNoneMatch: headers["if-none-match"],

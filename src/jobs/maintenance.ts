@@ -1,6 +1,6 @@
 import type { App } from "../server/app/app";
 import { scheduleBells } from "../server/launch/runBells";
-import { ensureEventPartitions } from "../store/eventPartitions";
+import { ensureEventPartitions } from "../store/events/partitions";
 
 const week = 7 * 86_400_000;
 

@@ -5,6 +5,7 @@ import type { App } from "../server/app/app";
 import { describeError } from "../server/app/describeError";
 import type { OutboxTopic } from "../server/app/outbox";
 import { retryDelayMs } from "../server/app/retry";
+import { foldCounters } from "../store/events/counters";
 import { runMaintenance } from "./maintenance";
 import { Loop } from "./loop";
 import { mailLoops } from "./mailLanes";
@@ -81,6 +82,7 @@ export class Worker {
       new Loop("heartbeat", () => this.beat(), beatMs, log),
       new Loop("outbox", () => this.handOver(), 250, log),
       new Loop("sweep", async () => (await sweep(this.app), false), 10_000, log),
+      new Loop("counters", async () => (await foldCounters(this.app.fork()), false), 30_000, log),
       ...this.byTopic.values(),
       ...mailLoops(this.app, this.id),
     ];

@@ -24,6 +24,7 @@ import { Migration0020Archive } from "./migrations/0020_archive";
 import { Migration0021Counting } from "./migrations/0021_counting";
 import { Migration0022Terms } from "./migrations/0022_terms";
 import { Migration0023EventData } from "./migrations/0023_event_data";
+import { Migration0024Counters } from "./migrations/0024_counters";
 
 export type { EntityManager };
 
@@ -73,6 +74,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0021_counting", class: Migration0021Counting },
         { name: "0022_terms", class: Migration0022Terms },
         { name: "0023_event_data", class: Migration0023EventData },
+        { name: "0024_counters", class: Migration0024Counters },
       ],
       snapshot: false,
     },

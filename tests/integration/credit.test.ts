@@ -2,18 +2,15 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { commissionOn } from "../../src/core/partners";
 import { recordTouch } from "../../src/server/partners/touch";
-import { ensureEventPartitions } from "../../src/store/eventPartitions";
-import { readEvent } from "../../src/core/events";
-import { refundOrder } from "../../src/server/offers/refunds";
 import { writeEvents } from "../../src/server/people/eventLog";
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
-import { Contact, OrderLine } from "../../src/store/entities";
+import { Contact } from "../../src/store/entities";
 import { partnerOrders } from "../../src/store/reports/partnerOrders";
 import { partnerStats } from "../../src/store/reports/partnerStats";
 import { launchCurve } from "../../src/store/reports/launchCurve";
 import { stageFunnel } from "../../src/store/reports/stageFunnel";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { addPartner, advance, buy, buyer, cards, openLaunch, clickBy, decide, look, startWorld, visitor, type World, sentBy } from "../support/world";
+import { addPartner, advance, buy, buyer, openLaunch, clickBy, decide, startWorld, visitor, type World, sentBy } from "../support/world";
 
 let world: World;
 let context: LaunchContext;
@@ -173,12 +170,12 @@ describe("the roll-up of stages", () => {
       world.app.fork(),
       [phone, desk].map((visitorId) => ({ launchId: own.launch.id, visitorId, kind: "visited" as const, at, page: "optin", data: { variant: "A" } })),
     );
-    expect((await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).visited).toBe(2);
+    expect((await stageFunnel(world.app.fork(), { launchId: own.launch.id })).visited).toBe(2);
     const { email } = buyer();
     for (const visitorId of [phone, desk]) {
       await optIn(world.app.fork(), own, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, at));
     }
-    expect(await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).toMatchObject({ visited: 1, opted_in: 1 });
+    expect(await stageFunnel(world.app.fork(), { launchId: own.launch.id })).toMatchObject({ visited: 1, opted_in: 1 });
   });
   it("loses no event when the log is stopped", async () => {
     const own = await openLaunch(world);
@@ -192,99 +189,8 @@ describe("the roll-up of stages", () => {
         data: { variant: "A" },
       });
     await world.app.events.flush();
-    expect((await stageFunnel(world.app.fork(), own.launch.id, world.app.clock.now())).visited).toBe(300);
+    expect((await stageFunnel(world.app.fork(), { launchId: own.launch.id })).visited).toBe(300);
     const counted = await launchCurve(world.app.fork(), own.launch.id, world.app.clock.now());
     expect(counted.reduce((sum, { visits }) => sum + visits, 0)).toBe(300);
-  });
-});
-
-describe("the event log", () => {
-  it("says who did what in which browser, with what belongs to it, also after two browsers turn out to be one person's", async () => {
-    const own = await openLaunch(world);
-    const [phone, desk] = [visitor(), visitor()];
-    const person = buyer();
-    const now = world.app.clock.now();
-    await look(world, own, "join", phone.visitorId, { utm_source: "guild" });
-    await world.app.events.flush();
-    await optIn(world.app.fork(), own, { email: person.email, firstName: "Ada", answers: {} }, sentBy(phone.visitorId, now));
-    const { order } = await buy(world, own, desk, person);
-    const rows = await world.app
-      .fork()
-      .execute<{ kind: string; visitor_id: string; person_id: string; data: unknown }[]>(
-        "select kind, visitor_id, person_id, data from event where launch_id = ? order by array_position(array['saw_sales', 'opted_in', 'began_checkout', 'paid'], kind)",
-        [own.launch.id],
-      );
-    expect(rows.map(({ kind, visitor_id }) => [kind, visitor_id])).toEqual([
-      ["saw_sales", phone.visitorId],
-      ["opted_in", phone.visitorId],
-      ["began_checkout", desk.visitorId],
-      ["paid", desk.visitorId],
-    ]);
-    expect(new Set(rows.map(({ person_id }) => person_id)).size).toBe(1);
-    expect(rows.map(({ kind, data }) => readEvent(kind, data)?.data)).toEqual([
-      { variant: "A", source: "guild" },
-      { form: "form" },
-      { checkout: order!.checkoutId, product: own.product.id },
-      { order: order!.id, amountMinor: 14_900, currency: "EUR", products: [own.product.id] },
-    ]);
-  });
-  it("says what became of a sale: a card that was refused, offers taken and left, money given back", async () => {
-    const own = await openLaunch(world);
-    const [who, person] = [visitor(), buyer()];
-    await buy(world, own, who, person, cards.poor);
-    const { order, charge } = await buy(world, own, who, person);
-    const [step] = own.steps;
-    await decide(world, own, order!.id, step!.id, "yes");
-    const front = await world.app.fork().findOneOrFail(OrderLine, { orderId: order!.id, role: "front" });
-    const back = { act: randomUUID(), lines: { [front.id]: "10.00" }, amount: "", reason: "" };
-    await refundOrder(world.app, world.app.fork(), world.owner, order!.id, back);
-    const left = await buy(world, own);
-    await decide(world, own, left.order!.id, step!.id, "no");
-    const happened = async (orderId: string, personId: string) =>
-      (
-        await world.app
-          .fork()
-          .execute<{ kind: string; page: string; data: Record<string, unknown> }[]>(
-            "select kind, page, data from event where launch_id = ? and person_id = ? and kind not in ('began_checkout', 'paid') order by array_position(array['payment_refused', 'offer_accepted', 'offer_declined', 'refunded'], kind)",
-            [own.launch.id, personId],
-          )
-      ).map(({ kind, page, data }) => [kind, page, { ...readEvent(kind, data)!.data, order: data["order"] === orderId }]);
-    const offer = { step: step!.id, order: true };
-    expect(await happened(order!.id, order!.personId)).toEqual([
-      [
-        "payment_refused",
-        "checkout",
-        { checkout: charge.checkoutId, amountMinor: 14_900, currency: "EUR", code: "insufficient_funds", order: false },
-      ],
-      ["offer_accepted", step!.page.key, { ...offer, amountMinor: step!.product.priceMinor, currency: "EUR", products: [step!.productId] }],
-      ["refunded", "desk", { amountMinor: 1_000, currency: "EUR", order: true }],
-    ]);
-    expect(await happened(left.order!.id, left.order!.personId)).toEqual([
-      ["offer_declined", step!.page.key, { ...offer, product: step!.productId }],
-    ]);
-    // What comes after the purchase is no stage: the first visit stays the first.
-    const [row] = await world.app
-      .fork()
-      .execute<{ visited: string; paid: string }[]>("select visited, paid from stage_rollup where launch_id = ? and person_id = ?", [
-        own.launch.id,
-        order!.personId,
-      ]);
-    expect(new Date(row!.paid).getTime()).toBeGreaterThanOrEqual(new Date(row!.visited).getTime());
-  });
-  it("is kept in weekly parts, and what came before its part was made is moved into it", async () => {
-    const own = await openLaunch(world);
-    const at = new Date("2031-05-14T12:00:00Z");
-    await writeEvents(world.app.fork(), [
-      { launchId: own.launch.id, visitorId: randomUUID(), kind: "visited", at, page: "optin", data: { variant: "A" } },
-    ]);
-    const partOf = async () =>
-      (
-        await world.app.fork().execute<{ part: string }[]>("select tableoid::regclass::text as part from event where launch_id = ?", [own.launch.id])
-      )[0]!.part;
-    expect(await partOf()).toBe("event_rest");
-    const em = world.app.fork();
-    expect(await ensureEventPartitions(em, at, new Date(at.getTime() + 7 * 86_400_000))).toEqual(["event_2031_05_12", "event_2031_05_19"]);
-    expect(await partOf()).toBe("event_2031_05_12");
-    expect(await ensureEventPartitions(em, at, at)).toEqual([]);
   });
 });

@@ -85,8 +85,8 @@ describe("a launch tried out", () => {
     const now = () => world.app.clock.now();
     const figures = async () => ({
       ledger: await ledgerBalances(em(), now()),
-      launch: (await launchFigures(em(), now())).get(context.launch.id),
-      funnel: await stageFunnel(em(), context.launch.id, now()),
+      launch: (await launchFigures(em())).get(context.launch.id),
+      funnel: await stageFunnel(em(), { launchId: context.launch.id }),
       orders: (await orderList(em(), { launch: context.launch.id }, now())).all,
     });
     const before = await figures();

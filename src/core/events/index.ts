@@ -1,2 +1,3 @@
 export * from "./stages";
 export * from "./kinds";
+export * from "./visit";

@@ -1,12 +1,12 @@
 import { z } from "zod";
 import type { Stage } from "./stages";
+import { devices, visitSource } from "./visit";
 
-/** A short text as it came from an address: where a visitor was sent from, by the open `utm_source` convention. */
-const source = z.string().max(80);
 const pageView = z.object({
-  /** Which version of the page it was, A to D. */
+  /** Which variant of the page it was, A to D. */
   variant: z.string().regex(/^[A-D]$/),
-  source: source.optional(),
+  device: z.enum(devices).optional(),
+  ...visitSource.shape,
 });
 
 /** In minor units of its currency (ISO 4217). */
@@ -18,6 +18,10 @@ export const eventData = {
   visited: pageView,
   saw_sales: pageView,
   opted_in: z.object({ form: z.string().max(60) }),
+  /** Sent a form whose address counts only once it is confirmed. */
+  opt_in_asked: z.object({ form: z.string().max(60) }),
+  /** Confirmed an address; `askedBy` is the visitor who sent the form. */
+  confirmed: z.object({ form: z.string().max(60), askedBy: z.uuid() }),
   began_checkout: z.object({ checkout: z.uuid(), product: z.uuid() }),
   paid: z.object({
     order: z.uuid(),
@@ -28,8 +32,12 @@ export const eventData = {
   }),
   /** A quarter of a film was watched; each once. */
   watched: z.object({ film: z.string().max(60), quarters: z.number().int().min(1).max(4) }),
+  /** Typed a code, or came with one in the address: whether it was taken. */
+  coupon_tried: z.object({ code: z.string().max(80), taken: z.boolean() }),
   /** The card was refused, or the bank's question was not answered. */
   payment_refused: z.object({ checkout: z.uuid(), amountMinor: minor, currency, code: z.string().max(80).optional() }),
+  /** An offer was shown to the buyer of an order. */
+  offered: z.object({ order: z.uuid(), step: z.uuid(), product: z.uuid() }),
   offer_accepted: z.object({ order: z.uuid(), step: z.uuid(), amountMinor: minor, currency, products: z.array(z.uuid()).min(1) }),
   offer_declined: z.object({ order: z.uuid(), step: z.uuid(), product: z.uuid() }),
   /** Money went back to the buyer. */

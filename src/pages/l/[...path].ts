@@ -7,6 +7,7 @@ import {
   firstVisitOf,
   cookie,
   keptLinkOf,
+  lookOf,
   linkCookie,
   tryLinkOf,
   visitorCookie,
@@ -57,7 +58,6 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
   const acceptLanguage = request.headers.get("accept-language") ?? undefined;
   const keptLink = keptLinkOf(request.headers.get("cookie"));
   const ifNoneMatch = request.headers.get("if-none-match") ?? undefined;
-  const passive = request.method === "HEAD" || request.headers.get("sec-purpose")?.includes("prefetch");
   const tryLink = tryLinkOf(request.headers.get("cookie"));
   const buyerToken = buyerTokenOf(request.headers.get("cookie"));
   return respond(
@@ -69,7 +69,7 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
       keptLink,
       tryLink,
       buyerToken,
-      passive,
+      ...lookOf(request.method, request.headers.get("sec-purpose"), request.headers.get("user-agent")),
       acceptLanguage,
       ifNoneMatch,
       firstVisit: firstVisitOf(request.headers.get("cookie")),

@@ -1,8 +1,9 @@
 import { typedAmount } from "../app/typedAmount";
 import { randomUUID } from "node:crypto";
+import { shortText } from "../../core/events";
 import { availability, checkoutRefusal, fullMoment, windowFor, zoneCity, type Viewer } from "../../core/launch";
 import { formatMoney, usualLocale } from "../../core/money";
-import { currenciesOf, priceIn, type BumpTick, type CheckoutChoice, type CheckoutStart, type CouponEntry } from "../../core/offers";
+import { currenciesOf, normaliseCode, priceIn, type BumpTick, type CheckoutChoice, type CheckoutStart, type CouponEntry } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
 import { missingToCharge, sells } from "../../core/pages";
 import type { Product } from "../../store/entities";
@@ -286,10 +287,10 @@ const keptCode = async (em: EntityManager, visitorId: string, launchId: string):
   return row?.code ?? null;
 };
 
-/** Keeps the code of a link for this visitor's checkout, begun or to come. A code that does not exist is passed over. */
-export const keepCode = async (em: EntityManager, context: LaunchContext, typed: string, visitorId: string, now: Date): Promise<void> => {
+/** Keeps the code of a link for this visitor's checkout, begun or to come. A code that does not exist is passed over. Answers whether it is one that is given out. */
+export const keepCode = async (em: EntityManager, context: LaunchContext, typed: string, visitorId: string, now: Date): Promise<boolean> => {
   const known = await couponOf(em, typed);
-  if (!known) return;
+  if (!known) return false;
   await em.transactional(async (tx) => {
     await tx.execute(
       "insert into visitor_coupon (visitor_id, launch_id, code, at) values (?, ?, ?, ?) on conflict (visitor_id, launch_id) do update set code = excluded.code, at = excluded.at",
@@ -301,6 +302,13 @@ export const keepCode = async (em: EntityManager, context: LaunchContext, typed:
       context.launch.id,
     ]);
   });
+  return !known.stopped;
+};
+
+/** Logs that somebody tried a code. */
+export const logTry = (app: App, context: LaunchContext, visitorId: string, code: string, taken: boolean): void => {
+  const data = { code: shortText(normaliseCode(code), 80), taken };
+  app.events.add({ launchId: context.launch.id, visitorId, kind: "coupon_tried", at: app.clock.now(), page: "checkout", data });
 };
 
 /** Puts a code into this browser's checkout, or takes it out where it is empty. One that does not hold is refused at its field. */
@@ -313,11 +321,18 @@ export const applyCoupon = async (
 ): Promise<void> => {
   // Codes are not to be found by trying.
   await limitSender(em, app.clock.now(), "coupon", { visitorId, from, known }, 30, 300);
+  const tried = (taken: boolean) => {
+    if (!test && code) logTry(app, context, visitorId, code, taken);
+  };
   await changeOpen(app, em, context, id, { visitorId, test }, async (tx, checkout, now) => {
     if (!code) return void (checkout.coupon = null);
     const place = { country: checkout.country ?? "", region: checkout.region, reverse: reverseChargeOf(app, checkout) };
     const { refusal, coupon } = await checkoutLines(tx, context, { ...checkout, ...place, coupon: code }, now);
-    if (refusal) throw new Refusal(422, "fields", "The code was not taken.", { code: refusal });
+    if (refusal) {
+      tried(false);
+      throw new Refusal(422, "fields", "The code was not taken.", { code: refusal });
+    }
     checkout.coupon = coupon!.code;
   });
+  tried(true);
 };

@@ -62,14 +62,15 @@ const factsOf = (context: LaunchContext, products: Product[], mainMinor: number)
   };
 };
 
-/** The offers of a launch as they stand at an instant. */
-export const offersView = async (em: EntityManager, context: LaunchContext, asOf: Date): Promise<OffersView> => {
+/** The offers of a launch as things are now, or as they stood at an instant of the past (`pastAt`). */
+export const offersView = async (em: EntityManager, context: LaunchContext, now: Date, pastAt?: Date): Promise<OffersView> => {
   const { launch, product, savedPath, pages, plan } = context;
+  const asOf = pastAt ?? now;
   const [products, versions, { walks, sold }, funnel] = await Promise.all([
     em.find(Product, {}, { orderBy: { name: 1 } }),
     em.find(PathVersion, { launchId: launch.id, at: { $lte: asOf } }, { orderBy: { version: -1 } }),
     pathFigures(em, launch.id, asOf),
-    stageFunnel(em, launch.id, asOf),
+    stageFunnel(em, { launchId: launch.id, asOf: pastAt }),
   ]);
   const mainMinor = priceAt(plan, asOf, await countersOf(em, context)).minor;
   const total = (what: "gross" | "net" | "commission") => sold.reduce((sum, line) => sum + line[what], 0);

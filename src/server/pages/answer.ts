@@ -18,6 +18,7 @@ import { strikable } from "../../core/offers";
 import { assignArm, trackingOf, type CompiledPage } from "../../core/pages";
 import { consentWords } from "../../core/people";
 import type { BumpFacts, Extras, OrderFacts, PageFacts, Values } from "../../public/facts";
+import { sourceOf } from "../../core/events";
 import { notice } from "../../public/forms";
 import { html, type Html } from "../../public/html";
 import { lockedSentence } from "../../public/run";
@@ -36,7 +37,7 @@ import {
   visitStarts,
   type Identity,
 } from "../launch/persons";
-import { currentCheckout, keepCode, namedAlone, restoreCheckout } from "../offers/checkout";
+import { currentCheckout, keepCode, logTry, namedAlone, restoreCheckout } from "../offers/checkout";
 import { Charge } from "../../store/entities";
 import { clickOf, recordTouch } from "../partners/touch";
 import { personOf } from "../people/identity";
@@ -90,8 +91,8 @@ const logView = (
   const fresh = request.visitorId ? [] : [cookie(app, visitorCookie, view.visitorId)];
   const kind = eventKinds[view.page.kind];
   if (!kind || request.form || request.passive) return fresh;
-  const source = request.query.get("utm_source")?.slice(0, 80);
-  const seen = { kind, page: view.page.key, data: { variant: view.variant ?? "A", ...(source ? { source } : {}) } };
+  const { device } = request;
+  const seen = { kind, page: view.page.key, data: { variant: view.variant ?? "A", ...(device ? { device } : {}), ...sourceOf(request.query) } };
   const { launch } = context;
   if (!request.visitorId) return [...fresh, firstVisitHeader(app, { launch: launch.id, view: seen })];
   app.events.add({ ...seen, launchId: launch.id, visitorId: view.visitorId, at: view.now, country: guessCountry(request.acceptLanguage) });
@@ -344,7 +345,11 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
   if (!trying && (query.has("p") || query.has("k") || query.has("coupon") || (asked.kind === "checkout" && query.has("r")))) {
     const click = clickOf(query, asked.key);
     if (click && request.visitorId) await recordTouch(start.em, context.launch.id, click, visitorId, now);
-    if (query.has("coupon")) await keepCode(start.em, context, query.get("coupon")!, visitorId, now);
+    const code = query.get("coupon");
+    if (code !== null) {
+      const taken = await keepCode(start.em, context, code, visitorId, now);
+      if (request.visitorId && !request.passive) logTry(app, context, visitorId, code, taken);
+    }
     if (asked.kind === "checkout" && query.has("r")) {
       const id = await readLink(app.config.INKBELL_SECRET, "restore_checkout", query.get("r"), now);
       if (id) await restoreCheckout(start.em, context, id, visitorId, now);
@@ -392,6 +397,10 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
   const found = finder ? await finder(room) : {};
   if ("go" in found) return redirect(app, found.go, visitorId);
   const cookies = test ? [] : logView(app, context, request, { page, visitorId, variant: arm?.variant, now });
+  if (found.offered && !test && !request.passive && !request.form) {
+    const { personId, ...data } = found.offered;
+    app.events.add({ launchId: context.launch.id, visitorId, personId, kind: "offered", at: now, page: page.key, data });
+  }
   const message = found.notice ?? (request.form?.message ? notice(request.form.message) : query.has("spoilt") ? notice(spoiltWords) : undefined);
   const extras = asksMore(compiled)
     ? await extrasOf(start.em, {

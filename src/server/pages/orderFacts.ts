@@ -1,5 +1,6 @@
 import { orderNumber } from "../../core/money";
 import { usedCode } from "../../store/reports/usedCode";
+import type { EventDataOf } from "../../core/events";
 import { windowFor, type Viewer, type PageKind } from "../../core/launch";
 import { recoveryDueAt } from "../../core/leaks";
 import {
@@ -58,8 +59,12 @@ export interface OrderRoom {
   /** Whether this visitor only tries things out. */
   test: boolean;
 }
-/** Where an order stands, or where the browser goes on instead. `kept` is what is known of who fills the form in. */
-type Found = { notice?: Html; order?: OrderFacts; kept?: Values; bumps?: BumpFacts } | { go: string };
+/**
+ * Where an order stands, or where the browser goes on instead. `kept` is what is known of who fills the form in; `offered` is an
+ * offer that is shown, and to whom.
+ */
+type Found =
+  { notice?: Html; order?: OrderFacts; kept?: Values; bumps?: BumpFacts; offered?: EventDataOf<"offered"> & { personId: string } } | { go: string };
 type OrderFinder = (room: OrderRoom) => Promise<Found>;
 
 const here = (context: LaunchContext, { path }: PublicRequest) => `/l/${context.launch.slug}${path ? `/${path}` : ""}`;
@@ -324,6 +329,7 @@ const offer: OrderFinder = async (room) => {
   const buyer = await buyerOf(em, request.buyerToken, now);
   const own = await isBuyersBrowser(em, order, { visitorId: room.test ? room.visitorId : request.visitorId, buyerId: buyer?.id });
   return {
+    ...(order.test ? {} : { offered: { order: order.id, step: step.id, product: step.product.id, personId: order.personId } }),
     notice: charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : goneNotice(request),
     order: {
       step: "offer",

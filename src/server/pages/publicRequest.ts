@@ -1,7 +1,8 @@
 import { z } from "zod";
-import { eventData } from "../../core/events";
+import { eventData, type Device } from "../../core/events";
 import type { Errors, Values } from "../../public/facts";
 import type { App } from "../app/app";
+import { visitorAgent } from "./visitorAgent";
 
 export interface PublicRequest {
   slug: string;
@@ -15,8 +16,9 @@ export interface PublicRequest {
   tryLink?: string;
   /** The session of a buyer who is signed in to their library. */
   buyerToken?: string;
-  /** Only looked at (a HEAD request, a browser that fetches ahead): starts and stops no clock. */
+  /** Only looked at (a HEAD request, a browser that fetches ahead, a program): counted nowhere, starts and stops no clock. */
   passive?: boolean;
+  device?: Device;
   acceptLanguage?: string;
   /** What this browser did on its first visit, which counts now that it has come again. */
   firstVisit?: FirstVisit;
@@ -41,6 +43,16 @@ export const linkCookie = "ib_k";
 export const tryCookie = "ib_t";
 const isVisitorId = (text: string | undefined): text is string =>
   /^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/.test(text ?? "");
+
+/** Whether a page is only looked at, and on what, by the method and the headers of a request. */
+export const lookOf = (
+  method: string | undefined,
+  purpose: string | null | undefined,
+  userAgent: string | null | undefined,
+): Pick<PublicRequest, "passive" | "device"> => {
+  const { program, device } = visitorAgent(userAgent);
+  return { passive: program || method === "HEAD" || (purpose ?? "").includes("prefetch"), device };
+};
 
 /** The visitor's id in a `Cookie` header, if it is one. */
 export const visitorOf = (cookies: string | null | undefined): string | undefined => {

@@ -1,7 +1,9 @@
 import type { Logger } from "pino";
 import type { EventFact } from "../../core/events";
 import type { EntityManager } from "../../store/orm";
-import { countEvents, personOfVisitor } from "../../store/statements/countEvents";
+import { countEvents } from "../../store/events/countEvents";
+import { personOfVisitor } from "../../store/events/personOfVisitor";
+import { countPageViews, type PageView } from "../../store/events/rollups";
 import { prepared } from "../../store/statements/prepared";
 import { describeError } from "../app/describeError";
 
@@ -9,6 +11,8 @@ import { describeError } from "../app/describeError";
 export type LoggedEvent = EventFact & {
   launchId: string;
   visitorId: string;
+  /** Who did it, where that is not who the visitor is. */
+  personId?: string;
   at: Date;
   page: string;
   country?: string;
@@ -37,71 +41,68 @@ const mostAtOnce = 5_000;
 
 const insertBatch = `with ${countEvents("jsonb_to_recordset(?::jsonb)", personOfVisitor)} select 1`;
 
-// The version that a person saw first stays theirs.
-const insertPages = /* sql */ `
-insert into page_rollup as r (launch_id, page, person_id, variant, seen_at, acted_at)
-select b.launch_id, b.page, ${personOfVisitor}, (array_agg(b.variant order by b.at))[1], min(b.at), min(b.at) filter (where b.kind = 'opted_in')
-from jsonb_to_recordset(?::jsonb) as b(launch_id uuid, visitor_id uuid, kind text, at timestamptz, page text, variant text)
-group by 1, 2, 3 order by 1, 2, 3
-on conflict (launch_id, page, person_id) do update set
-  seen_at = least(r.seen_at, excluded.seen_at), acted_at = least(r.acted_at, excluded.acted_at)
-where excluded.seen_at < r.seen_at or (excluded.acted_at is not null and r.acted_at is null)`;
+/** What a batch holds of each page and visitor. Summed here, where nobody else waits for it. */
+const viewsOf = (events: LoggedEvent[]): PageView[] => {
+  const views = new Map<string, PageView>();
+  for (const event of events) {
+    if (event.kind !== "visited" && event.kind !== "saw_sales" && event.kind !== "opted_in") continue;
+    const at = event.at.toISOString();
+    const variant = event.kind === "opted_in" ? "A" : event.data.variant;
+    const actedAt = event.kind === "opted_in" ? at : null;
+    const key = `${event.launchId} ${event.page} ${event.personId ?? event.visitorId}`;
+    const view = views.get(key);
+    if (!view) {
+      const { launchId, page, visitorId, personId } = event;
+      views.set(key, { launch_id: launchId, page, visitor_id: visitorId, person_id: personId, variant, seen_at: at, acted_at: actedAt });
+      continue;
+    }
+    if (at < view.seen_at) Object.assign(view, { seen_at: at, variant });
+    if (actedAt !== null && (view.acted_at === null || actedAt < view.acted_at)) view.acted_at = actedAt;
+  }
+  return [...views.values()];
+};
 
-const asRows = (events: LoggedEvent[]): string =>
-  JSON.stringify(
-    events.map((e) => ({
-      launch_id: e.launchId,
-      visitor_id: e.visitorId,
-      kind: e.kind,
-      at: e.at.toISOString(),
-      page: e.page,
-      variant: "variant" in e.data ? e.data.variant : "A",
-      country: e.country ?? null,
-      data: e.data,
-    })),
-  );
+/** Each visitor of a batch with the first instant at which they did something in it. */
+const visitorsOf = (events: LoggedEvent[]): { visitor_id: string; at: Date }[] => {
+  const first = new Map<string, Date>();
+  for (const { visitorId, at } of events) {
+    const known = first.get(visitorId);
+    if (!known || at < known) first.set(visitorId, at);
+  }
+  return [...first].map(([visitor_id, at]) => ({ visitor_id, at }));
+};
 
-/** Writes events with the roll-up of first times per person and stage, in the transaction that is under way. */
+/** Writes events with their roll-ups and counters, in the transaction that is under way. */
 export const writeEvents = async (tx: EntityManager, events: LoggedEvent[]): Promise<void> => {
   if (events.length === 0) return;
-  const rows = asRows(events);
   // A new visitor is a person of the same id, until an address shows who it is; known ones are passed over by their keys. All
   // people come before all visitors, as in `personOf`: a request and its own visit, written at once, must not hold each other up.
   await prepared(
     tx,
     "visitors",
-    `with seen as (select visitor_id, min(at) as at from jsonb_to_recordset(?::jsonb) as b(visitor_id uuid, at timestamptz) group by 1 order by 1),
+    `with seen as (select visitor_id, at from json_to_recordset(?::json) as b(visitor_id uuid, at timestamptz) order by 1),
      made as (insert into person (id, created_at) select visitor_id, at from seen on conflict do nothing returning 1)
      insert into visitor (id, person_id, first_seen_at) select visitor_id, visitor_id, at from seen where (select count(*) from made) >= 0 on conflict do nothing`,
-    [rows],
+    [JSON.stringify(visitorsOf(events))],
   );
-  await prepared(tx, "events", insertBatch, [rows]);
-  const seen = events.filter(({ kind }) => kind === "visited" || kind === "saw_sales" || kind === "opted_in");
-  if (seen.length > 0) await prepared(tx, "page_views", insertPages, [seen.length === events.length ? rows : asRows(seen)]);
+  const rows = events.map(({ launchId, visitorId, personId, kind, at, page, country, data }) => ({
+    launch_id: launchId,
+    visitor_id: visitorId,
+    person_id: personId,
+    kind,
+    at,
+    page,
+    country,
+    data,
+  }));
+  await prepared(tx, "events", insertBatch, [JSON.stringify(rows)]);
+  // After the stages, in a statement of its own: who begins a checkout meanwhile has been waited for, and is counted for these pages.
+  const views = viewsOf(events);
+  if (views.length > 0) await countPageViews(tx, views);
 };
 
-const hourMs = 3_600_000;
-
-/** Counts page views by the hour. Last in its transaction: every process writes these same few rows. */
-const countHours = (tx: EntityManager, events: LoggedEvent[]): Promise<unknown> => {
-  // Thousands of views make a handful of counts: they are summed here, where nobody else waits for it.
-  const counts = new Map<string, { launch_id: string; hour: string; kind: string; n: number }>();
-  for (const { launchId, at, kind } of events) {
-    const hour = Math.floor(at.getTime() / hourMs) * hourMs;
-    const key = `${launchId} ${hour} ${kind}`;
-    const count = counts.get(key);
-    if (count) count.n += 1;
-    else counts.set(key, { launch_id: launchId, hour: new Date(hour).toISOString(), kind, n: 1 });
-  }
-  return prepared(
-    tx,
-    "hourly_counts",
-    `insert into hourly_count as h (launch_id, hour, kind, n)
-     select launch_id, hour, kind, n from jsonb_to_recordset(?::jsonb) as b(launch_id uuid, hour timestamptz, kind text, n int)
-     order by 1, 2, 3 on conflict (launch_id, hour, kind) do update set n = h.n + excluded.n`,
-    [JSON.stringify([...counts.values()])],
-  );
-};
+/** Whether a value does not fit its column (SQLSTATE class 22): trying again would not help. */
+const isDataError = (error: unknown): boolean => error instanceof Error && "code" in error && String(error.code).startsWith("22");
 
 /**
  * Page views, kept in memory for a moment and written in batches off the request path. What must not be lost
@@ -122,6 +123,19 @@ export class EventLog {
     else this.timer ??= setTimeout(() => void this.flush(), everyMs);
   }
 
+  /** Writes a batch. An event that the database can never take is left out, so that it does not hold up all others. */
+  private async write(batch: LoggedEvent[]): Promise<void> {
+    try {
+      await this.fork().transactional((tx) => writeEvents(tx, batch));
+    } catch (error) {
+      if (!isDataError(error)) throw error;
+      if (batch.length === 1) return this.log.error({ ...describeError(error), kind: batch[0]!.kind }, "an event cannot be kept");
+      const half = Math.ceil(batch.length / 2);
+      await this.write(batch.slice(0, half));
+      await this.write(batch.slice(half));
+    }
+  }
+
   /** Writes all that waits. Never throws: a failed batch is logged and tried again with the next. */
   flush(): Promise<void> {
     clearTimeout(this.timer);
@@ -130,12 +144,7 @@ export class EventLog {
     this.waiting = [];
     this.writing = this.writing.then(async () => {
       try {
-        if (batch.length > 0) {
-          await this.fork().transactional(async (tx) => {
-            await writeEvents(tx, batch);
-            await countHours(tx, batch);
-          });
-        }
+        if (batch.length > 0) await this.write(batch);
       } catch (error) {
         this.log.error({ ...describeError(error), events: batch.length }, "events could not be written yet");
         if (this.waiting.length < 20 * mostAtOnce) this.waiting.unshift(...batch);

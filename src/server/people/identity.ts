@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { normaliseEmail } from "../../core/people";
 import { mergedStarts } from "../../core/launch";
 import { Contact, Launch } from "../../store/entities";
+import { mergeRollups } from "../../store/events/rollups";
 import type { EntityManager } from "../../store/orm";
 
 /** The person behind a visitor's cookie; the visitor is recorded where it is new. */
@@ -28,35 +29,11 @@ export const shareTouches = async (em: EntityManager, from: string, into: string
  * go along, so that credit survives a change of device.
  */
 const merge = async (em: EntityManager, from: string, into: string, now: Date): Promise<void> => {
-  // The rows of both, in the order in which whoever counts visits locks them: two that meet wait, and none is ended.
-  await em.execute("select 1 from stage_rollup where person_id in (?, ?) order by launch_id, person_id for update", [from, into]);
-  await em.execute("select 1 from page_rollup where person_id in (?, ?) order by launch_id, page, person_id for update", [from, into]);
+  await mergeRollups(em, from, into);
   await em.execute("update visitor set person_id = ? where person_id = ?", [into, from]);
   await shareTouches(em, from, into);
   await em.execute("delete from touch_person where person_id = ?", [from]);
   await em.execute("update checkout set person_id = ? where person_id = ?", [into, from]);
-  await em.execute(
-    `insert into stage_rollup as r (launch_id, person_id, country, partner_id, visited, opted_in, saw_sales, began_checkout, paid)
-     select launch_id, ?, country, partner_id, visited, opted_in, saw_sales, began_checkout, paid from stage_rollup where person_id = ?
-     on conflict (launch_id, person_id) do update set country = coalesce(r.country, excluded.country), partner_id = coalesce(r.partner_id, excluded.partner_id),
-       visited = least(r.visited, excluded.visited), opted_in = least(r.opted_in, excluded.opted_in), saw_sales = least(r.saw_sales, excluded.saw_sales),
-       began_checkout = least(r.began_checkout, excluded.began_checkout), paid = least(r.paid, excluded.paid)`,
-    [into, from],
-  );
-  await em.execute("delete from stage_rollup where person_id = ?", [from]);
-  await em.execute(
-    `insert into page_rollup as r (launch_id, page, person_id, variant, seen_at, acted_at) select launch_id, page, ?, variant, seen_at, acted_at from page_rollup where person_id = ?
-     on conflict (launch_id, page, person_id) do update set seen_at = least(r.seen_at, excluded.seen_at), acted_at = least(r.acted_at, excluded.acted_at),
-       variant = case when excluded.seen_at < r.seen_at then excluded.variant else r.variant end`,
-    [into, from],
-  );
-  await em.execute("delete from page_rollup where person_id = ?", [from]);
-  await em.execute(
-    `insert into film_rollup as r (launch_id, page, film, person_id, quarters, at) select launch_id, page, film, ?, quarters, at from film_rollup where person_id = ?
-     on conflict (launch_id, page, film, person_id) do update set quarters = greatest(r.quarters, excluded.quarters), at = least(r.at, excluded.at)`,
-    [into, from],
-  );
-  await em.execute("delete from film_rollup where person_id = ?", [from]);
   await em.execute("update page_comment set person_id = ? where person_id = ?", [into, from]);
   await supersedeStarts(em, from, into, now);
   // What goes on counting of either counts by the clock's own rule: the earlier one wins.

@@ -3,6 +3,7 @@ import { randomUUID } from "node:crypto";
 import { needsConfirmation, normaliseEmail, sentByProgram, type OptInRequest } from "../../core/people";
 import type { BlockOf } from "../../core/pages";
 import { Contact, OptIn } from "../../store/entities";
+import { handOverView } from "../../store/events/rollups";
 import type { EntityManager } from "../../store/orm";
 import { limitSender, mayGoOn } from "../app/rateLimit";
 import { queueEmail } from "../emails/queueEmail";
@@ -33,7 +34,15 @@ export interface OptInVisit {
 export type OptInOutcome = "listed" | "asked";
 
 /** Puts a contact on the list: the consent counts, a clock that an opt-in starts is started, and the welcome goes out. */
-const enlist = async (tx: EntityManager, context: LaunchContext, contact: Contact, given: OptIn, visitorId: string, now: Date): Promise<void> => {
+const enlist = async (
+  tx: EntityManager,
+  context: LaunchContext,
+  contact: Contact,
+  given: OptIn,
+  visitorId: string,
+  now: Date,
+  confirmed = false,
+): Promise<void> => {
   await tx.nativeUpdate(Contact, { id: contact.id }, { consentText: given.consentText, consentAt: now, unsubscribedAt: null });
   await tx.nativeUpdate(OptIn, { id: given.id }, { confirmedAt: now });
   const { clock } = context.plan;
@@ -41,8 +50,11 @@ const enlist = async (tx: EntityManager, context: LaunchContext, contact: Contac
   // On the form that was chosen, or on any.
   if (clock.kind === "personal" && clock.trigger.on === "opt_in" && (clock.trigger.page === null || clock.trigger.page === page))
     await startClock(tx, context, contact.personId, "opt_in", now, visitorId);
+  const { form, visitorId: askedBy } = given;
+  const by = { launchId: context.launch.id, visitorId, personId: contact.personId, at: now, page, country: given.country ?? undefined };
   await writeEvents(tx, [
-    { launchId: context.launch.id, visitorId, kind: "opted_in", at: now, page, country: given.country ?? undefined, data: { form: given.form } },
+    ...(confirmed ? [{ ...by, kind: "confirmed" as const, data: { form, askedBy } }] : []),
+    { ...by, kind: "opted_in", data: { form } },
   ]);
   await queueEmail(tx, {
     key: `welcome:${context.launch.id}:${contact.id}`,
@@ -103,6 +115,7 @@ export const optIn = async (em: EntityManager, context: LaunchContext, request: 
       return enlist(tx, context, contact, given, visitorId, now);
     }
     if (!contact.consentAt) await keepAnswers(tx, contact, request);
+    await writeEvents(tx, [{ launchId: context.launch.id, visitorId, kind: "opt_in_asked", at: now, page, country, data: { form: form.id } }]);
     await queueEmail(tx, {
       key: `confirm:${given.id}`,
       kind: "confirm",
@@ -133,19 +146,13 @@ export const confirmOptIn = async (
     const contact = await tx.findOneOrFail(Contact, { id: given.contactId });
     if (given.confirmedAt) return given;
     const [asker] = await tx.execute<{ person_id: string }[]>("select person_id from visitor where id = ?", [given.visitorId]);
-    if (asker && asker.person_id !== contact.personId) await shareTouches(tx, asker.person_id, contact.personId, given.launchId);
-    // So does the visit that led to it, with the version of the page that was seen: else it would count as another person's.
-    const asked = [given.visitorId, given.launchId, given.page, contact.personId];
-    await tx.execute(
-      `with seen as (
-         delete from page_rollup r using visitor v where v.id = ? and r.person_id = v.person_id and r.launch_id = ? and r.page = ? and r.person_id <> ?
-         returning r.launch_id, r.page, r.variant, r.seen_at)
-       insert into page_rollup (launch_id, page, person_id, variant, seen_at) select launch_id, page, ?::uuid, variant, seen_at from seen on conflict do nothing`,
-      [...asked, contact.personId],
-    );
+    if (asker && asker.person_id !== contact.personId) {
+      await shareTouches(tx, asker.person_id, contact.personId, given.launchId);
+      await handOverView(tx, given.launchId, given.page, asker.person_id, contact.personId);
+    }
     await tx.nativeUpdate(Contact, { id: contact.id }, { provenAt: contact.provenAt ?? now });
     await tieBrowser(tx, visitorId, contact.personId, visitorId === given.visitorId, now);
-    await enlist(tx, context, contact, given, visitorId, now);
+    await enlist(tx, context, contact, given, visitorId, now, true);
     return given;
   });
 

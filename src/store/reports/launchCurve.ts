@@ -11,9 +11,9 @@ export interface CurveHour {
 export const launchCurve = async (em: EntityManager, launchId: string, asOf: Date): Promise<CurveHour[]> => {
   const rows = await em.execute<{ hour: Date | string; visits: string; orders: string }[]>(
     `select hour, sum(visits) as visits, sum(orders) as orders from (
-       select hour, n as visits, 0 as orders from hourly_count where launch_id = ? and kind in ('visited', 'saw_sales') and hour <= ?
+       select hour, events as visits, 0 as orders from hour_count where launch_id = ? and kind in ('visited', 'saw_sales') and hour <= ?
        union all select date_trunc('hour', placed_at), 0, count(*) from sale_order where launch_id = ? and placed_at <= ? and not test group by 1
-     ) as hours group by 1 order by 1`,
+     ) as hours group by 1 having sum(visits) + sum(orders) > 0 order by 1`,
     [launchId, asOf, launchId, asOf],
   );
   return rows.map((row) => ({ hour: new Date(row.hour).toISOString(), visits: Number(row.visits), orders: Number(row.orders) }));

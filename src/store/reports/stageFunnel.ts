@@ -1,13 +1,20 @@
-import type { Stage } from "../../core/events";
+import { stages, type Stage } from "../../core/events";
+import type { LaunchScope } from "../../core/figures";
 import type { EntityManager } from "../orm";
 
-/** How many different people had reached each stage of a launch at an instant. */
-export const stageFunnel = async (em: EntityManager, launchId: string, asOf: Date): Promise<Record<Stage, number>> => {
-  const [row] = await em.execute<Record<Stage, string>[]>(
-    `select count(*) filter (where visited <= t.at) as visited, count(*) filter (where opted_in <= t.at) as opted_in, count(*) filter (where saw_sales <= t.at) as saw_sales,
-       count(*) filter (where began_checkout <= t.at) as began_checkout, count(*) filter (where paid <= t.at) as paid
-     from stage_rollup, (select ?::timestamptz as at) as t where launch_id = ?`,
-    [asOf, launchId],
-  );
-  return Object.fromEntries(Object.entries(row!).map(([stage, n]) => [stage, Number(n)])) as Record<Stage, number>;
+/** How many different people have reached each stage of a launch: as things are now by the counters, at an instant of the past by everybody's times. */
+export const stageFunnel = async (em: EntityManager, { launchId, asOf }: LaunchScope): Promise<Record<Stage, number>> => {
+  const rows = asOf
+    ? await em.execute<{ stage: Stage; people: string }[]>(
+        `select s.stage, s.people from (
+           select ${stages.map((stage) => `count(*) filter (where ${stage} <= t.at) as ${stage}`).join(", ")}
+           from stage_rollup, (select ?::timestamptz as at) as t where launch_id = ?
+         ) as f cross join lateral (values ${stages.map((stage) => `('${stage}', f.${stage})`).join(", ")}) as s(stage, people)`,
+        [asOf, launchId],
+      )
+    : await em.execute<{ stage: Stage; people: string }[]>(
+        "select kind as stage, sum(people) as people from hour_count where launch_id = ? group by 1",
+        [launchId],
+      );
+  return Object.fromEntries(stages.map((stage) => [stage, Number(rows.find((row) => row.stage === stage)?.people ?? 0)])) as Record<Stage, number>;
 };

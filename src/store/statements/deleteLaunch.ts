@@ -35,7 +35,18 @@ export const deleteLaunchRows = async (em: EntityManager, launchId: string): Pro
     launchId,
     launchId,
   ]);
-  for (const table of ["bell_run", "launch_change", "path_step", "path_version", "page_address", "listing", "seats_taken", "hourly_count", "page"])
+  for (const table of [
+    "bell_run",
+    "launch_change",
+    "path_step",
+    "path_version",
+    "page_address",
+    "listing",
+    "seats_taken",
+    "hour_count",
+    "page_count",
+    "page",
+  ])
     await em.execute(`delete from ${table} where launch_id = ?`, [launchId]);
   await em.execute("delete from launch where id = ?", [launchId]);
 };

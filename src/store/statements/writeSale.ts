@@ -1,5 +1,5 @@
 import type { EntityManager } from "../orm";
-import { countEvents } from "./countEvents";
+import { countEvents } from "../events/countEvents";
 import { prepared } from "./prepared";
 
 type Row = Record<string, unknown>;

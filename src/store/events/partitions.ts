@@ -1,4 +1,4 @@
-import type { EntityManager } from "./orm";
+import type { EntityManager } from "../orm";
 
 const week = 7 * 86_400_000;
 // A Monday, so that parts begin on Mondays (UTC).
