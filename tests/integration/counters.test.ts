@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { devices, type Device } from "../../src/core/events";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { writeEvents, type LoggedEvent } from "../../src/server/people/eventLog";
 import { becomePerson, personOf } from "../../src/server/people/identity";
@@ -26,7 +27,8 @@ const day = 86_400_000;
 const hour = 3_600_000;
 
 const kept = {
-  stages: "select launch_id, person_id, country, country_at, source, source_at, visited, opted_in, saw_sales, began_checkout, paid from stage_rollup",
+  stages:
+    "select launch_id, person_id, country, country_at, source, source_at, device, device_at, visited, opted_in, saw_sales, began_checkout, paid from stage_rollup",
   pages: "select launch_id, page, person_id, variant, seen_at, acted_at from page_rollup",
   days: "select launch_id, person_id, kind, page, day::text, n from day_rollup",
   hours:
@@ -43,7 +45,7 @@ const all = async (): Promise<Record<string, string[]>> =>
   );
 
 type Deed =
-  | { does: "see"; who: number; page: "optin" | "sales"; variant: "A" | "B"; hours: number; country?: string; source?: string }
+  | { does: "see"; who: number; page: "optin" | "sales"; variant: "A" | "B"; hours: number; country?: string; source?: string; device?: Device }
   | { does: "opt_in" | "begin" | "pay"; who: number; hours: number }
   | { does: "merge"; who: number; into: number }
   | { does: "flush" };
@@ -57,6 +59,7 @@ const view = fc.record({
   hours,
   country: fc.constantFrom(undefined, "PT", "DE"),
   source: fc.constantFrom(undefined, "guild", "fair"),
+  device: fc.constantFrom(undefined, ...devices),
 });
 const deed: fc.Arbitrary<Deed> = fc.oneof(
   { weight: 5, arbitrary: view },
@@ -83,8 +86,9 @@ const live = async (deeds: Deed[]): Promise<void> => {
       const by = { launchId: context.launch.id, visitorId: visitors[one.who]!, at: new Date(now.getTime() - one.hours * hour + n) };
       const money = { amountMinor: 14_900, currency: "EUR", products: [context.product.id], order: randomUUID() };
       if (one.does === "see") {
-        const { page, variant, country, source } = one;
-        waiting.push({ ...by, kind: page === "sales" ? "saw_sales" : "visited", page, country, data: { variant, ...(source ? { source } : {}) } });
+        const { page, variant, country, source, device } = one;
+        const data = { variant, ...(source ? { source } : {}), ...(device ? { device } : {}) };
+        waiting.push({ ...by, kind: page === "sales" ? "saw_sales" : "visited", page, country, data });
       } else if (one.does === "opt_in") waiting.push({ ...by, kind: "opted_in", page: "optin", data: { form: "f" } });
       else if (one.does === "begin")
         waiting.push({ ...by, kind: "began_checkout", page: "checkout", data: { checkout: randomUUID(), product: context.product.id } });

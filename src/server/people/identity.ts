@@ -49,7 +49,8 @@ const merge = async (em: EntityManager, from: string, into: string, now: Date): 
     [into, from],
   );
   await em.execute("delete from clock_stop where person_id = ?", [from]);
-  await em.execute("update person set merged_into = ? where id = ?", [into, from]);
+  // Whoever had been merged into the one is the other as well: one step leads to who somebody is.
+  await em.execute("update person set merged_into = ? where id = ? or merged_into = ?", [into, from, from]);
 };
 
 /** Where the doors of a launch are open to both people: the starts of the one whose clock ends later count no more. */

@@ -17,10 +17,11 @@ export const countEvents = (source: string, person: string): string => /* sql */
   insert into hour_count (launch_id, kind, hour, country, source, people, events)
   select launch_id, kind, date_trunc('hour', at, 'UTC'), coalesce(country, ''), coalesce(data->>'source', ''), 0, count(*) from batch group by 1, 2, 3, 4, 5
 ), staged as (
-  insert into stage_rollup as r (launch_id, person_id, country, country_at, source, source_at, partner_id, visited, ${firstTimes.join(", ")})
+  insert into stage_rollup as r (launch_id, person_id, country, country_at, source, source_at, device, device_at, partner_id, visited, ${firstTimes.join(", ")})
   select launch_id, person_id,
     (array_agg(country order by at) filter (where country is not null))[1], min(at) filter (where country is not null),
     (array_agg(data->>'source' order by at) filter (where data->>'source' is not null))[1], min(at) filter (where data->>'source' is not null),
+    (array_agg(data->>'device' order by at) filter (where data->>'device' is not null))[1], min(at) filter (where data->>'device' is not null),
     (select t.partner_id from touch_person tp join touch t on t.id = tp.touch_id where tp.person_id = batch.person_id and t.launch_id = batch.launch_id order by t.at limit 1),
     min(at), ${firstTimes.map((stage) => `min(at) filter (where kind = '${stage}')`).join(", ")}
   from batch where kind in (${stageKinds}) group by 1, 2 order by 1, 2

@@ -3,34 +3,29 @@ import type { EntityManager } from "../orm";
 
 // What is counted in one go by the writer is told here once more, over the whole log: a test holds the two together.
 const kindsOfStages = stages.map((stage) => `'${stage}'`).join(", ");
-const columns = `country, country_at, source, source_at, partner_id, ${stages.join(", ")}`;
-
-/** Everybody who was merged into somebody, and who that is in the end. */
-const ends = /* sql */ `
-create temp table merged on commit drop as
-with recursive chain as (
-  select id, merged_into as into_id from person where merged_into is not null
-  union all select c.id, p.merged_into from chain c join person p on p.id = c.into_id where p.merged_into is not null
-) select distinct on (c.id) c.id, c.into_id from chain c join person p on p.id = c.into_id where p.merged_into is null`;
+const columns = `country, country_at, source, source_at, device, device_at, partner_id, ${stages.join(", ")}`;
 
 const log = /* sql */ `
 create temp table logged on commit drop as
-select e.launch_id, coalesce(m.into_id, e.person_id) as person_id, e.kind, e.at, coalesce(e.page, '') as page, e.country, e.data
-from event e left join merged m on m.id = e.person_id where e.at >= ?`;
+select e.launch_id, coalesce(m.merged_into, e.person_id) as person_id, e.kind, e.at, coalesce(e.page, '') as page, e.country, e.data
+from event e left join person m on m.id = e.person_id where e.at >= ?`;
 
 const stageRows = /* sql */ `
 create temp table staged on commit drop as
 select launch_id, person_id, (array_agg(country order by country_at) filter (where country_at is not null))[1] as country, min(country_at) as country_at,
   (array_agg(source order by source_at) filter (where source_at is not null))[1] as source, min(source_at) as source_at,
+  (array_agg(device order by device_at) filter (where device_at is not null))[1] as device, min(device_at) as device_at,
   (array_agg(partner_id) filter (where partner_id is not null))[1] as partner_id, ${stages.map((stage) => `min(${stage}) as ${stage}`).join(", ")}
 from (
   -- What the log does not reach back to stays as it was kept; of what it holds, only itself counts.
   select launch_id, person_id, case when country_at < t.edge then country end as country, case when country_at < t.edge then country_at end as country_at,
-    case when source_at < t.edge then source end as source, case when source_at < t.edge then source_at end as source_at, partner_id,
+    case when source_at < t.edge then source end as source, case when source_at < t.edge then source_at end as source_at,
+    case when device_at < t.edge then device end as device, case when device_at < t.edge then device_at end as device_at, partner_id,
     ${stages.map((stage) => `case when ${stage} < t.edge then ${stage} end as ${stage}`).join(", ")}
   from stage_rollup, (select ?::timestamptz as edge) as t
   union all
   select launch_id, person_id, country, case when country is not null then at end, data->>'source', case when data->>'source' is not null then at end,
+    data->>'device', case when data->>'device' is not null then at end,
     (select t.partner_id from touch_person tp join touch t on t.id = tp.touch_id where tp.person_id = l.person_id and t.launch_id = l.launch_id order by t.at limit 1),
     ${stages.map((stage) => (stage === "visited" ? "at" : `case when kind = '${stage}' then at end`)).join(", ")}
   from logged l where kind in (${kindsOfStages})
@@ -76,7 +71,6 @@ export const rebuildFigures = async (em: EntityManager, edge: Date): Promise<voi
   await em.transactional(async (tx) => {
     await tx.execute("lock table event, stage_rollup, day_rollup, page_rollup in share row exclusive mode");
     for (const table of counted) await tx.execute(`alter table ${table} disable trigger user`);
-    await tx.execute(ends);
     await tx.execute(log, [edge]);
     await tx.execute("create index on logged (launch_id, person_id)");
     await tx.execute("analyze logged");

@@ -8,17 +8,18 @@ const firstKnown = (column: string) =>
   `${column} = case when r.${column}_at is null or excluded.${column}_at < r.${column}_at then coalesce(excluded.${column}, r.${column}) else r.${column} end, ${column}_at = least(r.${column}_at, excluded.${column}_at)`;
 const isEarlier = (column: string) => `excluded.${column} < coalesce(r.${column}, 'infinity')`;
 
-/** What an upsert into the roll-up of stages sets: the first time at each stage, the country and the source that were known first. */
+/** What an upsert into the roll-up of stages sets: the first time at each stage, and the country, source and device that were known first. */
 export const keepEarlierStages = [
   firstKnown("country"),
   firstKnown("source"),
+  firstKnown("device"),
   "partner_id = coalesce(r.partner_id, excluded.partner_id)",
   ...stages.map((stage) => `${stage} = least(r.${stage}, excluded.${stage})`),
 ].join(", ");
 
 /** Where there is anything to set: most who come again change nothing, and a row that is not written anew costs nothing. */
 export const stageIsEarlier = [
-  ...[...stages, "country_at", "source_at"].map(isEarlier),
+  ...[...stages, "country_at", "source_at", "device_at"].map(isEarlier),
   "(r.partner_id is null and excluded.partner_id is not null)",
 ].join(" or ");
 
@@ -74,7 +75,7 @@ export const mergeRollups = async (tx: EntityManager, from: string, into: string
   await tx.execute("select 1 from stage_rollup where person_id in (?, ?) order by launch_id, person_id for update", both);
   await tx.execute("select 1 from day_rollup where person_id in (?, ?) order by launch_id, person_id, kind, page, day for update", both);
   await tx.execute("select 1 from page_rollup where person_id in (?, ?) order by launch_id, page, person_id for update", both);
-  const columns = `country, country_at, source, source_at, partner_id, ${stages.join(", ")}`;
+  const columns = `country, country_at, source, source_at, device, device_at, partner_id, ${stages.join(", ")}`;
   await tx.execute(
     `insert into stage_rollup as r (launch_id, person_id, ${columns}) select launch_id, ?, ${columns} from stage_rollup where person_id = ?
      on conflict (launch_id, person_id) do update set ${keepEarlierStages}`,
@@ -99,4 +100,9 @@ export const mergeRollups = async (tx: EntityManager, from: string, into: string
     [into, from],
   );
   await tx.execute("delete from film_rollup where person_id = ?", [from]);
+  await tx.execute("insert into person_tag (person_id, tag, at) select ?, tag, at from person_tag where person_id = ? on conflict do nothing", [
+    into,
+    from,
+  ]);
+  await tx.execute("delete from person_tag where person_id = ?", [from]);
 };

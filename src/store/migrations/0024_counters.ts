@@ -7,8 +7,16 @@ import { Migration } from "@mikro-orm/migrations";
 export class Migration0024Counters extends Migration {
   override up(): void {
     this.addSql(/* sql */ `
-alter table stage_rollup add column country_at timestamptz, add column source text, add column source_at timestamptz;
+alter table stage_rollup add column country_at timestamptz, add column source text, add column source_at timestamptz, add column device text, add column device_at timestamptz;
 update stage_rollup set country_at = visited where country is not null;
+
+-- Who was merged into somebody who was merged again is that last person: one step leads there.
+with recursive chain as (
+  select id, merged_into as into_id from person where merged_into is not null
+  union all select c.id, p.merged_into from chain c join person p on p.id = c.into_id where p.merged_into is not null
+) update person set merged_into = c.into_id from chain c join person p on p.id = c.into_id where person.id = c.id and p.merged_into is null;
+create index on person (merged_into) where merged_into is not null;
+create table person_tag (person_id uuid not null references person, tag text not null, at timestamptz not null, primary key (person_id, tag));
 
 -- How often a person did something on a page on a day (UTC).
 create table day_rollup (

@@ -1,0 +1,6 @@
+export * from "./condition";
+export * from "./pattern";
+export * from "./day";
+export * from "./matches";
+export * from "./sentence";
+export * from "./readSentence";

@@ -1,0 +1,66 @@
+import { dayOf } from "./day";
+import type { EventFact } from "../events";
+import type { Condition, Did, TextTest } from "./condition";
+
+/** What is known of one person. */
+export interface History {
+  /** Per launch: what was known first. */
+  launches: { launchId: string; country?: string; source?: string; device?: string; partnerId?: string }[];
+  events: ({ launchId: string; page: string; at: Date } & EventFact)[];
+  /** Orders that were paid, tax included, in minor units. */
+  orders: { launchId: string; minor: number; currency: string }[];
+  tags: string[];
+}
+
+/** What a condition looks at: one launch or all of them, as things are at an instant. */
+export interface ConditionScope {
+  launchId?: string;
+  now: Date;
+}
+
+/** Whether a text is what is asked for. */
+export const textMatches = ({ is, text }: TextTest, of: string): boolean =>
+  is === "equals" ? of === text : is === "contains" ? of.includes(text) : is === "starts" ? of.startsWith(text) : new RegExp(text, "u").test(of);
+
+const productsOf = ({ data }: EventFact): string[] => ("products" in data ? data.products : "product" in data ? [data.product] : []);
+
+const didIt = (asked: Did, { events }: History, { now }: ConditionScope): boolean => {
+  const times = events.filter(
+    (event) =>
+      event.kind === asked.did &&
+      event.at <= now &&
+      (asked.withinDays === undefined || dayOf(event.at) > dayOf(now) - asked.withinDays) &&
+      (asked.page === undefined || textMatches(asked.page, event.page)) &&
+      (asked.product === undefined || productsOf(event).includes(asked.product)) &&
+      (asked.step === undefined || ("step" in event.data && event.data.step === asked.step)),
+  );
+  return times.length >= (asked.times ?? 1);
+};
+
+/** Whether a person is one of those whom a condition asks for. */
+export const matches = (asked: Condition, history: History, scope: ConditionScope): boolean => {
+  if (scope.launchId !== undefined) {
+    const own = <T extends { launchId: string }>(rows: T[]) => rows.filter(({ launchId }) => launchId === scope.launchId);
+    const { launches, events, orders, tags } = history;
+    return meets(asked, { launches: own(launches), events: own(events), orders: own(orders), tags }, scope);
+  }
+  return meets(asked, history, scope);
+};
+
+const meets = (asked: Condition, history: History, scope: ConditionScope): boolean => {
+  if ("all" in asked) return asked.all.every((part) => meets(part, history, scope));
+  if ("any" in asked) return asked.any.some((part) => meets(part, history, scope));
+  if ("none" in asked) return !asked.none.some((part) => meets(part, history, scope));
+  if ("did" in asked) return didIt(asked, history, scope);
+  if ("tag" in asked) return history.tags.includes(asked.tag);
+  if ("spent" in asked) {
+    const { minor, currency } = asked.spent;
+    return history.orders.filter((order) => order.currency === currency).reduce((sum, order) => sum + order.minor, 0) >= minor;
+  }
+  return history.launches.some((known) => {
+    if ("country" in asked) return known.country !== undefined && asked.country.includes(known.country);
+    if ("source" in asked) return known.source !== undefined && textMatches(asked.source, known.source);
+    if ("device" in asked) return known.device === asked.device;
+    return asked.partner === null ? known.partnerId !== undefined : known.partnerId === asked.partner;
+  });
+};

@@ -1,0 +1,61 @@
+import type { EventKind } from "../events";
+import { formatAmount } from "../money";
+import type { Condition, Did, TextTest } from "./condition";
+
+/** What was done, in the words of a condition. */
+export const kindWords: Record<EventKind, string> = {
+  visited: "visited a page",
+  saw_sales: "saw a sales page",
+  watched: "watched a film",
+  opted_in: "opted in",
+  opt_in_asked: "asked to be listed",
+  confirmed: "confirmed an address",
+  began_checkout: "began a checkout",
+  coupon_tried: "tried a code",
+  paid: "paid",
+  payment_refused: "had a payment refused",
+  offered: "was shown an offer",
+  offer_accepted: "accepted an offer",
+  offer_declined: "declined an offer",
+  refunded: "got money back",
+  commented: "commented",
+  applied: "asked to be a partner",
+};
+
+export const textWords: Record<TextTest["is"], string> = { equals: "", contains: "containing ", starts: "starting with ", matches: "matching " };
+export const groupWords = { all: "all of", any: "any of", none: "none of" } as const;
+
+/** What things are called: each name stands for one id alone. */
+export interface ConditionNames {
+  product: (id: string) => string;
+  step: (id: string) => string;
+  partner: (id: string) => string;
+}
+
+const quoted = (text: string): string => JSON.stringify(text);
+const asked = (noun: string, { is, text }: TextTest): string => `${is === "equals" ? noun : `a ${noun}`} ${textWords[is]}${quoted(text)}`;
+
+const didWords = ({ did, page, product, step, times, withinDays }: Did, names: ConditionNames): string =>
+  [
+    kindWords[did],
+    ...(page ? [`on ${asked("page", page)}`] : []),
+    ...(product ? [`of product ${quoted(names.product(product))}`] : []),
+    ...(step ? [`at step ${quoted(names.step(step))}`] : []),
+    ...(times ? [`at least ${times} times`] : []),
+    ...(withinDays ? [`within ${withinDays} ${withinDays === 1 ? "day" : "days"}`] : []),
+  ].join(" ");
+
+/** A condition as a sentence, such as `all of (opted in; none of (paid within 30 days))`. `readSentence` reads it back. */
+export const conditionSentence = (one: Condition, names: ConditionNames): string => {
+  const group = (words: string, parts: Condition[]) => `${words} (${parts.map((part) => conditionSentence(part, names)).join("; ")})`;
+  if ("all" in one) return group(groupWords.all, one.all);
+  if ("any" in one) return group(groupWords.any, one.any);
+  if ("none" in one) return group(groupWords.none, one.none);
+  if ("did" in one) return didWords(one, names);
+  if ("country" in one) return `is in ${one.country.join(" or ")}`;
+  if ("source" in one) return `came from ${asked("source", one.source)}`;
+  if ("device" in one) return `came on a ${one.device}`;
+  if ("partner" in one) return one.partner === null ? "came through any partner" : `came through partner ${quoted(names.partner(one.partner))}`;
+  if ("tag" in one) return `is tagged ${quoted(one.tag)}`;
+  return `spent at least ${formatAmount(one.spent.minor, one.spent.currency)} ${one.spent.currency}`;
+};

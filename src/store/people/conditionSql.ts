@@ -1,0 +1,111 @@
+import type { Condition, ConditionScope, Did, TextTest } from "../../core/conditions";
+import { dayOf } from "../../core/conditions";
+
+/** A part of a statement with what its question marks stand for. */
+export interface Sql {
+  sql: string;
+  values: unknown[];
+}
+
+const join = (parts: Sql[], by: string): Sql => ({ sql: parts.map(({ sql }) => sql).join(by), values: parts.flatMap(({ values }) => values) });
+
+const textSql = (column: string, { is, text }: TextTest): Sql => ({
+  sql:
+    is === "equals"
+      ? `${column} = ?`
+      : is === "contains"
+        ? `position(? in ${column}) > 0`
+        : is === "starts"
+          ? `starts_with(${column}, ?)`
+          : `${column} ~ ?`,
+  values: [text],
+});
+
+/** The stages of which the first time is kept: the first view of a page is kept for any of them. */
+const firstTimes: ReadonlySet<Did["did"]> = new Set(["opted_in", "saw_sales", "began_checkout", "paid"]);
+
+/** The first instant of the days that are looked back over. */
+const since = (withinDays: number, now: Date): Date => new Date((dayOf(now) - withinDays + 1) * 86_400_000);
+
+const didSql = (asked: Did, { launchId, now }: ConditionScope): Sql => {
+  const { did, page, product, step, withinDays, times = 1 } = asked;
+  const inLaunch = (column: string): Sql[] => (launchId === undefined ? [] : [{ sql: `${column} = ?`, values: [launchId] }]);
+  if (product !== undefined || step !== undefined) {
+    // What was bought and offered is in the log alone, and rare in it.
+    const asks: Sql[] = [
+      { sql: "e.kind = ? and e.at <= ?", values: [did, now] },
+      ...inLaunch("e.launch_id"),
+      ...(page ? [textSql("coalesce(e.page, '')", page)] : []),
+      ...(product ? [{ sql: "(e.data->>'product' = ? or e.data->'products' @> to_jsonb(?::text))", values: [product, product] }] : []),
+      ...(step ? [{ sql: "e.data->>'step' = ?", values: [step] }] : []),
+      ...(withinDays ? [{ sql: "e.at >= ?", values: [since(withinDays, now)] }] : []),
+    ];
+    const { sql, values } = join(asks, " and ");
+    return {
+      sql: `p.id in (select coalesce(m.merged_into, m.id) from event e join person m on m.id = e.person_id where ${sql} group by 1 having count(*) >= ?)`,
+      values: [...values, times],
+    };
+  }
+  if (firstTimes.has(did) && !page && !withinDays && times === 1) {
+    const { sql, values } = join([{ sql: `${did} <= ?`, values: [now] }, ...inLaunch("launch_id")], " and ");
+    return { sql: `p.id in (select person_id from stage_rollup where ${sql})`, values };
+  }
+  const { sql, values } = join(
+    [
+      { sql: "kind = ? and day <= (?::timestamptz at time zone 'UTC')::date", values: [did, now] },
+      ...inLaunch("launch_id"),
+      ...(page ? [textSql("page", page)] : []),
+      ...(withinDays ? [{ sql: "day >= (?::timestamptz at time zone 'UTC')::date", values: [since(withinDays, now)] }] : []),
+    ],
+    " and ",
+  );
+  return times === 1
+    ? { sql: `p.id in (select person_id from day_rollup where ${sql})`, values }
+    : { sql: `p.id in (select person_id from day_rollup where ${sql} group by 1 having sum(n) >= ?)`, values: [...values, times] };
+};
+
+/**
+ * A condition as SQL that is true for the rows of `person` (named `p`) that meet it, as `matches` of the core judges their histories. Each
+ * part is a list of its own, which the planner joins or hashes once, however the parts are nested.
+ */
+export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
+  const group = (parts: Condition[], by: string): Sql => {
+    const { sql, values } = join(
+      parts.map((part) => conditionSql(part, scope)),
+      by,
+    );
+    return { sql: `(${sql})`, values };
+  };
+  if ("all" in asked) return group(asked.all, " and ");
+  if ("any" in asked) return group(asked.any, " or ");
+  if ("none" in asked) {
+    const { sql, values } = group(asked.none, " or ");
+    return { sql: `not ${sql}`, values };
+  }
+  if ("did" in asked) return didSql(asked, scope);
+  if ("tag" in asked) return { sql: "p.id in (select person_id from person_tag where tag = ?)", values: [asked.tag] };
+  const own = (column: string): Sql[] => (scope.launchId === undefined ? [] : [{ sql: `${column} = ?`, values: [scope.launchId] }]);
+  if ("spent" in asked) {
+    const { minor, currency } = asked.spent;
+    const { sql, values } = join(
+      [{ sql: "s.currency = ? and s.placed_at <= ? and not s.test", values: [currency, scope.now] }, ...own("s.launch_id")],
+      " and ",
+    );
+    return {
+      sql: `p.id in (select s.person_id from sale_order s join order_line n on n.order_id = s.id where ${sql} group by 1 having sum(n.gross_minor) >= ?)`,
+      values: [...values, minor],
+    };
+  }
+  const known: Sql =
+    "country" in asked
+      ? { sql: `country in (${asked.country.map(() => "?").join(", ")})`, values: asked.country }
+      : "source" in asked
+        ? textSql("source", asked.source)
+        : "device" in asked
+          ? { sql: "device = ?", values: [asked.device] }
+          : asked.partner === null
+            ? { sql: "partner_id is not null", values: [] }
+            : { sql: "partner_id = ?", values: [asked.partner] };
+  const { sql, values } = join([known, ...own("launch_id")], " and ");
+  return { sql: `p.id in (select person_id from stage_rollup where ${sql})`, values };
+};
