@@ -1,5 +1,7 @@
 export interface StartedPostgres {
   url: string;
+  found: boolean;
+  found: boolean;
   stop: () => Promise<void>;
 }
 export function startPostgres(options?: { folder?: string; durable?: boolean }): Promise<StartedPostgres>;

@@ -25,10 +25,10 @@ const clusterFolder = (wanted) => {
 
 /**
  * Starts (or finds running) the cluster in `folder`. Durable by default; tests may give up durability for speed.
- * Returns the URL of the maintenance database and a `stop`; a server given by `DATABASE_URL` is never stopped.
+ * Returns the URL of the maintenance database, whether the server was `found` running, and a `stop`; a server given by `DATABASE_URL` is never stopped.
  */
 export const startPostgres = async ({ folder = join(root, ".data/postgres"), durable = true } = {}) => {
-  if (process.env.DATABASE_URL) return { url: process.env.DATABASE_URL, stop: async () => {} };
+  if (process.env.DATABASE_URL) return { url: process.env.DATABASE_URL, found: true, stop: async () => {} };
   const bin = postgresBin();
   const cluster = clusterFolder(folder);
   if (!existsSync(join(cluster, "PG_VERSION"))) {
@@ -45,21 +45,22 @@ export const startPostgres = async ({ folder = join(root, ".data/postgres"), dur
     }
   }
   const portFile = join(cluster, "ink-bell-port");
-  const started = (port) => ({
+  const started = (port, found) => ({
+    found,
     url: `postgres://inkbell@127.0.0.1:${port}/postgres`,
     stop: async () => {
       asServer(join(bin, "pg_ctl"), ["stop", "-D", cluster, "-m", "fast", "-w"], { stdio: "ignore" });
     },
   });
   // A server that outlived a killed start is taken over, and ended with this one.
-  if (asServer(join(bin, "pg_ctl"), ["status", "-D", cluster]).status === 0) return started(readFileSync(portFile, "utf8"));
+  if (asServer(join(bin, "pg_ctl"), ["status", "-D", cluster]).status === 0) return started(readFileSync(portFile, "utf8"), true);
   const port = await freePort();
   writeFileSync(portFile, String(port));
   const options = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='${cluster}' -c max_connections=120 -c shared_buffers=256MB`;
   // pg_ctl's own output must not hold our pipes open, or the call would never return.
   const log = join(cluster, "server.log");
   must(asServer(join(bin, "pg_ctl"), ["start", "-w", "-D", cluster, "-l", log, "-o", options], { stdio: "ignore" }), "pg_ctl start");
-  return started(port);
+  return started(port, false);
 };
 
 /** The same server, another database. */

@@ -11,7 +11,16 @@ import { ruleOf } from "../server/app/routes";
 import { ensureTaxTable } from "../server/offers/taxTable";
 import { answerPage, countFirstVisit } from "../server/pages/answer";
 import { answerFailure } from "../server/pages/failurePage";
-import { buyerTokenOf, firstVisitHeader, firstVisitOf, keptLinkOf, lookOf, tryLinkOf, visitorOf, type PublicAnswer } from "../server/pages/publicRequest";
+import {
+  buyerTokenOf,
+  firstVisitHeader,
+  firstVisitOf,
+  keptLinkOf,
+  lookOf,
+  tryLinkOf,
+  visitorOf,
+  type PublicAnswer,
+} from "../server/pages/publicRequest";
 import { moveFiles } from "../server/pages/moveFiles";
 import { recompilePublished } from "../server/pages/recompile";
 import { migrate } from "../store/orm";

@@ -1,6 +1,7 @@
 import type { App } from "../server/app/app";
 import { scheduleBells } from "../server/launch/runBells";
 import { ensureEventPartitions } from "../store/events/partitions";
+import { sweepRetention } from "../store/settings/retention";
 
 const week = 7 * 86_400_000;
 
@@ -14,6 +15,8 @@ export const runMaintenance = async (app: App): Promise<void> => {
     "select id from launch l where not exists (select from outbox o where o.key = 'bells:' || l.id)",
   );
   for (const { id } of unscheduled) await em.transactional((tx) => scheduleBells(tx, id, now));
+  const forgotten = await sweepRetention(em, now);
+  if (Object.keys(forgotten).length > 0) app.log.info({ forgotten }, "what has been kept long enough is gone");
   await em.execute("delete from session where expires_at < ?", [now]);
   await em.execute("delete from used_link where expires_at < ?", [now]);
   await em.execute("delete from worker where beat_at < now() - interval '1 day'");

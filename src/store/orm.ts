@@ -25,6 +25,7 @@ import { Migration0021Counting } from "./migrations/0021_counting";
 import { Migration0022Terms } from "./migrations/0022_terms";
 import { Migration0023EventData } from "./migrations/0023_event_data";
 import { Migration0024Counters } from "./migrations/0024_counters";
+import { Migration0025Retention } from "./migrations/0025_retention";
 
 export type { EntityManager };
 
@@ -75,6 +76,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0022_terms", class: Migration0022Terms },
         { name: "0023_event_data", class: Migration0023EventData },
         { name: "0024_counters", class: Migration0024Counters },
+        { name: "0025_retention", class: Migration0025Retention },
       ],
       snapshot: false,
     },

@@ -108,7 +108,7 @@ describe("a condition as SQL", () => {
       await recordTouch(em(), context.launch.id, clickBy("conditions"), who.visitorId, now);
       const { order: bought } = await buy(world, context, who, buyer("PT"));
       const { id, personId } = bought!;
-      const [main] = await em().find(Product, { id: context.launch.mainProductId! });
+      const [main] = await em().find(Product, { id: context.launch.mainProductId });
       const by = { launchId: context.launch.id, page: "checkout", at: now };
       people.set(personId, {
         launches: [{ launchId: context.launch.id, country: "PT", partnerId: partner.id }],

@@ -1,2 +1,3 @@
 export * from "./team";
 export * from "./vendor";
+export * from "./retention";

@@ -148,6 +148,7 @@ export const routes: Record<string, RouteRule> = {
   "/api/desk/products/[id]/price": act("product.edit"),
   "/api/desk/products/[id]/save": act("product.edit"),
   "/api/desk/settings/vendor": act("vendor.edit"),
+  "/api/desk/settings/retention": act("vendor.edit"),
   "/api/desk/settings/invite": act("team.edit"),
   "/api/desk/settings/invitations/[id]": act("team.edit"),
   "/api/desk/settings/members/[id]": act("team.edit"),

@@ -31,3 +31,29 @@ export const ensureEventPartitions = async (em: EntityManager, from: Date, to: D
   }
   return made;
 };
+
+/**
+ * Drops the weekly parts of the log that lie wholly before an instant, and what lies in the part for the rest before the first
+ * that is left: the log is whole from there on. Answers how many parts went.
+ */
+export const dropEventsBefore = async (em: EntityManager, before: Date): Promise<number> =>
+  em.transactional(async (tx) => {
+    await tx.execute("select pg_advisory_xact_lock(748202)");
+    const edge = new Date(startOfWeek(before));
+    const parts = await tx.execute<{ name: string }[]>(
+      "select c.relname as name from pg_inherits i join pg_class c on c.oid = i.inhrelid where i.inhparent = 'event'::regclass and c.relname ~ '^event_[0-9_]+$' order by 1",
+    );
+    const over = parts.filter(({ name }) => new Date(`${name.slice("event_".length).replaceAll("_", "-")}T00:00Z`) < edge);
+    for (const { name } of over) await tx.execute(`drop table ${name}`);
+    await tx.execute("delete from event_rest where at < ?", [edge]);
+    await tx.execute("insert into event_edge (at) values (?) on conflict (singleton) do update set at = greatest(event_edge.at, excluded.at)", [
+      edge,
+    ]);
+    return over.length;
+  });
+
+/** From when on the log is whole: nothing of it was dropped, or up to there. */
+export const edgeOfLog = async (em: EntityManager): Promise<Date> => {
+  const [row] = await em.execute<{ at: string }[]>("select at from event_edge");
+  return row ? new Date(row.at) : new Date(0);
+};

@@ -3,4 +3,5 @@ import { deskUser } from "../../../server/app/access";
 import { audienceFile } from "../../../server/retarget/audienceFile";
 
 /** An audience's hashed addresses, as a file. */
-export const GET: APIRoute = (visit) => audienceFile(visit.locals.em, deskUser(visit), visit.params["slug"], visit.params["key"]);
+export const GET: APIRoute = (visit) =>
+  audienceFile(visit.locals.em, deskUser(visit), visit.params["slug"], visit.params["key"], visit.locals.app.clock.now());

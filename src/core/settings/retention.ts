@@ -1,0 +1,40 @@
+import { z } from "zod";
+import { mostDays } from "../conditions";
+
+/** What is not kept for good, if the vendor says so; each with the fewest days for which it is needed. */
+export const retained = {
+  /** What people did, one by one. Figures are kept by themselves. */
+  log: 30,
+  /** How often each person came on which day: conditions look back over it. */
+  visits: 30,
+  /** What an email that went out was made from. That it went is kept: it must not go twice. */
+  mail: 30,
+  /** Notices of outside services, as they came. */
+  notices: 30,
+  /** Checkouts that nobody paid, with what was typed into them. */
+  checkouts: 30,
+} as const;
+export type Retained = keyof typeof retained;
+/** How many days each is kept; what is left out is kept for good. */
+export type Retention = Partial<Record<Retained, number>>;
+
+export const longestKept = 3_650;
+
+/** What the desk sends to keep something for so many days, or for good. */
+export const retentionRequest = z
+  .object({
+    what: z.enum(Object.keys(retained) as [Retained, ...Retained[]]),
+    days: z
+      .number()
+      .int("Whole days, please.")
+      .max(longestKept, `${longestKept.toLocaleString("en")} days at most; empty keeps it for good.`)
+      .nullable(),
+  })
+  .superRefine(({ what, days }, context) => {
+    if (days !== null && days < retained[what])
+      context.addIssue({ code: "custom", path: ["days"], message: `${retained[what]} days at least; empty keeps it for good.` });
+  });
+export type RetentionRequest = z.infer<typeof retentionRequest>;
+
+/** Whether conditions can look back further than visits are kept. */
+export const cutsConditions = ({ visits }: Retention): boolean => visits !== undefined && visits < mostDays;

@@ -1,0 +1,39 @@
+import type { Audience } from "../../core/retarget";
+import type { EntityManager } from "../orm";
+import { conditionSql } from "./conditionSql";
+
+export interface AudienceCountry {
+  country: string | null;
+  people: number;
+  /** People whose address is known, has agreed to letters, and has not taken that back. */
+  addresses: number;
+}
+
+const peopleOfLaunch = "(select person_id as id, country from stage_rollup where launch_id = ?) as p";
+
+/** The people of an audience as it stood at an instant, country by country. */
+export const audienceByCountry = async (em: EntityManager, launchId: string, audience: Audience, asOf: Date): Promise<AudienceCountry[]> => {
+  const { sql, values } = conditionSql(audience.condition, { launchId, now: asOf });
+  const rows = await em.execute<{ country: string | null; people: string; addresses: string }[]>(
+    `select coalesce(c.country, p.country) as country, count(*) as people, count(c.id) filter (where c.consent_at is not null and c.unsubscribed_at is null) as addresses
+     from ${peopleOfLaunch} left join contact c on c.person_id = p.id where ${sql} group by 1 order by 2 desc, 1`,
+    [launchId, ...values],
+  );
+  return rows.map((row) => ({ country: row.country, people: Number(row.people), addresses: Number(row.addresses) }));
+};
+
+/** Addresses of an audience that may be used (consent given and not taken back), in their order, behind `after`. */
+export const audienceAddresses = async (
+  em: EntityManager,
+  { launchId, now }: { launchId: string; now: Date },
+  audience: Audience,
+  most: number,
+  after = "",
+): Promise<{ email: string; country: string | null }[]> => {
+  const { sql, values } = conditionSql(audience.condition, { launchId, now });
+  return em.execute(
+    `select c.email, coalesce(c.country, p.country) as country from ${peopleOfLaunch} join contact c on c.person_id = p.id
+     where ${sql} and c.consent_at is not null and c.unsubscribed_at is null and c.email > ? order by c.email limit ${Math.trunc(most)}`,
+    [launchId, ...values, after],
+  );
+};

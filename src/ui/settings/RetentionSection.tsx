@@ -1,0 +1,68 @@
+import { useState } from "react";
+import { z } from "zod";
+import { cutsConditions, retained, type Retained, type Retention } from "../../core/settings";
+import { Field } from "../kit/Field";
+import { send } from "../kit/send";
+import styles from "./settings.module.css";
+
+interface Props {
+  first: Retention;
+  mayWrite: boolean;
+  say: (words: string, wrong?: boolean) => void;
+}
+
+const words: Record<Retained, { label: string; hint: string }> = {
+  log: { label: "Log of events, days", hint: "What people did, one by one. Figures are kept all the same." },
+  visits: { label: "Visits by day, days", hint: "How often each person came on which day." },
+  mail: { label: "Contents of sent emails, days", hint: "That an email went is kept." },
+  notices: { label: "Notices of processors and marketplaces, days", hint: "As they came, for looking into a difference." },
+  checkouts: { label: "Unpaid checkouts, days", hint: "With the names and addresses typed into them." },
+};
+const answer = z.partialRecord(z.enum(Object.keys(retained) as [Retained, ...Retained[]]), z.number());
+
+/** For how many days what is not kept for good is kept. Each field is saved when it is left. */
+export const RetentionSection = ({ first, mayWrite, say }: Props) => {
+  const [kept, setKept] = useState(first);
+  const [typed, setTyped] = useState<Partial<Record<Retained, string>>>({});
+  const [wrong, setWrong] = useState<Partial<Record<Retained, string>>>({});
+  const shown = (what: Retained) => typed[what] ?? kept[what]?.toString() ?? "";
+  const save = async (what: Retained) => {
+    const text = shown(what).trim();
+    const days = text === "" ? null : Number(text);
+    if (days === (kept[what] ?? null)) return setWrong((now) => ({ ...now, [what]: undefined }));
+    if (days !== null && !Number.isInteger(days)) return setWrong((now) => ({ ...now, [what]: "A number of days; empty keeps it for good." }));
+    const saved = await send("/api/desk/settings/retention", { what, days }, answer);
+    if (!saved.ok) {
+      if (!saved.fields["days"]) say(saved.message, true);
+      return setWrong((now) => ({ ...now, [what]: saved.fields["days"] }));
+    }
+    setKept(saved.value);
+    setTyped((now) => ({ ...now, [what]: undefined }));
+    setWrong((now) => ({ ...now, [what]: undefined }));
+    say(days === null ? "Saved. It is kept for good from now on." : `Saved. What is older than ${days} days goes within the hour.`);
+  };
+  return (
+    <section aria-label="Retention" className={styles.column} inert={!mayWrite}>
+      <h2>Retention</h2>
+      <p className="muted">
+        An empty field keeps it for good. What has gone cannot be brought back; orders, payments and the ledger are always kept.
+      </p>
+      {(Object.keys(retained) as Retained[]).map((what) => (
+        <Field
+          key={what}
+          label={words[what].label}
+          hint={what === "visits" && cutsConditions(kept) ? `${words[what].hint} Conditions cannot look back further than this.` : words[what].hint}
+          inputMode="numeric"
+          placeholder="for good"
+          value={shown(what)}
+          wrong={wrong[what]}
+          onChange={(event) => {
+            const { value } = event.currentTarget;
+            setTyped((now) => ({ ...now, [what]: value }));
+          }}
+          onBlur={() => void save(what)}
+        />
+      ))}
+    </section>
+  );
+};
