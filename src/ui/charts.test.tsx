@@ -21,17 +21,27 @@ const numbers = (svg: string, pattern: RegExp) => [...svg.matchAll(pattern)].map
 describe("the stream of people", () => {
   it("is drawn to scale, and what goes on and what is lost make what came", () => {
     const svg = renderToStaticMarkup(
-      <StageFlow funnel={{ visited: 1000, opted_in: 300, saw_sales: 500, began_checkout: 100, paid: 40 }} value={14_900} currency="EUR" />,
+      <StageFlow
+        slug="gansey"
+        funnel={{ visited: 1000, opted_in: 300, saw_sales: 500, began_checkout: 100, paid: 40 }}
+        value={14_900}
+        currency="EUR"
+      />,
     );
     const heights = numbers(svg, /<rect[^>]*height="([\d.]+)"/g);
     expect(heights[0]).toBeCloseTo(54, 5);
     expect(heights[1]! / heights[0]!).toBeCloseTo(100 / 500, 5);
     for (const text of ["500 left here, 50.0 %", "400 left here, 80.0 %", "60 left here, 60.0 %", "€8,940.00 on the table", "300 of 1,000"])
       expect(svg).toContain(text);
+    // Every number leads to its people.
+    expect(svg.match(/href="\/desk\/gansey\/people\?who=[^"]+"/g)).toHaveLength(7);
+    expect(svg).toContain("began+a+checkout%3B+none+of+%28paid%29");
   });
   it("of nobody is still a drawing", () => {
     expect(
-      renderToStaticMarkup(<StageFlow funnel={{ visited: 0, opted_in: 0, saw_sales: 0, began_checkout: 0, paid: 0 }} value={100} currency="EUR" />),
+      renderToStaticMarkup(
+        <StageFlow slug="gansey" funnel={{ visited: 0, opted_in: 0, saw_sales: 0, began_checkout: 0, paid: 0 }} value={100} currency="EUR" />,
+      ),
     ).not.toContain("NaN");
   });
 });

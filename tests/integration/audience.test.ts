@@ -43,12 +43,12 @@ afterAll(() => world.stop());
 
 describe("audiences from the event log", () => {
   it("hold who saw the sales page and began no checkout, country by country", async () => {
-    expect(await audienceByCountry(world.app.fork(), context.launch.id, looked, world.app.clock.now())).toEqual([
+    expect(await audienceByCountry(world.app.fork(), { launchId: context.launch.id, now: world.app.clock.now() }, looked)).toEqual([
       { country: "PT", people: 3, addresses: 1 },
     ]);
   });
   it("hold who began a checkout and did not buy, in the country they gave there", async () => {
-    expect(await audienceByCountry(world.app.fork(), context.launch.id, unfinished, world.app.clock.now())).toMatchObject([
+    expect(await audienceByCountry(world.app.fork(), { launchId: context.launch.id, now: world.app.clock.now() }, unfinished)).toMatchObject([
       { people: 1, addresses: 1 },
     ]);
   });
@@ -62,7 +62,7 @@ describe("audiences from the event log", () => {
   });
   it("belong to their launch alone", async () => {
     const other = await openLaunch(world);
-    expect(await audienceByCountry(world.app.fork(), other.launch.id, looked, world.app.clock.now())).toEqual([]);
+    expect(await audienceByCountry(world.app.fork(), { launchId: other.launch.id, now: world.app.clock.now() }, looked)).toEqual([]);
   });
 });
 
@@ -95,6 +95,6 @@ describe("the file of an audience", () => {
 describe("what an audience asks for", () => {
   it("is a value for the database, whatever it says", async () => {
     const hostile = { ...looked, condition: { did: "visited') or true or ('" as "visited" } };
-    expect(await audienceByCountry(world.app.fork(), context.launch.id, hostile, world.app.clock.now())).toEqual([]);
+    expect(await audienceByCountry(world.app.fork(), { launchId: context.launch.id, now: world.app.clock.now() }, hostile)).toEqual([]);
   });
 });

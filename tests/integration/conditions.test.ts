@@ -116,7 +116,7 @@ describe("a condition as SQL", () => {
           { ...by, kind: "began_checkout", data: { checkout: bought!.checkoutId!, product: main!.id } },
           { ...by, kind: "paid", data: { order: id, amountMinor: 14_900, currency: "EUR", products: [main!.id] } },
         ],
-        orders: [{ launchId: context.launch.id, minor: 14_900, currency: "EUR" }],
+        orders: [{ launchId: context.launch.id, minor: 14_900, currency: "EUR", at: now }],
         tags: [],
       });
     }
@@ -135,8 +135,13 @@ describe("a condition as SQL", () => {
       else empty += 1;
     };
     await fc.assert(
-      fc.asyncProperty(some, fc.constantFrom(undefined, 0, 1), (asked, launch) =>
-        check(asked, { now: later, launchId: launch === undefined ? undefined : contexts[launch]!.launch.id }),
+      // As things are now, and as they were at some instant.
+      fc.asyncProperty(some, fc.constantFrom(undefined, 0, 1), fc.option(fc.integer({ min: 0, max: 30 * 24 * 60 })), (asked, launch, minutesAgo) =>
+        check(asked, {
+          now: minutesAgo === null ? later : new Date(now.getTime() - minutesAgo * 60_000),
+          past: minutesAgo !== null,
+          launchId: launch === undefined ? undefined : contexts[launch]!.launch.id,
+        }),
       ),
       { numRuns: 250 },
     );

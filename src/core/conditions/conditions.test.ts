@@ -130,9 +130,9 @@ describe("a person's history", () => {
   });
   it("counts money of one currency alone, and what is not known as nothing", () => {
     const orders = [
-      { launchId: "l", minor: 900, currency: "EUR" },
-      { launchId: "m", minor: 100, currency: "EUR" },
-      { launchId: "l", minor: 5_000, currency: "JPY" },
+      { launchId: "l", minor: 900, currency: "EUR", at: now },
+      { launchId: "m", minor: 100, currency: "EUR", at: now },
+      { launchId: "l", minor: 5_000, currency: "JPY", at: now },
     ];
     expect(is({ spent: { minor: 1_000, currency: "EUR" } }, { orders })).toBe(true);
     expect(is({ spent: { minor: 1_000, currency: "EUR" } }, { orders }, "l")).toBe(false);

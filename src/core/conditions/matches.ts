@@ -8,7 +8,7 @@ export interface History {
   launches: { launchId: string; country?: string; source?: string; device?: string; partnerId?: string }[];
   events: ({ launchId: string; page: string; at: Date } & EventFact)[];
   /** Orders that were paid, tax included, in minor units. */
-  orders: { launchId: string; minor: number; currency: string }[];
+  orders: { launchId: string; minor: number; currency: string; at: Date }[];
   tags: string[];
 }
 
@@ -16,6 +16,8 @@ export interface History {
 export interface ConditionScope {
   launchId?: string;
   now: Date;
+  /** Whether that instant is past, so that things have happened since. */
+  past?: boolean;
 }
 
 /** Whether a text is what is asked for. */
@@ -55,7 +57,9 @@ const meets = (asked: Condition, history: History, scope: ConditionScope): boole
   if ("tag" in asked) return history.tags.includes(asked.tag);
   if ("spent" in asked) {
     const { minor, currency } = asked.spent;
-    return history.orders.filter((order) => order.currency === currency).reduce((sum, order) => sum + order.minor, 0) >= minor;
+    return (
+      history.orders.filter((order) => order.currency === currency && order.at <= scope.now).reduce((sum, order) => sum + order.minor, 0) >= minor
+    );
   }
   return history.launches.some((known) => {
     if ("country" in asked) return known.country !== undefined && asked.country.includes(known.country);

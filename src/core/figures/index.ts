@@ -1,3 +1,5 @@
 export * from "./counted";
 export * from "./distinctNames";
 export * from "./scope";
+export * from "./rate";
+export * from "./people";

@@ -11,7 +11,6 @@ import {
   pathEnd,
   estimatedRate,
   simulate,
-  wilson,
   saleEconomics,
   type EconomicsInput,
   type OfferPath,
@@ -170,16 +169,4 @@ describe("a take rate", () => {
     expect(estimatedRate(0.2, { yes: 18, of: 83 })).toBeCloseTo(22 / 103, 12);
     expect(estimatedRate(0.2, { yes: 50_000, of: 100_000 })).toBeCloseTo(0.5, 3);
   });
-  it.each([
-    // Newcombe, Statistics in Medicine 17 (1998) 857–872, table I, method 3; values from memory.
-    [81, 263, 0.2553, 0.3662],
-    [15, 148, 0.0624, 0.1605],
-    [0, 20, 0, 0.1611],
-    [1, 29, 0.0061, 0.1718],
-  ])("measured as %d of %d has Wilson's interval", (yes, of, low, high) => {
-    const interval = wilson({ yes, of });
-    expect(interval.low).toBeCloseTo(low, 4);
-    expect(interval.high).toBeCloseTo(high, 4);
-  });
-  it("that was never measured may be anything", () => expect(wilson({ yes: 0, of: 0 })).toEqual({ low: 0, high: 1 }));
 });

@@ -16,7 +16,3 @@ export const goalOf = (kind: PageKind, figure: { optedIn: number; began: number;
       return undefined;
   }
 };
-
-/** A rate with its counts: `31 of 412, 7.5 %`. */
-export const rateWords = (n: number, of: number): string =>
-  `${n.toLocaleString("en")} of ${of.toLocaleString("en")}${of > 0 ? `, ${((100 * n) / of).toFixed(1)} %` : ""}`;

@@ -36,7 +36,6 @@ import {
   paletteOf,
   plainOf,
   purposes,
-  rateWords,
   readableOn,
   removeBlock,
   removeSection,
@@ -487,6 +486,5 @@ describe("versions of a page", () => {
   it("are measured by what their page is there for, with the counts", () => {
     const figure = { optedIn: 31, began: 4, paid: 2 };
     expect(["optin", "sales", "checkout", "offer"].map((kind) => goalOf(kind as "sales", figure)?.people)).toEqual([31, 4, 2, undefined]);
-    expect([rateWords(31, 412), rateWords(0, 0)]).toEqual(["31 of 412, 7.5 %", "0 of 0"]);
   });
 });

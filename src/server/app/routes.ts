@@ -86,6 +86,7 @@ export const routes: Record<string, RouteRule> = {
   "/desk/[slug]/pages": look(),
   "/desk/[slug]/pages/[...key]": look(),
   "/desk/[slug]/partners": look(),
+  "/desk/[slug]/people": look(),
   "/desk/[slug]/retarget": look(),
   "/desk/[slug]/score": look(),
   "/desk/[slug]/seen": look(),

@@ -1,3 +1,4 @@
+import type { ConditionScope } from "../../core/conditions";
 import type { Audience } from "../../core/retarget";
 import type { EntityManager } from "../orm";
 import { conditionSql } from "./conditionSql";
@@ -11,9 +12,13 @@ export interface AudienceCountry {
 
 const peopleOfLaunch = "(select person_id as id, country from stage_rollup where launch_id = ?) as p";
 
-/** The people of an audience as it stood at an instant, country by country. */
-export const audienceByCountry = async (em: EntityManager, launchId: string, audience: Audience, asOf: Date): Promise<AudienceCountry[]> => {
-  const { sql, values } = conditionSql(audience.condition, { launchId, now: asOf });
+/** The people of an audience as it stands, or stood at an instant of the past, country by country. */
+export const audienceByCountry = async (
+  em: EntityManager,
+  { launchId, ...scope }: ConditionScope & { launchId: string },
+  audience: Audience,
+): Promise<AudienceCountry[]> => {
+  const { sql, values } = conditionSql(audience.condition, { launchId, ...scope });
   const rows = await em.execute<{ country: string | null; people: string; addresses: string }[]>(
     `select coalesce(c.country, p.country) as country, count(*) as people, count(c.id) filter (where c.consent_at is not null and c.unsubscribed_at is null) as addresses
      from ${peopleOfLaunch} left join contact c on c.person_id = p.id where ${sql} group by 1 order by 2 desc, 1`,

@@ -27,9 +27,28 @@ const firstTimes: ReadonlySet<Did["did"]> = new Set(["opted_in", "saw_sales", "b
 /** The first instant of the days that are looked back over. */
 const since = (withinDays: number, now: Date): Date => new Date((dayOf(now) - withinDays + 1) * 86_400_000);
 
-const didSql = (asked: Did, { launchId, now }: ConditionScope): Sql => {
+const inLaunchOf =
+  ({ launchId }: ConditionScope) =>
+  (column: string): Sql[] =>
+    launchId === undefined ? [] : [{ sql: `${column} = ?`, values: [launchId] }];
+
+/** What was done on the very day of an instant, up to it: the roll-up knows whole days alone. */
+const thatDay = ({ did, page }: Did, scope: ConditionScope): Sql => {
+  const { sql, values } = join(
+    [
+      { sql: "e.kind = ? and e.at >= ? and e.at <= ?", values: [did, since(1, scope.now), scope.now] },
+      ...inLaunchOf(scope)("e.launch_id"),
+      ...(page ? [textSql("coalesce(e.page, '')", page)] : []),
+    ],
+    " and ",
+  );
+  return { sql: `select coalesce(m.merged_into, m.id) as person_id, 1 as n from event e join person m on m.id = e.person_id where ${sql}`, values };
+};
+
+const didSql = (asked: Did, scope: ConditionScope): Sql => {
   const { did, page, product, step, withinDays, times = 1 } = asked;
-  const inLaunch = (column: string): Sql[] => (launchId === undefined ? [] : [{ sql: `${column} = ?`, values: [launchId] }]);
+  const { now, past } = scope;
+  const inLaunch = inLaunchOf(scope);
   if (product !== undefined || step !== undefined) {
     // What was bought and offered is in the log alone, and rare in it.
     const asks: Sql[] = [
@@ -52,16 +71,18 @@ const didSql = (asked: Did, { launchId, now }: ConditionScope): Sql => {
   }
   const { sql, values } = join(
     [
-      { sql: "kind = ? and day <= (?::timestamptz at time zone 'UTC')::date", values: [did, now] },
+      { sql: `kind = ? and day ${past ? "<" : "<="} (?::timestamptz at time zone 'UTC')::date`, values: [did, now] },
       ...inLaunch("launch_id"),
       ...(page ? [textSql("page", page)] : []),
       ...(withinDays ? [{ sql: "day >= (?::timestamptz at time zone 'UTC')::date", values: [since(withinDays, now)] }] : []),
     ],
     " and ",
   );
+  const days: Sql = { sql: `select person_id, n from day_rollup where ${sql}`, values };
+  const all = past ? join([days, thatDay(asked, scope)], " union all ") : days;
   return times === 1
-    ? { sql: `p.id in (select person_id from day_rollup where ${sql})`, values }
-    : { sql: `p.id in (select person_id from day_rollup where ${sql} group by 1 having sum(n) >= ?)`, values: [...values, times] };
+    ? { sql: `p.id in (select person_id from (${all.sql}) as d)`, values: all.values }
+    : { sql: `p.id in (select person_id from (${all.sql}) as d group by 1 having sum(n) >= ?)`, values: [...all.values, times] };
 };
 
 /**
@@ -84,7 +105,7 @@ export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
   }
   if ("did" in asked) return didSql(asked, scope);
   if ("tag" in asked) return { sql: "p.id in (select person_id from person_tag where tag = ?)", values: [asked.tag] };
-  const own = (column: string): Sql[] => (scope.launchId === undefined ? [] : [{ sql: `${column} = ?`, values: [scope.launchId] }]);
+  const own = inLaunchOf(scope);
   if ("spent" in asked) {
     const { minor, currency } = asked.spent;
     const { sql, values } = join(

@@ -1,6 +1,8 @@
 import { scaleLinear } from "d3";
 import { formatMoney } from "../kit/numbers";
 import type { Stage } from "../../core/events";
+import { peopleAtStage, peopleLost } from "../../core/figures";
+import { peopleHref } from "../people/peopleHref";
 import styles from "./StageFlow.module.css";
 
 const steps: { stage: Stage; name: string }[] = [
@@ -12,7 +14,7 @@ const steps: { stage: Stage; name: string }[] = [
 const [width, height, top, depth] = [1040, 250, 62, 108];
 
 /** The stream of people through the stages, drawn to scale: what goes on keeps to the top, what is lost runs off below. */
-export const StageFlow = ({ funnel, value, currency }: { funnel: Record<Stage, number>; value: number; currency: string }) => {
+export const StageFlow = ({ slug, funnel, value, currency }: { slug: string; funnel: Record<Stage, number>; value: number; currency: string }) => {
   const thick = scaleLinear([0, Math.max(1, funnel.visited)], [0, depth]);
   const x = (index: number) => 20 + index * 262;
   const share = (part: number, whole: number) => (whole > 0 ? `${((100 * part) / whole).toFixed(1)} %` : "");
@@ -22,7 +24,7 @@ export const StageFlow = ({ funnel, value, currency }: { funnel: Record<Stage, n
         width={width}
         height={height}
         viewBox={`0 0 ${width} ${height}`}
-        role="img"
+        role="group"
         aria-label={steps.map(({ stage, name }) => `${funnel[stage]} ${name}`).join(", ")}
       >
         {steps.slice(0, -1).map(({ stage }, index) => {
@@ -40,9 +42,11 @@ export const StageFlow = ({ funnel, value, currency }: { funnel: Record<Stage, n
                 stroke="var(--madder)"
                 strokeWidth=".8"
               />
-              <text x={from + 168} y={210} textAnchor="middle" className={styles.lost}>
-                {lost.toLocaleString("en")} left here, {share(lost, here)}
-              </text>
+              <a href={peopleHref(slug, peopleLost(stage, steps[index + 1]!.stage))}>
+                <text x={from + 168} y={210} textAnchor="middle" className={styles.lost}>
+                  {lost.toLocaleString("en")} left here, {share(lost, here)}
+                </text>
+              </a>
               <text x={from + 168} y={227} textAnchor="middle" className={styles.muted}>
                 {index === 2 ? `${formatMoney(lost * value, currency)} on the table` : ""}
               </text>
@@ -52,9 +56,11 @@ export const StageFlow = ({ funnel, value, currency }: { funnel: Record<Stage, n
         {steps.map(({ stage, name }, index) => (
           <g key={stage}>
             <line x1={x(index)} x2={x(index)} y1={18} y2={top + depth + 8} stroke="var(--ink)" strokeWidth="2" />
-            <text x={x(index) + 7} y={32} className={styles.count}>
-              {funnel[stage].toLocaleString("en")}
-            </text>
+            <a href={peopleHref(slug, peopleAtStage(stage))}>
+              <text x={x(index) + 7} y={32} className={styles.count}>
+                {funnel[stage].toLocaleString("en")}
+              </text>
+            </a>
             <text x={x(index) + 7} y={49} className={styles.muted}>
               {name}
             </text>

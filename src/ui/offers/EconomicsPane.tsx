@@ -10,12 +10,12 @@ import {
   paymentsOf,
   removeStep,
   takeAt,
-  wilson,
   type Economics,
   type OfferPath,
   type Simulation,
   type Trial,
 } from "../../core/offers";
+import { wilson } from "../../core/figures";
 import type { OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { formatAmount, formatMoney, formatRoughly, readAmount } from "../kit/numbers";

@@ -1,7 +1,7 @@
-import { counted } from "../../core/figures";
+import { counted, rateWords } from "../../core/figures";
 import { useState } from "react";
 import { z } from "zod";
-import { goalOf, rateWords } from "../../core/pages";
+import { goalOf } from "../../core/pages";
 import type { PageKind } from "../../core/launch";
 import { Button } from "../kit/Button";
 import { Dialog } from "../kit/Dialog";
