@@ -18,7 +18,7 @@ import { strikable } from "../../core/offers";
 import { assignArm, trackingOf, type CompiledPage } from "../../core/pages";
 import { consentWords } from "../../core/people";
 import type { BumpFacts, Extras, OrderFacts, PageFacts, Values } from "../../public/facts";
-import { sourceOf } from "../../core/events";
+import { sourceOf, type EventDataOf } from "../../core/events";
 import { notice } from "../../public/forms";
 import { html, type Html } from "../../public/html";
 import { lockedSentence } from "../../public/run";
@@ -78,6 +78,17 @@ const countersAtHand = (app: App, context: LaunchContext): Counters | undefined 
   return rising !== null || seats !== null ? app.counters.atHand(context) : uncounted;
 };
 
+const plainViews = new Map<string, EventDataOf<"visited">>();
+
+/** What is kept with a view. Most come by a plain address: those of one variant and device share theirs, which costs a crowd nothing. */
+const viewData = (variant: string, { device, query }: Pick<PublicRequest, "device" | "query">): EventDataOf<"visited"> => {
+  if (query.size > 0) return { variant, ...(device ? { device } : {}), ...sourceOf(query) };
+  const name = `${variant} ${device}`;
+  let data = plainViews.get(name);
+  if (!data) plainViews.set(name, (data = { variant, ...(device ? { device } : {}) }));
+  return data;
+};
+
 /**
  * Notes that a page was seen, once its answer is a page; answers the cookies that go with it. A browser that has shown no
  * cookie yet is given one that holds the visit: it is counted when it comes back.
@@ -91,11 +102,11 @@ const logView = (
   const fresh = request.visitorId ? [] : [cookie(app, visitorCookie, view.visitorId)];
   const kind = eventKinds[view.page.kind];
   if (!kind || request.form || request.passive) return fresh;
-  const { device } = request;
-  const seen = { kind, page: view.page.key, data: { variant: view.variant ?? "A", ...(device ? { device } : {}), ...sourceOf(request.query) } };
-  const { launch } = context;
-  if (!request.visitorId) return [...fresh, firstVisitHeader(app, { launch: launch.id, view: seen })];
-  app.events.add({ ...seen, launchId: launch.id, visitorId: view.visitorId, at: view.now, country: guessCountry(request.acceptLanguage) });
+  const data = viewData(view.variant ?? "A", request);
+  const { key: page } = view.page;
+  const launchId = context.launch.id;
+  if (!request.visitorId) return [...fresh, firstVisitHeader(app, { launch: launchId, view: { kind, page, data } })];
+  app.events.add({ launchId, visitorId: view.visitorId, kind, page, data, at: view.now, country: guessCountry(request.acceptLanguage) });
   return fresh;
 };
 

@@ -1,6 +1,7 @@
 import type { Logger } from "pino";
 import type { EventFact } from "../../core/events";
 import type { EntityManager } from "../../store/orm";
+import { Dictionary, instants, uuids } from "../../store/events/batch";
 import { countEvents } from "../../store/events/countEvents";
 import { personOfVisitor } from "../../store/events/personOfVisitor";
 import { countPageViews, type PageView } from "../../store/events/rollups";
@@ -39,63 +40,77 @@ export const eventRow = (
 const everyMs = 400;
 const mostAtOnce = 5_000;
 
-const insertBatch = `with ${countEvents("jsonb_to_recordset(?::jsonb)", personOfVisitor)} select 1`;
+const insertBatch = `with ${countEvents(
+  `(select f.launch_id, r.person_id, r.visitor_id, f.kind, r.at, f.page, f.country, f.data
+   from unnest(?::int[], ?::uuid[], ?::uuid[], ?::timestamptz[]) as r(fact, visitor_id, person_id, at)
+   join jsonb_to_recordset(?::jsonb) as f(n int, launch_id uuid, kind text, page text, country char(2), data jsonb) on f.n = r.fact) as b`,
+  personOfVisitor,
+)} select 1`;
+
+const texts = new WeakMap<object, string>();
+
+/** The data of an event as JSON. Views of a crowd share theirs. */
+const textOf = (data: object): string => {
+  let text = texts.get(data);
+  if (text === undefined) texts.set(data, (text = JSON.stringify(data)));
+  return text;
+};
 
 /** What a batch holds of each page and visitor. Summed here, where nobody else waits for it. */
 const viewsOf = (events: LoggedEvent[]): PageView[] => {
   const views = new Map<string, PageView>();
   for (const event of events) {
     if (event.kind !== "visited" && event.kind !== "saw_sales" && event.kind !== "opted_in") continue;
-    const at = event.at.toISOString();
+    const { launchId, page, visitorId, personId, at } = event;
     const variant = event.kind === "opted_in" ? "A" : event.data.variant;
-    const actedAt = event.kind === "opted_in" ? at : null;
-    const key = `${event.launchId} ${event.page} ${event.personId ?? event.visitorId}`;
+    const actedAt = event.kind === "opted_in" ? at : undefined;
+    const key = `${launchId} ${page} ${personId ?? visitorId}`;
     const view = views.get(key);
     if (!view) {
-      const { launchId, page, visitorId, personId } = event;
-      views.set(key, { launch_id: launchId, page, visitor_id: visitorId, person_id: personId, variant, seen_at: at, acted_at: actedAt });
+      views.set(key, { launchId, page, visitorId, personId, variant, seenAt: at, actedAt });
       continue;
     }
-    if (at < view.seen_at) Object.assign(view, { seen_at: at, variant });
-    if (actedAt !== null && (view.acted_at === null || actedAt < view.acted_at)) view.acted_at = actedAt;
+    if (at < view.seenAt) Object.assign(view, { seenAt: at, variant });
+    if (actedAt && (!view.actedAt || actedAt < view.actedAt)) view.actedAt = actedAt;
   }
   return [...views.values()];
 };
 
 /** Each visitor of a batch with the first instant at which they did something in it. */
-const visitorsOf = (events: LoggedEvent[]): { visitor_id: string; at: Date }[] => {
+const visitorsOf = (events: LoggedEvent[]): Map<string, Date> => {
   const first = new Map<string, Date>();
   for (const { visitorId, at } of events) {
     const known = first.get(visitorId);
     if (!known || at < known) first.set(visitorId, at);
   }
-  return [...first].map(([visitor_id, at]) => ({ visitor_id, at }));
+  return first;
 };
 
 /** Writes events with their roll-ups and counters, in the transaction that is under way. */
 export const writeEvents = async (tx: EntityManager, events: LoggedEvent[]): Promise<void> => {
   if (events.length === 0) return;
+  const visitors = visitorsOf(events);
   // A new visitor is a person of the same id, until an address shows who it is; known ones are passed over by their keys. All
   // people come before all visitors, as in `personOf`: a request and its own visit, written at once, must not hold each other up.
   await prepared(
     tx,
     "visitors",
-    `with seen as (select visitor_id, at from json_to_recordset(?::json) as b(visitor_id uuid, at timestamptz) order by 1),
+    `with seen as (select visitor_id, at from unnest(?::uuid[], ?::timestamptz[]) as b(visitor_id, at) order by 1),
      made as (insert into person (id, created_at) select visitor_id, at from seen on conflict do nothing returning 1)
      insert into visitor (id, person_id, first_seen_at) select visitor_id, visitor_id, at from seen where (select count(*) from made) >= 0 on conflict do nothing`,
-    [JSON.stringify(visitorsOf(events))],
+    [uuids([...visitors.keys()]), instants([...visitors.values()])],
   );
-  const rows = events.map(({ launchId, visitorId, personId, kind, at, page, country, data }) => ({
-    launch_id: launchId,
-    visitor_id: visitorId,
-    person_id: personId,
-    kind,
-    at,
-    page,
-    country,
-    data,
-  }));
-  await prepared(tx, "events", insertBatch, [JSON.stringify(rows)]);
+  const facts = new Dictionary<LoggedEvent>(
+    ({ launchId, kind, page, country, data }) => `${launchId} ${kind} ${country} ${textOf(data)} ${page}`,
+    ({ launchId, kind, page, country, data }) => ({ launch_id: launchId, kind, page, country, data }),
+  );
+  await prepared(tx, "events", insertBatch, [
+    facts.numbers(events),
+    uuids(events.map(({ visitorId }) => visitorId)),
+    uuids(events.map(({ personId }) => personId)),
+    instants(events.map(({ at }) => at)),
+    facts.json(),
+  ]);
   // After the stages, in a statement of its own: who begins a checkout meanwhile has been waited for, and is counted for these pages.
   const views = viewsOf(events);
   if (views.length > 0) await countPageViews(tx, views);

@@ -5,12 +5,12 @@ const stageKinds = stages.map((stage) => `'${stage}'`).join(", ");
 const firstTimes = stages.filter((stage) => stage !== "visited");
 
 /**
- * The part of a statement that logs what people did, from the rows of `source`, of which `person` says whose each is. It keeps
+ * The part of a statement that logs what people did, from the rows `b` of `source`, of which `person` says whose each is. It keeps
  * the roll-ups of first times per person and stage and of how often on which day, and counts events by the hour.
  */
 export const countEvents = (source: string, person: string): string => /* sql */ `batch as (
   select b.launch_id, ${person} as person_id, b.kind, b.at, b.page, b.country, b.visitor_id, b.data
-  from ${source} as b(launch_id uuid, person_id uuid, visitor_id uuid, kind text, at timestamptz, page text, country char(2), data jsonb)
+  from ${source}
 ), logged as (
   insert into event (launch_id, person_id, kind, at, page, country, visitor_id, data) select * from batch
 ), counted as (

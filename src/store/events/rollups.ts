@@ -1,6 +1,7 @@
 import { stages } from "../../core/events";
 import type { EntityManager } from "../orm";
 import { prepared } from "../statements/prepared";
+import { Dictionary, instants, uuids } from "./batch";
 import { personOfVisitor } from "./personOfVisitor";
 
 // A row of a person in a launch (`r`) takes what is earlier in one that comes in (`excluded`), in whatever order the two come.
@@ -27,31 +28,44 @@ export const stageIsEarlier = [
 const keepEarlierView = `variant = case when excluded.seen_at < r.seen_at then excluded.variant else r.variant end,
   seen_at = least(r.seen_at, excluded.seen_at), acted_at = least(r.acted_at, excluded.acted_at)`;
 
-/** What a visitor saw of a page for the first time in a batch, and when they first opted in on it. Instants as ISO 8601. */
+/** What a visitor saw of a page for the first time in a batch, and when they first opted in on it. */
 export interface PageView {
-  launch_id: string;
+  launchId: string;
   page: string;
-  visitor_id: string;
-  person_id?: string;
+  visitorId: string;
+  /** Whose view it is, where that is not who the visitor is. */
+  personId?: string;
   variant: string;
-  seen_at: string;
-  acted_at: string | null;
+  seenAt: Date;
+  actedAt?: Date;
 }
 
 /** Takes views into the roll-up of people and pages. */
 export const countPageViews = async (tx: EntityManager, views: PageView[]): Promise<void> => {
+  const places = new Dictionary<PageView>(
+    ({ launchId, page, variant }) => `${launchId} ${variant} ${page}`,
+    ({ launchId, page, variant }) => ({ launch_id: launchId, page, variant }),
+  );
   await prepared(
     tx,
     "page_views",
     /* sql */ `
 insert into page_rollup as r (launch_id, page, person_id, variant, seen_at, acted_at)
 select launch_id, page, person_id, (array_agg(variant order by seen_at))[1], min(seen_at), min(acted_at) from (
-  select b.launch_id, b.page, b.variant, b.seen_at, b.acted_at, ${personOfVisitor} as person_id
-  from json_to_recordset(?::json) as b(launch_id uuid, page text, person_id uuid, visitor_id uuid, variant text, seen_at timestamptz, acted_at timestamptz)
+  select f.launch_id, f.page, f.variant, b.seen_at, b.acted_at, ${personOfVisitor} as person_id
+  from unnest(?::int[], ?::uuid[], ?::uuid[], ?::timestamptz[], ?::timestamptz[]) as b(place, visitor_id, person_id, seen_at, acted_at)
+  join json_to_recordset(?::json) as f(n int, launch_id uuid, page text, variant text) on f.n = b.place
 ) as b group by 1, 2, 3 order by 1, 2, 3
 on conflict (launch_id, page, person_id) do update set ${keepEarlierView}
 where excluded.seen_at < r.seen_at or excluded.acted_at < coalesce(r.acted_at, 'infinity')`,
-    [JSON.stringify(views)],
+    [
+      places.numbers(views),
+      uuids(views.map(({ visitorId }) => visitorId)),
+      uuids(views.map(({ personId }) => personId)),
+      instants(views.map(({ seenAt }) => seenAt)),
+      instants(views.map(({ actedAt }) => actedAt)),
+      places.json(),
+    ],
   );
 };
 

@@ -86,7 +86,10 @@ won as (
 ), work as (
   insert into outbox (topic, payload, key, due_at)
   select r.* from asked, jsonb_to_recordset(all_rows->'outbox') as r(topic text, payload jsonb, key text, due_at timestamptz)
-), ${countEvents("asked, jsonb_to_recordset(all_rows->'event')", "b.person_id")}
+), ${countEvents(
+  "asked, jsonb_to_recordset(all_rows->'event') as b(launch_id uuid, person_id uuid, visitor_id uuid, kind text, at timestamptz, page text, country char(2), data jsonb)",
+  "b.person_id",
+)}
 select count(*)::int as n from asked`;
 
 /** Writes all rows of a sale, or of its journals alone. Answers false, with nothing written, where a charge has left the state it was in. */
