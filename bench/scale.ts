@@ -22,6 +22,10 @@ const screens = [
   "/orders?state=refunded",
   "/waiting",
   ...["score", "clock", "pages", "pages/sales", "offers", "partners", "markets", "leaks", "retarget", "comments"].map((room) => `/gansey/${room}`),
+  "/settings",
+  ...["", "all of (began a checkout; none of (paid))", "saw a sales page at least 2 times within 7 days"].map(
+    (who) => `/gansey/people?${new URLSearchParams({ who })}`,
+  ),
 ];
 
 /** Medians of every screen of the desk, in milliseconds, and how long its files take from first to last byte. */

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { isPattern, matches, type Condition, type ConditionScope, type History } from "../../src/core/conditions";
+import { peopleAtStage } from "../../src/core/figures";
 import { devices, type EventFact } from "../../src/core/events";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { writeEvents } from "../../src/server/people/eventLog";
@@ -146,6 +147,8 @@ describe("a condition as SQL", () => {
       { numRuns: 250 },
     );
     expect(Math.min(found, empty)).toBeGreaterThan(20);
+    for (const asked of [peopleAtStage("visited"), { any: [peopleAtStage("visited"), { tag: "vip" }] }, { none: [peopleAtStage("visited")] }])
+      for (const launchId of [undefined, contexts[0]!.launch.id]) await check(asked, { now: later, launchId });
   });
 
   it("counts and pages through those whom it finds", async () => {

@@ -1,5 +1,6 @@
 import type { Condition, ConditionScope, Did, TextTest } from "../../core/conditions";
 import { dayOf } from "../../core/conditions";
+import { stages, type Stage } from "../../core/events";
 
 /** A part of a statement with what its question marks stand for. */
 export interface Sql {
@@ -7,7 +8,10 @@ export interface Sql {
   values: unknown[];
 }
 
-const join = (parts: Sql[], by: string): Sql => ({ sql: parts.map(({ sql }) => sql).join(by), values: parts.flatMap(({ values }) => values) });
+const join = (parts: Sql[], by: string, whole = false): Sql => {
+  const sql = parts.map((part) => part.sql).join(by);
+  return { sql: whole ? `(${sql})` : sql, values: parts.flatMap(({ values }) => values) };
+};
 
 const textSql = (column: string, { is, text }: TextTest): Sql => ({
   sql:
@@ -20,6 +24,15 @@ const textSql = (column: string, { is, text }: TextTest): Sql => ({
           : `${column} ~ ?`,
   values: [text],
 });
+
+/** Whether a condition asks for a kind of event alone, once at any time. */
+const isPlain = ({ page, product, step, withinDays, times }: Did): boolean => !page && !product && !step && !withinDays && !times;
+const isPlainStage = (part: Condition): boolean => "did" in part && (stages as readonly string[]).includes(part.did) && isPlain(part);
+
+const firstTimeSql = (stage: Stage, scope: ConditionScope): Sql => {
+  const { sql, values } = join([{ sql: `${stage} <= ?`, values: [scope.now] }, ...inLaunchOf(scope)("launch_id")], " and ");
+  return { sql: `p.id in (select person_id from stage_rollup where ${sql})`, values };
+};
 
 /** The stages of which the first time is kept: the first view of a page is kept for any of them. */
 const firstTimes: ReadonlySet<Did["did"]> = new Set(["opted_in", "saw_sales", "began_checkout", "paid"]);
@@ -65,10 +78,7 @@ const didSql = (asked: Did, scope: ConditionScope): Sql => {
       values: [...values, times],
     };
   }
-  if (firstTimes.has(did) && !page && !withinDays && times === 1) {
-    const { sql, values } = join([{ sql: `${did} <= ?`, values: [now] }, ...inLaunch("launch_id")], " and ");
-    return { sql: `p.id in (select person_id from stage_rollup where ${sql})`, values };
-  }
+  if (firstTimes.has(did) && isPlain(asked)) return firstTimeSql(did as Stage, scope);
   const { sql, values } = join(
     [
       { sql: `kind = ? and day ${past ? "<" : "<="} (?::timestamptz at time zone 'UTC')::date`, values: [did, now] },
@@ -98,7 +108,14 @@ export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
     return { sql: `(${sql})`, values };
   };
   if ("all" in asked) return group(asked.all, " and ");
-  if ("any" in asked) return group(asked.any, " or ");
+  if ("any" in asked) {
+    const rest = asked.any.filter((part) => !isPlainStage(part));
+    // Whoever was at any stage has come: one instant says so, where asking for each would read every day of everybody.
+    const asksFor = new Set(asked.any.flatMap((part) => (isPlainStage(part) && "did" in part ? [part.did] : [])));
+    if (asksFor.size < stages.length) return group(asked.any, " or ");
+    const came = firstTimeSql("visited", scope);
+    return rest.length === 0 ? came : join([came, group(rest, " or ")], " or ", true);
+  }
   if ("none" in asked) {
     const { sql, values } = group(asked.none, " or ");
     return { sql: `not ${sql}`, values };
