@@ -182,7 +182,7 @@ describe("a payment that is held until the goods are sent", () => {
   it("is told to the buyer before the press and on the receipt", async () => {
     const context = await sentLaunch();
     const { order, who } = await authorizedOrder(context);
-    const o = await signLink(world.app.config.INKBELL_SECRET, "order", order.id, world.app.clock.now(), 1);
+    const o = signLink(world.app.config.INKBELL_SECRET, "order", order.id, world.app.clock.now(), 1);
     const thanks = context.pages.find(({ kind }) => kind === "thanks")!;
     expect((await look(world, context, thanks.slug, who.visitorId, { o })).body).toContain("€149.00 of it: it is held on your card now");
     const other = visitor();

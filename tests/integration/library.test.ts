@@ -36,7 +36,7 @@ const openClub = async (): Promise<LaunchContext> => {
   return (await loadLaunch(em(), { id: made.launch.id }))!;
 };
 const linkOf = (contact: Contact, days = 1) => signLink(world.app.config.INKBELL_SECRET, "library", contact.id, now(), days);
-const enter = async (contact: Contact, visitorId?: string) => openLibrary(world.app, await linkOf(contact), visitorId);
+const enter = (contact: Contact, visitorId?: string) => openLibrary(world.app, linkOf(contact), visitorId);
 const askedFor = (contact: Contact) => em().find(EmailMessage, { contactId: contact.id, kind: "library" });
 
 describe("a link into the library", () => {
@@ -56,8 +56,8 @@ describe("a link into the library", () => {
   });
   it("is refused where it is forged, over, or was made for something else", async () => {
     const { contact, order } = await bought();
-    const order90 = await signLink(world.app.config.INKBELL_SECRET, "order", order.id, now(), 90);
-    const old = await linkOf(contact);
+    const order90 = signLink(world.app.config.INKBELL_SECRET, "order", order.id, now(), 90);
+    const old = linkOf(contact);
     for (const token of [null, "x", order90, `${old.slice(0, -4)}aaaa`])
       await expect(openLibrary(world.app, token, undefined)).rejects.toMatchObject({ code: "link_over" });
     await advance(world, 25 * 60);
@@ -151,7 +151,7 @@ describe("what a library says of later payments", () => {
     const [said] = (await libraryOf(world.app, em(), contact))[0]!.recurring;
     expect(said!.words).toContain("€447.00 every month");
 
-    const o = await signLink(world.app.config.INKBELL_SECRET, "order", order.id, now(), 1);
+    const o = signLink(world.app.config.INKBELL_SECRET, "order", order.id, now(), 1);
     expect((await look(world, club, await nextAddress(em(), club, order), who.visitorId, { o })).body).toContain(said!.words);
 
     const recurringPayment = await em().findOneOrFail(RecurringPayment, { orderId: order.id });

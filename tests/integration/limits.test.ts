@@ -97,7 +97,7 @@ describe("what there is only so much of", () => {
     expect(await em().find(OrderLine, { orderId: order!.id })).toMatchObject([{ contents: [{ id: part.id, name: part.name }] }]);
     const contact = await em().findOneOrFail(Contact, { id: order!.contactId });
     expect((await libraryOf(world.app, em(), contact))[0]!.lines[0]!.contents).toBe(`with ${part.name}`);
-    const o = await signLink(world.app.config.INKBELL_SECRET, "order", order!.id, world.app.clock.now(), 1);
+    const o = signLink(world.app.config.INKBELL_SECRET, "order", order!.id, world.app.clock.now(), 1);
     expect((await look(world, emptied, "thank-you", who.visitorId, { o })).body).toContain(`with ${part.name}`);
   });
   it("is given back when a card is refused", async () => {

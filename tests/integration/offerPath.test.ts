@@ -202,7 +202,7 @@ describe("a step that asks “sure?”", () => {
     const asks = await change(context, { do: "set", step, change: { sure: true } });
     const who = visitor();
     const { order } = await buy(world, asks, who);
-    const o = await signLink(world.app.config.INKBELL_SECRET, "order", order!.id, world.app.clock.now(), 60);
+    const o = signLink(world.app.config.INKBELL_SECRET, "order", order!.id, world.app.clock.now(), 60);
     const press = (values: Record<string, string>) =>
       submitForm(world.app, {
         slug: asks.launch.slug,

@@ -162,7 +162,7 @@ describe("the page after an order", () => {
     const context = await publishAs(world, first, "thanks", thanks);
     const { order, who, person } = await buy(world, context);
     const { signLink } = await import("../../src/server/app/signedLink");
-    const o = await signLink(world.app.config.INKBELL_SECRET, "order", order!.id, now(), 1);
+    const o = signLink(world.app.config.INKBELL_SECRET, "order", order!.id, now(), 1);
     const page = await look(world, context, "thank-you", who.visitorId, { o });
     expect(page.body).toContain(other.launch.name);
     expect(page.body).toContain("€9.00 with tax");

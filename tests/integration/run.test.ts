@@ -220,7 +220,7 @@ describe("a live session", () => {
     const given = await em().findOneOrFail(OptIn, { visitorId: guest });
     expect(await em().count(EmailMessage, { key: `confirm:${given.id}` })).toBe(1);
     const { signLink } = await import("../../src/server/app/signedLink");
-    const token = await signLink(world.app.config.INKBELL_SECRET, "opt_in", given.id, now(), 7);
+    const token = signLink(world.app.config.INKBELL_SECRET, "opt_in", given.id, now(), 7);
     await confirmAddress(world.app, context.launch.slug, token, guest);
     expect((await look(world, context, "episodes/1", guest)).body).toContain("You have a place.");
   });

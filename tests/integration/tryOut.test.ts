@@ -25,7 +25,7 @@ const b = builder(idsFrom("b"));
 
 /** A browser of somebody at the desk who walks a launch in test mode. */
 const walker = async (context: LaunchContext) => {
-  const link = await tryLink(world.app, context.launch.id);
+  const link = tryLink(world.app, context.launch.id);
   const get = (path: string, query: Record<string, string> = {}) =>
     answerPage(world.app, { slug: context.launch.slug, path, query: new URLSearchParams(query), tryLink: link });
   const post = (action: string, values: Record<string, string>) =>
@@ -137,7 +137,7 @@ describe("a launch tried out", () => {
   });
   it("needs a link of the desk that is signed for this launch and has not expired", async () => {
     const [one, other] = [await openLaunch(world, { publish: false }), await openLaunch(world)];
-    const link = await tryLink(world.app, one.launch.id);
+    const link = tryLink(world.app, one.launch.id);
     expect(await tryingOut(world.app, one.launch.slug, link)).toBeDefined();
     expect(await tryingOut(world.app, other.launch.slug, link)).toBeUndefined();
     expect(await tryingOut(world.app, one.launch.slug, `${link}x`)).toBeUndefined();
@@ -148,7 +148,7 @@ describe("a launch tried out", () => {
   });
   it("is kept by a cookie for its launch alone, and ended by an empty link", async () => {
     const context = await openLaunch(world);
-    const link = await tryLink(world.app, context.launch.id);
+    const link = tryLink(world.app, context.launch.id);
     const ask = (value: string) => answerPage(world.app, { slug: context.launch.slug, path: "checkout", query: new URLSearchParams({ try: value }) });
     expect((await ask(link)).cookies![0]).toMatch(new RegExp(`^ib_t=${link}; Path=/l/${context.launch.slug}; HttpOnly`));
     expect((await ask("")).cookies![0]).toContain("Max-Age=0");

@@ -6,7 +6,7 @@ import { bellCalendar } from "../../server/launch/calendar";
 /** The bells of a launch for a calendar program, by an address that only its holder knows. */
 export const GET: APIRoute = async ({ params, locals: { app, em } }) => {
   const now = app.clock.now();
-  const id = await readLink(app.config.INKBELL_SECRET, "calendar", params["token"], now);
+  const id = readLink(app.config.INKBELL_SECRET, "calendar", params["token"], now);
   const context = id ? await loadLaunch(em, { id }) : undefined;
   if (!context) return new Response(null, { status: 404 });
   return new Response(bellCalendar(context, app.config.origin, now), {

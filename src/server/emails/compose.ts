@@ -30,8 +30,7 @@ type Addressee = Pick<Contact, "id" | "firstName" | "unsubscribedAt">;
 type Composed = { words: EmailWords; advertising: boolean } | { stop: string } | { waitUntil: Date };
 
 /** A link token by which a launch's pages and images know the reader's clock. It lets nobody act as them. */
-export const personLink = (app: App, contactId: string): Promise<string> =>
-  signLink(app.config.INKBELL_SECRET, "person", contactId, app.clock.now(), 180);
+export const personLink = (app: App, contactId: string): string => signLink(app.config.INKBELL_SECRET, "person", contactId, app.clock.now(), 180);
 
 const composeReceipt = async (app: App, em: EntityManager, context: LaunchContext, email: EmailMessage, contact: Contact): Promise<Composed> => {
   const order = await em.findOneOrFail(Order, { id: email.data.orderId! });
@@ -57,7 +56,7 @@ const composeReceipt = async (app: App, em: EntityManager, context: LaunchContex
     recurring: order.agreed.filter(({ to }) => to === "later_payments").map(({ words: said }) => said),
     test: order.test,
     ...(authorized > 0 ? { authorized: `${money(authorized)} of it: ${authorizedWords.replace("It", "it")}` } : {}),
-    ...(order.test ? {} : { library: await libraryHref(app, contact.id, linkDays.receipt) }),
+    ...(order.test ? {} : { library: libraryHref(app, contact.id, linkDays.receipt) }),
     // Who left before the end comes back to the very offer they left.
     link: `${app.config.origin}${await orderHref(app, em, context, order, 90)}`,
   });
@@ -87,12 +86,12 @@ const composeRecovery = async (
   if (stop) return { stop };
   if (soldOut && !checkout.productId) return { stop: "sold_out" };
   const closes = `${fullMoment(window!.closes, context.launch.zone)}, ${zoneCity(context.launch.zone)} time`;
-  const token = await signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
+  const token = signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
   const words = recoveryWords({
     firstName: contact.firstName,
     product: (await soldBy(em, context, checkout)).name,
     closes,
-    link: `${app.config.origin}/l/${context.launch.slug}/checkout?r=${token}&k=${await personLink(app, contact.id)}${checkout.productId ? `&of=${checkout.productId}` : ""}`,
+    link: `${app.config.origin}/l/${context.launch.slug}/checkout?r=${token}&k=${personLink(app, contact.id)}${checkout.productId ? `&of=${checkout.productId}` : ""}`,
   });
   return { words, advertising: true };
 };
@@ -107,7 +106,7 @@ const composeConfirm = async (app: App, em: EntityManager, context: LaunchContex
   const given = await em.findOne(OptIn, { id: email.data.optInId! });
   if (!given || given.confirmedAt) return { stop: "confirmed" };
   const { origin, INKBELL_SECRET } = app.config;
-  const link = `${origin}/l/${context.launch.slug}/confirm?c=${await signLink(INKBELL_SECRET, "opt_in", given.id, app.clock.now(), 7)}`;
+  const link = `${origin}/l/${context.launch.slug}/confirm?c=${signLink(INKBELL_SECRET, "opt_in", given.id, app.clock.now(), 7)}`;
   return { words: confirmWords({ launch: context.launch.name, link }), advertising: false };
 };
 
@@ -228,13 +227,13 @@ const compose = async (batch: Batch, email: EmailMessage): Promise<{ composed: C
     if (email.kind === "confirm") return composeConfirm(app, em, context, email);
     if (email.kind === "receipt") return composeReceipt(app, em, context, email, contact);
     if (email.kind === "library")
-      return { words: libraryWords({ firstName, link: await libraryHref(app, contact.id, linkDays.asked) }), advertising: false };
+      return { words: libraryWords({ firstName, link: libraryHref(app, contact.id, linkDays.asked) }), advertising: false };
     // As on pages: with fixed dates everybody's clock is the same, and nothing about this person must be asked.
     const who = isPersonal(context.plan) ? await viewerOf(em, context, { contactId: contact.id }) : {};
     const soldOut = await isSoldOut(app, em, context, contact);
     if (email.kind === "recovery") return composeRecovery(app, em, context, email, named, who, { bought, soldOut });
     if (contact.unsubscribedAt) return { stop: "unsubscribed" };
-    const token = await personLink(app, contact.id);
+    const token = personLink(app, contact.id);
     return email.kind === "letter"
       ? composeLetter(app, context, email, named, who, token, { bought, soldOut })
       : composeWelcome(app, context, named, who, token, soldOut, await giftOf(app, em, context, email));
@@ -259,7 +258,7 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
   if (!("words" in composed)) return composed;
   const { origin, INKBELL_SECRET } = app.config;
   const unsubscribe = composed.advertising
-    ? `${origin}/unsubscribe?u=${await signLink(INKBELL_SECRET, "unsubscribe", to.id, app.clock.now(), 365)}`
+    ? `${origin}/unsubscribe?u=${signLink(INKBELL_SECRET, "unsubscribe", to.id, app.clock.now(), 365)}`
     : undefined;
   const { text, html } = renderEmail(composed.words, app.vendor.name, unsubscribe);
   const messageId = `<${email.id}@${new URL(origin).hostname}>`;

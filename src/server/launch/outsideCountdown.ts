@@ -20,7 +20,7 @@ const look = async (app: App, slug: string, link: string | null): Promise<Seen |
   // Of a launch that nobody can see yet, nobody learns that it is coming.
   if (!context?.plan.pages.some(({ published }) => published)) return undefined;
   const now = app.clock.now();
-  const identity = await identify(app, { link }, now);
+  const identity = identify(app, { link }, now);
   const who = isPersonal(context.plan) && identity.contactId ? await viewerOf(app.fork(), context, identity) : {};
   return { context, who, seen: view(context.plan, who, now), now, known: identity.contactId !== undefined };
 };

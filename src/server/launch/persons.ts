@@ -19,13 +19,9 @@ export interface Identity {
 }
 
 /** The identity behind a request, from its link (or the link kept in the browser) and its cookie. */
-export const identify = async (
-  app: App,
-  request: { link?: string | null; keptLink?: string | null; visitorId?: string },
-  now: Date,
-): Promise<Identity> => {
+export const identify = (app: App, request: { link?: string | null; keptLink?: string | null; visitorId?: string }, now: Date): Identity => {
   const secret = app.config.INKBELL_SECRET;
-  const contactId = (await readLink(secret, "person", request.link, now)) ?? (await readLink(secret, "person", request.keptLink, now));
+  const contactId = readLink(secret, "person", request.link, now) ?? readLink(secret, "person", request.keptLink, now);
   return { contactId, visitorId: request.visitorId };
 };
 

@@ -10,8 +10,8 @@ import { signLink } from "../app/signedLink";
 import { applyResult } from "./applyResult";
 
 /** Where the bank's question sends the browser back to: a signed link to the charge, for as long as a question may take. */
-export const returnUrlOf = async (app: App, slug: string, chargeId: string, now: Date): Promise<string> =>
-  `${app.config.origin}/l/${slug}/charge?c=${await signLink(app.config.INKBELL_SECRET, "charge", chargeId, now, 2)}`;
+export const returnUrlOf = (app: App, slug: string, chargeId: string, now: Date): string =>
+  `${app.config.origin}/l/${slug}/charge?c=${signLink(app.config.INKBELL_SECRET, "charge", chargeId, now, 2)}`;
 
 /** The processor's account that a charge goes to. */
 export const processorOf = async (app: App, { checkoutId, currency }: Pick<Charge, "checkoutId" | "currency">): Promise<CardProcessor> => {

@@ -78,7 +78,7 @@ const agreedByPress = (
 
 /** Where an order stands in its path, by a link that is signed for so many days. */
 export const orderHref = async (app: App, em: EntityManager, context: LaunchContext, order: Order, days: number): Promise<string> => {
-  const token = await signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), days);
+  const token = signLink(app.config.INKBELL_SECRET, "order", order.id, app.clock.now(), days);
   return `/l/${context.launch.slug}/${await nextAddress(em, context, order)}?o=${token}`;
 };
 
@@ -158,7 +158,7 @@ export const decideOffer = async (
         items,
         card,
         captureLater: totalOf(items).gross > 0 && waitsForFulfilment(step.product),
-        returnUrl: await returnUrlOf(app, context.launch.slug, id, now),
+        returnUrl: returnUrlOf(app, context.launch.slug, id, now),
       },
       now,
     );

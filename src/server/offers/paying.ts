@@ -136,7 +136,7 @@ export const payCheckout = async (
         captureLater: gross > 0 && lines.some(({ product }) => waitsForFulfilment(product)),
         coupon: coupon?.code ?? null,
         card: await cardFor(tx, request, { free, visitorId, buyerId, currency, test }),
-        returnUrl: await returnUrlOf(app, context.launch.slug, id, now),
+        returnUrl: returnUrlOf(app, context.launch.slug, id, now),
       },
       now,
       { email, firstName, country, contactId: contact.id, agreed },

@@ -362,11 +362,11 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
       if (request.visitorId && !request.passive) logTry(app, context, visitorId, code, taken);
     }
     if (asked.kind === "checkout" && query.has("r")) {
-      const id = await readLink(app.config.INKBELL_SECRET, "restore_checkout", query.get("r"), now);
+      const id = readLink(app.config.INKBELL_SECRET, "restore_checkout", query.get("r"), now);
       if (id) await restoreCheckout(start.em, context, id, visitorId, now);
     }
     const link = query.get("k");
-    const known = link && (await readLink(app.config.INKBELL_SECRET, "person", link, now));
+    const known = link && readLink(app.config.INKBELL_SECRET, "person", link, now);
     const rest = new URLSearchParams(query);
     for (const taken of ["p", "k", "r", "coupon", "sub1", "sub2", "sub3", "sub4", "sub5"]) rest.delete(taken);
     const onward = redirect(app, `${here}${rest.size > 0 ? `?${rest}` : ""}`, visitorId, known ? link : undefined);
@@ -377,7 +377,7 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
 
   const counters = countersAtHand(app, context) ?? (await app.counters.of(context));
   const seatsOpen = availability(context.plan, counters);
-  if (isPersonal(context.plan) || seatsOpen === "list_only") start.identity = await identify(app, request, now);
+  if (isPersonal(context.plan) || seatsOpen === "list_only") start.identity = identify(app, request, now);
   // Most pages of a launch with fixed dates need no facts about who looks.
   const alike = !isPersonal(context.plan) && !asksWho(asked.kind) && !test && seatsOpen !== "list_only";
   let who: Viewer = alike ? {} : await lookUp(start, asked, seatsOpen);
@@ -418,7 +418,7 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
         context,
         now,
         page: { key: page.key, compiled },
-        identity: await identify(app, request, now),
+        identity: identify(app, request, now),
         launch: (slug) => app.launches.bySlug(slug),
       })
     : {};

@@ -301,7 +301,7 @@ export const orderOf = async ({
   request,
   now,
 }: Pick<OrderRoom, "app" | "em" | "context" | "request" | "now">): Promise<Order | undefined> => {
-  const id = await readLink(app.config.INKBELL_SECRET, "order", request.query.get("o"), now);
+  const id = readLink(app.config.INKBELL_SECRET, "order", request.query.get("o"), now);
   return id ? ((await em.findOne(Order, { id, launchId: context.launch.id })) ?? undefined) : undefined;
 };
 

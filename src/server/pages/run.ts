@@ -143,7 +143,7 @@ export const joinSession = async (
   const page = context?.pages.find((one) => one.key === key);
   if (!context || !page) return undefined;
   const em = app.fork();
-  const identity = await identify(app, request, app.clock.now());
+  const identity = identify(app, request, app.clock.now());
   const session = await sessionOf(app, em, context, key, identity);
   if (session?.live.phase !== "joining" || !(await isRegistered(em, context, key, identity))) return addressOf(slug, page);
   return session.live.url;

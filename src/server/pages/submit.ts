@@ -72,7 +72,7 @@ export const afterCharge = async (app: App, em: EntityManager, context: LaunchCo
 export const returnFromChallenge = async (app: App, slug: string, token: string | null): Promise<string> => {
   const context = await app.launches.bySlug(slug);
   // Signed, and not bound to the browser that began the checkout: a buyer may accept an offer by their link in another.
-  const id = await readLink(app.config.INKBELL_SECRET, "charge", token, app.clock.now());
+  const id = readLink(app.config.INKBELL_SECRET, "charge", token, app.clock.now());
   return context && id ? afterCharge(app, app.fork(), context, await refreshCharge(app, id)) : `/l/${slug}`;
 };
 
@@ -107,7 +107,7 @@ const afterOptIn = async (
 /** Takes the link of a confirming letter, and answers where the browser goes on. */
 export const confirmAddress = async (app: App, slug: string, token: string | null, visitorId: string): Promise<string> => {
   const context = await app.launches.bySlug(slug);
-  const id = await readLink(app.config.INKBELL_SECRET, "opt_in", token, app.clock.now());
+  const id = readLink(app.config.INKBELL_SECRET, "opt_in", token, app.clock.now());
   const given = context && id ? await confirmOptIn(app.fork(), context, id, visitorId, app.clock.now()) : undefined;
   if (!context || !given) return `/l/${slug}?spoilt=1`;
   const { page, form } = formOf(context, given.page, given.form);
@@ -209,7 +209,7 @@ const handlers: Record<
     page: "offer",
     async run(app, em, context, post) {
       const { o, recurringPayment } = z.object({ o: z.string(), recurringPayment: z.uuid() }).parse(post.values);
-      const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
+      const id = readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
       const order = id ? await em.findOne(Order, { id, launchId: context.launch.id }) : null;
       const ended = order && (await em.findOne(RecurringPayment, { id: recurringPayment, orderId: order.id }));
       if (!ended) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
@@ -250,7 +250,7 @@ const handlers: Record<
     page: "offer",
     async run(app, em, context, post) {
       const { o, step, decision, sure, cardToken } = decide.parse(post.values);
-      const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
+      const id = readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
       if (!id) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
       const order = await em.findOneOrFail(Order, { id });
       const { step: here, address } = await placeOnPath(em, context, order);
@@ -289,7 +289,7 @@ const knownId = (text: string | undefined): string | undefined => (z.uuid().safe
 
 /** The address at which an order stands, by the link its form carries. */
 const offerAddress = async (app: App, context: LaunchContext, { o }: Record<string, string>): Promise<string | undefined> => {
-  const id = await readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
+  const id = readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
   const order = id ? await app.fork().findOne(Order, { id, launchId: context.launch.id }) : null;
   return order ? nextAddress(app.fork(), context, order) : undefined;
 };
@@ -304,7 +304,7 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
   if (!context || !handler) return answerPage(app, { slug: post.slug, path: "?", query: new URLSearchParams() });
   try {
     const buyer = post.buyerToken ? await buyerOf(app.fork(), post.buyerToken, app.clock.now()) : undefined;
-    const { contactId } = await identify(app, { keptLink: post.keptLink }, app.clock.now());
+    const { contactId } = identify(app, { keptLink: post.keptLink }, app.clock.now());
     const location = await onceMoreAfterDeadlock(() => handler.run(app, app.fork(), context, { ...post, contactId, buyerId: buyer?.id }));
     // Whoever gives an address is that person from now on, whosever link they came by.
     const cookies = handler.names ? [cookie(app, linkCookie, "")] : [];

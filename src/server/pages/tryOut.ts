@@ -19,7 +19,7 @@ export interface Trying {
 const days = 1;
 
 /** A link that lets a launch be walked as a buyer, with a browser of its own made up for it. */
-export const tryLink = (app: App, launchId: string): Promise<string> =>
+export const tryLink = (app: App, launchId: string): string =>
   signLink(app.config.INKBELL_SECRET, "try_out", `${launchId}/${randomUUID()}`, app.clock.now(), days);
 
 /** The address at which somebody of the desk begins to walk a launch as a buyer: its checkout. */
@@ -30,12 +30,12 @@ export const beginTrying = async (app: App, em: EntityManager, user: DeskUser, s
     pages.find(({ kind }) => kind === "checkout"),
     "checkout: this launch sells nothing yet",
   );
-  return `/l/${launch.slug}/${checkout.slug}?try=${await tryLink(app, launch.id)}`;
+  return `/l/${launch.slug}/${checkout.slug}?try=${tryLink(app, launch.id)}`;
 };
 
 /** The launch that a link lets try out, with its drafts; undefined where the link is none of this launch. */
 export const tryingOut = async (app: App, slug: string, link: string | null | undefined): Promise<Trying | undefined> => {
-  const [launchId, visitorId] = ((await readLink(app.config.INKBELL_SECRET, "try_out", link, app.clock.now())) ?? "").split("/");
+  const [launchId, visitorId] = (readLink(app.config.INKBELL_SECRET, "try_out", link, app.clock.now()) ?? "").split("/");
   if (!launchId || !visitorId) return undefined;
   const em = app.fork();
   const context = await loadLaunch(em, { slug }, async (pages, launch) => {

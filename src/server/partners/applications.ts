@@ -129,7 +129,7 @@ export const welcomePartner = async (app: App, id: string): Promise<void> => {
     ],
     link: {
       label: "Choose a password",
-      href: `${origin}/partner/welcome?t=${await signLink(INKBELL_SECRET, "partner_welcome", row.partner_id, now, 7)}`,
+      href: `${origin}/partner/welcome?t=${signLink(INKBELL_SECRET, "partner_welcome", row.partner_id, now, 7)}`,
     },
   };
   const { text, html } = renderEmail(words, app.vendor.name);
@@ -141,7 +141,7 @@ export const welcomePartner = async (app: App, id: string): Promise<void> => {
 /** Sets a partner's password by the link of their letter, and ends every session of theirs. A used link sets it again until it expires. */
 export const choosePassword = async (app: App, token: string | null, password: string): Promise<void> => {
   const now = app.clock.now();
-  const id = await readLink(app.config.INKBELL_SECRET, "partner_welcome", token, now);
+  const id = readLink(app.config.INKBELL_SECRET, "partner_welcome", token, now);
   if (!id) throw new Refusal(403, "link_over", "This link is not valid any more. Ask the vendor for another.");
   mustBePassword(password);
   const passwordHash = await hashPassword(password);

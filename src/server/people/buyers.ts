@@ -40,8 +40,8 @@ export const askForLibraryLink = async (app: App, em: EntityManager, typed: stri
 export const linkDays = { asked: 1, receipt: 30 } as const;
 
 /** The address that opens a contact's library. Whoever reads their letters is let in. */
-export const libraryHref = async ({ config, clock }: App, contactId: string, days: number): Promise<string> =>
-  `${config.origin}/library/open?t=${await signLink(config.INKBELL_SECRET, "library", contactId, clock.now(), days)}`;
+export const libraryHref = ({ config, clock }: App, contactId: string, days: number): string =>
+  `${config.origin}/library/open?t=${signLink(config.INKBELL_SECRET, "library", contactId, clock.now(), days)}`;
 
 const linkOver = (): Refusal => new Refusal(403, "link_over", "This link is not valid any more, or was used. Ask for another below.");
 
@@ -50,7 +50,7 @@ const maskedEmail = (email: string): string => email.replace(/^(.)[^@]*(@.).*(\.
 
 /** Whose library a link would open, before anybody has pressed for it. */
 export const libraryLinkOwner = async (app: App, token: string | null): Promise<string> => {
-  const id = await readLink(app.config.INKBELL_SECRET, "library", token, app.clock.now());
+  const id = readLink(app.config.INKBELL_SECRET, "library", token, app.clock.now());
   const contact = id ? await app.fork().findOne(Contact, { id, test: false }) : null;
   if (!contact) throw linkOver();
   return maskedEmail(contact.email);
@@ -62,7 +62,7 @@ export const libraryLinkOwner = async (app: App, token: string | null): Promise<
  */
 export const openLibrary = async (app: App, token: string | null, visitorId: string | undefined): Promise<string> => {
   const now = app.clock.now();
-  const id = await readLink(app.config.INKBELL_SECRET, "library", token, now);
+  const id = readLink(app.config.INKBELL_SECRET, "library", token, now);
   return app.fork().transactional(async (tx) => {
     const contact = id ? await tx.findOne(Contact, { id, test: false }) : null;
     if (!contact || !(await useUp(tx, token!, now, linkDays.receipt))) throw linkOver();

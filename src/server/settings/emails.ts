@@ -26,7 +26,7 @@ export const sendInvitation = async (app: App, id: string): Promise<void> => {
     vendor: app.vendor.name,
     role: invitation.role,
     days: linkHolds.invitation,
-    link: `${origin}/desk/welcome?t=${await signLink(INKBELL_SECRET, "invitation", id, now, linkHolds.invitation)}`,
+    link: `${origin}/desk/welcome?t=${signLink(INKBELL_SECRET, "invitation", id, now, linkHolds.invitation)}`,
   });
   await send(app, invitation.email, words, id);
 };

@@ -55,14 +55,14 @@ export const newPasswordLink = async (app: App, kind: SessionKind, id: string): 
   if (!account) return undefined;
   const { origin, INKBELL_SECRET } = app.config;
   const subject = `${kind}:${id}:${printOf(account.passwordHash)}`;
-  const token = await signLink(INKBELL_SECRET, "new_password", subject, app.clock.now(), linkHolds.newPassword);
+  const token = signLink(INKBELL_SECRET, "new_password", subject, app.clock.now(), linkHolds.newPassword);
   return { to: account, href: `${origin}${pages[kind]}?t=${token}` };
 };
 
 /** Sets a password by the link of an email, ends every session there was, and answers the token of a new one. The link holds once. */
 export const chooseNewPassword = async (app: App, kind: SessionKind, token: string | null, password: string, agent: string): Promise<string> => {
   const now = app.clock.now();
-  const [of, id, print] = ((await readLink(app.config.INKBELL_SECRET, "new_password", token, now)) ?? "").split(":");
+  const [of, id, print] = (readLink(app.config.INKBELL_SECRET, "new_password", token, now) ?? "").split(":");
   const over = () => new Refusal(403, "link_over", "This link does not hold any more, or was used. Ask for another.");
   if (of !== kind || !id) throw over();
   mustBePassword(password);

@@ -75,7 +75,7 @@ export const endInvitation = async (em: EntityManager, user: DeskUser, id: strin
 /** The invitation of a link, while it holds. */
 export const invitationOf = async (app: App, em: EntityManager, token: string | null): Promise<Invitation> => {
   const now = app.clock.now();
-  const id = await readLink(app.config.INKBELL_SECRET, "invitation", token, now);
+  const id = readLink(app.config.INKBELL_SECRET, "invitation", token, now);
   const invitation = id ? await em.findOne(Invitation, { id, endedAt: null, expiresAt: { $gt: now } }) : null;
   if (!invitation) throw new Refusal(403, "link_over", "This invitation does not hold any more. Ask whoever invited you for another.");
   return invitation;
