@@ -3,7 +3,7 @@ import { taxTable } from "../src/server/offers/taxTable";
 import { itemOf, rateAt, taxed, type OfferPath } from "../src/core/offers";
 import type { Featured } from "../src/core/launch";
 import type { Launch, Partner, Product } from "../src/store/entities";
-import { writeEvents, type LoggedEvent } from "../src/server/people/eventLog";
+import { writeEvents, type LoggedEvent } from "../src/store/events/writeEvents";
 import type { EntityManager } from "../src/store/orm";
 import type { Payments } from "./payments";
 import type { Random } from "./random";

@@ -15,7 +15,7 @@ import {
 } from "../src/core/offers";
 import { commissionOn, commissionRateAt, pendingUntil, creditFor } from "../src/core/partners";
 import type { Partner, Product } from "../src/store/entities";
-import type { LoggedEvent } from "../src/server/people/eventLog";
+import type { LoggedEvent } from "../src/store/events/writeEvents";
 import type { EntityManager } from "../src/store/orm";
 import { feeOf } from "../standins/card-desk/state";
 import type { CrowdPlan } from "./crowd";

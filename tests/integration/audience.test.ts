@@ -1,7 +1,7 @@
 import Papa from "papaparse";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { audiences } from "../../src/core/retarget";
-import { writeEvents } from "../../src/server/people/eventLog";
+import { writeEvents } from "../../src/store/events/writeEvents";
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { audienceFile, hashAddress } from "../../src/server/retarget/audienceFile";

@@ -5,7 +5,7 @@ import { isPattern, matches, type Condition, type ConditionScope, type History }
 import { peopleAtStage } from "../../src/core/figures";
 import { devices, type EventFact } from "../../src/core/events";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { writeEvents } from "../../src/server/people/eventLog";
+import { writeEvents } from "../../src/store/events/writeEvents";
 import { becomePerson } from "../../src/server/people/identity";
 import { recordTouch } from "../../src/server/partners/touch";
 import { countPeopleWho, peopleWho } from "../../src/store/people/peopleWho";

@@ -3,7 +3,7 @@ import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { devices, type Device } from "../../src/core/events";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { writeEvents, type LoggedEvent } from "../../src/server/people/eventLog";
+import { writeEvents, type LoggedEvent } from "../../src/store/events/writeEvents";
 import { becomePerson, personOf } from "../../src/server/people/identity";
 import { confirmOptIn, optIn } from "../../src/server/people/optIn";
 import { OptIn } from "../../src/store/entities";
@@ -25,6 +25,9 @@ afterAll(() => world.stop());
 const em = () => world.app.fork();
 const day = 86_400_000;
 const hour = 3_600_000;
+
+/** The beginning of a day (UTC), so many days ago. */
+const startOfDay = (daysAgo: number) => new Date((Math.floor(world.app.clock.now().getTime() / day) - daysAgo) * day);
 
 const kept = {
   stages:
@@ -144,7 +147,7 @@ describe("counters and roll-ups", () => {
   });
 
   it("keep what lies before the edge of the log when that is all there is", async () => {
-    const edge = new Date(Math.floor(world.app.clock.now().getTime() / day) * day - 20 * day);
+    const edge = startOfDay(20);
     const before = await all();
     const count = async () => Number((await em().execute<{ n: string }[]>("select count(*) as n from event"))[0]!.n);
     const whole = await count();
@@ -183,7 +186,7 @@ describe("counters and roll-ups", () => {
     ]);
     expect(await pageFigures(em(), { launchId: own.launch.id })).toEqual([{ page: "optin", variant: "B", people: 2, optedIn: 1, began: 0, paid: 0 }]);
     const before = await all();
-    await rebuildFigures(em(), new Date(at.getTime() - 20 * day));
+    await rebuildFigures(em(), startOfDay(20));
     expect(await all()).toEqual(before);
   });
 });

@@ -5,7 +5,8 @@ import { checkoutStart, couponRequest, type CouponRequest } from "../../src/core
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { applyCoupon, startCheckout } from "../../src/server/offers/checkout";
 import { payCheckout } from "../../src/server/offers/paying";
-import { codesOf, listCoupons, makeCoupon, stopCoupon } from "../../src/server/offers/coupons";
+import { listCoupons, makeCoupon, stopCoupon } from "../../src/server/offers/coupons";
+import { codesOf } from "../../src/store/offers/coupons";
 import { answerPage } from "../../src/server/pages/answer";
 import { submitForm } from "../../src/server/pages/submit";
 import { recordTouch } from "../../src/server/partners/touch";

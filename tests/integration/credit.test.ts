@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { commissionOn } from "../../src/core/partners";
 import { recordTouch } from "../../src/server/partners/touch";
-import { writeEvents } from "../../src/server/people/eventLog";
+import { writeEvents } from "../../src/store/events/writeEvents";
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
 import { Contact } from "../../src/store/entities";
 import { partnerOrders } from "../../src/store/reports/partnerOrders";

@@ -5,7 +5,7 @@ import { orderHref } from "../../src/server/offers/offerPath";
 import { refundOrder } from "../../src/server/offers/refunds";
 import { answerPage } from "../../src/server/pages/answer";
 import { lookOf } from "../../src/server/pages/publicRequest";
-import { writeEvents } from "../../src/server/people/eventLog";
+import { writeEvents } from "../../src/store/events/writeEvents";
 import { optIn } from "../../src/server/people/optIn";
 import { OrderLine } from "../../src/store/entities";
 import { ensureEventPartitions } from "../../src/store/events/partitions";

@@ -5,7 +5,7 @@ import { stages } from "../../src/core/events";
 import { peopleAtStage, peopleLost, peopleOfPage } from "../../src/core/figures";
 import { conditionSentence, type Condition } from "../../src/core/conditions";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { writeEvents, type LoggedEvent } from "../../src/server/people/eventLog";
+import { writeEvents, type LoggedEvent } from "../../src/store/events/writeEvents";
 import { conditionNames, peopleOfLaunch } from "../../src/server/people/peopleOfLaunch";
 import { Vendor } from "../../src/store/entities";
 import { pageFigures } from "../../src/store/reports/pageFigures";

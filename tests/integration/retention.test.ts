@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { retentionRequest } from "../../src/core/settings";
-import { writeEvents, type LoggedEvent } from "../../src/server/people/eventLog";
+import { writeEvents, type LoggedEvent } from "../../src/store/events/writeEvents";
 import { startCheckout } from "../../src/server/offers/checkout";
 import { changeRetention } from "../../src/server/settings/retention";
 import { Charge, Checkout, EmailMessage } from "../../src/store/entities";

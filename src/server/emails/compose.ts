@@ -18,7 +18,7 @@ import { libraryHref, linkDays } from "../people/buyers";
 import { orderHref } from "../offers/offerPath";
 import { soldBy } from "../offers/quote";
 import type { LaunchContext } from "../launch/launchContext";
-import { isListed, isPersonal, viewerOf } from "../launch/persons";
+import { isListed, viewerOf } from "../launch/persons";
 
 /** Whether somebody has bought, and whether a seat is left for them. */
 interface Chances {
@@ -228,8 +228,7 @@ const compose = async (batch: Batch, email: EmailMessage): Promise<{ composed: C
     if (email.kind === "receipt") return composeReceipt(app, em, context, email, contact);
     if (email.kind === "library")
       return { words: libraryWords({ firstName, link: libraryHref(app, contact.id, linkDays.asked) }), advertising: false };
-    // As on pages: with fixed dates everybody's clock is the same, and nothing about this person must be asked.
-    const who = isPersonal(context.plan) ? await viewerOf(em, context, { contactId: contact.id }) : {};
+    const who = await viewerOf(em, context, { contactId: contact.id });
     const soldOut = await isSoldOut(app, em, context, contact);
     if (email.kind === "recovery") return composeRecovery(app, em, context, email, named, who, { bought, soldOut });
     if (contact.unsubscribedAt) return { stop: "unsubscribed" };

@@ -1,7 +1,9 @@
 import { randomUUID } from "node:crypto";
 import { mayStart, type LaunchPlan, type LaunchSettings, type Viewer, type Trigger, unlocksByOptIn } from "../../core/launch";
 import { Contact } from "../../store/entities";
+import { addStart, addStop, lockStarts, startsOf, stopOf } from "../../store/launch/clocks";
 import type { EntityManager } from "../../store/orm";
+import { joinedAt, personOfContact, personOfVisitor } from "../../store/people/persons";
 import type { App } from "../app/app";
 import { readLink } from "../app/signedLink";
 import { personOf } from "../people/identity";
@@ -25,44 +27,14 @@ export const identify = (app: App, request: { link?: string | null; keptLink?: s
   return { contactId, visitorId: request.visitorId };
 };
 
-/** Instants at which clocks of a launch were started for any of these people, or in this very browser. */
-const startsOf = async (em: EntityManager, launchId: string, people: string[], visitorId: string | undefined): Promise<Date[]> => {
-  const rows = await em.execute<{ at: string }[]>(
-    "select at from clock_start where launch_id = ? and not superseded and (person_id = any(?::uuid[]) or visitor_id = ?::uuid) order by at",
-    [launchId, `{${people.join(",")}}`, visitorId ?? null],
-  );
-  return rows.map(({ at }) => new Date(at));
-};
-
-const stopOf = async (em: EntityManager, launchId: string, people: string[]): Promise<Viewer["stop"]> => {
-  const [row] = await em.execute<{ at: string; slug: string | null }[]>(
-    "select s.at, l.slug from clock_stop s left join launch l on l.id = s.handed_to where s.launch_id = ? and s.person_id = any(?::uuid[]) order by s.at limit 1",
-    [launchId, `{${people.join(",")}}`],
-  );
-  return row && { at: new Date(row.at), ...(row.slug ? { handedTo: row.slug } : {}) };
-};
-
 /** The person of an identity: that of its link, else that of its visitor. Undefined where neither was seen before. */
 export const personIdOf = async (em: EntityManager, { contactId, visitorId }: Identity): Promise<string | undefined> => {
-  const [row] = contactId
-    ? await em.execute<{ person_id: string }[]>("select person_id from contact where id = ?", [contactId])
-    : visitorId
-      ? await em.execute<{ person_id: string }[]>("select person_id from visitor where id = ?", [visitorId])
-      : [];
-  return row?.person_id;
+  if (contactId) return personOfContact(em, contactId);
+  return visitorId ? personOfVisitor(em, visitorId) : undefined;
 };
 
 /** Whether what a launch shows depends on who looks. */
 export const isPersonal = (plan: LaunchPlan): boolean => plan.clock.kind === "personal" || plan.settings.stops.length > 0 || unlocksByOptIn(plan);
-
-/** When a person joined the list of a launch. */
-const joinedAt = async (em: EntityManager, launchId: string, person: string): Promise<Date | undefined> => {
-  const [row] = await em.execute<{ opted_in: string | null }[]>("select opted_in from stage_rollup where launch_id = ? and person_id = ?", [
-    launchId,
-    person,
-  ]);
-  return row?.opted_in ? new Date(row.opted_in) : undefined;
-};
 
 /** When whoever looks joined the list of a launch; undefined where they did not, or nobody knows who they are. */
 export const listedSince = async (em: EntityManager, { launch }: Pick<LaunchContext, "launch">, identity: Identity): Promise<Date | undefined> => {
@@ -81,7 +53,7 @@ export const viewerOf = async (em: EntityManager, context: LaunchContext, identi
   const starts = await startsOf(em, context.launch.id, person ? [person] : [], identity.contactId ? undefined : identity.visitorId);
   return {
     starts,
-    stop: person ? await stopOf(em, context.launch.id, [person]) : undefined,
+    stop: person ? await stopOf(em, context.launch.id, person) : undefined,
     subscribedAt: person && unlocksByOptIn(context.plan) ? await joinedAt(em, context.launch.id, person) : undefined,
   };
 };
@@ -96,7 +68,7 @@ export const actingViewer = async (em: EntityManager, context: LaunchContext, co
   const people = [...new Set([contactPersonId, ...(linked ? [linked] : [])])];
   return {
     starts: await startsOf(em, context.launch.id, people, identity.visitorId),
-    stop: await stopOf(em, context.launch.id, [contactPersonId]),
+    stop: await stopOf(em, context.launch.id, contactPersonId),
   };
 };
 
@@ -113,19 +85,11 @@ export const startClock = async (
 ): Promise<boolean> => {
   const { plan, launch } = context;
   if (plan.clock.kind !== "personal") return false;
-  // One start at a time for a person: two requests at once would both find none.
-  await em.execute("select pg_advisory_xact_lock(hashtextextended(?, 7))", [`${launch.id}${personId}`]);
+  await lockStarts(em, launch.id, personId);
   const starts = await startsOf(em, launch.id, [personId], visitorId);
   // Of two visits at once the later may have come first to the lock: its start holds for both.
   if (starts.some((start) => start >= at) || !mayStart(plan.clock, plan.zone, starts, at)) return false;
-  await em.execute("insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger) values (?, ?, ?, ?, ?, ?) on conflict do nothing", [
-    randomUUID(),
-    launch.id,
-    personId,
-    visitorId ?? null,
-    at,
-    cause,
-  ]);
+  await addStart(em, { id: randomUUID(), launchId: launch.id, personId, visitorId, at, trigger: cause });
   await queuePersonalLetters(em, context, personId, { starts: [...starts, at] }, at);
   return true;
 };
@@ -164,11 +128,7 @@ export const stopClock = async (
   handTo: string | null,
   at: Date,
 ): Promise<void> => {
-  const rows = await em.execute(
-    "insert into clock_stop (launch_id, person_id, at, because, handed_to) values (?, ?, ?, ?, ?) on conflict do nothing returning 1",
-    [launchId, personId, at, because, handTo],
-  );
-  if (rows.length === 0 || !handTo) return;
+  if (!(await addStop(em, { launchId, personId, at, because, handTo })) || !handTo) return;
   const next = await load(handTo);
   if (next) await startClock(em, next, personId, "hand_over", at);
 };
@@ -199,19 +159,9 @@ export const viewerOfContact = async (
     name: contact.firstName,
     email: contact.email,
     starts: await startsOf(em, context.launch.id, [contact.personId], undefined),
-    stop: await stopOf(em, context.launch.id, [contact.personId]),
+    stop: await stopOf(em, context.launch.id, contact.personId),
     checkoutBegunAt: date(facts?.begun),
     orderedAt: date(facts?.ordered),
     subscribedAt: date(facts?.opted_in),
   };
-};
-
-/** Lets the starts of a contact's clock count for another person as well. More starts never lengthen a deadline. */
-export const shareStarts = async (em: EntityManager, launchId: string, contactId: string, personId: string): Promise<void> => {
-  await em.execute(
-    `insert into clock_start (id, launch_id, person_id, at, trigger)
-     select gen_random_uuid(), s.launch_id, ?, s.at, s.trigger from clock_start s join contact c on c.person_id = s.person_id
-     where s.launch_id = ? and not s.superseded and c.id = ? and c.person_id <> ? on conflict do nothing`,
-    [personId, launchId, contactId, personId],
-  );
 };

@@ -9,7 +9,7 @@ import type { App } from "../app/app";
 import { loadLaunch } from "../launch/launchContext";
 import { book } from "../money/book";
 import { notifySold } from "../offers/soldCounters";
-import { writeEvents } from "../people/eventLog";
+import { writeEvents } from "../../store/events/writeEvents";
 import { contactOf } from "../people/identity";
 
 const amount = z.number().int().nonnegative();

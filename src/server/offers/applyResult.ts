@@ -12,7 +12,7 @@ import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { stopClock, stopsAtPurchase } from "../launch/persons";
 import { mergeRows } from "../money/book";
 import { creditOf, earnerOf } from "../partners/earn";
-import { eventRow } from "../people/eventLog";
+import { eventRow } from "../../store/events/writeEvents";
 import { capturedLines, noteVoided, noteCaptured } from "./capturing";
 import { notePaid, noteRefused } from "./recurringPayments";
 import { reverseChargeOf } from "./quote";

@@ -1,4 +1,4 @@
-import { Partner } from "../../store/entities";
+import { Partner, Product } from "../../store/entities";
 import { deskLocale, typedAmount } from "../app/typedAmount";
 import { randomInt, randomUUID } from "node:crypto";
 import { resolveWallTime } from "../../core/launch";
@@ -14,67 +14,14 @@ import {
   type CouponUse,
 } from "../../core/offers";
 import type { DeskUser } from "../../store/entities";
+import { addCoupon, codesOf, couponList, couponOfCode, endCoupon, usesOfCode, type CodeOfCoupon, type KnownCode } from "../../store/offers/coupons";
 import type { EntityManager } from "../../store/orm";
 import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import { csvResponse } from "../app/csv";
 
-interface KnownCode {
-  id: string;
-  code: string;
-  coupon: Coupon;
-  stopped: boolean;
-}
-
-interface CodeRow {
-  id: string;
-  code: string;
-  single: boolean;
-  off: Coupon["off"];
-  products: string[] | null;
-  from_at: string | null;
-  until_at: string | null;
-  uses: number | null;
-  once_per_person: boolean;
-  stopped_at: string | null;
-  archived_at: string | null;
-  created_at: string;
-}
-
 /** The coupon of a code as it is typed; undefined where there is none. */
-export const couponOf = async (em: EntityManager, typed: string): Promise<KnownCode | undefined> => {
-  const [row] = await em.execute<CodeRow[]>("select c.*, k.code, k.single from coupon_code k join coupon c on c.id = k.coupon_id where k.code = ?", [
-    normaliseCode(typed),
-  ]);
-  if (!row) return undefined;
-  const instant = (at: string | null) => (at === null ? null : new Date(at));
-  return {
-    id: row.id,
-    code: row.code,
-    stopped: row.stopped_at !== null,
-    coupon: {
-      off: row.off,
-      products: row.products,
-      from: instant(row.from_at),
-      until: instant(row.until_at),
-      // A single code holds once, whatever the coupon allows in all.
-      uses: row.single ? 1 : row.uses,
-      oncePerPerson: row.once_per_person,
-    },
-  };
-};
-
-/** Orders that used a code, and payments under way with it, but for one checkout's own. */
-const usesOf = async (em: EntityManager, code: string, personId: string, but: string): Promise<Pick<CouponUse, "used" | "usedByPerson">> => {
-  const [row] = await em.execute<{ used: string; mine: string }[]>(
-    `select (select count(*) from coupon_use where code = ?) + (select count(*) from charge where coupon = ? and state in ('pending', 'challenge') and checkout_id <> ?) as used,
-       (select count(*) from coupon_use u join sale_order s on s.id = u.order_id where u.coupon_id = (select coupon_id from coupon_code where code = ?) and s.person_id = ?)
-       + (select count(*) from charge g join checkout k on k.id = g.checkout_id join coupon_code o on o.code = g.coupon
-          where o.coupon_id = (select coupon_id from coupon_code where code = ?) and g.state in ('pending', 'challenge') and k.person_id = ? and k.id <> ?) as mine`,
-    [code, code, but, code, personId, code, personId, but],
-  );
-  return { used: Number(row!.used), usedByPerson: Number(row!.mine) };
-};
+export const couponOf = (em: EntityManager, typed: string): Promise<KnownCode | undefined> => couponOfCode(em, normaliseCode(typed));
 
 /** Whether a code holds for a checkout at an instant: its coupon, or why not. */
 export const judgeCoupon = async (
@@ -86,7 +33,7 @@ export const judgeCoupon = async (
   const known = await couponOf(em, typed);
   if (!known) return { refusal: "unknown" };
   if (known.stopped) return { refusal: "over" };
-  const refusal = couponRefusal(known.coupon, { ...order, ...(await usesOf(em, known.code, checkout.personId, checkout.id)) });
+  const refusal = couponRefusal(known.coupon, { ...order, ...(await usesOfCode(em, known.code, checkout.personId, checkout.id)) });
   return refusal ? { refusal } : { known };
 };
 
@@ -111,29 +58,12 @@ export const makeCoupon = async (em: EntityManager, user: DeskUser, request: Cou
   const { codes } = request;
   return em.transactional(async (tx) => {
     const id = randomUUID();
-    if (codes.kind === "shared" && (await tx.execute("select 1 from coupon_code where code = ?", [codes.code])).length > 0)
-      throw wrong({ "codes.code": "This code is taken. Choose another." });
-    await tx.execute(
-      "insert into coupon (id, label, off, products, partner_id, from_at, until_at, uses, once_per_person, created_at, created_by) values (?, ?, ?::jsonb, ?::uuid[], ?, ?, ?, ?, ?, ?, ?)",
-      [
-        id,
-        request.label,
-        JSON.stringify(off),
-        request.products && `{${request.products.join(",")}}`,
-        request.partner,
-        from,
-        until,
-        codes.kind === "shared" ? codes.uses : null,
-        request.oncePerPerson,
-        now,
-        user.id,
-      ],
-    );
+    if (codes.kind === "shared" && (await couponOfCode(tx, codes.code))) throw wrong({ "codes.code": "This code is taken. Choose another." });
+    const { label, products, partner: partnerId, oncePerPerson } = request;
+    const uses = codes.kind === "shared" ? codes.uses : null;
     const made = codes.kind === "shared" ? [codes.code] : [...new Set(Array.from({ length: codes.count }, freshCode))];
-    await tx.execute(
-      "insert into coupon_code (code, coupon_id, single) select c, ?, ? from jsonb_array_elements_text(?::jsonb) as c on conflict do nothing",
-      [id, codes.kind === "single", JSON.stringify(made)],
-    );
+    const coupon = { id, label, off, products, partnerId, from, until, uses, oncePerPerson, createdBy: user.id };
+    await addCoupon(tx, coupon, made, codes.kind === "single", now);
     return { id };
   });
 };
@@ -153,7 +83,7 @@ const offOf = (off: CouponRequest["off"], locale: Locale, wrong: (fields: Record
 /** Ends a coupon at once, all its codes with it. Orders keep what they were given. */
 export const stopCoupon = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<void> => {
   mustBeAllowed(user, "coupon.edit");
-  required((await em.execute("update coupon set stopped_at = coalesce(stopped_at, ?) where id = ? returning id", [now, id]))[0], "coupon");
+  required((await endCoupon(em, id, now)) || undefined, "coupon");
 };
 
 const offWords = (off: Coupon["off"]): string =>
@@ -165,23 +95,8 @@ const offWords = (off: Coupon["off"]): string =>
 
 /** All coupons, the newest first. */
 export const listCoupons = async (em: EntityManager): Promise<CouponRow[]> => {
-  const rows = await em.execute<
-    (CodeRow & {
-      label: string;
-      codes: string;
-      shared: string | null;
-      partner: string | null;
-      used: string;
-      discount: Record<string, number> | null;
-    })[]
-  >(
-    `select c.*, k.codes, k.shared, p.name as partner, coalesce(u.used, 0) as used, u.discount from coupon c left join partner p on p.id = c.partner_id
-     join (select coupon_id, count(*) as codes, min(code) filter (where not single) as shared from coupon_code group by 1) k on k.coupon_id = c.id
-     left join (select coupon_id, sum(n) as used, jsonb_object_agg(currency, discount) as discount from (
-       select coupon_id, currency, count(*) as n, sum(discount_minor) as discount from coupon_use group by 1, 2) as by_currency group by 1) u on u.coupon_id = c.id
-     order by c.created_at desc`,
-  );
-  const names = new Map((await em.execute<{ id: string; name: string }[]>("select id, name from product")).map(({ id, name }) => [id, name]));
+  const rows = await couponList(em);
+  const names = new Map((await em.find(Product, {}, { fields: ["id", "name"] })).map(({ id, name }) => [id, name]));
   const iso = (at: string | null) => (at === null ? null : new Date(at).toISOString());
   return rows.map((row) => ({
     id: row.id,
@@ -219,14 +134,3 @@ async function* batches(em: EntityManager, id: string): AsyncGenerator<CodeOfCou
     after = codes.at(-1)!.code;
   }
 }
-
-type CodeOfCoupon = { code: string; order: string; at: string };
-
-/** Codes of a coupon in their order, behind `after`, with the order that used each. */
-export const codesOf = async (em: EntityManager, id: string, most: number, after = ""): Promise<CodeOfCoupon[]> =>
-  (
-    await em.execute<{ code: string; number: string | null; at: string | null }[]>(
-      `select k.code, s.number, u.at from coupon_code k left join coupon_use u on u.code = k.code left join sale_order s on s.id = u.order_id where k.coupon_id = ? and k.code > ? order by k.code limit ${Math.trunc(most)}`,
-      [id, after],
-    )
-  ).map(({ code, number, at }) => ({ code, order: number ?? "", at: at ? new Date(at).toISOString() : "" }));

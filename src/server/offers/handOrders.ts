@@ -13,7 +13,7 @@ import { queueEmail } from "../emails/queueEmail";
 import { loadLaunch } from "../launch/launchContext";
 import { journalRows, mergeRows } from "../money/book";
 import { commissionRows, creditOf, earnerOf } from "../partners/earn";
-import { eventRow } from "../people/eventLog";
+import { eventRow } from "../../store/events/writeEvents";
 import { contactOf } from "../people/identity";
 import { mustHaveSeat, withSeats } from "./availability";
 import { ratesFor } from "./quote";

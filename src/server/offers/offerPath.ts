@@ -22,7 +22,7 @@ import { signLink } from "../app/signedLink";
 import { queueEmail } from "../emails/queueEmail";
 import { fullSteps, hiddenSteps, type LaunchContext, type OfferStep } from "../launch/launchContext";
 import { writeSale } from "../../store/statements/writeSale";
-import { eventRow } from "../people/eventLog";
+import { eventRow } from "../../store/events/writeEvents";
 import { beginCharge, chargeNow, returnUrlOf } from "./charging";
 import { closedSteps, mustHaveSeat } from "./availability";
 import { kindsAtOnce, offerLines, type QuotedLine } from "./quote";

@@ -22,7 +22,7 @@ import { required, Refusal } from "../app/refusal";
 import { typedAmount } from "../app/typedAmount";
 import { mustBeAllowed } from "../app/access";
 import { journalRows, mergeRows } from "../money/book";
-import { eventRow } from "../people/eventLog";
+import { eventRow } from "../../store/events/writeEvents";
 import { processorOf } from "./charging";
 import { applyResult } from "./applyResult";
 import { endRecurringPayment } from "./recurringPayments";

@@ -408,7 +408,7 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
   const found = finder ? await finder(room) : {};
   if ("go" in found) return redirect(app, found.go, visitorId);
   const cookies = test ? [] : logView(app, context, request, { page, visitorId, variant: arm?.variant, now });
-  if (found.offered && !test && !request.passive && !request.form) {
+  if (found.offered && !test && request.visitorId && !request.passive && !request.form) {
     const { personId, ...data } = found.offered;
     app.events.add({ launchId: context.launch.id, visitorId, personId, kind: "offered", at: now, page: page.key, data });
   }

@@ -12,7 +12,7 @@ import { required, Refusal } from "../app/refusal";
 import { mustBeAllowed } from "../app/access";
 import type { LaunchContext } from "../launch/launchContext";
 import { identify, viewerOf, type Identity } from "../launch/persons";
-import { writeEvents } from "../people/eventLog";
+import { writeEvents } from "../../store/events/writeEvents";
 import { personOf } from "../people/identity";
 import { isRegistered } from "./extras";
 import type { PublicRequest } from "./publicRequest";

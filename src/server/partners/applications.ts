@@ -16,7 +16,7 @@ import { mustBeAllowed } from "../app/access";
 import { hashPassword, mustBePassword } from "../app/session";
 import { readLink, signLink } from "../app/signedLink";
 import type { LaunchContext } from "../launch/launchContext";
-import { writeEvents } from "../people/eventLog";
+import { writeEvents } from "../../store/events/writeEvents";
 
 const application = z.object({
   email,

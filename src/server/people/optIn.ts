@@ -5,12 +5,13 @@ import type { BlockOf } from "../../core/pages";
 import { Contact, OptIn } from "../../store/entities";
 import { handOverView } from "../../store/events/rollups";
 import type { EntityManager } from "../../store/orm";
+import { addContact, addPerson, personOfVisitor, shareTouches } from "../../store/people/persons";
 import { limitSender, mayGoOn } from "../app/rateLimit";
 import { queueEmail } from "../emails/queueEmail";
 import type { LaunchContext } from "../launch/launchContext";
 import { startClock } from "../launch/persons";
-import { writeEvents } from "./eventLog";
-import { contactOf, shareTouches, tieBrowser } from "./identity";
+import { writeEvents } from "../../store/events/writeEvents";
+import { contactOf, tieBrowser } from "./identity";
 
 /** Where and how an opt-in form was sent. */
 export interface OptInVisit {
@@ -84,11 +85,8 @@ const unprovenContact = async (tx: EntityManager, request: OptInRequest, country
   const known = await tx.findOne(Contact, { email, test: false });
   if (known) return known;
   const personId = randomUUID();
-  await tx.execute("insert into person (id, created_at) values (?, ?)", [personId, now]);
-  await tx.execute(
-    "insert into contact (id, person_id, email, first_name, country, created_at) values (?, ?, ?, ?, ?, ?) on conflict (email) where not test do nothing",
-    [randomUUID(), personId, email, request.firstName ?? "", country ?? null, now],
-  );
+  await addPerson(tx, personId, now);
+  await addContact(tx, { id: randomUUID(), personId, email, firstName: request.firstName ?? "", country }, now);
   return tx.findOneOrFail(Contact, { email, test: false });
 };
 
@@ -115,7 +113,9 @@ export const optIn = async (em: EntityManager, context: LaunchContext, request: 
       return enlist(tx, context, contact, given, visitorId, now);
     }
     if (!contact.consentAt) await keepAnswers(tx, contact, request);
-    await writeEvents(tx, [{ launchId: context.launch.id, visitorId, kind: "opt_in_asked", at: now, page, country, data: { form: form.id } }]);
+    // A program that keeps no cookie is nobody's visit.
+    if (visit.known !== false)
+      await writeEvents(tx, [{ launchId: context.launch.id, visitorId, kind: "opt_in_asked", at: now, page, country, data: { form: form.id } }]);
     await queueEmail(tx, {
       key: `confirm:${given.id}`,
       kind: "confirm",
@@ -145,10 +145,10 @@ export const confirmOptIn = async (
     if (!given) return undefined;
     const contact = await tx.findOneOrFail(Contact, { id: given.contactId });
     if (given.confirmedAt) return given;
-    const [asker] = await tx.execute<{ person_id: string }[]>("select person_id from visitor where id = ?", [given.visitorId]);
-    if (asker && asker.person_id !== contact.personId) {
-      await shareTouches(tx, asker.person_id, contact.personId, given.launchId);
-      await handOverView(tx, given.launchId, given.page, asker.person_id, contact.personId);
+    const asker = await personOfVisitor(tx, given.visitorId);
+    if (asker && asker !== contact.personId) {
+      await shareTouches(tx, asker, contact.personId, given.launchId);
+      await handOverView(tx, given.launchId, given.page, asker, contact.personId);
     }
     await tx.nativeUpdate(Contact, { id: contact.id }, { provenAt: contact.provenAt ?? now });
     await tieBrowser(tx, visitorId, contact.personId, visitorId === given.visitorId, now);

@@ -2,7 +2,7 @@ import { stages } from "../../core/events";
 import type { EntityManager } from "../orm";
 import { prepared } from "../statements/prepared";
 import { Dictionary, instants, uuids } from "./batch";
-import { personOfVisitor } from "./personOfVisitor";
+import { personOfRow } from "./personOfRow";
 
 // A row of a person in a launch (`r`) takes what is earlier in one that comes in (`excluded`), in whatever order the two come.
 const firstKnown = (column: string) =>
@@ -52,7 +52,7 @@ export const countPageViews = async (tx: EntityManager, views: PageView[]): Prom
     /* sql */ `
 insert into page_rollup as r (launch_id, page, person_id, variant, seen_at, acted_at)
 select launch_id, page, person_id, (array_agg(variant order by seen_at))[1], min(seen_at), min(acted_at) from (
-  select f.launch_id, f.page, f.variant, b.seen_at, b.acted_at, ${personOfVisitor} as person_id
+  select f.launch_id, f.page, f.variant, b.seen_at, b.acted_at, ${personOfRow} as person_id
   from unnest(?::int[], ?::uuid[], ?::uuid[], ?::timestamptz[], ?::timestamptz[]) as b(place, visitor_id, person_id, seen_at, acted_at)
   join json_to_recordset(?::json) as f(n int, launch_id uuid, page text, variant text) on f.n = b.place
 ) as b group by 1, 2, 3 order by 1, 2, 3

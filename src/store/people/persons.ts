@@ -1,0 +1,87 @@
+import { instants, uuids } from "../events/batch";
+import type { EntityManager } from "../orm";
+import { prepared } from "../statements/prepared";
+
+/** The person a visitor is; undefined for one who has never been here. */
+export const personOfVisitor = async (em: EntityManager, visitorId: string): Promise<string | undefined> => {
+  const [row] = await em.execute<{ person_id: string }[]>("select person_id from visitor where id = ?", [visitorId]);
+  return row?.person_id;
+};
+
+/** Makes a person whom no browser has shown yet. */
+export const addPerson = async (em: EntityManager, id: string, now: Date): Promise<void> => {
+  await em.execute("insert into person (id, created_at) values (?, ?)", [id, now]);
+};
+
+/** Makes a visitor, who is a person of the same id until an address shows who it is. One who is known is passed over. */
+export const addVisitor = async (em: EntityManager, visitorId: string, now: Date): Promise<void> => {
+  await em.execute("insert into person (id, created_at) values (?, ?) on conflict do nothing", [visitorId, now]);
+  await em.execute("insert into visitor (id, person_id, first_seen_at) values (?, ?, ?) on conflict do nothing", [visitorId, visitorId, now]);
+};
+
+/**
+ * Makes many visitors at once, each with the first instant at which it was seen; known ones are passed over by their keys. All people
+ * come before all visitors, as in `addVisitor`: a request and its own visit, written at once, must not hold each other up.
+ */
+export const addVisitors = async (tx: EntityManager, visitors: ReadonlyMap<string, Date>): Promise<void> => {
+  await prepared(
+    tx,
+    "visitors",
+    `with seen as (select visitor_id, at from unnest(?::uuid[], ?::timestamptz[]) as b(visitor_id, at) order by 1),
+     made as (insert into person (id, created_at) select visitor_id, at from seen on conflict do nothing returning 1)
+     insert into visitor (id, person_id, first_seen_at) select visitor_id, visitor_id, at from seen where (select count(*) from made) >= 0 on conflict do nothing`,
+    [uuids([...visitors.keys()]), instants([...visitors.values()])],
+  );
+};
+
+/** From now on this visitor is that person. */
+export const moveVisitor = async (em: EntityManager, visitorId: string, personId: string): Promise<void> => {
+  await em.execute("update visitor set person_id = ? where id = ?", [personId, visitorId]);
+};
+
+export interface NewContact {
+  id: string;
+  personId: string;
+  email: string;
+  firstName: string;
+  country?: string;
+  /** Somebody who tries a checkout out. */
+  test?: boolean;
+}
+
+/** Makes a contact. An address that is known (of those who try things out by themselves) is passed over. */
+export const addContact = async (
+  em: EntityManager,
+  { id, personId, email, firstName, country, test = false }: NewContact,
+  now: Date,
+): Promise<void> => {
+  await em.execute(
+    `insert into contact (id, person_id, email, first_name, country, created_at, test) values (?, ?, ?, ?, ?, ?, ?)
+     on conflict (email) where ${test ? "test" : "not test"} do nothing`,
+    [id, personId, email, firstName, country ?? null, now, test],
+  );
+};
+
+/** Clicks that led one person here count for another as well. A click stays one click, however often it is shared. */
+export const shareTouches = async (em: EntityManager, from: string, into: string, launchId?: string): Promise<void> => {
+  await em.execute(
+    `insert into touch_person (touch_id, person_id) select tp.touch_id, ? from touch_person tp join touch t on t.id = tp.touch_id
+     where tp.person_id = ? and (?::uuid is null or t.launch_id = ?) on conflict do nothing`,
+    [into, from, launchId ?? null, launchId ?? null],
+  );
+};
+
+/** The person a contact is. */
+export const personOfContact = async (em: EntityManager, contactId: string): Promise<string | undefined> => {
+  const [row] = await em.execute<{ person_id: string }[]>("select person_id from contact where id = ?", [contactId]);
+  return row?.person_id;
+};
+
+/** When a person joined the list of a launch. */
+export const joinedAt = async (em: EntityManager, launchId: string, personId: string): Promise<Date | undefined> => {
+  const [row] = await em.execute<{ opted_in: string | null }[]>("select opted_in from stage_rollup where launch_id = ? and person_id = ?", [
+    launchId,
+    personId,
+  ]);
+  return row?.opted_in ? new Date(row.opted_in) : undefined;
+};
