@@ -12,6 +12,8 @@ export type TextTest = z.infer<typeof textTest>;
 export const eventKinds = Object.keys(eventData) as EventKind[];
 /** How far back a condition may look, in days. */
 export const mostDays = 540;
+/** How often something may be asked for at most. */
+export const mostTimes = 1_000;
 
 const did = z.strictObject({
   did: z.enum(eventKinds),
@@ -21,7 +23,7 @@ const did = z.strictObject({
   /** Today and so many days before it, less one (UTC). */
   withinDays: z.number().int().min(1).max(mostDays).optional(),
   /** At least so often; once, where it is left out. */
-  times: z.number().int().min(2).max(1_000).optional(),
+  times: z.number().int().min(2).max(mostTimes).optional(),
 });
 export type Did = z.infer<typeof did>;
 

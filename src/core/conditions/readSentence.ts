@@ -1,6 +1,7 @@
 import { devices } from "../events";
 import { readAmount } from "../money";
-import { deepest, eventKinds, wholeCondition, type Condition, type Did, type TextTest } from "./condition";
+import { deepest, eventKinds, mostDays, mostTimes, wholeCondition, type Condition, type Did, type TextTest } from "./condition";
+import { isPattern } from "./pattern";
 import { groupWords, kindWords, textWords } from "./sentence";
 
 /** Ids by name; undefined where nothing is called so. */
@@ -88,11 +89,13 @@ class Reader {
     return text;
   }
 
-  private number(expected: string): number {
+  private number(expected: string, least: number, most: number): number {
     const word = this.tokens[this.next]?.word ?? "";
-    if (!/^\d{1,4}$/.test(word)) this.refuse(expected);
+    if (!/^\d{1,9}$/.test(word)) this.refuse(expected);
+    const n = Number(word);
+    if (n < least || n > most) this.refuse(`${expected}, ${least} to ${most}`, "out_of_range");
     this.next += 1;
-    return Number(word);
+    return n;
   }
 
   private named(of: keyof ConditionIds): string {
@@ -105,7 +108,9 @@ class Reader {
     this.needs(`a ${noun}`);
     const is = (["contains", "starts", "matches"] as const).find((one) => this.takes(textWords[one]));
     if (!is) this.refuse("containing, starting with or matching");
-    return { is, text: this.text("a text") };
+    const text = this.text("a text");
+    if (is === "matches" && !isPattern(text)) this.refuse("a plain pattern, such as ^episodes/[0-9]+$", "out_of_range", 1);
+    return { is, text };
   }
 
   private group(): Condition[] {
@@ -126,11 +131,11 @@ class Reader {
     if (this.takes("of product")) one.product = this.named("product");
     if (this.takes("at step")) one.step = this.named("step");
     if (this.takes("at least")) {
-      one.times = this.number("how many times");
+      one.times = this.number("how many times", 2, mostTimes);
       this.needs("times");
     }
     if (this.takes("within")) {
-      one.withinDays = this.number("how many days");
+      one.withinDays = this.number("how many days", 1, mostDays);
       if (!this.takes("day")) this.needs("days");
     }
     return one;
@@ -138,8 +143,11 @@ class Reader {
 
   private countries(): string[] {
     const country = [];
-    do country.push(this.tokens[this.next]?.word ?? this.refuse("a country's two letters"));
-    while ((this.next += 1) && this.takes("or"));
+    do {
+      const word = this.tokens[this.next]?.word;
+      if (word === undefined || !/^[A-Z]{2}$/.test(word)) this.refuse("a country's two letters, such as PT");
+      country.push(word);
+    } while ((this.next += 1) && this.takes("or"));
     return country;
   }
 
@@ -176,7 +184,7 @@ export const readSentence = (sentence: string, ids: ConditionIds): { condition: 
   try {
     const read = wholeCondition.safeParse(new Reader(tokensOf(sentence), ids, sentence.length).whole());
     if (read.success) return { condition: read.data };
-    return { refusal: { code: "out_of_range", at: 0, expected: read.error.issues[0]!.message } };
+    return { refusal: { code: "out_of_range", at: 0, expected: "shorter texts, or fewer conditions in a group" } };
   } catch (error) {
     if (error instanceof Unreadable) return { refusal: error.refusal };
     throw error;
