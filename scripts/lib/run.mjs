@@ -1,6 +1,6 @@
 // Small helpers for the scripts, which run on bare Node before any package is installed.
 import { spawn, spawnSync } from "node:child_process";
-import { createHash } from "node:crypto";
+import { createHash, randomInt } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { dirname, join, resolve } from "node:path";
@@ -84,16 +84,28 @@ export const ensureBuild = () => {
   writeFileSync(stamp, state);
 };
 
-/** A TCP port on loopback that is free now. */
-export const freePort = () =>
-  new Promise((done, fail) => {
+const isFree = (port) =>
+  new Promise((done) => {
     const server = createServer();
-    server.once("error", fail);
-    server.listen(0, "127.0.0.1", () => {
-      const { port } = server.address();
-      server.close(() => done(port));
-    });
+    server.once("error", () => done(false));
+    server.listen(port, "127.0.0.1", () => server.close(() => done(true)));
   });
+
+// Below the ports that the system gives to outgoing connections (from 32768 on Linux): one of those could be taken by any
+// connection between our look and the server's listening.
+const portsToDraw = { from: 20_000, below: 32_000 };
+const drawn = new Set();
+
+/** A TCP port on loopback that is free now and that no outgoing connection will be given. Never the same twice in one process. */
+export const freePort = async () => {
+  for (let tries = 0; tries < 100; tries += 1) {
+    const port = randomInt(portsToDraw.from, portsToDraw.below);
+    if (drawn.has(port) || !(await isFree(port))) continue;
+    drawn.add(port);
+    return port;
+  }
+  throw new Error(`found no free port between ${portsToDraw.from} and ${portsToDraw.below} on 127.0.0.1`);
+};
 
 /** Waits until a URL answers 200. Throws after `seconds`. */
 export const waitFor = async (url, seconds = 60) => {
