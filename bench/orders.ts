@@ -1,12 +1,13 @@
 // The order transaction beside the same rows written by hand.
+import { launchesOf } from "../src/server/launch/launchCache";
 import { randomUUID } from "node:crypto";
 import pg from "pg";
-import { theApp } from "../src/server/app/app";
+import { theApp } from "../src/server/platform/app";
 import type { CardProcessor, ChargeResult } from "../src/outside/cardProcessor";
-import type { App } from "../src/server/app/app";
-import { applyResult } from "../src/server/offers/applyResult";
-import { payCheckout } from "../src/server/offers/paying";
-import { Charge, Checkout, Launch } from "../src/store/entities";
+import type { App } from "../src/server/platform/app";
+import { applyResult } from "../src/server/payments/applyResult";
+import { payCheckout } from "../src/server/checkout/paying";
+import { Charge, Checkout, Launch } from "../src/store/tables";
 
 const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
 
@@ -200,7 +201,7 @@ export const orderTransaction = async (settings: Record<string, string>): Promis
   }
   report(`Order transaction against the same rows in hand-written SQL (${orders} orders, 8 at a time, ${rounds} rounds in turn)`, found);
 
-  const context = (await app.launches.bySlug("gansey"))!;
+  const context = (await launchesOf(app).bySlug("gansey"))!;
   const pay = ({ checkout, buyer }: Sale, n: number) => {
     const request = { checkout, email: buyer.email, firstName: "B", country: "PT", cardToken: "tok", waiver: "yes" as const, terms: "yes" as const };
     return payCheckout(app, app.fork(), context, request, { visitorId: buyer.visitor, from: `bench-${n}` });

@@ -1,8 +1,8 @@
 import { assignArm, type Arm } from "../src/core/pages";
-import { taxTable } from "../src/server/offers/taxTable";
+import { taxTable } from "../src/server/products/taxTable";
 import { itemOf, rateAt, taxed, type OfferPath } from "../src/core/offers";
 import type { Featured } from "../src/core/launch";
-import type { Launch, Partner, Product } from "../src/store/entities";
+import type { Launch, Partner, Product } from "../src/store/tables";
 import { writeEvents, type LoggedEvent } from "../src/store/events/writeEvents";
 import type { EntityManager } from "../src/store/orm";
 import type { Payments } from "./payments";

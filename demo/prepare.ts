@@ -6,7 +6,7 @@ import pg from "pg";
 import { rememberPayments } from "../standins/card-desk/past";
 import { diskFiles } from "../src/outside/fileStore";
 import { openWayIn } from "../src/server/settings/firstOwner";
-import { Launch, Vendor } from "../src/store/entities";
+import { Launch, Vendor } from "../src/store/tables";
 import { closeOrm, migrate, orm } from "../src/store/orm";
 import { seedDemo, seedVendor } from "./seed";
 

@@ -14,7 +14,7 @@ import {
   type TaxRate,
 } from "../src/core/offers";
 import { commissionOn, commissionRateAt, pendingUntil, creditFor } from "../src/core/partners";
-import type { Partner, Product } from "../src/store/entities";
+import type { Partner, Product } from "../src/store/tables";
 import type { LoggedEvent } from "../src/store/events/writeEvents";
 import type { EntityManager } from "../src/store/orm";
 import { feeOf } from "../standins/card-desk/state";

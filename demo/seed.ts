@@ -14,17 +14,17 @@ import {
   type PersonalClock,
   type ResolvedWallTime,
 } from "../src/core/launch";
-import { hashPassword } from "../src/server/app/session";
+import { hashPassword } from "../src/server/platform/access/session";
 import { loadLaunch } from "../src/server/launch/launchContext";
 import { scheduleBells } from "../src/server/launch/runBells";
 import { compileFor } from "../src/server/pages/compileFor";
 import { emptyPath, insertOn, type CouponRequest, type StepKind } from "../src/core/offers";
 import { savePath } from "../src/server/offers/savePath";
-import { ensureTaxTable } from "../src/server/offers/taxTable";
-import { DeskUser, Launch, Page, Partner, Product, Vendor } from "../src/store/entities";
+import { ensureTaxTable } from "../src/server/products/taxTable";
+import { DeskUser, Launch, Page, Partner, Product, Vendor } from "../src/store/tables";
 import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/events/partitions";
-import { makeCoupon } from "../src/server/offers/coupons";
+import { makeCoupon } from "../src/server/products/coupons";
 import type { PastPayment } from "../standins/card-desk/past";
 import { seedCrowd, type CrowdPlan } from "./crowd";
 import { logins } from "./logins.mjs";

@@ -1,4 +1,4 @@
-import type { Partner } from "../src/store/entities";
+import type { Partner } from "../src/store/tables";
 import type { EntityManager } from "../src/store/orm";
 import type { Random } from "./random";
 

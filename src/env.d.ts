@@ -1,13 +1,13 @@
 /// <reference types="astro/client" />
 declare namespace App {
   interface Locals {
-    app: import("./server/app/app").App;
+    app: import("./server/platform/app").App;
     em: import("./store/orm").EntityManager;
     /** Who is signed in at the desk, if anyone. */
-    user?: import("./store/entities").DeskUser;
-    partner?: import("./store/entities").Partner;
+    user?: import("./store/tables").DeskUser;
+    partner?: import("./store/tables").Partner;
     /** The buyer who is signed in to their library. */
-    buyer?: import("./store/entities").Contact;
+    buyer?: import("./store/tables").Contact;
     /** Whose view, at which instant, a screen of the desk shows. Without an instant it is now. */
     seen: { at?: Date; as: import("./core/launch").SeenAs };
     /** The instant as of which figures are shown: that of `seen`, or now. */

@@ -1,18 +1,18 @@
 import { defineMiddleware } from "astro:middleware";
 import { readSeenAs, readSeenAt } from "./core/launch";
 import { can } from "./core/access";
-import { theApp, type App } from "./server/app/app";
-import { failureOf, logFailure } from "./server/app/failure";
-import { isOwnOrigin } from "./server/app/origin";
-import { mustBeAllowed } from "./server/app/access";
-import { sentWith } from "./server/app/readForm";
-import { Refusal } from "./server/app/refusal";
-import { ruleOf, type RouteRule } from "./server/app/routes";
-import { sessionSubject } from "./server/app/session";
-import { sessionToken } from "./server/app/sessionCookie";
-import { answerFailure } from "./server/pages/failurePage";
-import { buyerOf } from "./server/people/buyers";
-import { DeskUser, Partner } from "./store/entities";
+import { theApp, type App } from "./server/platform/app";
+import { failureOf, logFailure } from "./server/platform/http/failure";
+import { isOwnOrigin } from "./server/platform/http/origin";
+import { mustBeAllowed } from "./server/platform/access/access";
+import { sentWith } from "./server/platform/http/readForm";
+import { Refusal } from "./server/platform/refusal";
+import { ruleOf, type RouteRule } from "./server/platform/http/routes";
+import { sessionSubject } from "./server/platform/access/session";
+import { sessionToken } from "./server/platform/access/sessionCookie";
+import { answerFailure } from "./server/platform/http/failurePage";
+import { buyerOf } from "./server/delivery/buyers";
+import { DeskUser, Partner } from "./store/tables";
 
 // Signed by their sender, or made by a mail program on its own: no browser origin to check.
 const withoutOrigin = new Set(["/api/notices/card-desk", "/api/notices/market", "/api/notices/clock/[slug]", "/unsubscribe"]);

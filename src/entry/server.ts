@@ -3,14 +3,14 @@ import { createServer, STATUS_CODES, type IncomingMessage, type ServerResponse }
 import { extname, join, normalize } from "node:path";
 import type { SSRManifest } from "astro";
 import { NodeApp } from "astro/app/node";
-import { theApp, type App } from "../server/app/app";
-import { failureOf, logFailure } from "../server/app/failure";
-import { isNormalTarget } from "../server/app/normalPath";
-import { Refusal } from "../server/app/refusal";
-import { ruleOf } from "../server/app/routes";
-import { ensureTaxTable } from "../server/offers/taxTable";
-import { answerPage, countFirstVisit } from "../server/pages/answer";
-import { answerFailure } from "../server/pages/failurePage";
+import { theApp, type App } from "../server/platform/app";
+import { failureOf, logFailure } from "../server/platform/http/failure";
+import { isNormalTarget } from "../server/platform/http/normalPath";
+import { Refusal } from "../server/platform/refusal";
+import { ruleOf } from "../server/platform/http/routes";
+import { ensureTaxTable } from "../server/products/taxTable";
+import { answerPage, countFirstVisit } from "../server/site/answer";
+import { answerFailure } from "../server/platform/http/failurePage";
 import {
   buyerTokenOf,
   firstVisitHeader,
@@ -20,7 +20,7 @@ import {
   tryLinkOf,
   visitorOf,
   type PublicAnswer,
-} from "../server/pages/publicRequest";
+} from "../server/platform/http/publicRequest";
 import { moveFiles } from "../server/pages/moveFiles";
 import { recompilePublished } from "../server/pages/recompile";
 import { migrate } from "../store/orm";

@@ -1,5 +1,5 @@
-import type { App } from "../server/app/app";
-import { claimEmails } from "../server/emails/claim";
+import type { App } from "../server/platform/app";
+import { claimEmails } from "../store/emails/claim";
 import { deliverEmails } from "../server/emails/deliver";
 import { Loop } from "./loop";
 

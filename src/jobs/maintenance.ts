@@ -1,4 +1,4 @@
-import type { App } from "../server/app/app";
+import type { App } from "../server/platform/app";
 import { scheduleBells } from "../server/launch/runBells";
 import { ensureEventPartitions } from "../store/events/partitions";
 import { sweepRetention } from "../store/settings/retention";

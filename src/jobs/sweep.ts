@@ -1,7 +1,7 @@
-import type { App } from "../server/app/app";
-import { queue, type OutboxTopic } from "../server/app/outbox";
-import { takeUpEmails } from "../server/emails/claim";
-import { unattendedWork } from "../store/reports/unattendedWork";
+import type { App } from "../server/platform/app";
+import { queue, type OutboxTopic } from "../server/platform/outbox";
+import { takeUpEmails } from "../store/emails/claim";
+import { unattendedWork } from "../store/work/unattendedWork";
 
 /**
  * Finds what is due and in nobody's hands: rows that say something must still happen, with no work for it in the outbox

@@ -1,11 +1,11 @@
-import type { App } from "../server/app/app";
-import type { OutboxTopic } from "../server/app/outbox";
+import type { App } from "../server/platform/app";
+import type { OutboxTopic } from "../server/platform/outbox";
 import { rescheduleEmails } from "../server/launch/letters";
 import { queueLetters, runBells, notifyVendor } from "../server/launch/runBells";
-import { settleCharge } from "../server/offers/charging";
-import { settleRefund } from "../server/offers/refunds";
-import { capturePayment } from "../server/offers/fulfil";
-import { takeDuePayment } from "../server/offers/takePayment";
+import { settleCharge } from "../server/payments/charging";
+import { settleRefund } from "../server/payments/refunds";
+import { capturePayment } from "../server/payments/fulfil";
+import { takeDuePayment } from "../server/payments/takePayment";
 import { sendInvitation, sendNewPassword } from "../server/settings/emails";
 import { welcomePartner } from "../server/partners/applications";
 

@@ -1,10 +1,10 @@
 import { randomUUID } from "node:crypto";
 import PgBoss from "pg-boss";
 import pg from "pg";
-import type { App } from "../server/app/app";
-import { describeError } from "../server/app/describeError";
-import type { OutboxTopic } from "../server/app/outbox";
-import { retryDelayMs } from "../server/app/retry";
+import type { App } from "../server/platform/app";
+import { describeError } from "../server/platform/describeError";
+import type { OutboxTopic } from "../server/platform/outbox";
+import { retryDelayMs } from "../server/platform/retry";
 import { foldCounters } from "../store/events/counters";
 import { runMaintenance } from "./maintenance";
 import { Loop } from "./loop";

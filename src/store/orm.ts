@@ -1,6 +1,6 @@
 import { MikroORM, type EntityManager, UnderscoreNamingStrategy } from "@mikro-orm/postgresql";
 import { Migrator } from "@mikro-orm/migrations";
-import { entities } from "./entities";
+import { tables } from "./tables";
 import { Migration0001First } from "./migrations/0001_first";
 import { Migration0002Clock } from "./migrations/0002_clock";
 import { Migration0003Pages } from "./migrations/0003_pages";
@@ -40,7 +40,7 @@ const withoutJit = "-c jit=off";
 const connect = (url: string, waits: boolean) =>
   MikroORM.init({
     clientUrl: url,
-    entities,
+    entities: tables,
     namingStrategy: UnderscoreNamingStrategy,
     discovery: { disableDynamicFileAccess: true },
     metadataCache: { enabled: false },

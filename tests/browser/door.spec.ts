@@ -5,7 +5,7 @@ import { expect, test } from "@playwright/test";
 import pg from "pg";
 import { root } from "../../scripts/lib/run.mjs";
 import { can, permissions, roles, type Permission } from "../../src/core/access";
-import { routes } from "../../src/server/app/routes";
+import { routes } from "../../src/server/platform/http/routes";
 import { at, stack } from "./desk";
 import { megabytes, raw } from "./http";
 

@@ -1,17 +1,18 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { couponRequest } from "../../src/core/offers";
 import { archiveLaunch, deleteLaunch, keptBecause } from "../../src/server/launch/archiveLaunch";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { copyLaunch } from "../../src/server/launch/copyLaunch";
+import { copyLaunch } from "../../src/server/start/copyLaunch";
 import { shownLaunches } from "../../src/server/launch/deskLaunch";
-import { archiveCoupon, deleteCoupon } from "../../src/server/offers/archiveCoupon";
-import { listCoupons, makeCoupon, stopCoupon } from "../../src/server/offers/coupons";
+import { archiveCoupon, deleteCoupon } from "../../src/server/products/archiveCoupon";
+import { listCoupons, makeCoupon, stopCoupon } from "../../src/server/products/coupons";
 import { addPage, addPageRequest } from "../../src/server/pages/addPage";
 import { archivedPages, archivePage, deletePage, usesOfPage } from "../../src/server/pages/archivePage";
 import { setLook } from "../../src/server/pages/look";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
-import { sitemap } from "../../src/server/pages/sitemap";
-import { Launch, Page, PageVersion, Product } from "../../src/store/entities";
+import { sitemap } from "../../src/server/site/sitemap";
+import { Launch, Page, PageVersion, Product } from "../../src/store/tables";
 import { addStep, look, openLaunch, setSettings, someone, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -25,7 +26,7 @@ const now = () => world.app.clock.now();
 const again = async ({ launch }: LaunchContext) => (await loadLaunch(em(), { id: launch.id }))!;
 const archive = async (context: LaunchContext, archived = true) => {
   await archiveLaunch(em(), world.owner, context, archived, now());
-  world.app.launches.clear();
+  launchesOf(world.app).clear();
   return again(context);
 };
 const draft = async (of: LaunchContext, name = "Again") => {
@@ -119,11 +120,11 @@ describe("a page", () => {
     const page = await em().findOneOrFail(Page, { id });
     await saveDraft(em(), world.owner, id, { ...page.draft, description: "Once more." }, page.version, now());
     await publishPage(em(), world.owner, id, "M", now());
-    world.app.launches.clear();
+    launchesOf(world.app).clear();
     expect((await look(world, context, "bonus")).status).toBe(200);
     const versions = await em().count(PageVersion, { pageId: id });
     await archivePage(em(), world.owner, id, true, now());
-    world.app.launches.clear();
+    launchesOf(world.app).clear();
     const without = await again(context);
     expect((await look(world, without, "bonus")).status).toBe(404);
     expect(without.pages.some((one) => one.id === id)).toBe(false);

@@ -1,19 +1,20 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import { randomUUID } from "node:crypto";
 import fc from "fast-check";
 import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
 import { mayBecome } from "../../src/core/offers";
 import { httpCardProcessor } from "../../src/outside/cardProcessor";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { signLink } from "../../src/server/app/signedLink";
-import { settleCharge } from "../../src/server/offers/charging";
-import { applyCardNotice } from "../../src/server/offers/notices";
-import { refundOrder, settleRefund } from "../../src/server/offers/refunds";
-import { captureAndFulfil, capturePayment } from "../../src/server/offers/fulfil";
+import { signLink } from "../../src/server/platform/access/signedLink";
+import { settleCharge } from "../../src/server/payments/charging";
+import { applyCardNotice } from "../../src/server/payments/notices";
+import { refundOrder, settleRefund } from "../../src/server/payments/refunds";
+import { captureAndFulfil, capturePayment } from "../../src/server/payments/fulfil";
 import { recordTouch } from "../../src/server/partners/touch";
-import { Charge, Order, OrderLine, Product, Refund, type DeskUser } from "../../src/store/entities";
+import { Charge, Order, OrderLine, Product, Refund, type DeskUser } from "../../src/store/tables";
 import { loadLaunch } from "../../src/server/launch/launchContext";
-import { orderList } from "../../src/store/reports/orderList";
-import { orderEvents } from "../../src/store/reports/orderEvents";
+import { orderList } from "../../src/store/checkout/orderList";
+import { orderEvents } from "../../src/store/checkout/orderEvents";
 import { addPartner, buy, buyer, cards, look, openLaunch, clickBy, decide, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -32,7 +33,7 @@ const desk = () => httpCardProcessor(world.settings["CARD_DESK_URL"]!, world.set
 const sentLaunch = async (change: Parameters<typeof openLaunch>[1] = {}): Promise<LaunchContext> => {
   const made = await openLaunch(world, { offer: false, ...change });
   await em().nativeUpdate(Product, { id: made.product.id }, { kind: "shipped", chargeWhen: "when_sent" });
-  world.app.launches.clear();
+  launchesOf(world.app).clear();
   return (await loadLaunch(em(), { id: made.launch.id }))!;
 };
 const authorizedOrder = async (context: LaunchContext) => {
@@ -171,7 +172,7 @@ describe("a payment that is held until the goods are sent", () => {
     const made = await openLaunch(world);
     const [step] = made.steps;
     await em().nativeUpdate(Product, { id: step!.product.id }, { kind: "shipped", chargeWhen: "when_sent" });
-    world.app.launches.clear();
+    launchesOf(world.app).clear();
     const context = (await loadLaunch(em(), { id: made.launch.id }))!;
     const { order } = await authorizedOrder(context);
     expect((await decide(world, context, order.id, step!.id, "yes"))!.state).toBe("authorized");

@@ -1,3 +1,4 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import ICAL from "ical.js";
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -5,14 +6,14 @@ import { bells, moveBell, wallTimeOf, type LaunchSettings } from "../../src/core
 import { bellCalendar } from "../../src/server/launch/calendar";
 import { changeSettings, summariseChange, undoChange } from "../../src/server/launch/change";
 import { addPage } from "../../src/server/pages/addPage";
-import { copyLaunch } from "../../src/server/launch/copyLaunch";
+import { copyLaunch } from "../../src/server/start/copyLaunch";
 import { hookSecret } from "../../src/server/launch/hookSecret";
 import { queueLetters, runBells, scheduleBells } from "../../src/server/launch/runBells";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { answerPage } from "../../src/server/pages/answer";
+import { answerPage } from "../../src/server/site/answer";
 import { publishPage } from "../../src/server/pages/publish";
 import { optIn } from "../../src/server/people/optIn";
-import { EmailMessage, Page } from "../../src/store/entities";
+import { EmailMessage, Page } from "../../src/store/tables";
 import { Worker } from "../../src/jobs/worker";
 import { advance, buy, openLaunch, setSettings, startWorld, until, withWorker, type World, sentBy } from "../support/world";
 
@@ -250,7 +251,7 @@ describe("a page of the vendor's own", () => {
     });
     await publishPage(world.app.fork(), world.owner, page.id, "V", world.app.clock.now());
     const get = async () => {
-      world.app.launches.clear();
+      launchesOf(world.app).clear();
       return answerPage(world.app, { slug: context.launch.slug, path: "bonus/pattern-one", query: new URLSearchParams() });
     };
     expect((await get()).body).toContain("<h1>A pattern</h1>");

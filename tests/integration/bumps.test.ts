@@ -2,12 +2,12 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { makeBumpProduct } from "../../src/server/offers/products";
-import { startCheckout, tickBump } from "../../src/server/offers/checkout";
-import { payCheckout } from "../../src/server/offers/paying";
+import { makeBumpProduct } from "../../src/server/products/products";
+import { startCheckout, tickBump } from "../../src/server/checkout/checkout";
+import { payCheckout } from "../../src/server/checkout/paying";
 import { recordTouch } from "../../src/server/partners/touch";
-import { Checkout, Order, OrderLine, Page } from "../../src/store/entities";
-import { orderPostings } from "../../src/store/reports/orderPostings";
+import { Checkout, Order, OrderLine, Page } from "../../src/store/tables";
+import { orderPostings } from "../../src/store/money/orderPostings";
 import { addPartner, buyer, cardToken, deskCharges, look, openLaunch, publishAs, clickBy, startWorld, visitor, type World } from "../support/world";
 
 let world: World;

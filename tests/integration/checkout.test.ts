@@ -1,14 +1,14 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { checkoutPay } from "../../src/core/offers";
-import { onceMoreAfterDeadlock } from "../../src/server/app/deadlock";
-import { Refusal } from "../../src/server/app/refusal";
-import { currentCheckout, startCheckout } from "../../src/server/offers/checkout";
-import { payCheckout } from "../../src/server/offers/paying";
-import { refreshCharge, settleCharge } from "../../src/server/offers/charging";
-import { nextAddress, placeOnPath } from "../../src/server/offers/offerPath";
-import { Charge, Order, OrderLine } from "../../src/store/entities";
-import { orderPostings } from "../../src/store/reports/orderPostings";
+import { onceMoreAfterDeadlock } from "../../src/server/platform/deadlock";
+import { Refusal } from "../../src/server/platform/refusal";
+import { currentCheckout, startCheckout } from "../../src/server/checkout/checkout";
+import { payCheckout } from "../../src/server/checkout/paying";
+import { refreshCharge, settleCharge } from "../../src/server/payments/charging";
+import { nextAddress, placeOnPath } from "../../src/server/checkout/offerPath";
+import { Charge, Order, OrderLine } from "../../src/store/tables";
+import { orderPostings } from "../../src/store/money/orderPostings";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { advance, buy, buyer, cards, cardToken, deskCharges, openLaunch, decide, startWorld, until, visitor, type World } from "../support/world";
 

@@ -4,11 +4,11 @@ import { commissionOn } from "../../src/core/partners";
 import { recordTouch } from "../../src/server/partners/touch";
 import { writeEvents } from "../../src/store/events/writeEvents";
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
-import { Contact } from "../../src/store/entities";
-import { partnerOrders } from "../../src/store/reports/partnerOrders";
-import { partnerStats } from "../../src/store/reports/partnerStats";
-import { launchCurve } from "../../src/store/reports/launchCurve";
-import { stageFunnel } from "../../src/store/reports/stageFunnel";
+import { Contact } from "../../src/store/tables";
+import { partnerOrders } from "../../src/store/partners/partnerOrders";
+import { partnerStats } from "../../src/store/partners/partnerStats";
+import { launchCurve } from "../../src/store/launch/launchCurve";
+import { stageFunnel } from "../../src/store/leaks/stageFunnel";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { addPartner, advance, buy, buyer, openLaunch, clickBy, decide, startWorld, visitor, type World, sentBy } from "../support/world";
 

@@ -1,15 +1,15 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { readEvent } from "../../src/core/events";
-import { orderHref } from "../../src/server/offers/offerPath";
-import { refundOrder } from "../../src/server/offers/refunds";
-import { answerPage } from "../../src/server/pages/answer";
-import { lookOf } from "../../src/server/pages/publicRequest";
+import { orderHref } from "../../src/server/checkout/offerPath";
+import { refundOrder } from "../../src/server/payments/refunds";
+import { answerPage } from "../../src/server/site/answer";
+import { lookOf } from "../../src/server/platform/http/publicRequest";
 import { writeEvents } from "../../src/store/events/writeEvents";
 import { optIn } from "../../src/server/people/optIn";
-import { OrderLine } from "../../src/store/entities";
+import { OrderLine } from "../../src/store/tables";
 import { ensureEventPartitions } from "../../src/store/events/partitions";
-import { stageFunnel } from "../../src/store/reports/stageFunnel";
+import { stageFunnel } from "../../src/store/leaks/stageFunnel";
 import { buy, buyer, cards, decide, look, openLaunch, sentBy, startWorld, visitor, type World } from "../support/world";
 
 let world: World;

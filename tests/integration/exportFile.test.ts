@@ -5,13 +5,13 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, firstBlock, idsFrom, mediaOf, pageOf, type PageContent } from "../../src/core/pages";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { loadLaunch } from "../../src/server/launch/launchContext";
-import { makeBumpProduct } from "../../src/server/offers/products";
-import { exportLaunch, exportPage, exportTemplate, withExportFile, type Exported } from "../../src/server/pages/exportFile";
-import { importFile } from "../../src/server/pages/importFile";
+import { makeBumpProduct } from "../../src/server/products/products";
+import { exportLaunch, exportPage, exportTemplate, withExportFile, type Exported } from "../../src/server/start/exportFile";
+import { importFile } from "../../src/server/start/importFile";
 import { storeMedia } from "../../src/server/pages/media";
 import { keepTemplate } from "../../src/server/pages/templates";
 import { addVariant } from "../../src/server/pages/variants";
-import { Page, PageTemplate, Product } from "../../src/store/entities";
+import { Page, PageTemplate, Product } from "../../src/store/tables";
 import { openLaunch, publishAs, startWorld, type World } from "../support/world";
 
 let world: World;

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { signIn } from "../../src/server/app/session";
+import { signIn } from "../../src/server/platform/access/session";
 import { makeFirstOwner, mustBeWayIn, openWayIn } from "../../src/server/settings/firstOwner";
-import { DeskUser, Vendor } from "../../src/store/entities";
+import { DeskUser, Vendor } from "../../src/store/tables";
 import { startWorld, type World } from "../support/world";
 
 let world: World;

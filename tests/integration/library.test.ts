@@ -1,16 +1,17 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { storedCard } from "../../src/core/offers";
-import { sessionSubject, signIn } from "../../src/server/app/session";
-import { signLink } from "../../src/server/app/signedLink";
+import { sessionSubject, signIn } from "../../src/server/platform/access/session";
+import { signLink } from "../../src/server/platform/access/signedLink";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
-import { nextAddress } from "../../src/server/offers/offerPath";
-import { payCheckout } from "../../src/server/offers/paying";
-import { takeDuePayment } from "../../src/server/offers/takePayment";
-import { answerPage } from "../../src/server/pages/answer";
-import { askForLibraryLink, buyerOf, endOwnRecurringPayment, libraryOf, openLibrary, setBuyerPassword } from "../../src/server/people/buyers";
-import { personOf } from "../../src/server/people/identity";
-import { RecurringPayment, Charge, Contact, EmailMessage, Order, Product } from "../../src/store/entities";
+import { chooseAtCheckout, startCheckout } from "../../src/server/checkout/checkout";
+import { nextAddress } from "../../src/server/checkout/offerPath";
+import { payCheckout } from "../../src/server/checkout/paying";
+import { takeDuePayment } from "../../src/server/payments/takePayment";
+import { answerPage } from "../../src/server/site/answer";
+import { askForLibraryLink, buyerOf, endOwnRecurringPayment, libraryOf, openLibrary, setBuyerPassword } from "../../src/server/delivery/buyers";
+import { personOf } from "../../src/server/identity/identity";
+import { RecurringPayment, Charge, Contact, EmailMessage, Order, Product } from "../../src/store/tables";
 import { advance, buy, buyer, cardToken, look, openLaunch, sendEmail, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -32,7 +33,7 @@ const openClub = async (): Promise<LaunchContext> => {
   const made = await openLaunch(world, { offer: false });
   const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 0, setup: 0, times: null };
   await em().nativeUpdate(Product, { id: made.product.id }, { terms });
-  world.app.launches.clear();
+  launchesOf(world.app).clear();
   return (await loadLaunch(em(), { id: made.launch.id }))!;
 };
 const linkOf = (contact: Contact, days = 1) => signLink(world.app.config.INKBELL_SECRET, "library", contact.id, now(), days);

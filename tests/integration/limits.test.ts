@@ -1,17 +1,19 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
+import { countersFor } from "../../src/server/offers/soldCounters";
 import { randomUUID } from "node:crypto";
 import pg from "pg";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { productRequest } from "../../src/core/offers";
-import { signLink } from "../../src/server/app/signedLink";
+import { signLink } from "../../src/server/platform/access/signedLink";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { startCheckout } from "../../src/server/offers/checkout";
-import { payCheckout } from "../../src/server/offers/paying";
-import { listProducts, saveProduct } from "../../src/server/offers/products";
-import { nextAddress } from "../../src/server/offers/offerPath";
-import { refreshCharge } from "../../src/server/offers/charging";
-import { libraryOf } from "../../src/server/people/buyers";
+import { startCheckout } from "../../src/server/checkout/checkout";
+import { payCheckout } from "../../src/server/checkout/paying";
+import { listProducts, saveProduct } from "../../src/server/products/products";
+import { nextAddress } from "../../src/server/checkout/offerPath";
+import { refreshCharge } from "../../src/server/payments/charging";
+import { libraryOf } from "../../src/server/delivery/buyers";
 import { publishPage } from "../../src/server/pages/publish";
-import { Charge, Contact, Order, OrderLine, Product } from "../../src/store/entities";
+import { Charge, Contact, Order, OrderLine, Product } from "../../src/store/tables";
 import { addStep, buy, buyer, cards, cardToken, look, openLaunch, decide, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -23,7 +25,7 @@ afterAll(() => world.stop());
 const em = () => world.app.fork();
 const change = async (context: LaunchContext, product: string, fields: Partial<Product>): Promise<LaunchContext> => {
   await em().nativeUpdate(Product, { id: product }, fields);
-  world.app.launches.clear();
+  launchesOf(world.app).clear();
   return (await loadLaunch(em(), { id: context.launch.id }))!;
 };
 const coded = async (work: Promise<unknown>): Promise<string> =>
@@ -37,7 +39,7 @@ const withOffers = async (prices: string[]): Promise<LaunchContext> => {
     await addStep(world, bare.launch.slug, { product: { name: `Extra ${index + 1}`, price }, page: { template: "offer-bill" } });
   for (const { page } of (await loadLaunch(em(), { id: bare.launch.id }))!.steps)
     await publishPage(em(), world.owner, page.id, "Marram & Purl", world.app.clock.now());
-  world.app.launches.clear();
+  launchesOf(world.app).clear();
   return (await loadLaunch(em(), { id: bare.launch.id }))!;
 };
 
@@ -139,14 +141,14 @@ describe("what other processes hear of sales", () => {
     other.on("notification", ({ payload }) => (heard += payload === context.launch.id ? 1 : 0));
     await other.query("listen sold");
     const tell = async (times: number) => {
-      await Promise.all(Array.from({ length: times }, () => world.app.counters.notify(context)));
+      await Promise.all(Array.from({ length: times }, () => countersFor(world.app).notify(context)));
       await other.query("select 1");
       return heard;
     };
     expect(await tell(30)).toBe(1);
     expect(await tell(1)).toBe(2);
     // What comes while a word is on its way is told by the next one.
-    const first = world.app.counters.notify(context);
+    const first = countersFor(world.app).notify(context);
     await Promise.resolve();
     await Promise.resolve();
     await Promise.all([first, tell(10)]);

@@ -1,16 +1,16 @@
 import { randomUUID } from "node:crypto";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
-import { receiveNotice } from "../../src/server/app/notices";
-import { Refusal } from "../../src/server/app/refusal";
+import { receiveNotice } from "../../src/server/platform/http/notices";
+import { Refusal } from "../../src/server/platform/refusal";
 import { acceptTerms, beginTestOrder, listingView, setPicture, setRefundDays, submitListing } from "../../src/server/markets/listing";
 import { applyMarketNotice } from "../../src/server/markets/notices";
-import { applyCardNotice } from "../../src/server/offers/notices";
-import { startCheckout } from "../../src/server/offers/checkout";
-import { payCheckout } from "../../src/server/offers/paying";
-import { Charge, Listing, Order } from "../../src/store/entities";
+import { applyCardNotice } from "../../src/server/payments/notices";
+import { startCheckout } from "../../src/server/checkout/checkout";
+import { payCheckout } from "../../src/server/checkout/paying";
+import { Charge, Listing, Order } from "../../src/store/tables";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { orderPostings } from "../../src/store/reports/orderPostings";
+import { orderPostings } from "../../src/store/money/orderPostings";
 import { signedHeaders } from "../../standins/shared/notices";
 import { advance, buy, buyer, cardToken, openLaunch, startWorld, visitor, type World } from "../support/world";
 

@@ -1,18 +1,19 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { z } from "zod";
 import { isEnd, once, stepAfter, type Decision, type OfferPath } from "../../src/core/offers";
-import { signLink } from "../../src/server/app/signedLink";
+import { signLink } from "../../src/server/platform/access/signedLink";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { changePath, type pathRequest } from "../../src/server/offers/savePath";
-import { nextAddress } from "../../src/server/offers/offerPath";
+import { nextAddress } from "../../src/server/checkout/offerPath";
 import { offersView, setAssumptions } from "../../src/server/offers/offersView";
-import { copyProduct, saveProduct, setPrice } from "../../src/server/offers/products";
+import { copyProduct, saveProduct, setPrice } from "../../src/server/products/products";
 import { addPage } from "../../src/server/pages/addPage";
-import { answerPage } from "../../src/server/pages/answer";
+import { answerPage } from "../../src/server/site/answer";
 import { publishPage } from "../../src/server/pages/publish";
-import { submitForm } from "../../src/server/pages/submit";
-import { OrderLine, Page, Product, type Order } from "../../src/store/entities";
+import { submitForm } from "../../src/server/site/submit";
+import { OrderLine, Page, Product, type Order } from "../../src/store/tables";
 import { addStep, buy, deskCharges, openLaunch, decide, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -23,7 +24,7 @@ afterAll(() => world.stop());
 
 const em = () => world.app.fork();
 const fresh = async ({ launch }: LaunchContext) => {
-  world.app.launches.clear();
+  launchesOf(world.app).clear();
   return (await loadLaunch(em(), { id: launch.id }))!;
 };
 type Change = z.input<typeof pathRequest>["change"];

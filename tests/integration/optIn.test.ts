@@ -1,16 +1,17 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, firstBlock, idsFrom, pageOf, type BlockOf } from "../../src/core/pages";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { personLink } from "../../src/server/emails/compose";
 import { addPage } from "../../src/server/pages/addPage";
-import { answerPage } from "../../src/server/pages/answer";
+import { answerPage } from "../../src/server/site/answer";
 import { storeMedia } from "../../src/server/pages/media";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
-import { confirmAddress, submitForm } from "../../src/server/pages/submit";
+import { confirmAddress, submitForm } from "../../src/server/site/submit";
 import { recordTouch } from "../../src/server/partners/touch";
 import { loadLaunch } from "../../src/server/launch/launchContext";
-import { Contact, EmailMessage, OptIn, Page } from "../../src/store/entities";
+import { Contact, EmailMessage, OptIn, Page } from "../../src/store/tables";
 import { addPartner, buy, buyer, clickBy, look, openLaunch, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
@@ -36,7 +37,7 @@ const launchWith = async (form: Partial<BlockOf<"form">>): Promise<LaunchContext
   const page = await em().findOneOrFail(Page, { launchId: context.launch.id, key: "optin" });
   await saveDraft(em(), world.owner, page.id, pageOf([b.section([b.title("T"), b.form("Go", { id: "ask", ...form })])]), page.version, now());
   await publishPage(em(), world.owner, page.id, "V", now());
-  world.app.launches.clear();
+  launchesOf(world.app).clear();
   return (await loadLaunch(em(), { id: context.launch.id }))!;
 };
 const send = (context: LaunchContext, email: string, change: Record<string, string> = {}, visitorId = randomUUID(), acceptLanguage?: string) => {

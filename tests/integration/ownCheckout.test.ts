@@ -1,12 +1,13 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { makeBumpProduct } from "../../src/server/offers/products";
-import { answerPage } from "../../src/server/pages/answer";
-import type { PublicAnswer } from "../../src/server/pages/publicRequest";
-import { submitForm } from "../../src/server/pages/submit";
-import { Charge, Checkout, Order, OrderLine, Page, Product } from "../../src/store/entities";
+import { makeBumpProduct } from "../../src/server/products/products";
+import { answerPage } from "../../src/server/site/answer";
+import type { PublicAnswer } from "../../src/server/platform/http/publicRequest";
+import { submitForm } from "../../src/server/site/submit";
+import { Charge, Checkout, Order, OrderLine, Page, Product } from "../../src/store/tables";
 import { advance, buyer, cards, cardToken, openLaunch, publishAs, startWorld, type World } from "../support/world";
 
 let world: World;
@@ -141,7 +142,7 @@ describe("an offer's page", () => {
     const library = context.steps[0]!.product;
     const terms = { kind: "subscription" as const, every: { unit: "month" as const, n: 1 }, trialDays: 14, setup: 0, times: null };
     await em().nativeUpdate(Product, { id: library.id }, { terms });
-    world.app.launches.clear();
+    launchesOf(world.app).clear();
     const ada = browser(context);
     const person = buyer();
     await ada.post("start", person);

@@ -1,14 +1,14 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
-import { signIn } from "../../src/server/app/session";
+import { signIn } from "../../src/server/platform/access/session";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { choosePassword, decideApplication } from "../../src/server/partners/applications";
 import { recordTouch } from "../../src/server/partners/touch";
 import { setPartnerWord } from "../../src/server/partners/words";
-import { submitForm } from "../../src/server/pages/submit";
-import { Order, Partner } from "../../src/store/entities";
-import { partnerApplications } from "../../src/store/reports/partnerApplications";
+import { submitForm } from "../../src/server/site/submit";
+import { Order, Partner } from "../../src/store/tables";
+import { partnerApplications } from "../../src/store/partners/partnerApplications";
 import { advance, addPartner, buy, buyer, look, openLaunch, publishAs, clickBy, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
@@ -161,7 +161,7 @@ describe("the page after an order", () => {
     ]);
     const context = await publishAs(world, first, "thanks", thanks);
     const { order, who, person } = await buy(world, context);
-    const { signLink } = await import("../../src/server/app/signedLink");
+    const { signLink } = await import("../../src/server/platform/access/signedLink");
     const o = signLink(world.app.config.INKBELL_SECRET, "order", order!.id, now(), 1);
     const page = await look(world, context, "thank-you", who.visitorId, { o });
     expect(page.body).toContain(other.launch.name);

@@ -7,9 +7,9 @@ import { conditionSentence, type Condition } from "../../src/core/conditions";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { writeEvents, type LoggedEvent } from "../../src/store/events/writeEvents";
 import { conditionNames, peopleOfLaunch } from "../../src/server/people/peopleOfLaunch";
-import { Vendor } from "../../src/store/entities";
-import { pageFigures } from "../../src/store/reports/pageFigures";
-import { stageFunnel } from "../../src/store/reports/stageFunnel";
+import { Vendor } from "../../src/store/tables";
+import { pageFigures } from "../../src/store/pages/pageFigures";
+import { stageFunnel } from "../../src/store/leaks/stageFunnel";
 import { buy, openLaunch, startWorld, type World } from "../support/world";
 
 let world: World;

@@ -1,3 +1,4 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import fc from "fast-check";
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -7,14 +8,14 @@ import { freePort, startChild, stopChild, waitFor } from "../../scripts/lib/run.
 import { priceAt } from "../../src/core/launch";
 import { inOrder, pathEnd, stepAfter, type Decision, type OfferPath } from "../../src/core/offers";
 import { cardAccounts, httpCardProcessor } from "../../src/outside/cardProcessor";
-import type { App } from "../../src/server/app/app";
+import type { App } from "../../src/server/platform/app";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { settleCharge } from "../../src/server/offers/charging";
-import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
-import { payCheckout } from "../../src/server/offers/paying";
+import { settleCharge } from "../../src/server/payments/charging";
+import { chooseAtCheckout, startCheckout } from "../../src/server/checkout/checkout";
+import { payCheckout } from "../../src/server/checkout/paying";
 import { savePath } from "../../src/server/offers/savePath";
-import { applyCardNotice } from "../../src/server/offers/notices";
-import { Charge, Order, OrderLine, Product } from "../../src/store/entities";
+import { applyCardNotice } from "../../src/server/payments/notices";
+import { Charge, Order, OrderLine, Product } from "../../src/store/tables";
 import {
   addStep,
   buy,
@@ -151,8 +152,8 @@ describe("a second account", () => {
       const app = { ...world.app, cards: cardAccounts(euros, euros, [{ currencies: ["USD"], processor: dollars }]) };
       const context = await openLaunch(world, { offer: false });
       await em().nativeUpdate(Product, { id: context.product.id }, { prices: { USD: 16_900 } });
-      world.app.launches.clear();
-      const priced = (await world.app.launches.bySlug(context.launch.slug))!;
+      launchesOf(world.app).clear();
+      const priced = (await launchesOf(world.app).bySlug(context.launch.slug))!;
       const [who, person] = [visitor(), buyer()];
       const { id } = await startCheckout(app, em(), priced, person, who);
       await chooseAtCheckout(app, em(), priced, { checkout: id, currency: "USD" }, who);
@@ -270,8 +271,8 @@ describe("any path of offers", () => {
       fc.asyncProperty(anyPath, presses, async (path, pressed) => {
         expect(inOrder(path)).toBeDefined();
         await em().transactional((tx) => savePath(tx, context.launch.id, path, { what: "Any", userId: null, now: world.app.clock.now() }));
-        world.app.launches.clear();
-        const savedPath = (await world.app.launches.bySlug(context.launch.slug))!;
+        launchesOf(world.app).clear();
+        const savedPath = (await launchesOf(world.app).bySlug(context.launch.slug))!;
         const { order } = await buy(world, savedPath);
         const answers = new Map<string, Decision>();
         for (const { at, decision, times } of pressed) {

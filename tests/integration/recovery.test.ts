@@ -1,11 +1,11 @@
 import { simpleParser } from "mailparser";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { readLink, signLink } from "../../src/server/app/signedLink";
+import { readLink, signLink } from "../../src/server/platform/access/signedLink";
 import { setRecoveryDelay } from "../../src/server/leaks/setDelay";
-import { currentCheckout, restoreCheckout, startCheckout } from "../../src/server/offers/checkout";
+import { currentCheckout, restoreCheckout, startCheckout } from "../../src/server/checkout/checkout";
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
-import { EmailMessage, Order } from "../../src/store/entities";
-import { lostBuyers } from "../../src/store/reports/lostBuyers";
+import { EmailMessage, Order } from "../../src/store/tables";
+import { lostBuyers } from "../../src/store/leaks/lostBuyers";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { advance, buy, buyer, openLaunch, sendEmail, startWorld, until, visitor, withWorker, type World, sentBy } from "../support/world";
 

@@ -1,16 +1,17 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import fc from "fast-check";
 import { randomUUID } from "node:crypto";
 import { Webhook } from "standardwebhooks";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
-import { receiveNotice } from "../../src/server/app/notices";
+import { receiveNotice } from "../../src/server/platform/http/notices";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { enterByHand, sendReceiptAgain } from "../../src/server/offers/handOrders";
-import { applyCardNotice } from "../../src/server/offers/notices";
-import { refundOrder, settleRefund } from "../../src/server/offers/refunds";
+import { enterByHand, sendReceiptAgain } from "../../src/server/checkout/handOrders";
+import { applyCardNotice } from "../../src/server/payments/notices";
+import { refundOrder, settleRefund } from "../../src/server/payments/refunds";
 import { recordTouch } from "../../src/server/partners/touch";
-import type { Charge, DeskUser } from "../../src/store/entities";
-import { RecurringPayment, Dispute, Order, OrderLine, Product, Refund } from "../../src/store/entities";
-import { orderList } from "../../src/store/reports/orderList";
+import type { Charge, DeskUser } from "../../src/store/tables";
+import { RecurringPayment, Dispute, Order, OrderLine, Product, Refund } from "../../src/store/tables";
+import { orderList } from "../../src/store/checkout/orderList";
 import { addPartner, advance, buy, buyer, openLaunch, clickBy, startWorld, until, visitor, withWorker, type World } from "../support/world";
 
 let world: World;
@@ -131,8 +132,8 @@ describe("a refund", () => {
 });
 
 const openLaunchAgain = async () => {
-  world.app.launches.clear();
-  return world.app.launches.bySlug(context.launch.slug);
+  launchesOf(world.app).clear();
+  return launchesOf(world.app).bySlug(context.launch.slug);
 };
 
 describe("a dispute", () => {

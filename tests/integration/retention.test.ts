@@ -2,13 +2,13 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { retentionRequest } from "../../src/core/settings";
 import { writeEvents, type LoggedEvent } from "../../src/store/events/writeEvents";
-import { startCheckout } from "../../src/server/offers/checkout";
+import { startCheckout } from "../../src/server/checkout/checkout";
 import { changeRetention } from "../../src/server/settings/retention";
-import { Charge, Checkout, EmailMessage } from "../../src/store/entities";
+import { Charge, Checkout, EmailMessage } from "../../src/store/tables";
 import { edgeOfLog, ensureEventPartitions } from "../../src/store/events/partitions";
 import { rebuildFigures } from "../../src/store/events/rebuild";
-import { pageFigures } from "../../src/store/reports/pageFigures";
-import { stageFunnel } from "../../src/store/reports/stageFunnel";
+import { pageFigures } from "../../src/store/pages/pageFigures";
+import { stageFunnel } from "../../src/store/leaks/stageFunnel";
 import { retentionOf, sweepRetention } from "../../src/store/settings/retention";
 import { buy, buyer, cards, openLaunch, someone, startWorld, visitor, type World } from "../support/world";
 

@@ -5,12 +5,12 @@ import { readEvent } from "../../src/core/events";
 import type { EpisodeSetting } from "../../src/core/launch";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { decideComment, joinSession, recordWatched, sessionCalendar } from "../../src/server/pages/run";
-import { confirmAddress, submitForm } from "../../src/server/pages/submit";
+import { decideComment, joinSession, recordWatched, sessionCalendar } from "../../src/server/site/run";
+import { confirmAddress, submitForm } from "../../src/server/site/submit";
 import { optIn } from "../../src/server/people/optIn";
-import { EmailMessage, OptIn } from "../../src/store/entities";
-import { filmFigures } from "../../src/store/reports/filmFigures";
-import { launchComments } from "../../src/store/reports/launchComments";
+import { EmailMessage, OptIn } from "../../src/store/tables";
+import { filmFigures } from "../../src/store/pages/filmFigures";
+import { launchComments } from "../../src/store/pages/launchComments";
 import { wallTimeOf } from "../../src/core/launch";
 import { advance, look, openLaunch, publishAs, sentBy, setSettings, startWorld, type World } from "../support/world";
 
@@ -219,7 +219,7 @@ describe("a live session", () => {
     expect((await look(world, context, "episodes/1", guest)).body).not.toContain("You have a place.");
     const given = await em().findOneOrFail(OptIn, { visitorId: guest });
     expect(await em().count(EmailMessage, { key: `confirm:${given.id}` })).toBe(1);
-    const { signLink } = await import("../../src/server/app/signedLink");
+    const { signLink } = await import("../../src/server/platform/access/signedLink");
     const token = signLink(world.app.config.INKBELL_SECRET, "opt_in", given.id, now(), 7);
     await confirmAddress(world.app, context.launch.slug, token, guest);
     expect((await look(world, context, "episodes/1", guest)).body).toContain("You have a place.");

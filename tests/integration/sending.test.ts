@@ -2,14 +2,14 @@ import { randomUUID } from "node:crypto";
 import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
 import { sweep } from "../../src/jobs/sweep";
 import { MailFailed, type Mailer, type OutgoingMail } from "../../src/outside/mailer";
-import { claimEmails, takeUpEmails } from "../../src/server/emails/claim";
+import { claimEmails, takeUpEmails } from "../../src/store/emails/claim";
 import { deliverEmails } from "../../src/server/emails/deliver";
 import { queueLetters } from "../../src/server/launch/runBells";
-import { askForLibraryLink } from "../../src/server/people/buyers";
+import { askForLibraryLink } from "../../src/server/delivery/buyers";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { retryNow } from "../../src/server/work/retry";
-import { waitingWork } from "../../src/store/reports/waitingWork";
-import { EmailMessage } from "../../src/store/entities";
+import { waitingWork } from "../../src/store/work/waitingWork";
+import { EmailMessage } from "../../src/store/tables";
 import { advance, buy, buyer, openLaunch, someone, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;

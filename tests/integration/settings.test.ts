@@ -1,12 +1,13 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { vendorRequest } from "../../src/core/settings";
-import { hashPassword, sessionSubject, sessionsOf, signIn, type SessionKind } from "../../src/server/app/session";
+import { hashPassword, sessionSubject, sessionsOf, signIn, type SessionKind } from "../../src/server/platform/access/session";
 import { askForNewPassword, changeOwnPassword, chooseNewPassword } from "../../src/server/settings/passwords";
 import { endOwnSessions, ownSessions } from "../../src/server/settings/sessions";
 import { changeMembership, endInvitation, invite, joinTeam, teamOf } from "../../src/server/settings/team";
 import { changeVendor, vendorVersion } from "../../src/server/settings/vendor";
-import { DeskUser, Launch, Partner } from "../../src/store/entities";
+import { DeskUser, Launch, Partner } from "../../src/store/tables";
 import { addPartner, advance, buy, look, openLaunch, someone, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
@@ -204,7 +205,7 @@ describe("the vendor", () => {
       locale: "de-DE",
       sender: { name: "Rook", email: "post@rook.example" },
     });
-    world.app.launches.clear();
+    launchesOf(world.app).clear();
     const again = (await look(world, context, "optin")).body + (await look(world, context, "")).body;
     expect(again).toContain("Rook &amp; Rye");
     expect(again).not.toContain("Marram &amp; Purl");

@@ -1,11 +1,12 @@
+import { countersFor } from "../../src/server/offers/soldCounters";
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { startCheckout } from "../../src/server/offers/checkout";
-import { payCheckout } from "../../src/server/offers/paying";
-import { refundOrder } from "../../src/server/offers/refunds";
+import { startCheckout } from "../../src/server/checkout/checkout";
+import { payCheckout } from "../../src/server/checkout/paying";
+import { refundOrder } from "../../src/server/payments/refunds";
 import { optIn } from "../../src/server/people/optIn";
-import { Contact, EmailMessage } from "../../src/store/entities";
+import { Contact, EmailMessage } from "../../src/store/tables";
 import { advance, buy, buyer, cardToken, look, openLaunch, sendEmail, sentBy, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -20,7 +21,7 @@ const full = async (soldOut?: SoldOut, seats = 1) => {
   const context = await openLaunch(world, { offer: false, settings: { seats, ...(soldOut ? { soldOut } : {}) } });
   const sales = [];
   for (let n = 0; n < seats; n += 1) sales.push(await buy(world, context));
-  world.app.counters.clear();
+  countersFor(world.app).clear();
   return { context, sales };
 };
 const list = (context: LaunchContext, visitorId: string, email = buyer().email) =>
@@ -29,7 +30,7 @@ const seen = async (context: LaunchContext, path: string, visitorId: string = ra
 const giveBack = async ({ order }: Awaited<ReturnType<typeof full>>["sales"][number]) => {
   const asked = { act: randomUUID(), lines: {}, amount: "149.00", reason: "Changed their mind" };
   expect((await refundOrder(world.app, em(), world.owner, order!.id, asked)).refunds).toMatchObject([{ state: "succeeded" }]);
-  world.app.counters.clear();
+  countersFor(world.app).clear();
 };
 const code = (work: Promise<unknown>) =>
   work.then(
@@ -64,7 +65,7 @@ describe("a launch whose seats are all taken", () => {
     const [lost, lostWho] = [buyer(), visitor()];
     const checkout = await startCheckout(world.app, em(), context, lost, lostWho);
     await buy(world, context);
-    world.app.counters.clear();
+    countersFor(world.app).clear();
     const reminder = await em().findOneOrFail(EmailMessage, { kind: "recovery", checkoutId: checkout.id });
     await advance(world, 31);
     await sendEmail(world, reminder.id);
@@ -87,7 +88,7 @@ describe("a seat that comes back", () => {
     expect(await em().execute("select n from seats_taken where launch_id = ?", [context.launch.id])).toEqual([{ n: "0" }]);
     expect(await seen(context, "join")).not.toContain("seats are taken");
     expect((await buy(world, context)).charge.state).toBe("succeeded");
-    world.app.counters.clear();
+    countersFor(world.app).clear();
     expect(await seen(context, "join")).toContain("The only seat is taken.");
   });
   it("opens it for those on the list alone, where the vendor chose that, on pages and at the press that pays", async () => {

@@ -1,13 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { checkoutStart, taxRequest } from "../../src/core/offers";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { startCheckout } from "../../src/server/offers/checkout";
-import { payCheckout } from "../../src/server/offers/paying";
-import { changeTaxTable, ensureTaxTable, taxTable } from "../../src/server/offers/taxTable";
-import { answerPage } from "../../src/server/pages/answer";
-import { submitForm } from "../../src/server/pages/submit";
-import { Checkout, Order, OrderLine } from "../../src/store/entities";
-import { orderPostings } from "../../src/store/reports/orderPostings";
+import { startCheckout } from "../../src/server/checkout/checkout";
+import { payCheckout } from "../../src/server/checkout/paying";
+import { changeTaxTable, ensureTaxTable, taxTable } from "../../src/server/products/taxTable";
+import { answerPage } from "../../src/server/site/answer";
+import { submitForm } from "../../src/server/site/submit";
+import { Checkout, Order, OrderLine } from "../../src/store/tables";
+import { orderPostings } from "../../src/store/money/orderPostings";
 import { buy, buyer, cardToken, openLaunch, decide, startWorld, visitor, type World } from "../support/world";
 
 let world: World;

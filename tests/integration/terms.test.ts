@@ -1,12 +1,13 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { once, type PriceTerms } from "../../src/core/offers";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { chooseAtCheckout, startCheckout } from "../../src/server/offers/checkout";
-import { payCheckout } from "../../src/server/offers/paying";
-import { makeCoupon } from "../../src/server/offers/coupons";
-import { RecurringPayment, Charge, Order, OrderLine, Product } from "../../src/store/entities";
-import { takeDuePayment } from "../../src/server/offers/takePayment";
-import { endRecurringPayment } from "../../src/server/offers/recurringPayments";
+import { chooseAtCheckout, startCheckout } from "../../src/server/checkout/checkout";
+import { payCheckout } from "../../src/server/checkout/paying";
+import { makeCoupon } from "../../src/server/products/coupons";
+import { RecurringPayment, Charge, Order, OrderLine, Product } from "../../src/store/tables";
+import { takeDuePayment } from "../../src/server/payments/takePayment";
+import { endRecurringPayment } from "../../src/server/payments/recurringPayments";
 import { advance, buy, buyer, cards, cardToken, deskCharges, openLaunch, startWorld, visitor, withWorker, until, type World } from "../support/world";
 
 let world: World;
@@ -20,8 +21,8 @@ const em = () => world.app.fork();
 const launchWith = async (terms: PriceTerms, change: Partial<Product> = {}): Promise<LaunchContext> => {
   const context = await openLaunch(world, { offer: false });
   await em().nativeUpdate(Product, { id: context.product.id }, { terms, ...change });
-  world.app.launches.clear();
-  return (await world.app.launches.bySlug(context.launch.slug))!;
+  launchesOf(world.app).clear();
+  return (await launchesOf(world.app).bySlug(context.launch.slug))!;
 };
 const begin = async (context: LaunchContext, country = "PT") => {
   const [who, person] = [visitor(), buyer(country)];
@@ -241,8 +242,8 @@ describe("other currencies", () => {
   it("follow a price that rises in their own proportion", async () => {
     const context = await openLaunch(world, { offer: false, settings: { rising: { every: 1, stepMinor: 1_490, capMinor: 29_800 } } });
     await em().nativeUpdate(Product, { id: context.product.id }, { prices: { USD: 16_900 } });
-    world.app.launches.clear();
-    const risen = (await world.app.launches.bySlug(context.launch.slug))!;
+    launchesOf(world.app).clear();
+    const risen = (await launchesOf(world.app).bySlug(context.launch.slug))!;
     await buy(world, risen);
     const checkout = await begin(risen);
     await checkout.choose({ currency: "USD" });

@@ -1,18 +1,19 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import { loadLaunch } from "../../src/server/launch/launchContext";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { offersView } from "../../src/server/offers/offersView";
-import { answerPage } from "../../src/server/pages/answer";
+import { answerPage } from "../../src/server/site/answer";
 import { addCheckout } from "../../src/server/offers/addCheckout";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
-import { submitForm } from "../../src/server/pages/submit";
-import { tryingOut, tryLink } from "../../src/server/pages/tryOut";
-import { Contact, Order, Page } from "../../src/store/entities";
-import { ledgerBalances } from "../../src/store/reports/ledgerBalances";
-import { launchFigures } from "../../src/store/reports/launchFigures";
-import { orderList } from "../../src/store/reports/orderList";
-import { stageFunnel } from "../../src/store/reports/stageFunnel";
+import { submitForm } from "../../src/server/site/submit";
+import { tryingOut, tryLink } from "../../src/server/site/tryOut";
+import { Contact, Order, Page } from "../../src/store/tables";
+import { ledgerBalances } from "../../src/store/money/ledgerBalances";
+import { launchFigures } from "../../src/store/launch/launchFigures";
+import { orderList } from "../../src/store/checkout/orderList";
+import { stageFunnel } from "../../src/store/leaks/stageFunnel";
 import { addStep, buy, buyer, cardToken, deskCharges, openLaunch, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
@@ -168,7 +169,7 @@ describe("a launch that only collects addresses", () => {
     await expect(add({ name: "The Workshop", price: "0" })).rejects.toMatchObject({ fields: { price: expect.any(String) as string } });
     await add({ name: "The Workshop", price: "149.00" });
     await add();
-    world.app.launches.clear();
+    launchesOf(world.app).clear();
     const withIt = (await loadLaunch(em(), { id: context.launch.id }))!;
     expect(withIt.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900, onSale: true });
     expect(withIt.launch.settings.letters.map(({ id }) => id)).toEqual(["doors-open", "last-day", "last-hour"]);

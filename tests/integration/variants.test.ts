@@ -1,20 +1,21 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import { randomUUID } from "node:crypto";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { headlineOf, variantName, mediaHref, withHeadline } from "../../src/core/pages";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { answerMedia } from "../../src/server/pages/answerMedia";
-import { answerPage } from "../../src/server/pages/answer";
+import { answerMedia } from "../../src/server/site/answerMedia";
+import { answerPage } from "../../src/server/site/answer";
 import { changeAddress } from "../../src/server/pages/changeAddress";
 import { changeMedia, listMedia, upload } from "../../src/server/pages/media";
-import { previewDraft, proofFacts } from "../../src/server/pages/preview";
-import { sharedPreview, sharePreview } from "../../src/server/pages/share";
+import { previewDraft, proofFacts } from "../../src/server/site/preview";
+import { sharedPreview, sharePreview } from "../../src/server/site/share";
 import { gapsOf, publishPage, saveDraft, versionsOf } from "../../src/server/pages/publish";
-import { sitemap } from "../../src/server/pages/sitemap";
+import { sitemap } from "../../src/server/site/sitemap";
 import { addVariant, dropVariant, makeWinner, setWeights } from "../../src/server/pages/variants";
 import { optIn } from "../../src/server/people/optIn";
-import { pageFigures } from "../../src/store/reports/pageFigures";
-import { Page } from "../../src/store/entities";
+import { pageFigures } from "../../src/store/pages/pageFigures";
+import { Page } from "../../src/store/tables";
 import { buyer, openLaunch, sentBy, startWorld, type World } from "../support/world";
 
 let world: World;
@@ -38,7 +39,7 @@ const tested = async (): Promise<LaunchContext> => {
   const made = await addVariant(em(), world.owner, page.id);
   await saveDraft(em(), world.owner, made.id, withHeadline(made.draft, "The other one"), 1, now());
   await publishPage(em(), world.owner, made.id, "V", now());
-  world.app.launches.clear();
+  launchesOf(world.app).clear();
   return context;
 };
 
@@ -62,7 +63,7 @@ describe("two versions of a page", () => {
     // Shares may change: who has seen one goes on seeing it.
     const [a, other] = [await find(context, "sales"), await find(context, "sales~b")];
     await setWeights(em(), world.owner, a.id, { weights: { [a.id]: 0, [other.id]: 1 } });
-    world.app.launches.clear();
+    launchesOf(world.app).clear();
     for (const id of people.slice(0, 20)) expect((await get(context, "join", id)).headline).toBe(saw.get(id));
     expect((await get(context, "join", randomUUID())).headline).toBe("The other one");
     await expect(setWeights(em(), world.owner, a.id, { weights: { [a.id]: 0, [other.id]: 0 } })).rejects.toMatchObject({ code: "fields" });
@@ -84,7 +85,7 @@ describe("two versions of a page", () => {
     const [page, other] = [await find(context, "sales"), await find(context, "sales~b")];
     expect([variantName(page), variantName(other)]).toEqual(["A", "B"]);
     await makeWinner(em(), world.owner, other.id, "V", now());
-    world.app.launches.clear();
+    launchesOf(world.app).clear();
     expect((await get(context, "join", randomUUID())).headline).toBe("The other one");
     expect(await em().count(Page, { variantOf: page.id })).toBe(0);
     expect((await versionsOf(em(), page.id)).length).toBeGreaterThan(1);
@@ -125,7 +126,7 @@ describe("a page's address", () => {
     const page = await find(context, "sales");
     const move = async (address: string) => {
       await changeAddress(em(), world.owner, page.id, { address }, now());
-      world.app.launches.clear();
+      launchesOf(world.app).clear();
     };
     await move("buy");
     await move("get-it");

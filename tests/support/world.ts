@@ -1,3 +1,4 @@
+import { launchesOf } from "../../src/server/launch/launchCache";
 import { chargesMade, type BookedCharge } from "./cardDeskBooks";
 import type { z } from "zod";
 import { randomUUID } from "node:crypto";
@@ -10,22 +11,22 @@ import { databaseUrl } from "../../scripts/lib/postgres.mjs";
 import { stackSettings, startStandins } from "../../scripts/lib/stack.mjs";
 import { newLaunchRequest, wallTimeOf, type LaunchSettings, type NewLaunchRequest, type PageKind } from "../../src/core/launch";
 import { Worker } from "../../src/jobs/worker";
-import { theApp, type App } from "../../src/server/app/app";
+import { theApp, type App } from "../../src/server/platform/app";
 import { changeSettings } from "../../src/server/launch/change";
-import { createLaunch } from "../../src/server/launch/createLaunch";
+import { createLaunch } from "../../src/server/start/createLaunch";
 import { deliverEmails } from "../../src/server/emails/deliver";
 import type { OptInVisit } from "../../src/server/people/optIn";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { changePath, type pathRequest } from "../../src/server/offers/savePath";
-import { startCheckout } from "../../src/server/offers/checkout";
-import { decideOffer } from "../../src/server/offers/offerPath";
+import { startCheckout } from "../../src/server/checkout/checkout";
+import { decideOffer } from "../../src/server/checkout/offerPath";
 import type { Decision } from "../../src/core/offers";
-import { payCheckout } from "../../src/server/offers/paying";
+import { payCheckout } from "../../src/server/checkout/paying";
 import type { PageContent } from "../../src/core/pages";
-import { answerPage } from "../../src/server/pages/answer";
+import { answerPage } from "../../src/server/site/answer";
 import type { ClickFacts } from "../../src/server/partners/touch";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
-import { Checkout, DeskUser, EmailMessage, Order, Page, Partner, Product, Vendor, type Charge } from "../../src/store/entities";
+import { Checkout, DeskUser, EmailMessage, Order, Page, Partner, Product, Vendor, type Charge } from "../../src/store/tables";
 
 export interface World {
   app: App;
@@ -145,7 +146,7 @@ export const openLaunch = async (
   }
   if (publish) for (const { id, kind } of pages) if (kinds.includes(kind)) await publishPage(app.fork(), owner, id, "Marram & Purl", now);
   if (change.settings) await setSettings({ app, owner } as World, (await loadLaunch(app.fork(), { id: launch.id }))!, change.settings);
-  app.launches.clear();
+  launchesOf(app).clear();
   return (await loadLaunch(app.fork(), { id: launch.id }))!;
 };
 
@@ -159,7 +160,7 @@ export const addStep = async (
   const { savedPath } = (await loadLaunch(app.fork(), { slug }))!;
   const change = { do: "add" as const, at: { before: "thanks" }, kind: "offer" as const, ...step };
   await changePath(app.fork(), owner, slug, { version: savedPath.version, change }, app.clock.now());
-  app.launches.clear();
+  launchesOf(app).clear();
   return (await loadLaunch(app.fork(), { slug }))!;
 };
 
@@ -167,7 +168,7 @@ export const addStep = async (
 export const setSettings = async ({ app, owner }: World, context: LaunchContext, change: Partial<LaunchSettings>): Promise<LaunchContext> => {
   const settings = { ...context.launch.settings, ...change };
   await changeSettings(app.fork(), owner, context, { settings, version: context.launch.version, what: "Set anew" }, app.clock.now());
-  app.launches.clear();
+  launchesOf(app).clear();
   return (await loadLaunch(app.fork(), { id: context.launch.id }))!;
 };
 
@@ -176,7 +177,7 @@ export const publishAs = async ({ app, owner }: World, context: LaunchContext, k
   const page = await app.fork().findOneOrFail(Page, { launchId: context.launch.id, key });
   await saveDraft(app.fork(), owner, page.id, content, page.version, app.clock.now());
   await publishPage(app.fork(), owner, page.id, "Marram & Purl", app.clock.now());
-  app.launches.clear();
+  launchesOf(app).clear();
   return (await loadLaunch(app.fork(), { id: context.launch.id }))!;
 };
 

@@ -17,7 +17,7 @@ describe("the direction of imports", () => {
   it.each([
     ["src/core/money/planted.ts", 'export { orm } from "../../store/orm";', "src/store/orm.ts", "core imports nothing of ours"],
     ["src/ui/kit/planted.ts", 'export { orm } from "../../store/orm";', "src/store/orm.ts", "ui talks to endpoints"],
-    ["src/store/planted.ts", 'export { App } from "../server/app/app";', "src/server/app/app.ts", "store knows core alone"],
+    ["src/store/planted.ts", 'export { App } from "../server/app/app";', "src/server/platform/app.ts", "store knows core alone"],
   ])(
     "in %s is checked: a planted violation is found",
     (file, source, target, rule) => {

@@ -1,5 +1,5 @@
 import type { APIRoute } from "astro";
-import { readLink } from "../../server/app/signedLink";
+import { readLink } from "../../server/platform/access/signedLink";
 import { loadLaunch } from "../../server/launch/launchContext";
 import { bellCalendar } from "../../server/launch/calendar";
 

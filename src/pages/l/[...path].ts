@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { randomUUID } from "node:crypto";
-import { readForm } from "../../server/app/readForm";
-import { answerPage } from "../../server/pages/answer";
+import { readForm } from "../../server/platform/http/readForm";
+import { answerPage } from "../../server/site/answer";
 import {
   buyerTokenOf,
   firstVisitOf,
@@ -13,10 +13,10 @@ import {
   visitorCookie,
   visitorOf,
   type PublicAnswer,
-} from "../../server/pages/publicRequest";
-import { frameOf, framePolicy } from "../../server/pages/frame";
-import { joinSession, recordWatched, sessionCalendar } from "../../server/pages/run";
-import { confirmAddress, returnFromChallenge, submitForm } from "../../server/pages/submit";
+} from "../../server/platform/http/publicRequest";
+import { frameOf, framePolicy } from "../../server/site/frame";
+import { joinSession, recordWatched, sessionCalendar } from "../../server/site/run";
+import { confirmAddress, returnFromChallenge, submitForm } from "../../server/site/submit";
 
 const respond = ({ status, body, headers, cookies = [] }: PublicAnswer) => {
   const response = new Response(status === 303 || status === 304 ? null : body, { status, headers });

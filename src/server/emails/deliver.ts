@@ -1,10 +1,10 @@
 import { MailFailed } from "../../outside/mailer";
-import type { EmailMessage } from "../../store/entities";
-import type { App } from "../app/app";
-import { describeError } from "../app/describeError";
-import { retryDelayMs } from "../app/retry";
+import type { EmailMessage } from "../../store/tables";
+import type { App } from "../platform/app";
+import { describeError } from "../platform/describeError";
+import { retryDelayMs } from "../platform/retry";
 import { batchOf, readyEmail, type Batch, type Ready } from "./compose";
-import { confirmEmails, type Outcome } from "./claim";
+import { confirmEmails, type Outcome } from "../../store/emails/claim";
 
 /** How many are handed over at once: as many as a crash may leave unknown. */
 const atOnce = 16;

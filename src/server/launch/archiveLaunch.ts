@@ -1,9 +1,9 @@
 import { archiveRefusal, shortMoment, type ArchiveRefusal } from "../../core/launch";
-import { Launch, type DeskUser } from "../../store/entities";
+import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { deleteLaunchRows, launchTraces } from "../../store/statements/deleteLaunch";
-import { required, Refusal } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
+import { deleteLaunchRows, launchTraces } from "../../store/launch/deleteLaunch";
+import { required, Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
 import { launchChanged, loadLaunch, type LaunchContext } from "./launchContext";
 
 const sentence = (refusal: ArchiveRefusal, zone: string): string => {

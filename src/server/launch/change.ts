@@ -9,12 +9,12 @@ import {
   type ChangeSummary,
   type LaunchSettings,
 } from "../../core/launch";
-import { Launch, LaunchChange, type DeskUser } from "../../store/entities";
+import { Launch, LaunchChange, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { clockStarts } from "../../store/reports/clockStarts";
-import { Refusal } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
-import { queue } from "../app/outbox";
+import { clockStarts } from "../../store/launch/clockStarts";
+import { Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
+import { queue } from "../platform/outbox";
 import { mustNotBeArchived } from "./archiveLaunch";
 import { launchChanged, type LaunchContext } from "./launchContext";
 import { scheduleBells } from "./runBells";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { email } from "../../core/people";
-import { Contact } from "../../store/entities";
-import type { App } from "../app/app";
+import { Contact } from "../../store/tables";
+import type { App } from "../platform/app";
 import { loadLaunch } from "./launchContext";
 import { startClock } from "./persons";
 import { randomUUID } from "node:crypto";

@@ -1,8 +1,8 @@
-import { Launch, type DeskUser } from "../../store/entities";
+import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
-import { newHookSecret } from "./createLaunch";
+import { required } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
+import { newHookSecret } from "../start/createLaunch";
 
 /** The secret that signs a launch's inbound notices, for who may change the launch; made anew where asked, which ends the old one at once. */
 export const hookSecret = async (em: EntityManager, user: DeskUser, slug: string | undefined, renew: boolean): Promise<string> => {

@@ -1,8 +1,9 @@
 import type { EntityManager } from "../../store/orm";
+import { perApp } from "../platform/perApp";
 import { loadLaunch, type LaunchContext } from "./launchContext";
 
 /** Launches by address, kept until the database says that one changed. Instants are judged per request, never cached. */
-export class LaunchCache {
+class LaunchCache {
   private kept = new Map<string, Promise<LaunchContext | undefined>>();
   private loaded = new Map<string, LaunchContext>();
   constructor(private readonly fork: () => EntityManager) {}
@@ -40,3 +41,10 @@ export class LaunchCache {
     this.loaded = new Map();
   }
 }
+
+/** The launches that this process keeps at hand. */
+export const launchesOf = perApp((app) => {
+  const cache = new LaunchCache(() => app.fork());
+  app.listener.on("launch_changed", () => cache.clear());
+  return cache;
+});

@@ -14,7 +14,7 @@ import {
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import { currenciesOf, emptyPath, without, type AskedPrice, type OfferPath, type PathStep } from "../../core/offers";
 import { hrefAttributes, leadsToEpisode } from "../../public/fillHole";
-import { Launch, Media, Page, PageAddress, PathVersion, Product } from "../../store/entities";
+import { Launch, Media, Page, PageAddress, PathVersion, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 
 /** A launch with all that answering its addresses needs. */

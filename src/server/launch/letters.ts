@@ -1,8 +1,8 @@
 import { bells, phaseFor, type Bell, type LaunchPlan, type LetterSetting, type Viewer } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
-import { clockStarts } from "../../store/reports/clockStarts";
-import { queueEmail } from "../emails/queueEmail";
-import type { App } from "../app/app";
+import { clockStarts } from "../../store/launch/clockStarts";
+import { queueEmail } from "../../store/emails/queueEmail";
+import type { App } from "../platform/app";
 import { loadLaunch, type LaunchContext } from "./launchContext";
 
 /** The letter that a bell sends, and the opening of the window it belongs to (none with a clock of fixed dates). */

@@ -1,7 +1,8 @@
+import { launchesOf } from "./launchCache";
 import { phaseFor, view, type LaunchView, type Viewer } from "../../core/launch";
 import { countdownSentence, stagesOf } from "../../public/countdown";
-import type { App } from "../app/app";
-import { describeError } from "../app/describeError";
+import type { App } from "../platform/app";
+import { describeError } from "../platform/describeError";
 import type { LaunchContext } from "./launchContext";
 import { countdownImage, figureInMinutes, imageAge } from "./countdownImage";
 import { identify, isPersonal, viewerOf } from "./persons";
@@ -16,7 +17,7 @@ interface Seen {
 }
 
 const look = async (app: App, slug: string, link: string | null): Promise<Seen | undefined> => {
-  const context = await app.launches.bySlug(slug);
+  const context = await launchesOf(app).bySlug(slug);
   // Of a launch that nobody can see yet, nobody learns that it is coming.
   if (!context?.plan.pages.some(({ published }) => published)) return undefined;
   const now = app.clock.now();

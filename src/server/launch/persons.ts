@@ -1,12 +1,12 @@
 import { randomUUID } from "node:crypto";
 import { mayStart, type LaunchPlan, type LaunchSettings, type Viewer, type Trigger, unlocksByOptIn } from "../../core/launch";
-import { Contact } from "../../store/entities";
+import { Contact } from "../../store/tables";
 import { addStart, addStop, lockStarts, startsOf, stopOf } from "../../store/launch/clocks";
 import type { EntityManager } from "../../store/orm";
 import { joinedAt, personOfContact, personOfVisitor } from "../../store/people/persons";
-import type { App } from "../app/app";
-import { readLink } from "../app/signedLink";
-import { personOf } from "../people/identity";
+import type { App } from "../platform/app";
+import { readLink } from "../platform/access/signedLink";
+import { personOf } from "../identity/identity";
 import type { LaunchContext } from "./launchContext";
 import { queuePersonalLetters } from "./letters";
 

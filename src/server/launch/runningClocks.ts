@@ -1,6 +1,6 @@
 import { phaseFor, type LaunchPlan } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
-import { clockStarts } from "../../store/reports/clockStarts";
+import { clockStarts } from "../../store/launch/clockStarts";
 
 /** How many people's own clocks run at an instant: started, not over, not stopped. */
 export const runningClocks = async (em: EntityManager, launchId: string, plan: LaunchPlan, at: Date): Promise<number> =>

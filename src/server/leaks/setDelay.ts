@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { Launch, type DeskUser } from "../../store/entities";
+import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../app/access";
+import { mustBeAllowed } from "../platform/access/access";
 import { launchChanged } from "../launch/launchContext";
 
 export const delayRequest = z.object({

@@ -2,12 +2,12 @@ import { randomUUID } from "node:crypto";
 import sharp from "sharp";
 import { addressOf, missingToCharge } from "../../core/pages";
 import { readiness, submitRefusal, type MarketplaceTerms, type RuleStatus } from "../../core/markets";
-import { Listing, type DeskUser } from "../../store/entities";
+import { Listing, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { MarketplaceRefused } from "../../outside/marketplace";
-import type { App } from "../app/app";
-import { Refusal } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
+import type { App } from "../platform/app";
+import { Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
 import type { LaunchContext } from "../launch/launchContext";
 
 export interface ListingView {

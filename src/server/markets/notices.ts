@@ -3,14 +3,14 @@ import { z } from "zod";
 import { marketplaceSalePostings } from "../../core/money";
 import { webAddress } from "../../core/markets";
 import { country, email } from "../../core/people";
-import { Listing, Order, OrderLine } from "../../store/entities";
+import { Listing, Order, OrderLine } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../app/app";
+import type { App } from "../platform/app";
 import { loadLaunch } from "../launch/launchContext";
 import { book } from "../money/book";
 import { notifySold } from "../offers/soldCounters";
 import { writeEvents } from "../../store/events/writeEvents";
-import { contactOf } from "../people/identity";
+import { contactOf } from "../identity/identity";
 
 const amount = z.number().int().nonnegative();
 const reference = z.string().min(1).max(200);

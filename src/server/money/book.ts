@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { journalRefusal, type JournalKind, type Posting } from "../../core/money";
 import type { EntityManager } from "../../store/orm";
-import { saleTables, writeSale, type SaleRows } from "../../store/statements/writeSale";
+import { writeSale, type SaleRows } from "../../store/payments/writeSale";
 
 /** What a journal is about: a line of an order, and the refund or dispute of it, if it books one. */
 export interface About {
@@ -11,7 +11,12 @@ export interface About {
 }
 
 /** The rows of one journal; none where there is nothing to book. Throws on an unbalanced one. */
-export const journalRows = (kind: JournalKind, { orderId, lineId, aboutId }: About, postings: Posting[], at: Date) => {
+export const journalRows = (
+  kind: JournalKind,
+  { orderId, lineId, aboutId }: About,
+  postings: Posting[],
+  at: Date,
+): Pick<SaleRows, "journal" | "posting"> => {
   const refusal = journalRefusal(postings);
   if (refusal) throw new Error(`A ${kind} journal was refused: ${JSON.stringify(refusal)}. Its postings must sum to zero in each currency.`);
   if (postings.length === 0) return { journal: [], posting: [] };
@@ -28,10 +33,6 @@ export const journalRows = (kind: JournalKind, { orderId, lineId, aboutId }: Abo
     })),
   };
 };
-
-/** Rows of several parts of a sale, together. */
-export const mergeRows = (...parts: SaleRows[]): SaleRows =>
-  Object.fromEntries(saleTables.map((table) => [table, parts.flatMap((part) => part[table] ?? [])]));
 
 /** Books one journal about an order line. The ledger is append-only; the same kind is booked once per line, and once per refund or dispute. */
 export const book = async (em: EntityManager, kind: JournalKind, about: About, postings: Posting[], at: Date): Promise<void> => {

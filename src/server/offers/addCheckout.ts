@@ -2,17 +2,17 @@ import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { sellingSettings } from "../../core/launch";
 import { firstPage, neededToCharge, withLinkTo } from "../../core/pages";
-import { Page, Product, type DeskUser } from "../../store/entities";
+import { Page, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
+import { required, Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
 import { mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged, loadLaunch } from "../launch/launchContext";
 import { changeSettings } from "../launch/change";
 import { newPage } from "../pages/newPage";
 import { keepVersion } from "../pages/publish";
-import { priceFirst } from "./products";
-import type { smallProduct } from "./requests";
+import { priceFirst } from "../products/products";
+import type { smallProduct } from "../products/requests";
 
 const addresses = { sales: "sales", checkout: "checkout", thanks: "thank-you" } as const;
 

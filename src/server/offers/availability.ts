@@ -1,9 +1,9 @@
 import { counted } from "../../core/figures";
 import type { ChargeItem } from "../../core/offers";
-import type { Order, Product } from "../../store/entities";
+import type { Order, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { prepared } from "../../store/statements/prepared";
-import { Refusal } from "../app/refusal";
+import { prepared } from "../../store/prepared";
+import { Refusal } from "../platform/refusal";
 import type { LaunchContext, OfferStep } from "../launch/launchContext";
 
 // Pieces that were paid, and those being charged at this moment. Who only tries things out takes none.

@@ -17,12 +17,12 @@ import {
 } from "../../core/offers";
 import type { OfferedPage, OfferedProduct, OffersView } from "../../core/pages";
 import { pageLeaves, samePage } from "../../core/pages";
-import { Launch, PathVersion, Product, type DeskUser, type Page } from "../../store/entities";
+import { Launch, PathVersion, Product, type DeskUser, type Page } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { pathFigures } from "../../store/reports/pathFigures";
-import { stageFunnel } from "../../store/reports/stageFunnel";
-import { triedWalks } from "../../store/reports/triedWalks";
-import { mustBeAllowed } from "../app/access";
+import { pathFigures } from "../../store/offers/pathFigures";
+import { stageFunnel } from "../../store/leaks/stageFunnel";
+import { triedWalks } from "../../store/checkout/triedWalks";
+import { mustBeAllowed } from "../platform/access/access";
 import type { LaunchContext } from "../launch/launchContext";
 import { askedPrices } from "./quote";
 import { countersOf } from "./soldCounters";

@@ -18,12 +18,12 @@ import {
   type ProductKind,
   type TaxedAmount,
 } from "../../core/offers";
-import { Product, type Checkout } from "../../store/entities";
+import { Product, type Checkout } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { prepared } from "../../store/statements/prepared";
-import type { App } from "../app/app";
+import { prepared } from "../../store/prepared";
+import type { App } from "../platform/app";
 import type { LaunchContext } from "../launch/launchContext";
-import { judgeCoupon } from "./coupons";
+import { judgeCoupon } from "../products/coupons";
 import { soldOutFor } from "./availability";
 import { countersOf } from "./soldCounters";
 

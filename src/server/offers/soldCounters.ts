@@ -1,5 +1,6 @@
 import type { Counters } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
+import { perApp } from "../platform/perApp";
 import type { LaunchContext } from "../launch/launchContext";
 
 const counts = ({ settings }: LaunchContext["plan"]): boolean => settings.rising !== null || settings.seats !== null;
@@ -28,7 +29,7 @@ const mostMs = 5_000;
  * The counters that public pages show, kept for a moment, or until the database says that something was sold. The checkout does not ask
  * here: it counts for itself, in its own transaction.
  */
-export class SoldCounters {
+class SoldCounters {
   private kept = new Map<string, Promise<Counters>>();
   private counted = new Map<string, { found: Counters; until: number }>();
   /** By launch: the word that is on its way, and the one that goes after it. */
@@ -99,3 +100,11 @@ export class SoldCounters {
 export const notifySold = async (em: EntityManager, { plan, launch }: Pick<LaunchContext, "plan" | "launch">): Promise<void> => {
   if (counts(plan)) await em.execute("select pg_notify('sold', ?)", [launch.id]);
 };
+
+/** The counters that this process keeps for a moment. */
+export const countersFor = perApp((app) => {
+  const counters = new SoldCounters(() => app.fork());
+  app.listener.on("sold", (launchId) => (launchId ? counters.forget(launchId) : counters.clear()));
+  app.listener.on("launch_changed", () => counters.clear());
+  return counters;
+});

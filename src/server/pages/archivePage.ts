@@ -1,9 +1,9 @@
 import { LockMode } from "@mikro-orm/core";
 import { headlineOf, pageNames, pageUses, type PageUse } from "../../core/pages";
-import { Page, type DeskUser } from "../../store/entities";
+import { Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
+import { required, Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
 import { lockLaunch } from "../launch/archiveLaunch";
 import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
 

@@ -1,8 +1,8 @@
 import { z } from "zod";
-import { Page, PageAddress, type DeskUser } from "../../store/entities";
+import { Page, PageAddress, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
+import { required, Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
 import { launchChanged } from "../launch/launchContext";
 import { pageAddress } from "./addPage";
 

@@ -1,8 +1,8 @@
 import { mediaOf, type CompiledPage, type Media as MediaFacts, type PageContent } from "../../core/pages";
 import { compilePage } from "../../public/compile";
-import { Media, type Launch } from "../../store/entities";
+import { Media, type Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { sha256 } from "./policy";
+import { sha256 } from "../platform/http/policy";
 
 /** An upload as pages know it. */
 export const mediaFacts = (row: Media): MediaFacts => ({

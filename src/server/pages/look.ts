@@ -1,7 +1,7 @@
 import { look as lookSchema, type Look } from "../../core/pages";
-import { Launch, Page, type DeskUser } from "../../store/entities";
+import { Launch, Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../app/access";
+import { mustBeAllowed } from "../platform/access/access";
 import { mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged } from "../launch/launchContext";
 import { recompile } from "./recompile";

@@ -3,13 +3,13 @@ import type { Readable } from "node:stream";
 import sharp from "sharp";
 import { z } from "zod";
 import { widthsFor, type Media as MediaFacts } from "../../core/pages";
-import { Media, type DeskUser } from "../../store/entities";
+import { Media, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
-import { required, Refusal } from "../app/refusal";
-import { mostUploaded } from "../app/routes";
-import { mustBeAllowed } from "../app/access";
-import type { App } from "../app/app";
+import { required, Refusal } from "../platform/refusal";
+import { mostUploaded } from "../platform/http/routes";
+import { mustBeAllowed } from "../platform/access/access";
+import type { App } from "../platform/app";
 import { mediaFacts } from "./compileFor";
 
 const mib = 1024 * 1024;

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { Page } from "../../store/entities";
+import { Page } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 
 /** A page as it begins: a draft that nobody sees. Not written yet. */

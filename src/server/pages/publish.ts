@@ -1,11 +1,11 @@
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import { changesBetween, pageContent, pageGaps, withoutVariant, type PageContent, type PageGap } from "../../core/pages";
-import { Launch, Page, PageVersion, type DeskUser } from "../../store/entities";
-import { bumpProducts } from "../offers/products";
+import { Launch, Page, PageVersion, type DeskUser } from "../../store/tables";
+import { bumpProducts } from "../products/products";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
+import { required, Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
 import { lockLaunch, mustNotBeArchived } from "../launch/archiveLaunch";
 import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
 import { compileFor } from "./compileFor";

@@ -1,5 +1,5 @@
 import { rendering } from "../../public/compile";
-import { Launch, Page } from "../../store/entities";
+import { Launch, Page } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { launchChanged } from "../launch/launchContext";
 import { compileFor } from "./compileFor";

@@ -2,10 +2,10 @@ import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { pageContent, pageNames, purposes, templateOf, withNewIds, type PageContent, type Purpose } from "../../core/pages";
 import { distinctNames } from "../../core/figures";
-import { Page, PageTemplate, type DeskUser } from "../../store/entities";
+import { Page, PageTemplate, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
+import { required } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
 
 const shortId = () => randomUUID().slice(0, 8);
 

@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { variantNames, variantName } from "../../core/pages";
-import { Launch, Page, type DeskUser } from "../../store/entities";
+import { Launch, Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
+import { required, Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
 import { launchChanged } from "../launch/launchContext";
 import { compileFor } from "./compileFor";
 import { newPage } from "./newPage";

@@ -1,9 +1,9 @@
 import { commissionPostings } from "../../core/money";
 import { commissionOn, commissionRateAt, creditFor, pendingUntil, type CreditExplanation } from "../../core/partners";
-import type { Launch, Order, OrderLine, Partner } from "../../store/entities";
-import type { CouponOwner } from "../../store/reports/couponOwner";
-import type { CreditedTouch } from "../../store/reports/touchesOfPerson";
-import type { SaleRows } from "../../store/statements/writeSale";
+import type { Launch, Order, OrderLine, Partner } from "../../store/tables";
+import type { CouponOwner } from "../../store/products/couponOwner";
+import type { CreditedTouch } from "../../store/partners/touchesOfPerson";
+import type { SaleRows } from "../../store/payments/writeSale";
 import type { LaunchContext } from "../launch/launchContext";
 import { journalRows } from "../money/book";
 

@@ -1,10 +1,10 @@
 import { z } from "zod";
 import { mediaHref } from "../../core/pages";
 import { creditFor } from "../../core/partners";
-import { Media, Partner, type DeskUser } from "../../store/entities";
+import { Media, Partner, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../app/refusal";
-import { mustBeAllowed } from "../app/access";
+import { required, Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
 import type { LaunchContext } from "../launch/launchContext";
 
 export const wordRequest = z.object({

@@ -2,16 +2,16 @@ import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import { needsConfirmation, normaliseEmail, sentByProgram, type OptInRequest } from "../../core/people";
 import type { BlockOf } from "../../core/pages";
-import { Contact, OptIn } from "../../store/entities";
+import { Contact, OptIn } from "../../store/tables";
 import { handOverView } from "../../store/events/rollups";
 import type { EntityManager } from "../../store/orm";
 import { addContact, addPerson, personOfVisitor, shareTouches } from "../../store/people/persons";
-import { limitSender, mayGoOn } from "../app/rateLimit";
-import { queueEmail } from "../emails/queueEmail";
+import { limitSender, mayGoOn } from "../platform/access/rateLimit";
+import { queueEmail } from "../../store/emails/queueEmail";
 import type { LaunchContext } from "../launch/launchContext";
 import { startClock } from "../launch/persons";
 import { writeEvents } from "../../store/events/writeEvents";
-import { contactOf, tieBrowser } from "./identity";
+import { contactOf, tieBrowser } from "../identity/identity";
 
 /** Where and how an opt-in form was sent. */
 export interface OptInVisit {

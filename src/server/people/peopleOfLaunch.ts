@@ -1,6 +1,6 @@
 import { conditionSentence, readSentence, type Condition, type ConditionIds, type ConditionNames, type SentenceRefusal } from "../../core/conditions";
 import { distinctNames, peopleAtStage } from "../../core/figures";
-import { Partner, Product } from "../../store/entities";
+import { Partner, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { peopleList, type ListedPerson } from "../../store/people/peopleList";
 import { countPeopleWho } from "../../store/people/peopleWho";

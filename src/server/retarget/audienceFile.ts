@@ -1,12 +1,12 @@
 import { createHash } from "node:crypto";
 import { normaliseEmail } from "../../core/people";
 import { audiences, type Audience } from "../../core/retarget";
-import type { DeskUser } from "../../store/entities";
+import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { audienceAddresses } from "../../store/people/audienceByCountry";
-import { mustBeAllowed } from "../app/access";
-import { csvResponse } from "../app/csv";
-import { required } from "../app/refusal";
+import { mustBeAllowed } from "../platform/access/access";
+import { csvResponse } from "../platform/http/csv";
+import { required } from "../platform/refusal";
 import { deskLaunch } from "../launch/deskLaunch";
 
 /** SHA-256 (FIPS 180-4) of a normalised address, in hex. */

@@ -1,10 +1,10 @@
 import { invitationWords, newPasswordWords, renderEmail, type EmailWords } from "../../core/emails";
 import { linkHolds } from "../../core/settings";
-import { DeskUser, Invitation } from "../../store/entities";
-import type { App } from "../app/app";
-import type { SessionKind } from "../app/session";
-import { signLink } from "../app/signedLink";
-import { senderOf } from "../emails/sender";
+import { DeskUser, Invitation } from "../../store/tables";
+import type { App } from "../platform/app";
+import type { SessionKind } from "../platform/access/session";
+import { signLink } from "../platform/access/signedLink";
+import { senderOf } from "../platform/sender";
 import { newPasswordLink } from "./passwords";
 
 const send = async (app: App, to: string, words: EmailWords, id: string): Promise<void> => {

@@ -1,11 +1,11 @@
 import { createHash, randomBytes, randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { linkHolds, type firstOwnerRequest } from "../../core/settings";
-import { DeskUser, Vendor } from "../../store/entities";
+import { DeskUser, Vendor } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../app/app";
-import { Refusal } from "../app/refusal";
-import { beginSession, hashPassword } from "../app/session";
+import type { App } from "../platform/app";
+import { Refusal } from "../platform/refusal";
+import { beginSession, hashPassword } from "../platform/access/session";
 import { usualLocale } from "../../core/money";
 import { vendorChanged } from "./vendor";
 

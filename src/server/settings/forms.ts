@@ -1,10 +1,10 @@
 import type { AstroGlobal } from "astro";
 import { z } from "zod";
-import { failureOf } from "../app/failure";
-import { readForm } from "../app/readForm";
-import { Refusal } from "../app/refusal";
-import type { SessionKind } from "../app/session";
-import { keepSession } from "../app/sessionCookie";
+import { failureOf } from "../platform/http/failure";
+import { readForm } from "../platform/http/readForm";
+import { Refusal } from "../platform/refusal";
+import type { SessionKind } from "../platform/access/session";
+import { keepSession } from "../platform/access/sessionCookie";
 import { askForNewPassword, chooseNewPassword } from "./passwords";
 
 const agentOf = ({ request }: Pick<AstroGlobal, "request">): string => request.headers.get("user-agent") ?? "";

@@ -3,15 +3,15 @@ import { createHash } from "node:crypto";
 import type { z } from "zod";
 import { linkHolds, type ownPasswordRequest } from "../../core/settings";
 import { normaliseEmail } from "../../core/people";
-import { Contact, DeskUser, Partner } from "../../store/entities";
+import { Contact, DeskUser, Partner } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../app/access";
-import type { App } from "../app/app";
-import { queue } from "../app/outbox";
-import { limit } from "../app/rateLimit";
-import { Refusal } from "../app/refusal";
-import { beginSession, endSessions, hashPassword, mustBePassword, type SessionKind } from "../app/session";
-import { readLink, signLink } from "../app/signedLink";
+import { mustBeAllowed } from "../platform/access/access";
+import type { App } from "../platform/app";
+import { queue } from "../platform/outbox";
+import { limit } from "../platform/access/rateLimit";
+import { Refusal } from "../platform/refusal";
+import { beginSession, endSessions, hashPassword, mustBePassword, type SessionKind } from "../platform/access/session";
+import { readLink, signLink } from "../platform/access/signedLink";
 
 /** Somebody who signs in somewhere, as far as their password goes. */
 export interface Account {

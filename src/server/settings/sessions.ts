@@ -1,8 +1,8 @@
 import type { SessionsRequest } from "../../core/settings";
-import type { DeskUser } from "../../store/entities";
+import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../app/access";
-import { endSessions, sessionsOf } from "../app/session";
+import { mustBeAllowed } from "../platform/access/access";
+import { endSessions, sessionsOf } from "../platform/access/session";
 
 /** One of one's own sessions, as the desk lists it. */
 export interface SessionRow {

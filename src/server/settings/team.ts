@@ -1,14 +1,14 @@
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { linkHolds, membershipRefusal, type InvitationRequest, type memberRequest, type MembershipRequest } from "../../core/settings";
-import { DeskUser, Invitation } from "../../store/entities";
+import { DeskUser, Invitation } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../app/access";
-import type { App } from "../app/app";
-import { queue } from "../app/outbox";
-import { required, Refusal } from "../app/refusal";
-import { beginSession, endSessions, hashPassword } from "../app/session";
-import { readLink } from "../app/signedLink";
+import { mustBeAllowed } from "../platform/access/access";
+import type { App } from "../platform/app";
+import { queue } from "../platform/outbox";
+import { required, Refusal } from "../platform/refusal";
+import { beginSession, endSessions, hashPassword } from "../platform/access/session";
+import { readLink } from "../platform/access/signedLink";
 
 /** Somebody of the team, as the desk lists them. */
 export interface Member {

@@ -1,9 +1,9 @@
 import type { VendorRequest } from "../../core/settings";
-import { Page, Vendor, type DeskUser } from "../../store/entities";
+import { Page, Vendor, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../app/access";
-import type { App } from "../app/app";
-import { Refusal } from "../app/refusal";
+import { mustBeAllowed } from "../platform/access/access";
+import type { App } from "../platform/app";
+import { Refusal } from "../platform/refusal";
 import { recompile } from "../pages/recompile";
 
 /** Tells every process that the vendor is another from the commit on. */

@@ -1,6 +1,6 @@
 import { stages } from "../../core/events";
 import type { EntityManager } from "../orm";
-import { prepared } from "../statements/prepared";
+import { prepared } from "../prepared";
 import { Dictionary, instants, uuids } from "./batch";
 import { personOfRow } from "./personOfRow";
 

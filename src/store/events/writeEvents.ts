@@ -1,7 +1,7 @@
 import type { EventFact } from "../../core/events";
 import type { EntityManager } from "../orm";
 import { addVisitors } from "../people/persons";
-import { prepared } from "../statements/prepared";
+import { prepared } from "../prepared";
 import { Dictionary, instants, uuids } from "./batch";
 import { countEvents } from "./countEvents";
 import { personOfRow } from "./personOfRow";

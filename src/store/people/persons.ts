@@ -1,6 +1,6 @@
 import { instants, uuids } from "../events/batch";
 import type { EntityManager } from "../orm";
-import { prepared } from "../statements/prepared";
+import { prepared } from "../prepared";
 
 /** The person a visitor is; undefined for one who has never been here. */
 export const personOfVisitor = async (em: EntityManager, visitorId: string): Promise<string | undefined> => {

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../server/app/access";
-import { bodyOf } from "../../../server/app/requestBody";
-import { importFile, importRequest } from "../../../server/pages/importFile";
+import { deskUser } from "../../../server/platform/access/access";
+import { bodyOf } from "../../../server/platform/http/requestBody";
+import { importFile, importRequest } from "../../../server/start/importFile";
 
 /** Imports a page, a template or a launch: the file's bytes as the body; `launch` and `address` say where a page goes. */
 export const POST: APIRoute = async (visit) => {

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
-import type { App } from "../../../server/app/app";
-import { receiveNotice } from "../../../server/app/notices";
-import { applyCardNotice } from "../../../server/offers/notices";
+import type { App } from "../../../server/platform/app";
+import { receiveNotice } from "../../../server/platform/http/notices";
+import { applyCardNotice } from "../../../server/payments/notices";
 
 // Each account signs with a secret of its own.
 const noticeSecrets = ({ config }: App) => [config.CARD_DESK_NOTICE_SECRET, ...config.CARD_DESK_ACCOUNTS.map(({ noticeSecret }) => noticeSecret)];

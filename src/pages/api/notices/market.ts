@@ -1,5 +1,5 @@
 import type { APIRoute } from "astro";
-import { receiveNotice } from "../../../server/app/notices";
+import { receiveNotice } from "../../../server/platform/http/notices";
 import { applyMarketNotice } from "../../../server/markets/notices";
 
 export const POST: APIRoute = async ({ request, locals: { app } }) => {

@@ -1,5 +1,5 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../server/app/access";
+import { deskUser } from "../../../server/platform/access/access";
 import { audienceFile } from "../../../server/retarget/audienceFile";
 
 /** An audience's hashed addresses, as a file. */

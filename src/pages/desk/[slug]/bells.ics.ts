@@ -1,5 +1,5 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../server/app/access";
+import { deskUser } from "../../../server/platform/access/access";
 import { deskLaunch } from "../../../server/launch/deskLaunch";
 import { bellCalendar } from "../../../server/launch/calendar";
 

@@ -1,8 +1,8 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../server/app/access";
+import { deskUser } from "../../../server/platform/access/access";
 import { listLaunches } from "../../../server/launch/deskLaunch";
-import { orderFile } from "../../../server/offers/orderFile";
-import { orderFilterOf } from "../../../server/offers/orderFilter";
+import { orderFile } from "../../../server/checkout/orderFile";
+import { orderFilterOf } from "../../../server/checkout/orderFilter";
 
 /** What is shown of the orders, as a file. */
 export const GET: APIRoute = async (visit) => {

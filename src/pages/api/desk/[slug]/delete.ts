@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../server/platform/http/endpoint";
 import { deleteLaunch } from "../../../../server/launch/archiveLaunch";
 import { deskLaunch } from "../../../../server/launch/deskLaunch";
 

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { look } from "../../../../core/pages";
-import { deskEndpoint } from "../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../server/platform/http/endpoint";
 import { deskLaunch } from "../../../../server/launch/deskLaunch";
 import { setLook } from "../../../../server/pages/look";
 

@@ -1,9 +1,9 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../server/platform/http/endpoint";
 import { deskLaunch } from "../../../../server/launch/deskLaunch";
 import { viewerOfContact } from "../../../../server/launch/persons";
-import { peopleByName } from "../../../../store/reports/peopleByName";
+import { peopleByName } from "../../../../store/people/peopleByName";
 
 const ask = z.union([z.object({ find: z.string().trim().min(2).max(80) }), z.object({ id: z.uuid() })]);
 

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { couponRequest } from "../../../../core/offers";
-import { deskEndpoint } from "../../../../server/app/endpoint";
-import { makeCoupon } from "../../../../server/offers/coupons";
+import { deskEndpoint } from "../../../../server/platform/http/endpoint";
+import { makeCoupon } from "../../../../server/products/coupons";
 
 export const POST: APIRoute = deskEndpoint(couponRequest, ({ em, user, body, now }) => makeCoupon(em, user, body, now));

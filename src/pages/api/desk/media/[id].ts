@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../server/platform/http/endpoint";
 import { changeMedia, mediaChange } from "../../../../server/pages/media";
 
 export const POST: APIRoute = deskEndpoint(mediaChange, async ({ em, user, body, params }) =>

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../../server/app/access";
-import { bodyOf } from "../../../../server/app/requestBody";
+import { deskUser } from "../../../../server/platform/access/access";
+import { bodyOf } from "../../../../server/platform/http/requestBody";
 import { listMedia, upload } from "../../../../server/pages/media";
 
 /** All uploads. */

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { invitationRequest } from "../../../../core/settings";
-import { deskEndpoint } from "../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../server/platform/http/endpoint";
 import { invite, teamOf } from "../../../../server/settings/team";
 
 export const POST: APIRoute = deskEndpoint(invitationRequest, async ({ app, em, user, body, now }) => {

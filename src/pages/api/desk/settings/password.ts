@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { ownPasswordRequest } from "../../../../core/settings";
-import { deskEndpoint } from "../../../../server/app/endpoint";
-import { keepSession } from "../../../../server/app/sessionCookie";
+import { deskEndpoint } from "../../../../server/platform/http/endpoint";
+import { keepSession } from "../../../../server/platform/access/sessionCookie";
 import { changeOwnPassword } from "../../../../server/settings/passwords";
 
 export const POST: APIRoute = (visit) =>

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { sessionsRequest } from "../../../../core/settings";
-import { deskEndpoint } from "../../../../server/app/endpoint";
-import { sessionToken } from "../../../../server/app/sessionCookie";
+import { deskEndpoint } from "../../../../server/platform/http/endpoint";
+import { sessionToken } from "../../../../server/platform/access/sessionCookie";
 import { endOwnSessions, ownSessions } from "../../../../server/settings/sessions";
 
 export const POST: APIRoute = (visit) =>

@@ -1,5 +1,5 @@
 import type { APIRoute } from "astro";
-import { deskEndpoint } from "../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../server/platform/http/endpoint";
 import { keepTemplate, templateRequest } from "../../../../server/pages/templates";
 
 export const POST: APIRoute = deskEndpoint(templateRequest, async ({ em, user, body, now }) => {

@@ -1,8 +1,8 @@
 import type { APIRoute } from "astro";
-import { receiveNotice } from "../../../../server/app/notices";
-import { required } from "../../../../server/app/refusal";
+import { receiveNotice } from "../../../../server/platform/http/notices";
+import { required } from "../../../../server/platform/refusal";
 import { applyClockNotice } from "../../../../server/launch/clockNotices";
-import { Launch } from "../../../../store/entities";
+import { Launch } from "../../../../store/tables";
 
 /** Starts a person's clock on a signed notice of an outside tool (Standard Webhooks). */
 export const POST: APIRoute = async ({ request, params, locals: { app, em } }) => {

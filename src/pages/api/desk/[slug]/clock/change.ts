@@ -1,5 +1,5 @@
 import type { APIRoute } from "astro";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { changeRequest, changeSettings } from "../../../../../server/launch/change";
 import { deskLaunch } from "../../../../../server/launch/deskLaunch";
 

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { hookSecret } from "../../../../../server/launch/hookSecret";
 
 export const POST: APIRoute = deskEndpoint(z.object({ renew: z.boolean().default(false) }), async ({ em, user, body, params }) => ({

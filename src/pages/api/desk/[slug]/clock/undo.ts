@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { undoChange } from "../../../../../server/launch/change";
 import { deskLaunch } from "../../../../../server/launch/deskLaunch";
 

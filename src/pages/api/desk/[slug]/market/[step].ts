@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
-import { Refusal } from "../../../../../server/app/refusal";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
+import { Refusal } from "../../../../../server/platform/refusal";
 import { deskLaunch } from "../../../../../server/launch/deskLaunch";
 import { acceptTerms, beginTestOrder, setPicture, setRefundDays, submitListing } from "../../../../../server/markets/listing";
 

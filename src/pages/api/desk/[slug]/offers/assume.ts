@@ -1,5 +1,5 @@
 import type { APIRoute } from "astro";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { deskLaunch } from "../../../../../server/launch/deskLaunch";
 import { assumptionsRequest, setAssumptions } from "../../../../../server/offers/offersView";
 

@@ -1,5 +1,5 @@
 import type { APIRoute } from "astro";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { deskLaunch } from "../../../../../server/launch/deskLaunch";
 import { changePath, pathRequest } from "../../../../../server/offers/savePath";
 import { offersView } from "../../../../../server/offers/offersView";

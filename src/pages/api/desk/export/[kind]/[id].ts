@@ -1,9 +1,9 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskUser } from "../../../../../server/app/access";
+import { deskUser } from "../../../../../server/platform/access/access";
 import { deskLaunch } from "../../../../../server/launch/deskLaunch";
-import { exportLaunch, exportPage, exportTemplate } from "../../../../../server/pages/exportFile";
-import { required } from "../../../../../server/app/refusal";
+import { exportLaunch, exportPage, exportTemplate } from "../../../../../server/start/exportFile";
+import { required } from "../../../../../server/platform/refusal";
 
 /** A page or a template by its id, or a whole launch by its address, as a zip. */
 export const GET: APIRoute = async (visit) => {

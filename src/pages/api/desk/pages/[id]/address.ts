@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { addressRequest, changeAddress } from "../../../../../server/pages/changeAddress";
 
 export const POST: APIRoute = deskEndpoint(addressRequest, async ({ em, user, body, params, now }) => {

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { archivePage } from "../../../../../server/pages/archivePage";
 
 export const POST: APIRoute = deskEndpoint(z.object({ archived: z.boolean() }), ({ em, user, body, params, now }) =>

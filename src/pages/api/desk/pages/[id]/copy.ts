@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { copyPage, copyPageRequest } from "../../../../../server/pages/addPage";
 
 export const POST: APIRoute = deskEndpoint(copyPageRequest, async ({ em, user, body, params }) => {

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { notePresence } from "../../../../../server/pages/presence";
 
 /** Says that the page is open here, and answers who else has it open. */

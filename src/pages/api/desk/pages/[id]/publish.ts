@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { publishPage } from "../../../../../server/pages/publish";
 
 export const POST: APIRoute = deskEndpoint(z.object({ version: z.number().int().optional() }), async ({ app, em, user, body, params, now }) => {

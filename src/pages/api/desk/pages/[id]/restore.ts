@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { restoreVersion } from "../../../../../server/pages/publish";
 
 /** Brings an earlier state of a page back as its draft. */

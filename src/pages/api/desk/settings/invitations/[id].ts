@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { endInvitation, teamOf } from "../../../../../server/settings/team";
 
 export const POST: APIRoute = deskEndpoint(z.object({ do: z.literal("end") }), async ({ app, em, user, params, now }) => {

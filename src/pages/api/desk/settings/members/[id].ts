@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
 import { membershipRequest } from "../../../../../core/settings";
-import { deskEndpoint } from "../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
 import { changeMembership, teamOf } from "../../../../../server/settings/team";
 
 export const POST: APIRoute = deskEndpoint(membershipRequest, async ({ app, em, user, body, params, now }) => {

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../../server/platform/http/endpoint";
 import { setWeights, weightsRequest } from "../../../../../../server/pages/variants";
 
 export const POST: APIRoute = deskEndpoint(weightsRequest, async ({ em, user, body, params }) =>

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../../server/app/endpoint";
+import { deskEndpoint } from "../../../../../../server/platform/http/endpoint";
 import { makeWinner } from "../../../../../../server/pages/variants";
 
 export const POST: APIRoute = deskEndpoint(z.object({}), async ({ app, em, user, params, now }) => {

@@ -1,0 +1,16 @@
+/** What each kind of email carries from the moment it is queued to the moment it is made. */
+export interface EmailData {
+  /** Asks whether an address is right. */
+  confirm: { optInId: string };
+  /** Answers an opt-in. */
+  welcome: { optInId?: string };
+  /** An order, or one line of it that was added later. */
+  receipt: { orderId: string; lineId?: string };
+  /** Asks a lost buyer back. */
+  recovery: Record<never, never>;
+  /** A letter that hangs on a bell, and the opening of the window it belongs to (none with a clock of fixed dates). */
+  letter: { letter: string; opens?: string };
+  /** Opens the library of who asked for it. */
+  library: Record<never, never>;
+}
+export type EmailKindName = keyof EmailData;

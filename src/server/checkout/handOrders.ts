@@ -1,0 +1,135 @@
+import { typedAmount } from "../platform/http/typedAmount";
+import { randomUUID } from "node:crypto";
+import { handPostings } from "../../core/money";
+import { taxed, type HandOrder } from "../../core/offers";
+import { Order, OrderLine, Product, type DeskUser } from "../../store/tables";
+import type { EntityManager } from "../../store/orm";
+import { touchesOfPerson } from "../../store/partners/touchesOfPerson";
+import { mergeRows, writeSale } from "../../store/payments/writeSale";
+import type { App } from "../platform/app";
+import { required, Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
+import { queueEmail } from "../../store/emails/queueEmail";
+import { loadLaunch } from "../launch/launchContext";
+import { journalRows } from "../money/book";
+import { commissionRows, creditOf, earnerOf } from "../partners/earn";
+import { eventRow } from "../../store/events/writeEvents";
+import { contactOf } from "../identity/identity";
+import { mustHaveSeat, withSeats } from "../offers/availability";
+import { ratesFor } from "../offers/quote";
+import { receiptRows } from "../payments/saleRows";
+import { notifySold } from "../offers/soldCounters";
+
+/**
+ * Enters an order that was paid past the checkout: its seat, its credit, its tax and its books are those of any other,
+ * but the money lies in the bank. Pressed twice it is entered once. The amount is what was paid, tax included.
+ */
+export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, request: HandOrder): Promise<{ id: string }> => {
+  mustBeAllowed(user, "order.enter");
+  const now = app.clock.now();
+  return withSeats(em, async (tx) => {
+    await tx.execute("select pg_advisory_xact_lock(hashtextextended(?, 0))", [`order by hand ${request.act}`]);
+    if (await tx.findOne(Order, { id: request.act })) return { id: request.act };
+    const context = required(await loadLaunch(tx, { slug: request.launch }), "launch");
+    const product = required(await tx.findOne(Product, { id: request.product }), "product");
+    const paid = typedAmount(
+      request.amount,
+      product.currency,
+      app.vendor.locale,
+      (amount) => new Refusal(422, "fields", "Nothing was entered.", { amount }),
+    );
+    const contact = await contactOf(tx, randomUUID(), request, now);
+    // The rate is that of the country; what was paid holds the tax, however the product is priced.
+    const { rateBp } = (await ratesFor(tx, { country: request.country }, now))(paid, "inclusive", product.taxClass);
+    const { net, tax, gross } = taxed(paid, "inclusive", rateBp);
+    const touches = await touchesOfPerson(tx, context.launch.id, contact.personId, contact.email);
+    const credit = creditOf(touches, context.launch, now);
+    const id = request.act;
+    const role = product.id === context.product.id ? ("front" as const) : ("offer" as const);
+    const { quantity } = request;
+    await mustHaveSeat(tx, context, [{ productId: product.id, role, gross, tax, rateBp, quantity }], quantity);
+    const order = {
+      id,
+      launch_id: context.launch.id,
+      checkout_id: null,
+      contact_id: contact.id,
+      person_id: contact.personId,
+      currency: product.currency,
+      placed_at: now,
+      country: request.country,
+      card_ref: null,
+      card_last4: null,
+      source: "hand",
+      external_id: `${request.how} (${id})`,
+      partner_id: credit.partnerId ?? null,
+      credit,
+      recovered: false,
+      vat_number: null,
+      reverse_charge: false,
+      path_version: 0,
+      test: false,
+      evidence: [{ kind: "billing" as const, country: request.country }],
+      agreed: [],
+      region: "",
+    };
+    const line = { id: randomUUID(), netMinor: net, role };
+    await writeSale(
+      tx,
+      mergeRows(
+        { sale_order: [order] },
+        {
+          order_line: [
+            {
+              id: line.id,
+              order_id: id,
+              charge_id: null,
+              product_id: product.id,
+              step_id: null,
+              role,
+              rate_bp: rateBp,
+              fee_minor: 0,
+              name: quantity > 1 ? `${quantity} × ${product.name}` : product.name,
+              net_minor: net,
+              tax_minor: tax,
+              gross_minor: gross,
+              discount_minor: 0,
+              quantity,
+            },
+          ],
+        },
+        journalRows("payment", { orderId: id, lineId: line.id }, handPostings({ net, tax, currency: product.currency }), now),
+        commissionRows(context, earnerOf(touches, credit), { id, placedAt: now, currency: product.currency }, line, product.refundDays, now),
+        {
+          event: [
+            eventRow(
+              { launchId: context.launch.id, personId: contact.personId, visitorId: null, at: now, page: "hand", country: request.country },
+              { kind: "paid", data: { order: id, amountMinor: gross, currency: product.currency, products: [product.id] } },
+            ),
+          ],
+        },
+        request.receipt ? receiptRows({ id, launchId: context.launch.id, contactId: contact.id }, now) : {},
+      ),
+    );
+    if (role === "front") await notifySold(tx, context);
+    return { id };
+  });
+};
+
+/** Sends the receipt of an order again, with all its lines. Pressed twice within a minute it goes once. */
+export const sendReceiptAgain = async (app: App, em: EntityManager, user: DeskUser, orderId: string): Promise<void> => {
+  mustBeAllowed(user, "order.receipt");
+  const now = app.clock.now();
+  const order = required(await em.findOne(Order, { id: orderId }), "order");
+  const lines = await em.count(OrderLine, { orderId });
+  if (lines === 0) throw new Refusal(409, "no_lines", "There is nothing on this order to send a receipt of.");
+  await em.transactional((tx) =>
+    queueEmail(tx, {
+      key: `receipt:${order.id}:again:${Math.floor(now.getTime() / 60_000)}`,
+      kind: "receipt",
+      dueAt: now,
+      launchId: order.launchId,
+      contactId: order.contactId,
+      data: { orderId },
+    }),
+  );
+};

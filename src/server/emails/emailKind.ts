@@ -1,0 +1,36 @@
+import type { EmailData, EmailKindName, EmailWords } from "../../core/emails";
+import type { Viewer } from "../../core/launch";
+import type { Contact, EmailMessage } from "../../store/tables";
+import type { EntityManager } from "../../store/orm";
+import type { LaunchContext } from "../launch/launchContext";
+import type { App } from "../platform/app";
+
+/** What an email is made from. What not every kind needs is asked for when it is. */
+export interface Draft<K extends EmailKindName> {
+  app: App;
+  em: EntityManager;
+  context: LaunchContext;
+  email: EmailMessage;
+  data: EmailData[K];
+  contact: Contact;
+  /** The name to greet with: empty until the inbox was opened, since anyone may have typed it. */
+  firstName: string;
+  /** Whether they have bought in this launch. */
+  bought: boolean;
+  /** The clock as the reader knows it. */
+  reader(): Promise<Viewer>;
+  /** Whether no seat is left for the reader. */
+  soldOut(): Promise<boolean>;
+  /** A token by which the launch's pages and images know the reader's clock. It lets nobody act as them. */
+  token: string;
+}
+
+/** An email's words; or why it is not sent, or until when it waits. */
+export type Composed = { words: EmailWords } | { stop: string } | { waitUntil: Date };
+
+/** How a kind of email is made, at the moment at which it goes. */
+export interface EmailKind<K extends EmailKindName> {
+  /** Advertising can be stopped by its reader, and says so; what someone asked for or paid for cannot. */
+  advertising: boolean;
+  compose(this: void, draft: Draft<K>): Composed | Promise<Composed>;
+}

@@ -1,0 +1,35 @@
+import { recoveryWords } from "../../../core/emails";
+import { fullMoment, windowFor, zoneCity } from "../../../core/launch";
+import { recoveryStop } from "../../../core/leaks";
+import { Checkout } from "../../../store/tables";
+import { soldBy } from "../../offers/quote";
+import { signLink } from "../../platform/access/signedLink";
+import type { EmailKind } from "../emailKind";
+
+export const recovery: EmailKind<"recovery"> = {
+  advertising: true,
+  async compose({ app, em, context, email, contact, firstName, bought, reader, soldOut, token }) {
+    const { launch, plan } = context;
+    const now = app.clock.now();
+    const checkout = await em.findOneOrFail(Checkout, { id: email.checkoutId! });
+    const delay = launch.recoveryDelayMinutes;
+    const window = windowFor(plan, await reader(), now);
+    const stop = recoveryStop(
+      { lastActivityAt: checkout.lastActivityAt, paid: checkout.paidAt !== null || bought, unsubscribed: contact.unsubscribedAt !== null },
+      delay,
+      window,
+      now,
+    );
+    if (stop === "active_again") return { waitUntil: new Date(checkout.lastActivityAt.getTime() + delay * 60_000) };
+    if (stop) return { stop };
+    if (!checkout.productId && (await soldOut())) return { stop: "sold_out" };
+    const restore = signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
+    const words = recoveryWords({
+      firstName,
+      product: (await soldBy(em, context, checkout)).name,
+      closes: `${fullMoment(window!.closes, launch.zone)}, ${zoneCity(launch.zone)} time`,
+      link: `${app.config.origin}/l/${launch.slug}/checkout?r=${restore}&k=${token}${checkout.productId ? `&of=${checkout.productId}` : ""}`,
+    });
+    return { words };
+  },
+};

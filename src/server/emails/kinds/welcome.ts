@@ -1,0 +1,40 @@
+import { welcomeWords } from "../../../core/emails";
+import { allTaken, phaseFor } from "../../../core/launch";
+import { formsOf, mediaHref } from "../../../core/pages";
+import { Media, OptIn } from "../../../store/tables";
+import type { Draft, EmailKind } from "../emailKind";
+import { readerCountdown } from "../readerCountdown";
+
+/** What the form of an opt-in promised, by its address. */
+const giftOf = async ({ app, em, context, data }: Draft<"welcome">): Promise<{ name: string; href: string } | undefined> => {
+  const given = data.optInId ? await em.findOne(OptIn, { id: data.optInId }) : null;
+  const page = given && context.pages.find(({ key }) => key === given.page);
+  const form = page?.published && formsOf(page.published).find(({ id }) => id === given!.form);
+  const file = form && form.gift ? await em.findOne(Media, { id: form.gift }) : null;
+  return file ? { name: file.name, href: `${app.config.origin}${mediaHref(file, `file.${file.extension}`)}` } : undefined;
+};
+
+export const welcome: EmailKind<"welcome"> = {
+  advertising: true,
+  async compose(draft) {
+    const { app, contact, firstName, token } = draft;
+    if (contact.unsubscribedAt) return { stop: "unsubscribed" };
+    const now = app.clock.now();
+    const { launch, plan } = draft.context;
+    const reader = await draft.reader();
+    const phase = phaseFor(plan, reader, now);
+    if (phase === "after") return { stop: "doors_closed" };
+    const full = phase === "during" && (await draft.soldOut());
+    const countdown = full ? undefined : readerCountdown(draft, reader, now);
+    const words = welcomeWords({
+      firstName,
+      launch: launch.name,
+      bell: full ? `${allTaken(plan.settings.seats!)}; you stand on the list` : countdown?.says,
+      link: `${app.config.origin}/l/${launch.slug}?k=${token}`,
+      open: phase === "during" && !full,
+      countdown,
+      gift: await giftOf(draft),
+    });
+    return { words };
+  },
+};

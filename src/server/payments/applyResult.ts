@@ -1,0 +1,252 @@
+import { launchesOf } from "../launch/launchCache";
+import { countersFor } from "../offers/soldCounters";
+import { randomUUID } from "node:crypto";
+import { mayBecome, type ChargeState, type Evidence } from "../../core/offers";
+import { Order, Partner, type Charge, type Launch } from "../../store/tables";
+import type { EntityManager } from "../../store/orm";
+import { chargeFacts, type ChargeFacts } from "../../store/payments/chargeFacts";
+import { couponOwner } from "../../store/products/couponOwner";
+import { mergeRows, writeSale, type SaleRows } from "../../store/payments/writeSale";
+import type { ChargeResult } from "../../outside/cardProcessor";
+import type { App } from "../platform/app";
+import { required } from "../platform/refusal";
+import { loadLaunch, type LaunchContext } from "../launch/launchContext";
+import { stopClock, stopsAtPurchase } from "../launch/persons";
+
+import { creditOf, earnerOf } from "../partners/earn";
+import { eventRow } from "../../store/events/writeEvents";
+import { capturedLines, noteVoided, noteCaptured } from "./capturing";
+import { notePaid, noteRefused } from "./recurringPayments";
+import { reverseChargeOf } from "../offers/quote";
+import { lineRows, paidRows, productsOf, receiptRows } from "./saleRows";
+
+/** How long a receipt waits for the buyer to finish the offers, so that one receipt names them all. */
+const receiptWaitMs = 15 * 60_000;
+
+/** A result on its way into the books. */
+interface Applied extends ChargeFacts {
+  app: App;
+  context: LaunchContext;
+  result: ChargeResult;
+  now: Date;
+}
+
+/** Rows that go with the charge's, and what is done in the same transaction once they are written. */
+interface Outcome {
+  rows: SaleRows;
+  also?: (tx: EntityManager) => Promise<unknown>;
+}
+
+/** What stops when a charge is paid: the first rule that one of its products fits. */
+const stopOf = ({ settings }: Pick<Launch, "settings">, { items }: Pick<Charge, "items">) =>
+  items.map(({ productId }) => stopsAtPurchase(settings, productId)).find(Boolean);
+
+const stopBy = ({ context, charge, now }: Applied, personId: string): Outcome["also"] => {
+  const stop = stopOf(context.launch, charge);
+  return stop && ((tx) => stopClock(tx, (id) => loadLaunch(tx, { id }), context.launch.id, personId, "purchase", stop.handTo, now));
+};
+
+/** What is known of where a buyer is: what they said, who issued their card, and what their browser speaks. */
+const evidenceOf = ({ country, browserCountry }: ChargeFacts["checkout"], { card_country }: ChargeResult): Evidence[] => [
+  { kind: "billing", country: country! },
+  ...(card_country ? [{ kind: "card" as const, country: card_country }] : []),
+  ...(browserCountry ? [{ kind: "browser" as const, country: browserCountry }] : []),
+];
+
+/** The checkout is paid: its order with lines, books, credit and receipt. What is only held is booked when it is taken. */
+const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
+  const { app, context, charge, checkout, contact, touches, result, now } = applied;
+  const { launch } = context;
+  const { test, personId } = checkout;
+  const owner = charge.coupon ? await couponOwner(em, charge.coupon, contact!.email) : undefined;
+  const credit = creditOf(touches ?? [], launch, now, owner);
+  const earner = test ? null : earnerOf(touches ?? [], credit, owner);
+  // An offer bought by itself is followed by none: its path was walked, or never begun.
+  const alone = checkout.productId != null && checkout.productId !== context.product.id;
+  const order = {
+    id: randomUUID(),
+    launch_id: launch.id,
+    checkout_id: checkout.id,
+    contact_id: contact!.id,
+    person_id: personId,
+    currency: charge.currency,
+    placed_at: now,
+    country: checkout.country!,
+    region: checkout.region,
+    card_ref: result.card ?? null,
+    card_last4: result.last4 ?? null,
+    source: "own",
+    external_id: null,
+    partner_id: earner?.id ?? null,
+    credit,
+    recovered: checkout.recoveredThroughEmail,
+    vat_number: checkout.vatNumber ?? null,
+    reverse_charge: reverseChargeOf(app, checkout),
+    evidence: evidenceOf(checkout, result),
+    path_version: alone ? 0 : context.savedPath.version,
+    test,
+    agreed: checkout.agreed,
+  };
+  const placed = { id: order.id, launchId: launch.id, contactId: contact!.id, placedAt: now, currency: charge.currency, test };
+  const products = await productsOf(
+    em,
+    context,
+    charge.items.map(({ productId }) => productId),
+  );
+  const { rows, lines } = lineRows(products, placed, charge, result.fee, now);
+  const paid = result.status === "succeeded" ? paidRows(context, products, placed, earner, lines, now) : {};
+  const discount = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
+  const written = mergeRows(
+    { checkout: [{ id: checkout.id, paid_at: now }], sale_order: [order] },
+    rows,
+    paid,
+    receiptRows(placed, new Date(now.getTime() + receiptWaitMs)),
+  );
+  if (test) return { rows: written };
+  const counted: SaleRows = {
+    event: [
+      eventRow(
+        { ...checkout, personId, at: now, page: "checkout" },
+        { kind: "paid", data: { order: order.id, amountMinor: charge.amountMinor, currency: charge.currency, products: soldIn(charge) } },
+      ),
+    ],
+    coupon_use: charge.coupon ? [{ order_id: order.id, code: charge.coupon, discount_minor: discount, currency: charge.currency, at: now }] : [],
+  };
+  return { rows: mergeRows(written, counted), also: stopBy(applied, personId) };
+};
+
+const soldIn = ({ items }: Charge): string[] => [...new Set(items.map(({ productId }) => productId))];
+
+/** The order that a later charge goes into, with its products and the partner who is credited with it. */
+const orderOf = async (em: EntityManager, context: LaunchContext, { checkoutId, items }: Charge) => {
+  const order = await em.findOneOrFail(Order, { checkoutId });
+  const products = await productsOf(
+    em,
+    context,
+    items.map(({ productId }) => productId),
+  );
+  return { order, products, earner: order.partnerId ? await em.findOneOrFail(Partner, { id: order.partnerId }) : null };
+};
+
+/** The page on which a charge was asked for: of its step, as the path is now, or the checkout. */
+const pageOfStep = ({ steps }: LaunchContext, { stepId }: Charge): string =>
+  stepId ? (steps.find(({ id }) => id === stepId)?.page.key ?? "offer") : "checkout";
+
+/** An offer was accepted and paid, or is held: its lines go into the order. */
+const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
+  const { context, checkout, charge, result, now } = applied;
+  const { order, products, earner } = await orderOf(em, context, charge);
+  const { rows, lines } = lineRows(products, order, charge, result.fee, now);
+  const also: Outcome["also"] = async (tx) => {
+    // Paid with another card than the order's: that one is stored from now on.
+    if (result.card && result.card !== order.cardRef)
+      await tx.execute("update sale_order set card_ref = ?, card_last4 = ? where id = ?", [result.card, result.last4 ?? null, order.id]);
+    await tx.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'yes', ?)", [order.id, charge.stepId, now]);
+    // The receipt of the order is out already (the buyer came back later): this line gets its own.
+    const [sent] = await tx.execute("select 1 from email_message where key = ? and state in ('sent', 'sending')", [`receipt:${order.id}`]);
+    if (sent) await writeSale(tx, receiptRows(order, now, lines[0]!.id));
+    if (!order.test) await stopBy(applied, order.personId)?.(tx);
+  };
+  const accepted = eventRow(
+    { ...checkout, personId: order.personId, at: now, page: pageOfStep(context, charge) },
+    {
+      kind: "offer_accepted",
+      data: { order: order.id, step: charge.stepId!, amountMinor: charge.amountMinor, currency: charge.currency, products: soldIn(charge) },
+    },
+  );
+  const paid = result.status === "succeeded" ? paidRows(context, products, order, earner, lines, now) : {};
+  return { rows: mergeRows(rows, paid, order.test ? {} : { event: [accepted] }), also };
+};
+
+/** A recurring payment was charged: its line stands in the order, and the next one waits for its day. */
+const takePayment = async (em: EntityManager, { context, charge, result, now }: Applied): Promise<Outcome> => {
+  const { order, products, earner } = await orderOf(em, context, charge);
+  const { rows, lines } = lineRows(products, order, charge, result.fee, now);
+  return {
+    rows: mergeRows(rows, paidRows(context, products, order, earner, lines, now), receiptRows(order, now, lines[0]!.id)),
+    also: (tx) => notePaid(tx, charge.recurringPaymentId!, now),
+  };
+};
+
+/** What the card held is taken: the books say so from now on. */
+const captureRows = async (em: EntityManager, { context, charge, result, now }: Applied): Promise<Outcome> => {
+  const { order, products, earner } = await orderOf(em, context, charge);
+  const lines = await capturedLines(em, charge, result.fee);
+  return { rows: paidRows(context, products, order, earner, lines, now), also: (tx) => noteCaptured(tx, order.id, lines, now) };
+};
+
+const outcomeOf = async (em: EntityManager, state: ChargeState, applied: Applied): Promise<Outcome> => {
+  const { context, checkout, charge, result, now } = applied;
+  if (state === "voided") return { rows: {}, also: (tx) => noteVoided(tx, charge, result, now) };
+  if (state === "succeeded" && charge.state === "authorized") return captureRows(em, applied);
+  if (state === "succeeded" || state === "authorized")
+    return charge.recurringPaymentId ? takePayment(em, applied) : charge.stepId ? acceptOffer(em, applied) : placeOrder(em, applied);
+  const { recurringPaymentId } = charge;
+  const refused = eventRow(
+    { ...checkout, at: now, page: pageOfStep(context, charge) },
+    {
+      kind: "payment_refused",
+      data: { checkout: checkout.id, amountMinor: charge.amountMinor, currency: charge.currency, code: result.decline_code ?? undefined },
+    },
+  );
+  const rows = state === "declined" && !checkout.test ? { event: [refused] } : {};
+  return { rows, also: recurringPaymentId ? (tx) => noteRefused(tx, recurringPaymentId, result.decline_code, now) : undefined };
+};
+
+/** A bank that asks a buyer who is not there has refused, as far as a later payment goes. */
+const withoutChallenge = (result: ChargeResult, { recurringPaymentId }: Charge): ChargeResult =>
+  recurringPaymentId && result.status === "challenge_required" ? { ...result, status: "declined", decline_code: "challenge_failed" } : result;
+
+/**
+ * Writes down what the processor said of a charge, and all that follows from a payment, in one transaction.
+ * Whoever brings the news (the request, the return from a challenge, a notice, the worker), it is applied once.
+ * `known` are facts that were read before the processor was asked.
+ */
+export const applyResult = async (app: App, chargeId: string, result: ChargeResult, known?: ChargeFacts): Promise<Charge> => {
+  const reader = app.fork();
+  const facts = known ?? required(await chargeFacts(reader, chargeId), "charge");
+  const { charge, checkout } = facts;
+  if (result.idempotency_key !== charge.idempotencyKey || result.amount !== charge.amountMinor || result.currency !== charge.currency) {
+    throw new Error(`The processor's charge ${result.id} does not match charge ${chargeId} in key, amount or currency; nothing was booked.`);
+  }
+  const decided = withoutChallenge(result, charge);
+  const state = decided.status === "challenge_required" ? "challenge" : decided.status;
+  if (!mayBecome(charge.state, state)) return charge;
+  const context = required(await launchesOf(app).byId(checkout.launchId), "launch");
+  const now = app.clock.now();
+  const change = {
+    state,
+    processorId: decided.id,
+    challengeUrl: decided.challenge_url ?? null,
+    declineCode: decided.decline_code ?? null,
+    settledAt: state === "challenge" || state === "authorized" ? null : now,
+  };
+  const settled: SaleRows = {
+    charge: [
+      {
+        id: charge.id,
+        was: charge.state,
+        state,
+        processor_id: change.processorId,
+        challenge_url: change.challengeUrl,
+        decline_code: change.declineCode,
+        settled_at: change.settledAt,
+      },
+    ],
+  };
+  const { rows, also } = await outcomeOf(reader, state, { ...facts, app, context, result: decided, now });
+  const all = mergeRows(settled, rows);
+  // One statement is a transaction by itself.
+  const written = also
+    ? await app.fork().transactional(async (tx) => {
+        if (!(await writeSale(tx, all))) return false;
+        await also(tx);
+        return true;
+      })
+    : await writeSale(app.fork(), all);
+  // Somebody else brought the same news meanwhile, or newer: it is looked at again.
+  if (!written) return applyResult(app, chargeId, result);
+  // After the commit: a notice within it would make every payment wait for the one before to be on the disk.
+  if (rows.sale_order?.length && charge.items.some(({ role }) => role === "front")) await countersFor(app).notify(context);
+  return Object.assign(charge, change);
+};

@@ -1,0 +1,278 @@
+import { randomUUID } from "node:crypto";
+import { LockMode } from "@mikro-orm/core";
+import { z } from "zod";
+import {
+  disputePostings,
+  disputeWonPostings,
+  formatMoney,
+  refundPostings,
+  reversalPostings,
+  split,
+  type Locale,
+  type Posting,
+} from "../../core/money";
+import { commissionToReverse, disputeItems, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
+import { CardNotTaken, ProcessorUnreachable, type DisputeResult, type RefundResult } from "../../outside/cardProcessor";
+import { RecurringPayment, Charge, Dispute, Order, Refund, type DeskUser } from "../../store/tables";
+import type { EntityManager } from "../../store/orm";
+import { mergeRows, writeSale, type SaleRows } from "../../store/payments/writeSale";
+import type { App } from "../platform/app";
+import { queue } from "../platform/outbox";
+import { required, Refusal } from "../platform/refusal";
+import { typedAmount } from "../platform/http/typedAmount";
+import { mustBeAllowed } from "../platform/access/access";
+import { journalRows } from "../money/book";
+import { eventRow } from "../../store/events/writeEvents";
+import { processorOf } from "./charging";
+import { applyResult } from "./applyResult";
+import { endRecurringPayment } from "./recurringPayments";
+import { leftOf, refundableLines } from "./refundable";
+
+const groupedBy = <T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> => {
+  const groups = new Map<string, T[]>();
+  for (const row of rows) groups.set(key(row), [...(groups.get(key(row)) ?? []), row]);
+  return groups;
+};
+
+/** What the desk sends: amounts as typed by the ids of lines, or one for the whole order. */
+export const refundRequest = z.object({
+  /** Made by the form: a second press of the same form is the same refund. */
+  act: z.uuid(),
+  lines: z.record(z.uuid(), z.string()).default({}),
+  amount: z.string().default(""),
+  reason: z.string().trim().min(1, "Say why; only the desk reads this.").max(300, "300 characters at most."),
+});
+
+/** The amounts that were typed, in minor units by line. */
+const askedOf = (
+  { lines: typed, amount }: z.infer<typeof refundRequest>,
+  lines: readonly RefundableLine[],
+  currency: string,
+  locale: Locale,
+): Record<string, number> => {
+  const wrong = (field: string, says: string) => new Refusal(422, "fields", "Nothing was given back.", { [field]: says });
+  const read = (field: string, text: string): number => {
+    return typedAmount(text, currency, locale, (says) => wrong(field, says));
+  };
+  const left = lines.reduce((sum, { gross, refunded }) => sum + gross - refunded.gross, 0);
+  if (amount.trim() !== "") {
+    const spread = spreadRefund(lines, read("amount", amount));
+    if (!spread) throw wrong("amount", `Above zero, and no more than the ${formatMoney(left, currency, locale)} that are left.`);
+    return spread;
+  }
+  return Object.fromEntries(Object.entries(typed).map(([id, text]) => [id, text.trim() === "" ? 0 : read(`lines.${id}`, text)]));
+};
+
+/**
+ * Gives money back for an order, by line or as a sum over all lines. Pressed twice it is given back once. One refund for each charge that was paid; the
+ * processor is asked after they are written down, and the worker asks again where it does not answer.
+ */
+export const refundOrder = async (
+  app: App,
+  em: EntityManager,
+  user: DeskUser,
+  orderId: string,
+  request: z.infer<typeof refundRequest>,
+): Promise<{ refunds: { id: string; state: Refund["state"]; minor: number }[] }> => {
+  mustBeAllowed(user, "order.refund");
+  const now = app.clock.now();
+  const made = await em.transactional(async (tx) => {
+    await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
+    const order = required(await tx.findOne(Order, { id: orderId }), "order");
+    const before = await tx.find(Refund, { orderId, act: request.act });
+    if (before.length > 0) return before.map(({ id }) => id);
+    if (order.source === "hand") throw new Refusal(409, "by_hand", "This was paid past the checkout, and goes back the way it came.");
+    if (order.source !== "own") throw new Refusal(409, "not_ours", "The marketplace sold this, and gives back what it took.");
+    const lines = await refundableLines(tx, orderId);
+    const items = refundItems(lines, askedOf(request, lines, order.currency, app.vendor.locale));
+    if (!Array.isArray(items)) {
+      if (items.code === "nothing_asked") throw new Refusal(422, "fields", "Nothing was given back.", { amount: "Say how much goes back." });
+      const left = formatMoney(items.left, order.currency);
+      throw new Refusal(422, "fields", "Nothing was given back.", { [`lines.${items.lineId}`]: `No more than the ${left} that are left.` });
+    }
+    if (items.some(({ lineId }) => !lines.find(({ id }) => id === lineId)!.chargeId))
+      throw new Refusal(409, "no_payment", "There is no card payment behind this line, so nothing can be given back to a card.");
+    const byCharge = groupedBy(items, ({ lineId }) => lines.find(({ id }) => id === lineId)!.chargeId!);
+    const ids: string[] = [];
+    for (const [chargeId, parts] of byCharge) {
+      const id = randomUUID();
+      ids.push(id);
+      const amountMinor = parts.reduce((sum, { gross }) => sum + gross, 0);
+      const { state } = await tx.findOneOrFail(Charge, { id: chargeId });
+      const all = leftOf(lines, chargeId).reduce((sum, { gross }) => sum + gross, 0);
+      // What is only held can be let go of, but not in part.
+      if (state === "authorized" && amountMinor !== all)
+        throw new Refusal(
+          409,
+          "only_held",
+          `This payment is only held on the card: let go of all ${formatMoney(all, order.currency)}, or take it first.`,
+        );
+      const row = { id, orderId, chargeId, act: request.act, amountMinor, currency: order.currency, items: parts, reason: request.reason };
+      tx.persist(tx.create(Refund, { ...row, state: "pending", askedAt: now, askedBy: user.id }));
+      await tx.flush();
+      await queue(tx, "settle_refund", { id }, new Date(now.getTime() + 20_000), `refund:${id}`);
+    }
+    return ids;
+  });
+  const refunds: Awaited<ReturnType<typeof refundOrder>>["refunds"] = [];
+  for (const id of made) {
+    const { state, amountMinor } = await askForRefund(app, id);
+    refunds.push({ id, state, minor: amountMinor });
+  }
+  return { refunds };
+};
+
+const askForRefund = async (app: App, id: string): Promise<Refund> => {
+  const em = app.fork();
+  const refund = required(await em.findOne(Refund, { id }), "refund");
+  if (refund.state !== "pending") return refund;
+  const charge = await em.findOneOrFail(Charge, { id: refund.chargeId });
+  try {
+    const processor = await processorOf(app, charge);
+    if (charge.state === "authorized") {
+      await applyResult(app, charge.id, await processor.voidCharge(charge.processorId!, `void:${charge.id}`));
+      return await app.fork().findOneOrFail(Refund, { id });
+    }
+    return await applyRefund(app, id, await processor.refund({ charge: charge.processorId!, amount: refund.amountMinor }, `refund:${id}`));
+  } catch (error) {
+    if (error instanceof CardNotTaken) return applyRefund(app, id, undefined);
+    if (!(error instanceof ProcessorUnreachable)) throw error;
+    app.log.error({ refund: id, error: error.message }, "the refund is not settled yet");
+    return refund;
+  }
+};
+
+/** Asks again for a refund that was not settled. Throws to be tried again. */
+export const settleRefund = async (app: App, id: string): Promise<void> => {
+  if ((await askForRefund(app, id)).state === "pending") throw new Error("the card processor has not answered yet");
+};
+
+/** Writes down what the processor said of a refund, once: journals, commissions taken back in proportion, recurring payments ended. */
+const applyRefund = (app: App, id: string, result: RefundResult | undefined): Promise<Refund> =>
+  app.fork().transactional(async (em) => {
+    const refund = await em.findOneOrFail(Refund, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
+    if (refund.state !== "pending") return refund;
+    if (result && (result.amount !== refund.amountMinor || result.currency !== refund.currency))
+      throw new Error(`The processor's refund ${result.id} does not match refund ${id}; nothing was booked.`);
+    const now = app.clock.now();
+    const state = result?.status ?? "failed";
+    Object.assign(refund, { state, processorId: result?.id ?? null, settledAt: now });
+    await em.flush();
+    if (state !== "succeeded") return refund;
+    const order = await em.findOneOrFail(Order, { id: refund.orderId });
+    const lines = await refundableLines(em, refund.orderId, true);
+    if (!order.test) {
+      await takeBack(em, refund.orderId, id, "refund", refund.items, refund.currency, now, refundPostings);
+      const by = { launchId: order.launchId, personId: order.personId, visitorId: null, at: now, page: "desk", country: order.country };
+      const data = { order: order.id, amountMinor: refund.amountMinor, currency: refund.currency };
+      await writeSale(em, { event: [eventRow(by, { kind: "refunded", data })] });
+    }
+    // Who has all of a line back pays nothing more for it, and their seat is free again.
+    for (const { lineId } of refund.items) {
+      const line = lines.find((one) => one.id === lineId)!;
+      if (line.gross === line.refunded.gross && line.role === "front" && !order.test)
+        await em.execute("select take_seats(?, ?, false)", [order.launchId, -Number(line.quantity)]);
+      const recurringPayment = line.gross === line.refunded.gross ? await em.findOne(RecurringPayment, { lineId, endedAt: null }) : null;
+      if (recurringPayment) await endRecurringPayment(em, recurringPayment.id, "refunded", now);
+    }
+    return refund;
+  });
+
+/** Books what goes out for lines of an order again, and takes their commissions back in proportion. */
+const takeBack = async (
+  em: EntityManager,
+  orderId: string,
+  aboutId: string,
+  kind: "refund" | "dispute",
+  items: readonly RefundItem[],
+  currency: string,
+  now: Date,
+  postings: (part: { net: number; tax: number; currency: string }, index: number) => Posting[],
+): Promise<void> => {
+  const parts: SaleRows[] = [];
+  const lines = await refundableLines(em, orderId, true);
+  for (const [index, { lineId, gross, tax }] of items.entries()) {
+    const about = { orderId, lineId, aboutId };
+    parts.push(journalRows(kind, about, postings({ net: gross - tax, tax, currency }, index), now));
+    const [earned] = await em.execute<{ partner_id: string; minor: string; reversed_minor: string }[]>(
+      "select partner_id, minor, reversed_minor from commission where line_id = ? for update",
+      [lineId],
+    );
+    if (!earned) continue;
+    const line = lines.find(({ id }) => id === lineId)!;
+    const back = commissionToReverse(Number(earned.minor), Number(earned.reversed_minor), line.net, line.refunded.gross - line.refunded.tax);
+    if (back === 0) continue;
+    await em.execute("update commission set reversed_minor = reversed_minor + ? where line_id = ?", [back, lineId]);
+    parts.push(journalRows("commission_reversal", about, reversalPostings(earned.partner_id, back, currency), now));
+  }
+  await writeSale(em, mergeRows(...parts));
+};
+
+/** Applies what the processor told of a dispute; told twice or late it counts once. Answers what came of it, for the record. */
+export const applyDispute = (app: App, result: DisputeResult): Promise<string> =>
+  app.fork().transactional(async (em) => {
+    const charge = await em.findOne(Charge, { processorId: result.charge }, { lockMode: LockMode.PESSIMISTIC_WRITE });
+    const order = charge && (await em.findOne(Order, { checkoutId: charge.checkoutId }));
+    if (!charge || !order) return "no such charge";
+    if (result.currency !== charge.currency || result.amount > charge.amountMinor) return "amount differs, not applied";
+    const now = app.clock.now();
+    let dispute = await em.findOne(Dispute, { processorId: result.id });
+    if (!dispute) {
+      // The end may be told before the beginning: then both are booked, in order.
+      const own = (await refundableLines(em, order.id)).filter(({ chargeId }) => chargeId === charge.id);
+      const { items, beyond } = disputeItems(own, result.amount);
+      dispute = em.create(Dispute, {
+        id: randomUUID(),
+        orderId: order.id,
+        chargeId: charge.id,
+        processorId: result.id,
+        amountMinor: result.amount,
+        feeMinor: result.fee,
+        currency: result.currency,
+        reason: result.reason,
+        state: "open",
+        openedAt: now,
+        closedAt: null,
+        items,
+      });
+      await em.persist(dispute).flush();
+      // What is reclaimed beyond the lines, and the fee where nothing was left of them, stand with the first.
+      const booked = items.length > 0 ? items : own.slice(0, 1).map(({ id }) => ({ lineId: id, gross: 0, tax: 0 }));
+      if (!order.test && booked.length > 0) {
+        const fees = split(
+          result.fee,
+          booked.map(({ gross }) => gross || 1),
+        );
+        await takeBack(em, order.id, dispute.id, "dispute", booked, result.currency, now, (part, index) =>
+          disputePostings({ ...part, net: part.net + (index === 0 ? beyond : 0), fee: fees[index]! }),
+        );
+      }
+    }
+    if (result.status === "open" || dispute.state !== "open") return dispute.closedAt ? "closed already" : "open";
+    Object.assign(dispute, { state: result.status, closedAt: now });
+    await em.flush();
+    if (result.status === "won" && !order.test) await bookWon(em, dispute, now);
+    return result.status;
+  });
+
+/** What a dispute had taken back stands again: the payment, and the commission that had gone with it. */
+const bookWon = async (em: EntityManager, { id, orderId, currency }: Dispute, now: Date): Promise<void> => {
+  const rows = await em.execute<{ line_id: string; kind: string; account: string; partner_id: string | null; minor: string }[]>(
+    "select j.line_id, j.kind, x.account, x.partner_id, x.minor from journal j join posting x on x.journal_id = j.id where j.about_id = ?",
+    [id],
+  );
+  const parts: SaleRows[] = [];
+  for (const [lineId, of] of groupedBy(rows, (row) => row.line_id)) {
+    const sum = (account: string) =>
+      of.filter((row) => row.kind === "dispute" && row.account === account).reduce((all, row) => all + Number(row.minor), 0);
+    const won = disputeWonPostings({ net: sum("disputes"), tax: sum("tax_payable"), currency });
+    const owed = of.find((row) => row.kind === "commission_reversal" && row.account === "partner_payable");
+    if (owed) {
+      const minor = Number(owed.minor);
+      await em.execute("update commission set reversed_minor = reversed_minor - ? where line_id = ?", [minor, lineId]);
+      won.push(...reversalPostings(owed.partner_id!, -minor, currency));
+    }
+    parts.push(journalRows("dispute_won", { orderId, lineId, aboutId: id }, won, now));
+  }
+  await writeSale(em, mergeRows(...parts));
+};

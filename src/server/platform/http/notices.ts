@@ -1,0 +1,75 @@
+import { randomUUID } from "node:crypto";
+import { Webhook } from "standardwebhooks";
+import type { App } from "../app";
+import { Refusal } from "../refusal";
+
+type Verified = { content: unknown } | { refused: "stale" | "wrong" };
+
+// How old a notice may be is judged by the machine's own clock, as its sender's is: the app's may be set to another day.
+const verified = (secret: string, body: string, headers: Record<string, string>): Verified => {
+  try {
+    return { content: new Webhook(secret).verify(body, headers) };
+  } catch (error) {
+    return { refused: error instanceof Error && /timestamp too (old|new)/i.test(error.message) ? "stale" : "wrong" };
+  }
+};
+
+const refusals = {
+  stale: ["stale_notice", "This notice is too old, or from the future: its time is more than five minutes off. Nothing was changed."],
+  wrong: ["bad_signature", "The signature of this notice does not fit. Nothing was changed."],
+} as const;
+
+/**
+ * Takes a signed notice (Standard Webhooks): verifies it, stores it raw, and applies it once per message id. A notice
+ * whose application failed is applied when it comes again. No transaction is held meanwhile: what applies a notice guards
+ * itself, so that two deliveries at once come to the same.
+ */
+export const receiveNotice = async (
+  app: App,
+  source: string,
+  secret: string | string[],
+  headers: Headers,
+  body: string,
+  apply: (app: App, body: unknown) => Promise<string>,
+): Promise<{ outcome: string; repeated: boolean }> => {
+  const named = Object.fromEntries(["webhook-id", "webhook-timestamp", "webhook-signature"].map((name) => [name, headers.get(name) ?? ""]));
+  const read = [secret].flat().map((one) => verified(one, body, named));
+  const good = read.find((one) => "content" in one);
+  if (!good) {
+    const stale = read.some((one) => "refused" in one && one.refused === "stale");
+    const [code, says] = refusals[stale ? "stale" : "wrong"];
+    throw new Refusal(401, code, says);
+  }
+  const messageId = named["webhook-id"]!;
+  await app
+    .fork()
+    .execute("insert into notice (id, source, message_id, body, received_at) values (?, ?, ?, ?, ?) on conflict (source, message_id) do nothing", [
+      randomUUID(),
+      source,
+      messageId,
+      body,
+      app.clock.now(),
+    ]);
+  const known = async () => {
+    const [row] = await app
+      .fork()
+      .execute<{ applied_at: string | null; outcome: string | null }[]>(
+        "select applied_at, outcome from notice where source = ? and message_id = ?",
+        [source, messageId],
+      );
+    return row?.applied_at ? { outcome: row.outcome ?? "", repeated: true } : undefined;
+  };
+  const before = await known();
+  if (before) return before;
+  const outcome = await apply(app, good.content);
+  // Of two at once, the first to be done is the one that is written down.
+  const written = await app
+    .fork()
+    .execute<object[]>("update notice set applied_at = ?, outcome = ? where source = ? and message_id = ? and applied_at is null returning 1", [
+      app.clock.now(),
+      outcome,
+      source,
+      messageId,
+    ]);
+  return written.length > 0 ? { outcome, repeated: false } : ((await known()) ?? { outcome, repeated: true });
+};

@@ -1,0 +1,23 @@
+import type { DeskUser } from "../../store/tables";
+import { couponEnded, deleteCouponRows, lockCoupon, setCouponArchived } from "../../store/products/coupons";
+import type { EntityManager } from "../../store/orm";
+import { required, Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
+
+/** Takes a coupon out of the list, or puts it back. It must have ended: a code that holds stays in sight. */
+export const archiveCoupon = async (em: EntityManager, user: DeskUser, id: string, archived: boolean, now: Date): Promise<void> => {
+  mustBeAllowed(user, "coupon.edit");
+  const ended = required(await couponEnded(em, id), "coupon");
+  if (archived && !ended) throw new Refusal(409, "holds", "This coupon still holds. End it first.");
+  await setCouponArchived(em, id, archived ? now : null);
+};
+
+/** Deletes a coupon that nobody used, with its codes, for good. */
+export const deleteCoupon = async (em: EntityManager, user: DeskUser, id: string): Promise<void> => {
+  mustBeAllowed(user, "coupon.edit");
+  await em.transactional(async (tx) => {
+    const { used } = required(await lockCoupon(tx, id), "coupon");
+    if (used) throw new Refusal(409, "in_use", "Somebody used this coupon. End it and archive it instead.");
+    await deleteCouponRows(tx, id);
+  });
+};

@@ -1,0 +1,198 @@
+import { launchesOf } from "../launch/launchCache";
+import { randomUUID } from "node:crypto";
+import { ICalCalendar } from "ical-generator";
+import { z } from "zod";
+import { view, type LiveView } from "../../core/launch";
+import { addressOf, firstBlock, pageLeaves, withoutVariant, type BlockOf } from "../../core/pages";
+import { sentByProgram } from "../../core/people";
+import type { DeskUser, Page } from "../../store/tables";
+import type { EntityManager } from "../../store/orm";
+import type { App } from "../platform/app";
+import { limitSender, type Sender } from "../platform/access/rateLimit";
+import { required, Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
+import type { LaunchContext } from "../launch/launchContext";
+import { identify, viewerOf, type Identity } from "../launch/persons";
+import { writeEvents } from "../../store/events/writeEvents";
+import { personOf } from "../identity/identity";
+import { isRegistered } from "./extras";
+import type { PublicRequest } from "../platform/http/publicRequest";
+
+const watched = z.object({ film: z.string().regex(/^[a-z0-9/-]{1,80} [a-z0-9-]{1,40}$/), quarters: z.coerce.number().int().min(1).max(4) });
+
+/**
+ * Records how much of a film a visitor has watched, in quarters of its length. Each quarter is an event once; a repeated
+ * or late report changes nothing. Answers whether there is such a film on a published page.
+ */
+export const recordWatched = async (app: App, slug: string, values: Record<string, string>, visitorId: string): Promise<boolean> => {
+  const context = await launchesOf(app).bySlug(slug);
+  const sent = watched.safeParse(values);
+  if (!context || !sent.success) return false;
+  const [key = "", film = ""] = sent.data.film.split(" ");
+  const { quarters } = sent.data;
+  const page = [...context.pages, ...context.variants].find((one) => withoutVariant(one.key) === key && filmOn(one, film));
+  if (!page) return false;
+  const now = app.clock.now();
+  await app.fork().transactional(async (tx) => {
+    const person = await personOf(tx, visitorId, now);
+    const [before] = await tx.execute<{ quarters: number }[]>(
+      "select quarters from film_rollup where launch_id = ? and page = ? and film = ? and person_id = ? for update",
+      [context.launch.id, key, film, person],
+    );
+    const from = before?.quarters ?? 0;
+    if (from >= quarters) return;
+    const rows = await tx.execute<{ quarters: number }[]>(
+      `insert into film_rollup as r (launch_id, page, film, person_id, quarters, at) values (?, ?, ?, ?, ?, ?)
+       on conflict (launch_id, page, film, person_id) do update set quarters = excluded.quarters, at = excluded.at where r.quarters < excluded.quarters returning quarters`,
+      [context.launch.id, key, film, person, quarters, now],
+    );
+    if (rows.length === 0) return;
+    const each = Array.from({ length: quarters - from }, (_, n) => from + n + 1);
+    await writeEvents(
+      tx,
+      each.map((one) => ({ launchId: context.launch.id, visitorId, kind: "watched", at: now, page: key, data: { film, quarters: one } })),
+    );
+  });
+  return true;
+};
+
+const filmOn = ({ published }: Page, id: string): boolean =>
+  published ? pageLeaves(published).some((leaf) => leaf.id === id && (leaf.type === "video" || leaf.type === "live")) : false;
+
+const said = z.object({
+  body: z.string().trim().min(1, "Write something first.").max(2000, "2,000 characters at most."),
+  name: z.string().trim().min(1, "Under which name?").max(60, "60 characters at most."),
+  website: z.string().optional(),
+});
+
+/** The published page whose form was written to, and its block. Refuses with 404 where there is none. */
+export const writtenTo = <T extends "comments" | "invitation">(
+  context: LaunchContext,
+  type: T,
+  values: Record<string, string>,
+): { page: Page; block: BlockOf<T> } => {
+  const all = [...context.pages, ...context.variants].filter(({ key }) => withoutVariant(key) === values["page"]);
+  const block = all
+    .flatMap(({ published }) => (published ? pageLeaves(published) : []))
+    .find((leaf) => leaf.type === type && leaf.id === values["block"]);
+  return {
+    page: required(
+      context.pages.find(({ key }) => key === values["page"]),
+      "page",
+    ),
+    block: required(block as BlockOf<T> | undefined, "form"),
+  };
+};
+
+/** Keeps a comment until the vendor has read it. A program that sends one is thanked like everyone. */
+export const writeComment = async (
+  em: EntityManager,
+  context: LaunchContext,
+  post: Sender & { values: Record<string, string>; now: Date },
+): Promise<{ page: Page; block: BlockOf<"comments"> }> => {
+  const at = writtenTo(context, "comments", post.values);
+  const { body, name, website } = said.parse(post.values);
+  await limitSender(em, post.now, "comment", post, 20, 600);
+  if (website || sentByProgram(post.values["shownAt"], post.now)) return at;
+  await em.transactional(async (tx) => {
+    const person = await personOf(tx, post.visitorId, post.now);
+    // Sent twice by a double press, it stands once.
+    const twice = await tx.execute("select 1 from page_comment where person_id = ? and page = ? and launch_id = ? and body = ? and at > ?", [
+      person,
+      at.page.key,
+      context.launch.id,
+      body,
+      new Date(post.now.getTime() - 600_000),
+    ]);
+    if (twice.length > 0) return;
+    await tx.execute("insert into page_comment (id, launch_id, page, person_id, name, body, at) values (?, ?, ?, ?, ?, ?, ?)", [
+      randomUUID(),
+      context.launch.id,
+      at.page.key,
+      person,
+      name,
+      body,
+      post.now,
+    ]);
+    await writeEvents(tx, [{ launchId: context.launch.id, visitorId: post.visitorId, kind: "commented", at: post.now, page: at.page.key, data: {} }]);
+  });
+  return at;
+};
+
+/** The live session of a page, as a person finds it; undefined where there is none, or its episode is locked for them. */
+const sessionOf = async (
+  app: App,
+  em: EntityManager,
+  context: LaunchContext,
+  key: string,
+  identity: Identity,
+): Promise<{ page: Page; live: LiveView } | undefined> => {
+  const seen = view(context.plan, await viewerOf(em, context, identity), app.clock.now());
+  const episode = seen.episodes.find((one) => one.page.key === key && one.open);
+  const page = context.pages.find((one) => one.key === key);
+  return episode?.live && page?.published ? { page, live: episode.live } : undefined;
+};
+
+/** Where the link into a live session leads: in, for who has a place, while it is open; else back to its page. */
+export const joinSession = async (
+  app: App,
+  slug: string,
+  key: string,
+  request: Pick<PublicRequest, "keptLink" | "visitorId">,
+): Promise<string | undefined> => {
+  const context = await launchesOf(app).bySlug(slug);
+  const page = context?.pages.find((one) => one.key === key);
+  if (!context || !page) return undefined;
+  const em = app.fork();
+  const identity = identify(app, request, app.clock.now());
+  const session = await sessionOf(app, em, context, key, identity);
+  if (session?.live.phase !== "joining" || !(await isRegistered(em, context, key, identity))) return addressOf(slug, page);
+  return session.live.url;
+};
+
+/** The calendar file of a live session (RFC 5545): one event, named the same however it is moved. Its link is the page's, which alone lets people in. */
+export const sessionCalendar = async (app: App, slug: string, key: string): Promise<string | undefined> => {
+  const context = await launchesOf(app).bySlug(slug);
+  const episode = context?.plan.episodes.find(({ page }) => page.key === key);
+  const page = context?.pages.find((one) => one.key === key);
+  if (!context || !episode?.live || !page?.published) return undefined;
+  const { launch } = context;
+  const calendar = new ICalCalendar({ name: launch.name, prodId: { company: "Ink Bell", product: "Live sessions", language: "EN" }, timezone: null });
+  const address = `${app.config.origin}${addressOf(slug, page)}`;
+  calendar.createEvent({
+    id: `live.${episode.id}.${launch.id}@${new URL(app.config.origin).hostname}`,
+    start: episode.live.starts,
+    end: episode.live.ends,
+    stamp: launch.createdAt,
+    sequence: launch.version,
+    summary: firstBlock(page.published, "live")?.heading || episode.page.title,
+    description: `The way in: ${address}`,
+    url: address,
+  });
+  return calendar.toString();
+};
+
+export const decideRequest = z.object({
+  id: z.uuid(),
+  state: z.enum(["shown", "hidden"]),
+  reply: z.string().trim().max(2000, "2,000 characters at most.").optional(),
+});
+
+/** Shows or hides a comment, with the vendor's answer to it where there is one. */
+export const decideComment = async (
+  em: EntityManager,
+  user: DeskUser,
+  launchId: string,
+  request: z.infer<typeof decideRequest>,
+  now: Date,
+): Promise<void> => {
+  mustBeAllowed(user, "comment.moderate");
+  const { id, state, reply } = request;
+  const rows = await em.execute(
+    `update page_comment set state = ?, decided_at = ?, decided_by = ?, reply = coalesce(?, reply),
+       replied_at = case when coalesce(?, reply) = '' then null when coalesce(?, reply) <> reply then ?::timestamptz else replied_at end
+     where id = ? and launch_id = ? returning 1`,
+    [state, now, user.id, reply ?? null, reply ?? null, reply ?? null, now, id, launchId],
+  );
+  if (rows.length === 0) throw new Refusal(404, "not_found", "There is no such comment.");
+};

@@ -1,0 +1,89 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import { onNewDates, resolveWallTime, settingErrors, turnPersonal, type TurnRemark } from "../../core/launch";
+import { Launch, type DeskUser } from "../../store/tables";
+import type { EntityManager } from "../../store/orm";
+import { Refusal } from "../platform/refusal";
+import { mustBeAllowed } from "../platform/access/access";
+import { type LaunchContext } from "../launch/launchContext";
+import { freeSlug, newHookSecret } from "./createLaunch";
+import { copiedPath, savePath } from "../offers/savePath";
+import { newPage } from "../pages/newPage";
+import { scheduleBells } from "../launch/runBells";
+
+export const copyRequest = z.object({
+  name: z.string().trim().min(1, "Give the copy a name.").max(120, "120 characters at most."),
+  /** `dates`: the same launch on other dates. `always_on`: a clock for each person instead. */
+  as: z.enum(["dates", "always_on"]),
+  opensWall: z.string().default(""),
+});
+
+const remarkSentence = (remark: TurnRemark): string => {
+  switch (remark.code) {
+    case "prices_dropped":
+      return `${remark.n} dated ${remark.n === 1 ? "price was" : "prices were"} left out: an always-on launch has no dates.`;
+    case "featured_dropped":
+      return `${remark.n} featured ${remark.n === 1 ? "day" : "days"} for partners ${remark.n === 1 ? "was" : "were"} left out: they have dates.`;
+    case "live_dropped":
+      return `${remark.n} live ${remark.n === 1 ? "session was" : "sessions were"} left out: they have dates. Their episodes stay.`;
+    case "run_up_dropped":
+      return "The run-up was left out: each person's clock starts with their opt-in.";
+    case "opening_letters_dropped":
+      return `${remark.n} ${remark.n === 1 ? "letter" : "letters"} before the opening were left out: nobody is there before their own clock starts.`;
+  }
+};
+
+/**
+ * Copies a launch: its pages as drafts, its offer path, its products, and all its times, which keep their distances on
+ * the wall. Nothing of the copy is public before it is published. Answers its address and what was left out.
+ */
+export const copyLaunch = async (
+  em: EntityManager,
+  user: DeskUser,
+  context: LaunchContext,
+  request: z.infer<typeof copyRequest>,
+  now: Date,
+): Promise<{ slug: string; remarks: string[] }> => {
+  mustBeAllowed(user, "launch.edit");
+  const { launch, source } = context;
+  if (request.as === "dates" && launch.settings.clock.kind !== "personal" && !("instant" in resolveWallTime(request.opensWall, launch.zone)))
+    throw new Refusal(422, "fields", "Nothing was copied.", { opensWall: "Give a date and a time, such as 27 November 2026, 18:00." });
+  const turned =
+    request.as === "always_on"
+      ? turnPersonal(launch.settings)
+      : { settings: onNewDates(launch.settings, request.opensWall, launch.zone), remarks: [] };
+  const wrong = Object.values(settingErrors({ ...source, settings: turned.settings }))[0];
+  if (wrong) throw new Refusal(422, "fields", "Nothing was copied.", { opensWall: wrong });
+  return em.transactional(async (tx) => {
+    const copy = tx.create(Launch, {
+      id: randomUUID(),
+      slug: await freeSlug(tx, request.name),
+      name: request.name,
+      zone: launch.zone,
+      shape: launch.shape,
+      settings: turned.settings,
+      look: launch.look,
+      version: 1,
+      hookSecret: newHookSecret(),
+      mainProductId: launch.mainProductId,
+      creditWindowDays: launch.creditWindowDays,
+      recoveryDelayMinutes: launch.recoveryDelayMinutes,
+      assumptions: launch.assumptions,
+      createdAt: now,
+    });
+    await tx.persist(copy).flush();
+    const pages = new Map(
+      context.pages.map((page) => {
+        const { id, kind, key, slug, draft } = page;
+        return [id, newPage(tx, { launchId: copy.id, kind, key, slug, draft })] as const;
+      }),
+    );
+    await tx.persist([...pages.values()]).flush();
+    if (context.savedPath.version > 0) {
+      const path = copiedPath(context.savedPath.path, new Map([...pages].map(([id, page]) => [id, page.id])));
+      await savePath(tx, copy.id, path, { what: `Copied with ${launch.name}`, userId: user.id, now });
+    }
+    await scheduleBells(tx, copy.id, now);
+    return { slug: copy.slug, remarks: turned.remarks.map(remarkSentence) };
+  });
+};

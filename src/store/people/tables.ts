@@ -1,0 +1,85 @@
+import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
+import { once } from "../../core/offers";
+import { at } from "../columns";
+
+export const Contact = defineEntity({
+  name: "Contact",
+  tableName: "contact",
+  properties: {
+    id: p.uuid().primary(),
+    personId: p.uuid(),
+    email: p.text(),
+    firstName: p.text(),
+    country: p.text().nullable(),
+    consentText: p.text().nullable(),
+    consentAt: at().nullable(),
+    unsubscribedAt: at().nullable(),
+    createdAt: at(),
+    /** Somebody who tries a checkout out; apart from whoever has the same address. */
+    test: p.boolean().default(false),
+    lastName: p.text().default(""),
+    phone: p.text().nullable(),
+    /** Answers to the vendor's own questions, by their words. */
+    answers: p
+      .json()
+      .$type<Record<string, string>>()
+      .onCreate(() => ({})),
+    /** When somebody proved to read this inbox. */
+    provenAt: at().nullable(),
+    /** Of a buyer who has set one; the others come to their library by a link in a letter. */
+    passwordHash: p.text().nullable(),
+  },
+});
+/** What an opt-in form was sent with; it counts once it is confirmed. */
+export const OptIn = defineEntity({
+  name: "OptIn",
+  tableName: "opt_in",
+  properties: {
+    id: p.uuid().primary(),
+    launchId: p.uuid(),
+    contactId: p.uuid(),
+    page: p.text(),
+    form: p.text(),
+    visitorId: p.uuid(),
+    country: p.text().nullable(),
+    consentText: p.text(),
+    askedAt: at(),
+    confirmedAt: at().nullable(),
+  },
+});
+/** Somebody, seen by one browser or several; merged into another where two turned out to be one. */
+export const Person = defineEntity({
+  name: "Person",
+  tableName: "person",
+  properties: {
+    id: p.uuid().primary(),
+    createdAt: at(),
+    mergedInto: p.uuid().nullable(),
+  },
+});
+export const PersonTag = defineEntity({
+  name: "PersonTag",
+  tableName: "person_tag",
+  properties: {
+    personId: p.uuid().primary(),
+    tag: p.text().primary(),
+    at: at(),
+  },
+});
+/** A browser, by its cookie. */
+export const Visitor = defineEntity({
+  name: "Visitor",
+  tableName: "visitor",
+  properties: {
+    id: p.uuid().primary(),
+    personId: p.uuid(),
+    firstSeenAt: at(),
+    country: p.text().nullable(),
+  },
+});
+
+export type Contact = InferEntity<typeof Contact>;
+export type OptIn = InferEntity<typeof OptIn>;
+export type Person = InferEntity<typeof Person>;
+export type PersonTag = InferEntity<typeof PersonTag>;
+export type Visitor = InferEntity<typeof Visitor>;

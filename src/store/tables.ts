@@ -1,0 +1,99 @@
+// Every table of the database, declared once. Their declarations stand with the queries of their rooms.
+import { DeskUser, Vendor, Invitation, Retention, WayIn } from "./settings/tables";
+import { Session, UsedLink, RateLimit, Notice, OutboxWork, WorkerBeat, TestClock } from "./platform/tables";
+import { Product, AskedPrice, Coupon, CouponCode, CouponUse, VisitorCoupon, TaxRate } from "./products/tables";
+import { Launch, LaunchChange, BellRun, ClockStart, ClockStop, SeatsTaken } from "./launch/tables";
+import { Page, PageAddress, PageVersion, PageTemplate, Media, MediaFile, PageComment, PagePresence } from "./pages/tables";
+import { PathStep, PathVersion, OfferDecision } from "./offers/tables";
+import { Contact, OptIn, Person, PersonTag, Visitor } from "./people/tables";
+import { Checkout, Order, OrderLine } from "./checkout/tables";
+import { Charge, RecurringPayment, Refund, Dispute } from "./payments/tables";
+import { Partner, PartnerApplication, PartnerWord, Touch, TouchPerson, Commission } from "./partners/tables";
+import { EmailMessage } from "./emails/tables";
+import { Listing } from "./markets/tables";
+import { Journal, Posting } from "./money/tables";
+import { EventRow, EventEdge, StageRollup, DayRollup, PageRollup, FilmRollup, PageCount, HourCount } from "./events/tables";
+
+export * from "./settings/tables";
+export * from "./platform/tables";
+export * from "./products/tables";
+export * from "./launch/tables";
+export * from "./pages/tables";
+export * from "./offers/tables";
+export * from "./people/tables";
+export * from "./checkout/tables";
+export * from "./payments/tables";
+export * from "./partners/tables";
+export * from "./emails/tables";
+export * from "./markets/tables";
+export * from "./money/tables";
+export * from "./events/tables";
+
+export const tables = [
+  DeskUser,
+  Vendor,
+  Invitation,
+  Retention,
+  WayIn,
+  Session,
+  UsedLink,
+  RateLimit,
+  Notice,
+  OutboxWork,
+  WorkerBeat,
+  TestClock,
+  Product,
+  AskedPrice,
+  Coupon,
+  CouponCode,
+  CouponUse,
+  VisitorCoupon,
+  TaxRate,
+  Launch,
+  LaunchChange,
+  BellRun,
+  ClockStart,
+  ClockStop,
+  SeatsTaken,
+  Page,
+  PageAddress,
+  PageVersion,
+  PageTemplate,
+  Media,
+  MediaFile,
+  PageComment,
+  PagePresence,
+  PathStep,
+  PathVersion,
+  OfferDecision,
+  Contact,
+  OptIn,
+  Person,
+  PersonTag,
+  Visitor,
+  Checkout,
+  Order,
+  OrderLine,
+  Charge,
+  RecurringPayment,
+  Refund,
+  Dispute,
+  Partner,
+  PartnerApplication,
+  PartnerWord,
+  Touch,
+  TouchPerson,
+  Commission,
+  EmailMessage,
+  Listing,
+  Journal,
+  Posting,
+  EventRow,
+  EventEdge,
+  StageRollup,
+  DayRollup,
+  PageRollup,
+  FilmRollup,
+  PageCount,
+  HourCount,
+];
