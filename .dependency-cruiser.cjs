@@ -16,6 +16,13 @@ module.exports = {
       from: { path: "^src/core/([^/]+)/" },
       to: { path: "^src/core/[^/]+/(?!index)", pathNot: "^src/core/$1/" },
     },
+    {
+      name: "server rooms are entered by their door",
+      severity: "error",
+      from: { path: "^src/(?:server/([^/]+)/|)", pathNot: "\\.test\\.ts$" },
+      to: { path: "^src/server/[^/]+/(?!index\\.ts$)", pathNot: "^src/server/$1/" },
+    },
+    { name: "server rooms know one another one way, types too", severity: "error", from: { path: "^src/server" }, to: { circular: true } },
     { name: "no cycles", severity: "error", from: {}, to: { circular: true, dependencyTypesNot: ["type-only"] } },
   ],
   options: { doNotFollow: { path: "node_modules" }, tsConfig: { fileName: "tsconfig.json" }, tsPreCompilationDeps: true, exclude: "\\.(css|astro)$" },

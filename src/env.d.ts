@@ -1,7 +1,7 @@
 /// <reference types="astro/client" />
 declare namespace App {
   interface Locals {
-    app: import("./server/platform/app").App;
+    app: import("./server/platform").App;
     em: import("./store/orm").EntityManager;
     /** Who is signed in at the desk, if anyone. */
     user?: import("./store/tables").DeskUser;

@@ -1,17 +1,22 @@
 import { defineMiddleware } from "astro:middleware";
 import { readSeenAs, readSeenAt } from "./core/launch";
 import { can } from "./core/access";
-import { theApp, type App } from "./server/platform/app";
-import { failureOf, logFailure } from "./server/platform/http/failure";
-import { isOwnOrigin } from "./server/platform/http/origin";
-import { mustBeAllowed } from "./server/platform/access/access";
-import { sentWith } from "./server/platform/http/readForm";
-import { Refusal } from "./server/platform/refusal";
-import { ruleOf, type RouteRule } from "./server/platform/http/routes";
-import { sessionSubject } from "./server/platform/access/session";
-import { sessionToken } from "./server/platform/access/sessionCookie";
-import { answerFailure } from "./server/platform/http/failurePage";
-import { buyerOf } from "./server/delivery/buyers";
+import {
+  answerFailure,
+  type App,
+  failureOf,
+  isOwnOrigin,
+  logFailure,
+  mustBeAllowed,
+  Refusal,
+  type RouteRule,
+  ruleOf,
+  sentWith,
+  sessionSubject,
+  sessionToken,
+  theApp,
+} from "./server/platform";
+import { buyerOf } from "./server/delivery";
 import { DeskUser, Partner } from "./store/tables";
 
 // Signed by their sender, or made by a mail program on its own: no browser origin to check.

@@ -1,6 +1,6 @@
 import { fork, type ChildProcess } from "node:child_process";
 import { Worker } from "../jobs/worker";
-import type { App } from "../server/platform/app";
+import type { App } from "../server/platform";
 
 /** What works in the background for this process. */
 export interface Background {

@@ -2,7 +2,7 @@ import type { IncomingMessage, ServerResponse } from "node:http";
 import { Readable, Transform } from "node:stream";
 import type { ReadableStream } from "node:stream/web";
 import proxyAddr from "proxy-addr";
-import { Refusal } from "../server/platform/refusal";
+import { Refusal } from "../server/platform";
 
 /** Whose `X-Forwarded-For` is believed: nobody's, or that of the proxies that the configuration names. */
 export const addressReader = (trusted: readonly string[]): ((request: IncomingMessage) => string) => {

@@ -3,26 +3,27 @@ import { createServer, STATUS_CODES, type IncomingMessage, type ServerResponse }
 import { extname, join, normalize } from "node:path";
 import type { SSRManifest } from "astro";
 import { NodeApp } from "astro/app/node";
-import { theApp, type App } from "../server/platform/app";
-import { failureOf, logFailure } from "../server/platform/http/failure";
-import { isNormalTarget } from "../server/platform/http/normalPath";
-import { Refusal } from "../server/platform/refusal";
-import { ruleOf } from "../server/platform/http/routes";
-import { ensureTaxTable } from "../server/products/taxTable";
-import { answerPage, countFirstVisit } from "../server/site/answer";
-import { answerFailure } from "../server/platform/http/failurePage";
 import {
+  answerFailure,
+  type App,
   buyerTokenOf,
+  failureOf,
   firstVisitHeader,
   firstVisitOf,
+  isNormalTarget,
   keptLinkOf,
+  logFailure,
   lookOf,
+  type PublicAnswer,
+  Refusal,
+  ruleOf,
+  theApp,
   tryLinkOf,
   visitorOf,
-  type PublicAnswer,
-} from "../server/platform/http/publicRequest";
-import { moveFiles } from "../server/pages/moveFiles";
-import { recompilePublished } from "../server/pages/recompile";
+} from "../server/platform";
+import { ensureTaxTable } from "../server/products";
+import { answerPage, countFirstVisit } from "../server/site";
+import { moveFiles, recompilePublished } from "../server/pages";
 import { migrate } from "../store/orm";
 import { isChild, workBeside, workForParent, workHere } from "./background";
 import { addressReader, hangUpAfter, mustFit, webRequest } from "./door";

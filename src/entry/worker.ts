@@ -1,6 +1,6 @@
 // The worker alone, beside the development server.
 import { Worker } from "../jobs/worker";
-import { theApp } from "../server/platform/app";
+import { theApp } from "../server/platform";
 
 const app = await theApp();
 const worker = new Worker(app);

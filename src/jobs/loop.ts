@@ -1,5 +1,5 @@
 import type { Logger } from "pino";
-import { describeError } from "../server/platform/describeError";
+import { describeError } from "../server/platform";
 
 /**
  * Does something again and again: at once where there is more, after a pause where there is not, and after a longer one

@@ -1,6 +1,6 @@
-import type { App } from "../server/platform/app";
+import type { App } from "../server/platform";
 import { claimEmails } from "../store/emails/claim";
-import { deliverEmails } from "../server/emails/deliver";
+import { deliverEmails } from "../server/emails";
 import { Loop } from "./loop";
 
 /** Mail to one person has hands of its own, so that it goes within seconds whatever else is on its way. */

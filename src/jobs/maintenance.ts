@@ -1,5 +1,5 @@
-import type { App } from "../server/platform/app";
-import { scheduleBells } from "../server/launch/runBells";
+import type { App } from "../server/platform";
+import { scheduleBells } from "../server/launch";
 import { ensureEventPartitions } from "../store/events/partitions";
 import { sweepRetention } from "../store/settings/retention";
 

@@ -1,5 +1,4 @@
-import type { App } from "../server/platform/app";
-import { queue, type OutboxTopic } from "../server/platform/outbox";
+import { type App, type OutboxTopic, queue } from "../server/platform";
 import { takeUpEmails } from "../store/emails/claim";
 import { unattendedWork } from "../store/work/unattendedWork";
 

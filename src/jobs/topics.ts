@@ -1,13 +1,8 @@
-import type { App } from "../server/platform/app";
-import type { OutboxTopic } from "../server/platform/outbox";
-import { rescheduleEmails } from "../server/launch/letters";
-import { queueLetters, runBells, notifyVendor } from "../server/launch/runBells";
-import { settleCharge } from "../server/payments/charging";
-import { settleRefund } from "../server/payments/refunds";
-import { capturePayment } from "../server/payments/fulfil";
-import { takeDuePayment } from "../server/payments/takePayment";
-import { sendInvitation, sendNewPassword } from "../server/settings/emails";
-import { welcomePartner } from "../server/partners/applications";
+import type { App, OutboxTopic } from "../server/platform";
+import { notifyVendor, queueLetters, rescheduleEmails, runBells } from "../server/launch";
+import { capturePayment, settleCharge, settleRefund, takeDuePayment } from "../server/payments";
+import { sendInvitation, sendNewPassword } from "../server/settings";
+import { welcomePartner } from "../server/partners";
 
 interface Topic {
   run(this: void, app: App, id: string): Promise<void>;

@@ -1,10 +1,7 @@
 import { randomUUID } from "node:crypto";
 import PgBoss from "pg-boss";
 import pg from "pg";
-import type { App } from "../server/platform/app";
-import { describeError } from "../server/platform/describeError";
-import type { OutboxTopic } from "../server/platform/outbox";
-import { retryDelayMs } from "../server/platform/retry";
+import { type App, describeError, type OutboxTopic, retryDelayMs } from "../server/platform";
 import { foldCounters } from "../store/events/counters";
 import { runMaintenance } from "./maintenance";
 import { Loop } from "./loop";

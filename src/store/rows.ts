@@ -41,5 +41,5 @@ export const columnsOf = <Table, Name extends keyof Table & string>(schema: Enti
     if (!sql) throw new Error(`The type of ${schema.meta.tableName}.${name} has no name in SQL yet: add it to sqlTypes in store/rows.ts.`);
     return `${columnName(name)} ${sql}`;
   });
-  return { table: schema.meta.tableName!, names: names.map(columnName).join(", "), typed: typed.join(", ") };
+  return { table: schema.meta.tableName, names: names.map(columnName).join(", "), typed: typed.join(", ") };
 };

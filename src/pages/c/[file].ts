@@ -1,5 +1,5 @@
 import type { APIRoute } from "astro";
-import { countdownJson, countdownPicture } from "../../server/launch/outsideCountdown";
+import { countdownJson, countdownPicture } from "../../server/launch";
 
 /** Countdowns for other sites and for emails: `/c/<launch>.json` and `/c/<launch>.png`, with `?k=` for a person's own. */
 export const GET: APIRoute = async ({ params, url, locals: { app } }) => {

@@ -1,7 +1,6 @@
 import type { APIRoute } from "astro";
-import { readLink } from "../../server/platform/access/signedLink";
-import { loadLaunch } from "../../server/launch/launchContext";
-import { bellCalendar } from "../../server/launch/calendar";
+import { readLink } from "../../server/platform";
+import { bellCalendar, loadLaunch } from "../../server/launch";
 
 /** The bells of a launch for a calendar program, by an address that only its holder knows. */
 export const GET: APIRoute = async ({ params, locals: { app, em } }) => {

@@ -1,22 +1,29 @@
 import type { APIRoute } from "astro";
 import { randomUUID } from "node:crypto";
-import { readForm } from "../../server/platform/http/readForm";
-import { answerPage } from "../../server/site/answer";
 import {
   buyerTokenOf,
-  firstVisitOf,
   cookie,
+  firstVisitOf,
   keptLinkOf,
-  lookOf,
   linkCookie,
+  lookOf,
+  type PublicAnswer,
+  readForm,
   tryLinkOf,
   visitorCookie,
   visitorOf,
-  type PublicAnswer,
-} from "../../server/platform/http/publicRequest";
-import { frameOf, framePolicy } from "../../server/site/frame";
-import { joinSession, recordWatched, sessionCalendar } from "../../server/site/run";
-import { confirmAddress, returnFromChallenge, submitForm } from "../../server/site/submit";
+} from "../../server/platform";
+import {
+  answerPage,
+  confirmAddress,
+  frameOf,
+  framePolicy,
+  joinSession,
+  recordWatched,
+  returnFromChallenge,
+  sessionCalendar,
+  submitForm,
+} from "../../server/site";
 
 const respond = ({ status, body, headers, cookies = [] }: PublicAnswer) => {
   const response = new Response(status === 303 || status === 304 ? null : body, { status, headers });

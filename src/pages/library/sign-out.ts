@@ -1,4 +1,4 @@
 import type { APIRoute } from "astro";
-import { endSession } from "../../server/platform/access/sessionCookie";
+import { endSession } from "../../server/platform";
 
 export const POST: APIRoute = (visit) => endSession(visit, "buyer", "/library/sign-in");

@@ -1,4 +1,4 @@
-import { typedAmount } from "../platform/http/typedAmount";
+import { type App, guessCountry, limitSender, Refusal, required, typedAmount } from "../platform";
 import { randomUUID } from "node:crypto";
 import { shortText } from "../../core/events";
 import { availability, checkoutRefusal, fullMoment, windowFor, zoneCity, type Viewer } from "../../core/launch";
@@ -10,19 +10,12 @@ import type { Product } from "../../store/tables";
 import { Charge, Checkout } from "../../store/tables";
 import { shareStarts } from "../../store/launch/clocks";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { limitSender } from "../platform/access/rateLimit";
-import { required, Refusal } from "../platform/refusal";
 import { queueEmail } from "../../store/emails/queueEmail";
-import type { LaunchContext } from "../launch/launchContext";
-import { actingViewer, isListed } from "../launch/persons";
+import { actingViewer, isListed, type LaunchContext } from "../launch";
 import { writeEvents } from "../../store/events/writeEvents";
-import { guessCountry } from "../platform/http/publicRequest";
-import { contactOf, personOf, tieBrowser } from "../identity/identity";
-import { couponOf } from "../products/coupons";
-import { mustBeSold } from "../offers/availability";
-import { seatsTaken } from "../offers/soldCounters";
-import { checkoutLines, mainPriceAt, reverseChargeOf, soldBy } from "../offers/quote";
+import { contactOf, personOf, tieBrowser } from "../identity";
+import { couponOf } from "../products";
+import { checkoutLines, mainPriceAt, mustBeSold, reverseChargeOf, seatsTaken, soldBy } from "../offers";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
 export const mustBeOpen = ({ plan, launch }: LaunchContext, who: Viewer, now: Date): void => {

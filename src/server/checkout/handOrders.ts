@@ -1,4 +1,4 @@
-import { typedAmount } from "../platform/http/typedAmount";
+import { type App, mustBeAllowed, Refusal, required, typedAmount } from "../platform";
 import { randomUUID } from "node:crypto";
 import { handPostings } from "../../core/money";
 import { taxed, type HandOrder } from "../../core/offers";
@@ -6,19 +6,14 @@ import { Order, OrderLine, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { touchesOfPerson } from "../../store/partners/touchesOfPerson";
 import { mergeRows, writeSale } from "../../store/payments/writeSale";
-import type { App } from "../platform/app";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
 import { queueEmail } from "../../store/emails/queueEmail";
-import { loadLaunch } from "../launch/launchContext";
-import { journalRows } from "../money/book";
-import { commissionRows, creditOf, earnerOf } from "../partners/earn";
+import { loadLaunch } from "../launch";
+import { journalRows } from "../money";
+import { commissionRows, creditOf, earnerOf } from "../partners";
 import { eventRow } from "../../store/events/writeEvents";
-import { contactOf } from "../identity/identity";
-import { mustHaveSeat, withSeats } from "../offers/availability";
-import { ratesFor } from "../offers/quote";
-import { receiptRows } from "../payments/saleRows";
-import { notifySold } from "../offers/soldCounters";
+import { contactOf } from "../identity";
+import { mustHaveSeat, notifySold, ratesFor, withSeats } from "../offers";
+import { receiptRows } from "../payments";
 
 /**
  * Enters an order that was paid past the checkout: its seat, its credit, its tax and its books are those of any other,

@@ -16,16 +16,13 @@ import {
 } from "../../core/offers";
 import { Charge, Checkout, Order, PathVersion, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { required, Refusal } from "../platform/refusal";
-import { signLink } from "../platform/access/signedLink";
+import { type App, Refusal, required, signLink } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
-import { fullSteps, hiddenSteps, type LaunchContext, type OfferStep } from "../launch/launchContext";
+import { fullSteps, hiddenSteps, type LaunchContext, type OfferStep } from "../launch";
 import { writeSale } from "../../store/payments/writeSale";
 import { eventRow } from "../../store/events/writeEvents";
-import { beginCharge, chargeNow, returnUrlOf } from "../payments/charging";
-import { closedSteps, mustHaveSeat } from "../offers/availability";
-import { kindsAtOnce, offerLines, type QuotedLine } from "../offers/quote";
+import { beginCharge, chargeNow, returnUrlOf } from "../payments";
+import { closedSteps, kindsAtOnce, mustHaveSeat, offerLines, type QuotedLine } from "../offers";
 
 type Placed = Pick<Order, "id" | "personId" | "checkoutId" | "pathVersion" | "currency">;
 

@@ -2,8 +2,7 @@ import { formatAmount, orderNumber, type OrderFilter } from "../../core/money";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { orderPage } from "../../store/checkout/orderList";
-import { mustBeAllowed } from "../platform/access/access";
-import { csvResponse } from "../platform/http/csv";
+import { csvResponse, mustBeAllowed } from "../platform";
 
 const columns = [
   "order",

@@ -18,16 +18,12 @@ import type { Charge, Checkout } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { ChargeFacts } from "../../store/payments/chargeFacts";
 import { checkoutToPay } from "../../store/checkout/checkoutToPay";
-import type { App } from "../platform/app";
-import { limit, limitSender } from "../platform/access/rateLimit";
-import { required, Refusal } from "../platform/refusal";
-import type { LaunchContext } from "../launch/launchContext";
-import { actingViewer } from "../launch/persons";
-import { contactOf } from "../identity/identity";
-import { beginCharge, chargeNow, noCard, returnUrlOf } from "../payments/charging";
+import { type App, limit, limitSender, Refusal, required } from "../platform";
+import { actingViewer, type LaunchContext } from "../launch";
+import { contactOf } from "../identity";
+import { beginCharge, chargeNow, noCard, returnUrlOf } from "../payments";
 import { mustBeOpen, mustHaveRoom, type CheckoutVisit } from "./checkout";
-import { mustBeSold, mustHaveSeat, withSeats } from "../offers/availability";
-import { checkoutLines, kindsAtOnce, reverseChargeOf, soldBy, type CheckoutQuote } from "../offers/quote";
+import { checkoutLines, type CheckoutQuote, kindsAtOnce, mustBeSold, mustHaveSeat, reverseChargeOf, soldBy, withSeats } from "../offers";
 
 /** The card that this browser, or the buyer who is signed in, paid with before, at the same account. */
 export const cardOnFile = async (

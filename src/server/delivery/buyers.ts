@@ -1,20 +1,26 @@
-import { launchesOf } from "../launch/launchCache";
+import { type LaunchContext, launchesOf } from "../launch";
 import { formatMoney } from "../../core/money";
 import { lineRoles, withParts } from "../../core/offers";
 import { normaliseEmail } from "../../core/people";
 import { RecurringPayment, Contact, Order, OrderLine, Product, Refund } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { limit } from "../platform/access/rateLimit";
-import { required, Refusal } from "../platform/refusal";
-import { beginSession, hashPassword, mustBePassword, sessionSubject } from "../platform/access/session";
-import { readLink, signLink } from "../platform/access/signedLink";
-import { useUp } from "../platform/access/usedLink";
+import {
+  type App,
+  beginSession,
+  hashPassword,
+  limit,
+  mustBePassword,
+  readLink,
+  Refusal,
+  required,
+  sessionSubject,
+  signLink,
+  useUp,
+} from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
-import type { LaunchContext } from "../launch/launchContext";
-import { endRecurringPayment, recurringPaymentLines, type RecurringPaymentLine } from "../payments/recurringPayments";
-import { orderHref } from "../checkout/offerPath";
-import { becomePerson } from "../identity/identity";
+import { endRecurringPayment, type RecurringPaymentLine, recurringPaymentLines } from "../payments";
+import { orderHref } from "../checkout";
+import { becomePerson } from "../identity";
 
 /** The buyer who is signed in with this token, or undefined. */
 export const buyerOf = async (em: EntityManager, token: string | undefined, now: Date): Promise<Contact | undefined> => {

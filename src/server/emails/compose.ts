@@ -4,13 +4,9 @@ import type { OutgoingMail } from "../../outside/mailer";
 import { Contact, type EmailMessage } from "../../store/tables";
 import { buyersAmong } from "../../store/emails/buyersAmong";
 import type { EntityManager } from "../../store/orm";
-import { launchesOf } from "../launch/launchCache";
-import type { LaunchContext } from "../launch/launchContext";
-import { isListed, viewerOf } from "../launch/persons";
-import { countersFor } from "../offers/soldCounters";
-import { signLink } from "../platform/access/signedLink";
-import type { App } from "../platform/app";
-import { senderOf } from "../platform/sender";
+import { isListed, type LaunchContext, launchesOf, viewerOf } from "../launch";
+import { countersFor } from "../offers";
+import { type App, senderOf, signLink } from "../platform";
 import type { Composed, EmailKind } from "./emailKind";
 import { emailKinds } from "./kinds";
 

@@ -1,8 +1,6 @@
 import { MailFailed } from "../../outside/mailer";
 import type { EmailMessage } from "../../store/tables";
-import type { App } from "../platform/app";
-import { describeError } from "../platform/describeError";
-import { retryDelayMs } from "../platform/retry";
+import { type App, describeError, retryDelayMs } from "../platform";
 import { batchOf, readyEmail, type Batch, type Ready } from "./compose";
 import { confirmEmails, type Outcome } from "../../store/emails/claim";
 

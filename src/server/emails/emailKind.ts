@@ -2,8 +2,8 @@ import type { EmailData, EmailKindName, EmailWords } from "../../core/emails";
 import type { Viewer } from "../../core/launch";
 import type { Contact, EmailMessage } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { LaunchContext } from "../launch/launchContext";
-import type { App } from "../platform/app";
+import type { LaunchContext } from "../launch";
+import type { App } from "../platform";
 
 /** What an email is made from. What not every kind needs is asked for when it is. */
 export interface Draft<K extends EmailKindName> {
@@ -18,9 +18,9 @@ export interface Draft<K extends EmailKindName> {
   /** Whether they have bought in this launch. */
   bought: boolean;
   /** The clock as the reader knows it. */
-  reader(): Promise<Viewer>;
+  reader(this: void): Promise<Viewer>;
   /** Whether no seat is left for the reader. */
-  soldOut(): Promise<boolean>;
+  soldOut(this: void): Promise<boolean>;
   /** A token by which the launch's pages and images know the reader's clock. It lets nobody act as them. */
   token: string;
 }

@@ -2,8 +2,7 @@ import { archiveRefusal, shortMoment, type ArchiveRefusal } from "../../core/lau
 import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { deleteLaunchRows, launchTraces } from "../../store/launch/deleteLaunch";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
+import { mustBeAllowed, Refusal, required } from "../platform";
 import { launchChanged, loadLaunch, type LaunchContext } from "./launchContext";
 
 const sentence = (refusal: ArchiveRefusal, zone: string): string => {

@@ -12,9 +12,7 @@ import {
 import { Launch, LaunchChange, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { clockStarts } from "../../store/launch/clockStarts";
-import { Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { queue } from "../platform/outbox";
+import { mustBeAllowed, queue, Refusal } from "../platform";
 import { mustNotBeArchived } from "./archiveLaunch";
 import { launchChanged, type LaunchContext } from "./launchContext";
 import { scheduleBells } from "./runBells";

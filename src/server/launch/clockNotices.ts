@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { email } from "../../core/people";
 import { Contact } from "../../store/tables";
-import type { App } from "../platform/app";
+import type { App } from "../platform";
 import { loadLaunch } from "./launchContext";
 import { startClock } from "./persons";
 import { randomUUID } from "node:crypto";

@@ -1,7 +1,7 @@
 import { distinctNames } from "../../core/figures";
 import { Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required } from "../platform/refusal";
+import { required } from "../platform";
 import { loadLaunch, type LaunchContext } from "./launchContext";
 
 /** The launch of a desk screen or endpoint, fresh from the database; refuses with 404 where there is none. */

@@ -1,5 +1,5 @@
 import type { EntityManager } from "../../store/orm";
-import { perApp } from "../platform/perApp";
+import { perApp } from "../platform";
 import { loadLaunch, type LaunchContext } from "./launchContext";
 
 /** Launches by address, kept until the database says that one changed. Instants are judged per request, never cached. */

@@ -2,7 +2,7 @@ import { bells, phaseFor, type Bell, type LaunchPlan, type LetterSetting, type V
 import type { EntityManager } from "../../store/orm";
 import { clockStarts } from "../../store/launch/clockStarts";
 import { queueEmail } from "../../store/emails/queueEmail";
-import type { App } from "../platform/app";
+import type { App } from "../platform";
 import { loadLaunch, type LaunchContext } from "./launchContext";
 
 /** The letter that a bell sends, and the opening of the window it belongs to (none with a clock of fixed dates). */

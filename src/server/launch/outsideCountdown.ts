@@ -1,8 +1,7 @@
 import { launchesOf } from "./launchCache";
 import { phaseFor, view, type LaunchView, type Viewer } from "../../core/launch";
 import { countdownSentence, stagesOf } from "../../public/countdown";
-import type { App } from "../platform/app";
-import { describeError } from "../platform/describeError";
+import { type App, describeError } from "../platform";
 import type { LaunchContext } from "./launchContext";
 import { countdownImage, figureInMinutes, imageAge } from "./countdownImage";
 import { identify, isPersonal, viewerOf } from "./persons";

@@ -4,9 +4,8 @@ import { Contact } from "../../store/tables";
 import { addStart, addStop, lockStarts, startsOf, stopOf } from "../../store/launch/clocks";
 import type { EntityManager } from "../../store/orm";
 import { joinedAt, personOfContact, personOfVisitor } from "../../store/people/persons";
-import type { App } from "../platform/app";
-import { readLink } from "../platform/access/signedLink";
-import { personOf } from "../identity/identity";
+import { type App, readLink } from "../platform";
+import { personOf } from "../identity";
 import type { LaunchContext } from "./launchContext";
 import { queuePersonalLetters } from "./letters";
 

@@ -1,10 +1,8 @@
-import { senderOf } from "../platform/sender";
+import { type App, queue, senderOf } from "../platform";
 import { randomUUID } from "node:crypto";
 import { bells, lengthWords, nextBell, overtaken, phaseFor, shortMoment, windowFor, zoneCity, type Bell, type Overtaken } from "../../core/launch";
 import { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { queue } from "../platform/outbox";
 import { loadLaunch, type LaunchContext } from "./launchContext";
 import { letterOf, queueLetter } from "./letters";
 

@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../platform/access/access";
-import { launchChanged } from "../launch/launchContext";
+import { mustBeAllowed } from "../platform";
+import { launchChanged } from "../launch";
 
 export const delayRequest = z.object({
   minutes: z.coerce

@@ -5,10 +5,8 @@ import { readiness, submitRefusal, type MarketplaceTerms, type RuleStatus } from
 import { Listing, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { MarketplaceRefused } from "../../outside/marketplace";
-import type { App } from "../platform/app";
-import { Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import type { LaunchContext } from "../launch/launchContext";
+import { type App, mustBeAllowed, Refusal } from "../platform";
+import type { LaunchContext } from "../launch";
 
 export interface ListingView {
   listing: Listing;

@@ -5,12 +5,12 @@ import { webAddress } from "../../core/markets";
 import { country, email } from "../../core/people";
 import { Listing, Order, OrderLine } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { loadLaunch } from "../launch/launchContext";
-import { book } from "../money/book";
-import { notifySold } from "../offers/soldCounters";
+import type { App } from "../platform";
+import { loadLaunch } from "../launch";
+import { book } from "../money";
+import { notifySold } from "../offers";
 import { writeEvents } from "../../store/events/writeEvents";
-import { contactOf } from "../identity/identity";
+import { contactOf } from "../identity";
 
 const amount = z.number().int().nonnegative();
 const reference = z.string().min(1).max(200);

@@ -4,15 +4,10 @@ import { sellingSettings } from "../../core/launch";
 import { firstPage, neededToCharge, withLinkTo } from "../../core/pages";
 import { Page, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { mustNotBeArchived } from "../launch/archiveLaunch";
-import { launchChanged, loadLaunch } from "../launch/launchContext";
-import { changeSettings } from "../launch/change";
-import { newPage } from "../pages/newPage";
-import { keepVersion } from "../pages/publish";
-import { priceFirst } from "../products/products";
-import type { smallProduct } from "../products/requests";
+import { mustBeAllowed, Refusal, required } from "../platform";
+import { changeSettings, launchChanged, loadLaunch, mustNotBeArchived } from "../launch";
+import { keepVersion, newPage } from "../pages";
+import { priceFirst, type smallProduct } from "../products";
 
 const addresses = { sales: "sales", checkout: "checkout", thanks: "thank-you" } as const;
 

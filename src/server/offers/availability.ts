@@ -3,8 +3,8 @@ import type { ChargeItem } from "../../core/offers";
 import type { Order, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { prepared } from "../../store/prepared";
-import { Refusal } from "../platform/refusal";
-import type { LaunchContext, OfferStep } from "../launch/launchContext";
+import { Refusal } from "../platform";
+import type { LaunchContext, OfferStep } from "../launch";
 
 // Pieces that were paid, and those being charged at this moment. Who only tries things out takes none.
 const takenOf = /* sql */ `(select coalesce(sum(n.quantity), 0) from order_line n join sale_order s on s.id = n.order_id

@@ -22,8 +22,8 @@ import type { EntityManager } from "../../store/orm";
 import { pathFigures } from "../../store/offers/pathFigures";
 import { stageFunnel } from "../../store/leaks/stageFunnel";
 import { triedWalks } from "../../store/checkout/triedWalks";
-import { mustBeAllowed } from "../platform/access/access";
-import type { LaunchContext } from "../launch/launchContext";
+import { mustBeAllowed } from "../platform";
+import type { LaunchContext } from "../launch";
 import { askedPrices } from "./quote";
 import { countersOf } from "./soldCounters";
 

@@ -21,9 +21,9 @@ import {
 import { Product, type Checkout } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { prepared } from "../../store/prepared";
-import type { App } from "../platform/app";
-import type { LaunchContext } from "../launch/launchContext";
-import { judgeCoupon } from "../products/coupons";
+import type { App } from "../platform";
+import type { LaunchContext } from "../launch";
+import { judgeCoupon } from "../products";
 import { soldOutFor } from "./availability";
 import { countersOf } from "./soldCounters";
 

@@ -17,15 +17,10 @@ import {
 import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
 import { PathVersion, Page, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { mustNotBeArchived } from "../launch/archiveLaunch";
-import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
-import { mayAdd, pageAddress } from "../pages/addPage";
-import { newPage } from "../pages/newPage";
-import { fromTemplate } from "../pages/templates";
-import { makeProduct } from "../products/products";
-import { smallProduct } from "../products/requests";
+import { mustBeAllowed, Refusal, required } from "../platform";
+import { launchChanged, type LaunchContext, loadLaunch, mustNotBeArchived } from "../launch";
+import { fromTemplate, mayAdd, newPage, pageAddress } from "../pages";
+import { makeProduct, smallProduct } from "../products";
 
 /** Lays a path as the next version of a launch's. Buyers in the middle of an earlier one finish that. Call in a transaction that holds the launch. */
 export const savePath = async (

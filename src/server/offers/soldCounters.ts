@@ -1,7 +1,7 @@
 import type { Counters } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
-import { perApp } from "../platform/perApp";
-import type { LaunchContext } from "../launch/launchContext";
+import { perApp } from "../platform";
+import type { LaunchContext } from "../launch";
 
 const counts = ({ settings }: LaunchContext["plan"]): boolean => settings.rising !== null || settings.seats !== null;
 

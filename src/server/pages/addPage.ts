@@ -4,9 +4,8 @@ import type { PageKind } from "../../core/launch";
 import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
 import { Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
+import { mustBeAllowed, Refusal, required } from "../platform";
+import { launchChanged, type LaunchContext, loadLaunch } from "../launch";
 import { newPage } from "./newPage";
 import { fromTemplate } from "./templates";
 

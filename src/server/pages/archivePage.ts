@@ -2,10 +2,8 @@ import { LockMode } from "@mikro-orm/core";
 import { headlineOf, pageNames, pageUses, type PageUse } from "../../core/pages";
 import { Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { lockLaunch } from "../launch/archiveLaunch";
-import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
+import { mustBeAllowed, Refusal, required } from "../platform";
+import { launchChanged, type LaunchContext, loadLaunch, lockLaunch } from "../launch";
 
 /** Something that hangs on a page, in words, with the place of the desk where it is changed. */
 export interface PageUseLine {

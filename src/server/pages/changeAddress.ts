@@ -1,9 +1,8 @@
 import { z } from "zod";
 import { Page, PageAddress, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { launchChanged } from "../launch/launchContext";
+import { mustBeAllowed, Refusal, required } from "../platform";
+import { launchChanged } from "../launch";
 import { pageAddress } from "./addPage";
 
 export const addressRequest = z.object({ address: pageAddress });

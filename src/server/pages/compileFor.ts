@@ -2,7 +2,7 @@ import { mediaOf, type CompiledPage, type Media as MediaFacts, type PageContent 
 import { compilePage } from "../../public/compile";
 import { Media, type Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { sha256 } from "../platform/http/policy";
+import { sha256 } from "../platform";
 
 /** An upload as pages know it. */
 export const mediaFacts = (row: Media): MediaFacts => ({

@@ -1,9 +1,8 @@
 import { look as lookSchema, type Look } from "../../core/pages";
 import { Launch, Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../platform/access/access";
-import { mustNotBeArchived } from "../launch/archiveLaunch";
-import { launchChanged } from "../launch/launchContext";
+import { mustBeAllowed } from "../platform";
+import { launchChanged, mustNotBeArchived } from "../launch";
 import { recompile } from "./recompile";
 
 /** Gives a launch its look: drafts follow at once, and so do its published pages, all in one step. Pages with a look of their own keep it. */

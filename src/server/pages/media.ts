@@ -6,10 +6,7 @@ import { widthsFor, type Media as MediaFacts } from "../../core/pages";
 import { Media, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
-import { required, Refusal } from "../platform/refusal";
-import { mostUploaded } from "../platform/http/routes";
-import { mustBeAllowed } from "../platform/access/access";
-import type { App } from "../platform/app";
+import { type App, mostUploaded, mustBeAllowed, Refusal, required } from "../platform";
 import { mediaFacts } from "./compileFor";
 
 const mib = 1024 * 1024;

@@ -1,6 +1,6 @@
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../platform/access/access";
+import { mustBeAllowed } from "../platform";
 
 /** Someone who is heard of no more for this long has left. */
 const goneAfterMs = 25_000;

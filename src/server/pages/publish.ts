@@ -2,12 +2,10 @@ import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import { changesBetween, pageContent, pageGaps, withoutVariant, type PageContent, type PageGap } from "../../core/pages";
 import { Launch, Page, PageVersion, type DeskUser } from "../../store/tables";
-import { bumpProducts } from "../products/products";
+import { bumpProducts } from "../products";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { lockLaunch, mustNotBeArchived } from "../launch/archiveLaunch";
-import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
+import { mustBeAllowed, Refusal, required } from "../platform";
+import { launchChanged, type LaunchContext, loadLaunch, lockLaunch, mustNotBeArchived } from "../launch";
 import { compileFor } from "./compileFor";
 
 /** Saves within this time by the same person are one version: the history is to be read, not counted. */

@@ -1,6 +1,6 @@
 import { changesBetween, headlineOf, launchGaps, readyToPublish, withoutVariant, type LaunchGap } from "../../core/pages";
 import type { EntityManager } from "../../store/orm";
-import type { LaunchContext } from "../launch/launchContext";
+import type { LaunchContext } from "../launch";
 import { aroundPage } from "./publish";
 
 /** A page that can be made public as it stands, with what that would change. */

@@ -1,7 +1,7 @@
 import { rendering } from "../../public/compile";
 import { Launch, Page } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { launchChanged } from "../launch/launchContext";
+import { launchChanged } from "../launch";
 import { compileFor } from "./compileFor";
 
 /** Compiles published pages anew, as they were published. Answers how many. */

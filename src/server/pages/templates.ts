@@ -4,8 +4,7 @@ import { pageContent, pageNames, purposes, templateOf, withNewIds, type PageCont
 import { distinctNames } from "../../core/figures";
 import { Page, PageTemplate, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
+import { mustBeAllowed, required } from "../platform";
 
 const shortId = () => randomUUID().slice(0, 8);
 

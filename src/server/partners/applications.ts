@@ -1,5 +1,17 @@
 import { formatBasisPoints } from "../../core/money";
-import { senderOf } from "../platform/sender";
+import {
+  type App,
+  hashPassword,
+  limitSender,
+  mustBeAllowed,
+  mustBePassword,
+  queue,
+  readLink,
+  Refusal,
+  type Sender,
+  senderOf,
+  signLink,
+} from "../platform";
 import { hash } from "@node-rs/argon2";
 import { randomBytes, randomUUID } from "node:crypto";
 import { z } from "zod";
@@ -8,14 +20,7 @@ import { slugOf } from "../../core/launch";
 import { email, sentByProgram, isName } from "../../core/people";
 import { Partner, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { queue } from "../platform/outbox";
-import { limitSender, type Sender } from "../platform/access/rateLimit";
-import { Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { hashPassword, mustBePassword } from "../platform/access/session";
-import { readLink, signLink } from "../platform/access/signedLink";
-import type { LaunchContext } from "../launch/launchContext";
+import type { LaunchContext } from "../launch";
 import { writeEvents } from "../../store/events/writeEvents";
 
 const application = z.object({

@@ -4,8 +4,8 @@ import type { Launch, Order, OrderLine, Partner } from "../../store/tables";
 import type { CouponOwner } from "../../store/products/couponOwner";
 import type { CreditedTouch } from "../../store/partners/touchesOfPerson";
 import type { SaleRows } from "../../store/payments/writeSale";
-import type { LaunchContext } from "../launch/launchContext";
-import { journalRows } from "../money/book";
+import type { LaunchContext } from "../launch";
+import { journalRows } from "../money";
 
 /** Decides who earns an order's commission, from the touches of its person and the coupon it used. Who buys by their own link or code is among those who are asked. */
 export const creditOf = (

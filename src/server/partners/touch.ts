@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { Partner } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { personOf } from "../identity/identity";
+import { personOf } from "../identity";
 
 /** What a partner's link says beside its code. */
 export interface ClickFacts {

@@ -3,9 +3,8 @@ import { mediaHref } from "../../core/pages";
 import { creditFor } from "../../core/partners";
 import { Media, Partner, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import type { LaunchContext } from "../launch/launchContext";
+import { mustBeAllowed, Refusal, required } from "../platform";
+import type { LaunchContext } from "../launch";
 
 export const wordRequest = z.object({
   partner: z.uuid(),

@@ -1,5 +1,5 @@
-import { launchesOf } from "../launch/launchCache";
-import { countersFor } from "../offers/soldCounters";
+import { type LaunchContext, launchesOf, loadLaunch, stopClock, stopsAtPurchase } from "../launch";
+import { countersFor, reverseChargeOf } from "../offers";
 import { randomUUID } from "node:crypto";
 import { mayBecome, type ChargeState, type Evidence } from "../../core/offers";
 import { Order, Partner, type Charge, type Launch } from "../../store/tables";
@@ -8,16 +8,12 @@ import { chargeFacts, type ChargeFacts } from "../../store/payments/chargeFacts"
 import { couponOwner } from "../../store/products/couponOwner";
 import { mergeRows, writeSale, type SaleRows } from "../../store/payments/writeSale";
 import type { ChargeResult } from "../../outside/cardProcessor";
-import type { App } from "../platform/app";
-import { required } from "../platform/refusal";
-import { loadLaunch, type LaunchContext } from "../launch/launchContext";
-import { stopClock, stopsAtPurchase } from "../launch/persons";
+import { type App, required } from "../platform";
 
-import { creditOf, earnerOf } from "../partners/earn";
+import { creditOf, earnerOf } from "../partners";
 import { eventRow } from "../../store/events/writeEvents";
 import { capturedLines, noteVoided, noteCaptured } from "./capturing";
 import { notePaid, noteRefused } from "./recurringPayments";
-import { reverseChargeOf } from "../offers/quote";
 import { lineRows, paidRows, productsOf, receiptRows } from "./saleRows";
 
 /** How long a receipt waits for the buyer to finish the offers, so that one receipt names them all. */

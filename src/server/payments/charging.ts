@@ -3,10 +3,7 @@ import type { EntityManager } from "../../store/orm";
 import { chargeFacts, type ChargeFacts } from "../../store/payments/chargeFacts";
 import { prepared } from "../../store/prepared";
 import { CardNotTaken, ProcessorUnreachable, type CardProcessor, type ChargeResult } from "../../outside/cardProcessor";
-import type { App } from "../platform/app";
-import { workRow } from "../platform/outbox";
-import { required } from "../platform/refusal";
-import { signLink } from "../platform/access/signedLink";
+import { type App, required, signLink, workRow } from "../platform";
 import { applyResult } from "./applyResult";
 
 /** Where the bank's question sends the browser back to: a signed link to the charge, for as long as a question may take. */

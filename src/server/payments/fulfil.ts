@@ -1,10 +1,7 @@
 import { Charge, Order, Refund, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { ProcessorUnreachable } from "../../outside/cardProcessor";
-import type { App } from "../platform/app";
-import { queue } from "../platform/outbox";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
+import { type App, mustBeAllowed, queue, Refusal, required } from "../platform";
 import { applyResult } from "./applyResult";
 import { processorOf } from "./charging";
 

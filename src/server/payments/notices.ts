@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { chargeResult, disputeResult } from "../../outside/cardProcessor";
 import { Charge } from "../../store/tables";
-import type { App } from "../platform/app";
+import type { App } from "../platform";
 import { applyResult } from "./applyResult";
 import { applyDispute } from "./refunds";
 

@@ -3,10 +3,8 @@ import { fullMoment } from "../../core/launch";
 import { paymentDay, paymentsWords, retryAt } from "../../core/offers";
 import { RecurringPayment, Product, type DeskUser, type Order } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../platform/access/access";
-import { queue, workRow } from "../platform/outbox";
-import { required } from "../platform/refusal";
-import { ratesFor } from "../offers/quote";
+import { mustBeAllowed, queue, required, workRow } from "../platform";
+import { ratesFor } from "../offers";
 
 const keyOf = (id: string) => `payment:${id}`;
 const waitFor = (em: EntityManager, id: string, at: Date): Promise<void> => queue(em, "charge_recurring_payment", { id }, at, keyOf(id));

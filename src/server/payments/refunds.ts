@@ -16,12 +16,8 @@ import { CardNotTaken, ProcessorUnreachable, type DisputeResult, type RefundResu
 import { RecurringPayment, Charge, Dispute, Order, Refund, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mergeRows, writeSale, type SaleRows } from "../../store/payments/writeSale";
-import type { App } from "../platform/app";
-import { queue } from "../platform/outbox";
-import { required, Refusal } from "../platform/refusal";
-import { typedAmount } from "../platform/http/typedAmount";
-import { mustBeAllowed } from "../platform/access/access";
-import { journalRows } from "../money/book";
+import { type App, mustBeAllowed, queue, Refusal, required, typedAmount } from "../platform";
+import { journalRows } from "../money";
 import { eventRow } from "../../store/events/writeEvents";
 import { processorOf } from "./charging";
 import { applyResult } from "./applyResult";

@@ -5,9 +5,9 @@ import { Product, type Charge, type Order, type OrderLine, type Partner } from "
 import type { EntityManager } from "../../store/orm";
 import { mergeRows, type SaleRows } from "../../store/payments/writeSale";
 import { emailRows } from "../../store/emails/queueEmail";
-import { journalRows } from "../money/book";
-import type { LaunchContext } from "../launch/launchContext";
-import { commissionRows } from "../partners/earn";
+import { journalRows } from "../money";
+import type { LaunchContext } from "../launch";
+import { commissionRows } from "../partners";
 import { paymentWork } from "./recurringPayments";
 
 /** Products of a charge: as the launch knows them, or as they were sold before its pages changed. */

@@ -1,10 +1,10 @@
 import { randomUUID } from "node:crypto";
 import { itemOf } from "../../core/offers";
 import { Order, Product } from "../../store/tables";
-import type { App } from "../platform/app";
+import type { App } from "../platform";
 import { beginCharge, chargeNow } from "./charging";
 import { lockedRecurringPayment } from "./recurringPayments";
-import { ratesFor } from "../offers/quote";
+import { ratesFor } from "../offers";
 
 /** Charges a recurring payment that is due, from the card that its order stored. Taken twice at once, it is one charge. */
 export const takeDuePayment = async (app: App, id: string): Promise<void> => {

@@ -6,12 +6,11 @@ import { Contact, OptIn } from "../../store/tables";
 import { handOverView } from "../../store/events/rollups";
 import type { EntityManager } from "../../store/orm";
 import { addContact, addPerson, personOfVisitor, shareTouches } from "../../store/people/persons";
-import { limitSender, mayGoOn } from "../platform/access/rateLimit";
+import { limitSender, mayGoOn } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
-import type { LaunchContext } from "../launch/launchContext";
-import { startClock } from "../launch/persons";
+import { type LaunchContext, startClock } from "../launch";
 import { writeEvents } from "../../store/events/writeEvents";
-import { contactOf, tieBrowser } from "../identity/identity";
+import { contactOf, tieBrowser } from "../identity";
 
 /** Where and how an opt-in form was sent. */
 export interface OptInVisit {

@@ -4,7 +4,7 @@ import { Partner, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { peopleList, type ListedPerson } from "../../store/people/peopleList";
 import { countPeopleWho } from "../../store/people/peopleWho";
-import type { LaunchContext } from "../launch/launchContext";
+import type { LaunchContext } from "../launch";
 
 /** How products, steps and partners are called in the sentences of conditions, each by a name of its own. */
 export const conditionNames = async (em: EntityManager, { savedPath }: LaunchContext): Promise<{ names: ConditionNames; ids: ConditionIds }> => {

@@ -1,8 +1,7 @@
 import type { DeskUser } from "../../store/tables";
 import { couponEnded, deleteCouponRows, lockCoupon, setCouponArchived } from "../../store/products/coupons";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
+import { mustBeAllowed, Refusal, required } from "../platform";
 
 /** Takes a coupon out of the list, or puts it back. It must have ended: a code that holds stays in sight. */
 export const archiveCoupon = async (em: EntityManager, user: DeskUser, id: string, archived: boolean, now: Date): Promise<void> => {

@@ -1,5 +1,5 @@
 import { Partner, Product } from "../../store/tables";
-import { deskLocale, typedAmount } from "../platform/http/typedAmount";
+import { csvResponse, deskLocale, mustBeAllowed, Refusal, required, typedAmount } from "../platform";
 import { randomInt, randomUUID } from "node:crypto";
 import { resolveWallTime } from "../../core/launch";
 import { formatBasisPoints, formatMoney, type Locale } from "../../core/money";
@@ -16,9 +16,6 @@ import {
 import type { DeskUser } from "../../store/tables";
 import { addCoupon, codesOf, couponList, couponOfCode, endCoupon, usesOfCode, type CodeOfCoupon, type KnownCode } from "../../store/products/coupons";
 import type { EntityManager } from "../../store/orm";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { csvResponse } from "../platform/http/csv";
 
 /** The coupon of a code as it is typed; undefined where there is none. */
 export const couponOf = (em: EntityManager, typed: string): Promise<KnownCode | undefined> => couponOfCode(em, normaliseCode(typed));

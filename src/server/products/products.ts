@@ -1,4 +1,4 @@
-import { deskLocale, typedAmount } from "../platform/http/typedAmount";
+import { deskLocale, mustBeAllowed, Refusal, required, typedAmount } from "../platform";
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
@@ -8,9 +8,7 @@ import { currenciesWithout, mayBeFree, priceWords, type Prices, type PriceTerms,
 import { Launch, Media, Page, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { productFigures } from "../../store/products/productFigures";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { launchChanged, loadLaunch, type LaunchContext } from "../launch/launchContext";
+import { launchChanged, type LaunchContext, loadLaunch } from "../launch";
 import type { smallProduct } from "./requests";
 
 /** A product as the desk's panes name it; the price in words. */

@@ -1,8 +1,7 @@
 import { basisPoints, shippedRates, type TaxRequest } from "../../core/offers";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
+import { mustBeAllowed, Refusal } from "../platform";
 
 /** Puts the rates that ship into a table that has none. A vendor's own are never touched. */
 export const ensureTaxTable = async (em: EntityManager): Promise<void> => {

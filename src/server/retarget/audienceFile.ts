@@ -4,10 +4,8 @@ import { audiences, type Audience } from "../../core/retarget";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { audienceAddresses } from "../../store/people/audienceByCountry";
-import { mustBeAllowed } from "../platform/access/access";
-import { csvResponse } from "../platform/http/csv";
-import { required } from "../platform/refusal";
-import { deskLaunch } from "../launch/deskLaunch";
+import { csvResponse, mustBeAllowed, required } from "../platform";
+import { deskLaunch } from "../launch";
 
 /** SHA-256 (FIPS 180-4) of a normalised address, in hex. */
 export const hashAddress = (email: string): string => createHash("sha256").update(normaliseEmail(email)).digest("hex");

@@ -1,10 +1,7 @@
 import { invitationWords, newPasswordWords, renderEmail, type EmailWords } from "../../core/emails";
 import { linkHolds } from "../../core/settings";
 import { DeskUser, Invitation } from "../../store/tables";
-import type { App } from "../platform/app";
-import type { SessionKind } from "../platform/access/session";
-import { signLink } from "../platform/access/signedLink";
-import { senderOf } from "../platform/sender";
+import { type App, senderOf, type SessionKind, signLink } from "../platform";
 import { newPasswordLink } from "./passwords";
 
 const send = async (app: App, to: string, words: EmailWords, id: string): Promise<void> => {

@@ -3,9 +3,7 @@ import type { z } from "zod";
 import { linkHolds, type firstOwnerRequest } from "../../core/settings";
 import { DeskUser, Vendor } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { Refusal } from "../platform/refusal";
-import { beginSession, hashPassword } from "../platform/access/session";
+import { type App, beginSession, hashPassword, Refusal } from "../platform";
 import { usualLocale } from "../../core/money";
 import { vendorChanged } from "./vendor";
 

@@ -1,10 +1,6 @@
 import type { AstroGlobal } from "astro";
 import { z } from "zod";
-import { failureOf } from "../platform/http/failure";
-import { readForm } from "../platform/http/readForm";
-import { Refusal } from "../platform/refusal";
-import type { SessionKind } from "../platform/access/session";
-import { keepSession } from "../platform/access/sessionCookie";
+import { failureOf, keepSession, readForm, Refusal, type SessionKind } from "../platform";
 import { askForNewPassword, chooseNewPassword } from "./passwords";
 
 const agentOf = ({ request }: Pick<AstroGlobal, "request">): string => request.headers.get("user-agent") ?? "";

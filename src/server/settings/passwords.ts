@@ -5,13 +5,20 @@ import { linkHolds, type ownPasswordRequest } from "../../core/settings";
 import { normaliseEmail } from "../../core/people";
 import { Contact, DeskUser, Partner } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../platform/access/access";
-import type { App } from "../platform/app";
-import { queue } from "../platform/outbox";
-import { limit } from "../platform/access/rateLimit";
-import { Refusal } from "../platform/refusal";
-import { beginSession, endSessions, hashPassword, mustBePassword, type SessionKind } from "../platform/access/session";
-import { readLink, signLink } from "../platform/access/signedLink";
+import {
+  type App,
+  beginSession,
+  endSessions,
+  hashPassword,
+  limit,
+  mustBeAllowed,
+  mustBePassword,
+  queue,
+  readLink,
+  Refusal,
+  type SessionKind,
+  signLink,
+} from "../platform";
 
 /** Somebody who signs in somewhere, as far as their password goes. */
 export interface Account {

@@ -1,8 +1,7 @@
 import type { SessionsRequest } from "../../core/settings";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../platform/access/access";
-import { endSessions, sessionsOf } from "../platform/access/session";
+import { endSessions, mustBeAllowed, sessionsOf } from "../platform";
 
 /** One of one's own sessions, as the desk lists it. */
 export interface SessionRow {

@@ -3,12 +3,7 @@ import type { z } from "zod";
 import { linkHolds, membershipRefusal, type InvitationRequest, type memberRequest, type MembershipRequest } from "../../core/settings";
 import { DeskUser, Invitation } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../platform/access/access";
-import type { App } from "../platform/app";
-import { queue } from "../platform/outbox";
-import { required, Refusal } from "../platform/refusal";
-import { beginSession, endSessions, hashPassword } from "../platform/access/session";
-import { readLink } from "../platform/access/signedLink";
+import { type App, beginSession, endSessions, hashPassword, mustBeAllowed, queue, readLink, Refusal, required } from "../platform";
 
 /** Somebody of the team, as the desk lists them. */
 export interface Member {

@@ -1,10 +1,8 @@
 import type { VendorRequest } from "../../core/settings";
 import { Page, Vendor, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../platform/access/access";
-import type { App } from "../platform/app";
-import { Refusal } from "../platform/refusal";
-import { recompile } from "../pages/recompile";
+import { type App, mustBeAllowed, Refusal } from "../platform";
+import { recompile } from "../pages";
 
 /** Tells every process that the vendor is another from the commit on. */
 export const vendorChanged = (tx: EntityManager): Promise<unknown> => tx.execute("select pg_notify('vendor_changed', '')");

@@ -1,5 +1,19 @@
-import { launchesOf } from "../launch/launchCache";
-import { countersFor } from "../offers/soldCounters";
+import {
+  identify,
+  type Identity,
+  isPersonal,
+  type LaunchContext,
+  launchesOf,
+  listedSince,
+  loadLaunch,
+  personIdOf,
+  startByVisit,
+  stopClock,
+  stopsAtPage,
+  viewerOf,
+  visitStarts,
+} from "../launch";
+import { countersFor } from "../offers";
 import { armsOf } from "./armCache";
 import { randomUUID } from "node:crypto";
 import {
@@ -25,39 +39,28 @@ import { sourceOf, type EventDataOf } from "../../core/events";
 import { notice } from "../../public/forms";
 import { html, type Html } from "../../public/html";
 import { lockedSentence } from "../../public/run";
-import type { App } from "../platform/app";
-import { readLink } from "../platform/access/signedLink";
-import { loadLaunch, type LaunchContext } from "../launch/launchContext";
 import {
-  identify,
-  isPersonal,
-  listedSince,
-  viewerOf,
-  personIdOf,
-  startByVisit,
-  stopClock,
-  stopsAtPage,
-  visitStarts,
-  type Identity,
-} from "../launch/persons";
-import { currentCheckout, keepCode, logTry, namedAlone, restoreCheckout } from "../checkout/checkout";
-import { Charge } from "../../store/tables";
-import { clickOf, recordTouch } from "../partners/touch";
-import { personOf } from "../identity/identity";
-import { asksMore, extrasOf } from "./extras";
-import { orderFinders, orderOf, type OrderRoom } from "./orderFacts";
-import { messagePage, publicHeaders, redirect } from "../platform/http/policy";
-import { tryingOut, type Trying } from "./tryOut";
-import { renderForAll, renderPage } from "./render";
-import {
+  type App,
   cookie,
   firstVisitHeader,
   guessCountry,
+  messagePage,
+  type PublicAnswer,
+  publicHeaders,
+  type PublicRequest,
+  readLink,
+  redirect,
   tryCookie,
   visitorCookie,
-  type PublicAnswer,
-  type PublicRequest,
-} from "../platform/http/publicRequest";
+} from "../platform";
+import { currentCheckout, keepCode, logTry, namedAlone, restoreCheckout } from "../checkout";
+import { Charge } from "../../store/tables";
+import { clickOf, recordTouch } from "../partners";
+import { personOf } from "../identity";
+import { asksMore, extrasOf } from "./extras";
+import { orderFinders, orderOf, type OrderRoom } from "./orderFacts";
+import { tryingOut, type Trying } from "./tryOut";
+import { renderForAll, renderPage } from "./render";
 
 interface Room extends OrderRoom {
   /** Who looks, by their own clock. */

@@ -1,6 +1,6 @@
 import { Readable } from "node:stream";
-import type { App } from "../platform/app";
-import { mediaFile } from "../pages/media";
+import type { App } from "../platform";
+import { mediaFile } from "../pages";
 
 const types: Record<string, string> = {
   webp: "image/webp",

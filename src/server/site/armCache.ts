@@ -1,4 +1,4 @@
-import { perApp } from "../platform/perApp";
+import { perApp } from "../platform";
 
 /**
  * Which version of a page a visitor sees, kept for those who come again so that the database is asked once. Another

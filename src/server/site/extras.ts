@@ -5,10 +5,9 @@ import { countdownSentence } from "../../public/countdown";
 import type { CommentFacts, Extras } from "../../public/facts";
 import { priceWords } from "../../core/offers";
 import type { EntityManager } from "../../store/orm";
-import type { LaunchContext } from "../launch/launchContext";
-import { personIdOf, type Identity } from "../launch/persons";
-import { wasPrice } from "../offers/quote";
-import { partnerWordFor } from "../partners/words";
+import { type Identity, type LaunchContext, personIdOf } from "../launch";
+import { wasPrice } from "../offers";
+import { partnerWordFor } from "../partners";
 
 const kinds = new WeakMap<CompiledPage, Set<Hole["kind"]>>();
 const kindsIn = (page: CompiledPage): Set<Hole["kind"]> => {

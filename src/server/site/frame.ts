@@ -1,6 +1,6 @@
-import { launchesOf } from "../launch/launchCache";
+import { launchesOf } from "../launch";
 import { pageLeaves } from "../../core/pages";
-import type { App } from "../platform/app";
+import type { App } from "../platform";
 
 /**
  * The vendor's own HTML of a published page, in a document without an origin: its programs reach neither the page

@@ -24,29 +24,25 @@ import type { Html } from "../../public/html";
 import type { Product } from "../../store/tables";
 import { Charge, Contact, Order, OrderLine, type Checkout } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { readLink } from "../platform/access/signedLink";
+import { type App, guessCountry, type PublicRequest, readLink } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
-import type { LaunchContext } from "../launch/launchContext";
-import { currentCheckout, holdPrice, namedAlone } from "../checkout/checkout";
-import { cardOnFile, mustAgree } from "../checkout/paying";
-import { authorizedCharges } from "../payments/fulfil";
-import { finishPath, nextAddress, placeOnPath, isBuyersBrowser, orderHref } from "../checkout/offerPath";
-import { recurringPaymentLines } from "../payments/recurringPayments";
-import { regionsOf } from "../products/taxTable";
+import type { LaunchContext } from "../launch";
 import {
-  checkoutLines,
-  kindsAtOnce,
-  offerLines,
-  openBumps,
-  ratesFor,
-  reverseChargeOf,
-  wasPrice,
-  type Place,
-  type QuotedCheckout,
-} from "../offers/quote";
-import { buyerOf } from "../delivery/buyers";
-import { guessCountry, type PublicRequest } from "../platform/http/publicRequest";
+  cardOnFile,
+  currentCheckout,
+  finishPath,
+  holdPrice,
+  isBuyersBrowser,
+  mustAgree,
+  namedAlone,
+  nextAddress,
+  orderHref,
+  placeOnPath,
+} from "../checkout";
+import { authorizedCharges, recurringPaymentLines } from "../payments";
+import { regionsOf } from "../products";
+import { checkoutLines, kindsAtOnce, offerLines, openBumps, type Place, type QuotedCheckout, ratesFor, reverseChargeOf, wasPrice } from "../offers";
+import { buyerOf } from "../delivery";
 
 export interface OrderRoom {
   app: App;

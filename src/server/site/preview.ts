@@ -4,16 +4,13 @@ import type { OrderFacts, PageFacts } from "../../public/facts";
 import { html } from "../../public/html";
 import { Page, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { loadLaunch, type LaunchContext } from "../launch/launchContext";
-import { viewerOfContact } from "../launch/persons";
-import { quote } from "../offers/quote";
-import { countersOf } from "../offers/soldCounters";
+import { type App, sha256 } from "../platform";
+import { type LaunchContext, loadLaunch, viewerOfContact } from "../launch";
+import { countersOf, quote } from "../offers";
 import { factsOf, leadsTo } from "./answer";
-import { compileFor } from "../pages/compileFor";
+import { compileFor } from "../pages";
 import { extrasOf } from "./extras";
 import { bumpFacts } from "./orderFacts";
-import { sha256 } from "../platform/http/policy";
 import { renderPage } from "./render";
 
 /** An order as it might be, where a page shows one and nobody has ordered. */

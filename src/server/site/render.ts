@@ -1,7 +1,7 @@
 import { fill, fillSome, type CompiledPage, type Hole } from "../../core/pages";
 import type { PageFacts } from "../../public/facts";
 import { fillHole } from "../../public/fillHole";
-import { sha256 } from "../platform/http/policy";
+import { sha256 } from "../platform";
 
 /** A page with its holes filled, as a person sees it. */
 export const renderPage = (compiled: CompiledPage, facts: PageFacts): string => fill(compiled, (hole) => fillHole(hole, facts));

@@ -1,4 +1,4 @@
-import { launchesOf } from "../launch/launchCache";
+import { identify, type Identity, type LaunchContext, launchesOf, viewerOf } from "../launch";
 import { randomUUID } from "node:crypto";
 import { ICalCalendar } from "ical-generator";
 import { z } from "zod";
@@ -7,16 +7,10 @@ import { addressOf, firstBlock, pageLeaves, withoutVariant, type BlockOf } from 
 import { sentByProgram } from "../../core/people";
 import type { DeskUser, Page } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { limitSender, type Sender } from "../platform/access/rateLimit";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import type { LaunchContext } from "../launch/launchContext";
-import { identify, viewerOf, type Identity } from "../launch/persons";
+import { type App, limitSender, mustBeAllowed, type PublicRequest, Refusal, required, type Sender } from "../platform";
 import { writeEvents } from "../../store/events/writeEvents";
-import { personOf } from "../identity/identity";
+import { personOf } from "../identity";
 import { isRegistered } from "./extras";
-import type { PublicRequest } from "../platform/http/publicRequest";
 
 const watched = z.object({ film: z.string().regex(/^[a-z0-9/-]{1,80} [a-z0-9-]{1,40}$/), quarters: z.coerce.number().int().min(1).max(4) });
 

@@ -1,10 +1,7 @@
 import type { SeenAs } from "../../core/launch";
 import { Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { required } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { readLink, signLink } from "../platform/access/signedLink";
+import { type App, mustBeAllowed, readLink, required, signLink } from "../platform";
 import { previewDraft, type Preview } from "./preview";
 
 /** A shared preview is open for so long. */

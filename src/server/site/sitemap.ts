@@ -1,7 +1,7 @@
-import { launchesOf } from "../launch/launchCache";
+import { launchesOf } from "../launch";
 import { gateAnswer, phaseFor } from "../../core/launch";
 import { Launch } from "../../store/tables";
-import type { App } from "../platform/app";
+import type { App } from "../platform";
 import { html } from "../../public/html";
 
 const priv = new Set(["checkout", "offer", "thanks"]);

@@ -1,4 +1,4 @@
-import { launchesOf } from "../launch/launchCache";
+import { identify, type LaunchContext, launchesOf } from "../launch";
 import { z } from "zod";
 import { bumpTick, checkoutChoice, checkoutPay, checkoutStart, couponEntry, storedCard } from "../../core/offers";
 import { addressOf, formsOf, hrefOf, tracked, withoutVariant, type BlockOf } from "../../core/pages";
@@ -6,25 +6,27 @@ import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/tables";
 import { RecurringPayment, Checkout, Order, Product, type Page } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import type { App } from "../platform/app";
-import { onceMoreAfterDeadlock } from "../platform/deadlock";
-import { required, Refusal } from "../platform/refusal";
-import { readLink } from "../platform/access/signedLink";
-import type { LaunchContext } from "../launch/launchContext";
-import { addToOrder, applyCoupon, chooseAtCheckout, namedAlone, startCheckout, tickBump } from "../checkout/checkout";
-import { payCheckout } from "../checkout/paying";
-import { refreshCharge } from "../payments/charging";
-import { endRecurringPayment } from "../payments/recurringPayments";
-import { decideOffer, nextAddress, orderHref, placeOnPath } from "../checkout/offerPath";
-import { partnerCodeFor } from "../partners/words";
-import { applyAsPartner } from "../partners/applications";
-import { buyerOf } from "../delivery/buyers";
-import { confirmOptIn, optIn, type OptInOutcome } from "../people/optIn";
-import { identify } from "../launch/persons";
+import { type App, cookie, guessCountry, linkCookie, onceMoreAfterDeadlock, type PublicAnswer, readLink, Refusal, required } from "../platform";
+import {
+  addToOrder,
+  applyCoupon,
+  chooseAtCheckout,
+  decideOffer,
+  namedAlone,
+  nextAddress,
+  orderHref,
+  payCheckout,
+  placeOnPath,
+  startCheckout,
+  tickBump,
+} from "../checkout";
+import { endRecurringPayment, refreshCharge } from "../payments";
+import { applyAsPartner, partnerCodeFor } from "../partners";
+import { buyerOf } from "../delivery";
+import { confirmOptIn, optIn, type OptInOutcome } from "../people";
 import { answerPage } from "./answer";
 import { tryingOut } from "./tryOut";
 import { writeComment, writtenTo } from "./run";
-import { cookie, guessCountry, linkCookie, type PublicAnswer } from "../platform/http/publicRequest";
 
 export interface FormPost {
   slug: string;

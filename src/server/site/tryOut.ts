@@ -1,13 +1,9 @@
 import { randomUUID } from "node:crypto";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../platform/access/access";
-import type { App } from "../platform/app";
-import { required } from "../platform/refusal";
-import { readLink, signLink } from "../platform/access/signedLink";
-import { loadLaunch, type LaunchContext } from "../launch/launchContext";
-import { deskLaunch } from "../launch/deskLaunch";
-import { compileFor } from "../pages/compileFor";
+import { type App, mustBeAllowed, readLink, required, signLink } from "../platform";
+import { deskLaunch, type LaunchContext, loadLaunch } from "../launch";
+import { compileFor } from "../pages";
 
 /** A launch as it is tried out: its drafts as if they were published, for a visitor who stands apart from all others. */
 export interface Trying {

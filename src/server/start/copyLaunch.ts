@@ -3,13 +3,11 @@ import { z } from "zod";
 import { onNewDates, resolveWallTime, settingErrors, turnPersonal, type TurnRemark } from "../../core/launch";
 import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { type LaunchContext } from "../launch/launchContext";
-import { freeSlug, newHookSecret } from "./createLaunch";
-import { copiedPath, savePath } from "../offers/savePath";
-import { newPage } from "../pages/newPage";
-import { scheduleBells } from "../launch/runBells";
+import { mustBeAllowed, Refusal } from "../platform";
+import { type LaunchContext, newHookSecret, scheduleBells } from "../launch";
+import { freeSlug } from "./createLaunch";
+import { copiedPath, savePath } from "../offers";
+import { newPage } from "../pages";
 
 export const copyRequest = z.object({
   name: z.string().trim().min(1, "Give the copy a name.").max(120, "120 characters at most."),

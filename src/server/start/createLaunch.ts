@@ -1,14 +1,12 @@
-import { deskLocale } from "../platform/http/typedAmount";
-import { randomBytes, randomUUID } from "node:crypto";
+import { deskLocale, mustBeAllowed, Refusal } from "../platform";
+import { randomUUID } from "node:crypto";
 import { planNewLaunch, slugOf, type NewLaunchRequest } from "../../core/launch";
 import { alwaysOnOptIn, episodePage, firstPage, standardLook } from "../../core/pages";
 import { Launch, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { noteAsked } from "../products/products";
-import { newPage } from "../pages/newPage";
-import { scheduleBells } from "../launch/runBells";
+import { noteAsked } from "../products";
+import { newPage } from "../pages";
+import { newHookSecret, scheduleBells } from "../launch";
 
 /** An address for a launch of this name that no other has. */
 export const freeSlug = async (em: EntityManager, name: string): Promise<string> => {
@@ -19,9 +17,6 @@ export const freeSlug = async (em: EntityManager, name: string): Promise<string>
   while (taken.has(`${wanted}-${n}`)) n += 1;
   return `${wanted}-${n}`;
 };
-
-/** The secret of a launch's inbound notices, in the form of the Standard Webhooks specification. */
-export const newHookSecret = (): string => `whsec_${randomBytes(24).toString("base64")}`;
 
 /** Starts a launch with its main product, its bells, and the ready pages, all unpublished. Refuses field by field. Answers with what DST bends. */
 export const createLaunch = async (

@@ -21,12 +21,9 @@ import { endPage, pathEnd } from "../../core/offers";
 import { Media, Page, PageTemplate, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
-import { mustBeAllowed } from "../platform/access/access";
-import type { App } from "../platform/app";
-import { required, Refusal } from "../platform/refusal";
-import { mostUploaded } from "../platform/http/routes";
-import { loadLaunch, type LaunchContext } from "../launch/launchContext";
-import { mediaFile } from "../pages/media";
+import { type App, mostUploaded, mustBeAllowed, Refusal, required } from "../platform";
+import { type LaunchContext, loadLaunch } from "../launch";
+import { mediaFile } from "../pages";
 
 const mib = 1024 * 1024;
 /** The largest export file that is read, and the most that may come out of it. */

@@ -7,18 +7,13 @@ import { Launch, Media, type Page, PageTemplate, Product, type DeskUser } from "
 import type { EntityManager } from "../../store/orm";
 import type { Readable } from "node:stream";
 import type { FileStore } from "../../outside/fileStore";
-import type { App } from "../platform/app";
-import { required, Refusal } from "../platform/refusal";
-import { mustBeAllowed } from "../platform/access/access";
-import { savePath } from "../offers/savePath";
-import { noteAsked } from "../products/products";
-import { launchChanged, loadLaunch } from "../launch/launchContext";
-import { freeSlug, newHookSecret } from "./createLaunch";
-import { scheduleBells } from "../launch/runBells";
-import { mayAdd, pageAddress } from "../pages/addPage";
+import { type App, mustBeAllowed, Refusal, required } from "../platform";
+import { savePath } from "../offers";
+import { noteAsked } from "../products";
+import { launchChanged, loadLaunch, newHookSecret, scheduleBells } from "../launch";
+import { freeSlug } from "./createLaunch";
+import { mayAdd, newPage, pageAddress, storeMedia } from "../pages";
 import { withExportFile, type ExportFile } from "./exportFile";
-import { storeMedia } from "../pages/media";
-import { newPage } from "../pages/newPage";
 
 type ExportFileOf<K extends ExportFile["kind"]> = Extract<ExportFile, { kind: K }>;
 

@@ -1,8 +1,7 @@
 import type { RetryRequest } from "../../core/work";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed } from "../platform/access/access";
-import { required } from "../platform/refusal";
+import { mustBeAllowed, required } from "../platform";
 
 /** Has work that waits done at once, instead of when its turn comes. Emails whose fate is unknown are sent again only by this word. */
 export const retryNow = async (em: EntityManager, user: DeskUser, request: RetryRequest, now: Date): Promise<{ n: number }> => {

@@ -1,5 +1,4 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
-import { once } from "../../core/offers";
 import { at } from "../columns";
 
 export const Contact = defineEntity({

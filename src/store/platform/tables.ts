@@ -1,5 +1,4 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
-import { once } from "../../core/offers";
 import { at, count } from "../columns";
 
 export const Session = defineEntity({

@@ -1,7 +1,6 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../server/platform/access/access";
-import { bodyOf } from "../../../server/platform/http/requestBody";
-import { importFile, importRequest } from "../../../server/start/importFile";
+import { bodyOf, deskUser } from "../../../server/platform";
+import { importFile, importRequest } from "../../../server/start";
 
 /** Imports a page, a template or a launch: the file's bytes as the body; `launch` and `address` say where a page goes. */
 export const POST: APIRoute = async (visit) => {

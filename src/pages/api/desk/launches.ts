@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { newLaunchRequest } from "../../../core/launch";
-import { deskEndpoint } from "../../../server/platform/http/endpoint";
-import { createLaunch } from "../../../server/start/createLaunch";
+import { deskEndpoint } from "../../../server/platform";
+import { createLaunch } from "../../../server/start";
 
 export const POST: APIRoute = deskEndpoint(newLaunchRequest, async ({ em, user, body, now }) => {
   const { launch, remarks } = await createLaunch(em, user, body, now);

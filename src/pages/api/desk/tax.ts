@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { taxRequest } from "../../../core/offers";
-import { deskEndpoint } from "../../../server/platform/http/endpoint";
-import { changeTaxTable } from "../../../server/products/taxTable";
+import { deskEndpoint } from "../../../server/platform";
+import { changeTaxTable } from "../../../server/products";
 
 export const POST: APIRoute = deskEndpoint(taxRequest, ({ em, user, body }) => changeTaxTable(em, user, body));

@@ -1,7 +1,6 @@
 import type { APIRoute } from "astro";
-import type { App } from "../../../server/platform/app";
-import { receiveNotice } from "../../../server/platform/http/notices";
-import { applyCardNotice } from "../../../server/payments/notices";
+import { type App, receiveNotice } from "../../../server/platform";
+import { applyCardNotice } from "../../../server/payments";
 
 // Each account signs with a secret of its own.
 const noticeSecrets = ({ config }: App) => [config.CARD_DESK_NOTICE_SECRET, ...config.CARD_DESK_ACCOUNTS.map(({ noticeSecret }) => noticeSecret)];

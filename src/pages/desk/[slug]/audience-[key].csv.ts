@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../server/platform/access/access";
-import { audienceFile } from "../../../server/retarget/audienceFile";
+import { deskUser } from "../../../server/platform";
+import { audienceFile } from "../../../server/retarget";
 
 /** An audience's hashed addresses, as a file. */
 export const GET: APIRoute = (visit) =>

@@ -1,7 +1,6 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../server/platform/access/access";
-import { deskLaunch } from "../../../server/launch/deskLaunch";
-import { bellCalendar } from "../../../server/launch/calendar";
+import { deskUser } from "../../../server/platform";
+import { bellCalendar, deskLaunch } from "../../../server/launch";
 
 /** The bells of a launch, as a calendar file. */
 export const GET: APIRoute = async (visit) => {

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { readSeenAs, readSeenAt } from "../../../core/launch";
-import { deskUser } from "../../../server/platform/access/access";
-import { previewAddress, previewResponse } from "../../../server/site/preview";
+import { deskUser } from "../../../server/platform";
+import { previewAddress, previewResponse } from "../../../server/site";
 
 /** A public address (`?path=`) as a person (`as`) would see it at an instant (`at`); inert, and only inside the desk. */
 export const GET: APIRoute = async (visit) => {

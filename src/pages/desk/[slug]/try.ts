@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../server/platform/access/access";
-import { beginTrying } from "../../../server/site/tryOut";
+import { deskUser } from "../../../server/platform";
+import { beginTrying } from "../../../server/site";
 
 /** Lets somebody of the desk walk a launch as a buyer: a browser made up for it, drafts, test cards. */
 export const GET: APIRoute = async (visit) => {

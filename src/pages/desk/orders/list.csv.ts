@@ -1,8 +1,7 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../server/platform/access/access";
-import { listLaunches } from "../../../server/launch/deskLaunch";
-import { orderFile } from "../../../server/checkout/orderFile";
-import { orderFilterOf } from "../../../server/checkout/orderFilter";
+import { deskUser } from "../../../server/platform";
+import { listLaunches } from "../../../server/launch";
+import { orderFile, orderFilterOf } from "../../../server/checkout";
 
 /** What is shown of the orders, as a file. */
 export const GET: APIRoute = async (visit) => {

@@ -1,8 +1,8 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
 import { readSeenAs, readSeenAt } from "../../../core/launch";
-import { deskUser } from "../../../server/platform/access/access";
-import { previewDraft, previewResponse } from "../../../server/site/preview";
+import { deskUser } from "../../../server/platform";
+import { previewDraft, previewResponse } from "../../../server/site";
 
 /** A draft as it would look; inert, and only inside the desk. */
 export const GET: APIRoute = async (visit) => {

@@ -1,6 +1,6 @@
 import { confirmWords } from "../../../core/emails";
 import { OptIn } from "../../../store/tables";
-import { signLink } from "../../platform/access/signedLink";
+import { signLink } from "../../platform";
 import type { EmailKind } from "../emailKind";
 
 export const confirm: EmailKind<"confirm"> = {

@@ -1,5 +1,5 @@
 import { libraryWords } from "../../../core/emails";
-import { libraryHref, linkDays } from "../../delivery/buyers";
+import { libraryHref, linkDays } from "../../delivery";
 import type { EmailKind } from "../emailKind";
 
 export const library: EmailKind<"library"> = {

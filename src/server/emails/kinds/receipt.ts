@@ -3,9 +3,9 @@ import { formatMoney, orderNumber } from "../../../core/money";
 import { authorizedWords, lineWords } from "../../../core/offers";
 import { Order, OrderLine } from "../../../store/tables";
 import { usedCode } from "../../../store/products/usedCode";
-import { orderHref } from "../../checkout/offerPath";
-import { libraryHref, linkDays } from "../../delivery/buyers";
-import { authorizedCharges } from "../../payments/fulfil";
+import { orderHref } from "../../checkout";
+import { libraryHref, linkDays } from "../../delivery";
+import { authorizedCharges } from "../../payments";
 import type { EmailKind } from "../emailKind";
 
 export const receipt: EmailKind<"receipt"> = {

@@ -2,8 +2,8 @@ import { recoveryWords } from "../../../core/emails";
 import { fullMoment, windowFor, zoneCity } from "../../../core/launch";
 import { recoveryStop } from "../../../core/leaks";
 import { Checkout } from "../../../store/tables";
-import { soldBy } from "../../offers/quote";
-import { signLink } from "../../platform/access/signedLink";
+import { soldBy } from "../../offers";
+import { signLink } from "../../platform";
 import type { EmailKind } from "../emailKind";
 
 export const recovery: EmailKind<"recovery"> = {

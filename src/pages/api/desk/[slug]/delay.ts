@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
-import { deskEndpoint } from "../../../../server/platform/http/endpoint";
-import { deskLaunch } from "../../../../server/launch/deskLaunch";
-import { delayRequest, setRecoveryDelay } from "../../../../server/leaks/setDelay";
+import { deskEndpoint } from "../../../../server/platform";
+import { deskLaunch } from "../../../../server/launch";
+import { delayRequest, setRecoveryDelay } from "../../../../server/leaks";
 
 export const POST: APIRoute = deskEndpoint(delayRequest, async ({ em, user, body, params }) => {
   const { launch } = await deskLaunch(em, params["slug"]);

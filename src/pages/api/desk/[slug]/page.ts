@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
-import { deskEndpoint } from "../../../../server/platform/http/endpoint";
-import { deskLaunch } from "../../../../server/launch/deskLaunch";
-import { addPage, addPageRequest } from "../../../../server/pages/addPage";
+import { deskEndpoint } from "../../../../server/platform";
+import { deskLaunch } from "../../../../server/launch";
+import { addPage, addPageRequest } from "../../../../server/pages";
 
 export const POST: APIRoute = deskEndpoint(addPageRequest, async ({ em, user, body, params }) => {
   const page = await addPage(em, user, await deskLaunch(em, params["slug"]), body);

@@ -1,8 +1,7 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../server/platform/http/endpoint";
-import { deskLaunch } from "../../../../server/launch/deskLaunch";
-import { viewerOfContact } from "../../../../server/launch/persons";
+import { deskEndpoint } from "../../../../server/platform";
+import { deskLaunch, viewerOfContact } from "../../../../server/launch";
 import { peopleByName } from "../../../../store/people/peopleByName";
 
 const ask = z.union([z.object({ find: z.string().trim().min(2).max(80) }), z.object({ id: z.uuid() })]);

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../server/platform/http/endpoint";
-import { publishPages } from "../../../../server/pages/publish";
+import { deskEndpoint } from "../../../../server/platform";
+import { publishPages } from "../../../../server/pages";
 
 const pages = z
   .array(z.object({ id: z.uuid(), version: z.number().int() }))

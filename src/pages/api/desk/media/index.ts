@@ -1,7 +1,6 @@
 import type { APIRoute } from "astro";
-import { deskUser } from "../../../../server/platform/access/access";
-import { bodyOf } from "../../../../server/platform/http/requestBody";
-import { listMedia, upload } from "../../../../server/pages/media";
+import { bodyOf, deskUser } from "../../../../server/platform";
+import { listMedia, upload } from "../../../../server/pages";
 
 /** All uploads. */
 export const GET: APIRoute = async (visit) => {

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { invitationRequest } from "../../../../core/settings";
-import { deskEndpoint } from "../../../../server/platform/http/endpoint";
-import { invite, teamOf } from "../../../../server/settings/team";
+import { deskEndpoint } from "../../../../server/platform";
+import { invite, teamOf } from "../../../../server/settings";
 
 export const POST: APIRoute = deskEndpoint(invitationRequest, async ({ app, em, user, body, now }) => {
   await invite(em, user, body, now);

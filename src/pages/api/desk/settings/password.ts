@@ -1,8 +1,7 @@
 import type { APIRoute } from "astro";
 import { ownPasswordRequest } from "../../../../core/settings";
-import { deskEndpoint } from "../../../../server/platform/http/endpoint";
-import { keepSession } from "../../../../server/platform/access/sessionCookie";
-import { changeOwnPassword } from "../../../../server/settings/passwords";
+import { deskEndpoint, keepSession } from "../../../../server/platform";
+import { changeOwnPassword } from "../../../../server/settings";
 
 export const POST: APIRoute = (visit) =>
   deskEndpoint(ownPasswordRequest, async ({ app, em, user, body }) => {

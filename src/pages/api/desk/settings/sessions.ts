@@ -1,8 +1,7 @@
 import type { APIRoute } from "astro";
 import { sessionsRequest } from "../../../../core/settings";
-import { deskEndpoint } from "../../../../server/platform/http/endpoint";
-import { sessionToken } from "../../../../server/platform/access/sessionCookie";
-import { endOwnSessions, ownSessions } from "../../../../server/settings/sessions";
+import { deskEndpoint, sessionToken } from "../../../../server/platform";
+import { endOwnSessions, ownSessions } from "../../../../server/settings";
 
 export const POST: APIRoute = (visit) =>
   deskEndpoint(sessionsRequest, async ({ app, em, user, body, now }) => {

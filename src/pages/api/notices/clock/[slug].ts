@@ -1,7 +1,6 @@
 import type { APIRoute } from "astro";
-import { receiveNotice } from "../../../../server/platform/http/notices";
-import { required } from "../../../../server/platform/refusal";
-import { applyClockNotice } from "../../../../server/launch/clockNotices";
+import { receiveNotice, required } from "../../../../server/platform";
+import { applyClockNotice } from "../../../../server/launch";
 import { Launch } from "../../../../store/tables";
 
 /** Starts a person's clock on a signed notice of an outside tool (Standard Webhooks). */

@@ -1,9 +1,8 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
-import { Refusal } from "../../../../../server/platform/refusal";
-import { deskLaunch } from "../../../../../server/launch/deskLaunch";
-import { acceptTerms, beginTestOrder, setPicture, setRefundDays, submitListing } from "../../../../../server/markets/listing";
+import { deskEndpoint, Refusal } from "../../../../../server/platform";
+import { deskLaunch } from "../../../../../server/launch";
+import { acceptTerms, beginTestOrder, setPicture, setRefundDays, submitListing } from "../../../../../server/markets";
 
 const request = z.object({
   days: z.coerce.number("Give a number of days.").int("Whole days.").min(0, "Not below zero.").max(365, "A year at most.").optional(),

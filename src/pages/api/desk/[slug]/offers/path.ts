@@ -1,8 +1,7 @@
 import type { APIRoute } from "astro";
-import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
-import { deskLaunch } from "../../../../../server/launch/deskLaunch";
-import { changePath, pathRequest } from "../../../../../server/offers/savePath";
-import { offersView } from "../../../../../server/offers/offersView";
+import { deskEndpoint } from "../../../../../server/platform";
+import { deskLaunch } from "../../../../../server/launch";
+import { changePath, offersView, pathRequest } from "../../../../../server/offers";
 
 export const POST: APIRoute = deskEndpoint(pathRequest, async ({ app, em, user, body, params, now }) => {
   const slug = (await deskLaunch(em, params["slug"])).launch.slug;

@@ -1,9 +1,8 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskUser } from "../../../../../server/platform/access/access";
-import { deskLaunch } from "../../../../../server/launch/deskLaunch";
-import { exportLaunch, exportPage, exportTemplate } from "../../../../../server/start/exportFile";
-import { required } from "../../../../../server/platform/refusal";
+import { deskUser, required } from "../../../../../server/platform";
+import { deskLaunch } from "../../../../../server/launch";
+import { exportLaunch, exportPage, exportTemplate } from "../../../../../server/start";
 
 /** A page or a template by its id, or a whole launch by its address, as a zip. */
 export const GET: APIRoute = async (visit) => {

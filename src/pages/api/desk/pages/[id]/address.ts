@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
-import { addressRequest, changeAddress } from "../../../../../server/pages/changeAddress";
+import { deskEndpoint } from "../../../../../server/platform";
+import { addressRequest, changeAddress } from "../../../../../server/pages";
 
 export const POST: APIRoute = deskEndpoint(addressRequest, async ({ em, user, body, params, now }) => {
   const page = await changeAddress(em, user, z.uuid().parse(params["id"]), body, now);

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
-import { notePresence } from "../../../../../server/pages/presence";
+import { deskEndpoint } from "../../../../../server/platform";
+import { notePresence } from "../../../../../server/pages";
 
 /** Says that the page is open here, and answers who else has it open. */
 export const POST: APIRoute = deskEndpoint(z.object({}), async ({ em, user, params, now }) =>

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
-import { restoreVersion } from "../../../../../server/pages/publish";
+import { deskEndpoint } from "../../../../../server/platform";
+import { restoreVersion } from "../../../../../server/pages";
 
 /** Brings an earlier state of a page back as its draft. */
 export const POST: APIRoute = deskEndpoint(

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
-import { sharePreview } from "../../../../../server/site/share";
+import { deskEndpoint } from "../../../../../server/platform";
+import { sharePreview } from "../../../../../server/site";
 
 export const POST: APIRoute = deskEndpoint(z.object({}), async ({ app, em, user, params, now }) => ({
   address: await sharePreview(app, em, user, z.uuid().parse(params["id"]), now),

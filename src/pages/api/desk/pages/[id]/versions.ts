@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../../server/platform/http/endpoint";
-import { versionsOf } from "../../../../../server/pages/publish";
+import { deskEndpoint } from "../../../../../server/platform";
+import { versionsOf } from "../../../../../server/pages";
 
 /** The history of a page. */
 export const POST: APIRoute = deskEndpoint(z.object({}), async ({ em, params }) => ({

@@ -1,0 +1,31 @@
+/** A launch: its parts, clock and bells, what is changed in it, and its archive. */
+
+export { archiveLaunch, deleteLaunch, keptBecause, lockLaunch, mustNotBeArchived } from "./archiveLaunch";
+export { bellCalendar } from "./calendar";
+export { changeRequest, changeSettings, proposedChange, summariseChange, undoChange } from "./change";
+export { applyClockNotice } from "./clockNotices";
+export { deskLaunch, listLaunches, shownLaunches } from "./deskLaunch";
+export { hookSecret, newHookSecret } from "./hookSecret";
+export { launchesOf } from "./launchCache";
+export { fullSteps, hiddenSteps, launchChanged, type LaunchContext, loadLaunch, type OfferStep } from "./launchContext";
+export { rescheduleEmails } from "./letters";
+export { countdownJson, countdownPicture } from "./outsideCountdown";
+export {
+  actingViewer,
+  identify,
+  type Identity,
+  isListed,
+  isPersonal,
+  listedSince,
+  personIdOf,
+  startByVisit,
+  startClock,
+  stopClock,
+  stopsAtPage,
+  stopsAtPurchase,
+  viewerOf,
+  viewerOfContact,
+  visitStarts,
+} from "./persons";
+export { notifyVendor, queueLetters, runBells, scheduleBells } from "./runBells";
+export { runningClocks } from "./runningClocks";

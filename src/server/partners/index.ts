@@ -1,0 +1,6 @@
+/** Partners: clicks, credit and commissions, applications, and their words on pages. */
+
+export { applyAsPartner, choosePassword, decideApplication, decideApplicationRequest, welcomePartner } from "./applications";
+export { commissionRows, creditOf, earnerOf } from "./earn";
+export { clickOf, recordTouch } from "./touch";
+export { partnerCodeFor, partnerWordFor, setPartnerWord, wordRequest } from "./words";

@@ -1,0 +1,3 @@
+/** Audiences of a launch as files. */
+
+export { audienceFile } from "./audienceFile";

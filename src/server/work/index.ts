@@ -1,0 +1,3 @@
+/** What waits in the background, and trying it now. */
+
+export { retryNow } from "./retry";
