@@ -124,13 +124,7 @@ const main = async (astro: NodeApp): Promise<void> => {
   const background = role === "web" ? undefined : await (role === "all" ? workBeside(app) : workHere(app));
 
   const health = async (response: ServerResponse): Promise<void> => {
-    const database = await app
-      .fork()
-      .execute("select 1")
-      .then(
-        () => true,
-        () => false,
-      );
+    const database = await app.fork().getConnection().isConnected();
     const ok = database && (background?.ready() ?? true);
     response.writeHead(ok ? 200 : 503, { "content-type": "application/json", "cache-control": "no-store" });
     response.end(JSON.stringify({ ok, database, worker: background ? background.ready() : "elsewhere", now: app.clock.now() }));

@@ -1,3 +1,4 @@
+import { beat, endBeat, lockQueues, putBackWork, takeDueWork } from "../store/work/queueTables";
 import { randomUUID } from "node:crypto";
 import PgBoss from "pg-boss";
 import pg from "pg";
@@ -56,7 +57,7 @@ export class Worker {
   private async makeQueues(): Promise<void> {
     const client = await this.pool.connect();
     try {
-      await client.query("select pg_advisory_lock(748203)");
+      await lockQueues(client);
       await this.boss.start();
       for (const topic of [...topicNames, "maintenance"]) await this.boss.createQueue(topic);
       await this.boss.schedule("maintenance", "17 * * * *");
@@ -89,9 +90,7 @@ export class Worker {
 
   /** Says that this worker lives, and so do the jobs it has in hand: pg-boss gives up on those that began too long ago. */
   private async beat(): Promise<boolean> {
-    await this.pool.query("insert into worker (id) values ($1) on conflict (id) do update set beat_at = now()", [this.id]);
-    if (this.underWay.size > 0)
-      await this.pool.query("update pgboss.job set started_on = now() where state = 'active' and id = any($1)", [[...this.underWay]]);
+    await beat(this.pool, this.id, [...this.underWay]);
     return false;
   }
 
@@ -122,11 +121,15 @@ export class Worker {
     const tries = (data.tries ?? 0) + 1;
     const now = this.app.clock.now();
     await this.inTransaction(async (client) => {
-      await client.query(
-        `insert into outbox (topic, payload, key, due_at, tries, failed_because, first_due_at) values ($1, $2, $3, $4, $5, $6, $7)
-         on conflict (key) do update set tries = excluded.tries, failed_because = excluded.failed_because, first_due_at = excluded.first_due_at`,
-        [topic, { id: data.id }, data.key ?? null, new Date(now.getTime() + retryDelayMs(tries)), tries, because, data.firstDueAt ?? now],
-      );
+      await putBackWork(client, {
+        topic,
+        payload: { id: data.id },
+        key: data.key ?? null,
+        dueAt: new Date(now.getTime() + retryDelayMs(tries)),
+        tries,
+        because,
+        firstDueAt: data.firstDueAt ?? now,
+      });
       const db = { executeSql: (text: string, values: unknown[]) => client.query(text, values) };
       await this.boss.complete(topic, jobId, {}, { db });
     });
@@ -134,22 +137,13 @@ export class Worker {
 
   private async handOver(): Promise<boolean> {
     const moved = await this.inTransaction(async (client) => {
-      const { rows } = await client.query<{
-        id: string;
-        topic: OutboxTopic;
-        payload: { id: string };
-        key: string | null;
-        tries: number;
-        due_at: Date;
-        first_due_at: Date | null;
-      }>("select * from outbox where due_at <= $1 order by due_at limit 200 for update skip locked", [this.app.clock.now()]);
+      const rows = await takeDueWork<OutboxTopic>(client, this.app.clock.now(), 200);
       const db = { executeSql: (text: string, values: unknown[]) => client.query(text, values) };
       for (const { topic, payload, key, tries, due_at, first_due_at } of rows) {
         const work: Work = { id: payload.id, key, tries, firstDueAt: (first_due_at ?? due_at).toISOString() };
         // Tried again by pg-boss only where a worker ended with it; what fails goes by way of the outbox.
         await this.boss.send(topic, work, { db, retryLimit: 1_000, retryDelay: 0, expireInSeconds: jobLeaseSeconds });
       }
-      await client.query("delete from outbox where id = any($1)", [rows.map(({ id }) => id)]);
       return rows.map(({ topic }) => topic);
     });
     for (const topic of new Set(moved)) this.byTopic.get(topic)?.poke();
@@ -174,7 +168,7 @@ export class Worker {
   async stop(): Promise<void> {
     await Promise.all(this.loops.map((loop) => loop.stop()));
     await this.boss.stop({ graceful: true, timeout: 5_000 });
-    await this.pool.query("delete from worker where id = $1", [this.id]).catch(() => undefined);
+    await endBeat(this.pool, this.id).catch(() => undefined);
     await this.pool.end();
   }
 }

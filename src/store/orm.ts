@@ -29,6 +29,11 @@ import { Migration0025Retention } from "./migrations/0025_retention";
 
 export type { EntityManager };
 
+/** A connection that statements can be sent through, where the ORM's own will not do. */
+export interface Queryable {
+  query(text: string, values?: unknown[]): Promise<{ rows: unknown[] }>;
+}
+
 const shared = globalThis as { inkBellOrm?: Promise<MikroORM> };
 
 /** A statement of somebody who waits for a page is ended after so long; work in the background and migrations take their time. */

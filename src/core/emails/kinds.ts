@@ -13,4 +13,5 @@ export interface EmailData {
   /** Opens the library of who asked for it. */
   library: Record<never, never>;
 }
-export type EmailKindName = keyof EmailData;
+export const emailKindNames = ["confirm", "welcome", "receipt", "recovery", "letter", "library"] as const satisfies readonly (keyof EmailData)[];
+export type EmailKindName = (typeof emailKindNames)[number];

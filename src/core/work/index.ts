@@ -1,3 +1,4 @@
+import { emailKindNames, type EmailKindName } from "../emails";
 import { z } from "zod";
 
 /** Work in the background that is late: what it is, since when it should have been done, and why it was not. */
@@ -16,7 +17,7 @@ export interface LateWork {
 
 /** Emails of one kind that wait, are unsure, or were dropped. */
 export interface EmailQueue {
-  kind: string;
+  kind: EmailKindName;
   state: "late" | "sending" | "unknown" | "dropped";
   because: string;
   n: number;
@@ -33,7 +34,7 @@ export interface WaitingWork {
 export const retryRequest = z.discriminatedUnion("what", [
   z.object({ what: z.literal("work"), id: z.string().regex(/^\d{1,18}$/) }),
   z.object({ what: z.literal("emails") }),
-  z.object({ what: z.literal("unknown"), kind: z.string().max(40) }),
+  z.object({ what: z.literal("unknown"), kind: z.enum(emailKindNames) }),
 ]);
 export type RetryRequest = z.infer<typeof retryRequest>;
 

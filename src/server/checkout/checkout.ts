@@ -1,3 +1,5 @@
+import { seatsTaken } from "../../store/launch/soldCounts";
+import { LockMode } from "@mikro-orm/core";
 import { type App, guessCountry, limitSender, Refusal, required, typedAmount } from "../platform";
 import { randomUUID } from "node:crypto";
 import { shortText } from "../../core/events";
@@ -6,7 +8,7 @@ import { formatMoney, usualLocale } from "../../core/money";
 import { currenciesOf, normaliseCode, priceIn, type BumpTick, type CheckoutChoice, type CheckoutStart, type CouponEntry } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
 import { missingToCharge, sells } from "../../core/pages";
-import type { Product } from "../../store/tables";
+import { type Product, VisitorCoupon } from "../../store/tables";
 import { Charge, Checkout } from "../../store/tables";
 import { shareStarts } from "../../store/launch/clocks";
 import type { EntityManager } from "../../store/orm";
@@ -15,7 +17,7 @@ import { actingViewer, isListed, type LaunchContext } from "../launch";
 import { writeEvents } from "../../store/events/writeEvents";
 import { contactOf, personOf, tieBrowser } from "../identity";
 import { couponOf } from "../products";
-import { checkoutLines, mainPriceAt, mustBeSold, reverseChargeOf, seatsTaken, soldBy } from "../offers";
+import { checkoutLines, mainPriceAt, mustBeSold, reverseChargeOf, soldBy } from "../offers";
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
 export const mustBeOpen = ({ plan, launch }: LaunchContext, who: Viewer, now: Date): void => {
@@ -108,11 +110,8 @@ export const holdPrice = async (em: EntityManager, context: LaunchContext, check
   const minutes = context.plan.settings.holdMinutes ?? usualHoldMinutes;
   checkout.priceHoldMinor = await mainPriceAt(em, context, now);
   checkout.priceHoldUntil = new Date(now.getTime() + minutes * 60_000);
-  await em.execute("update checkout set price_hold_minor = ?, price_hold_until = ? where id = ? and paid_at is null", [
-    checkout.priceHoldMinor,
-    checkout.priceHoldUntil,
-    checkout.id,
-  ]);
+  const { priceHoldMinor, priceHoldUntil } = checkout;
+  await em.nativeUpdate(Checkout, { id: checkout.id, paidAt: null }, { priceHoldMinor, priceHoldUntil });
 };
 
 /** Begins a checkout, or takes the one under way further: who is buying, and from where. Plans the email to a lost buyer. */
@@ -222,9 +221,8 @@ const changeOpen = async (
   const now = app.clock.now();
   const { visitorId } = visit;
   await em.transactional(async (tx) => {
-    if (id) await tx.execute("select 1 from checkout where id = ? for update", [id]);
     const checkout = id
-      ? required(await tx.findOne(Checkout, { id, launchId: context.launch.id, visitorId }), "checkout")
+      ? required(await tx.findOne(Checkout, { id, launchId: context.launch.id, visitorId }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "checkout")
       : await openCheckout(tx, context, visit, await personOf(tx, visitorId, now), now);
     if (
       checkout.paidAt ||
@@ -277,25 +275,16 @@ export const chooseAtCheckout = (
   });
 
 /** The code that this visitor came by to a launch. */
-const keptCode = async (em: EntityManager, visitorId: string, launchId: string): Promise<string | null> => {
-  const [row] = await em.execute<{ code: string }[]>("select code from visitor_coupon where visitor_id = ? and launch_id = ?", [visitorId, launchId]);
-  return row?.code ?? null;
-};
+const keptCode = async (em: EntityManager, visitorId: string, launchId: string): Promise<string | null> =>
+  (await em.findOne(VisitorCoupon, { visitorId, launchId }))?.code ?? null;
 
 /** Keeps the code of a link for this visitor's checkout, begun or to come. A code that does not exist is passed over. Answers whether it is one that is given out. */
 export const keepCode = async (em: EntityManager, context: LaunchContext, typed: string, visitorId: string, now: Date): Promise<boolean> => {
   const known = await couponOf(em, typed);
   if (!known) return false;
   await em.transactional(async (tx) => {
-    await tx.execute(
-      "insert into visitor_coupon (visitor_id, launch_id, code, at) values (?, ?, ?, ?) on conflict (visitor_id, launch_id) do update set code = excluded.code, at = excluded.at",
-      [visitorId, context.launch.id, known.code, now],
-    );
-    await tx.execute("update checkout set coupon = ? where visitor_id = ? and launch_id = ? and paid_at is null", [
-      known.code,
-      visitorId,
-      context.launch.id,
-    ]);
+    await tx.upsert(VisitorCoupon, { visitorId, launchId: context.launch.id, code: known.code, at: now });
+    await tx.nativeUpdate(Checkout, { visitorId, launchId: context.launch.id, paidAt: null }, { coupon: known.code });
   });
   return !known.stopped;
 };

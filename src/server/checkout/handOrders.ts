@@ -1,3 +1,4 @@
+import { lockName } from "../../store/platform/locks";
 import { type App, mustBeAllowed, Refusal, required, typedAmount } from "../platform";
 import { randomUUID } from "node:crypto";
 import { handPostings } from "../../core/money";
@@ -23,7 +24,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
   mustBeAllowed(user, "order.enter");
   const now = app.clock.now();
   return withSeats(em, async (tx) => {
-    await tx.execute("select pg_advisory_xact_lock(hashtextextended(?, 0))", [`order by hand ${request.act}`]);
+    await lockName(tx, `order by hand ${request.act}`);
     if (await tx.findOne(Order, { id: request.act })) return { id: request.act };
     const context = required(await loadLaunch(tx, { slug: request.launch }), "launch");
     const product = required(await tx.findOne(Product, { id: request.product }), "product");

@@ -1,3 +1,4 @@
+import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import {
   asksWaiver,
@@ -14,7 +15,7 @@ import {
   type Decision,
   type OfferPath,
 } from "../../core/offers";
-import { Charge, Checkout, Order, PathVersion, Product } from "../../store/tables";
+import { Charge, Checkout, Order, PathVersion, Product, OfferDecision } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { type App, Refusal, required, signLink } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
@@ -38,10 +39,7 @@ const pathOfOrder = async (em: EntityManager, context: LaunchContext, order: Pla
 /** Where an order stands on its path: the step to show, or none and the address of the page it ends on. */
 export const placeOnPath = async (em: EntityManager, context: LaunchContext, order: Placed): Promise<{ step?: OfferStep; address: string }> => {
   const { path, steps } = await pathOfOrder(em, context, order);
-  const rows = await em.execute<{ step_id: string; decision: Decision }[]>("select step_id, decision from offer_decision where order_id = ?", [
-    order.id,
-  ]);
-  const answers = new Map(rows.map((row) => [row.step_id, row.decision]));
+  const answers = new Map((await em.find(OfferDecision, { orderId: order.id })).map(({ stepId, decision }) => [stepId, decision]));
   // What was answered stays on the way that was walked, though it is not shown, or not to be had, any more.
   const passed = [...hiddenSteps(path, steps, order.currency), ...(await closedSteps(em, order, steps))].filter((id) => !answers.has(id));
   const at = stepAfter(without(path, passed), answers);
@@ -115,14 +113,13 @@ export const decideOffer = async (
 ): Promise<Charge | undefined> => {
   const now = app.clock.now();
   const chargeId = await em.transactional(async (tx) => {
-    await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
-    const order = required(await tx.findOne(Order, { id: orderId, launchId: context.launch.id }), "order");
+    const order = required(await tx.findOne(Order, { id: orderId, launchId: context.launch.id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "order");
     const { step } = await placeOnPath(tx, context, order);
     if (step?.id !== stepId) return undefined;
     const live = await tx.findOne(Charge, { checkoutId: order.checkoutId!, stepId, state: { $ne: "declined" } });
     if (live) return live.id;
     if (decision === "no") {
-      await tx.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'no', ?)", [orderId, stepId, now]);
+      await tx.insert(OfferDecision, { orderId, stepId, decision: "no", at: now });
       const pressed = { launchId: order.launchId, personId: order.personId, visitorId: by.visitorId ?? null, at: now, page: step.page.key };
       const data = { order: orderId, step: stepId, product: step.productId };
       if (!order.test) await writeSale(tx, { event: [eventRow({ ...pressed, country: order.country }, { kind: "offer_declined", data })] });

@@ -1,3 +1,5 @@
+import { lockCouponOf } from "../../store/products/coupons";
+import { cardOfBrowser } from "../../store/checkout/cardOnFile";
 import { randomUUID } from "node:crypto";
 import {
   asksWaiver,
@@ -26,20 +28,12 @@ import { mustBeOpen, mustHaveRoom, type CheckoutVisit } from "./checkout";
 import { checkoutLines, type CheckoutQuote, kindsAtOnce, mustBeSold, mustHaveSeat, reverseChargeOf, soldBy, withSeats } from "../offers";
 
 /** The card that this browser, or the buyer who is signed in, paid with before, at the same account. */
-export const cardOnFile = async (
+export const cardOnFile = (
   em: EntityManager,
   { visitorId, buyerId }: Pick<CheckoutVisit, "visitorId" | "buyerId">,
   currency: string,
   test = false,
-): Promise<{ card: string; last4: string } | undefined> => {
-  const [row] = await em.execute<{ card_ref: string; card_last4: string }[]>(
-    `select s.card_ref, s.card_last4 from sale_order s where s.id in (
-       select o.id from sale_order o join checkout k on k.id = o.checkout_id where k.visitor_id = ? union select o.id from sale_order o where o.contact_id = ?)
-     and s.card_ref is not null and s.card_last4 is not null and s.currency = ? and s.test = ? order by s.placed_at desc limit 1`,
-    [visitorId, buyerId ?? null, currency, test],
-  );
-  return row && { card: row.card_ref, last4: row.card_last4 };
-};
+): Promise<{ card: string; last4: string } | undefined> => cardOfBrowser(em, visitorId, buyerId ?? null, currency, test);
 
 /** The address of the terms that the checkout's order form names; empty where it names none. */
 export const termsOf = ({ pages }: Pick<LaunchContext, "pages">): string => {
@@ -106,8 +100,7 @@ export const payCheckout = async (
     const checkout = { ...open, email, firstName, country };
     const reverse = reverseChargeOf(app, checkout);
     // Whoever pays with the same code at this moment waits here, so that it is not used once too often.
-    if (checkout.coupon)
-      await tx.execute("select 1 from coupon where id = (select coupon_id from coupon_code where code = ?) for update", [checkout.coupon]);
+    if (checkout.coupon) await lockCouponOf(tx, checkout.coupon);
     const quoted = await checkoutLines(tx, context, { ...checkout, country: request.country, reverse, personId: contact.personId }, now);
     const { lines, coupon, currency } = quoted;
     const items = lines.map(({ product, role, amount, discount, quantity, recurring }) =>

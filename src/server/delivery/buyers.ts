@@ -16,6 +16,7 @@ import {
   sessionSubject,
   signLink,
   useUp,
+  endSessions,
 } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
 import { endRecurringPayment, type RecurringPaymentLine, recurringPaymentLines } from "../payments";
@@ -86,7 +87,7 @@ export const setBuyerPassword = async (app: App, em: EntityManager, buyer: Conta
   const passwordHash = await hashPassword(password);
   return em.transactional(async (tx) => {
     await tx.nativeUpdate(Contact, { id: buyer.id }, { passwordHash });
-    await tx.execute("delete from session where kind = 'buyer' and subject_id = ?", [buyer.id]);
+    await endSessions(tx, "buyer", buyer.id, { butToken: undefined });
     return beginSession(tx, "buyer", buyer.id, app.clock.now());
   });
 };

@@ -1,3 +1,4 @@
+import { lockLaunch } from "../../store/launch/lockLaunch";
 import { archiveRefusal, shortMoment, type ArchiveRefusal } from "../../core/launch";
 import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -21,20 +22,11 @@ export const mustNotBeArchived = ({ archivedAt }: Pick<Launch, "archivedAt">): v
   if (archivedAt) throw new Refusal(409, "archived", "This launch is archived. Restore it first, under Launches.");
 };
 
-/**
- * Holds a launch's row until the transaction ends: what is published, archived or deleted at the same moment waits. Orders
- * go on, since they only refer to it. What the transaction read before is read again, as it is now.
- */
-export const lockLaunch = async (tx: EntityManager, id: string): Promise<void> => {
-  await tx.execute("select 1 from launch where id = ? for no key update", [id]);
-  tx.clear();
-};
-
 /** Takes a launch out of the lists, or puts it back. Its addresses go on answering as they do after the close; orders stay where they are. */
 export const archiveLaunch = async (em: EntityManager, user: DeskUser, seen: LaunchContext, archived: boolean, now: Date): Promise<void> => {
   mustBeAllowed(user, "launch.edit");
   await em.transactional(async (tx) => {
-    await lockLaunch(tx, seen.launch.id);
+    await lockLaunch(tx, { id: seen.launch.id });
     const { launch, plan } = required(await loadLaunch(tx, { id: seen.launch.id }), "launch");
     if (launch.version !== seen.launch.version)
       throw new Refusal(409, "changed_meanwhile", "Somebody changed this launch at the same moment. Nothing was archived: look at it again.");
@@ -71,7 +63,7 @@ export const keptBecause = async (em: EntityManager, { launch }: Pick<LaunchCont
 export const deleteLaunch = async (em: EntityManager, user: DeskUser, context: LaunchContext): Promise<void> => {
   mustBeAllowed(user, "launch.edit");
   await em.transactional(async (tx) => {
-    await lockLaunch(tx, context.launch.id);
+    await lockLaunch(tx, { id: context.launch.id });
     const because = await keptBecause(tx, context);
     if (because) throw new Refusal(409, "in_use", `It cannot be deleted: ${because}. It can be archived.`);
     await deleteLaunchRows(tx, context.launch.id);

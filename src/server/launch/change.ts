@@ -1,3 +1,4 @@
+import { peopleToTell } from "../../store/launch/peopleToTell";
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import {
@@ -42,14 +43,10 @@ const mustFit = async (em: EntityManager, { launch, source }: LaunchContext, set
 
 /** Who is told what by a launch's clock at present. */
 const audienceOf = async (em: EntityManager, launchId: string, now: Date): Promise<Audience> => {
-  const [row] = await em.execute<{ watching: string; buyers: string }[]>(
-    `select (select count(*) from stage_rollup where launch_id = ? and paid is null) as watching,
-       (select count(distinct contact_id) from sale_order where launch_id = ? and not test) as buyers`,
-    [launchId, launchId],
-  );
+  const { watching, buyers } = await peopleToTell(em, launchId);
   return {
-    watching: Number(row!.watching),
-    buyers: Number(row!.buyers),
+    watching,
+    buyers,
     persons: (await clockStarts(em, launchId, now)).filter(({ stopped }) => !stopped).map(({ starts }) => ({ starts })),
   };
 };

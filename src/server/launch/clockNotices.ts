@@ -1,3 +1,4 @@
+import { addContact, addPerson } from "../../store/people/persons";
 import { z } from "zod";
 import { email } from "../../core/people";
 import { Contact } from "../../store/tables";
@@ -26,15 +27,10 @@ export const applyClockNotice =
       const { clock } = context!.plan;
       if (clock.kind !== "personal" || clock.trigger.on !== "webhook") return "this launch's clock is not started by notices";
       const { data } = read.data;
-      const [person] = await em.execute<{ id: string }[]>(
-        "insert into person (id, created_at) select ?, ? where not exists (select from contact where email = ? and not test) returning id",
-        [randomUUID(), now, data.email],
-      );
-      if (person) {
-        await em.execute(
-          "insert into contact (id, person_id, email, first_name, created_at) values (?, ?, ?, ?, ?) on conflict (email) where not test do nothing",
-          [randomUUID(), person.id, data.email, data.first_name ?? "", now],
-        );
+      if ((await em.count(Contact, { email: data.email, test: false })) === 0) {
+        const personId = randomUUID();
+        await addPerson(em, personId, now);
+        await addContact(em, { id: randomUUID(), personId, email: data.email, firstName: data.first_name ?? "" }, now);
       }
       const contact = await em.findOneOrFail(Contact, { email: data.email, test: false });
       return (await startClock(em, context!, contact.personId, "webhook", now)) ? "started" : "runs already, or may not start again";

@@ -1,6 +1,6 @@
 /** A launch: its parts, clock and bells, what is changed in it, and its archive. */
 
-export { archiveLaunch, deleteLaunch, keptBecause, lockLaunch, mustNotBeArchived } from "./archiveLaunch";
+export { archiveLaunch, deleteLaunch, keptBecause, mustNotBeArchived } from "./archiveLaunch";
 export { bellCalendar } from "./calendar";
 export { changeRequest, changeSettings, proposedChange, summariseChange, undoChange } from "./change";
 export { applyClockNotice } from "./clockNotices";

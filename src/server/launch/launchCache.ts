@@ -1,3 +1,4 @@
+import { Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { perApp } from "../platform";
 import { loadLaunch, type LaunchContext } from "./launchContext";
@@ -27,8 +28,8 @@ class LaunchCache {
   /** A launch by its id. Ask before a transaction begins: it may be read through a connection of its own. */
   async byId(id: string): Promise<LaunchContext | undefined> {
     for (const context of this.loaded.values()) if (context.launch.id === id) return context;
-    const [row] = await this.fork().execute<{ slug: string }[]>("select slug from launch where id = ?", [id]);
-    return row && this.bySlug(row.slug);
+    const row = await this.fork().findOne(Launch, { id }, { fields: ["slug"] });
+    return row ? this.bySlug(row.slug) : undefined;
   }
 
   /** The launch, where it is loaded already. */

@@ -1,3 +1,5 @@
+import { notify } from "../../store/platform/notify";
+import { askedPrices } from "../../store/products/askedPrices";
 import {
   fillSome,
   headlineOf,
@@ -116,10 +118,7 @@ export const loadLaunch = async (
   const rows = all.filter(({ archivedAt }) => archivedAt === null);
   const addresses = await em.find(PageAddress, { launchId: launch.id });
   const [newest] = await em.find(PathVersion, { launchId: launch.id }, { orderBy: { version: -1 }, limit: 1 });
-  const prices = await em.execute<{ at: string; minor: string }[]>(
-    "select a.at, a.minor from asked_price a join product p on p.id = a.product_id and p.currency = a.currency where p.id = ? order by a.at",
-    [launch.mainProductId],
-  );
+  const asked = await askedPrices(em, [launch.mainProductId]);
   await prepare?.(rows, launch);
   const bumpBlocks = rows.flatMap(({ kind, published }) => (kind === "checkout" && published ? bumpsIn(published) : []));
   const savedPath = { version: newest?.version ?? 0, path: newest?.path ?? emptyPath };
@@ -167,7 +166,7 @@ export const loadLaunch = async (
         return one ? [[id, mediaHref(one, `${one.widths[0]!}.webp`)] as const] : [];
       }),
     ),
-    asked: prices.map((row) => ({ from: new Date(row.at), minor: Number(row.minor) })),
+    asked: asked.get(product.id) ?? [],
     additions: products.filter((one) => additions.includes(one.id) && one.id !== product.id && one.onSale),
     compiled: Object.fromEntries(rows.map((page) => [page.key, linked(page, source)])),
     arms: Object.fromEntries(pages.map((page) => [page.key, armsOf(page, variants)])),
@@ -178,4 +177,4 @@ export const loadLaunch = async (
 };
 
 /** Tells every process that a launch is not what it was. Call in the transaction that changes it. */
-export const launchChanged = (em: EntityManager): Promise<unknown> => em.execute("select pg_notify('launch_changed', '')");
+export const launchChanged = (em: EntityManager): Promise<void> => notify(em, "launch_changed");

@@ -1,3 +1,4 @@
+import { factsOfContact } from "../../store/people/factsOfContact";
 import { randomUUID } from "node:crypto";
 import { mayStart, type LaunchPlan, type LaunchSettings, type Viewer, type Trigger, unlocksByOptIn } from "../../core/launch";
 import { Contact } from "../../store/tables";
@@ -147,20 +148,14 @@ export const viewerOfContact = async (
 ): Promise<(Viewer & { name: string; email: string }) | undefined> => {
   const contact = await em.findOne(Contact, { id: contactId });
   if (!contact) return undefined;
-  const [facts] = await em.execute<{ begun: string | null; ordered: string | null; opted_in: string | null }[]>(
-    `select (select max(begun_at) from checkout where launch_id = ? and contact_id = ?) as begun,
-       (select min(placed_at) from sale_order where launch_id = ? and contact_id = ?) as ordered,
-       (select opted_in from stage_rollup where launch_id = ? and person_id = ?) as opted_in`,
-    [context.launch.id, contactId, context.launch.id, contactId, context.launch.id, contact.personId],
-  );
-  const date = (text: string | null | undefined) => (text ? new Date(text) : undefined);
+  const facts = await factsOfContact(em, context.launch.id, contact);
   return {
     name: contact.firstName,
     email: contact.email,
     starts: await startsOf(em, context.launch.id, [contact.personId], undefined),
     stop: await stopOf(em, context.launch.id, contact.personId),
-    checkoutBegunAt: date(facts?.begun),
-    orderedAt: date(facts?.ordered),
-    subscribedAt: date(facts?.opted_in),
+    checkoutBegunAt: facts.begun,
+    orderedAt: facts.ordered,
+    subscribedAt: facts.optedIn,
   };
 };

@@ -1,7 +1,8 @@
+import { addBellRun, bellsRunUntil } from "../../store/launch/bells";
 import { type App, queue, senderOf } from "../platform";
-import { randomUUID } from "node:crypto";
+import { LockMode } from "@mikro-orm/core";
 import { bells, lengthWords, nextBell, overtaken, phaseFor, shortMoment, windowFor, zoneCity, type Bell, type Overtaken } from "../../core/launch";
-import { DeskUser } from "../../store/tables";
+import { DeskUser, BellRun, Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { loadLaunch, type LaunchContext } from "./launchContext";
 import { letterOf, queueLetter } from "./letters";
@@ -14,9 +15,9 @@ const lateMs = 60_000;
 /** Has the worker look at a launch's bells when the next one is due. Call in the transaction that makes or changes it. */
 export const scheduleBells = async (em: EntityManager, launchId: string, now: Date): Promise<void> => {
   const context = await loadLaunch(em, { id: launchId });
-  const [row] = await em.execute<{ bells_until: string | null }[]>("select bells_until from launch where id = ?", [launchId]);
-  if (!row?.bells_until) await em.execute("update launch set bells_until = ? where id = ?", [now, launchId]);
-  const next = context && nextBell(context.plan, row?.bells_until ? new Date(row.bells_until) : now);
+  const until = await bellsRunUntil(em, launchId);
+  if (!until) await em.nativeUpdate(Launch, { id: launchId }, { bellsUntil: now });
+  const next = context && nextBell(context.plan, until ?? now);
   // Rules that never end are looked at again within the year.
   const dueAt = next?.at ?? new Date(now.getTime() + 300 * 86_400_000);
   await queue(em, "run_bells", { id: launchId }, dueAt, `bells:${launchId}`);
@@ -52,23 +53,20 @@ const doneBy = (context: LaunchContext, bell: Bell, now: Date): { outcome: strin
  */
 export const runBells = async (app: App, launchId: string): Promise<void> => {
   await app.fork().transactional(async (em) => {
-    const [row] = await em.execute<{ bells_until: string | null }[]>("select bells_until from launch where id = ? for no key update", [launchId]);
+    const until = await bellsRunUntil(em, launchId, true);
     const context = await loadLaunch(em, { id: launchId });
-    if (!row || !context) return;
+    if (until === undefined || !context) return;
     const now = app.clock.now();
-    const from = row.bells_until ? new Date(row.bells_until) : now;
+    const from = until ?? now;
     for (const bell of bells(context.plan, {}, { from, to: now }).filter(({ at }) => at > from)) {
       const { outcome, queues } = doneBy(context, bell, now);
-      const [run] = await em.execute<{ id: string }[]>(
-        `insert into bell_run (id, launch_id, key, at, label, ran_at, outcome, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?)
-         on conflict (launch_id, key, at) do nothing returning id`,
-        [randomUUID(), launchId, bell.key, bell.at, bell.label, now, outcome, queues ? null : now],
-      );
+      const { key, at, label } = bell;
+      const run = await addBellRun(em, { launchId, key, at, label, ranAt: now, outcome, queuedAt: queues ? null : now });
       if (!run) continue;
-      if (queues) await queue(em, "queue_emails", { id: run.id }, now, `letters:${run.id}`);
-      if (notified.includes(bell.kind)) await queue(em, "notify_vendor", { id: run.id }, now, `notified:${run.id}`);
+      if (queues) await queue(em, "queue_emails", { id: run }, now, `letters:${run}`);
+      if (notified.includes(bell.kind)) await queue(em, "notify_vendor", { id: run }, now, `notified:${run}`);
     }
-    await em.execute("update launch set bells_until = ? where id = ?", [now, launchId]);
+    await em.nativeUpdate(Launch, { id: launchId }, { bellsUntil: now });
     await scheduleBells(em, launchId, now);
   });
 };
@@ -83,24 +81,16 @@ const sliceSize = 2_000;
 export const queueLetters = async (app: App, runId: string): Promise<void> => {
   for (;;) {
     const more = await app.fork().transactional(async (em) => {
-      const [run] = await em.execute<
-        { launch_id: string; key: string; at: string; ran_at: string; queued: number; queued_after: string | null; queued_at: string | null }[]
-      >("select launch_id, key, at, ran_at, queued, queued_after, queued_at from bell_run where id = ? for update", [runId]);
-      const context = run && !run.queued_at ? await loadLaunch(em, { id: run.launch_id }) : undefined;
+      const run = await em.findOne(BellRun, { id: runId }, { lockMode: LockMode.PESSIMISTIC_WRITE });
+      const context = run && !run.queuedAt ? await loadLaunch(em, { id: run.launchId }) : undefined;
       if (!run || !context) return false;
       const now = app.clock.now();
       const found = letterOf(context.plan, run);
-      const slice = found && (await queueLetter(em, context, found.letter, found.opens, now, { after: run.queued_after, most: sliceSize }));
+      const slice = found && (await queueLetter(em, context, found.letter, found.opens, now, { after: run.queuedAfter ?? null, most: sliceSize }));
       const queued = run.queued + (slice?.queued ?? 0);
       const over = !slice?.last;
-      const outcome = `${queued.toLocaleString("en")} ${queued === 1 ? "letter" : "letters"} on the way.${lateness({ at: new Date(run.at) }, new Date(run.ran_at))}`;
-      await em.execute("update bell_run set queued = ?, queued_after = ?, queued_at = ?, outcome = ? where id = ?", [
-        queued,
-        slice?.last ?? run.queued_after,
-        over ? now : null,
-        outcome,
-        runId,
-      ]);
+      const outcome = `${queued.toLocaleString("en")} ${queued === 1 ? "letter" : "letters"} on the way.${lateness(run, run.ranAt)}`;
+      await em.nativeUpdate(BellRun, { id: runId }, { queued, queuedAfter: slice?.last ?? run.queuedAfter, queuedAt: over ? now : null, outcome });
       return !over;
     });
     if (!more) return;
@@ -110,15 +100,12 @@ export const queueLetters = async (app: App, runId: string): Promise<void> => {
 /** Writes to the vendor's owners that a bell has rung. Sent again after a crash, it carries the same Message-ID. */
 export const notifyVendor = async (app: App, runId: string): Promise<void> => {
   const em = app.fork();
-  const [run] = await em.execute<{ launch_id: string; at: string; label: string; outcome: string; notified_at: string | null }[]>(
-    "select launch_id, at, label, outcome, notified_at from bell_run where id = ?",
-    [runId],
-  );
-  const context = run && (await loadLaunch(em, { id: run.launch_id }));
-  if (!run || run.notified_at || !context) return;
+  const run = await em.findOne(BellRun, { id: runId });
+  const context = run && (await loadLaunch(em, { id: run.launchId }));
+  if (!run || run.notifiedAt || !context) return;
   const { launch, plan } = context;
   const now = app.clock.now();
-  const moment = `${shortMoment(new Date(run.at), launch.zone)} ${zoneCity(launch.zone)}`;
+  const moment = `${shortMoment(run.at, launch.zone)} ${zoneCity(launch.zone)}`;
   const phase = { before: "doors closed, not open yet", during: "doors open", after: "doors closed" }[phaseFor(plan, {}, now)];
   const link = `${app.config.origin}/desk/${launch.slug}/score`;
   const text = `${run.label}: ${launch.name}, ${moment}. ${run.outcome}\n\nNow: ${phase}.\n\nThe score: ${link}`;
@@ -135,5 +122,5 @@ export const notifyVendor = async (app: App, runId: string): Promise<void> => {
       "personal",
     );
   }
-  await em.execute("update bell_run set notified_at = ? where id = ?", [now, runId]);
+  await em.nativeUpdate(BellRun, { id: runId }, { notifiedAt: now });
 };

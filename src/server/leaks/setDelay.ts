@@ -1,3 +1,4 @@
+import { moveRecoveryEmails } from "../../store/leaks/moveRecoveryEmails";
 import { z } from "zod";
 import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -17,11 +18,7 @@ export const setRecoveryDelay = async (em: EntityManager, user: DeskUser, launch
   mustBeAllowed(user, "recovery.edit");
   await em.transactional(async (tx) => {
     await tx.nativeUpdate(Launch, { id: launchId }, { recoveryDelayMinutes: minutes });
-    await tx.execute(
-      `update email_message e set due_at = c.last_activity_at + make_interval(mins => ?) from checkout c
-       where c.id = e.checkout_id and e.launch_id = ? and e.kind = 'recovery' and e.state = 'due'`,
-      [minutes, launchId],
-    );
+    await moveRecoveryEmails(tx, launchId, minutes);
     await launchChanged(tx);
   });
 };

@@ -1,4 +1,5 @@
-import { randomUUID } from "node:crypto";
+import { setRefundDays as setProductRefundDays } from "../../store/products/setRefundDays";
+import { draftListing, listingPicture, pictureBytes } from "../../store/markets/listings";
 import sharp from "sharp";
 import { addressOf, missingToCharge } from "../../core/pages";
 import { readiness, submitRefusal, type MarketplaceTerms, type RuleStatus } from "../../core/markets";
@@ -6,7 +7,7 @@ import { Listing, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { MarketplaceRefused } from "../../outside/marketplace";
 import { type App, mustBeAllowed, Refusal } from "../platform";
-import type { LaunchContext } from "../launch";
+import { type LaunchContext, launchChanged } from "../launch";
 
 export interface ListingView {
   listing: Listing;
@@ -26,16 +27,13 @@ const outward = async <T>(work: () => Promise<T>): Promise<T> => {
 /** The launch's listing on the marketplace, made as a draft where there is none, held against the marketplace's rules. */
 export const listingView = async (app: App, em: EntityManager, context: LaunchContext): Promise<ListingView> => {
   const where = { launchId: context.launch.id, marketplace: app.market.key };
-  await em.execute(
-    "insert into listing (id, launch_id, product_id, marketplace) values (?, ?, ?, ?) on conflict (launch_id, marketplace) do nothing",
-    [randomUUID(), context.launch.id, context.product.id, app.market.key],
-  );
+  await draftListing(em, context.launch.id, context.product.id, app.market.key);
   const listing = await em.findOneOrFail(Listing, where, { refresh: true });
   const terms = await outward(() => app.market.terms());
   const { pictureWidth: width, pictureHeight: height } = listing;
-  const [size] = await em.execute<{ bytes: number | null }[]>("select octet_length(picture) as bytes from listing where id = ?", [listing.id]);
+  const bytes = await pictureBytes(em, listing.id);
   const rules = readiness(terms, {
-    picture: width && height ? { width, height, bytes: size?.bytes ?? 0 } : undefined,
+    picture: width && height ? { width, height, bytes } : undefined,
     refundDays: context.product.refundDays,
     termsAcceptedAt: listing.termsAcceptedAt ?? undefined,
     testOrderAt: listing.testOrderAt ?? undefined,
@@ -78,8 +76,8 @@ export const setPicture = async (app: App, em: EntityManager, user: DeskUser, co
 /** Sets the days within which a buyer may have the money back. Holds for later orders; commissions already held stay as they are. */
 export const setRefundDays = async (em: EntityManager, user: DeskUser, context: LaunchContext, days: number): Promise<void> => {
   mustBeAllowed(user, "listing.edit");
-  await em.execute("update product set refund_days = ?, version = version + 1 where id = ?", [days, context.product.id]);
-  await em.execute("select pg_notify('launch_changed', '')");
+  await setProductRefundDays(em, context.product.id, days);
+  await launchChanged(em);
 };
 
 export const acceptTerms = async (app: App, em: EntityManager, user: DeskUser, context: LaunchContext): Promise<void> => {
@@ -125,7 +123,7 @@ export const submitListing = async (app: App, em: EntityManager, user: DeskUser,
   if (refusal?.code === "gaps_open") throw new Refusal(409, refusal.code, `Still open: ${refusal.rules.length} of 4 rules. Nothing was submitted.`);
   if (refusal) throw new Refusal(409, refusal.code, "The listing is already submitted.");
   const { id } = await upload(app, em, listing, context);
-  const [row] = await em.execute<{ picture: Buffer }[]>("select picture from listing where id = ?", [listing.id]);
-  await outward(() => app.market.submit(id, row!.picture));
+  const picture = await listingPicture(em, listing.id);
+  await outward(() => app.market.submit(id, picture));
   await em.nativeUpdate(Listing, { id: listing.id, state: { $in: ["draft", "returned"] } }, { state: "submitted", reasons: null });
 };

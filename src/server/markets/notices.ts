@@ -1,3 +1,4 @@
+import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { marketplaceSalePostings } from "../../core/money";
@@ -97,8 +98,7 @@ export const applyMarketNotice = async (app: App, body: unknown): Promise<string
   if (!read.success) return "not understood";
   const { type, data } = read.data;
   return app.fork().transactional(async (em) => {
-    await em.execute("select 1 from listing where external_id = ? for update", [data.listing]);
-    const listing = await em.findOne(Listing, { externalId: data.listing, marketplace: app.market.key });
+    const listing = await em.findOne(Listing, { externalId: data.listing, marketplace: app.market.key }, { lockMode: LockMode.PESSIMISTIC_WRITE });
     if (!listing) return "no such listing";
     if (type === "sale.created") return recordSale(app, em, listing, data);
     if (type === "test_order.created") {

@@ -1,3 +1,4 @@
+import { lockLaunch } from "../../store/launch/lockLaunch";
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { sellingSettings } from "../../core/launch";
@@ -25,7 +26,7 @@ export const addCheckout = async (
 ): Promise<void> => {
   mustBeAllowed(user, "path.edit");
   await em.transactional(async (tx) => {
-    await tx.execute("select 1 from launch where slug = ? for update", [slug]);
+    await lockLaunch(tx, { slug });
     const context = required(await loadLaunch(tx, { slug }), "launch");
     mustNotBeArchived(context.launch);
     const { launch, pages } = context;

@@ -20,4 +20,4 @@ export {
   wasPrice,
 } from "./quote";
 export { changePath, copiedPath, pathRequest, savePath } from "./savePath";
-export { countersFor, countersOf, notifySold, seatsTaken } from "./soldCounters";
+export { countersFor, countersOf, notifySold } from "./soldCounters";

@@ -1,3 +1,5 @@
+import { askedPrices } from "../../store/products/askedPrices";
+import { highestTaxRate } from "../../store/products/taxRates";
 import { z } from "zod";
 import { priceAt } from "../../core/launch";
 import {
@@ -24,7 +26,6 @@ import { stageFunnel } from "../../store/leaks/stageFunnel";
 import { triedWalks } from "../../store/checkout/triedWalks";
 import { mustBeAllowed } from "../platform";
 import type { LaunchContext } from "../launch";
-import { askedPrices } from "./quote";
 import { countersOf } from "./soldCounters";
 
 const pageOf = ({ id, key, slug, version, draft, published }: Page): OfferedPage => ({
@@ -76,8 +77,7 @@ export const offersView = async (em: EntityManager, context: LaunchContext, now:
   const total = (what: "gross" | "net" | "commission") => sold.reduce((sum, line) => sum + line[what], 0);
   const sums = { gross: total("gross"), net: total("net"), commission: total("commission") };
   // Before the first sale the highest rate of the table, so that nothing looks better than it may be.
-  const [highest] = await em.execute<{ bp: number | null }[]>("select max(rate_bp) as bp from tax_rate where tax_class = ?", [product.taxClass]);
-  const taxBp = averageTaxBp(sums, highest?.bp ?? 0);
+  const taxBp = averageTaxBp(sums, await highestTaxRate(em, product.taxClass));
   const asked = await askedPrices(
     em,
     products.map(({ id }) => id),

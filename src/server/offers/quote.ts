@@ -1,3 +1,5 @@
+import { taxRatesOf } from "../../store/products/taxRates";
+import { askedPrices } from "../../store/products/askedPrices";
 import { priceAt } from "../../core/launch";
 import {
   couponWords,
@@ -12,7 +14,6 @@ import {
   reverseCharged,
   strikable,
   taxed,
-  type AskedPrice,
   type Due,
   type LineRole,
   type ProductKind,
@@ -20,7 +21,6 @@ import {
 } from "../../core/offers";
 import { Product, type Checkout } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { prepared } from "../../store/prepared";
 import type { App } from "../platform";
 import type { LaunchContext } from "../launch";
 import { judgeCoupon } from "../products";
@@ -225,12 +225,7 @@ export const ratesFor = async (
   { country, region = "", reverse = false }: Place,
   at: Date,
 ): Promise<(minor: number, mode: Product["taxMode"], taxClass: string) => TaxedAmount> => {
-  const rows = await prepared<{ rate_bp: number; from_day: string; tax_class: string; region: string }>(
-    em,
-    "tax_rates",
-    "select rate_bp, from_day::text, tax_class, region from tax_rate where country = ?",
-    [country],
-  );
+  const rows = await taxRatesOf(em, country);
   const table = rows.map((row) => ({ country, region: row.region, taxClass: row.tax_class, rateBp: row.rate_bp, from: new Date(row.from_day) }));
   return (minor, mode, asked) => {
     // Where the table says nothing of sending, it is taxed like most things.
@@ -267,18 +262,6 @@ export const offerLines = async (em: EntityManager, product: Product, currency: 
     line,
     ...(due.shipping > 0 ? [{ product, parts: [], role: "shipping" as const, quantity: 1, discount: 0, amount: tax(due.shipping, "shipping") }] : []),
   ];
-};
-
-/** Prices that were asked of products, by their ids. */
-export const askedPrices = async (em: EntityManager, ids: string[]): Promise<Map<string, AskedPrice[]>> => {
-  const asked = new Map<string, AskedPrice[]>();
-  if (ids.length === 0) return asked;
-  const rows = await em.execute<{ product_id: string; minor: string; at: string }[]>(
-    `select a.product_id, a.minor, a.at from asked_price a join product p on p.id = a.product_id and p.currency = a.currency where a.product_id = any(?::uuid[]) order by a.at`,
-    [`{${ids.join(",")}}`],
-  );
-  for (const row of rows) asked.set(row.product_id, [...(asked.get(row.product_id) ?? []), { from: new Date(row.at), minor: Number(row.minor) }]);
-  return asked;
 };
 
 /** The price that may be struck through beside a product's own, in its own currency: what was asked before (Directive 98/6/EC, art. 6a). */

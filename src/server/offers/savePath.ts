@@ -1,3 +1,5 @@
+import { lockLaunch } from "../../store/launch/lockLaunch";
+import { addPath } from "../../store/offers/addPath";
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import {
@@ -23,20 +25,12 @@ import { fromTemplate, mayAdd, newPage, pageAddress } from "../pages";
 import { makeProduct, smallProduct } from "../products";
 
 /** Lays a path as the next version of a launch's. Buyers in the middle of an earlier one finish that. Call in a transaction that holds the launch. */
-export const savePath = async (
+export const savePath = (
   tx: EntityManager,
   launchId: string,
   path: OfferPath,
   { what, userId, now }: { what: string; userId: string | null; now: Date },
-): Promise<number> => {
-  for (const { id } of path.steps) await tx.execute("insert into path_step (id, launch_id) values (?, ?) on conflict do nothing", [id, launchId]);
-  const [row] = await tx.execute<{ version: number }[]>(
-    `insert into path_version (launch_id, version, path, what, at, user_id)
-     select ?, coalesce(max(version), 0) + 1, ?::jsonb, ?, ?, ? from path_version where launch_id = ? returning version`,
-    [launchId, JSON.stringify(path), what, now, userId, launchId],
-  );
-  return row!.version;
-};
+): Promise<number> => addPath(tx, launchId, path, what, userId, now);
 
 /** The path of a launch for another one: new steps, on the pages and with the products of that launch. */
 export const copiedPath = (path: OfferPath, pages: ReadonlyMap<string, string>, products: (id: string) => string = (id) => id): OfferPath => {
@@ -262,7 +256,7 @@ export const changePath = async (
 ): Promise<{ version: number }> => {
   mustBeAllowed(user, "path.edit");
   return em.transactional(async (tx) => {
-    await tx.execute("select 1 from launch where slug = ? for update", [slug]);
+    await lockLaunch(tx, { slug });
     const context = required(await loadLaunch(tx, { slug }), "launch");
     mustNotBeArchived(context.launch);
     if (context.savedPath.version !== version)

@@ -1,3 +1,5 @@
+import { notify } from "../../store/platform/notify";
+import { soldCounts } from "../../store/launch/soldCounts";
 import type { Counters } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
 import { perApp } from "../platform";
@@ -6,21 +8,8 @@ import type { LaunchContext } from "../launch";
 const counts = ({ settings }: LaunchContext["plan"]): boolean => settings.rising !== null || settings.seats !== null;
 
 /** The true counters of a launch: lines of its main product that were paid, and seats as the checkout counts them. Counted only where a price or a seat hangs on them. */
-export const countersOf = async (em: EntityManager, { plan, launch, product }: LaunchContext): Promise<Counters> => {
-  if (!counts(plan)) return { sold: 0 };
-  const [row] = await em.execute<{ n: string; taken: string; once: boolean }[]>(
-    `select coalesce((select sum(n.quantity) from order_line n join sale_order s on s.id = n.order_id where s.launch_id = ? and n.product_id = ? and n.role = 'front' and not s.test), 0) as n,
-       coalesce((select n from seats_taken where launch_id = ?), 0) as taken, coalesce((select sold_out_once from seats_taken where launch_id = ?), false) as once`,
-    [launch.id, product.id, launch.id, launch.id],
-  );
-  return { sold: Number(row!.n), taken: Number(row!.taken), soldOutOnce: row!.once };
-};
-
-/** The seats of a launch alone, as the checkout counts them: one row. */
-export const seatsTaken = async (em: EntityManager, launchId: string): Promise<Counters> => {
-  const [row] = await em.execute<{ n: string; once: boolean }[]>("select n, sold_out_once as once from seats_taken where launch_id = ?", [launchId]);
-  return { sold: 0, taken: Number(row?.n ?? 0), soldOutOnce: row?.once ?? false };
-};
+export const countersOf = async (em: EntityManager, { plan, launch, product }: LaunchContext): Promise<Counters> =>
+  counts(plan) ? soldCounts(em, launch.id, product.id) : { sold: 0 };
 
 /** A word that was lost, as with a process that died between the sale and the telling, is made good after so long. */
 const mostMs = 5_000;
@@ -98,7 +87,7 @@ class SoldCounters {
  * told at the commit, and commits wait for one another.
  */
 export const notifySold = async (em: EntityManager, { plan, launch }: Pick<LaunchContext, "plan" | "launch">): Promise<void> => {
-  if (counts(plan)) await em.execute("select pg_notify('sold', ?)", [launch.id]);
+  if (counts(plan)) await notify(em, "sold", launch.id);
 };
 
 /** The counters that this process keeps for a moment. */

@@ -1,9 +1,10 @@
+import { lockLaunch } from "../../store/launch/lockLaunch";
 import { LockMode } from "@mikro-orm/core";
 import { headlineOf, pageNames, pageUses, type PageUse } from "../../core/pages";
-import { Page, type DeskUser } from "../../store/tables";
+import { Page, type DeskUser, PageRollup } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, Refusal, required } from "../platform";
-import { launchChanged, type LaunchContext, loadLaunch, lockLaunch } from "../launch";
+import { launchChanged, type LaunchContext, loadLaunch } from "../launch";
 
 /** Something that hangs on a page, in words, with the place of the desk where it is changed. */
 export interface PageUseLine {
@@ -58,7 +59,7 @@ export const archivePage = async (em: EntityManager, user: DeskUser, pageId: str
   mustBeAllowed(user, archived ? "page.publish" : "page.edit");
   await em.transactional(async (tx) => {
     const where = { id: pageId, variantOf: null };
-    await lockLaunch(tx, required(await tx.findOne(Page, where), "page").launchId);
+    await lockLaunch(tx, { id: required(await tx.findOne(Page, where), "page").launchId });
     const page = required(await tx.findOne(Page, where, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
     if (archived === (page.archivedAt !== null)) return;
     const context = required(await loadLaunch(tx, { id: page.launchId }), "launch");
@@ -78,7 +79,7 @@ export const archivePage = async (em: EntityManager, user: DeskUser, pageId: str
 
 /** Whether somebody ever saw a page: its figures are kept then. */
 const wasSeen = async (em: EntityManager, { launchId, key, publishedAt }: Page): Promise<boolean> =>
-  publishedAt !== null || (await em.execute("select 1 from page_rollup where launch_id = ? and page = ? limit 1", [launchId, key])).length > 0;
+  publishedAt !== null || (await em.findOne(PageRollup, { launchId, page: key }, { fields: ["personId"] })) !== null;
 
 export interface ArchivedPage {
   id: string;

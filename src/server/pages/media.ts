@@ -1,9 +1,10 @@
+import { fileOfMedia } from "../../store/pages/mediaFile";
 import { randomUUID } from "node:crypto";
 import type { Readable } from "node:stream";
 import sharp from "sharp";
 import { z } from "zod";
 import { widthsFor, type Media as MediaFacts } from "../../core/pages";
-import { Media, type DeskUser } from "../../store/tables";
+import { Media, type DeskUser, MediaFile } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
 import { type App, mostUploaded, mustBeAllowed, Refusal, required } from "../platform";
@@ -144,11 +145,8 @@ export const storeMedia = async (
         createdBy: userId,
       });
       await tx.persist(media).flush();
-      for (const {
-        name: file,
-        file: { sha256, bytes },
-      } of files)
-        await tx.execute("insert into media_file (media_id, name, sha256, bytes) values (?, ?, ?, ?)", [media.id, file, sha256, bytes]);
+      const rows = files.map(({ name: file, file: { sha256, bytes } }) => ({ mediaId: media.id, name: file, sha256, bytes }));
+      await tx.insertMany(MediaFile, rows);
       return mediaFacts(media);
     });
   } finally {
@@ -182,10 +180,5 @@ export const changeMedia = async (
 /** One file of an upload, by its public name (`<hash>-<file>`): where it lies in the store, and its size in bytes. */
 export const mediaFile = async (em: EntityManager, name: string): Promise<{ sha256: string; bytes: number } | undefined> => {
   const [, hash, file] = /^([0-9a-f]{24})-([a-z0-9.]+)$/.exec(name) ?? [];
-  if (!hash || !file) return undefined;
-  const [row] = await em.execute<{ sha256: string; bytes: string }[]>(
-    "select f.sha256, f.bytes from media_file f join media m on m.id = f.media_id where m.hash = ? and f.name = ? and f.sha256 is not null",
-    [hash, file],
-  );
-  return row && { sha256: row.sha256, bytes: Number(row.bytes) };
+  return hash && file ? fileOfMedia(em, hash, file) : undefined;
 };

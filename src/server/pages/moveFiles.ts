@@ -1,3 +1,4 @@
+import { MediaFile } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore } from "../../outside/fileStore";
 
@@ -7,17 +8,13 @@ import type { FileStore } from "../../outside/fileStore";
  */
 export const moveFiles = async (em: EntityManager, files: FileStore): Promise<number> => {
   for (let moved = 0; ; moved += 1) {
-    const [row] = await em.execute<{ media_id: string; name: string; body: Buffer }[]>(
-      "select media_id, name, body from media_file where body is not null order by media_id, name limit 1",
-    );
-    if (!row) return moved;
-    const taken = await files.take(row.body);
+    // One at a time in memory, too.
+    em.clear();
+    const row = await em.findOne(MediaFile, { body: { $ne: null } }, { orderBy: { mediaId: 1, name: 1 } });
+    if (!row?.body) return moved;
+    const taken = await files.take(Buffer.from(row.body));
     await files.keep(taken);
-    await em.execute("update media_file set sha256 = ?, bytes = ?, body = null where media_id = ? and name = ?", [
-      taken.sha256,
-      taken.bytes,
-      row.media_id,
-      row.name,
-    ]);
+    const { mediaId, name } = row;
+    await em.nativeUpdate(MediaFile, { mediaId, name }, { sha256: taken.sha256, bytes: taken.bytes, body: null });
   }
 };

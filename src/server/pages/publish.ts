@@ -1,11 +1,12 @@
+import { lockLaunch } from "../../store/launch/lockLaunch";
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import { changesBetween, pageContent, pageGaps, withoutVariant, type PageContent, type PageGap } from "../../core/pages";
-import { Launch, Page, PageVersion, type DeskUser } from "../../store/tables";
+import { Launch, Page, PageVersion, DeskUser } from "../../store/tables";
 import { bumpProducts } from "../products";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, Refusal, required } from "../platform";
-import { launchChanged, type LaunchContext, loadLaunch, lockLaunch, mustNotBeArchived } from "../launch";
+import { launchChanged, type LaunchContext, loadLaunch, mustNotBeArchived } from "../launch";
 import { compileFor } from "./compileFor";
 
 /** Saves within this time by the same person are one version: the history is to be read, not counted. */
@@ -77,7 +78,7 @@ export const publishPage = async (em: EntityManager, user: DeskUser, pageId: str
   mustBeAllowed(user, "page.publish");
   return em.transactional(async (tx) => {
     const { launchId } = required(await tx.findOne(Page, { id: pageId }), "page");
-    await lockLaunch(tx, launchId);
+    await lockLaunch(tx, { id: launchId });
     return publishIn(tx, user, launchId, pageId, vendor, now, version);
   });
 };
@@ -94,7 +95,7 @@ export const publishPages = async (
   mustBeAllowed(user, "page.publish");
   return em.transactional(async (tx) => {
     const { id: launchId } = required(await tx.findOne(Launch, { slug }), "launch");
-    await lockLaunch(tx, launchId);
+    await lockLaunch(tx, { id: launchId });
     for (const { id, version } of asked) await publishIn(tx, user, launchId, id, vendor, now, version);
     return asked.length;
   });
@@ -152,7 +153,7 @@ export interface VersionLine {
 /** The history of a page, the latest first. */
 export const versionsOf = async (em: EntityManager, pageId: string): Promise<VersionLine[]> => {
   const versions = await em.find(PageVersion, { pageId }, { orderBy: { version: -1 }, limit: 101 });
-  const people = new Map((await em.execute<{ id: string; name: string }[]>("select id, name from desk_user")).map(({ id, name }) => [id, name]));
+  const people = new Map((await em.find(DeskUser, {}, { fields: ["name"] })).map(({ id, name }) => [id, name]));
   return versions.slice(0, 100).map((one, index) => {
     const before = versions[index + 1];
     const changes = before ? changesBetween(before.content, one.content) : [];

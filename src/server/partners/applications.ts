@@ -1,3 +1,5 @@
+import { LockMode } from "@mikro-orm/core";
+import { addApplication } from "../../store/partners/addApplication";
 import { formatBasisPoints } from "../../core/money";
 import {
   type App,
@@ -11,6 +13,7 @@ import {
   type Sender,
   senderOf,
   signLink,
+  endSessions,
 } from "../platform";
 import { hash } from "@node-rs/argon2";
 import { randomBytes, randomUUID } from "node:crypto";
@@ -18,7 +21,7 @@ import { z } from "zod";
 import { renderEmail } from "../../core/emails";
 import { slugOf } from "../../core/launch";
 import { email, sentByProgram, isName } from "../../core/people";
-import { Partner, type DeskUser } from "../../store/tables";
+import { Partner, type DeskUser, PartnerApplication } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { LaunchContext } from "../launch";
 import { writeEvents } from "../../store/events/writeEvents";
@@ -47,11 +50,8 @@ export const applyAsPartner = async (
   if (sent.website || sentByProgram(values["shownAt"], now)) return;
   if (await em.findOne(Partner, { email: sent.email })) return;
   await em.transactional(async (tx) => {
-    const made = await tx.execute<object[]>(
-      "insert into partner_application (id, launch_id, email, name, words, at) values (?, ?, ?, ?, ?, ?) on conflict (email) where state = 'waiting' do nothing returning 1",
-      [randomUUID(), context.launch.id, sent.email, sent.name, sent.words, now],
-    );
-    if (made.length === 0) return;
+    const { email, name, words } = sent;
+    if (!(await addApplication(tx, { id: randomUUID(), launchId: context.launch.id, email, name, words, at: now }))) return;
     await writeEvents(tx, [
       { launchId: context.launch.id, visitorId: post.visitorId, kind: "applied", at: now, page: values["page"] ?? "", data: {} },
     ]);
@@ -83,14 +83,11 @@ export const decideApplication = async (
 ): Promise<void> => {
   mustBeAllowed(user, "partner.edit");
   await em.transactional(async (tx) => {
-    const [asked] = await tx.execute<{ email: string; name: string; state: string }[]>(
-      "select email, name, state from partner_application where id = ? for update",
-      [id],
-    );
+    const asked = await tx.findOne(PartnerApplication, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
     if (!asked) throw new Refusal(404, "not_found", "There is no such application.");
     if (asked.state !== "waiting") throw new Refusal(409, "decided", "Somebody has decided this application already.");
     if (!take) {
-      await tx.execute("update partner_application set state = 'declined', decided_at = ?, decided_by = ? where id = ?", [now, user.id, id]);
+      await tx.nativeUpdate(PartnerApplication, { id }, { state: "declined", decidedAt: now, decidedBy: user.id });
       return;
     }
     const known = await tx.findOne(Partner, { email: asked.email });
@@ -104,12 +101,7 @@ export const decideApplication = async (
       rateBp: Math.round(rate * 100),
     };
     if (!known) await tx.insert(Partner, partner);
-    await tx.execute("update partner_application set state = 'taken', decided_at = ?, decided_by = ?, partner_id = ? where id = ?", [
-      now,
-      user.id,
-      partner.id,
-      id,
-    ]);
+    await tx.nativeUpdate(PartnerApplication, { id }, { state: "taken", decidedAt: now, decidedBy: user.id, partnerId: partner.id });
     await queue(tx, "welcome_partner", { id }, now, `partner:${id}`);
   });
 };
@@ -117,30 +109,27 @@ export const decideApplication = async (
 /** Writes to a new partner: where the portal is, and a link to choose a password. Sent again after a crash, it carries the same Message-ID. */
 export const welcomePartner = async (app: App, id: string): Promise<void> => {
   const em = app.fork();
-  const [row] = await em.execute<{ email: string; name: string; code: string; partner_id: string; rate_bp: number; welcomed_at: string | null }[]>(
-    `select a.email, p.name, p.code, p.id as partner_id, p.rate_bp, a.welcomed_at from partner_application a join partner p on p.id = a.partner_id
-       where a.id = ?`,
-    [id],
-  );
-  if (!row || row.welcomed_at) return;
+  const asked = await em.findOne(PartnerApplication, { id });
+  const partner = asked?.partnerId ? await em.findOne(Partner, { id: asked.partnerId }) : null;
+  if (!asked || !partner || asked.welcomedAt) return;
   const { origin, INKBELL_SECRET } = app.config;
   const now = app.clock.now();
   const words = {
     subject: `You are a partner of ${app.vendor.name}`,
     paragraphs: [
-      `Hello ${row.name},`,
-      `you earn ${formatBasisPoints(row.rate_bp)} of what remains after tax of every sale that comes by your link. Your code is ${row.code}.`,
+      `Hello ${partner.name},`,
+      `you earn ${formatBasisPoints(partner.rateBp)} of what remains after tax of every sale that comes by your link. Your code is ${partner.code}.`,
       "Choose a password by the link below; your links and your earnings stand in the portal. The link holds for seven days.",
     ],
     link: {
       label: "Choose a password",
-      href: `${origin}/partner/welcome?t=${signLink(INKBELL_SECRET, "partner_welcome", row.partner_id, now, 7)}`,
+      href: `${origin}/partner/welcome?t=${signLink(INKBELL_SECRET, "partner_welcome", partner.id, now, 7)}`,
     },
   };
   const { text, html } = renderEmail(words, app.vendor.name);
   const messageId = `<${id}@${new URL(origin).hostname}>`;
-  await app.mailer.send({ to: row.email, from: senderOf(app), subject: words.subject, text, html, messageId }, "personal");
-  await em.execute("update partner_application set welcomed_at = ? where id = ?", [now, id]);
+  await app.mailer.send({ to: asked.email, from: senderOf(app), subject: words.subject, text, html, messageId }, "personal");
+  await em.nativeUpdate(PartnerApplication, { id }, { welcomedAt: now });
 };
 
 /** Sets a partner's password by the link of their letter, and ends every session of theirs. A used link sets it again until it expires. */
@@ -152,6 +141,6 @@ export const choosePassword = async (app: App, token: string | null, password: s
   const passwordHash = await hashPassword(password);
   await app.fork().transactional(async (tx) => {
     await tx.nativeUpdate(Partner, { id }, { passwordHash });
-    await tx.execute("delete from session where kind = 'partner' and subject_id = ?", [id]);
+    await endSessions(tx, "partner", id, { butToken: undefined });
   });
 };

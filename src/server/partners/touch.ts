@@ -1,3 +1,4 @@
+import { addTouch, cameSince } from "../../store/partners/touches";
 import { randomUUID } from "node:crypto";
 import { Partner } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -29,17 +30,8 @@ export const recordTouch = async (em: EntityManager, launchId: string, click: Cl
   if (!partner) return;
   await em.transactional(async (tx) => {
     const personId = await personOf(tx, visitorId, now);
-    const recent = await tx.execute(
-      "select 1 from touch_person tp join touch t on t.id = tp.touch_id where tp.person_id = ? and t.launch_id = ? and t.partner_id = ? and t.at > ?",
-      [personId, launchId, partner.id, new Date(now.getTime() - 60_000)],
-    );
-    if (recent.length > 0) return;
-    const id = randomUUID();
-    await tx.execute(
-      `with touched as (insert into touch (id, launch_id, partner_id, at, page, source, sub_ids, visitor_id)
-         values (?, ?, ?, ?, ?, ?, (select array_agg(s order by n) from jsonb_array_elements_text(?::jsonb) with ordinality as e(s, n)), ?) returning id)
-       insert into touch_person (touch_id, person_id) select id, ? from touched`,
-      [id, launchId, partner.id, now, click.page, click.source ?? null, JSON.stringify(click.subIds), visitorId, personId],
-    );
+    if (await cameSince(tx, personId, launchId, partner.id, new Date(now.getTime() - 60_000))) return;
+    const { page, source, subIds } = click;
+    await addTouch(tx, { id: randomUUID(), launchId, partnerId: partner.id, at: now, page, source, subIds, visitorId }, personId);
   });
 };

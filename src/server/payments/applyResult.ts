@@ -2,7 +2,7 @@ import { type LaunchContext, launchesOf, loadLaunch, stopClock, stopsAtPurchase 
 import { countersFor, reverseChargeOf } from "../offers";
 import { randomUUID } from "node:crypto";
 import { mayBecome, type ChargeState, type Evidence } from "../../core/offers";
-import { Order, Partner, type Charge, type Launch } from "../../store/tables";
+import { Order, Partner, type Charge, type Launch, EmailMessage, OfferDecision } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { chargeFacts, type ChargeFacts } from "../../store/payments/chargeFacts";
 import { couponOwner } from "../../store/products/couponOwner";
@@ -136,11 +136,11 @@ const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome
   const also: Outcome["also"] = async (tx) => {
     // Paid with another card than the order's: that one is stored from now on.
     if (result.card && result.card !== order.cardRef)
-      await tx.execute("update sale_order set card_ref = ?, card_last4 = ? where id = ?", [result.card, result.last4 ?? null, order.id]);
-    await tx.execute("insert into offer_decision (order_id, step_id, decision, at) values (?, ?, 'yes', ?)", [order.id, charge.stepId, now]);
+      await tx.nativeUpdate(Order, { id: order.id }, { cardRef: result.card, cardLast4: result.last4 ?? null });
+    await tx.insert(OfferDecision, { orderId: order.id, stepId: charge.stepId!, decision: "yes", at: now });
     // The receipt of the order is out already (the buyer came back later): this line gets its own.
-    const [sent] = await tx.execute("select 1 from email_message where key = ? and state in ('sent', 'sending')", [`receipt:${order.id}`]);
-    if (sent) await writeSale(tx, receiptRows(order, now, lines[0]!.id));
+    const sent = await tx.count(EmailMessage, { key: `receipt:${order.id}`, state: { $in: ["sent", "sending"] } });
+    if (sent > 0) await writeSale(tx, receiptRows(order, now, lines[0]!.id));
     if (!order.test) await stopBy(applied, order.personId)?.(tx);
   };
   const accepted = eventRow(

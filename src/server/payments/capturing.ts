@@ -19,8 +19,8 @@ export const capturedLines = async (em: EntityManager, { id, items }: Charge, fe
 
 /** What was held is taken: its order was sent, and its lines cost their fee. */
 export const noteCaptured = async (tx: EntityManager, orderId: string, lines: readonly Line[], now: Date): Promise<void> => {
-  for (const { id, feeMinor } of lines) await tx.execute("update order_line set fee_minor = ? where id = ?", [feeMinor, id]);
-  await tx.execute("update sale_order set fulfilled_at = coalesce(fulfilled_at, ?) where id = ?", [now, orderId]);
+  for (const { id, feeMinor } of lines) await tx.nativeUpdate(OrderLine, { id }, { feeMinor });
+  await tx.nativeUpdate(Order, { id: orderId, fulfilledAt: null }, { fulfilledAt: now });
 };
 
 /**

@@ -1,3 +1,5 @@
+import { LockMode } from "@mikro-orm/core";
+import { askForCapture } from "../../store/payments/askForCapture";
 import { Charge, Order, Refund, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { ProcessorUnreachable } from "../../outside/cardProcessor";
@@ -35,13 +37,11 @@ export const captureAndFulfil = async (app: App, em: EntityManager, user: DeskUs
   mustBeAllowed(user, "order.capture");
   const now = app.clock.now();
   const charges = await em.transactional(async (tx) => {
-    // Charges before their order, as whoever applies the processor's word locks them.
-    await tx.execute(
-      "update charge set capture_asked_at = ? where state = 'authorized' and id in (select g.id from charge g join sale_order s on s.checkout_id = g.checkout_id where s.id = ? order by g.id)",
-      [now, orderId],
+    await askForCapture(tx, orderId, now);
+    const charges = await authorizedCharges(
+      tx,
+      required(await tx.findOne(Order, { id: orderId }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "order"),
     );
-    await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
-    const charges = await authorizedCharges(tx, required(await tx.findOne(Order, { id: orderId }), "order"));
     if (charges.length === 0) throw new Refusal(409, "nothing_held", "Nothing is held on this order's card any more: look at its payments.");
     const going = await tx.count(Refund, { chargeId: { $in: charges.map(({ id }) => id) }, state: "pending" });
     if (going > 0) throw new Refusal(409, "being_voided", "This payment is being let go of, so it is not taken. Look again in a moment.");

@@ -1,3 +1,5 @@
+import { postingsAbout } from "../../store/money/postingsAbout";
+import { freeSeats } from "../../store/launch/soldCounts";
 import { randomUUID } from "node:crypto";
 import { LockMode } from "@mikro-orm/core";
 import { z } from "zod";
@@ -13,7 +15,7 @@ import {
 } from "../../core/money";
 import { commissionToReverse, disputeItems, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
 import { CardNotTaken, ProcessorUnreachable, type DisputeResult, type RefundResult } from "../../outside/cardProcessor";
-import { RecurringPayment, Charge, Dispute, Order, Refund, type DeskUser } from "../../store/tables";
+import { RecurringPayment, Charge, Dispute, Order, Refund, type DeskUser, Commission } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mergeRows, writeSale, type SaleRows } from "../../store/payments/writeSale";
 import { type App, mustBeAllowed, queue, Refusal, required, typedAmount } from "../platform";
@@ -73,8 +75,7 @@ export const refundOrder = async (
   mustBeAllowed(user, "order.refund");
   const now = app.clock.now();
   const made = await em.transactional(async (tx) => {
-    await tx.execute("select 1 from sale_order where id = ? for update", [orderId]);
-    const order = required(await tx.findOne(Order, { id: orderId }), "order");
+    const order = required(await tx.findOne(Order, { id: orderId }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "order");
     const before = await tx.find(Refund, { orderId, act: request.act });
     if (before.length > 0) return before.map(({ id }) => id);
     if (order.source === "hand") throw new Refusal(409, "by_hand", "This was paid past the checkout, and goes back the way it came.");
@@ -166,13 +167,16 @@ const applyRefund = (app: App, id: string, result: RefundResult | undefined): Pr
     // Who has all of a line back pays nothing more for it, and their seat is free again.
     for (const { lineId } of refund.items) {
       const line = lines.find((one) => one.id === lineId)!;
-      if (line.gross === line.refunded.gross && line.role === "front" && !order.test)
-        await em.execute("select take_seats(?, ?, false)", [order.launchId, -Number(line.quantity)]);
+      if (line.gross === line.refunded.gross && line.role === "front" && !order.test) await freeSeats(em, order.launchId, line.quantity);
       const recurringPayment = line.gross === line.refunded.gross ? await em.findOne(RecurringPayment, { lineId, endedAt: null }) : null;
       if (recurringPayment) await endRecurringPayment(em, recurringPayment.id, "refunded", now);
     }
     return refund;
   });
+
+/** What a line earned its partner, held until the transaction ends. */
+const lockedCommission = (em: EntityManager, lineId: string): Promise<Commission | null> =>
+  em.findOne(Commission, { lineId }, { lockMode: LockMode.PESSIMISTIC_WRITE, refresh: true });
 
 /** Books what goes out for lines of an order again, and takes their commissions back in proportion. */
 const takeBack = async (
@@ -190,16 +194,13 @@ const takeBack = async (
   for (const [index, { lineId, gross, tax }] of items.entries()) {
     const about = { orderId, lineId, aboutId };
     parts.push(journalRows(kind, about, postings({ net: gross - tax, tax, currency }, index), now));
-    const [earned] = await em.execute<{ partner_id: string; minor: string; reversed_minor: string }[]>(
-      "select partner_id, minor, reversed_minor from commission where line_id = ? for update",
-      [lineId],
-    );
+    const earned = await lockedCommission(em, lineId);
     if (!earned) continue;
     const line = lines.find(({ id }) => id === lineId)!;
-    const back = commissionToReverse(Number(earned.minor), Number(earned.reversed_minor), line.net, line.refunded.gross - line.refunded.tax);
+    const back = commissionToReverse(earned.minor, earned.reversedMinor, line.net, line.refunded.gross - line.refunded.tax);
     if (back === 0) continue;
-    await em.execute("update commission set reversed_minor = reversed_minor + ? where line_id = ?", [back, lineId]);
-    parts.push(journalRows("commission_reversal", about, reversalPostings(earned.partner_id, back, currency), now));
+    await em.nativeUpdate(Commission, { lineId }, { reversedMinor: earned.reversedMinor + back });
+    parts.push(journalRows("commission_reversal", about, reversalPostings(earned.partnerId, back, currency), now));
   }
   await writeSale(em, mergeRows(...parts));
 };
@@ -253,20 +254,15 @@ export const applyDispute = (app: App, result: DisputeResult): Promise<string> =
 
 /** What a dispute had taken back stands again: the payment, and the commission that had gone with it. */
 const bookWon = async (em: EntityManager, { id, orderId, currency }: Dispute, now: Date): Promise<void> => {
-  const rows = await em.execute<{ line_id: string; kind: string; account: string; partner_id: string | null; minor: string }[]>(
-    "select j.line_id, j.kind, x.account, x.partner_id, x.minor from journal j join posting x on x.journal_id = j.id where j.about_id = ?",
-    [id],
-  );
   const parts: SaleRows[] = [];
-  for (const [lineId, of] of groupedBy(rows, (row) => row.line_id)) {
-    const sum = (account: string) =>
-      of.filter((row) => row.kind === "dispute" && row.account === account).reduce((all, row) => all + Number(row.minor), 0);
+  for (const [lineId, of] of groupedBy(await postingsAbout(em, id), (row) => row.lineId)) {
+    const sum = (account: string) => of.filter((row) => row.kind === "dispute" && row.account === account).reduce((all, row) => all + row.minor, 0);
     const won = disputeWonPostings({ net: sum("disputes"), tax: sum("tax_payable"), currency });
     const owed = of.find((row) => row.kind === "commission_reversal" && row.account === "partner_payable");
     if (owed) {
-      const minor = Number(owed.minor);
-      await em.execute("update commission set reversed_minor = reversed_minor - ? where line_id = ?", [minor, lineId]);
-      won.push(...reversalPostings(owed.partner_id!, -minor, currency));
+      const earned = (await lockedCommission(em, lineId))!;
+      await em.nativeUpdate(Commission, { lineId }, { reversedMinor: earned.reversedMinor - owed.minor });
+      won.push(...reversalPostings(owed.partnerId!, -owed.minor, currency));
     }
     parts.push(journalRows("dispute_won", { orderId, lineId, aboutId: id }, won, now));
   }

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { itemOf } from "../../core/offers";
-import { Order, Product } from "../../store/tables";
+import { Order, Product, Charge } from "../../store/tables";
 import type { App } from "../platform";
 import { beginCharge, chargeNow } from "./charging";
 import { lockedRecurringPayment } from "./recurringPayments";
@@ -15,10 +15,7 @@ export const takeDuePayment = async (app: App, id: string): Promise<void> => {
     const order = await tx.findOneOrFail(Order, { id: recurringPayment.orderId });
     const product = await tx.findOneOrFail(Product, { id: recurringPayment.productId });
     const nth = recurringPayment.paid + 1;
-    const [live] = await tx.execute<{ id: string }[]>("select id from charge where recurring_payment_id = ? and nth = ? and state <> 'declined'", [
-      id,
-      nth,
-    ]);
+    const live = await tx.findOne(Charge, { recurringPaymentId: id, nth, state: { $ne: "declined" } });
     if (live) return live.id;
     // Taxed as the day of the payment says; the price is the one that was agreed.
     const rates = await ratesFor(tx, { country: order.country, region: order.region, reverse: order.reverseCharge }, now);

@@ -1,3 +1,5 @@
+import { notify } from "../../store/platform/notify";
+import { TestClock } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 
 /** The one source of `now` for requests, jobs and expiry. */
@@ -20,8 +22,8 @@ export class ShiftableClock implements Clock {
   async refresh(em: EntityManager): Promise<void> {
     if (!this.shiftable) return;
     const turn = (this.turn += 1);
-    const rows = await em.execute<{ offset_ms: string }[]>("select offset_ms from test_clock");
-    if (turn === this.turn) this.offsetMs = Number(rows[0]?.offset_ms ?? 0);
+    const set = await em.findOne(TestClock, { single: true }, { refresh: true });
+    if (turn === this.turn) this.offsetMs = set?.offsetMs ?? 0;
   }
 
   /** Moves this clock and, by notification, that of every other process. Throws where the clock is not a test clock. */
@@ -29,9 +31,7 @@ export class ShiftableClock implements Clock {
     if (!this.shiftable) throw new Error("The clock can only be set where INKBELL_TEST_CLOCK=1 was set at start.");
     this.turn += 1;
     this.offsetMs = now.getTime() - Date.now();
-    await em.execute("insert into test_clock (offset_ms) values (?) on conflict (single) do update set offset_ms = excluded.offset_ms", [
-      this.offsetMs,
-    ]);
-    await em.execute("select pg_notify('test_clock', '')");
+    await em.upsert(TestClock, { single: true, offsetMs: this.offsetMs });
+    await notify(em, "test_clock");
   }
 }

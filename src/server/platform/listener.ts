@@ -1,8 +1,5 @@
+import { channels, type Channel } from "../../store/platform/notify";
 import pg from "pg";
-
-/** Channels on which processes tell one another that something changed. */
-const channels = ["launch_changed", "test_clock", "sold", "vendor_changed"] as const;
-export type Channel = (typeof channels)[number];
 
 /** Hears what was said on a channel; without a payload where words may have been missed. */
 type Heard = (payload?: string) => void;

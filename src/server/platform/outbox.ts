@@ -1,3 +1,4 @@
+import { queueWork } from "../../store/platform/queueWork";
 import type { EntityManager } from "../../store/orm";
 
 /** Work that follows a change: written in its transaction, handed to the queue when it is due. Emails have a table of their own. */
@@ -17,12 +18,8 @@ export type OutboxTopic =
   | "send_buyer_password";
 
 /** Queues work in the current transaction. The same `key` queues once. */
-export const queue = async (em: EntityManager, topic: OutboxTopic, payload: { id: string }, dueAt: Date, key?: string): Promise<void> => {
-  await em.execute(
-    "insert into outbox (topic, payload, key, due_at) values (?, ?::jsonb, ?, ?) on conflict (key) do update set due_at = excluded.due_at",
-    [topic, JSON.stringify(payload), key ?? null, dueAt],
-  );
-};
+export const queue = (em: EntityManager, topic: OutboxTopic, payload: { id: string }, dueAt: Date, key?: string): Promise<void> =>
+  queueWork(em, { topic, payload, key, dueAt });
 
 /** The same as a row, for a statement that writes other things with it. Its key is new. */
 export const workRow = (topic: OutboxTopic, payload: { id: string }, dueAt: Date, key: string) => ({ topic, payload, key, due_at: dueAt });

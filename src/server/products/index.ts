@@ -16,4 +16,4 @@ export {
   setPrice,
 } from "./products";
 export { smallProduct } from "./requests";
-export { changeTaxTable, ensureTaxTable, regionsOf, taxTable } from "./taxTable";
+export { changeTaxTable, ensureTaxTable, taxTable } from "./taxTable";

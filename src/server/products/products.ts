@@ -1,3 +1,4 @@
+import { noteAskedPrice } from "../../store/products/askedPrices";
 import { deskLocale, mustBeAllowed, Refusal, required, typedAmount } from "../platform";
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
@@ -20,8 +21,8 @@ export interface SoldProduct {
 const named = ({ id, name, priceMinor, currency, terms }: Product): SoldProduct => ({ id, name, price: priceWords(terms, priceMinor, currency) });
 
 /** Notes a price from now on asked. Prices that were never asked are never struck through. */
-export const noteAsked = (tx: EntityManager, { id, currency, priceMinor }: Product, now: Date): Promise<unknown> =>
-  tx.execute("insert into asked_price (product_id, currency, minor, at) values (?, ?, ?, ?) on conflict do nothing", [id, currency, priceMinor, now]);
+export const noteAsked = (tx: EntityManager, { id, currency, priceMinor }: Product, now: Date): Promise<void> =>
+  noteAskedPrice(tx, id, currency, priceMinor, now);
 
 /** What was typed as a price, in minor units; refused at its field where it is none. Nothing costs nothing but where something else is paid. */
 const priceOf = (

@@ -1,7 +1,7 @@
 import { createHash, randomBytes, randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { linkHolds, type firstOwnerRequest } from "../../core/settings";
-import { DeskUser, Vendor } from "../../store/tables";
+import { DeskUser, Vendor, WayIn } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { type App, beginSession, hashPassword, Refusal } from "../platform";
 import { usualLocale } from "../../core/money";
@@ -16,10 +16,7 @@ const hashOf = (token: string): string => createHash("sha256").update(token).dig
 export const openWayIn = async (em: EntityManager, now: Date): Promise<string | undefined> => {
   if ((await em.count(DeskUser, { endedAt: null })) > 0) return undefined;
   const token = randomBytes(24).toString("base64url");
-  await em.execute(
-    "insert into way_in (singleton, hash, expires_at) values (true, ?, ?) on conflict (singleton) do update set hash = excluded.hash, expires_at = excluded.expires_at",
-    [hashOf(token), new Date(now.getTime() + linkHolds.wayIn * 86_400_000)],
-  );
+  await em.upsert(WayIn, { singleton: true, hash: hashOf(token), expiresAt: new Date(now.getTime() + linkHolds.wayIn * 86_400_000) });
   return token;
 };
 
@@ -28,8 +25,8 @@ const over = (): Refusal =>
 
 /** Refuses a way in that is over, was used, or was never there. */
 export const mustBeWayIn = async (em: EntityManager, token: string | null, now: Date): Promise<void> => {
-  const rows = token ? await em.execute<object[]>("select 1 from way_in where hash = ? and expires_at > ?", [hashOf(token), now]) : [];
-  if (rows.length === 0 || (await em.count(DeskUser, { endedAt: null })) > 0) throw over();
+  const open = token ? await em.count(WayIn, { hash: hashOf(token), expiresAt: { $gt: now } }) : 0;
+  if (open === 0 || (await em.count(DeskUser, { endedAt: null })) > 0) throw over();
 };
 
 /** Makes the first owner and the vendor's row, once. Answers the token of their session. */
@@ -44,8 +41,8 @@ export const makeFirstOwner = async (
   const session = await app.fork().transactional(async (tx) => {
     await mustBeWayIn(tx, token, now);
     // Of two presses at once one finds the row gone.
-    const taken = await tx.execute<object[]>("delete from way_in where hash = ? returning 1", [hashOf(token!)]);
-    if (taken.length === 0) throw over();
+    const taken = await tx.nativeDelete(WayIn, { hash: hashOf(token!) });
+    if (taken === 0) throw over();
     const id = randomUUID();
     // Somebody whose membership ended long ago may have had this address.
     const known = await tx.findOne(DeskUser, { email });

@@ -1,3 +1,4 @@
+import { lockName } from "../../store/platform/locks";
 import { verify } from "@node-rs/argon2";
 import { createHash } from "node:crypto";
 import type { z } from "zod";
@@ -75,13 +76,16 @@ export const chooseNewPassword = async (app: App, kind: SessionKind, token: stri
   mustBePassword(password);
   const passwordHash = await hashPassword(password);
   return app.fork().transactional(async (tx) => {
-    await tx.execute("select pg_advisory_xact_lock(hashtextextended(?, 3))", [id]);
+    await lockName(tx, `password of ${id}`);
     const account = await accountBy(tx, kind, { id });
     if (!account || printOf(account.passwordHash) !== print) throw over();
     if (kind === "desk") await tx.nativeUpdate(DeskUser, { id }, { passwordHash });
     else if (kind === "partner") await tx.nativeUpdate(Partner, { id }, { passwordHash });
     // Whoever reads the address's mail has proven it.
-    else await tx.execute("update contact set password_hash = ?, proven_at = coalesce(proven_at, ?) where id = ?", [passwordHash, now, id]);
+    else {
+      await tx.nativeUpdate(Contact, { id }, { passwordHash });
+      await tx.nativeUpdate(Contact, { id, provenAt: null }, { provenAt: now });
+    }
     await endSessions(tx, kind, id, { butToken: undefined });
     return beginSession(tx, kind, id, now, agent);
   });

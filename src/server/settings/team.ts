@@ -1,3 +1,4 @@
+import { lockName } from "../../store/platform/locks";
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { linkHolds, membershipRefusal, type InvitationRequest, type memberRequest, type MembershipRequest } from "../../core/settings";
@@ -99,7 +100,7 @@ export const changeMembership = async (em: EntityManager, user: DeskUser, id: st
   mustBeAllowed(user, "team.edit");
   await em.transactional(async (tx) => {
     // One change at a time: two owners who remove one another would leave none.
-    await tx.execute("select pg_advisory_xact_lock(hashtextextended('team', 0))");
+    await lockName(tx, "team");
     const members = await tx.find(DeskUser, { endedAt: null });
     required(
       members.find((one) => one.id === id),

@@ -1,3 +1,5 @@
+import { notify } from "../../store/platform/notify";
+import { lockName } from "../../store/platform/locks";
 import type { VendorRequest } from "../../core/settings";
 import { Page, Vendor, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -5,7 +7,7 @@ import { type App, mustBeAllowed, Refusal } from "../platform";
 import { recompile } from "../pages";
 
 /** Tells every process that the vendor is another from the commit on. */
-export const vendorChanged = (tx: EntityManager): Promise<unknown> => tx.execute("select pg_notify('vendor_changed', '')");
+export const vendorChanged = (tx: EntityManager): Promise<void> => notify(tx, "vendor_changed");
 
 /** The version of the vendor's details; none before they were first saved. */
 export const vendorVersion = async (em: EntityManager): Promise<number> => (await em.findOne(Vendor, { singleton: true }))?.version ?? 0;
@@ -15,7 +17,7 @@ export const changeVendor = async (app: App, em: EntityManager, user: DeskUser, 
   mustBeAllowed(user, "vendor.edit");
   const { version, ...details } = request;
   const saved = await em.transactional(async (tx) => {
-    await tx.execute("select pg_advisory_xact_lock(hashtextextended('vendor', 0))");
+    await lockName(tx, "vendor");
     const row = await tx.findOne(Vendor, { singleton: true });
     if ((row?.version ?? 0) !== version)
       throw new Refusal(

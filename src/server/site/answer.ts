@@ -1,3 +1,4 @@
+import { variantSeen } from "../../store/pages/variantSeen";
 import {
   identify,
   type Identity,
@@ -250,14 +251,9 @@ const armOf = async (
   const known = request.visitorId && armsOf(app).get(`${name}/${request.visitorId}`);
   const kept = known && arms.find(({ variant }) => variant === known);
   if (kept) return kept;
-  const rows = request.visitorId
-    ? await room.em.execute<{ person_id: string; variant: string | null }[]>(
-        `select v.person_id, r.variant from visitor v left join page_rollup r on r.launch_id = ? and r.page = ? and r.person_id = v.person_id where v.id = ?`,
-        [context.launch.id, key, request.visitorId],
-      )
-    : [];
-  const seen = arms.find(({ variant }) => variant === rows[0]?.variant);
-  const variant = assignArm(name, rows[0]?.person_id ?? visitorId, arms);
+  const before = request.visitorId ? await variantSeen(room.em, context.launch.id, key, request.visitorId) : undefined;
+  const seen = arms.find(({ variant }) => variant === before?.variant);
+  const variant = assignArm(name, before?.personId ?? visitorId, arms);
   const arm = seen ?? arms.find((one) => one.variant === variant) ?? arms[0]!;
   armsOf(app).set(`${name}/${visitorId}`, arm.variant);
   return arm;

@@ -1,3 +1,5 @@
+import { hasConfirmed } from "../../store/people/hasConfirmed";
+import { PageComment } from "../../store/tables";
 import { view } from "../../core/launch";
 import { formatMoney } from "../../core/money";
 import { missingToCharge, type CompiledPage, type Hole } from "../../core/pages";
@@ -21,25 +23,17 @@ const asks: Hole["kind"][] = ["live", "comments", "cross", "partner", "addition"
 export const asksMore = (page: CompiledPage): boolean => asks.some((kind) => kindsIn(page).has(kind));
 
 /** Whether a person has a place in the live session of a page: they opted in there, and the address is theirs. */
-export const isRegistered = async (em: EntityManager, context: LaunchContext, page: string, identity: Identity): Promise<boolean> => {
+export const isRegistered = async (em: EntityManager, { launch }: LaunchContext, page: string, identity: Identity): Promise<boolean> => {
   const person = await personIdOf(em, identity);
-  if (!person) return false;
-  const rows = await em.execute(
-    "select 1 from opt_in o join contact c on c.id = o.contact_id where c.person_id = ? and o.launch_id = ? and o.page = ? and o.confirmed_at is not null limit 1",
-    [person, context.launch.id, page],
-  );
-  return rows.length > 0;
+  return person !== undefined && hasConfirmed(em, launch.id, page, person);
 };
 
 /** How many comments a page shows. */
 const mostShown = 100;
 
 const shownComments = async (em: EntityManager, launchId: string, pages: string[]): Promise<CommentFacts[]> => {
-  const rows = await em.execute<{ name: string; body: string; at: string; reply: string }[]>(
-    "select name, body, at, reply from page_comment where launch_id = ? and page = any(?::text[]) and state = 'shown' order by at desc limit ?",
-    [launchId, `{${pages.map((page) => `"${page}"`).join(",")}}`, mostShown],
-  );
-  return rows.map((row) => ({ ...row, at: new Date(row.at) }));
+  const rows = await em.find(PageComment, { launchId, page: { $in: pages }, state: "shown" }, { orderBy: { at: -1 }, limit: mostShown });
+  return rows.map(({ name, body, at, reply }) => ({ name, body, at, reply }));
 };
 
 /** Another launch as a cross-offer shows it to anybody: what it costs or when it opens; undefined while it cannot be bought. */

@@ -1,3 +1,4 @@
+import { taxRegions } from "../../store/products/taxRates";
 import { orderNumber } from "../../core/money";
 import { usedCode } from "../../store/products/usedCode";
 import type { EventDataOf } from "../../core/events";
@@ -21,8 +22,7 @@ import { isCountry } from "../../core/people";
 import type { BumpFacts, KnownBuyer, OrderFacts, PayFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
-import type { Product } from "../../store/tables";
-import { Charge, Contact, Order, OrderLine, type Checkout } from "../../store/tables";
+import { Charge, Checkout, Contact, Order, OrderLine, type Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { type App, guessCountry, type PublicRequest, readLink } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
@@ -40,7 +40,6 @@ import {
   placeOnPath,
 } from "../checkout";
 import { authorizedCharges, recurringPaymentLines } from "../payments";
-import { regionsOf } from "../products";
 import { checkoutLines, kindsAtOnce, offerLines, openBumps, type Place, type QuotedCheckout, ratesFor, reverseChargeOf, wasPrice } from "../offers";
 import { buyerOf } from "../delivery";
 
@@ -69,7 +68,7 @@ const here = (context: LaunchContext, { path }: PublicRequest) => `/l/${context.
 const stayActive = async (em: EntityManager, context: LaunchContext, who: Viewer, checkout: Checkout, now: Date): Promise<void> => {
   if (!checkout.contactId || now.getTime() - checkout.lastActivityAt.getTime() < 15_000) return;
   await em.transactional(async (tx) => {
-    await tx.execute("update checkout set last_activity_at = ? where id = ? and paid_at is null", [now, checkout.id]);
+    await tx.nativeUpdate(Checkout, { id: checkout.id, paidAt: null }, { lastActivityAt: now });
     const dueAt = recoveryDueAt(now, context.launch.recoveryDelayMinutes, windowFor(context.plan, who, now));
     if (dueAt) {
       const key = `recovery:${context.launch.id}:${checkout.contactId}`;
@@ -131,7 +130,7 @@ const payFacts = async ({ app, em, context, request, visitorId, now, test }: Ord
   const block = orderBlock(context);
   const rises = context.plan.settings.rising !== null || context.plan.prices.length > 0;
   const agreed = mustAgree(context, { lines }, { country: quoted.country, vatNumber: quoted.kept["vatNumber"] });
-  const regions = quoted.reverse ? [] : await regionsOf(em, quoted.country);
+  const regions = quoted.reverse ? [] : await taxRegions(em, quoted.country);
   const choice = {
     ...(block?.quantity ? { quantity: quoted.quantity ?? 1 } : {}),
     ...(named ? { named } : {}),

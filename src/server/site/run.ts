@@ -1,3 +1,5 @@
+import { decideCommentOf } from "../../store/pages/decideComment";
+import { noteQuarters } from "../../store/pages/watchedQuarters";
 import { identify, type Identity, type LaunchContext, launchesOf, viewerOf } from "../launch";
 import { randomUUID } from "node:crypto";
 import { ICalCalendar } from "ical-generator";
@@ -5,7 +7,7 @@ import { z } from "zod";
 import { view, type LiveView } from "../../core/launch";
 import { addressOf, firstBlock, pageLeaves, withoutVariant, type BlockOf } from "../../core/pages";
 import { sentByProgram } from "../../core/people";
-import type { DeskUser, Page } from "../../store/tables";
+import { type DeskUser, type Page, PageComment } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { type App, limitSender, mustBeAllowed, type PublicRequest, Refusal, required, type Sender } from "../platform";
 import { writeEvents } from "../../store/events/writeEvents";
@@ -29,18 +31,8 @@ export const recordWatched = async (app: App, slug: string, values: Record<strin
   const now = app.clock.now();
   await app.fork().transactional(async (tx) => {
     const person = await personOf(tx, visitorId, now);
-    const [before] = await tx.execute<{ quarters: number }[]>(
-      "select quarters from film_rollup where launch_id = ? and page = ? and film = ? and person_id = ? for update",
-      [context.launch.id, key, film, person],
-    );
-    const from = before?.quarters ?? 0;
-    if (from >= quarters) return;
-    const rows = await tx.execute<{ quarters: number }[]>(
-      `insert into film_rollup as r (launch_id, page, film, person_id, quarters, at) values (?, ?, ?, ?, ?, ?)
-       on conflict (launch_id, page, film, person_id) do update set quarters = excluded.quarters, at = excluded.at where r.quarters < excluded.quarters returning quarters`,
-      [context.launch.id, key, film, person, quarters, now],
-    );
-    if (rows.length === 0) return;
+    const from = await noteQuarters(tx, { launchId: context.launch.id, page: key, film, personId: person, quarters, at: now });
+    if (from === undefined) return;
     const each = Array.from({ length: quarters - from }, (_, n) => from + n + 1);
     await writeEvents(
       tx,
@@ -91,23 +83,9 @@ export const writeComment = async (
   await em.transactional(async (tx) => {
     const person = await personOf(tx, post.visitorId, post.now);
     // Sent twice by a double press, it stands once.
-    const twice = await tx.execute("select 1 from page_comment where person_id = ? and page = ? and launch_id = ? and body = ? and at > ?", [
-      person,
-      at.page.key,
-      context.launch.id,
-      body,
-      new Date(post.now.getTime() - 600_000),
-    ]);
-    if (twice.length > 0) return;
-    await tx.execute("insert into page_comment (id, launch_id, page, person_id, name, body, at) values (?, ?, ?, ?, ?, ?, ?)", [
-      randomUUID(),
-      context.launch.id,
-      at.page.key,
-      person,
-      name,
-      body,
-      post.now,
-    ]);
+    const comment = { launchId: context.launch.id, page: at.page.key, personId: person, body };
+    if ((await tx.count(PageComment, { ...comment, at: { $gt: new Date(post.now.getTime() - 600_000) } })) > 0) return;
+    await tx.insert(PageComment, { ...comment, id: randomUUID(), name, at: post.now });
     await writeEvents(tx, [{ launchId: context.launch.id, visitorId: post.visitorId, kind: "commented", at: post.now, page: at.page.key, data: {} }]);
   });
   return at;
@@ -182,11 +160,6 @@ export const decideComment = async (
 ): Promise<void> => {
   mustBeAllowed(user, "comment.moderate");
   const { id, state, reply } = request;
-  const rows = await em.execute(
-    `update page_comment set state = ?, decided_at = ?, decided_by = ?, reply = coalesce(?, reply),
-       replied_at = case when coalesce(?, reply) = '' then null when coalesce(?, reply) <> reply then ?::timestamptz else replied_at end
-     where id = ? and launch_id = ? returning 1`,
-    [state, now, user.id, reply ?? null, reply ?? null, reply ?? null, now, id, launchId],
-  );
-  if (rows.length === 0) throw new Refusal(404, "not_found", "There is no such comment.");
+  const decided = await decideCommentOf(em, launchId, { id, state, decidedAt: now, decidedBy: user.id, reply });
+  if (!decided) throw new Refusal(404, "not_found", "There is no such comment.");
 };

@@ -1,5 +1,5 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
-import type { OfferPath } from "../../core/offers";
+import type { Decision, OfferPath } from "../../core/offers";
 import { at } from "../columns";
 
 export const PathStep = defineEntity({
@@ -28,7 +28,7 @@ export const OfferDecision = defineEntity({
   properties: {
     orderId: p.uuid().primary(),
     stepId: p.uuid().primary(),
-    decision: p.text().$type<"accepted" | "declined">(),
+    decision: p.text().$type<Decision>(),
     at: at(),
   },
 });

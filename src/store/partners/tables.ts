@@ -16,7 +16,7 @@ export const PartnerApplication = defineEntity({
     name: p.text(),
     words: p.text(),
     at: at(),
-    state: p.text().$type<"waiting" | "accepted" | "refused">().default("waiting"),
+    state: p.text().$type<"waiting" | "taken" | "declined">().default("waiting"),
     decidedAt: at().nullable(),
     decidedBy: p.uuid().nullable(),
     partnerId: p.uuid().nullable(),
@@ -24,8 +24,8 @@ export const PartnerApplication = defineEntity({
   },
 });
 /** A partner's own word on the pages of a launch. */
-export const PartnerWord = defineEntity({
-  name: "PartnerWord",
+export const PartnerWordRow = defineEntity({
+  name: "PartnerWordRow",
   tableName: "partner_word",
   properties: {
     launchId: p.uuid().primary(),
@@ -77,7 +77,7 @@ export const Commission = defineEntity({
 
 export type Partner = InferEntity<typeof Partner>;
 export type PartnerApplication = InferEntity<typeof PartnerApplication>;
-export type PartnerWord = InferEntity<typeof PartnerWord>;
+export type PartnerWordRow = InferEntity<typeof PartnerWordRow>;
 export type Touch = InferEntity<typeof Touch>;
 export type TouchPerson = InferEntity<typeof TouchPerson>;
 export type Commission = InferEntity<typeof Commission>;

@@ -166,3 +166,8 @@ export const deleteCouponRows = async (tx: EntityManager, id: string): Promise<v
   await tx.execute("delete from coupon_code where coupon_id = ?", [id]);
   await tx.execute("delete from coupon where id = ?", [id]);
 };
+
+/** Holds the coupon of a code until the transaction ends, so that it is not used once too often. */
+export const lockCouponOf = async (tx: EntityManager, code: string): Promise<void> => {
+  await tx.execute("select 1 from coupon where id = (select coupon_id from coupon_code where code = ?) for update", [code]);
+};

@@ -20,13 +20,11 @@ export const waitingWork = async (em: EntityManager, now: Date): Promise<Waiting
      from outbox o where o.tries > 0 or o.due_at < ?
      union all
      select null, j.name, ${about("(j.data->>'id')::uuid")}, (j.data->>'firstDueAt')::timestamptz, null, coalesce((j.data->>'tries')::int, 0), null
-     from pgboss.job j where j.state < 'completed' and j.name <> 'keep_house' and (j.data->>'firstDueAt')::timestamptz < ?
+     from pgboss.job j where j.state < 'completed' and j.name <> 'maintenance' and (j.data->>'firstDueAt')::timestamptz < ?
      order by 4 limit 200`,
     [late, late],
   );
-  const emails = await em.execute<
-    { kind: string; state: WaitingWork["emails"][number]["state"]; because: string | null; n: string; since: string }[]
-  >(
+  const emails = await em.execute<(Pick<WaitingWork["emails"][number], "kind" | "state"> & { because: string | null; n: string; since: string })[]>(
     `select kind, 'late' as state, max(failed_because) as because, count(*) as n, min(due_at) as since from email_message where state = 'due' and (due_at < ? or tries > 0) group by kind
      union all select kind, 'sending', null, count(*), min(due_at) from email_message where state = 'sending' group by kind
      union all select kind, 'unknown', failed_because, count(*), min(due_at) from email_message where state = 'unknown' group by kind, failed_because

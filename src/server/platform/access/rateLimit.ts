@@ -1,24 +1,12 @@
+import { RateLimit } from "../../../store/tables";
+import { countTryWithin, lockedTries } from "../../../store/platform/tries";
 import { counted } from "../../../core/figures";
 import type { EntityManager } from "../../../store/orm";
-import { prepared } from "../../../store/prepared";
 import { forgottenAfterSeconds, waitSeconds, type TryRule } from "../../../core/access";
 import { Refusal } from "../refusal";
 
-const count = async (em: EntityManager, now: Date, key: string, seconds: number): Promise<number> => {
-  const window = new Date(Math.floor(now.getTime() / (seconds * 1000)) * seconds * 1000);
-  // A count of tries need not outlive a crash, so nobody waits for the disk; within a transaction that would hold for all of it.
-  const unhurried = !em.isInTransaction();
-  const one = unhurried ? "case when set_config('synchronous_commit', 'off', true) = 'off' then 1 end" : "1";
-  const [row] = await prepared<{ tries: number }>(
-    em,
-    unhurried ? "count_try_unhurried" : "count_try",
-    `insert into rate_limit (key, from_at, tries) values (?, ?, ${one})
-     on conflict (key) do update set tries = case when rate_limit.from_at = excluded.from_at then rate_limit.tries + 1 else 1 end, from_at = excluded.from_at
-     returning tries`,
-    [key, window],
-  );
-  return row?.tries ?? 0;
-};
+const count = (em: EntityManager, now: Date, key: string, seconds: number): Promise<number> =>
+  countTryWithin(em, key, new Date(Math.floor(now.getTime() / (seconds * 1000)) * seconds * 1000));
 
 /** Counts one try under `key`, and says whether it is one of the first `most` within `seconds`. For limits that must not show. */
 export const mayGoOn = async (em: EntityManager, now: Date, key: string, most: number, seconds: number): Promise<boolean> =>
@@ -81,12 +69,11 @@ export const countTry = (em: EntityManager, now: Date, tries: readonly Tries[], 
   em.transactional(async (tx) => {
     let wait = 0;
     for (const { key, rule } of [...tries].sort((a, b) => a.key.localeCompare(b.key))) {
-      await tx.execute("insert into rate_limit (key, from_at, tries) values (?, ?, 0) on conflict (key) do nothing", [key, now]);
-      const [row] = await tx.execute<{ from_at: string; tries: number }[]>("select from_at, tries from rate_limit where key = ? for update", [key]);
-      const since = (now.getTime() - new Date(row!.from_at).getTime()) / 1000;
-      const before = since > forgottenAfterSeconds ? 0 : row!.tries;
+      const counted = await lockedTries(tx, key, now);
+      const since = (now.getTime() - counted.fromAt.getTime()) / 1000;
+      const before = since > forgottenAfterSeconds ? 0 : counted.tries;
       wait = Math.max(wait, waitSeconds(before, rule) - since);
-      if (wait <= 0) await tx.execute("update rate_limit set tries = ?, from_at = ? where key = ?", [before + 1, now, key]);
+      if (wait <= 0) await tx.nativeUpdate(RateLimit, { key }, { tries: before + 1, fromAt: now });
     }
     if (wait > 0) {
       const retryAfterSeconds = Math.ceil(wait);
@@ -102,5 +89,5 @@ export const countTry = (em: EntityManager, now: Date, tries: readonly Tries[], 
 
 /** Forgets the tries under some keys: the last one was right. */
 export const forgive = async (em: EntityManager, keys: readonly string[]): Promise<void> => {
-  await em.execute("delete from rate_limit where key = any(?::text[])", [`{${keys.map((key) => JSON.stringify(key)).join(",")}}`]);
+  await em.nativeDelete(RateLimit, { key: { $in: [...keys] } });
 };

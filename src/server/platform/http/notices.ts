@@ -1,4 +1,5 @@
-import { randomUUID } from "node:crypto";
+import { Notice } from "../../../store/tables";
+import { keepNotice } from "../../../store/platform/keepNotice";
 import { Webhook } from "standardwebhooks";
 import type { App } from "../app";
 import { Refusal } from "../refusal";
@@ -41,35 +42,15 @@ export const receiveNotice = async (
     throw new Refusal(401, code, says);
   }
   const messageId = named["webhook-id"]!;
-  await app
-    .fork()
-    .execute("insert into notice (id, source, message_id, body, received_at) values (?, ?, ?, ?, ?) on conflict (source, message_id) do nothing", [
-      randomUUID(),
-      source,
-      messageId,
-      body,
-      app.clock.now(),
-    ]);
+  await keepNotice(app.fork(), source, messageId, body, app.clock.now());
   const known = async () => {
-    const [row] = await app
-      .fork()
-      .execute<{ applied_at: string | null; outcome: string | null }[]>(
-        "select applied_at, outcome from notice where source = ? and message_id = ?",
-        [source, messageId],
-      );
-    return row?.applied_at ? { outcome: row.outcome ?? "", repeated: true } : undefined;
+    const kept = await app.fork().findOne(Notice, { source, messageId });
+    return kept?.appliedAt ? { outcome: kept.outcome ?? "", repeated: true } : undefined;
   };
   const before = await known();
   if (before) return before;
   const outcome = await apply(app, good.content);
   // Of two at once, the first to be done is the one that is written down.
-  const written = await app
-    .fork()
-    .execute<object[]>("update notice set applied_at = ?, outcome = ? where source = ? and message_id = ? and applied_at is null returning 1", [
-      app.clock.now(),
-      outcome,
-      source,
-      messageId,
-    ]);
-  return written.length > 0 ? { outcome, repeated: false } : ((await known()) ?? { outcome, repeated: true });
+  const written = await app.fork().nativeUpdate(Notice, { source, messageId, appliedAt: null }, { appliedAt: app.clock.now(), outcome });
+  return written > 0 ? { outcome, repeated: false } : ((await known()) ?? { outcome, repeated: true });
 };
