@@ -4,10 +4,10 @@ import { personalClock, planFor } from "../../tests/support/plans";
 import { view, wallTimeOf, type Viewer } from "../core/launch";
 import { LaunchAxis } from "./launch/LaunchAxis";
 import { ChangeView } from "./launch/ChangeView";
-import { Playhead } from "./launch/Playhead";
-import { ScoreLanes } from "./launch/ScoreLanes";
-import { SeenPane } from "./launch/SeenPane";
-import { axisTicks, scoreRange, timeScale } from "./launch/timeAxis";
+import { Playhead } from "./launch/score/Playhead";
+import { ScoreLanes } from "./launch/score/ScoreLanes";
+import { SeenPane } from "./launch/score/SeenPane";
+import { axisTicks, scoreRange, timeScale } from "./launch/score/timeAxis";
 import { StageFlow } from "./leaks/StageFlow";
 import { AudienceLadder } from "./retarget/AudienceLadder";
 

@@ -57,7 +57,7 @@ import {
   type Hole,
   type PageContent,
 } from ".";
-import { begin, record, redo, settle, undo } from "./history";
+import { begin, record, redo, settle, undo } from "./publish/history";
 import { pageKinds, plannedPages } from "../launch";
 
 const ids = (content: PageContent): string[] =>

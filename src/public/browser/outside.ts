@@ -1,6 +1,6 @@
 // The whole script for other sites: a countdown that the launch's own server keeps. Pasted as
 // <script src=".../_ib/countdown.js" data-launch="..." async></script>, it draws itself where it stands.
-import { countdownFigure } from "../../core/launch/figure";
+import { countdownFigure } from "../../core/launch/view/figure";
 
 interface Answer {
   now: number;

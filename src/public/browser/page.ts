@@ -1,5 +1,5 @@
 // The whole script of the public pages: countdown, card frame, one submission per press.
-import { countdownFigure } from "../../core/launch/figure";
+import { countdownFigure } from "../../core/launch/view/figure";
 
 type Stage = [leftMs: number, look: string, words: string];
 let moving = false;

@@ -26,6 +26,6 @@ export {
   viewerOf,
   viewerOfContact,
   visitStarts,
+  runningClocks,
 } from "./persons";
 export { notifyVendor, queueLetters, runBells, scheduleBells } from "./runBells";
-export { runningClocks } from "./runningClocks";

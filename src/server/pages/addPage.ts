@@ -6,8 +6,11 @@ import { Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, Refusal, required } from "../platform";
 import { launchChanged, type LaunchContext, loadLaunch } from "../launch";
-import { newPage } from "./newPage";
 import { fromTemplate } from "./templates";
+
+/** A page as it begins: a draft that nobody sees. Not written yet. */
+export const newPage = (em: EntityManager, page: Pick<Page, "launchId" | "kind" | "key" | "slug" | "draft"> & { variantOf?: string }): Page =>
+  em.create(Page, { ...page, id: randomUUID(), published: null, compiled: null, publishedAt: null, version: 1 });
 
 /** The address of a page below its launch. */
 export const pageAddress = z

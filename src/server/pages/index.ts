@@ -1,13 +1,12 @@
 /** Pages as the desk edits, publishes, tests and archives them, with their pictures and files. */
 
-export { addPage, addPageRequest, copyPage, copyPageRequest, mayAdd, pageAddress } from "./addPage";
+export { addPage, addPageRequest, copyPage, copyPageRequest, mayAdd, pageAddress, newPage } from "./addPage";
 export { archivedPages, archivePage, deletePage, usesOfPage } from "./archivePage";
 export { addressRequest, changeAddress } from "./changeAddress";
 export { compileFor } from "./compileFor";
 export { setLook } from "./look";
 export { changeMedia, listMedia, mediaChange, mediaFile, storeMedia, upload } from "./media";
 export { moveFiles } from "./moveFiles";
-export { newPage } from "./newPage";
 export { notePresence } from "./presence";
 export { aroundPage, gapsOf, keepVersion, publishPage, publishPages, restoreVersion, saveDraft, versionsOf } from "./publish";
 export { gapsOfLaunch, readinessOf } from "./readiness";

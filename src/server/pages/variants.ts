@@ -5,7 +5,7 @@ import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, Refusal, required } from "../platform";
 import { launchChanged } from "../launch";
 import { compileFor } from "./compileFor";
-import { newPage } from "./newPage";
+import { newPage } from "./addPage";
 import { keepVersion } from "./publish";
 
 /** Makes another version of a page to test beside it, as a draft that begins as the page stands. Nobody sees it before it is published. */

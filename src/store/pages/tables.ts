@@ -1,7 +1,7 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
 import type { PageKind } from "../../core/launch";
 import type { Media as MediaFacts, PageContent, Purpose } from "../../core/pages";
-import type { CompiledPage } from "../../core/pages/compiled";
+import type { CompiledPage } from "../../core/pages/publish/compiled";
 import { at, count } from "../columns";
 
 export const Page = defineEntity({

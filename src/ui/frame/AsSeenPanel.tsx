@@ -1,10 +1,10 @@
 import { useEffect, useRef, useState } from "react";
 import { personKinds, resolveWallTime, seenAsWords, wallTimeOf, writeSeenAs, zoneCity, type PersonKind, type SeenAs } from "../../core/launch";
-import { addressWith, type Seen } from "../kit/asSeen";
+import { addressWith, type Seen } from "../kit/data/asSeen";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
-import { PersonFinder } from "../kit/PersonFinder";
-import { Select } from "../kit/Select";
+import { Field } from "../kit/fields/Field";
+import { PersonFinder } from "../kit/fields/PersonFinder";
+import { Select } from "../kit/fields/Select";
 import styles from "./BellStrip.module.css";
 
 interface Props {

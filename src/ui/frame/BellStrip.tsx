@@ -1,9 +1,9 @@
 import { useEffect, useState } from "react";
 import { seenAsWords, shortMoment, zoneCity, type BellKind, type WindowPhase } from "../../core/launch";
-import { carrySeen, onSeen, type Seen } from "../kit/asSeen";
+import { carrySeen, onSeen, type Seen } from "../kit/data/asSeen";
 import { BellGlyph } from "../kit/BellGlyph";
 import { Countdown } from "../kit/Countdown";
-import { useServerNow } from "../kit/useServerNow";
+import { useServerNow } from "../kit/data/useServerNow";
 import { AsSeenPanel } from "./AsSeenPanel";
 import styles from "./BellStrip.module.css";
 

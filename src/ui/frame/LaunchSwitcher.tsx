@@ -1,4 +1,4 @@
-import { Select } from "../kit/Select";
+import { Select } from "../kit/fields/Select";
 
 interface Props {
   launches: { slug: string; name: string }[];

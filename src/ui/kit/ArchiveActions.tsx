@@ -2,9 +2,9 @@ import { useState } from "react";
 import { z } from "zod";
 import { Button } from "./Button";
 import { Dialog } from "./Dialog";
-import { send } from "./send";
+import { send } from "./data/send";
 import { reloadSaying, useToast } from "./Toast";
-import { useReady } from "./useReady";
+import { useReady } from "./data/useReady";
 import styles from "./kit.module.css";
 
 interface Props {

@@ -1,8 +1,8 @@
 import { counted } from "../../core/figures";
 import { lengthWords, shortMoment, type ChangeSummary, type ChangeWarning } from "../../core/launch";
-import { formatMoney } from "../kit/numbers";
+import { formatMoney } from "../kit/data/numbers";
 import { Button } from "../kit/Button";
-import styles from "./Score.module.css";
+import styles from "./score/Score.module.css";
 
 const people = (n: number) => counted(n, "person", "people");
 

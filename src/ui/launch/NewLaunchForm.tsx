@@ -1,4 +1,4 @@
-import { deskLocale } from "../kit/numbers";
+import { deskLocale } from "../kit/data/numbers";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { zodResolver } from "@hookform/resolvers/zod";
@@ -18,12 +18,12 @@ import {
 } from "../../core/launch";
 import { currencies } from "../../core/money";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
-import { Select } from "../kit/Select";
-import { send } from "../kit/send";
-import { useReady } from "../kit/useReady";
+import { Field } from "../kit/fields/Field";
+import { Select } from "../kit/fields/Select";
+import { send } from "../kit/data/send";
+import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
-import { NextOpenings, RepeatFields } from "./RepeatFields";
+import { NextOpenings, RepeatFields } from "./clock/RepeatFields";
 import styles from "./NewLaunchForm.module.css";
 
 const created = z.object({ slug: z.string(), remarks: z.array(z.string()) });

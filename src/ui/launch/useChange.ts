@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { z } from "zod";
 import { launchSettings, type ChangeSummary, type LaunchSettings } from "../../core/launch";
-import { send, type Answer } from "../kit/send";
+import { send, type Answer } from "../kit/data/send";
 
 const instant = z.coerce.date();
 const warning = z.discriminatedUnion("code", [

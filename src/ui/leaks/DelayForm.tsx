@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { z } from "zod";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
+import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
-import { send } from "../kit/send";
+import { send } from "../kit/data/send";
 import { useToast } from "../kit/Toast";
 
 /** When the email to a lost buyer goes. */

@@ -1,5 +1,5 @@
 import { scaleLinear } from "d3";
-import { formatMoney } from "../kit/numbers";
+import { formatMoney } from "../kit/data/numbers";
 import type { Stage } from "../../core/events";
 import { peopleAtStage, peopleLost } from "../../core/figures";
 import { peopleHref } from "../people/peopleHref";

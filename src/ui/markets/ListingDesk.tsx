@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { z } from "zod";
 import type { ListingState, RuleStatus } from "../../core/markets";
-import { formatBasisPoints, formatMoney } from "../kit/numbers";
+import { formatBasisPoints, formatMoney } from "../kit/data/numbers";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
-import { send } from "../kit/send";
+import { Field } from "../kit/fields/Field";
+import { send } from "../kit/data/send";
 import { useToast } from "../kit/Toast";
 import styles from "./ListingDesk.module.css";
 

@@ -1,12 +1,12 @@
-import { formatAmount } from "../kit/numbers";
+import { formatAmount } from "../kit/data/numbers";
 import { useState, type FormEvent } from "react";
 import { z } from "zod";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
-import { Select } from "../kit/Select";
-import { send } from "../kit/send";
-import { useAct } from "../kit/useAct";
-import { useReady } from "../kit/useReady";
+import { Field } from "../kit/fields/Field";
+import { Select } from "../kit/fields/Select";
+import { send } from "../kit/data/send";
+import { useAct } from "../kit/data/useAct";
+import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./money.module.css";
 

@@ -1,4 +1,4 @@
-import { formatMoney } from "../kit/numbers";
+import { formatMoney } from "../kit/data/numbers";
 import type { Balance } from "../../core/money";
 import { Table } from "../kit/Table";
 import { accountName } from "./words";

@@ -1,11 +1,11 @@
 import { useState, type FormEvent } from "react";
 import { z } from "zod";
-import { formatMoney } from "../kit/numbers";
+import { formatMoney } from "../kit/data/numbers";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
-import { send } from "../kit/send";
-import { useAct } from "../kit/useAct";
-import { useReady } from "../kit/useReady";
+import { Field } from "../kit/fields/Field";
+import { send } from "../kit/data/send";
+import { useAct } from "../kit/data/useAct";
+import { useReady } from "../kit/data/useReady";
 import { reloadSaying, useToast } from "../kit/Toast";
 import styles from "./money.module.css";
 

@@ -1,7 +1,7 @@
 import { orderStates, type OrderState } from "../../core/money";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
-import { Select } from "../kit/Select";
+import { Field } from "../kit/fields/Field";
+import { Select } from "../kit/fields/Select";
 import styles from "./money.module.css";
 import { sourceWords } from "./words";
 

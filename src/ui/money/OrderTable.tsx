@@ -1,6 +1,6 @@
 import { orderNumber } from "../../core/money";
 import { shortMoment, zoneCity } from "../../core/launch";
-import { formatMoney } from "../kit/numbers";
+import { formatMoney } from "../kit/data/numbers";
 import type { OrderRow } from "../../core/money";
 import { EmptyState } from "../kit/EmptyState";
 import { Table } from "../kit/Table";

@@ -1,5 +1,5 @@
 import { type Account } from "../../core/money";
-import { formatMoney } from "../kit/numbers";
+import { formatMoney } from "../kit/data/numbers";
 import { everyWords, type RecurringPaymentState, type ChargeState, type Every, type LineRole } from "../../core/offers";
 
 /** Names of the ledger's accounts as the desk shows them. */

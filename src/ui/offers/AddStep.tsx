@@ -1,11 +1,11 @@
-import { formatAmount } from "../kit/numbers";
+import { formatAmount } from "../kit/data/numbers";
 import { useState, type FormEvent } from "react";
 import { downsellPrice, isEnd, targetOn, type PathStep, type StepKind } from "../../core/offers";
 import type { OfferedProduct, OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
+import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
-import { Select } from "../kit/Select";
+import { Select } from "../kit/fields/Select";
 import { TemplateSelect, type OwnTemplate } from "../pages/TemplateSelect";
 import type { Spot } from "./PathMap";
 

@@ -15,13 +15,13 @@ import {
   type PageContent,
 } from "../../core/pages";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
+import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
-import { Select } from "../kit/Select";
-import { send } from "../kit/send";
-import { newId } from "../pages/editing";
+import { Select } from "../kit/fields/Select";
+import { send } from "../kit/data/send";
+import { newId } from "../pages/editor/editing";
 import { MediaField } from "../pages/fields/MediaField";
-import { useDraft } from "../pages/useDraft";
+import { useDraft } from "../pages/editor/useDraft";
 import { Findings } from "./Findings";
 import styles from "./offers.module.css";
 import { PagePublishing } from "./PagePublishing";

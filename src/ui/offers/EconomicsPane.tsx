@@ -18,8 +18,8 @@ import {
 import { wilson } from "../../core/figures";
 import type { OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";
-import { formatAmount, formatMoney, formatRoughly, readAmount } from "../kit/numbers";
-import { Select } from "../kit/Select";
+import { formatAmount, formatMoney, formatRoughly, readAmount } from "../kit/data/numbers";
+import { Select } from "../kit/fields/Select";
 import styles from "./offers.module.css";
 import { PathMap } from "./PathMap";
 import { percent } from "./view";

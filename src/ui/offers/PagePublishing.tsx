@@ -3,8 +3,8 @@ import { z } from "zod";
 import { samePage, type PageContent } from "../../core/pages";
 import type { OfferedPage } from "../../core/pages";
 import { Button } from "../kit/Button";
-import { send } from "../kit/send";
-import type { Status } from "../pages/useDraft";
+import { send } from "../kit/data/send";
+import type { Status } from "../pages/editor/useDraft";
 
 interface Props {
   page: OfferedPage;

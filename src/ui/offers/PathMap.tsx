@@ -1,6 +1,6 @@
 import { scaleLinear } from "d3";
 import { useMemo } from "react";
-import { formatMoney } from "../kit/numbers";
+import { formatMoney } from "../kit/data/numbers";
 import { isEnd, layoutOf, takeAt, targetOn, type Economics, type Edge, type PathLayout, type Rail } from "../../core/offers";
 import type { OffersView } from "../../core/pages";
 import styles from "./offers.module.css";

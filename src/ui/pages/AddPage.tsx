@@ -1,12 +1,12 @@
 import { useState } from "react";
 import { z } from "zod";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
-import { Select } from "../kit/Select";
-import { send } from "../kit/send";
-import { useReady } from "../kit/useReady";
+import { Field } from "../kit/fields/Field";
+import { Select } from "../kit/fields/Select";
+import { send } from "../kit/data/send";
+import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
-import styles from "./editor.module.css";
+import styles from "./editor/editor.module.css";
 import { TemplateSelect, type OwnTemplate } from "./TemplateSelect";
 
 interface Props {

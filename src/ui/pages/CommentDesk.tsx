@@ -3,10 +3,10 @@ import { z } from "zod";
 import { shortMoment } from "../../core/launch";
 import { Button } from "../kit/Button";
 import { EmptyState } from "../kit/EmptyState";
-import { Field } from "../kit/Field";
-import { Select } from "../kit/Select";
-import { send } from "../kit/send";
-import { useReady } from "../kit/useReady";
+import { Field } from "../kit/fields/Field";
+import { Select } from "../kit/fields/Select";
+import { send } from "../kit/data/send";
+import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./CommentDesk.module.css";
 

@@ -1,12 +1,12 @@
 import { useId, useState } from "react";
 import { z } from "zod";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
+import { Field } from "../kit/fields/Field";
 import kit from "../kit/kit.module.css";
-import { send } from "../kit/send";
-import { useReady } from "../kit/useReady";
+import { send } from "../kit/data/send";
+import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
-import styles from "./editor.module.css";
+import styles from "./editor/editor.module.css";
 
 interface Props {
   /** The launch that a page is brought into; without one, a launch is expected. */

@@ -2,10 +2,10 @@ import { useState } from "react";
 import { z } from "zod";
 import type { Look, Media } from "../../core/pages";
 import { Button } from "../kit/Button";
-import { send } from "../kit/send";
-import { useReady } from "../kit/useReady";
+import { send } from "../kit/data/send";
+import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
-import styles from "./editor.module.css";
+import styles from "./editor/editor.module.css";
 import { LookFields } from "./fields/LookFields";
 
 interface Props {

@@ -2,9 +2,9 @@ import { useState } from "react";
 import { z } from "zod";
 import { counted } from "../../core/figures";
 import { Button } from "../kit/Button";
-import { send } from "../kit/send";
+import { send } from "../kit/data/send";
 import { reloadSaying, useToast } from "../kit/Toast";
-import { useReady } from "../kit/useReady";
+import { useReady } from "../kit/data/useReady";
 import styles from "./Readiness.module.css";
 
 interface Props {

@@ -1,4 +1,4 @@
-import { formatBasisPoints, formatMoneyByCurrency } from "../kit/numbers";
+import { formatBasisPoints, formatMoneyByCurrency } from "../kit/data/numbers";
 import type { PartnerStats } from "../../core/partners";
 import { EmptyState } from "../kit/EmptyState";
 import { Table } from "../kit/Table";

@@ -1,14 +1,14 @@
-import { formatBasisPoints } from "../kit/numbers";
+import { formatBasisPoints } from "../kit/data/numbers";
 import { useState, type FormEvent } from "react";
 import { z } from "zod";
 import { regionName, taxClasses, type TaxClass } from "../../core/offers";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
+import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
-import { Select } from "../kit/Select";
-import { send } from "../kit/send";
+import { Select } from "../kit/fields/Select";
+import { send } from "../kit/data/send";
 import { Table } from "../kit/Table";
-import { useReady } from "../kit/useReady";
+import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./products.module.css";
 

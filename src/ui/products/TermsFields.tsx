@@ -1,7 +1,7 @@
 import { freshTerms, priceWords, type Every, type PriceTerms } from "../../core/offers";
-import { AmountField } from "../kit/AmountField";
-import { Field } from "../kit/Field";
-import { Select } from "../kit/Select";
+import { AmountField } from "../kit/fields/AmountField";
+import { Field } from "../kit/fields/Field";
+import { Select } from "../kit/fields/Select";
 import styles from "./products.module.css";
 
 const kindWords: Record<PriceTerms["kind"], string> = {

@@ -2,8 +2,8 @@ import { useState, type FormEvent } from "react";
 import { z } from "zod";
 import { shortMoment, zoneCity } from "../../core/launch";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
-import { send } from "../kit/send";
+import { Field } from "../kit/fields/Field";
+import { send } from "../kit/data/send";
 import { Table } from "../kit/Table";
 import styles from "./settings.module.css";
 

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { z } from "zod";
 import { cutsConditions, retained, type Retained, type Retention } from "../../core/settings";
-import { Field } from "../kit/Field";
-import { send } from "../kit/send";
+import { Field } from "../kit/fields/Field";
+import { send } from "../kit/data/send";
 import styles from "./settings.module.css";
 
 interface Props {

@@ -1,5 +1,5 @@
 import type { Retention, VendorDetails } from "../../core/settings";
-import { useReady } from "../kit/useReady";
+import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import { OwnAccount, type SessionRow } from "./OwnAccount";
 import styles from "./settings.module.css";

@@ -4,9 +4,9 @@ import { roles, type Role } from "../../core/access";
 import { shortMoment, zoneCity } from "../../core/launch";
 import { roleWords } from "../../core/settings";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
-import { Select } from "../kit/Select";
-import { send } from "../kit/send";
+import { Field } from "../kit/fields/Field";
+import { Select } from "../kit/fields/Select";
+import { send } from "../kit/data/send";
 import { Table } from "../kit/Table";
 import styles from "./settings.module.css";
 

@@ -3,9 +3,9 @@ import { z } from "zod";
 import { formatMoney as formatIn, locales, type Locale } from "../../core/money";
 import type { VendorDetails } from "../../core/settings";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/Field";
-import { Select } from "../kit/Select";
-import { send } from "../kit/send";
+import { Field } from "../kit/fields/Field";
+import { Select } from "../kit/fields/Select";
+import { send } from "../kit/data/send";
 import styles from "./settings.module.css";
 
 interface Props {

@@ -4,9 +4,9 @@ import { lengthWords, shortMoment, zoneCity } from "../../core/launch";
 import { dropWords, type EmailQueue, type RetryRequest, type WaitingWork } from "../../core/work";
 import { Button } from "../kit/Button";
 import { EmptyState } from "../kit/EmptyState";
-import { send } from "../kit/send";
+import { send } from "../kit/data/send";
 import { Table } from "../kit/Table";
-import { useReady } from "../kit/useReady";
+import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./work.module.css";
 

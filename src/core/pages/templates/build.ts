@@ -1,8 +1,8 @@
-import type { Block, BlockOf, BlockType, LeafBlock, Section, SpaceStep } from "../blocks";
-import { newBlock } from "../blockKinds";
-import type { PageContent } from "../content";
-import { richOf } from "../rich";
-import type { Target } from "../target";
+import type { Block, BlockOf, BlockType, LeafBlock, Section, SpaceStep } from "../content/blocks";
+import { newBlock } from "../content/blockKinds";
+import type { PageContent } from "../content/content";
+import { richOf } from "../content/rich";
+import type { Target } from "../content/target";
 
 /** Blocks in short words, for pages written by hand. Ids come from outside, so that no two are the same. */
 export const builder = (newId: () => string) => {

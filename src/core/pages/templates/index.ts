@@ -1,8 +1,8 @@
 import type { PageKind } from "../../launch";
-import type { PageContent } from "../content";
+import type { PageContent } from "../content/content";
 import { builder, idsFrom, pageOf, type Builder } from "./build";
-import type { Section } from "../blocks";
-import { mapLeaves } from "../tree";
+import type { Section } from "../content/blocks";
+import { mapLeaves } from "../content/tree";
 
 export { builder, idsFrom, pageOf, type Builder } from "./build";
 

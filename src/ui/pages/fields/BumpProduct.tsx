@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { Button } from "../../kit/Button";
-import { Field } from "../../kit/Field";
-import { Select } from "../../kit/Select";
-import type { Editing } from "../editing";
+import { Field } from "../../kit/fields/Field";
+import { Select } from "../../kit/fields/Select";
+import type { Editing } from "../editor/editing";
 
 interface Props {
   value: string | null;

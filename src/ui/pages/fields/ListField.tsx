@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { Button } from "../../kit/Button";
 import kit from "../../kit/kit.module.css";
-import styles from "../editor.module.css";
+import styles from "../editor/editor.module.css";
 
 interface Props<T> {
   label: string;

@@ -1,8 +1,8 @@
 import { contrast, paletteOf, themeNames, themes, typeNames, typePairs, type Look, type Media } from "../../../core/pages";
-import { Field } from "../../kit/Field";
-import { Select } from "../../kit/Select";
+import { Field } from "../../kit/fields/Field";
+import { Select } from "../../kit/fields/Select";
 import { MediaField } from "./MediaField";
-import styles from "../editor.module.css";
+import styles from "../editor/editor.module.css";
 
 interface Props {
   look: Look;

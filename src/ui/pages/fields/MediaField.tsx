@@ -2,10 +2,10 @@ import { useEffect, useRef, useState } from "react";
 import { z } from "zod";
 import { mediaHref, type Media } from "../../../core/pages";
 import { Button } from "../../kit/Button";
-import { Field } from "../../kit/Field";
+import { Field } from "../../kit/fields/Field";
 import kit from "../../kit/kit.module.css";
-import { send } from "../../kit/send";
-import styles from "../editor.module.css";
+import { send } from "../../kit/data/send";
+import styles from "../editor/editor.module.css";
 
 const media = z.object({
   id: z.string(),

@@ -3,9 +3,9 @@ import StarterKit from "@tiptap/starter-kit";
 import { useEffect, useId, useRef, useState } from "react";
 import { outsideAddress, richFromEditor, type RichText } from "../../../core/pages";
 import { Button } from "../../kit/Button";
-import { Field } from "../../kit/Field";
+import { Field } from "../../kit/fields/Field";
 import kit from "../../kit/kit.module.css";
-import styles from "../editor.module.css";
+import styles from "../editor/editor.module.css";
 
 const toEditor = (rich: RichText): JSONContent => ({
   type: "doc",

@@ -1,9 +1,9 @@
 import { distinctNames } from "../../../core/figures";
 import { formsOf, type Target } from "../../../core/pages";
-import { Field } from "../../kit/Field";
-import { Select } from "../../kit/Select";
-import type { Editing } from "../editing";
-import styles from "../editor.module.css";
+import { Field } from "../../kit/fields/Field";
+import { Select } from "../../kit/fields/Select";
+import type { Editing } from "../editor/editing";
+import styles from "../editor/editor.module.css";
 
 interface Props {
   label: string;

@@ -1,0 +1,152 @@
+import { transliterate } from "transliteration";
+import { z } from "zod";
+import { amountWords, currencies, formatMoney, readAmount, type Locale } from "../../money";
+import { settingErrors } from "./check";
+import { daysBefore, plannedPages, initialSettings, type PlannedPage } from "./layout";
+import { launchShapes } from "./launch";
+import { ruleOf, type RuleParts } from "../clock/recurrence";
+import type { ClockSettings, LaunchSettings } from "./settings";
+import { isZone, resolveWallTime, type ResolvedWallTime } from "../clock/wallTime";
+
+const weekday = z.enum(["MO", "TU", "WE", "TH", "FR", "SA", "SU"]);
+
+/** What the desk sends to start a launch. Fields of another kind of clock are not looked at. */
+export const newLaunchRequest = z.object({
+  // What is missing is said with all the rest, by `planNewLaunch`.
+  name: z.string().trim(),
+  zone: z.string().trim(),
+  shape: z.enum(launchShapes).default("full"),
+  clock: z.enum(["fixed", "recurring", "personal"]).default("fixed"),
+  opensWall: z.string().default(""),
+  closesWall: z.string().default(""),
+  repeats: z
+    .object({
+      every: z.coerce.number().catch(Number.NaN),
+      unit: z.enum(["week", "month_day", "month_weekday"]),
+      days: z.array(weekday),
+      times: z.coerce.number().int().nullable().catch(null),
+    })
+    .default({ every: 1, unit: "week", days: [], times: null }),
+  openHours: z.coerce.number().catch(Number.NaN).default(72),
+  personHours: z.coerce.number().catch(Number.NaN).default(72),
+  personUntil: z.string().default(""),
+  trigger: z.enum(["opt_in", "first_visit", "webhook"]).default("opt_in"),
+  /** What is sold and for how much; a launch that only collects addresses sells nothing yet. */
+  productName: z.string().trim().default(""),
+  price: z.string().trim().default(""),
+  currency: z.string(),
+  taxMode: z.enum(["inclusive", "exclusive"]),
+});
+export type NewLaunchRequest = z.infer<typeof newLaunchRequest>;
+
+export type FieldErrors = Partial<Record<keyof NewLaunchRequest, string>>;
+export interface NewLaunchPlan {
+  settings: LaunchSettings;
+  pages: PlannedPage[];
+  /** None where nothing is sold yet. */
+  priceMinor: number;
+  /** Wall times that DST bends, with what they become. */
+  remarks: string[];
+}
+
+/** The recurrence of a request. */
+export const requestedRule = ({ repeats, opensWall }: Pick<NewLaunchRequest, "repeats" | "opensWall">): string =>
+  ruleOf({ ...repeats, times: repeats.times || null } satisfies RuleParts, opensWall);
+
+const needsAMoment = "Give a date and a time, such as 27 November 2026, 18:00.";
+
+/** Checks the parts of a new launch against each other and the clock rules, and lays it out. Answers the plan, or a sentence per field. */
+export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { plan: NewLaunchPlan } | { errors: FieldErrors } => {
+  const errors: FieldErrors = {};
+  const remarks: string[] = [];
+  if (!isZone(request.zone)) errors.zone = `“${request.zone}” is not a time zone of the IANA database, such as Europe/Lisbon.`;
+  const moment = (field: "opensWall" | "closesWall"): ResolvedWallTime | undefined => {
+    if (errors.zone) return undefined;
+    const resolved = resolveWallTime(request[field], request.zone);
+    if ("instant" in resolved) {
+      const remark = wallTimeRemark(resolved, request.zone);
+      if (remark) remarks.push(remark);
+      return resolved;
+    }
+    errors[field] = needsAMoment;
+    return undefined;
+  };
+  const positive = (field: "openHours" | "personHours") => {
+    if (!(request[field] > 0 && request[field] <= 8760)) errors[field] = "Between a few minutes and a year.";
+    return Math.round(request[field] * 60);
+  };
+  const clockOf = (): ClockSettings | undefined => {
+    if (request.clock === "personal") {
+      const minutes = positive("personHours");
+      if (request.personUntil && !/^([01]\d|2[0-3]):[0-5]\d$/.test(request.personUntil)) errors.personUntil = "A time such as 20:00, or nothing.";
+      return {
+        kind: "personal",
+        trigger: request.trigger === "opt_in" ? { on: "opt_in", page: null } : { on: request.trigger },
+        length: request.personUntil ? { kind: "until", minutes, time: request.personUntil } : { kind: "exact", minutes },
+        rearm: null,
+      };
+    }
+    const opens = moment("opensWall");
+    if (request.clock === "recurring") {
+      const lengthMinutes = positive("openHours");
+      if (!(request.repeats.every >= 1 && request.repeats.every <= 52)) errors.repeats = "Every week, or every 2 to 52.";
+      return opens && !errors.repeats ? { kind: "recurring", first: opens.becomes, rule: requestedRule(request), lengthMinutes } : undefined;
+    }
+    const closes = moment("closesWall");
+    if (opens && closes && closes.instant <= opens.instant) errors.closesWall = "The closing bell must ring after the opening bell.";
+    return opens && closes
+      ? { kind: "fixed", runUp: daysBefore(opens.becomes, request.shape === "short" ? 2 : 7), opens: opens.becomes, closes: closes.becomes }
+      : undefined;
+  };
+  const clock = clockOf();
+  const named = (field: "name" | "productName", missing: string) => {
+    if (request[field] === "") errors[field] = missing;
+    else if (request[field].length > 120) errors[field] = "120 characters at most.";
+  };
+  named("name", "Give the launch a name.");
+  if (!errors.name && slugOf(request.name) === "") errors.name = "Give it a name with a letter or a digit: its address is made of it.";
+  if (!currencies.includes(request.currency)) errors.currency = "Choose a currency from the list.";
+  const sells = request.shape !== "list";
+  if (sells) named("productName", "Name what is sold, as the buyer will read it.");
+  const read = sells && !errors.currency ? readAmount(request.price, request.currency, locale) : 0;
+  const priceMinor = typeof read === "number" ? read : 0;
+  if (typeof read === "object") errors.price = amountWords(read, request.currency, locale);
+  else if (sells && priceMinor === 0 && !errors.currency)
+    errors.price = `Give an amount above zero, such as ${formatMoney(14_900, request.currency, locale)}.`;
+  if (!clock || errors.zone) return { errors };
+  const pages = plannedPages(request.shape);
+  const settings = initialSettings(request.shape, clock, request.name);
+  const wrong = settingErrors({
+    slug: "new",
+    name: request.name,
+    zone: request.zone,
+    shape: request.shape,
+    settings,
+    pages: pages.map((page) => ({ ...page, title: "", published: false })),
+    price: { minor: priceMinor, currency: request.currency },
+  });
+  const fields: Record<string, keyof NewLaunchRequest> = {
+    "clock.closes": "closesWall",
+    "clock.lengthMinutes": "openHours",
+    "clock.rule": "repeats",
+    "clock.length.minutes": "personHours",
+  };
+  for (const [path, sentence] of Object.entries(wrong)) errors[fields[path] ?? "opensWall"] ??= sentence;
+  return Object.keys(errors).length > 0 ? { errors } : { plan: { settings, pages, priceMinor, remarks } };
+};
+
+/** A sentence when DST bends a wall time, else undefined. */
+export const wallTimeRemark = (resolved: ResolvedWallTime, zone: string): string | undefined => {
+  const [date, time] = resolved.becomes.split("T");
+  if (resolved.status === "gap") return `The clocks in ${zone} skip this time; it becomes ${time} on ${date}.`;
+  if (resolved.status === "overlap") return `This time happens twice in ${zone} that day; the first one is meant.`;
+  return undefined;
+};
+
+/** An address made from a name: lower case, ASCII letters, digits and single hyphens, whatever its script; empty where it has no letter and no digit. */
+export const slugOf = (name: string): string =>
+  transliterate(name)
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .slice(0, 60)
+    .replace(/^-+|-+$/g, "");

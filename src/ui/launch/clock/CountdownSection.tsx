@@ -1,0 +1,141 @@
+import { countdownForms, stageLooks, type CountdownForm, type CountdownSetting, type StageSetting } from "../../../core/launch";
+import { Button } from "../../kit/Button";
+import { DurationField } from "../../kit/fields/DurationField";
+import { Field } from "../../kit/fields/Field";
+import { Select } from "../../kit/fields/Select";
+import { changed, freshId, without, type ClockDraft } from "./clockDraft";
+import { CoverageField } from "./CoverageField";
+import styles from "./Clock.module.css";
+
+const forms: Record<CountdownForm, string> = {
+  bar_top: "a bar at the top",
+  bar_bottom: "a bar at the bottom, always in sight",
+  inline: "a line below the headline",
+  card: "a card beside the text",
+};
+const looks: Record<(typeof stageLooks)[number], string> = { quiet: "quiet", firm: "firm", loud: "loud" };
+
+/** Countdowns: which pages carry which, from when to when, and how they look towards the end. */
+export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
+  const { countdowns, stages } = draft.settings;
+  const set = (index: number, change: Partial<CountdownSetting>) => draft.set({ countdowns: changed(countdowns, index, change) });
+  const setStage = (index: number, change: Partial<StageSetting>) => draft.set({ stages: changed(stages, index, change) });
+  return (
+    <section className={styles.section} aria-labelledby="countdowns">
+      <h2 id="countdowns">Countdowns</h2>
+      <p className="muted">All of them show the same instant, kept by the server: on pages, at the checkout, in letters and pictures.</p>
+      {countdowns.map((countdown, index) => (
+        <div key={countdown.id} className={styles.item}>
+          <div className={styles.two}>
+            <Select
+              label="It is"
+              value={countdown.form}
+              options={countdownForms.map((form) => ({ value: form, label: forms[form] }))}
+              onChange={(event) => set(index, { form: event.currentTarget.value as CountdownForm })}
+            />
+            <Select
+              label="And counts to"
+              value={countdown.to.join()}
+              options={[
+                { value: "opening,closing", label: "the opening, then the closing" },
+                { value: "closing", label: "the closing" },
+                { value: "opening", label: "the opening" },
+              ]}
+              onChange={(event) => set(index, { to: event.currentTarget.value.split(",") as CountdownSetting["to"] })}
+            />
+          </div>
+          <CoverageField
+            label="On"
+            value={countdown.covers}
+            pages={draft.pages}
+            wrong={draft.wrong(`countdowns.${index}.covers`)}
+            onChange={(coverage) => set(index, { covers: coverage })}
+          />
+          <div className={styles.three}>
+            <Select
+              label="It appears"
+              value={countdown.fromMinutes === null ? "start" : "before"}
+              options={[
+                { value: "start", label: "from the start" },
+                { value: "before", label: "before the bell" },
+              ]}
+              onChange={(event) => set(index, { fromMinutes: event.currentTarget.value === "start" ? null : 1440 })}
+            />
+            {countdown.fromMinutes !== null && (
+              <DurationField
+                label="So long before"
+                minutes={countdown.fromMinutes}
+                wrong={draft.wrong(`countdowns.${index}.fromMinutes`)}
+                onChange={(fromMinutes) => set(index, { fromMinutes })}
+              />
+            )}
+            <DurationField
+              label="And goes before the bell"
+              minutes={countdown.untilMinutes}
+              wrong={draft.wrong(`countdowns.${index}.untilMinutes`)}
+              hint={countdown.untilMinutes === 0 ? "It stays to the end." : undefined}
+              onChange={(untilMinutes) => set(index, { untilMinutes })}
+            />
+          </div>
+          <button type="button" className={styles.remove} onClick={() => draft.set({ countdowns: without(countdowns, index) })}>
+            Take this countdown out
+          </button>
+        </div>
+      ))}
+      <p className={styles.actions}>
+        <Button
+          onClick={() =>
+            draft.set({
+              countdowns: [
+                ...countdowns,
+                {
+                  id: freshId(countdowns, "countdown"),
+                  form: "inline",
+                  covers: { mode: "only", pages: [], folders: [] },
+                  to: ["closing"],
+                  fromMinutes: null,
+                  untilMinutes: 0,
+                },
+              ],
+            })
+          }
+        >
+          Add a countdown
+        </Button>
+      </p>
+      <h3 id="stages">Urgent looks</h3>
+      {stages.map((stage, index) => (
+        <div key={stage.id} className={`${styles.item} ${styles.three}`} style={{ gridTemplateColumns: "1.2fr 0.8fr 1fr" }}>
+          <DurationField
+            label="From before the closing bell"
+            minutes={stage.minutes}
+            wrong={draft.wrong(`stages.${index}.minutes`)}
+            onChange={(minutes) => setStage(index, { minutes })}
+          />
+          <Select
+            label="Look"
+            value={stage.look}
+            options={stageLooks.map((look) => ({ value: look, label: looks[look] }))}
+            onChange={(event) => setStage(index, { look: event.currentTarget.value as StageSetting["look"] })}
+          />
+          <Field
+            label="Words"
+            value={stage.words}
+            wrong={draft.wrong(`stages.${index}.words`)}
+            onChange={(event) => setStage(index, { words: event.currentTarget.value })}
+          />
+          <button type="button" className={styles.remove} onClick={() => draft.set({ stages: without(stages, index) })}>
+            Take this look out
+          </button>
+        </div>
+      ))}
+      <p className={styles.actions}>
+        <Button
+          onClick={() => draft.set({ stages: [...stages, { id: freshId(stages, "stage"), minutes: 180, look: "firm", words: "A few hours" }] })}
+        >
+          Add an urgent look
+        </Button>
+      </p>
+    </section>
+  );
+};

@@ -1,0 +1,55 @@
+import { useState } from "react";
+import { z } from "zod";
+import { Button } from "../../kit/Button";
+import { send } from "../../kit/data/send";
+import styles from "./Clock.module.css";
+
+interface Props {
+  slug: string;
+  origin: string;
+  calendar: string;
+  /** The clock is started by notices of another tool. */
+  byNotice: boolean;
+  mayChange: boolean;
+  say: (text: string, loss?: boolean) => void;
+}
+
+/** What to paste into other places: the countdown's script and picture, the calendar's address, and where notices go. */
+export const OutsideSection = ({ slug, origin, calendar, byNotice, mayChange, say }: Props) => {
+  const [secret, setSecret] = useState<string>();
+  const ask = async (renew: boolean) => {
+    const answer = await send(`/api/desk/${slug}/clock/secret`, { renew }, z.object({ secret: z.string() }));
+    if (!answer.ok) return say(answer.message, true);
+    setSecret(answer.value.secret);
+    if (renew) say("A new secret is made. Notices signed with the old one are refused from now on.");
+  };
+  return (
+    <section className={styles.section} aria-labelledby="outside">
+      <h2 id="outside">On other sites</h2>
+      <p className="muted">The countdown on any other page, where this line stands:</p>
+      <code className={styles.code}>{`<script src="${origin}/_ib/countdown.js" data-launch="${slug}" async></script>`}</code>
+      <p className="muted">As a picture, for letters and places without script. With ?k= and a person’s link it shows their own clock:</p>
+      <code className={styles.code}>{`<img src="${origin}/c/${slug}.png" width="480" height="120" alt="">`}</code>
+      <p className="muted">The bells in a calendar program, at an address that only you know:</p>
+      <code className={styles.code}>{calendar}</code>
+      <p className={styles.actions}>
+        <a href={`/desk/${slug}/bells.ics`}>Download the bells as a calendar file</a>
+      </p>
+      {byNotice && (
+        <>
+          <p className="muted">Another tool starts a person’s clock with a notice signed by the Standard Webhooks specification, sent to:</p>
+          <code
+            className={styles.code}
+          >{`POST ${origin}/api/notices/clock/${slug}\n{"type":"clock.start","data":{"email":"reader@example.org","first_name":"Reader"}}`}</code>
+          {secret && <code className={styles.code}>{secret}</code>}
+          {mayChange && (
+            <p className={styles.actions}>
+              {!secret && <Button onClick={() => void ask(false)}>Show the secret</Button>}
+              {secret && <Button onClick={() => void ask(true)}>Make a new secret; the old one ends</Button>}
+            </p>
+          )}
+        </>
+      )}
+    </section>
+  );
+};

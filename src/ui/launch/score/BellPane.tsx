@@ -1,0 +1,100 @@
+import { useEffect, useState } from "react";
+import { lengthWords, resolveWallTime, shortMoment, wallTimeOf, wallTimeRemark, type Bell, type LaunchPlan } from "../../../core/launch";
+import { Button } from "../../kit/Button";
+import { Field } from "../../kit/fields/Field";
+import styles from "./Score.module.css";
+
+export interface RungBell {
+  key: string;
+  at: string;
+  rungAt: string;
+  outcome: string;
+}
+
+interface Props {
+  plan: LaunchPlan;
+  bell: Bell;
+  run?: RungBell;
+  mayMove: boolean;
+  onMove: (to: Date) => void;
+  onClose: () => void;
+}
+
+/** What hangs on a bell and moves along with it. */
+const hanging = ({ settings }: LaunchPlan, { kind }: Bell): string[] => {
+  const side = kind === "opening" || kind === "start" ? "opening" : kind === "closing" ? "closing" : undefined;
+  if (!side) return [];
+  const letters = settings.letters.filter(({ hangsOn }) => hangsOn === side);
+  const offset = (minutes: number) => (minutes === 0 ? "at it" : `${lengthWords(Math.abs(minutes))} ${minutes < 0 ? "before" : "after"}`);
+  return [
+    ...letters.map(({ subject, minutes }) => `letter “${subject}”, ${offset(minutes)}`),
+    ...(side === "closing" ? settings.stages.map(({ words, minutes }) => `countdown says “${words}”, ${offset(-minutes)}`) : []),
+    ...(side === "closing" && settings.graceMinutes > 0 ? [`begun checkouts may finish, ${offset(settings.graceMinutes)}`] : []),
+    "the gates of the pages",
+  ];
+};
+
+/** One bell: when it rings or rang, what hangs on it, and the field that moves it. */
+export const BellPane = ({ plan, bell, run, mayMove, onMove, onClose }: Props) => {
+  const [wall, setWall] = useState(wallTimeOf(bell.at, plan.zone));
+  const [wrong, setWrong] = useState<string>();
+  useEffect(() => setWall(wallTimeOf(bell.at, plan.zone)), [bell.at, plan.zone]);
+  const resolved = resolveWallTime(wall, plan.zone);
+  const submit = () => {
+    if (!("instant" in resolved)) return setWrong("Give a date and a time, such as 27 November 2026, 18:00.");
+    setWrong(undefined);
+    onMove(resolved.instant);
+  };
+  const things = hanging(plan, bell);
+  const late = run ? Math.round((Date.parse(run.rungAt) - Date.parse(run.at)) / 1000) : 0;
+  return (
+    <section className={styles.bellPane} aria-label="Chosen bell">
+      <h3>{bell.label}</h3>
+      <p className={styles.time}>{shortMoment(bell.at, plan.zone)}</p>
+      {run && (
+        <p>
+          Rung {late < 2 ? "on time" : late < 120 ? `${late} s late` : `${lengthWords(Math.round(late / 60))} late`}. {run.outcome}
+        </p>
+      )}
+      {things.length > 0 && (
+        <>
+          <p className="muted">Moves along with it:</p>
+          <ul>
+            {things.map((thing) => (
+              <li key={thing}>{thing}</li>
+            ))}
+          </ul>
+        </>
+      )}
+      {mayMove && (
+        <form
+          noValidate
+          onSubmit={(event) => {
+            event.preventDefault();
+            submit();
+          }}
+        >
+          <Field
+            label="Ring it at"
+            type="datetime-local"
+            value={wall}
+            wrong={wrong}
+            hint={"instant" in resolved ? wallTimeRemark(resolved, plan.zone) : undefined}
+            onChange={(event) => setWall(event.currentTarget.value)}
+          />
+          <p className={styles.buttons}>
+            <Button type="submit" main disabled={wall === wallTimeOf(bell.at, plan.zone)}>
+              See what that changes
+            </Button>
+            <Button onClick={onClose}>Close</Button>
+          </p>
+        </form>
+      )}
+      {!mayMove && (
+        <p className={styles.buttons}>
+          <Button onClick={onClose}>Close</Button>
+        </p>
+      )}
+    </section>
+  );
+};

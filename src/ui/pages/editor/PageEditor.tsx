@@ -1,0 +1,513 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { z } from "zod";
+import { type LaunchPage, type LaunchShape } from "../../../core/launch";
+import {
+  blockKinds,
+  changesBetween,
+  devices,
+  duplicateBlock,
+  findBlock,
+  insertBlock,
+  insertSection,
+  moveBlock,
+  newBlock,
+  pageGaps,
+  removeBlock,
+  removeSection,
+  spaceSteps,
+  stepBlock,
+  stepSection,
+  updateBlock,
+  updateSection,
+  withoutVariant,
+  type Block,
+  type BlockType,
+  type Device,
+  type Look,
+  type Media,
+  type PageContent,
+  type LinkSource,
+  type Place,
+} from "../../../core/pages";
+import type { PageFacts } from "../../../public/facts";
+import { Button } from "../../kit/Button";
+import { Dialog } from "../../kit/Dialog";
+import { Pane } from "../../kit/Pane";
+import { Select } from "../../kit/fields/Select";
+import { send } from "../../kit/data/send";
+import { useToast } from "../../kit/Toast";
+import { useReady } from "../../kit/data/useReady";
+import { AddBlock } from "./AddBlock";
+import { BlockFields } from "./BlockPane";
+import { newId, objections, type Editing, type SoldProduct } from "./editing";
+import styles from "./editor.module.css";
+import { Margin } from "./Margin";
+import { PagePane } from "./PagePane";
+import { PageTools } from "./PageTools";
+import { Proof, type Rect } from "./Proof";
+import { SectionFields } from "./SectionFields";
+import type { OwnTemplate } from "../TemplateSelect";
+import { useDraft, type Status } from "./useDraft";
+import { VariantTools, type Version } from "./VariantTools";
+import { VersionsPane } from "./VersionsPane";
+
+interface Props {
+  page: {
+    id: string;
+    key: string;
+    slug: string;
+    kind: LaunchPage["kind"];
+    name: string;
+    draft: PageContent;
+    published: PageContent | null;
+    version: number;
+  };
+  launch: LinkSource & { name: string; shape: LaunchShape; zone: string; look: Look; pages: LaunchPage[] };
+  /** Products that a bump may add. */
+  products: SoldProduct[];
+  launches: { slug: string; name: string }[];
+  address: string;
+  facts: PageFacts;
+  media: Media[];
+  /** False for who may only look. */
+  mayWrite: boolean;
+  /** The main product's name, for templates. */
+  product: string;
+  templates: OwnTemplate[];
+  /** The page's versions in a test, the page itself first. */
+  versions: Version[];
+  /** What hangs on the page. */
+  uses: { says: string; href: string }[];
+  /** On an offer page: what is offered. */
+  offer?: { name: string; price: string; href: string };
+}
+
+const presence = z.object({ others: z.array(z.string()), version: z.number() });
+const says: Record<Status, string> = {
+  saved: "saved",
+  saving: "saving…",
+  conflict: "not saved: somebody else was faster",
+  wrong: "not saved: a field needs another look",
+  offline: "not saved yet: the server does not answer",
+};
+const device = { desktop: "Desktop", tablet: "Tablet", phone: "Phone" } as const;
+const leaves = (Object.keys(blockKinds) as BlockType[]).filter((type) => type !== "columns");
+const many = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
+
+const sameRects = (a: Map<string, Rect>, b: Map<string, Rect>): boolean =>
+  a.size === b.size &&
+  [...b].every(([id, { top, left, width, height }]) => {
+    const was = a.get(id);
+    return was?.top === top && was.left === left && was.width === width && was.height === height;
+  });
+
+/** One page as a proof, its blocks named in the margin. All that is typed is saved by itself; publishing is a step of its own. */
+export const PageEditor = ({
+  page,
+  launch,
+  launches,
+  products: sold,
+  address,
+  facts,
+  media: first,
+  mayWrite,
+  product,
+  templates,
+  versions,
+  uses,
+  offer,
+}: Props) => {
+  const { say, toast } = useToast();
+  const ready = useReady();
+  const draft = useDraft(page.id, page.draft, page.version);
+  const { content, change: changePage, settle } = draft;
+  const [published, setPublished] = useState(page.published);
+  const [width, setWidth] = useState<Device>("desktop");
+  const [selected, setSelected] = useState<string>();
+  const [pane, setPane] = useState<"page" | "versions">("page");
+  const [media, setMedia] = useState(first);
+  const [products, setProducts] = useState(sold);
+  const [rects, setRects] = useState(new Map<string, Rect>());
+  const [aim, setAim] = useState<{ id: string; below: boolean }>();
+  const [asking, setAsking] = useState(false);
+  const [others, setOthers] = useState<z.infer<typeof presence>>();
+
+  const found = selected === undefined ? undefined : findBlock(content, selected);
+  const section = content.sections.find(({ id }) => id === (found?.place.section ?? selected));
+  const gaps = useMemo(
+    () =>
+      pageGaps(content, {
+        key: withoutVariant(page.key),
+        kind: page.kind,
+        source: launch,
+        launches: launches.map(({ slug }) => slug),
+        products: products.map(({ id }) => id),
+      }),
+    [content, page.key, page.kind, launch, launches, products],
+  );
+  const wrong = useMemo(() => objections(content), [content]);
+  const changes = useMemo(() => (published ? changesBetween(published, content) : []), [published, content]);
+  const blocking = gaps.filter((gap) => gap.blocking);
+
+  const select = useCallback(
+    (id: string | undefined) => {
+      settle();
+      setPane("page");
+      setSelected(id);
+    },
+    [settle],
+  );
+  const move = useCallback((id: string, to: Place) => changePage((now) => moveBlock(now, id, to)), [changePage]);
+  const add = (place: Place, type: BlockType) => {
+    const block = newBlock(type, newId);
+    changePage((now) => insertBlock(now, place, block));
+    setSelected(block.id);
+    setPane("page");
+  };
+  const measured = useCallback((next: Map<string, Rect>) => setRects((now) => (sameRects(now, next) ? now : next)), []);
+  const onMedia = useCallback((one: Media) => setMedia((all) => [one, ...all.filter(({ id }) => id !== one.id)]), []);
+  const editing: Editing = {
+    content,
+    media,
+    onMedia,
+    pages: launch.pages,
+    launches,
+    products,
+    async makeProduct(typed) {
+      const answer = await send(`/api/desk/pages/${page.id}/bump`, typed, z.object({ id: z.string(), name: z.string(), price: z.string() }));
+      if (answer.ok) setProducts((all) => [...all, answer.value]);
+      return answer;
+    },
+    newId,
+    gaps,
+    change: (id, field, next) => changePage((now) => updateBlock(now, id, (block) => ({ ...block, ...next }) as Block), `${id}.${field}`),
+    wrong: (block, field) => wrong.get(`${block}.${field}`),
+  };
+
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+      event.preventDefault();
+      (event.shiftKey ? draft.redo : draft.undo)?.();
+    };
+    addEventListener("keydown", keys);
+    return () => removeEventListener("keydown", keys);
+  }, [draft.redo, draft.undo]);
+
+  // A link to a gap opens its very field.
+  const linked = useRef<string>(undefined);
+  useEffect(() => {
+    const asked = new URLSearchParams(location.search);
+    linked.current = asked.get("field") ?? undefined;
+    setSelected(asked.get("block") ?? undefined);
+  }, []);
+  useEffect(() => {
+    if (selected === undefined || !ready || linked.current === undefined) return;
+    const name = CSS.escape(linked.current);
+    linked.current = undefined;
+    // Where text is typed comes before the buttons above it, and stands there a moment after them.
+    const focus = (framesLeft: number) => {
+      const at = (what: string) => document.querySelector<HTMLElement>(`[data-field="${name}"] :is(${what})`);
+      const typed = at("[contenteditable=true], input, select, textarea");
+      if (!typed && framesLeft > 0) requestAnimationFrame(() => focus(framesLeft - 1));
+      else (typed ?? at("button"))?.focus();
+    };
+    focus(60);
+  }, [selected, ready]);
+
+  // Says that the page is open here, and hears who else has it open.
+  useEffect(() => {
+    if (!mayWrite) return;
+    const noteMyself = () => void send(`/api/desk/pages/${page.id}/presence`, {}, presence).then((answer) => answer.ok && setOthers(answer.value));
+    noteMyself();
+    const timer = setInterval(noteMyself, 8_000);
+    return () => clearInterval(timer);
+  }, [page.id, draft.status, mayWrite]);
+
+  const publish = async () => {
+    setAsking(false);
+    const answer = await send(`/api/desk/pages/${page.id}/publish`, { version: draft.version }, z.object({}));
+    if (!answer.ok) return say(answer.message, true);
+    setPublished(content);
+    say(`${page.name} is published at ${address}`);
+  };
+  const theirs = others && others.version > draft.version && draft.status !== "saving";
+  const status = !published
+    ? "not published: nobody sees this page"
+    : changes.length === 0
+      ? "published as it stands"
+      : "changed since it was published";
+  const step = (by: -1 | 1) => changePage((now) => (found ? stepBlock(now, selected!, by) : stepSection(now, selected!, by)));
+  const remove = () => {
+    changePage((now) => (found ? removeBlock(now, selected!) : removeSection(now, selected!)));
+    setSelected(undefined);
+  };
+  const rect = selected === undefined ? undefined : rects.get(selected);
+  const aimed = aim && rects.get(aim.id);
+  const here: Place | undefined = found ? { ...found.place, index: found.place.index + 1 } : section ? { section: section.id, index: 0 } : undefined;
+  const last = content.sections.at(-1);
+  const addAt = here ?? (last && { section: last.id, index: last.blocks.length });
+  const bottom = Math.max(0, ...[...rects.values()].map(({ top, height }) => top + height));
+  return (
+    <div className={styles.editor} inert={!ready}>
+      <header className={styles.head}>
+        <h1>{page.name}</h1>
+        <p className="muted">
+          {address}, <span data-status>{status}</span>
+          <span role="status">, {says[draft.status]}</span>
+        </p>
+        <div className={styles.tools}>
+          <div className={styles.widths} role="group" aria-label="Width of the page">
+            {devices.map((one) => (
+              <button key={one} type="button" aria-pressed={width === one} onClick={() => setWidth(one)}>
+                {device[one]}
+              </button>
+            ))}
+          </div>
+          <Button disabled={!draft.undo} onClick={draft.undo}>
+            Undo
+          </Button>
+          <Button disabled={!draft.redo} onClick={draft.redo}>
+            Redo
+          </Button>
+          <Button aria-pressed={pane === "versions"} onClick={() => setPane(pane === "versions" ? "page" : "versions")}>
+            Versions
+          </Button>
+          <Button
+            main
+            disabled={!mayWrite || draft.status !== "saved" || (published !== null && changes.length === 0)}
+            onClick={() => setAsking(true)}
+          >
+            {published ? (changes.length === 0 ? "Published" : `Publish ${many(changes.length, "change")}`) : "Publish this page"}
+          </Button>
+        </div>
+      </header>
+      <hr className="oxford" />
+      {!mayWrite && <p className={styles.others}>You may look at this page; owners and editors change it.</p>}
+      {others && others.others.length > 0 && (
+        <p className={styles.others} role="status">
+          {others.others.join(" and ")} {others.others.length === 1 ? "has" : "have"} this page open too. Whoever saves second is asked first.
+        </p>
+      )}
+      {(theirs || draft.status === "conflict") && (
+        <p className={styles.conflict} role="alert">
+          Somebody else saved this page meanwhile. What you typed is still here and nothing of theirs is overwritten.{" "}
+          <Button onClick={() => location.reload()}>See theirs</Button>{" "}
+          {draft.status === "conflict" && others && <Button onClick={() => draft.keepMine(others.version)}>Save mine as the newer version</Button>}
+        </p>
+      )}
+      <div className={styles.body}>
+        <Margin
+          content={content}
+          rects={rects}
+          device={width}
+          selected={selected}
+          gaps={gaps}
+          onSelect={select}
+          onMove={mayWrite ? move : () => undefined}
+          onAim={setAim}
+        />
+        <div className={styles.galley}>
+          <Proof content={content} facts={facts} look={launch.look} launch={launch} media={media} device={width} onSelect={select} onRects={measured}>
+            {rect && (
+              <div className={styles.outline} style={{ top: rect.top - 5, left: rect.left - 5, width: rect.width + 10, height: rect.height + 10 }} />
+            )}
+            {mayWrite && addAt && rect && (
+              <div className={styles.addingHere} style={{ top: rect.top + rect.height + 4, left: rect.left, width: Math.max(rect.width, 250) }}>
+                <AddBlock key={selected} types={addAt.column ? leaves : undefined} onAdd={(type) => add(addAt, type)} />
+              </div>
+            )}
+            {aimed && (
+              <div className={styles.aim} style={{ top: aimed.top + (aim.below ? aimed.height + 6 : -6), left: aimed.left, width: aimed.width }} />
+            )}
+          </Proof>
+          {mayWrite && addAt && !rect && (
+            <div className={styles.adding}>
+              <AddBlock types={addAt.column ? leaves : undefined} onAdd={(type) => add(addAt, type)} />
+            </div>
+          )}
+          <p className={styles.foot} style={{ marginTop: rect && rect.top + rect.height > bottom - 30 ? 40 : undefined }}>
+            <Button
+              onClick={() =>
+                changePage((now) =>
+                  insertSection(now, section?.id ?? last?.id, { id: newId(), ground: "paper", width: "normal", space: "normal", blocks: [] }),
+                )
+              }
+            >
+              Add a section
+            </Button>{" "}
+            {content.sections.map(({ id }, index) => (
+              <button key={id} type="button" className={styles.sectionName} aria-pressed={id === selected} onClick={() => select(id)}>
+                section {index + 1}
+              </button>
+            ))}
+          </p>
+        </div>
+        <div className={styles.side} inert={!mayWrite}>
+          {pane === "versions" ? (
+            <VersionsPane
+              page={page.id}
+              version={draft.version}
+              zone={launch.zone}
+              onClose={() => setPane("page")}
+              onRefused={(message) => say(message, true)}
+              onRestored={(restored, version, from) => {
+                draft.take(restored, version);
+                setSelected(undefined);
+                say(`Version ${from} is back. Undo brings the other again.`);
+              }}
+            />
+          ) : found || section ? (
+            <Pane title={found ? blockKinds[found.block.type].name : `Section ${content.sections.indexOf(section!) + 1}`}>
+              <p className={styles.acts}>
+                <button type="button" onClick={() => select(undefined)}>
+                  The page
+                </button>
+                <button type="button" onClick={() => step(-1)}>
+                  Up
+                </button>
+                <button type="button" onClick={() => step(1)}>
+                  Down
+                </button>
+                {found && (
+                  <button type="button" onClick={() => changePage((now) => duplicateBlock(now, selected!, newId))}>
+                    Copy
+                  </button>
+                )}
+                <button type="button" onClick={remove}>
+                  Remove
+                </button>
+              </p>
+              {gaps
+                .filter(({ block }) => block === selected)
+                .map((gap, index) => (
+                  <p key={index} className={gap.blocking ? styles.blocking : styles.advice}>
+                    <b>{gap.says}</b> {gap.why}
+                  </p>
+                ))}
+              {found ? (
+                <div key={selected} onBlur={settle}>
+                  <BlockFields block={found.block} editing={editing} />
+                  <Select
+                    label="Space above"
+                    value={found.block.space}
+                    options={spaceSteps.map((value) => ({ value, label: value }))}
+                    onChange={(event) => editing.change(selected!, "space", { space: event.currentTarget.value as Block["space"] })}
+                  />
+                  <fieldset className={styles.shown}>
+                    <legend>Shown on</legend>
+                    {devices.map((one) => (
+                      <label key={one} className={styles.tick}>
+                        <input
+                          type="checkbox"
+                          checked={!found.block.hide.includes(one)}
+                          onChange={(event) =>
+                            editing.change(selected!, "hide", {
+                              hide: event.currentTarget.checked ? found.block.hide.filter((hidden) => hidden !== one) : [...found.block.hide, one],
+                            })
+                          }
+                        />{" "}
+                        {one}
+                      </label>
+                    ))}
+                  </fieldset>
+                  {found.block.type === "price" && (
+                    <p className={styles.true}>
+                      What this block claims is what the checkout takes: price, tax and what is scarce come from the clock.
+                    </p>
+                  )}
+                  {found.block.type === "seats" && (
+                    <p className={styles.true}>The count is of orders. Without a number of seats in the clock the block shows nothing.</p>
+                  )}
+                  {found.block.type === "columns" &&
+                    found.block.columns.map((inside, index) => (
+                      <AddBlock
+                        key={index}
+                        types={leaves}
+                        onAdd={(type) => add({ section: found.place.section, column: { block: selected!, index }, index: inside.length }, type)}
+                      />
+                    ))}
+                </div>
+              ) : (
+                <SectionFields
+                  section={section!}
+                  onChange={(next) => changePage((now) => updateSection(now, section!.id, (old) => ({ ...old, ...next })))}
+                />
+              )}
+            </Pane>
+          ) : (
+            <PagePane
+              editing={editing}
+              launchLook={launch.look}
+              onGap={(gap) => select(gap.block)}
+              onPage={(field, next) => changePage((now) => ({ ...now, ...next }), `page.${field}`)}
+              tools={
+                <>
+                  <VariantTools launch={launch.slug} kind={page.kind} here={page.key} versions={versions} say={say} />
+                  <PageTools
+                    page={page}
+                    product={product}
+                    own={templates}
+                    launches={launches}
+                    launch={launch.slug}
+                    slug={page.slug}
+                    uses={uses}
+                    say={say}
+                    onReplace={(next) => changePage(() => next)}
+                  />
+                </>
+              }
+            >
+              {offer && (
+                <p className={styles.true}>
+                  {offer.name ? `Offered here: ${offer.name}, ${offer.price}.` : "Nothing is offered on this page yet, so it cannot be published."}{" "}
+                  <a href={offer.href}>{offer.name ? "Its place on the offer path" : "Put it on the offer path"}</a>
+                </p>
+              )}
+            </PagePane>
+          )}
+        </div>
+      </div>
+      {asking && blocking.length > 0 && (
+        <Dialog
+          title="Not yet"
+          confirm={`Show me the ${blocking.length === 1 ? "gap" : "first gap"}`}
+          onConfirm={() => (setAsking(false), select(blocking[0]!.block))}
+          onClose={() => setAsking(false)}
+        >
+          <ul className={styles.gaps}>
+            {blocking.map((gap, index) => (
+              <li key={index} data-blocking>
+                <b>{gap.says}</b> {gap.why}
+              </li>
+            ))}
+          </ul>
+        </Dialog>
+      )}
+      {asking && blocking.length === 0 && (
+        <Dialog
+          title={`Publish ${page.name}`}
+          confirm={published ? `Publish ${many(changes.length, "change")}` : "Publish 1 page"}
+          onConfirm={() => void publish()}
+          onClose={() => setAsking(false)}
+        >
+          <p>
+            From now on everyone who comes to {address} while its gate is open sees {published ? "these changes" : "this page"}
+            {page.kind === "checkout" ? ", and cards can be charged there" : ""}. Checkouts under way go on undisturbed.
+          </p>
+          {changes.length > 0 && (
+            <ul className={styles.changes}>
+              {changes.slice(0, 12).map((one, index) => (
+                <li key={index}>
+                  {one.name} {one.what}
+                </li>
+              ))}
+              {changes.length > 12 && <li>and {changes.length - 12} more</li>}
+            </ul>
+          )}
+        </Dialog>
+      )}
+      {toast}
+    </div>
+  );
+};

@@ -1,0 +1,51 @@
+import { pageContent, type Block, type Media, type PageContent, type PageGap } from "../../../core/pages";
+import type { LaunchPage } from "../../../core/launch";
+import type { Answer } from "../../kit/data/send";
+
+/** A product as the editor's panes name it; the price in words. */
+export interface SoldProduct {
+  id: string;
+  name: string;
+  price: string;
+}
+
+/** What the panes of the editor work with. */
+export interface Editing {
+  content: PageContent;
+  /** Changes a block; changes of one field, one after the other, are undone together. */
+  change: (id: string, field: string, next: Partial<Block>) => void;
+  media: Media[];
+  /** Takes an upload or a changed one into the list. */
+  onMedia: (media: Media) => void;
+  pages: LaunchPage[];
+  launches: { slug: string; name: string }[];
+  /** Products that a bump may add. */
+  products: SoldProduct[];
+  /** Makes a product for a bump, or says at which field it cannot. */
+  makeProduct: (typed: { name: string; price: string }) => Promise<Answer<SoldProduct>>;
+  newId: () => string;
+  gaps: PageGap[];
+  wrong: (block: string, field: string) => string | undefined;
+}
+
+export const newId = (): string => crypto.randomUUID().slice(0, 8);
+
+/** What is wrong with a page, by block and field; the page's own fields stand under "". */
+export const objections = (content: PageContent): Map<string, string> => {
+  const read = pageContent.safeParse(content);
+  const found = new Map<string, string>();
+  for (const { path, message } of read.error?.issues ?? []) {
+    let at: unknown = content;
+    let block = "";
+    let field = "";
+    for (const step of path) {
+      at = (at as Record<PropertyKey, unknown> | undefined)?.[step];
+      if (typeof at === "object" && at !== null && "id" in at && typeof at.id === "string" && "type" in at) {
+        block = at.id;
+        field = "";
+      } else if (field === "" && typeof step === "string" && !["sections", "blocks", "columns"].includes(step)) field = step;
+    }
+    if (!found.has(`${block}.${field}`)) found.set(`${block}.${field}`, message);
+  }
+  return found;
+};
