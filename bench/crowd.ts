@@ -1,4 +1,5 @@
 // The crowd of `npm run bench -- scale`, written by SQL.
+import { partnerRatePlan } from "../src/core/partners";
 import { createHash, randomUUID } from "node:crypto";
 import type pg from "pg";
 
@@ -102,8 +103,8 @@ export const loadCrowd = async (pool: pg.Pool, people: number): Promise<void> =>
        cross join (values (1, 'processor_clearing', 14651), (2, 'processor_fees', 249), (3, 'sales', -12114), (4, 'tax_payable', -2786)) as p(position, account, minor)`,
     );
     await run(
-      `insert into commission (line_id, partner_id, base_minor, rate_bp, minor, currency, pending_until)
-       select line, partner, 12114, 4000, 4846, 'EUR', paid_at + interval '35 days' from sale where partner is not null`,
+      `insert into commission (id, line_id, partner_id, level, plan_id, plan_version, rule, base_minor, rate_bp, minor, currency, pending_until)
+       select gen_random_uuid(), line, partner, 1, '${partnerRatePlan.id}', ${partnerRatePlan.version}, 'partner_rate', 12114, 4000, 4846, 'EUR', paid_at + interval '35 days' from sale where partner is not null`,
     );
     await run(
       `insert into email_message (id, key, kind, launch_id, contact_id, due_at, state, data, sent_at)

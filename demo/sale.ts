@@ -13,7 +13,7 @@ import {
   type LineRole,
   type TaxRate,
 } from "../src/core/offers";
-import { commissionOn, commissionRateAt, pendingUntil, creditFor } from "../src/core/partners";
+import { commissionOn, commissionRateAt, partnerRatePlan, pendingUntil, creditFor } from "../src/core/partners";
 import type { Partner, Product } from "../src/store/tables";
 import type { LoggedEvent } from "../src/store/events/writeEvents";
 import type { EntityManager } from "../src/store/orm";
@@ -118,9 +118,9 @@ export const saleOf = (plan: CrowdPlan, buyer: DemoBuyer, table: TaxRate[]): Dem
     commissions: [],
     decisions: [...answers].map(([step_id, decision]) => ({ order_id: orderId, step_id, decision, at: paidAt })),
   };
-  const journal = (kind: string, lineId: string, postings: Posting[]) => {
+  const journal = (kind: string, lineId: string, postings: Posting[], commissionId: string | null = null) => {
     const journalId = random.uuid();
-    sale.journals.push({ id: journalId, kind, order_id: orderId, line_id: lineId, at: paidAt });
+    sale.journals.push({ id: journalId, kind, order_id: orderId, line_id: lineId, commission_id: commissionId, at: paidAt });
     postings.forEach((posting, position) =>
       sale.postings.push({
         journal_id: journalId,
@@ -176,18 +176,24 @@ export const saleOf = (plan: CrowdPlan, buyer: DemoBuyer, table: TaxRate[]): Dem
       });
       journal("payment", lineId, paymentPostings({ net, tax, fee, currency: "EUR" }));
       if (!partner) continue;
-      const rateBp = commissionRateAt(partner.rateBp, plan.featured ?? [], paidAt);
+      const { rule, rateBp } = commissionRateAt(partner.rateBp, plan.featured ?? [], paidAt);
       const minor = commissionOn(net, rateBp);
+      const commissionId = random.uuid();
       sale.commissions.push({
+        id: commissionId,
         line_id: lineId,
         partner_id: partner.id,
+        level: 1,
+        plan_id: partnerRatePlan.id,
+        plan_version: partnerRatePlan.version,
+        rule,
         base_minor: net,
         rate_bp: rateBp,
         minor,
         currency: "EUR",
         pending_until: pendingUntil(paidAt, of.refundDays),
       });
-      journal("commission", lineId, commissionPostings(partner.id, minor, "EUR"));
+      journal("commission", lineId, commissionPostings(partner.id, minor, "EUR"), commissionId);
     }
   }
   return sale;
@@ -212,9 +218,9 @@ export const writeSales = async (tx: EntityManager, sales: DemoSale[], code?: st
   for (const [name, key] of [
     ["charge", "charges"],
     ["order_line", "lines"],
+    ["commission", "commissions"],
     ["journal", "journals"],
     ["posting", "postings"],
-    ["commission", "commissions"],
     ["offer_decision", "decisions"],
   ] as const) {
     await insert(

@@ -26,6 +26,7 @@ import { Migration0022Terms } from "./migrations/0022_terms";
 import { Migration0023EventData } from "./migrations/0023_event_data";
 import { Migration0024Counters } from "./migrations/0024_counters";
 import { Migration0025Retention } from "./migrations/0025_retention";
+import { Migration0026Commissions } from "./migrations/0026_commissions";
 
 export type { EntityManager };
 
@@ -82,6 +83,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0023_event_data", class: Migration0023EventData },
         { name: "0024_counters", class: Migration0024Counters },
         { name: "0025_retention", class: Migration0025Retention },
+        { name: "0026_commissions", class: Migration0026Commissions },
       ],
       snapshot: false,
     },

@@ -8,7 +8,7 @@ import { PathStep, PathVersion, OfferDecision } from "./offers/tables";
 import { Contact, OptIn, Person, PersonTag, Visitor } from "./people/tables";
 import { Checkout, Order, OrderLine } from "./checkout/tables";
 import { Charge, RecurringPayment, Refund, Dispute } from "./payments/tables";
-import { Partner, PartnerApplication, PartnerWordRow, Touch, TouchPerson, Commission } from "./partners/tables";
+import { Partner, PartnerApplication, PartnerWordRow, Touch, TouchPerson, CommissionPlan, Commission } from "./partners/tables";
 import { EmailMessage } from "./emails/tables";
 import { Listing } from "./markets/tables";
 import { Journal, Posting } from "./money/tables";
@@ -83,6 +83,7 @@ export const tables = [
   PartnerWordRow,
   Touch,
   TouchPerson,
+  CommissionPlan,
   Commission,
   EmailMessage,
   Listing,

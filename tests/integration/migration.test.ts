@@ -94,7 +94,7 @@ describe("payments that were begun before their states had the names of the trad
     );
     const seats = async () => (await client.query<{ n: string }>("select n from seats_taken where launch_id = $1", [launch])).rows[0]!.n;
     const before = await seats();
-    await (await orm(databaseUrl(maintenance, name))).getMigrator().up();
+    await (await orm(databaseUrl(maintenance, name))).getMigrator().up({ to: "0025_retention" });
     expect(await seats()).toBe(before);
     const { rows } = await client.query<{ state: string; capture_later: boolean; price_hold_minor: string }>(
       "select g.state, g.capture_later, k.price_hold_minor from charge g join checkout k on k.id = g.checkout_id order by g.state",
@@ -108,5 +108,57 @@ describe("payments that were begun before their states had the names of the trad
     expect(Number(await seats())).toBe(Number(before) - 1);
     const { rows: parts } = await client.query<{ parts: { name: string }[] }>("select parts_of($1) as parts", [product]);
     expect(parts[0]!.parts.map(({ name: part }) => part)).toEqual(["P"]);
+  });
+});
+
+describe("commissions of before they had a key of their own", () => {
+  it("know their plan, and the rule that made them; and their journals know them", async () => {
+    const [partner, contact, person, order, visitor] = [randomUUID(), randomUUID(), randomUUID(), randomUUID(), randomUUID()];
+    const { rows: known } = await client.query<{ launch: string; product: string }>(
+      "select l.id as launch, p.id as product from launch l, product p where l.slug = 'sells' order by p.name",
+    );
+    const { launch } = known[0]!;
+    await client.query("insert into partner (id, email, name, password_hash, code, rate_bp) values ($1, 'p@x.example', 'P', '', 'gannet', 4000)", [
+      partner,
+    ]);
+    await client.query("insert into person (id, created_at) values ($1, now())", [person]);
+    await client.query("insert into contact (id, person_id, email, first_name, created_at) values ($1, $2, 'b@x.example', 'B', now())", [
+      contact,
+      person,
+    ]);
+    await client.query("insert into visitor (id, person_id, first_seen_at) values ($1, $2, now())", [visitor, person]);
+    await client.query(
+      "insert into sale_order (id, launch_id, contact_id, person_id, currency, placed_at, country, source, partner_id, credit) values ($1, $2, $3, $4, 'EUR', now(), 'PT', 'own', $5, '{}')",
+      [order, launch, contact, person, partner],
+    );
+    const lines: { line: string; journal: string; rate: number }[] = [];
+    for (const [index, [role, rate]] of [["front", 4_000] as const, ["bump", 6_000] as const].entries()) {
+      const [line, journal] = [randomUUID(), randomUUID()];
+      await client.query(
+        "insert into order_line (id, order_id, product_id, role, name, net_minor, tax_minor, gross_minor, rate_bp, fee_minor) values ($1, $2, $3, $4, 'Q', 100, 0, 100, 0, 0)",
+        [line, order, known[index]!.product, role],
+      );
+      await client.query(
+        "insert into commission (line_id, partner_id, base_minor, rate_bp, minor, currency, pending_until) values ($1, $2, 100, $3, 40, 'EUR', now())",
+        [line, partner, rate],
+      );
+      await client.query("insert into journal (id, kind, order_id, line_id, at) values ($1, 'commission', $2, $3, now())", [journal, order, line]);
+      lines.push({ line, journal, rate });
+    }
+    await (await orm(databaseUrl(maintenance, name))).getMigrator().up();
+    const { rows } = await client.query<{ line_id: string; rule: string; level: number; plan: string; journal: string }>(
+      `select c.line_id, c.rule, c.level, p.name as plan, j.id as journal from commission c
+       join commission_plan p on p.id = c.plan_id and p.version = c.plan_version join journal j on j.commission_id = c.id`,
+    );
+    const expected = lines.map(({ line, journal, rate }) => ({
+      line_id: line,
+      rule: rate > 4_000 ? "featured_day" : "partner_rate",
+      level: 1,
+      plan: "Each partner's own rate",
+      journal,
+    }));
+    expect(rows.sort((a, b) => a.line_id.localeCompare(b.line_id))).toEqual(expected.sort((a, b) => a.line_id.localeCompare(b.line_id)));
+    // The ledger is as closed as before.
+    await expect(client.query("update journal set about_id = null")).rejects.toThrow("append-only");
   });
 });

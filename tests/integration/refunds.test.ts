@@ -1,3 +1,5 @@
+import { book } from "../../src/server/money/book";
+import { commissionPostings } from "../../src/core/money";
 import { launchesOf } from "../../src/server/launch/launchCache";
 import fc from "fast-check";
 import { randomUUID } from "node:crypto";
@@ -10,7 +12,7 @@ import { applyCardNotice } from "../../src/server/payments/notices";
 import { refundOrder, settleRefund } from "../../src/server/payments/refunds";
 import { recordTouch } from "../../src/server/partners/touch";
 import type { Charge, DeskUser } from "../../src/store/tables";
-import { RecurringPayment, Dispute, Order, OrderLine, Product, Refund } from "../../src/store/tables";
+import { Commission, Dispute, Journal, Order, OrderLine, Product, RecurringPayment, Refund } from "../../src/store/tables";
 import { orderList } from "../../src/store/checkout/orderList";
 import { addPartner, advance, buy, buyer, openLaunch, clickBy, startWorld, until, visitor, withWorker, type World } from "../support/world";
 
@@ -193,6 +195,28 @@ describe("a dispute", () => {
     await tell("dispute.opened", notified(charge, "open", 10_000));
     const { processor_clearing, tax_payable, partner_payable } = await balances(order.id);
     expect({ processor_clearing, tax_payable, partner_payable }).toEqual({ processor_clearing: -249 - 1_500, tax_payable: 0, partner_payable: 0 });
+  });
+  it("takes back what a line earned each of its partners, each in a journal of its own, and gives both back when it is won", async () => {
+    const { order, line, charge } = await sale();
+    // Who brought the seller gets a tenth of the same line.
+    const recruiter = await addPartner(world, `mole-${randomUUID().slice(0, 8)}`, 1_000);
+    const [own] = await em().find(Commission, { lineId: line.id });
+    const second = { ...own!, id: randomUUID(), partnerId: recruiter.id, level: 2, rateBp: 1_000, minor: 1_211 };
+    await em().insert(Commission, second);
+    const about = { orderId: order.id, lineId: line.id, commissionId: second.id };
+    await book(em(), "commission", about, commissionPostings(recruiter.id, 1_211, "EUR"), world.app.clock.now());
+    const owed = async () => (await balances(order.id))["partner_payable"]!;
+    expect(await owed()).toBe(-4_846 - 1_211);
+    await tell("dispute.opened", notified(charge, "open"));
+    expect(await owed()).toBe(0);
+    expect((await em().find(Commission, { lineId: line.id })).map(({ minor, reversedMinor }) => minor - reversedMinor)).toEqual([0, 0]);
+    await tell("dispute.closed", notified(charge, "won"));
+    expect(await owed()).toBe(-4_846 - 1_211);
+    expect((await em().find(Commission, { lineId: line.id })).map(({ reversedMinor }) => reversedMinor)).toEqual([0, 0]);
+    const reversals = await em().find(Journal, { lineId: line.id, kind: "commission_reversal" });
+    expect(new Set(reversals.map(({ commissionId }) => commissionId))).toEqual(new Set([own!.id, second.id]));
+    // The same partner earns on one level of a line once.
+    await expect(em().insert(Commission, { ...second, id: randomUUID() })).rejects.toThrow("commission_line_id_partner_id_level_key");
   });
   it("over a part of the charge takes back that part, its tax and its commission, and leaves the rest to be given back", async () => {
     const { order, charge } = await sale();

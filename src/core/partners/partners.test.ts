@@ -98,10 +98,12 @@ describe("a featured day", () => {
   const to = new Date("2026-11-21T18:00:00Z");
   const day = [{ id: "f", from, to, rateBp: 6_000 }];
   it("pays every partner at least its rate while it lasts, and takes nothing from who earns more", () => {
-    expect(commissionRateAt(4_000, day, from)).toBe(6_000);
-    expect(commissionRateAt(7_000, day, from)).toBe(7_000);
-    expect(commissionRateAt(4_000, day, to)).toBe(4_000);
-    expect(commissionRateAt(4_000, day, new Date(from.getTime() - 1))).toBe(4_000);
-    expect(commissionRateAt(4_000, [...day, { id: "g", from, to, rateBp: 6_500 }], from)).toBe(6_500);
+    const [own, featured] = ["partner_rate", "featured_day"];
+    expect(commissionRateAt(4_000, day, from)).toEqual({ rule: featured, rateBp: 6_000 });
+    expect(commissionRateAt(7_000, day, from)).toEqual({ rule: own, rateBp: 7_000 });
+    expect(commissionRateAt(6_000, day, from)).toEqual({ rule: own, rateBp: 6_000 });
+    expect(commissionRateAt(4_000, day, to)).toEqual({ rule: own, rateBp: 4_000 });
+    expect(commissionRateAt(4_000, day, new Date(from.getTime() - 1))).toEqual({ rule: own, rateBp: 4_000 });
+    expect(commissionRateAt(4_000, [...day, { id: "g", from, to, rateBp: 6_500 }], from)).toEqual({ rule: featured, rateBp: 6_500 });
   });
 });

@@ -3,17 +3,18 @@ import { journalRefusal, type JournalKind, type Posting } from "../../core/money
 import type { EntityManager } from "../../store/orm";
 import { writeSale, type SaleRows } from "../../store/payments/writeSale";
 
-/** What a journal is about: a line of an order, and the refund or dispute of it, if it books one. */
+/** What a journal is about: a line of an order; the refund or dispute of it, and the commission on it, if it books one. */
 export interface About {
   orderId: string;
   lineId: string;
   aboutId?: string;
+  commissionId?: string;
 }
 
 /** The rows of one journal; none where there is nothing to book. Throws on an unbalanced one. */
 export const journalRows = (
   kind: JournalKind,
-  { orderId, lineId, aboutId }: About,
+  { orderId, lineId, aboutId, commissionId }: About,
   postings: Posting[],
   at: Date,
 ): Pick<SaleRows, "journal" | "posting"> => {
@@ -22,7 +23,7 @@ export const journalRows = (
   if (postings.length === 0) return { journal: [], posting: [] };
   const id = randomUUID();
   return {
-    journal: [{ id, kind, order_id: orderId, line_id: lineId, about_id: aboutId ?? null, at }],
+    journal: [{ id, kind, order_id: orderId, line_id: lineId, about_id: aboutId ?? null, commission_id: commissionId ?? null, at }],
     posting: postings.map(({ account, partnerId, minor, currency }, position) => ({
       journal_id: id,
       position,

@@ -1,5 +1,6 @@
+import { randomUUID } from "node:crypto";
 import { commissionPostings } from "../../core/money";
-import { commissionOn, commissionRateAt, creditFor, pendingUntil, type CreditExplanation } from "../../core/partners";
+import { commissionOn, commissionRateAt, creditFor, partnerRatePlan, pendingUntil, type CreditExplanation } from "../../core/partners";
 import type { Launch, Order, OrderLine, Partner } from "../../store/tables";
 import type { CouponOwner } from "../../store/products/couponOwner";
 import type { CreditedTouch } from "../../store/partners/touchesOfPerson";
@@ -46,11 +47,27 @@ export const commissionRows = (
   // Sending something is no sale: its price earns nobody anything.
   if (!partner || line.role === "shipping") return {};
   // An offer accepted later belongs to the day of its order: the click that earned it is the same.
-  const rateBp = commissionRateAt(partner.rateBp, context.plan.featured, order.placedAt);
+  const { rule, rateBp } = commissionRateAt(partner.rateBp, context.plan.featured, order.placedAt);
   const minor = commissionOn(line.netMinor, rateBp);
-  const row = { line_id: line.id, partner_id: partner.id, base_minor: line.netMinor, rate_bp: rateBp, minor, currency: order.currency };
+  const id = randomUUID();
+  const about = { orderId: order.id, lineId: line.id, commissionId: id };
   return {
-    ...journalRows("commission", { orderId: order.id, lineId: line.id }, commissionPostings(partner.id, minor, order.currency), at),
-    commission: [{ ...row, pending_until: pendingUntil(at, refundDays) }],
+    ...journalRows("commission", about, commissionPostings(partner.id, minor, order.currency), at),
+    commission: [
+      {
+        id,
+        line_id: line.id,
+        partner_id: partner.id,
+        level: 1,
+        plan_id: partnerRatePlan.id,
+        plan_version: partnerRatePlan.version,
+        rule,
+        base_minor: line.netMinor,
+        rate_bp: rateBp,
+        minor,
+        currency: order.currency,
+        pending_until: pendingUntil(at, refundDays),
+      },
+    ],
   };
 };

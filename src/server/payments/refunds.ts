@@ -174,9 +174,9 @@ const applyRefund = (app: App, id: string, result: RefundResult | undefined): Pr
     return refund;
   });
 
-/** What a line earned its partner, held until the transaction ends. */
-const lockedCommission = (em: EntityManager, lineId: string): Promise<Commission | null> =>
-  em.findOne(Commission, { lineId }, { lockMode: LockMode.PESSIMISTIC_WRITE, refresh: true });
+/** Commissions of a line, held until the transaction ends. */
+const lockedCommissions = (em: EntityManager, of: { lineId: string } | { id: string }): Promise<Commission[]> =>
+  em.find(Commission, of, { lockMode: LockMode.PESSIMISTIC_WRITE, refresh: true, orderBy: { level: 1 } });
 
 /** Books what goes out for lines of an order again, and takes their commissions back in proportion. */
 const takeBack = async (
@@ -194,13 +194,13 @@ const takeBack = async (
   for (const [index, { lineId, gross, tax }] of items.entries()) {
     const about = { orderId, lineId, aboutId };
     parts.push(journalRows(kind, about, postings({ net: gross - tax, tax, currency }, index), now));
-    const earned = await lockedCommission(em, lineId);
-    if (!earned) continue;
     const line = lines.find(({ id }) => id === lineId)!;
-    const back = commissionToReverse(earned.minor, earned.reversedMinor, line.net, line.refunded.gross - line.refunded.tax);
-    if (back === 0) continue;
-    await em.nativeUpdate(Commission, { lineId }, { reversedMinor: earned.reversedMinor + back });
-    parts.push(journalRows("commission_reversal", about, reversalPostings(earned.partnerId, back, currency), now));
+    for (const { id, partnerId, minor, reversedMinor } of await lockedCommissions(em, { lineId })) {
+      const back = commissionToReverse(minor, reversedMinor, line.net, line.refunded.gross - line.refunded.tax);
+      if (back === 0) continue;
+      await em.nativeUpdate(Commission, { id }, { reversedMinor: reversedMinor + back });
+      parts.push(journalRows("commission_reversal", { ...about, commissionId: id }, reversalPostings(partnerId, back, currency), now));
+    }
   }
   await writeSale(em, mergeRows(...parts));
 };
@@ -258,11 +258,10 @@ const bookWon = async (em: EntityManager, { id, orderId, currency }: Dispute, no
   for (const [lineId, of] of groupedBy(await postingsAbout(em, id), (row) => row.lineId)) {
     const sum = (account: string) => of.filter((row) => row.kind === "dispute" && row.account === account).reduce((all, row) => all + row.minor, 0);
     const won = disputeWonPostings({ net: sum("disputes"), tax: sum("tax_payable"), currency });
-    const owed = of.find((row) => row.kind === "commission_reversal" && row.account === "partner_payable");
-    if (owed) {
-      const earned = (await lockedCommission(em, lineId))!;
-      await em.nativeUpdate(Commission, { lineId }, { reversedMinor: earned.reversedMinor - owed.minor });
-      won.push(...reversalPostings(owed.partnerId!, -owed.minor, currency));
+    for (const owed of of.filter((row) => row.kind === "commission_reversal" && row.account === "partner_payable")) {
+      const [earned] = await lockedCommissions(em, { id: owed.commissionId! });
+      await em.nativeUpdate(Commission, { id: earned!.id }, { reversedMinor: earned!.reversedMinor - owed.minor });
+      won.push(...reversalPostings(earned!.partnerId, -owed.minor, currency));
     }
     parts.push(journalRows("dispute_won", { orderId, lineId, aboutId: id }, won, now));
   }

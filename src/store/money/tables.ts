@@ -11,7 +11,10 @@ export const Journal = defineEntity({
     orderId: p.uuid().nullable(),
     lineId: p.uuid().nullable(),
     at: at(),
+    /** The refund or dispute that it books. */
     aboutId: p.uuid().nullable(),
+    /** The commission that it books, or takes back. */
+    commissionId: p.uuid().nullable(),
   },
 });
 export const Posting = defineEntity({

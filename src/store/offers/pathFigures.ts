@@ -34,8 +34,8 @@ export const pathFigures = async (em: EntityManager, launchId: string, asOf: Dat
     [asOf, launchId, asOf, launchId, asOf],
   );
   const sold = await em.execute<Record<"product_id" | "step_id" | "role" | "n" | "gross" | "net" | "fee" | "commission", string>[]>(
-    `select n.product_id, n.step_id, n.role, count(*) as n, sum(n.gross_minor) as gross, sum(n.net_minor) as net, sum(n.fee_minor) as fee, coalesce(sum(c.minor - c.reversed_minor), 0) as commission
-     from order_line n join sale_order s on s.id = n.order_id left join commission c on c.line_id = n.id
+    `select n.product_id, n.step_id, n.role, count(*) as n, sum(n.gross_minor) as gross, sum(n.net_minor) as net, sum(n.fee_minor) as fee, coalesce(sum(c.minor), 0) as commission
+     from order_line n join sale_order s on s.id = n.order_id left join lateral (select sum(c.minor - c.reversed_minor) as minor from commission c where c.line_id = n.id) c on true
      where s.launch_id = ? and s.placed_at <= ? and s.checkout_id is not null and not s.test
        and s.currency = (select p.currency from launch l join product p on p.id = l.main_product_id where l.id = s.launch_id) group by 1, 2, 3`,
     [launchId, asOf],

@@ -1,3 +1,4 @@
+import type { CommissionRule } from "../../core/partners";
 import type { EntityManager } from "../orm";
 
 export interface PartnerOrderLine {
@@ -11,6 +12,7 @@ export interface PartnerOrderLine {
   reversedMinor: number;
   baseMinor: number;
   rateBp: number;
+  rule: CommissionRule;
   minor: number;
   currency: string;
   pendingUntil: Date;
@@ -23,7 +25,7 @@ export const partnerOrders = async (
   { from, most }: { from: number; most: number },
 ): Promise<{ lines: PartnerOrderLine[]; all: number }> => {
   const rows = await em.execute<Record<string, string>[]>(
-    `select s.number, s.placed_at, l.name as launch, l.zone, n.name as line, c.base_minor, c.rate_bp, c.minor - c.reversed_minor as minor, c.reversed_minor, c.currency, c.pending_until
+    `select s.number, s.placed_at, l.name as launch, l.zone, n.name as line, c.base_minor, c.rate_bp, c.rule, c.minor - c.reversed_minor as minor, c.reversed_minor, c.currency, c.pending_until
      from commission c join order_line n on n.id = c.line_id join sale_order s on s.id = n.order_id join launch l on l.id = s.launch_id
      where c.partner_id = ? order by s.placed_at desc, array_position(array['front','bump','offer','shipping','rebill'], n.role), n.id
      limit ? offset ?`,
@@ -39,6 +41,7 @@ export const partnerOrders = async (
     reversedMinor: Number(row["reversed_minor"]),
     baseMinor: Number(row["base_minor"]),
     rateBp: Number(row["rate_bp"]),
+    rule: row["rule"] as CommissionRule,
     minor: Number(row["minor"]),
     currency: row["currency"]!,
     pendingUntil: new Date(row["pending_until"]!),

@@ -1,3 +1,4 @@
+import type { CommissionRule } from "../../core/partners";
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
 import { at, minor } from "../columns";
 
@@ -60,12 +61,25 @@ export const TouchPerson = defineEntity({
     touchId: p.uuid().primary(),
   },
 });
+/** A plan of what partners earn, one row for each version. Commissions keep the version that made them. */
+export const CommissionPlan = defineEntity({
+  name: "CommissionPlan",
+  tableName: "commission_plan",
+  properties: { id: p.uuid().primary(), version: p.integer().primary(), name: p.text(), rules: p.json().$type<{ kind: "partner_rate" }>(), at: at() },
+});
 export const Commission = defineEntity({
   name: "Commission",
   tableName: "commission",
   properties: {
-    lineId: p.uuid().primary(),
+    id: p.uuid().primary(),
+    lineId: p.uuid(),
     partnerId: p.uuid(),
+    /** 1 for who sold, 2 for who brought that partner. */
+    level: p.integer(),
+    planId: p.uuid(),
+    planVersion: p.integer(),
+    /** The rule of the plan that set the rate. */
+    rule: p.text().$type<CommissionRule>(),
     baseMinor: minor(),
     rateBp: p.integer(),
     minor: minor(),
@@ -80,4 +94,5 @@ export type PartnerApplication = InferEntity<typeof PartnerApplication>;
 export type PartnerWordRow = InferEntity<typeof PartnerWordRow>;
 export type Touch = InferEntity<typeof Touch>;
 export type TouchPerson = InferEntity<typeof TouchPerson>;
+export type CommissionPlan = InferEntity<typeof CommissionPlan>;
 export type Commission = InferEntity<typeof Commission>;

@@ -36,9 +36,12 @@ const lines = columnsOf(
   ...(["id", "orderId", "chargeId", "productId", "stepId", "role", "name", "quantity"] as const),
   ...(["netMinor", "taxMinor", "grossMinor", "rateBp", "feeMinor", "discountMinor"] as const),
 );
-const journals = columnsOf(Journal, "id", "kind", "orderId", "lineId", "aboutId", "at");
+const journals = columnsOf(Journal, "id", "kind", "orderId", "lineId", "aboutId", "commissionId", "at");
 const postings = columnsOf(Posting, "journalId", "position", "account", "partnerId", "minor", "currency");
-const commissions = columnsOf(Commission, "lineId", "partnerId", "baseMinor", "rateBp", "minor", "currency", "pendingUntil");
+const commissions = columnsOf(
+  Commission,
+  ...(["id", "lineId", "partnerId", "level", "planId", "planVersion", "rule", "baseMinor", "rateBp", "minor", "currency", "pendingUntil"] as const),
+);
 const recurringPayments = columnsOf(
   RecurringPayment,
   ...(["id", "orderId", "lineId", "productId", "minor", "quantity", "every", "paymentsLeft", "begunAt", "firstAt", "nextAt"] as const),
