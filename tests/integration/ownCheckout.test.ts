@@ -1,6 +1,6 @@
 import { launchesOf } from "../../src/server/launch/launchCache";
 import { randomUUID } from "node:crypto";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { makeBumpProduct } from "../../src/server/products/products";
@@ -238,5 +238,35 @@ describe("a checkout on one page", () => {
     expect(end.body).toContain("€447.00");
     expect(await em().count(OrderLine, { quantity: 3 })).toBe(1);
     await advance(world, 1);
+  });
+});
+
+describe("a checkout that is looked at", () => {
+  it("is left as it is: no row of the database is written before a press", async () => {
+    const context = await openLaunch(world, { settings: { rising: { every: 1, stepMinor: 1_000, capMinor: 99_900 } } });
+    const one = browser(context);
+    await one.get("checkout");
+    await one.post("start", { ...buyer(), vatNumber: "" });
+    // Its price is held no more, and it was left alone for long enough to count as left.
+    await advance(world, 16);
+    await world.app.events.flush();
+    // Each row says which transaction wrote it last.
+    const written = async () => ({
+      checkouts: await em().execute("select k.xmin::text as by, k.* from checkout k where visitor_id = ?", [one.visitorId]),
+      emails: await em().execute("select xmin::text as by, id, due_at from email_message where launch_id = ?", [context.launch.id]),
+      visitors: await em().execute("select xmin::text as by, id from visitor where id = ?", [one.visitorId]),
+    });
+    const before = await written();
+    // That it was seen is logged later, beside the request.
+    const logged = vi.spyOn(world.app.events, "add").mockReturnValue();
+    const { body } = await one.get("checkout");
+    expect(logged).toHaveBeenCalledWith(expect.objectContaining({ kind: "visited", page: "checkout" }));
+    logged.mockRestore();
+    expect(body).toContain('name="shown" value="14900"');
+    expect(body).not.toContain("This price is held for you");
+    expect(await written()).toEqual(before);
+    // The first press holds the price that it leads to.
+    await one.post("coupon", { checkout: one.value(body, "checkout"), code: "" });
+    expect((await one.get("checkout")).body).toContain("This price is held for you");
   });
 });

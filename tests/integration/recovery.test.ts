@@ -4,7 +4,7 @@ import { readLink, signLink } from "../../src/server/platform/access/signedLink"
 import { setRecoveryDelay } from "../../src/server/leaks/setDelay";
 import { currentCheckout, restoreCheckout, startCheckout } from "../../src/server/checkout/checkout";
 import { optIn, unsubscribe } from "../../src/server/people/optIn";
-import { EmailMessage, Order } from "../../src/store/tables";
+import { Checkout, EmailMessage, Order } from "../../src/store/tables";
 import { lostBuyers } from "../../src/store/leaks/lostBuyers";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { advance, buy, buyer, openLaunch, sendEmail, startWorld, until, visitor, withWorker, type World, sentBy } from "../support/world";
@@ -113,7 +113,13 @@ describe("the email to a lost buyer", () => {
     context = await openLaunch(world);
     const { email, checkout } = await leave();
     await advance(world, 20);
-    await world.app.fork().execute("update checkout set last_activity_at = ? where id = ?", [world.app.clock.now(), checkout.id]);
+    const at = world.app.clock.now();
+    const look = { launchId: context.launch.id, visitorId: checkout.visitorId, at, data: { variant: "A" } };
+    world.app.events.add({ ...look, kind: "visited", page: "checkout" });
+    // Looking at something else, or at the checkout of another launch, is no sign of it.
+    world.app.events.add({ ...look, kind: "visited", page: "optin", at: new Date(at.getTime() + 60_000) });
+    await world.app.events.flush();
+    expect((await world.app.fork().findOneOrFail(Checkout, { id: checkout.id })).lastActivityAt).toEqual(at);
     await advance(world, 11);
     await sendEmail(world, email.id);
     const after = await stateOf(email.id);

@@ -262,5 +262,8 @@ describe("a price that was shown", () => {
     await buy(world, context);
     await advance(world, 16);
     await expect(late.pay(cards.good, 18_900)).rejects.toMatchObject({ code: "price_changed" });
+    // What the refusal shows is held from then on, whatever others buy.
+    await buy(world, context);
+    expect(await late.pay(cards.good, 19_900)).toMatchObject({ state: "succeeded", amountMinor: 19_900 });
   });
 });

@@ -104,7 +104,7 @@ const openCheckout = async (
 /** Minutes for which a price that was shown is kept for its buyer, unless the launch says otherwise. */
 export const usualHoldMinutes = 15;
 
-/** Holds the price that is shown for a while: it may rise for others meanwhile. */
+/** Holds the price that is shown for a while, from a press on: it may rise for others meanwhile. Looking alone holds nothing. */
 export const holdPrice = async (em: EntityManager, context: LaunchContext, checkout: Checkout, now: Date): Promise<void> => {
   if (checkout.priceHoldUntil && checkout.priceHoldUntil > now) return;
   const minutes = context.plan.settings.holdMinutes ?? usualHoldMinutes;
@@ -230,6 +230,7 @@ const changeOpen = async (
     )
       return;
     await change(tx, checkout, now);
+    await holdPrice(tx, context, checkout, now);
   });
 };
 

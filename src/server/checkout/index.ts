@@ -5,7 +5,6 @@ export {
   applyCoupon,
   chooseAtCheckout,
   currentCheckout,
-  holdPrice,
   keepCode,
   logTry,
   namedAlone,

@@ -16,7 +16,7 @@ import {
 } from "../../core/offers";
 import { normaliseEmail } from "../../core/people";
 import { pageLeaves } from "../../core/pages";
-import type { Charge, Checkout } from "../../store/tables";
+import { type Charge, Checkout } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { ChargeFacts } from "../../store/payments/chargeFacts";
 import { checkoutToPay } from "../../store/checkout/checkoutToPay";
@@ -24,7 +24,7 @@ import { type App, limit, limitSender, Refusal, required } from "../platform";
 import { actingViewer, type LaunchContext } from "../launch";
 import { contactOf } from "../identity";
 import { beginCharge, chargeNow, noCard, returnUrlOf } from "../payments";
-import { mustBeOpen, mustHaveRoom, type CheckoutVisit } from "./checkout";
+import { holdPrice, mustBeOpen, mustHaveRoom, type CheckoutVisit } from "./checkout";
 import { checkoutLines, type CheckoutQuote, kindsAtOnce, mustBeSold, mustHaveSeat, reverseChargeOf, soldBy, withSeats } from "../offers";
 
 /** The card that this browser, or the buyer who is signed in, paid with before, at the same account. */
@@ -71,6 +71,12 @@ const agreedTo = (context: LaunchContext, quoted: CheckoutQuote, request: Checko
   ];
 };
 
+/** Holds the price as it is now for a checkout that was pressed, in a transaction of its own. */
+const holdShown = async (app: App, context: LaunchContext, id: string, now: Date): Promise<void> => {
+  const em = app.fork();
+  await holdPrice(em, context, await em.findOneOrFail(Checkout, { id }), now);
+};
+
 /** Pays a checkout. Pressed twice, the second press finds the charge of the first. Answers the charge as it stands afterwards. */
 export const payCheckout = async (
   app: App,
@@ -83,7 +89,7 @@ export const payCheckout = async (
   await limitSender(em, now, "pay", { visitorId, from, known }, 60, 300);
   // A checkout at which card after card is tried is no buyer's.
   await limit(em, now, `pay:checkout:${request.checkout}`, 20, 3600);
-  const { id: chargeId, facts } = await withSeats(em, async (tx): Promise<{ id: string; facts?: ChargeFacts }> => {
+  const written = withSeats(em, async (tx): Promise<{ id: string; facts?: ChargeFacts }> => {
     const asked = { id: request.checkout, launchId: context.launch.id, visitorId, test };
     const { checkout: open, tried, contact: known, touches } = required(await checkoutToPay(tx, asked, normaliseEmail(request.email)), "checkout");
     const live = tried.find(({ state }) => state !== "declined");
@@ -133,6 +139,11 @@ export const payCheckout = async (
     if (!test) await mustHaveSeat(tx, context, items);
     // Where the buyer may have become another person on the way, it is all read again.
     return { id, ...(known?.here ? { facts: { charge, checkout: { ...checkout, agreed }, contact: known, touches } } : {}) };
+  });
+  const { id: chargeId, facts } = await written.catch(async (refusal: unknown) => {
+    // What the buyer looks at next is what they will pay.
+    if (refusal instanceof Refusal && refusal.code === "price_changed") await holdShown(app, context, request.checkout, now);
+    throw refusal;
   });
   return chargeNow(app, chargeId, facts);
 };

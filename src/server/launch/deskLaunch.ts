@@ -14,9 +14,3 @@ export const listLaunches = async (em: EntityManager): Promise<{ id: string; slu
     (await em.find(Launch, {}, { fields: ["id", "slug", "name"], orderBy: { name: 1 } })).map(({ id, slug, name }) => ({ id, slug, name })),
     ({ slug }) => `/${slug}`,
   );
-
-/** Every launch that is not archived, with all its parts. */
-export const shownLaunches = async (em: EntityManager): Promise<LaunchContext[]> =>
-  (await Promise.all((await em.find(Launch, { archivedAt: null }, { fields: ["id"] })).map(({ id }) => loadLaunch(em, { id })))).map(
-    (context) => context!,
-  );

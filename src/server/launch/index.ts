@@ -4,10 +4,19 @@ export { archiveLaunch, deleteLaunch, keptBecause, mustNotBeArchived } from "./a
 export { bellCalendar } from "./calendar";
 export { changeRequest, changeSettings, proposedChange, summariseChange, undoChange } from "./change";
 export { applyClockNotice } from "./clockNotices";
-export { deskLaunch, listLaunches, shownLaunches } from "./deskLaunch";
+export { deskLaunch, listLaunches } from "./deskLaunch";
 export { hookSecret, newHookSecret } from "./hookSecret";
 export { launchesOf } from "./launchCache";
-export { fullSteps, hiddenSteps, launchChanged, type LaunchContext, loadLaunch, type OfferStep } from "./launchContext";
+export {
+  fullSteps,
+  hiddenSteps,
+  launchChanged,
+  type LaunchContext,
+  loadLaunch,
+  type PlannedLaunch,
+  shownPlans,
+  type OfferStep,
+} from "./launchContext";
 export { rescheduleEmails } from "./letters";
 export { countdownJson, countdownPicture } from "./outsideCountdown";
 export {

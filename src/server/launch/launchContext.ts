@@ -19,12 +19,17 @@ import { hrefAttributes, leadsToEpisode } from "../../public/fillHole";
 import { Launch, Media, Page, PageAddress, PathVersion, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 
-/** A launch with all that answering its addresses needs. */
-export interface LaunchContext {
+/** A launch with its plan: all that its clock, its bells and its price need. */
+export interface PlannedLaunch {
   launch: Launch;
   source: LaunchSource;
   plan: LaunchPlan;
+  /** What it sells. */
   product: Product;
+}
+
+/** A launch with all that answering its addresses needs. */
+export interface LaunchContext extends PlannedLaunch {
   /** The products that its pages and its path sell, by their ids. */
   products: Map<string, Product>;
   pages: Page[];
@@ -57,7 +62,11 @@ export interface LaunchContext {
 export type OfferStep = PathStep & { product: Product; page: Page };
 
 /** A launch as the core and the desk's screens know it. */
-export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "priceMinor" | "currency">): LaunchSource => ({
+export const sourceOf = (
+  launch: Launch,
+  pages: readonly Pick<Page, "key" | "kind" | "slug" | "published" | "draft">[],
+  product: Pick<Product, "priceMinor" | "currency">,
+): LaunchSource => ({
   slug: launch.slug,
   name: launch.name,
   zone: launch.zone,
@@ -72,6 +81,31 @@ export const sourceOf = (launch: Launch, pages: Page[], product: Pick<Product, "
   })),
   price: { minor: product.priceMinor, currency: product.currency },
 });
+
+/** The pages of a launch in visiting order: content pages warm a list up between the opt-in and the sale. */
+const inVisitingOrder = <P extends Pick<Page, "key" | "kind" | "slug">>(pages: readonly P[]): P[] => {
+  const order = ["optin", "content", ...pageKinds.filter((kind) => kind !== "optin" && kind !== "content")];
+  // The page a launch began with stands for its kind, before others of the kind.
+  const own = ({ key, kind }: P) => Number(key !== kind);
+  return [...pages].sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind) || own(a) - own(b) || a.slug.localeCompare(b.slug));
+};
+
+/** The launches that are not archived, with their plans: three statements, however many there are. */
+export const shownPlans = async (em: EntityManager): Promise<PlannedLaunch[]> => {
+  const launches = await em.find(Launch, { archivedAt: null });
+  const pages = await em.find(
+    Page,
+    { launchId: { $in: launches.map(({ id }) => id) }, archivedAt: null, variantOf: null },
+    { fields: ["launchId", "key", "kind", "slug", "published", "draft"] },
+  );
+  const products = await em.find(Product, { id: { $in: launches.map(({ mainProductId }) => mainProductId) } });
+  return launches.map((launch) => {
+    const product = products.find(({ id }) => id === launch.mainProductId)!;
+    const own = inVisitingOrder(pages.filter(({ launchId }) => launchId === launch.id));
+    const source = sourceOf(launch, own, product);
+    return { launch, product, source, plan: planOf(source) };
+  });
+};
 
 /** A published page with its links filled in, as far as where they lead hangs on the launch alone: an episode may be locked. */
 const linked = ({ compiled, key }: Page, source: LinkSource): CompiledPage | undefined =>
@@ -134,13 +168,8 @@ export const loadLaunch = async (
   const media = shown.length > 0 ? await em.find(Media, { id: { $in: shown } }) : [];
   const productOf = (id: string) => products.find((product) => product.id === id)!;
   const product = productOf(launch.mainProductId);
-  const pages = rows.filter(({ variantOf }) => !variantOf);
+  const pages = inVisitingOrder(rows.filter(({ variantOf }) => !variantOf));
   const variants = rows.filter(({ variantOf }) => variantOf).sort((a, b) => a.key.localeCompare(b.key));
-  // In visiting order: content pages warm a list up between the opt-in and the sale.
-  const order = ["optin", "content", ...pageKinds.filter((kind) => kind !== "optin" && kind !== "content")];
-  // The page a launch began with stands for its kind, before others of the kind.
-  const own = ({ key, kind }: Page) => Number(key !== kind);
-  pages.sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind) || own(a) - own(b) || a.slug.localeCompare(b.slug));
   const steps = fullSteps(savedPath.path, pages, products);
   const source = sourceOf(launch, pages, product);
   return {

@@ -1,7 +1,7 @@
+import { insertCharge, type NewCharge, type SaidAtPay } from "../../store/payments/beginCharge";
 import { Charge, Checkout } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { chargeFacts, type ChargeFacts } from "../../store/payments/chargeFacts";
-import { prepared } from "../../store/prepared";
 import { CardNotTaken, ProcessorUnreachable, type CardProcessor, type ChargeResult } from "../../outside/cardProcessor";
 import { type App, required, signLink, workRow } from "../platform";
 import { applyResult } from "./applyResult";
@@ -56,67 +56,10 @@ export const chargeNow = async (app: App, chargeId: string, known?: ChargeFacts)
   }
 };
 
-type NewCharge = Pick<Charge, "id" | "idempotencyKey" | "checkoutId" | "amountMinor" | "currency" | "items" | "card" | "returnUrl"> &
-  Partial<Pick<Charge, "stepId" | "coupon" | "recurringPaymentId" | "nth" | "captureLater">>;
-
-/** What a buyer said with the press that pays their checkout. */
-export type SaidAtPay = Pick<Checkout, "email" | "firstName" | "country" | "contactId" | "agreed">;
-
 /** Writes a charge down before anybody is asked, with what its buyer said, and has the worker look after it should this process die. */
-export const beginCharge = async (tx: EntityManager, charge: NewCharge, now: Date, said?: SaidAtPay): Promise<Charge> => {
-  const {
-    id,
-    idempotencyKey,
-    checkoutId,
-    amountMinor,
-    currency,
-    items,
-    card,
-    returnUrl,
-    stepId = null,
-    coupon = null,
-    recurringPaymentId = null,
-    nth = null,
-    captureLater = false,
-  } = charge;
-  const work = workRow("settle_charge", { id }, new Date(now.getTime() + 20_000), `settle:${id}`);
-  await prepared(
-    tx,
-    "begin_charge",
-    `with begun as (
-       insert into charge (id, idempotency_key, checkout_id, step_id, coupon, recurring_payment_id, nth, capture_later, state, amount_minor, currency, items, card, return_url, created_at)
-       values (?, ?, ?, ?, ?, ?, ?, ?, 'pending', ?, ?, ?::jsonb, ?, ?, ?)
-     ), said as (
-       update checkout set email = r->>'email', first_name = r->>'firstName', country = r->>'country', contact_id = (r->>'contactId')::uuid, agreed = r->'agreed',
-         last_activity_at = ?
-       from (select ?::jsonb as r) as one where id = ? and r is not null
-     ) insert into outbox (topic, payload, key, due_at) values (?, ?::jsonb, ?, ?)`,
-    [
-      id,
-      idempotencyKey,
-      checkoutId,
-      stepId,
-      coupon,
-      recurringPaymentId,
-      nth,
-      captureLater,
-      amountMinor,
-      currency,
-      JSON.stringify(items),
-      card,
-      returnUrl,
-      now,
-      now,
-      said ? JSON.stringify(said) : null,
-      checkoutId,
-      work.topic,
-      JSON.stringify(work.payload),
-      work.key,
-      work.due_at,
-    ],
-  );
-  const unanswered = { processorId: null, challengeUrl: null, declineCode: null, settledAt: null, captureAskedAt: null };
-  return { ...charge, stepId, coupon, recurringPaymentId, nth, captureLater, state: "pending", createdAt: now, ...unanswered };
+export const beginCharge = (tx: EntityManager, charge: NewCharge, now: Date, said?: SaidAtPay): Promise<Charge> => {
+  const { id } = charge;
+  return insertCharge(tx, charge, workRow("settle_charge", { id }, new Date(now.getTime() + 20_000), `settle:${id}`), now, said);
 };
 
 /** Brings a charge to its end where a request could not: a crash, a closed browser, an unanswered call. Throws to be tried again. */

@@ -1,3 +1,4 @@
+import { keepActive } from "../../store/checkout/keepActive";
 import type { Logger } from "pino";
 import type { EntityManager } from "../../store/orm";
 import { writeEvents, type LoggedEvent } from "../../store/events/writeEvents";
@@ -32,6 +33,10 @@ export class EventLog {
   private async write(batch: LoggedEvent[]): Promise<void> {
     try {
       await this.fork().transactional((tx) => writeEvents(tx, batch));
+      await keepActive(
+        this.fork(),
+        batch.filter(({ kind, page }) => kind === "visited" && page === "checkout"),
+      );
     } catch (error) {
       if (!isDataError(error)) throw error;
       if (batch.length === 1) return this.log.error({ ...describeError(error), kind: batch[0]!.kind }, "an event cannot be kept");

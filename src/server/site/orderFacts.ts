@@ -2,8 +2,7 @@ import { taxRegions } from "../../store/products/taxRates";
 import { orderNumber } from "../../core/money";
 import { usedCode } from "../../store/products/usedCode";
 import type { EventDataOf } from "../../core/events";
-import { windowFor, type Viewer, type PageKind } from "../../core/launch";
-import { recoveryDueAt } from "../../core/leaks";
+import type { PageKind, Viewer } from "../../core/launch";
 import {
   amountShown,
   asksWaiver,
@@ -22,23 +21,12 @@ import { isCountry } from "../../core/people";
 import type { BumpFacts, KnownBuyer, OrderFacts, PayFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
-import { Charge, Checkout, Contact, Order, OrderLine, type Product } from "../../store/tables";
+import type { Checkout} from "../../store/tables";
+import { Charge, Contact, Order, OrderLine, type Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { type App, guessCountry, type PublicRequest, readLink } from "../platform";
-import { queueEmail } from "../../store/emails/queueEmail";
 import type { LaunchContext } from "../launch";
-import {
-  cardOnFile,
-  currentCheckout,
-  finishPath,
-  holdPrice,
-  isBuyersBrowser,
-  mustAgree,
-  namedAlone,
-  nextAddress,
-  orderHref,
-  placeOnPath,
-} from "../checkout";
+import { cardOnFile, currentCheckout, finishPath, isBuyersBrowser, mustAgree, namedAlone, nextAddress, orderHref, placeOnPath } from "../checkout";
 import { authorizedCharges, recurringPaymentLines } from "../payments";
 import { checkoutLines, kindsAtOnce, offerLines, openBumps, type Place, type QuotedCheckout, ratesFor, reverseChargeOf, wasPrice } from "../offers";
 import { buyerOf } from "../delivery";
@@ -63,27 +51,6 @@ type Found =
 type OrderFinder = (room: OrderRoom) => Promise<Found>;
 
 const here = (context: LaunchContext, { path }: PublicRequest) => `/l/${context.launch.slug}${path ? `/${path}` : ""}`;
-
-/** An open checkout that is looked at again is active: its email to the lost buyer waits from now. */
-const stayActive = async (em: EntityManager, context: LaunchContext, who: Viewer, checkout: Checkout, now: Date): Promise<void> => {
-  if (!checkout.contactId || now.getTime() - checkout.lastActivityAt.getTime() < 15_000) return;
-  await em.transactional(async (tx) => {
-    await tx.nativeUpdate(Checkout, { id: checkout.id, paidAt: null }, { lastActivityAt: now });
-    const dueAt = recoveryDueAt(now, context.launch.recoveryDelayMinutes, windowFor(context.plan, who, now));
-    if (dueAt) {
-      const key = `recovery:${context.launch.id}:${checkout.contactId}`;
-      await queueEmail(tx, {
-        key,
-        kind: "recovery",
-        launchId: context.launch.id,
-        contactId: checkout.contactId!,
-        checkoutId: checkout.id,
-        dueAt,
-        data: {},
-      });
-    }
-  });
-};
 
 /** The bumps of a checkout's page with what each would add for this buyer. */
 export const bumpFacts = async (
@@ -187,7 +154,7 @@ const keptOf = (open: Checkout): Values => ({
 });
 
 const checkout: OrderFinder = async (room) => {
-  const { app, em, context, request, visitorId, who, now, test } = room;
+  const { app, em, context, request, visitorId, now, test } = room;
   const base = `/l/${context.launch.slug}`;
   // An offer by itself: its page was come to without an order, or its order is none of this browser's.
   const of = request.query.get("of") ?? request.form?.values["of"];
@@ -231,8 +198,6 @@ const checkout: OrderFinder = async (room) => {
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
   if (!open.contactId) return onePage(room, { ...open, kept, open, country: "" }, { notice: message ?? declined, ...named });
-  if (!test) await stayActive(em, context, who, open, now);
-  await holdPrice(em, context, open, now);
   if (oneStep) return onePage(room, { ...open, ...placeOf(app, open), kept, open }, { notice: message ?? declined, ...named });
   const facts = await payFacts(room, { ...open, ...placeOf(app, open), kept, open });
   return {
