@@ -1,4 +1,5 @@
 // The order transaction beside the same rows written by hand.
+import { subscribeAll } from "../src/server/reactions";
 import { launchesOf } from "../src/server/launch/launchCache";
 import { randomUUID } from "node:crypto";
 import pg from "pg";
@@ -182,6 +183,8 @@ const report = (title: string, found: [number, number][]): void => {
 /** Orders per second: of charges that have succeeded, and of whole checkouts with 64 buyers at one counter of seats. */
 export const orderTransaction = async (settings: Record<string, string>): Promise<void> => {
   const app = await theApp({ ...settings, INKBELL_LOG: "error" });
+  subscribeAll();
+  subscribeAll();
   app.cards = { ...app.cards, for: () => instantly };
   const em = app.fork();
   const launch = await em.findOneOrFail(Launch, { slug: "gansey" });

@@ -1,3 +1,4 @@
+import { subscribeAll } from "./server/reactions";
 import { defineMiddleware } from "astro:middleware";
 import { readSeenAs, readSeenAt } from "./core/launch";
 import { can } from "./core/access";
@@ -23,6 +24,9 @@ import { DeskUser, Partner } from "./store/tables";
 const withoutOrigin = new Set(["/api/notices/card-desk", "/api/notices/market", "/api/notices/clock/[slug]", "/unsubscribe"]);
 const reading = new Set(["GET", "HEAD", "OPTIONS"]);
 const doors = { desk: "/desk/sign-in", partner: "/partner/sign-in", buyer: "/library/sign-in" } as const;
+
+// The development server starts here.
+subscribeAll();
 
 type Context = Parameters<Parameters<typeof defineMiddleware>[0]>[0];
 

@@ -1,3 +1,4 @@
+import { subscribeAll } from "../server/reactions";
 import { createReadStream, existsSync, statSync } from "node:fs";
 import { createServer, STATUS_CODES, type IncomingMessage, type ServerResponse } from "node:http";
 import { extname, join, normalize } from "node:path";
@@ -114,6 +115,7 @@ const main = async (astro: NodeApp): Promise<void> => {
   const child = isChild();
   if (!child) await migrate(process.env["DATABASE_URL"]);
   const app = await theApp();
+  subscribeAll();
   if (!child) {
     await ensureTaxTable(app.fork());
     await moveFiles(app.fork(), app.files);

@@ -1,8 +1,10 @@
 // The worker alone, beside the development server.
+import { subscribeAll } from "../server/reactions";
 import { Worker } from "../jobs/worker";
 import { theApp } from "../server/platform";
 
 const app = await theApp();
+subscribeAll();
 const worker = new Worker(app);
 await worker.start();
 const stop = async () => {

@@ -1,3 +1,4 @@
+import { subscribeAll } from "../../src/server/reactions";
 import { launchesOf } from "../../src/server/launch/launchCache";
 import { chargesMade, type BookedCharge } from "./cardDeskBooks";
 import type { z } from "zod";
@@ -67,6 +68,7 @@ export const startWorld = async (templateName = "ink_bell_template"): Promise<Wo
   });
   const stopStandins = await startStandins({ data, settings, ports });
   const app = await theApp(settings);
+  subscribeAll();
   const em = app.fork();
   const owner = em.create(DeskUser, { id: randomUUID(), email: "owner@test.example", name: "Owner", passwordHash: "-", role: "owner" });
   await em.persist(owner).flush();

@@ -22,7 +22,16 @@ export interface Posting {
   partnerId?: string;
 }
 
-export const journalKinds = ["payment", "commission", "marketplace_sale", "refund", "commission_reversal", "dispute", "dispute_won"] as const;
+export const journalKinds = [
+  "payment",
+  "commission",
+  "marketplace_sale",
+  "refund",
+  "commission_reversal",
+  "dispute",
+  "dispute_won",
+  "commission_restored",
+] as const;
 export type JournalKind = (typeof journalKinds)[number];
 
 export type JournalRefusal = { code: "unbalanced"; currency: string; by: number } | { code: "partner_missing"; account: Account };

@@ -10,11 +10,10 @@ import { mergeRows, writeSale } from "../../store/payments/writeSale";
 import { queueEmail } from "../../store/emails/queueEmail";
 import { loadLaunch } from "../launch";
 import { journalRows } from "../money";
-import { commissionRows, creditOf, earnerOf } from "../partners";
-import { eventRow } from "../../store/events/writeEvents";
+import { creditOf, earnerOf } from "../partners";
 import { contactOf } from "../identity";
 import { mustHaveSeat, notifySold, ratesFor, withSeats } from "../offers";
-import { receiptRows } from "../payments";
+import { sold } from "../payments";
 
 /**
  * Enters an order that was paid past the checkout: its seat, its credit, its tax and its books are those of any other,
@@ -68,7 +67,29 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
       agreed: [],
       region: "",
     };
-    const line = { id: randomUUID(), netMinor: net, role };
+    const line = { id: randomUUID(), productId: product.id, netMinor: net, role, refundDays: product.refundDays };
+    const reaction = sold.reactionTo({
+      how: "entered",
+      context,
+      order: {
+        id,
+        launchId: context.launch.id,
+        contactId: contact.id,
+        personId: contact.personId,
+        country: request.country,
+        placedAt: now,
+        currency: product.currency,
+        test: false,
+      },
+      earner: earnerOf(touches, credit),
+      lines: [line],
+      amountMinor: gross,
+      paid: true,
+      visitorId: null,
+      page: "hand",
+      receipt: request.receipt,
+      now,
+    });
     await writeSale(
       tx,
       mergeRows(
@@ -94,18 +115,10 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
           ],
         },
         journalRows("payment", { orderId: id, lineId: line.id }, handPostings({ net, tax, currency: product.currency }), now),
-        commissionRows(context, earnerOf(touches, credit), { id, placedAt: now, currency: product.currency }, line, product.refundDays, now),
-        {
-          event: [
-            eventRow(
-              { launchId: context.launch.id, personId: contact.personId, visitorId: null, at: now, page: "hand", country: request.country },
-              { kind: "paid", data: { order: id, amountMinor: gross, currency: product.currency, products: [product.id] } },
-            ),
-          ],
-        },
-        request.receipt ? receiptRows({ id, launchId: context.launch.id, contactId: contact.id }, now) : {},
+        reaction.rows,
       ),
     );
+    await reaction.then?.(tx);
     if (role === "front") await notifySold(tx, context);
     return { id };
   });

@@ -7,6 +7,7 @@ import type { EntityManager } from "../../store/orm";
 import {
   type App,
   beginSession,
+  endSessions,
   hashPassword,
   limit,
   mustBePassword,
@@ -16,7 +17,6 @@ import {
   sessionSubject,
   signLink,
   useUp,
-  endSessions,
 } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
 import { endRecurringPayment, type RecurringPaymentLine, recurringPaymentLines } from "../payments";

@@ -13,9 +13,9 @@ export {
   launchChanged,
   type LaunchContext,
   loadLaunch,
+  type OfferStep,
   type PlannedLaunch,
   shownPlans,
-  type OfferStep,
 } from "./launchContext";
 export { rescheduleEmails } from "./letters";
 export { countdownJson, countdownPicture } from "./outsideCountdown";
@@ -27,6 +27,7 @@ export {
   isPersonal,
   listedSince,
   personIdOf,
+  runningClocks,
   startByVisit,
   startClock,
   stopClock,
@@ -35,6 +36,5 @@ export {
   viewerOf,
   viewerOfContact,
   visitStarts,
-  runningClocks,
 } from "./persons";
 export { notifyVendor, queueLetters, runBells, scheduleBells } from "./runBells";

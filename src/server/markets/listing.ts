@@ -7,7 +7,7 @@ import { Listing, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { MarketplaceRefused } from "../../outside/marketplace";
 import { type App, mustBeAllowed, Refusal } from "../platform";
-import { type LaunchContext, launchChanged } from "../launch";
+import { launchChanged, type LaunchContext } from "../launch";
 
 export interface ListingView {
   listing: Listing;

@@ -1,6 +1,6 @@
 /** Pages as the desk edits, publishes, tests and archives them, with their pictures and files. */
 
-export { addPage, addPageRequest, copyPage, copyPageRequest, mayAdd, pageAddress, newPage } from "./addPage";
+export { addPage, addPageRequest, copyPage, copyPageRequest, mayAdd, newPage, pageAddress } from "./addPage";
 export { archivedPages, archivePage, deletePage, usesOfPage } from "./archivePage";
 export { addressRequest, changeAddress } from "./changeAddress";
 export { compileFor } from "./compileFor";

@@ -3,6 +3,7 @@ import { addApplication } from "../../store/partners/addApplication";
 import { formatBasisPoints } from "../../core/money";
 import {
   type App,
+  endSessions,
   hashPassword,
   limitSender,
   mustBeAllowed,
@@ -13,7 +14,6 @@ import {
   type Sender,
   senderOf,
   signLink,
-  endSessions,
 } from "../platform";
 import { hash } from "@node-rs/argon2";
 import { randomBytes, randomUUID } from "node:crypto";

@@ -2,5 +2,6 @@
 
 export { applyAsPartner, choosePassword, decideApplication, decideApplicationRequest, welcomePartner } from "./applications";
 export { commissionRows, creditOf, earnerOf } from "./earn";
+export { restoreCommissions, reverseCommissions } from "./reversals";
 export { clickOf, recordTouch } from "./touch";
 export { partnerCodeFor, partnerWordFor, setPartnerWord, wordRequest } from "./words";

@@ -1,8 +1,8 @@
-import { type LaunchContext, launchesOf, loadLaunch, stopClock, stopsAtPurchase } from "../launch";
+import { type LaunchContext, launchesOf } from "../launch";
 import { countersFor, reverseChargeOf } from "../offers";
 import { randomUUID } from "node:crypto";
 import { mayBecome, type ChargeState, type Evidence } from "../../core/offers";
-import { Order, Partner, type Charge, type Launch, EmailMessage, OfferDecision } from "../../store/tables";
+import { OfferDecision, Order, Partner, type Charge } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { chargeFacts, type ChargeFacts } from "../../store/payments/chargeFacts";
 import { couponOwner } from "../../store/products/couponOwner";
@@ -14,10 +14,8 @@ import { creditOf, earnerOf } from "../partners";
 import { eventRow } from "../../store/events/writeEvents";
 import { capturedLines, noteVoided, noteCaptured } from "./capturing";
 import { notePaid, noteRefused } from "./recurringPayments";
-import { lineRows, paidRows, productsOf, receiptRows } from "./saleRows";
-
-/** How long a receipt waits for the buyer to finish the offers, so that one receipt names them all. */
-const receiptWaitMs = 15 * 60_000;
+import { lineRows, paidRows, productsOf, soldLines } from "./saleRows";
+import { sold, type Earner, type Line, type Placed, type Sold } from "./sold";
 
 /** A result on its way into the books. */
 interface Applied extends ChargeFacts {
@@ -32,15 +30,6 @@ interface Outcome {
   rows: SaleRows;
   also?: (tx: EntityManager) => Promise<unknown>;
 }
-
-/** What stops when a charge is paid: the first rule that one of its products fits. */
-const stopOf = ({ settings }: Pick<Launch, "settings">, { items }: Pick<Charge, "items">) =>
-  items.map(({ productId }) => stopsAtPurchase(settings, productId)).find(Boolean);
-
-const stopBy = ({ context, charge, now }: Applied, personId: string): Outcome["also"] => {
-  const stop = stopOf(context.launch, charge);
-  return stop && ((tx) => stopClock(tx, (id) => loadLaunch(tx, { id }), context.launch.id, personId, "purchase", stop.handTo, now));
-};
 
 /** What is known of where a buyer is: what they said, who issued their card, and what their browser speaks. */
 const evidenceOf = ({ country, browserCountry }: ChargeFacts["checkout"], { card_country }: ChargeResult): Evidence[] => [
@@ -90,28 +79,33 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
     charge.items.map(({ productId }) => productId),
   );
   const { rows, lines } = lineRows(products, placed, charge, result.fee, now);
-  const paid = result.status === "succeeded" ? paidRows(context, products, placed, earner, lines, now) : {};
-  const discount = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
-  const written = mergeRows(
-    { checkout: [{ id: checkout.id, paid_at: now }], sale_order: [order] },
-    rows,
-    paid,
-    receiptRows(placed, new Date(now.getTime() + receiptWaitMs)),
-  );
-  if (test) return { rows: written };
-  const counted: SaleRows = {
-    event: [
-      eventRow(
-        { ...checkout, personId, at: now, page: "checkout" },
-        { kind: "paid", data: { order: order.id, amountMinor: charge.amountMinor, currency: charge.currency, products: soldIn(charge) } },
-      ),
-    ],
-    coupon_use: charge.coupon ? [{ order_id: order.id, code: charge.coupon, discount_minor: discount, currency: charge.currency, at: now }] : [],
-  };
-  return { rows: mergeRows(written, counted), also: stopBy(applied, personId) };
+  const discountMinor = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
+  const reaction = sold.reactionTo({
+    ...soldBy(applied, { ...placed, personId, country: checkout.country! }, earner),
+    how: "ordered",
+    lines: soldLines(products, lines),
+    page: "checkout",
+    coupon: charge.coupon ? { code: charge.coupon, discountMinor } : undefined,
+  });
+  const own: SaleRows = { checkout: [{ id: checkout.id, paid_at: now }], sale_order: [order] };
+  return { rows: mergeRows(own, rows, booked(applied, placed, lines), reaction.rows), also: reaction.then };
 };
 
-const soldIn = ({ items }: Charge): string[] => [...new Set(items.map(({ productId }) => productId))];
+/** What every sale by a charge says of itself. */
+const soldBy = ({ context, charge, checkout, result, now }: Applied, order: Sold["order"], earner: Earner) => ({
+  context,
+  order,
+  earner,
+  amountMinor: charge.amountMinor,
+  paid: result.status === "succeeded",
+  visitorId: checkout.visitorId,
+  receipt: true,
+  now,
+});
+
+/** Lines are booked once their money is here. */
+const booked = ({ result, now }: Applied, order: Placed, lines: readonly Line[]): SaleRows =>
+  result.status === "succeeded" ? paidRows(order, lines, now) : {};
 
 /** The order that a later charge goes into, with its products and the partner who is credited with it. */
 const orderOf = async (em: EntityManager, context: LaunchContext, { checkoutId, items }: Charge) => {
@@ -130,45 +124,54 @@ const pageOfStep = ({ steps }: LaunchContext, { stepId }: Charge): string =>
 
 /** An offer was accepted and paid, or is held: its lines go into the order. */
 const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
-  const { context, checkout, charge, result, now } = applied;
+  const { context, charge, result, now } = applied;
   const { order, products, earner } = await orderOf(em, context, charge);
   const { rows, lines } = lineRows(products, order, charge, result.fee, now);
+  const reaction = sold.reactionTo({
+    ...soldBy(applied, order, earner),
+    how: "offer_accepted",
+    lines: soldLines(products, lines),
+    page: pageOfStep(context, charge),
+    stepId: charge.stepId!,
+  });
   const also: Outcome["also"] = async (tx) => {
     // Paid with another card than the order's: that one is stored from now on.
     if (result.card && result.card !== order.cardRef)
       await tx.nativeUpdate(Order, { id: order.id }, { cardRef: result.card, cardLast4: result.last4 ?? null });
     await tx.insert(OfferDecision, { orderId: order.id, stepId: charge.stepId!, decision: "yes", at: now });
-    // The receipt of the order is out already (the buyer came back later): this line gets its own.
-    const sent = await tx.count(EmailMessage, { key: `receipt:${order.id}`, state: { $in: ["sent", "sending"] } });
-    if (sent > 0) await writeSale(tx, receiptRows(order, now, lines[0]!.id));
-    if (!order.test) await stopBy(applied, order.personId)?.(tx);
+    await reaction.then?.(tx);
   };
-  const accepted = eventRow(
-    { ...checkout, personId: order.personId, at: now, page: pageOfStep(context, charge) },
-    {
-      kind: "offer_accepted",
-      data: { order: order.id, step: charge.stepId!, amountMinor: charge.amountMinor, currency: charge.currency, products: soldIn(charge) },
-    },
-  );
-  const paid = result.status === "succeeded" ? paidRows(context, products, order, earner, lines, now) : {};
-  return { rows: mergeRows(rows, paid, order.test ? {} : { event: [accepted] }), also };
+  return { rows: mergeRows(rows, booked(applied, order, lines), reaction.rows), also };
 };
 
 /** A recurring payment was charged: its line stands in the order, and the next one waits for its day. */
-const takePayment = async (em: EntityManager, { context, charge, result, now }: Applied): Promise<Outcome> => {
+const takePayment = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
+  const { context, charge, result, now } = applied;
   const { order, products, earner } = await orderOf(em, context, charge);
   const { rows, lines } = lineRows(products, order, charge, result.fee, now);
+  const reaction = sold.reactionTo({ ...soldBy(applied, order, earner), how: "rebilled", lines: soldLines(products, lines), page: "checkout" });
   return {
-    rows: mergeRows(rows, paidRows(context, products, order, earner, lines, now), receiptRows(order, now, lines[0]!.id)),
-    also: (tx) => notePaid(tx, charge.recurringPaymentId!, now),
+    rows: mergeRows(rows, booked(applied, order, lines), reaction.rows),
+    also: async (tx) => {
+      await notePaid(tx, charge.recurringPaymentId!, now);
+      await reaction.then?.(tx);
+    },
   };
 };
 
 /** What the card held is taken: the books say so from now on. */
-const captureRows = async (em: EntityManager, { context, charge, result, now }: Applied): Promise<Outcome> => {
+const captureRows = async (em: EntityManager, applied: Applied): Promise<Outcome> => {
+  const { context, charge, result, now } = applied;
   const { order, products, earner } = await orderOf(em, context, charge);
   const lines = await capturedLines(em, charge, result.fee);
-  return { rows: paidRows(context, products, order, earner, lines, now), also: (tx) => noteCaptured(tx, order.id, lines, now) };
+  const reaction = sold.reactionTo({ ...soldBy(applied, order, earner), how: "captured", lines: soldLines(products, lines), page: "checkout" });
+  return {
+    rows: mergeRows(booked(applied, order, lines), reaction.rows),
+    also: async (tx) => {
+      await noteCaptured(tx, order.id, lines, now);
+      await reaction.then?.(tx);
+    },
+  };
 };
 
 const outcomeOf = async (em: EntityManager, state: ChargeState, applied: Applied): Promise<Outcome> => {

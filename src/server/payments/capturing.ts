@@ -5,7 +5,7 @@ import type { EntityManager } from "../../store/orm";
 import type { ChargeResult } from "../../outside/cardProcessor";
 import { endRecurringPayment } from "./recurringPayments";
 import { leftOf, refundableLines } from "./refundable";
-import type { Line } from "./saleRows";
+import type { Line } from "./sold";
 
 /** The lines of a charge that was held, each with its part of the fee, now that it is taken. */
 export const capturedLines = async (em: EntityManager, { id, items }: Charge, fee: number): Promise<Line[]> => {

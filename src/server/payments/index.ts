@@ -5,6 +5,8 @@ export { authorizedCharges, captureAndFulfil, capturePayment } from "./fulfil";
 export { applyCardNotice } from "./notices";
 export { endAtDesk, endRecurringPayment, type RecurringPaymentLine, recurringPaymentLines } from "./recurringPayments";
 export { refundableLines } from "./refundable";
+export { disputeWon, type DisputeWon, refunded, type Refunded } from "./refunded";
 export { refundOrder, refundRequest, settleRefund } from "./refunds";
 export { receiptRows } from "./saleRows";
+export { sold, type Sold } from "./sold";
 export { takeDuePayment } from "./takePayment";

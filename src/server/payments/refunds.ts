@@ -1,30 +1,19 @@
 import { postingsAbout } from "../../store/money/postingsAbout";
-import { freeSeats } from "../../store/launch/soldCounts";
 import { randomUUID } from "node:crypto";
 import { LockMode } from "@mikro-orm/core";
 import { z } from "zod";
-import {
-  disputePostings,
-  disputeWonPostings,
-  formatMoney,
-  refundPostings,
-  reversalPostings,
-  split,
-  type Locale,
-  type Posting,
-} from "../../core/money";
-import { commissionToReverse, disputeItems, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
+import { disputePostings, disputeWonPostings, formatMoney, refundPostings, split, type Locale, type Posting } from "../../core/money";
+import { disputeItems, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
 import { CardNotTaken, ProcessorUnreachable, type DisputeResult, type RefundResult } from "../../outside/cardProcessor";
-import { RecurringPayment, Charge, Dispute, Order, Refund, type DeskUser, Commission } from "../../store/tables";
+import { Charge, Dispute, Order, Refund, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mergeRows, writeSale, type SaleRows } from "../../store/payments/writeSale";
 import { type App, mustBeAllowed, queue, Refusal, required, typedAmount } from "../platform";
 import { journalRows } from "../money";
-import { eventRow } from "../../store/events/writeEvents";
 import { processorOf } from "./charging";
 import { applyResult } from "./applyResult";
-import { endRecurringPayment } from "./recurringPayments";
 import { leftOf, refundableLines } from "./refundable";
+import { disputeWon, refunded, type Refunded } from "./refunded";
 
 const groupedBy = <T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> => {
   const groups = new Map<string, T[]>();
@@ -144,7 +133,7 @@ export const settleRefund = async (app: App, id: string): Promise<void> => {
   if ((await askForRefund(app, id)).state === "pending") throw new Error("the card processor has not answered yet");
 };
 
-/** Writes down what the processor said of a refund, once: journals, commissions taken back in proportion, recurring payments ended. */
+/** Writes down what the processor said of a refund, once: its journals, and what other rooms do about it. */
 const applyRefund = (app: App, id: string, result: RefundResult | undefined): Promise<Refund> =>
   app.fork().transactional(async (em) => {
     const refund = await em.findOneOrFail(Refund, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
@@ -157,52 +146,33 @@ const applyRefund = (app: App, id: string, result: RefundResult | undefined): Pr
     await em.flush();
     if (state !== "succeeded") return refund;
     const order = await em.findOneOrFail(Order, { id: refund.orderId });
-    const lines = await refundableLines(em, refund.orderId, true);
-    if (!order.test) {
-      await takeBack(em, refund.orderId, id, "refund", refund.items, refund.currency, now, refundPostings);
-      const by = { launchId: order.launchId, personId: order.personId, visitorId: null, at: now, page: "desk", country: order.country };
-      const data = { order: order.id, amountMinor: refund.amountMinor, currency: refund.currency };
-      await writeSale(em, { event: [eventRow(by, { kind: "refunded", data })] });
-    }
-    // Who has all of a line back pays nothing more for it, and their seat is free again.
-    for (const { lineId } of refund.items) {
-      const line = lines.find((one) => one.id === lineId)!;
-      if (line.gross === line.refunded.gross && line.role === "front" && !order.test) await freeSeats(em, order.launchId, line.quantity);
-      const recurringPayment = line.gross === line.refunded.gross ? await em.findOne(RecurringPayment, { lineId, endedAt: null }) : null;
-      if (recurringPayment) await endRecurringPayment(em, recurringPayment.id, "refunded", now);
-    }
+    const { items, amountMinor, currency } = refund;
+    if (!order.test) await bookReturn(em, { orderId: order.id, aboutId: id }, "refund", items, currency, now, refundPostings);
+    await tellRefunded(em, { by: "refund", id, order, items, amountMinor, currency, now });
     return refund;
   });
 
-/** Commissions of a line, held until the transaction ends. */
-const lockedCommissions = (em: EntityManager, of: { lineId: string } | { id: string }): Promise<Commission[]> =>
-  em.find(Commission, of, { lockMode: LockMode.PESSIMISTIC_WRITE, refresh: true, orderBy: { level: 1 } });
-
-/** Books what goes out for lines of an order again, and takes their commissions back in proportion. */
-const takeBack = async (
+/** Books what goes out again for lines of an order. */
+const bookReturn = async (
   em: EntityManager,
-  orderId: string,
-  aboutId: string,
+  about: { orderId: string; aboutId: string },
   kind: "refund" | "dispute",
   items: readonly RefundItem[],
   currency: string,
   now: Date,
   postings: (part: { net: number; tax: number; currency: string }, index: number) => Posting[],
 ): Promise<void> => {
-  const parts: SaleRows[] = [];
-  const lines = await refundableLines(em, orderId, true);
-  for (const [index, { lineId, gross, tax }] of items.entries()) {
-    const about = { orderId, lineId, aboutId };
-    parts.push(journalRows(kind, about, postings({ net: gross - tax, tax, currency }, index), now));
-    const line = lines.find(({ id }) => id === lineId)!;
-    for (const { id, partnerId, minor, reversedMinor } of await lockedCommissions(em, { lineId })) {
-      const back = commissionToReverse(minor, reversedMinor, line.net, line.refunded.gross - line.refunded.tax);
-      if (back === 0) continue;
-      await em.nativeUpdate(Commission, { id }, { reversedMinor: reversedMinor + back });
-      parts.push(journalRows("commission_reversal", { ...about, commissionId: id }, reversalPostings(partnerId, back, currency), now));
-    }
-  }
+  const parts = items.map(({ lineId, gross, tax }, index) =>
+    journalRows(kind, { ...about, lineId }, postings({ net: gross - tax, tax, currency }, index), now),
+  );
   await writeSale(em, mergeRows(...parts));
+};
+
+/** Has all rooms react to money that went back, in the transaction that is under way. */
+const tellRefunded = async (em: EntityManager, what: Omit<Refunded, "lines">): Promise<void> => {
+  const { rows, then } = refunded.reactionTo({ ...what, lines: await refundableLines(em, what.order.id, true) });
+  await writeSale(em, rows);
+  await then?.(em);
 };
 
 /** Applies what the processor told of a dispute; told twice or late it counts once. Answers what came of it, for the record. */
@@ -240,9 +210,10 @@ export const applyDispute = (app: App, result: DisputeResult): Promise<string> =
           result.fee,
           booked.map(({ gross }) => gross || 1),
         );
-        await takeBack(em, order.id, dispute.id, "dispute", booked, result.currency, now, (part, index) =>
+        await bookReturn(em, { orderId: order.id, aboutId: dispute.id }, "dispute", booked, result.currency, now, (part, index) =>
           disputePostings({ ...part, net: part.net + (index === 0 ? beyond : 0), fee: fees[index]! }),
         );
+        await tellRefunded(em, { by: "dispute", id: dispute.id, order, items: booked, amountMinor: result.amount, currency: result.currency, now });
       }
     }
     if (result.status === "open" || dispute.state !== "open") return dispute.closedAt ? "closed already" : "open";
@@ -252,18 +223,15 @@ export const applyDispute = (app: App, result: DisputeResult): Promise<string> =
     return result.status;
   });
 
-/** What a dispute had taken back stands again: the payment, and the commission that had gone with it. */
+/** What a dispute had taken back stands again. */
 const bookWon = async (em: EntityManager, { id, orderId, currency }: Dispute, now: Date): Promise<void> => {
   const parts: SaleRows[] = [];
   for (const [lineId, of] of groupedBy(await postingsAbout(em, id), (row) => row.lineId)) {
     const sum = (account: string) => of.filter((row) => row.kind === "dispute" && row.account === account).reduce((all, row) => all + row.minor, 0);
     const won = disputeWonPostings({ net: sum("disputes"), tax: sum("tax_payable"), currency });
-    for (const owed of of.filter((row) => row.kind === "commission_reversal" && row.account === "partner_payable")) {
-      const [earned] = await lockedCommissions(em, { id: owed.commissionId! });
-      await em.nativeUpdate(Commission, { id: earned!.id }, { reversedMinor: earned!.reversedMinor - owed.minor });
-      won.push(...reversalPostings(earned!.partnerId, -owed.minor, currency));
-    }
     parts.push(journalRows("dispute_won", { orderId, lineId, aboutId: id }, won, now));
   }
-  await writeSale(em, mergeRows(...parts));
+  const { rows, then } = disputeWon.reactionTo({ id, orderId, currency, now });
+  await writeSale(em, mergeRows(...parts, rows));
+  await then?.(em);
 };

@@ -1,14 +1,14 @@
 import { randomUUID } from "node:crypto";
 import { feesOf, paymentDay, type ChargeItem } from "../../core/offers";
 import { paymentPostings } from "../../core/money";
-import { Product, type Charge, type Order, type OrderLine, type Partner } from "../../store/tables";
+import { Product, type Charge } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mergeRows, type SaleRows } from "../../store/payments/writeSale";
 import { emailRows } from "../../store/emails/queueEmail";
 import { journalRows } from "../money";
 import type { LaunchContext } from "../launch";
-import { commissionRows } from "../partners";
 import { paymentWork } from "./recurringPayments";
+import type { Line, Placed, Sold } from "./sold";
 
 /** Products of a charge: as the launch knows them, or as they were sold before its pages changed. */
 export const productsOf = async (em: EntityManager, context: LaunchContext, ids: readonly string[]): Promise<ReadonlyMap<string, Product>> => {
@@ -17,12 +17,6 @@ export const productsOf = async (em: EntityManager, context: LaunchContext, ids:
   const rows = await em.find(Product, { id: { $in: missing } });
   return new Map([...context.products, ...rows.map((one) => [one.id, one] as const)]);
 };
-
-/** What lines need to know of their order. */
-export type Placed = Pick<Order, "id" | "launchId" | "contactId" | "placedAt" | "currency" | "test">;
-/** The partner who is credited with an order, if any. */
-export type Earner = Pick<Partner, "id" | "rateBp"> | null;
-export type Line = Pick<OrderLine, "id" | "productId" | "role" | "netMinor" | "taxMinor" | "feeMinor">;
 
 const nameOf = ({ name }: Product, { role, quantity = 1 }: ChargeItem): string => {
   if (role === "shipping") return `Sending ${name}`;
@@ -82,29 +76,20 @@ export const lineRows = (
   return { rows: mergeRows(...parts), lines };
 };
 
-/** What the books say of lines whose money is here: a journal each, and what it earns a partner. Who tries things out books nothing. */
-export const paidRows = (
-  context: Pick<LaunchContext, "plan">,
-  products: ReadonlyMap<string, Product>,
-  order: Placed,
-  partner: Earner,
-  lines: readonly Line[],
-  now: Date,
-): SaleRows => {
+/** What the books say of lines whose money is here: a journal each. Who tries things out books nothing. */
+export const paidRows = (order: Placed, lines: readonly Line[], now: Date): SaleRows => {
+  const { id: orderId, currency } = order;
   if (order.test) return {};
-  const { currency } = order;
   return mergeRows(
-    ...lines.flatMap((line) => [
-      journalRows(
-        "payment",
-        { orderId: order.id, lineId: line.id },
-        paymentPostings({ net: line.netMinor, tax: line.taxMinor, fee: line.feeMinor, currency }),
-        now,
-      ),
-      commissionRows(context, partner, order, line, products.get(line.productId)!.refundDays, now),
-    ]),
+    ...lines.map(({ id: lineId, netMinor: net, taxMinor: tax, feeMinor: fee }) =>
+      journalRows("payment", { orderId, lineId }, paymentPostings({ net, tax, fee, currency }), now),
+    ),
   );
 };
+
+/** The lines as those know them who react to a sale. */
+export const soldLines = (products: ReadonlyMap<string, Product>, lines: readonly Line[]): Sold["lines"] =>
+  lines.map(({ id, productId, role, netMinor }) => ({ id, productId, role, netMinor, refundDays: products.get(productId)!.refundDays }));
 
 /** The receipt of an order, or of one line that was paid after the order's own had gone out. */
 export const receiptRows = ({ id, launchId, contactId }: Pick<Placed, "id" | "launchId" | "contactId">, dueAt: Date, lineId?: string): SaleRows =>

@@ -10,6 +10,7 @@ export { useUp } from "./access/usedLink";
 export { type App, theApp } from "./app";
 export { onceMoreAfterDeadlock } from "./deadlock";
 export { describeError } from "./describeError";
+export { Happening, type Reaction } from "./happening";
 export { csvResponse } from "./http/csv";
 export { deskEndpoint } from "./http/endpoint";
 export { failureOf, logFailure } from "./http/failure";

@@ -21,7 +21,7 @@ import { isCountry } from "../../core/people";
 import type { BumpFacts, KnownBuyer, OrderFacts, PayFacts, Values } from "../../public/facts";
 import { notice } from "../../public/forms";
 import type { Html } from "../../public/html";
-import type { Checkout} from "../../store/tables";
+import type { Checkout } from "../../store/tables";
 import { Charge, Contact, Order, OrderLine, type Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { type App, guessCountry, type PublicRequest, readLink } from "../platform";

@@ -27,7 +27,11 @@ alter table journal add column commission_id uuid references commission;
 alter table journal disable trigger append_only;
 update journal j set commission_id = c.id from commission c where c.line_id = j.line_id and j.kind in ('commission', 'commission_reversal');
 alter table journal enable trigger append_only;
-alter table journal add check ((commission_id is not null) = (kind in ('commission', 'commission_reversal')));
+alter table journal drop constraint journal_kind_check;
+alter table journal add check (
+  kind in ('payment', 'commission', 'marketplace_sale', 'refund', 'commission_reversal', 'dispute', 'dispute_won', 'commission_restored')
+);
+alter table journal add check ((commission_id is not null) = (kind in ('commission', 'commission_reversal', 'commission_restored')));
 drop index journal_kind_line_id_coalesce_idx;
 -- A kind is booked once for a line, once for each refund or dispute of it, and once for each commission on it.
 create unique index on journal (kind, line_id, coalesce(about_id, '00000000-0000-0000-0000-000000000000'), coalesce(commission_id, '00000000-0000-0000-0000-000000000000'));
