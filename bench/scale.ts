@@ -101,11 +101,10 @@ const atABell = async (origin: string, settings: Record<string, string>, pool: p
     [launch!.id],
   );
   await pool.query("select pg_notify('launch_changed', '')");
-  await pool.query("insert into bell_run (id, launch_id, key, at, label, ran_at, outcome) values ($1, $2, $3, now(), 'Letter', now(), '')", [
-    run,
-    launch!.id,
-    `letter:${letter.id}`,
-  ]);
+  await pool.query(
+    "insert into bell_run (id, launch_id, key, letter_id, at, label, ran_at, outcome) values ($1, $2, $3, $4, now(), 'Letter', now(), '')",
+    [run, launch!.id, `letter:${letter.id}`, letter.id],
+  );
   await pool.query("insert into outbox (topic, payload, key, due_at) values ('queue_emails', $1, $2, now())", [{ id: run }, `letters:${run}`]);
   // By themselves first, once they are all queued, then with buyers beside them.
   const queued = async () =>

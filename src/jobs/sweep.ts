@@ -1,4 +1,4 @@
-import { type App, type OutboxTopic, queue } from "../server/platform";
+import { type App, queue } from "../server/platform";
 import { takeUpEmails } from "../store/emails/claim";
 import { unattendedWork } from "../store/work/unattendedWork";
 
@@ -10,6 +10,6 @@ export const sweep = async (app: App): Promise<number> => {
   const em = app.fork();
   const now = app.clock.now();
   const found = await unattendedWork(em, now);
-  for (const { topic, id, key } of found) await queue(em, topic as OutboxTopic, { id }, now, key);
+  for (const { topic, id, key } of found) await queue(em, topic, { id }, now, key);
   return found.length + (await takeUpEmails(em));
 };

@@ -2,20 +2,23 @@ import { beat, endBeat, lockQueues, putBackWork, takeDueWork } from "../store/wo
 import { randomUUID } from "node:crypto";
 import PgBoss from "pg-boss";
 import pg from "pg";
-import { type App, describeError, type OutboxTopic, retryDelayMs } from "../server/platform";
+import { isWorkTopic, workTopicNames, workTopics, type WorkPayload, type WorkTopic } from "../core/work";
+import { type App, describeError } from "../server/platform";
 import { foldCounters } from "../store/events/counters";
 import { runMaintenance } from "./maintenance";
 import { Loop } from "./loop";
 import { mailLoops } from "./mailLanes";
 import { sweep } from "./sweep";
-import { topicNames, topics } from "./topics";
+import { handlers } from "./registry";
 
 /** How often a worker says that it lives, and how long a job waits for a worker that does not say so any more. */
 const beatMs = 4_000;
 const jobLeaseSeconds = 20;
 
 interface Work {
-  id: string;
+  payload?: unknown;
+  /** What the work is about, in jobs that an earlier version handed over. */
+  id?: string;
   key?: string | null;
   tries: number;
   firstDueAt: string;
@@ -41,7 +44,7 @@ export class Worker {
   private readonly pool: pg.Pool;
   private readonly underWay = new Set<string>();
   private loops: Loop[] = [];
-  private byTopic = new Map<OutboxTopic, Loop>();
+  private byTopic = new Map<WorkTopic, Loop>();
   ready = false;
 
   constructor(private readonly app: App) {
@@ -59,7 +62,7 @@ export class Worker {
     try {
       await lockQueues(client);
       await this.boss.start();
-      for (const topic of [...topicNames, "maintenance"]) await this.boss.createQueue(topic);
+      for (const topic of [...workTopicNames, "maintenance"]) await this.boss.createQueue(topic);
       await this.boss.schedule("maintenance", "17 * * * *");
     } finally {
       // Ending the connection gives the lock back, whatever happened.
@@ -75,7 +78,7 @@ export class Worker {
     await this.boss.work("maintenance", () => runMaintenance(this.app));
     const { log } = this.app;
     // What this process hands over is worked off at once; what others handed over and did not get to, within seconds.
-    this.byTopic = new Map(topicNames.map((topic) => [topic, new Loop(topic, () => this.workOff(topic), 2_000, log)]));
+    this.byTopic = new Map(workTopicNames.map((topic) => [topic, new Loop(topic, () => this.workOff(topic), 2_000, log)]));
     this.loops = [
       new Loop("heartbeat", () => this.beat(), beatMs, log),
       new Loop("outbox", () => this.handOver(), 250, log),
@@ -94,15 +97,22 @@ export class Worker {
     return false;
   }
 
+  /** Does one piece of work. What it carries is read as its kind says: rows may be older than the program. */
+  private work<T extends WorkTopic>(topic: T, payload: unknown): Promise<void> {
+    const read = workTopics[topic].payload.safeParse(payload);
+    if (!read.success) return Promise.reject(new Error("what it carries is not understood"));
+    return handlers[topic].run(this.app, read.data as WorkPayload<T>);
+  }
+
   /** Takes jobs of one topic and does them. Answers whether there may be more. */
-  private async workOff(topic: OutboxTopic): Promise<boolean> {
-    const { run, concurrency } = topics[topic];
+  private async workOff(topic: WorkTopic): Promise<boolean> {
+    const { concurrency } = handlers[topic];
     const jobs: Job[] = await this.boss.fetch<Work>(topic, { batchSize: concurrency });
     await Promise.all(
       jobs.map(async (job) => {
         this.underWay.add(job.id);
         try {
-          await run(this.app, job.data.id);
+          await this.work(topic, job.data.payload ?? { id: job.data.id });
           await this.boss.complete(topic, job.id);
         } catch (error) {
           const why = describeError(error);
@@ -117,15 +127,15 @@ export class Worker {
   }
 
   /** What failed waits in the outbox again. Queued anew meanwhile, it stays as it was queued. */
-  private async putBack(topic: OutboxTopic, { id: jobId, data }: Job, because: string): Promise<void> {
+  private async putBack(topic: WorkTopic, { id: jobId, data }: Job, because: string): Promise<void> {
     const tries = (data.tries ?? 0) + 1;
     const now = this.app.clock.now();
     await this.inTransaction(async (client) => {
       await putBackWork(client, {
         topic,
-        payload: { id: data.id },
+        payload: data.payload ?? { id: data.id },
         key: data.key ?? null,
-        dueAt: new Date(now.getTime() + retryDelayMs(tries)),
+        dueAt: new Date(now.getTime() + handlers[topic].retryMs(tries)),
         tries,
         because,
         firstDueAt: data.firstDueAt ?? now,
@@ -137,16 +147,16 @@ export class Worker {
 
   private async handOver(): Promise<boolean> {
     const moved = await this.inTransaction(async (client) => {
-      const rows = await takeDueWork<OutboxTopic>(client, this.app.clock.now(), 200);
+      const rows = await takeDueWork(client, workTopicNames, this.app.clock.now(), 200);
       const db = { executeSql: (text: string, values: unknown[]) => client.query(text, values) };
       for (const { topic, payload, key, tries, due_at, first_due_at } of rows) {
-        const work: Work = { id: payload.id, key, tries, firstDueAt: (first_due_at ?? due_at).toISOString() };
+        const work: Work = { payload, key, tries, firstDueAt: (first_due_at ?? due_at).toISOString() };
         // Tried again by pg-boss only where a worker ended with it; what fails goes by way of the outbox.
         await this.boss.send(topic, work, { db, retryLimit: 1_000, retryDelay: 0, expireInSeconds: jobLeaseSeconds });
       }
       return rows.map(({ topic }) => topic);
     });
-    for (const topic of new Set(moved)) this.byTopic.get(topic)?.poke();
+    for (const topic of new Set(moved)) if (isWorkTopic(topic)) this.byTopic.get(topic)?.poke();
     return moved.length > 0;
   }
 

@@ -27,6 +27,7 @@ import { Migration0023EventData } from "./migrations/0023_event_data";
 import { Migration0024Counters } from "./migrations/0024_counters";
 import { Migration0025Retention } from "./migrations/0025_retention";
 import { Migration0026Commissions } from "./migrations/0026_commissions";
+import { Migration0027Bells } from "./migrations/0027_bells";
 
 export type { EntityManager };
 
@@ -84,6 +85,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0024_counters", class: Migration0024Counters },
         { name: "0025_retention", class: Migration0025Retention },
         { name: "0026_commissions", class: Migration0026Commissions },
+        { name: "0027_bells", class: Migration0027Bells },
       ],
       snapshot: false,
     },

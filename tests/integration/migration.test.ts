@@ -145,7 +145,7 @@ describe("commissions of before they had a key of their own", () => {
       await client.query("insert into journal (id, kind, order_id, line_id, at) values ($1, 'commission', $2, $3, now())", [journal, order, line]);
       lines.push({ line, journal, rate });
     }
-    await (await orm(databaseUrl(maintenance, name))).getMigrator().up();
+    await (await orm(databaseUrl(maintenance, name))).getMigrator().up({ to: "0026_commissions" });
     const { rows } = await client.query<{ line_id: string; rule: string; level: number; plan: string; journal: string }>(
       `select c.line_id, c.rule, c.level, p.name as plan, j.id as journal from commission c
        join commission_plan p on p.id = c.plan_id and p.version = c.plan_version join journal j on j.commission_id = c.id`,
@@ -160,5 +160,28 @@ describe("commissions of before they had a key of their own", () => {
     expect(rows.sort((a, b) => a.line_id.localeCompare(b.line_id))).toEqual(expected.sort((a, b) => a.line_id.localeCompare(b.line_id)));
     // The ledger is as closed as before.
     await expect(client.query("update journal set about_id = null")).rejects.toThrow("append-only");
+  });
+});
+
+describe("bells that were run before they said what they were of", () => {
+  it("know their letter and their window", async () => {
+    const { rows: known } = await client.query<{ id: string }>("select id from launch where slug = 'sells'");
+    const keys = { "letter:last-hours@2026-11-20T18:00:00.000Z": 1, "letter:one": 2, "opening@2026-11-20T18:00:00.000Z": 3, run_up: 4 };
+    for (const [key, day] of Object.entries(keys))
+      await client.query("insert into bell_run (id, launch_id, key, at, label, ran_at, outcome) values ($1, $2, $3, $4, '', now(), '')", [
+        randomUUID(),
+        known[0]!.id,
+        key,
+        `2026-11-2${day}T00:00:00Z`,
+      ]);
+    await (await orm(databaseUrl(maintenance, name))).getMigrator().up();
+    const { rows } = await client.query<{ letter_id: string | null; opens: Date | null }>("select letter_id, opens from bell_run order by at");
+    const opens = new Date("2026-11-20T18:00:00Z");
+    expect(rows).toEqual([
+      { letter_id: "last-hours", opens },
+      { letter_id: "one", opens: null },
+      { letter_id: null, opens },
+      { letter_id: null, opens: null },
+    ]);
   });
 });

@@ -49,10 +49,11 @@ const bellFor = async (n: number, mark: string): Promise<string> => {
     [n, context.launch.id],
   );
   const id = randomUUID();
-  await em().execute("insert into bell_run (id, launch_id, key, at, label, ran_at, outcome) values (?, ?, ?, ?, 'Letter', ?, '')", [
+  await em().execute("insert into bell_run (id, launch_id, key, letter_id, at, label, ran_at, outcome) values (?, ?, ?, ?, ?, 'Letter', ?, '')", [
     id,
     context.launch.id,
     `letter:${letter.id}`,
+    letter.id,
     new Date(world.app.clock.now().getTime() - Math.round(Math.random() * 1e6)),
     world.app.clock.now(),
   ]);

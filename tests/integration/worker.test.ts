@@ -1,3 +1,5 @@
+import { workTopics } from "../../src/core/work";
+import { waitingWork } from "../../src/store/work/waitingWork";
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Worker } from "../../src/jobs/worker";
@@ -11,7 +13,7 @@ import type { EntityManager } from "../../src/store/orm";
 import { optIn } from "../../src/server/people/optIn";
 import { createLaunch } from "../../src/server/start/createLaunch";
 import { newLaunchRequest } from "../../src/core/launch";
-import { Contact, DeskUser, EmailMessage, Launch, Page } from "../../src/store/tables";
+import { Contact, DeskUser, EmailMessage, Launch, OutboxWork, Page } from "../../src/store/tables";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { advance, buyer, openLaunch, startWorld, until, visitor, withWorker, type World, sentBy } from "../support/world";
 
@@ -80,6 +82,23 @@ describe("the worker", () => {
       world.app.mailer = mailer;
     }
     expect(refusals).toBe(1);
+  });
+  it("leaves work of a kind that it does not know where it is, keeps what carries nonsense, and goes on with the rest", async () => {
+    const now = world.app.clock.now();
+    const em = () => world.app.fork();
+    const left = (key: string) => em().findOne(OutboxWork, { key });
+    for (const [topic, payload, key] of [
+      ["of_another_version", { id: randomUUID() }, "unknown"],
+      ["run_bells", { id: "no id at all" }, "nonsense"],
+      ["run_bells", { id: context.launch.id }, "good"],
+    ] as const)
+      await em().execute("insert into outbox (topic, payload, key, due_at) values (?, ?::jsonb, ?, ?)", [topic, JSON.stringify(payload), key, now]);
+    await withWorker(world, () => until(async () => !(await left("good")) && ((await left("nonsense"))?.tries ?? 0) > 0, 25));
+    expect(await left("unknown")).toMatchObject({ tries: 0 });
+    expect(await left("nonsense")).toMatchObject({ failedBecause: "what it carries is not understood" });
+    const shown = (await waitingWork(em(), new Date(now.getTime() + 120_000))).work.map(({ what }) => what);
+    expect(shown).toEqual(expect.arrayContaining(["of_another_version", workTopics.run_bells.says]));
+    await em().nativeDelete(OutboxWork, { key: { $in: ["unknown", "nonsense"] } });
   });
   it("survives the loss of its database connections", async () => {
     await withWorker(world, async () => {

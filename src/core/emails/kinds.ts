@@ -15,3 +15,13 @@ export interface EmailData {
 }
 export const emailKindNames = ["confirm", "welcome", "receipt", "recovery", "letter", "library"] as const satisfies readonly (keyof EmailData)[];
 export type EmailKindName = (typeof emailKindNames)[number];
+
+/** What the desk calls each kind. */
+export const emailKindWords: Record<EmailKindName, string> = {
+  confirm: "Confirm an address",
+  welcome: "Welcome",
+  receipt: "Receipt",
+  recovery: "To a lost buyer",
+  letter: "On a bell",
+  library: "Library link",
+};

@@ -1,6 +1,8 @@
 import { emailKindNames, type EmailKindName } from "../emails";
 import { z } from "zod";
 
+export * from "./topics";
+
 /** Work in the background that is late: what it is, since when it should have been done, and why it was not. */
 export interface LateWork {
   /** Its row in the outbox; none while it is in somebody's hands. */
@@ -37,19 +39,6 @@ export const retryRequest = z.discriminatedUnion("what", [
   z.object({ what: z.literal("unknown"), kind: z.enum(emailKindNames) }),
 ]);
 export type RetryRequest = z.infer<typeof retryRequest>;
-
-/** The names of background work, as a vendor reads them. */
-export const workWords: Record<string, string> = {
-  settle_charge: "Ask the card processor about a payment",
-  charge_recurring_payment: "Charge a recurring payment",
-  settle_refund: "Ask the card processor for a refund",
-  capture_payment: "Capture an authorized payment",
-  run_bells: "Ring a launch's bells",
-  queue_emails: "Queue the emails of a bell",
-  notify_vendor: "Tell the owners of a bell",
-  reschedule_emails: "Reschedule emails on personal clocks",
-  welcome_partner: "Write to a new partner",
-};
 
 /** Why an email was dropped, in words. */
 export const dropWords: Record<string, string> = {

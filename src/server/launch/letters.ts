@@ -1,31 +1,28 @@
 import { queueToList } from "../../store/emails/queueToList";
 import { Contact, EmailMessage } from "../../store/tables";
-import { bells, phaseFor, type Bell, type LaunchPlan, type LetterSetting, type Viewer } from "../../core/launch";
+import { bells, phaseFor, type LaunchPlan, type LetterSetting, type Viewer } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
 import { clockStarts } from "../../store/launch/clockStarts";
 import { queueEmail } from "../../store/emails/queueEmail";
 import type { App } from "../platform";
 import { loadLaunch, type LaunchContext } from "./launchContext";
 
-/** The letter that a bell sends, and the opening of the window it belongs to (none with a clock of fixed dates). */
-export const letterOf = (plan: LaunchPlan, bell: Pick<Bell, "key">): { letter: LetterSetting; opens?: string } | undefined => {
-  const match = /^letter:([\w-]+)(?:@(.+))?$/.exec(bell.key);
-  const letter = plan.settings.letters.find(({ id }) => id === match?.[1]);
-  return letter && { letter, ...(match?.[2] ? { opens: match[2] } : {}) };
-};
+/** The letter of a launch by its id; undefined where it was withdrawn. */
+export const letterOf = ({ settings }: LaunchPlan, id: string | null | undefined): LetterSetting | undefined =>
+  settings.letters.find((letter) => letter.id === id);
 
-const keyOf = (launchId: string, letter: string, opens: string | undefined) => `letter:${launchId}:${letter}:${opens ?? ""}`;
+const keyOf = (launchId: string, letter: string, opens: Date | null | undefined) => `letter:${launchId}:${letter}:${opens?.toISOString() ?? ""}`;
 
 /** Queues a letter to a slice of the list of a launch, behind `after`; without those who bought where the letter says so. */
 export const queueLetter = (
   em: EntityManager,
   { launch }: LaunchContext,
   letter: LetterSetting,
-  opens: string | undefined,
+  opens: Date | null | undefined,
   dueAt: Date,
   slice: { after: string | null; most: number },
 ): Promise<{ queued: number; last: string | null }> => {
-  const data = opens ? { letter: letter.id, opens } : { letter: letter.id };
+  const data = opens ? { letter: letter.id, opens: opens.toISOString() } : { letter: letter.id };
   return queueToList(em, { launchId: launch.id, key: keyOf(launch.id, letter.id, opens), data, toBuyers: letter.to === "list", dueAt }, slice);
 };
 
@@ -36,16 +33,16 @@ export const queuePersonalLetters = async (em: EntityManager, context: LaunchCon
   if (!contact) return;
   const range = { from: now, to: new Date(now.getTime() + 366 * 86_400_000) };
   for (const bell of bells(context.plan, who, range)) {
-    const found = letterOf(context.plan, bell);
-    if (!found) continue;
-    const { letter, opens } = found;
+    const letter = bell.kind === "letter" ? letterOf(context.plan, bell.id) : undefined;
+    if (!letter) continue;
+    const { opens } = bell;
     await queueEmail(em, {
       key: `${keyOf(context.launch.id, letter.id, opens)}:${contact.id}`,
       kind: "letter",
       launchId: context.launch.id,
       contactId: contact.id,
       dueAt: bell.at,
-      data: { letter: letter.id, opens },
+      data: { letter: letter.id, opens: opens?.toISOString() },
     });
   }
 };

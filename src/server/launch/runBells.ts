@@ -38,10 +38,9 @@ const notSent: Record<Overtaken, string> = {
 /** What a bell does, in words for its record: nothing but ring, a letter that is not sent any more, or one that is to be queued. */
 const doneBy = (context: LaunchContext, bell: Bell, now: Date): { outcome: string; queues: boolean } => {
   const late = lateness(bell, now);
-  const found = letterOf(context.plan, bell);
-  if (!found) return { outcome: `Rung.${late}`, queues: false };
-  const { letter, opens } = found;
-  const window = windowFor(context.plan, {}, opens ? new Date(opens) : bell.at);
+  const letter = bell.kind === "letter" ? letterOf(context.plan, bell.id) : undefined;
+  if (!letter) return { outcome: `Rung.${late}`, queues: false };
+  const window = windowFor(context.plan, {}, bell.opens ?? bell.at);
   const stop = window && overtaken(letter, context.plan.settings.letters, window, now);
   return stop ? { outcome: `${notSent[stop]}${late}`, queues: false } : { outcome: `Letters are being queued.${late}`, queues: true };
 };
@@ -60,8 +59,9 @@ export const runBells = async (app: App, launchId: string): Promise<void> => {
     const from = until ?? now;
     for (const bell of bells(context.plan, {}, { from, to: now }).filter(({ at }) => at > from)) {
       const { outcome, queues } = doneBy(context, bell, now);
-      const { key, at, label } = bell;
-      const run = await addBellRun(em, { launchId, key, at, label, ranAt: now, outcome, queuedAt: queues ? null : now });
+      const { key, at, label, opens = null } = bell;
+      const letterId = bell.kind === "letter" ? bell.id : null;
+      const run = await addBellRun(em, { launchId, key, at, label, letterId, opens, ranAt: now, outcome, queuedAt: queues ? null : now });
       if (!run) continue;
       if (queues) await queue(em, "queue_emails", { id: run }, now, `letters:${run}`);
       if (notified.includes(bell.kind)) await queue(em, "notify_vendor", { id: run }, now, `notified:${run}`);
@@ -85,8 +85,8 @@ export const queueLetters = async (app: App, runId: string): Promise<void> => {
       const context = run && !run.queuedAt ? await loadLaunch(em, { id: run.launchId }) : undefined;
       if (!run || !context) return false;
       const now = app.clock.now();
-      const found = letterOf(context.plan, run);
-      const slice = found && (await queueLetter(em, context, found.letter, found.opens, now, { after: run.queuedAfter ?? null, most: sliceSize }));
+      const letter = letterOf(context.plan, run.letterId);
+      const slice = letter && (await queueLetter(em, context, letter, run.opens, now, { after: run.queuedAfter ?? null, most: sliceSize }));
       const queued = run.queued + (slice?.queued ?? 0);
       const over = !slice?.last;
       const outcome = `${queued.toLocaleString("en")} ${queued === 1 ? "letter" : "letters"} on the way.${lateness(run, run.ranAt)}`;

@@ -39,7 +39,7 @@ export { readForm, sentWith } from "./http/readForm";
 export { bodyOf } from "./http/requestBody";
 export { mostUploaded, type RouteRule, ruleOf } from "./http/routes";
 export { deskLocale, typedAmount } from "./http/typedAmount";
-export { type OutboxTopic, queue, workRow } from "./outbox";
+export { queue, workRow } from "./outbox";
 export { perApp } from "./perApp";
 export { Refusal, required } from "./refusal";
 export { retryDelayMs } from "./retry";

@@ -59,6 +59,10 @@ export const BellRun = defineEntity({
     key: p.text(),
     at: at(),
     label: p.text(),
+    /** The letter that it sends. */
+    letterId: p.text().nullable(),
+    /** The opening of the window that it belongs to, where there are several. */
+    opens: at().nullable(),
     ranAt: at(),
     outcome: p.text(),
     notifiedAt: at().nullable(),

@@ -1,10 +1,10 @@
 import type { Queryable } from "../orm";
 
 /** Work in the outbox, as whoever hands it over takes it. */
-export interface DueWork<Topic extends string> {
+export interface DueWork {
   id: string;
-  topic: Topic;
-  payload: { id: string };
+  topic: string;
+  payload: unknown;
   key: string | null;
   tries: number;
   due_at: Date;
@@ -40,7 +40,7 @@ export const putBackWork = async (
     firstDueAt,
   }: {
     topic: string;
-    payload: { id: string };
+    payload: unknown;
     key: string | null;
     dueAt: Date;
     tries: number;
@@ -55,12 +55,15 @@ export const putBackWork = async (
   );
 };
 
-/** Takes work that is due out of the outbox, the longest due first; what another process takes at this moment is passed over. */
-export const takeDueWork = async <Topic extends string>(db: Queryable, now: Date, most: number): Promise<DueWork<Topic>[]> => {
+/**
+ * Takes work of some kinds that is due out of the outbox, the longest due first; what another process takes at this moment is
+ * passed over. Kinds that this version of the program does not know stay where they are.
+ */
+export const takeDueWork = async (db: Queryable, topics: readonly string[], now: Date, most: number): Promise<DueWork[]> => {
   const { rows } = await db.query(
-    `with due as (select id from outbox where due_at <= $1 order by due_at limit $2 for update skip locked)
+    `with due as (select id from outbox where due_at <= $1 and topic = any($3) order by due_at limit $2 for update skip locked)
      delete from outbox o using due where o.id = due.id returning o.*`,
-    [now, most],
+    [now, most, topics],
   );
-  return (rows as DueWork<Topic>[]).sort((a, b) => a.due_at.getTime() - b.due_at.getTime());
+  return (rows as DueWork[]).sort((a, b) => a.due_at.getTime() - b.due_at.getTime());
 };

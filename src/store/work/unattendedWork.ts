@@ -1,7 +1,8 @@
+import type { WorkTopic } from "../../core/work";
 import type { EntityManager } from "../orm";
 
 export interface UnattendedWork {
-  topic: string;
+  topic: WorkTopic;
   id: string;
   key: string;
 }
@@ -22,7 +23,7 @@ export const unattendedWork = (em: EntityManager, now: Date): Promise<Unattended
        union all select 'run_bells', id, 'bells:' || id from launch where bells_until < ?
      ) select topic, id, key from wanted w
      where not exists (select from outbox o where o.key = w.key)
-       and not exists (select from pgboss.job j where j.name = w.topic and j.data->>'id' = w.id::text and j.state < 'completed')
+       and not exists (select from pgboss.job j where j.name = w.topic and coalesce(j.data->'payload'->>'id', j.data->>'id') = w.id::text and j.state < 'completed')
      limit 500`,
     Array.from({ length: 7 }, () => new Date(now.getTime() - 120_000)),
   );

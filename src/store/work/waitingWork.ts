@@ -1,5 +1,4 @@
-import type { WaitingWork } from "../../core/work";
-import { workWords } from "../../core/work";
+import { isWorkTopic, workTopics, type WaitingWork } from "../../core/work";
 import type { EntityManager } from "../orm";
 
 const iso = (at: string): string => new Date(at).toISOString();
@@ -7,6 +6,8 @@ const iso = (at: string): string => new Date(at).toISOString();
 /** What waits in the background that should have been done a minute ago, and emails that wait, are unsure or were dropped in the last week. */
 export const waitingWork = async (em: EntityManager, now: Date): Promise<WaitingWork> => {
   const late = new Date(now.getTime() - 60_000);
+  // What carries no id is about nothing that is known.
+  const asId = (text: string) => `case when ${text} ~ '^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$' then (${text})::uuid end`;
   // Compared as ids, not as text: text would have every charge and order read for each row that waits.
   const about = (id: string) => `coalesce(
      (select 'order ' || replace(s.number::text, '-', 'T') from charge g join sale_order s on s.checkout_id = g.checkout_id where g.id = ${id}),
@@ -16,10 +17,10 @@ export const waitingWork = async (em: EntityManager, now: Date): Promise<Waiting
   const work = await em.execute<
     { id: string | null; topic: string; about: string; since: string; next_at: string | null; tries: number; because: string | null }[]
   >(
-    `select o.id::text as id, o.topic, ${about("(o.payload->>'id')::uuid")} as about, coalesce(o.first_due_at, o.due_at) as since, o.due_at as next_at, o.tries, o.failed_because as because
+    `select o.id::text as id, o.topic, ${about(asId("o.payload->>'id'"))} as about, coalesce(o.first_due_at, o.due_at) as since, o.due_at as next_at, o.tries, o.failed_because as because
      from outbox o where o.tries > 0 or o.due_at < ?
      union all
-     select null, j.name, ${about("(j.data->>'id')::uuid")}, (j.data->>'firstDueAt')::timestamptz, null, coalesce((j.data->>'tries')::int, 0), null
+     select null, j.name, ${about(asId("coalesce(j.data->'payload'->>'id', j.data->>'id')"))}, (j.data->>'firstDueAt')::timestamptz, null, coalesce((j.data->>'tries')::int, 0), null
      from pgboss.job j where j.state < 'completed' and j.name <> 'maintenance' and (j.data->>'firstDueAt')::timestamptz < ?
      order by 4 limit 200`,
     [late, late],
@@ -35,7 +36,7 @@ export const waitingWork = async (em: EntityManager, now: Date): Promise<Waiting
   return {
     work: work.map((row) => ({
       id: row.id,
-      what: workWords[row.topic] ?? row.topic,
+      what: isWorkTopic(row.topic) ? workTopics[row.topic].says : row.topic,
       about: row.about,
       since: iso(row.since),
       nextAt: row.next_at && iso(row.next_at),

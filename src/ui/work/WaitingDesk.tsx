@@ -1,3 +1,4 @@
+import { emailKindWords } from "../../core/emails";
 import { useState } from "react";
 import { z } from "zod";
 import { lengthWords, shortMoment, zoneCity } from "../../core/launch";
@@ -18,14 +19,6 @@ interface Props {
   mayRetry: boolean;
 }
 
-const kinds: Record<string, string> = {
-  welcome: "Welcome",
-  receipt: "Receipt",
-  recovery: "To a lost buyer",
-  letter: "On a bell",
-  confirm: "Confirm an address",
-  library: "Library link",
-};
 const states: Record<EmailQueue["state"], string> = {
   late: "waits",
   sending: "being sent",
@@ -108,7 +101,7 @@ export const WaitingDesk = ({ waiting, now, zone, mayRetry }: Props) => {
               rows={waiting.emails}
               rowKey={(row) => `${row.kind} ${row.state} ${row.because}`}
               columns={[
-                { title: "Email", whole: true, cell: (row) => kinds[row.kind] ?? row.kind },
+                { title: "Email", whole: true, cell: (row) => emailKindWords[row.kind] },
                 { title: "How many", figure: true, cell: (row) => row.n.toLocaleString("en") },
                 { title: "State", cell: (row) => states[row.state] },
                 { title: "Why", whole: true, cell: because },

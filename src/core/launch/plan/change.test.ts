@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { after, anyWall, day, minute, personalClock, planFor, sourceFor, weeklyClock } from "../../../../tests/support/plans";
 import {
+  bellOf,
   bells,
   changeSummary,
   moveBell,
@@ -19,11 +20,11 @@ import {
 const now = new Date("2026-11-23T12:00:00Z");
 const nobody: Audience = { watching: 0, persons: [], buyers: 0 };
 const moved = (source: LaunchSource, key: string, to: Date): LaunchSettings => {
-  const bell = bells(planOf(source), { starts: [now] }).find((other) => other.key.split("@")[0] === key)!;
+  const bell = bells(planOf(source), { starts: [now] }).find((other) => other.name === key)!;
   return moveBell(source, bell, to)!;
 };
 const at = (source: LaunchSource, settings: LaunchSettings, key: string) =>
-  bells(planOf({ ...source, settings }), { starts: [now] }).find((bell) => bell.key.split("@")[0] === key)!.at;
+  bells(planOf({ ...source, settings }), { starts: [now] }).find((bell) => bell.name === key)!.at;
 
 describe("moving a bell", () => {
   const source = sourceFor();
@@ -71,8 +72,8 @@ describe("moving a bell", () => {
   it("of a person's own clock moves everyone's length; when it starts is theirs", () => {
     const own = sourceFor({ clock: personalClock });
     expect(moved(own, "closing", after(now, 5 * day)).clock).toMatchObject({ length: { minutes: 5 * 1440 } });
-    expect(moveBell(own, { key: "opening@x", at: now }, after(now, day))).toBeUndefined();
-    expect(moveBell(own, { key: "grace_end", at: now }, after(now, day))).toBeUndefined();
+    expect(moveBell(own, bellOf({ kind: "start" }, now, "", now), after(now, day))).toBeUndefined();
+    expect(moveBell(own, bellOf({ kind: "grace_end" }, now, ""), after(now, day))).toBeUndefined();
   });
 });
 

@@ -1,57 +1,72 @@
-import { bells, type Bell } from "../view/bells";
+import { bells, type Bell, type BellKind } from "../view/bells";
 import { planOf, type LaunchPlan, type LaunchSource } from "./launch";
 import { windowFor, type Viewer } from "../clock/viewer";
 import type { EpisodeSetting, LaunchSettings } from "./settings";
 import { wallTimeOf } from "../clock/wallTime";
 
-/** Moves what a bell stands for to another instant. All that hangs on it moves along. Undefined where the bell cannot be moved by itself. */
-export const moveBell = (source: LaunchSource, bell: Pick<Bell, "key" | "at">, to: Date): LaunchSettings | undefined => {
-  const { settings, zone } = source;
-  const { clock } = settings;
-  const [name, id = ""] = bell.key.split("@")[0]!.split(":") as [string, string?];
-  const later = Math.round((to.getTime() - bell.at.getTime()) / 60_000);
-  const wall = wallTimeOf(to, zone);
-  const replace = <T extends { id: string }>(list: T[], change: (item: T) => T) => list.map((item) => (item.id === id ? change(item) : item));
-  if (name === "letter") return { ...settings, letters: replace(settings.letters, (letter) => ({ ...letter, minutes: letter.minutes + later })) };
-  if (name === "episode")
-    return {
-      ...settings,
-      episodes: replace(settings.episodes, (episode) =>
-        episode.unlock.on === "bell" ? { ...episode, unlock: { ...episode.unlock, minutes: episode.unlock.minutes + later } } : episode,
-      ),
-    };
-  if (name === "live")
-    return { ...settings, episodes: replace(settings.episodes, ({ live, ...rest }) => ({ ...rest, live: live && { ...live, starts: wall } })) };
-  if (name === "live_join" || name === "live_end") {
-    const [early, length] = name === "live_join" ? [later, 0] : [0, later];
-    const moved = ({ live, ...rest }: EpisodeSetting): EpisodeSetting => ({
-      ...rest,
-      live: live && { ...live, earlyMinutes: Math.max(0, live.earlyMinutes - early), lengthMinutes: Math.max(5, live.lengthMinutes + length) },
-    });
-    return { ...settings, episodes: replace(settings.episodes, moved) };
-  }
-  if (name === "stage") return { ...settings, stages: replace(settings.stages, (stage) => ({ ...stage, minutes: stage.minutes - later })) };
-  if (name === "price") return { ...settings, prices: replace(settings.prices, (price) => ({ ...price, from: wall })) };
-  if (name === "featured_on") return { ...settings, featured: replace(settings.featured, (featured) => ({ ...featured, from: wall })) };
-  if (name === "featured_off") return { ...settings, featured: replace(settings.featured, (featured) => ({ ...featured, to: wall })) };
-  if (name === "look_on")
-    return { ...settings, countdowns: replace(settings.countdowns, (look) => ({ ...look, fromMinutes: (look.fromMinutes ?? 0) - later })) };
-  if (name === "look_off")
-    return { ...settings, countdowns: replace(settings.countdowns, (look) => ({ ...look, untilMinutes: look.untilMinutes - later })) };
+const replace = <T extends { id: string }>(list: T[], id: string, change: (item: T) => T): T[] =>
+  list.map((item) => (item.id === id ? change(item) : item));
+
+/** Moves the windows of a clock: its opening, its closing or its run-up. Undefined where it has no such thing to move. */
+const moveClock = ({ clock }: LaunchSettings, kind: BellKind, laterMinutes: number, wall: string): LaunchSettings["clock"] | undefined => {
   if (clock.kind === "fixed") {
-    if (name === "opening") return { ...settings, clock: { ...clock, opens: wall } };
-    if (name === "closing") return { ...settings, clock: { ...clock, closes: wall } };
-    if (name === "run_up") return { ...settings, clock: { ...clock, runUp: wall } };
+    if (kind === "opening") return { ...clock, opens: wall };
+    if (kind === "closing") return { ...clock, closes: wall };
+    if (kind === "run_up") return { ...clock, runUp: wall };
   }
   if (clock.kind === "recurring") {
-    if (name === "closing") return { ...settings, clock: { ...clock, lengthMinutes: clock.lengthMinutes + later } };
+    if (kind === "closing") return { ...clock, lengthMinutes: clock.lengthMinutes + laterMinutes };
     // One opening stands for all of them: the time of day moves, the days stay as the rule says.
-    if (name === "opening") return { ...settings, clock: { ...clock, first: `${clock.first.slice(0, 10)}T${wall.slice(11)}` } };
+    if (kind === "opening") return { ...clock, first: `${clock.first.slice(0, 10)}T${wall.slice(11)}` };
   }
-  if (clock.kind === "personal" && name === "closing") {
-    return { ...settings, clock: { ...clock, length: { ...clock.length, minutes: Math.max(0, clock.length.minutes + later) } } };
-  }
+  if (clock.kind === "personal" && kind === "closing")
+    return { ...clock, length: { ...clock.length, minutes: Math.max(0, clock.length.minutes + laterMinutes) } };
   return undefined;
+};
+
+/** Moves what a bell stands for to another instant. All that hangs on it moves along. Undefined where the bell cannot be moved by itself. */
+export const moveBell = ({ settings, zone }: Pick<LaunchSource, "settings" | "zone">, bell: Bell, to: Date): LaunchSettings | undefined => {
+  const later = Math.round((to.getTime() - bell.at.getTime()) / 60_000);
+  const wall = wallTimeOf(to, zone);
+  const { letters, episodes, stages, prices, featured, countdowns } = settings;
+  switch (bell.kind) {
+    case "letter":
+      return { ...settings, letters: replace(letters, bell.id, (letter) => ({ ...letter, minutes: letter.minutes + later })) };
+    case "episode": {
+      const moved = (episode: EpisodeSetting): EpisodeSetting =>
+        episode.unlock.on === "bell" ? { ...episode, unlock: { ...episode.unlock, minutes: episode.unlock.minutes + later } } : episode;
+      return { ...settings, episodes: replace(episodes, bell.id, moved) };
+    }
+    case "live": {
+      const moved = ({ live, ...rest }: EpisodeSetting): EpisodeSetting => {
+        if (!live) return { ...rest, live };
+        if (bell.is === "start") return { ...rest, live: { ...live, starts: wall } };
+        if (bell.is === "join") return { ...rest, live: { ...live, earlyMinutes: Math.max(0, live.earlyMinutes - later) } };
+        return { ...rest, live: { ...live, lengthMinutes: Math.max(5, live.lengthMinutes + later) } };
+      };
+      return { ...settings, episodes: replace(episodes, bell.id, moved) };
+    }
+    case "stage":
+      return { ...settings, stages: replace(stages, bell.id, (stage) => ({ ...stage, minutes: stage.minutes - later })) };
+    case "price":
+      // What the counters rang cannot be moved.
+      return "id" in bell ? { ...settings, prices: replace(prices, bell.id, (price) => ({ ...price, from: wall })) } : undefined;
+    case "featured":
+      return { ...settings, featured: replace(featured, bell.id, (one) => (bell.turns === "on" ? { ...one, from: wall } : { ...one, to: wall })) };
+    case "look": {
+      const { turns } = bell;
+      return {
+        ...settings,
+        countdowns: replace(countdowns, bell.id, (look) =>
+          turns === "on" ? { ...look, fromMinutes: (look.fromMinutes ?? 0) - later } : { ...look, untilMinutes: look.untilMinutes - later },
+        ),
+      };
+    }
+    default: {
+      const clock = moveClock(settings, bell.kind, later, wall);
+      return clock && { ...settings, clock };
+    }
+  }
 };
 
 export type ChangeWarning =
@@ -92,7 +107,7 @@ const movedBells = (before: LaunchPlan, after: LaunchPlan, now: Date): ChangeSum
     const seen = new Map<string, number>();
     return new Map(
       bells(plan, sample, range).map((bell) => {
-        const name = bell.key.split("@")[0]!;
+        const { name } = bell;
         const nth = (seen.get(name) ?? 0) + 1;
         seen.set(name, nth);
         return [`${name}#${nth}`, bell] as const;

@@ -146,7 +146,7 @@ describe("the bells of a launch", () => {
 
 describe("a bell that is moved", () => {
   const moved = (source: LaunchSource, key: string, minutes: number, who: Viewer = {}) => {
-    const bell = bells(planOf(source), who).find((one) => one.key.split("@")[0] === key)!;
+    const bell = bells(planOf(source), who).find((one) => one.name === key)!;
     return moveBell(source, bell, after(bell.at, minutes * minute));
   };
   const look = { id: "c", form: "card" as const, covers: { mode: "only" as const, pages: ["sales"], folders: [] }, to: ["closing" as const] };

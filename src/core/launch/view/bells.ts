@@ -8,17 +8,57 @@ import { priceAt } from "./price";
 import { nextOpenings } from "../clock/recurrence";
 import type { SaleSteps } from "./sales";
 
-export type BellKind =
-  "run_up" | "opening" | "closing" | "grace_end" | "stage" | "look" | "price" | "letter" | "featured" | "episode" | "live" | "start" | "stop";
+/** What a bell is of: its kind, and the setting it hangs on, by its id. */
+export type BellOf =
+  | { kind: "run_up" | "opening" | "closing" | "grace_end" | "start" | "stop" }
+  | { kind: "stage" | "letter" | "episode"; id: string }
+  /** A countdown that appears, or goes, before one of the two. */
+  | { kind: "look"; id: string; to: "closing" | "opening"; turns: "on" | "off" }
+  | { kind: "featured"; id: string; turns: "on" | "off" }
+  | { kind: "live"; id: string; is: "join" | "start" | "end" }
+  /** By a date of the settings, or by what was sold: the number of the sale. */
+  | { kind: "price"; id: string }
+  | { kind: "price"; sale: number; is: "rise" | "last_seat" };
+export type BellKind = BellOf["kind"];
 
 /** A dated moment that changes what people see, or sends them something. */
-export interface Bell {
-  /** Names the bell within its launch, however it is moved. */
+export type Bell = BellOf & {
+  /** Names the bell within its launch, however it is moved: its name, and its window's opening where there are several. */
   key: string;
-  kind: BellKind;
+  /** The same without the window: bells of one name are the same bell of several windows. */
+  name: string;
+  /** The opening of the window that it belongs to, where a launch has several or each person their own. */
+  opens?: Date;
   at: Date;
   label: string;
-}
+};
+
+const nameOf = (of: BellOf): string => {
+  switch (of.kind) {
+    case "start":
+      return "opening";
+    case "stage":
+    case "letter":
+    case "episode":
+      return `${of.kind}:${of.id}`;
+    case "look":
+      return `look_${of.turns}:${of.id}:${of.to}`;
+    case "featured":
+      return `featured_${of.turns}:${of.id}`;
+    case "live":
+      return `live${of.is === "start" ? "" : `_${of.is}`}:${of.id}`;
+    case "price":
+      return "id" in of ? `price:${of.id}` : of.is === "rise" ? `rise:${of.sale}` : "last_seat";
+    default:
+      return of.kind;
+  }
+};
+
+/** A bell of a launch; `opens` where it belongs to one window of several. */
+export const bellOf = (of: BellOf, at: Date, label: string, opens?: Date): Bell => {
+  const name = nameOf(of);
+  return { ...of, name, key: opens ? `${name}@${opens.toISOString()}` : name, ...(opens ? { opens } : {}), at, label };
+};
 
 export interface Range {
   from: Date;
@@ -45,24 +85,25 @@ const bellsOfRun = (plan: LaunchPlan, who: Viewer): Bell[] =>
   plan.episodes.flatMap(({ id, page, unlock, live }) => {
     const found: Bell[] = [];
     const { at } = (unlock.on === "bell" && unlock.bell === "run_up") || unlock.on === "opt_in" ? unlocksAt(plan, unlock, who, undefined) : {};
-    if (at) found.push({ key: `episode:${id}`, kind: "episode", at, label: unlocking(page) });
+    if (at) found.push(bellOf({ kind: "episode", id }, at, unlocking(page)));
     if (!live) return found;
-    if (live.joinFrom < live.starts) found.push({ key: `live_join:${id}`, kind: "live", at: live.joinFrom, label: `“${page.title}” can be joined` });
-    found.push({ key: `live:${id}`, kind: "live", at: live.starts, label: `“${page.title}” begins, live` });
-    found.push({ key: `live_end:${id}`, kind: "live", at: live.ends, label: `“${page.title}” ends` });
+    if (live.joinFrom < live.starts) found.push(bellOf({ kind: "live", id, is: "join" }, live.joinFrom, `“${page.title}” can be joined`));
+    found.push(bellOf({ kind: "live", id, is: "start" }, live.starts, `“${page.title}” begins, live`));
+    found.push(bellOf({ kind: "live", id, is: "end" }, live.ends, `“${page.title}” ends`));
     return found;
   });
 
-const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date, mark: string): Bell[] => {
+const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date): Bell[] => {
   const { letters, countdowns } = plan.settings;
   const personal = plan.clock.kind === "personal";
+  const bellIn = (of: BellOf, at: Date, label: string) => bellOf(of, at, label, plan.clock.kind === "fixed" ? undefined : opens);
   const found: Bell[] = [
-    { key: `opening${mark}`, kind: personal ? "start" : "opening", at: opens, label: personal ? "Their clock starts" : "Doors open" },
-    { key: `closing${mark}`, kind: "closing", at: closes, label: personal ? "Their doors close" : "Doors close" },
-    { key: `grace_end${mark}`, kind: "grace_end", at: graceEnd(plan, { opens, closes }), label: "Last begun checkout" },
+    personal ? bellIn({ kind: "start" }, opens, "Their clock starts") : bellIn({ kind: "opening" }, opens, "Doors open"),
+    bellIn({ kind: "closing" }, closes, personal ? "Their doors close" : "Doors close"),
+    bellIn({ kind: "grace_end" }, graceEnd(plan, { opens, closes }), "Last begun checkout"),
   ];
   for (const { at, stage } of stageStarts(plan, closes))
-    if (at > opens && at < closes) found.push({ key: `stage:${stage.id}${mark}`, kind: "stage", at, label: `Countdown says “${stage.words}”` });
+    if (at > opens && at < closes) found.push(bellIn({ kind: "stage", id: stage.id }, at, `Countdown says “${stage.words}”`));
   for (const setting of countdowns)
     for (const [to, until, from] of [
       ["closing", closes, opens],
@@ -71,25 +112,17 @@ const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date, mark: string
       if (!setting.to.includes(to) || (personal && to === "opening")) continue;
       const span = shownSpan(setting, until);
       if (Number.isFinite(span.from) && (!from || span.from > from.getTime()))
-        found.push({ key: `look_on:${setting.id}:${to}${mark}`, kind: "look", at: new Date(span.from), label: `A countdown to the ${to} appears` });
+        found.push(bellIn({ kind: "look", id: setting.id, to, turns: "on" }, new Date(span.from), `A countdown to the ${to} appears`));
       if (setting.untilMinutes > 0 && (!from || span.to > from.getTime()))
-        found.push({ key: `look_off:${setting.id}:${to}${mark}`, kind: "look", at: new Date(span.to), label: `A countdown to the ${to} goes` });
+        found.push(bellIn({ kind: "look", id: setting.id, to, turns: "off" }, new Date(span.to), `A countdown to the ${to} goes`));
     }
   for (const letter of letters)
-    found.push({
-      key: `letter:${letter.id}${mark}`,
-      kind: "letter",
-      at: shift(letter.hangsOn === "opening" ? opens : closes, letter.minutes),
-      label: `Letter “${letter.subject}”`,
-    });
+    found.push(
+      bellIn({ kind: "letter", id: letter.id }, shift(letter.hangsOn === "opening" ? opens : closes, letter.minutes), `Letter “${letter.subject}”`),
+    );
   for (const { id, page, unlock } of plan.episodes)
     if (unlock.on === "bell" && unlock.bell !== "run_up")
-      found.push({
-        key: `episode:${id}${mark}`,
-        kind: "episode",
-        at: shift(unlock.bell === "opening" ? opens : closes, unlock.minutes),
-        label: unlocking(page),
-      });
+      found.push(bellIn({ kind: "episode", id }, shift(unlock.bell === "opening" ? opens : closes, unlock.minutes), unlocking(page)));
   return found;
 };
 
@@ -104,16 +137,15 @@ export const bells = (plan: LaunchPlan, who: Viewer = {}, range?: Range): Bell[]
   const first = plan.clock.kind === "recurring" && !range ? nextOpenings(plan.clock, new Date(0), 1)[0] : undefined;
   const within = first ? { from: first, to: new Date(first.getTime() + year) } : wide;
   const windows = windowsFor(plan, who, within.from, within.to);
-  const mark = (opens: Date) => (plan.clock.kind === "fixed" ? "" : `@${opens.toISOString()}`);
-  const all = windows.flatMap(({ opens, closes }) => bellsOfWindow(plan, opens, closes, mark(opens)));
-  if (plan.clock.kind === "fixed") all.push({ key: "run_up", kind: "run_up", at: plan.clock.runUp, label: "Run-up begins" });
+  const all = windows.flatMap(({ opens, closes }) => bellsOfWindow(plan, opens, closes));
+  if (plan.clock.kind === "fixed") all.push(bellOf({ kind: "run_up" }, plan.clock.runUp, "Run-up begins"));
   all.push(...bellsOfRun(plan, who));
-  for (const { id, from } of plan.prices) all.push({ key: `price:${id}`, kind: "price", at: from, label: "Price changes" });
+  for (const { id, from } of plan.prices) all.push(bellOf({ kind: "price", id }, from, "Price changes"));
   for (const { id, from, to, rateBp } of plan.featured) {
-    all.push({ key: `featured_on:${id}`, kind: "featured", at: from, label: `Partners earn ${formatBasisPoints(rateBp)}` });
-    all.push({ key: `featured_off:${id}`, kind: "featured", at: to, label: `Partners’ ${formatBasisPoints(rateBp)} ends` });
+    all.push(bellOf({ kind: "featured", id, turns: "on" }, from, `Partners earn ${formatBasisPoints(rateBp)}`));
+    all.push(bellOf({ kind: "featured", id, turns: "off" }, to, `Partners’ ${formatBasisPoints(rateBp)} ends`));
   }
-  if (who.stop) all.push({ key: "stop", kind: "stop", at: who.stop.at, label: who.stop.handedTo ? "Handed to another launch" : "Their clock stops" });
+  if (who.stop) all.push(bellOf({ kind: "stop" }, who.stop.at, who.stop.handedTo ? "Handed to another launch" : "Their clock stops"));
   return all.filter(({ at }) => !range || (at >= range.from && at <= range.to)).sort((a, b) => a.at.getTime() - b.at.getTime());
 };
 
@@ -133,8 +165,10 @@ export const counterBells = (plan: LaunchPlan, steps: SaleSteps): Bell[] => {
     const [at, sold] = [new Date(ms), steps.sold[index]!];
     const [before, after] = [priceAt(plan, at, { sold: sold - 1 }), priceAt(plan, at, { sold })];
     if (rising && after.minor > before.minor)
-      found.push({ key: `rise:${sold}`, kind: "price", at, label: `Sale ${sold}: the price rises to ${formatMoney(after.minor, after.currency)}` });
-    if (seats === sold) found.push({ key: "last_seat", kind: "price", at, label: `Sale ${seats}: the last seat is taken` });
+      found.push(
+        bellOf({ kind: "price", sale: sold, is: "rise" }, at, `Sale ${sold}: the price rises to ${formatMoney(after.minor, after.currency)}`),
+      );
+    if (seats === sold) found.push(bellOf({ kind: "price", sale: sold, is: "last_seat" }, at, `Sale ${seats}: the last seat is taken`));
   });
   return found;
 };

@@ -4,6 +4,7 @@ import { describe, expect, it } from "vitest";
 import { after, anyPerson, anyPlan, day, minute, personalClock, planFor, sourceFor } from "../../../../tests/support/plans";
 import { nextStep } from "../../pages";
 import {
+  bellOf,
   bells,
   moveBell,
   onNewDates,
@@ -125,7 +126,7 @@ describe("a run of episodes", () => {
     const [bell] = bells(planOf(source)).filter(({ key }) => key === "episode:e2");
     const moved = moveBell(source, bell!, after(bell!.at, 90 * minute))!;
     expect(moved.episodes[1]!.unlock).toEqual({ on: "bell", bell: "opening", minutes: -2 * 1440 + 90 });
-    const later = moveBell(source, { key: "opening", at: opens }, after(opens, day))!;
+    const later = moveBell(source, bellOf({ kind: "opening" }, opens, ""), after(opens, day))!;
     const again = bells(planOf({ ...source, settings: later })).find(({ key }) => key === "episode:e2")!;
     expect(again.at).toEqual(after(bell!.at, day));
   });
@@ -178,7 +179,7 @@ describe("a live session", () => {
         .map(({ key }) => key),
     ).toEqual(["live_join:e1", "live:e1", "live_end:e1"]);
     expect(onNewDates(source.settings, "2027-03-26T18:00", "Europe/Lisbon").episodes[0]!.live!.starts).toBe("2027-03-24T19:00");
-    const longer = moveBell(source, { key: "live_end:e1", at: after(starts, 60 * minute) }, after(starts, 90 * minute))!;
+    const longer = moveBell(source, bellOf({ kind: "live", id: "e1", is: "end" }, after(starts, 60 * minute), ""), after(starts, 90 * minute))!;
     expect(longer.episodes[0]!.live!.lengthMinutes).toBe(90);
   });
 });
