@@ -29,10 +29,18 @@ const textSql = (column: string, { is, text }: TextTest): Sql => ({
 const isPlain = ({ page, product, step, withinDays, times }: Did): boolean => !page && !product && !step && !withinDays && !times;
 const isPlainStage = (part: Condition): boolean => "did" in part && (stages as readonly string[]).includes(part.did) && isPlain(part);
 
-const firstTimeSql = (stage: Stage, scope: ConditionScope): Sql => {
-  const { sql, values } = join([{ sql: `${stage} <= ?`, values: [scope.now] }, ...inLaunchOf(scope)("launch_id")], " and ");
+/** Whether a test of the columns of the stage roll-up holds: of a launch they are the row's own, of all launches one row of the person's has to do. */
+const rollupSql = (scope: ConditionScope, column: string, test: (column: string) => Sql): Sql => {
+  if (scope.launchId !== undefined) {
+    const { sql, values } = test(`p.${column}`);
+    return { sql: `coalesce(${sql}, false)`, values };
+  }
+  const { sql, values } = test(column);
   return { sql: `p.id in (select person_id from stage_rollup where ${sql})`, values };
 };
+
+const firstTimeSql = (stage: Stage, scope: ConditionScope): Sql =>
+  rollupSql(scope, stage, (column) => ({ sql: `${column} <= ?`, values: [scope.now] }));
 
 /** The stages of which the first time is kept: the first view of a page is kept for any of them. */
 const firstTimes: ReadonlySet<Did["did"]> = new Set(["opted_in", "saw_sales", "began_checkout", "paid"]);
@@ -96,8 +104,20 @@ const didSql = (asked: Did, scope: ConditionScope): Sql => {
 };
 
 /**
- * A condition as SQL that is true for the rows of `person` (named `p`) that meet it, as `matches` of the core judges their histories. Each
- * part is a list of its own, which the planner joins or hashes once, however the parts are nested.
+ * Those of whom a condition is asked, named `p` in a statement: of a launch whom it knows, with their row of its roll-up, so that stages, country
+ * and source are read where people are; of all launches everybody who is not somebody else by now.
+ */
+export const peopleIn = ({ launchId }: ConditionScope): Sql =>
+  launchId === undefined
+    ? { sql: "(select id from person where merged_into is null) as p", values: [] }
+    : {
+        sql: `(select person_id as id, country, source, device, partner_id, ${stages.join(", ")} from stage_rollup where launch_id = ?) as p`,
+        values: [launchId],
+      };
+
+/**
+ * A condition as SQL that is true for the people `p` (`peopleIn`) who meet it, as `matches` of the core judges their histories. What is no
+ * column of theirs is a list of its own, which the planner joins or hashes once, however the parts are nested.
  */
 export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
   const group = (parts: Condition[], by: string): Sql => {
@@ -134,16 +154,13 @@ export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
       values: [...values, minor],
     };
   }
-  const known: Sql =
-    "country" in asked
-      ? { sql: `country in (${asked.country.map(() => "?").join(", ")})`, values: asked.country }
-      : "source" in asked
-        ? textSql("source", asked.source)
-        : "device" in asked
-          ? { sql: "device = ?", values: [asked.device] }
-          : asked.partner === null
-            ? { sql: "partner_id is not null", values: [] }
-            : { sql: "partner_id = ?", values: [asked.partner] };
-  const { sql, values } = join([known, ...own("launch_id")], " and ");
-  return { sql: `p.id in (select person_id from stage_rollup where ${sql})`, values };
+  if ("country" in asked) {
+    const { country } = asked;
+    return rollupSql(scope, "country", (column) => ({ sql: `${column} in (${country.map(() => "?").join(", ")})`, values: country }));
+  }
+  if ("source" in asked) return rollupSql(scope, "source", (column) => textSql(column, asked.source));
+  if ("device" in asked) return rollupSql(scope, "device", (column) => ({ sql: `${column} = ?`, values: [asked.device] }));
+  return rollupSql(scope, "partner_id", (column) =>
+    asked.partner === null ? { sql: `${column} is not null`, values: [] } : { sql: `${column} = ?`, values: [asked.partner] },
+  );
 };
