@@ -46,6 +46,8 @@ const compose = async (batch: Batch, email: EmailMessage): Promise<{ composed: C
   const context = (await launchesOf(app).byId(email.launchId))!;
   // Which data belongs to which kind is known where the email is queued, and by the row's kind here.
   const kind = emailKinds[email.kind] as EmailKind<EmailKindName>;
+  // Signed once, and only for those that have a link.
+  let signed: string | undefined;
   const composed = await kind.compose({
     app,
     em,
@@ -58,7 +60,7 @@ const compose = async (batch: Batch, email: EmailMessage): Promise<{ composed: C
     reader: () => viewerOf(em, context, { contactId: contact.id }),
     soldOut: () => isSoldOut(app, em, context, contact),
     get token() {
-      return personLink(app, contact.id);
+      return (signed ??= personLink(app, contact.id));
     },
   });
   return { composed, advertising: kind.advertising, to: contact };
