@@ -8,3 +8,6 @@ export const queue = <T extends WorkTopic>(em: EntityManager, topic: T, payload:
 
 /** The same as a row, for a statement that writes other things with it. Its key is new. */
 export const workRow = <T extends WorkTopic>(topic: T, payload: WorkPayload<T>, dueAt: Date, key: string) => ({ topic, payload, key, due_at: dueAt });
+
+/** How long work waits after so many tries: two seconds, doubled each time, a quarter of an hour at most. It is never given up. */
+export const retryDelayMs = (tries: number): number => Math.min(15 * 60_000, 2_000 * 2 ** Math.min(20, Math.max(0, tries - 1)));
