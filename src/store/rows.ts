@@ -1,4 +1,14 @@
-import { BigIntType, BooleanType, DateTimeType, IntegerType, JsonType, TextType, UuidType, type EntitySchema } from "@mikro-orm/core";
+import {
+  BigIntType,
+  BooleanType,
+  DateTimeType,
+  IntegerType,
+  JsonType,
+  TextType,
+  UnderscoreNamingStrategy,
+  UuidType,
+  type EntitySchema,
+} from "@mikro-orm/core";
 
 type SnakeCase<S extends string> = S extends `${infer First}${infer Rest}`
   ? `${First extends Lowercase<First> ? First : `_${Lowercase<First>}`}${SnakeCase<Rest>}`
@@ -29,8 +39,8 @@ const sqlTypes = new Map<unknown, string>([
   [BooleanType, "boolean"],
 ]);
 
-/** The column of a property, by the naming strategy of the ORM. */
-export const columnName = (property: string): string => property.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
+const naming = new UnderscoreNamingStrategy();
+const columnName = (property: string): string => naming.propertyToColumnName(property);
 
 /** Columns of a table by its properties, with their types as they are declared. */
 export const columnsOf = <Table, Name extends keyof Table & string>(schema: EntitySchema<Table>, ...names: readonly Name[]): Columns<Table, Name> => {

@@ -1,3 +1,4 @@
+import { EventLog } from "../../src/server/platform/eventLog";
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { readEvent } from "../../src/core/events";
@@ -127,6 +128,24 @@ describe("the event log", () => {
     for (const page of ["optin", "optin", "spoilt\u0000", "optin"]) world.app.events.add({ ...event(page), data: { variant: "A" } });
     await world.app.events.flush();
     expect((await stageFunnel(em(), { launchId: own.launch.id })).visited).toBe(3);
+  });
+  it("counts a view once, also where it cannot be noted which checkout was looked at", async () => {
+    const own = await openLaunch(world);
+    let forks = 0;
+    const away = Object.assign(em(), { execute: () => Promise.reject(new Error("the database is away")) });
+    const log = new EventLog(() => ((forks += 1) === 1 ? em() : away), world.app.log);
+    log.add({
+      launchId: own.launch.id,
+      visitorId: randomUUID(),
+      kind: "visited",
+      at: world.app.clock.now(),
+      page: "checkout",
+      data: { variant: "A" },
+    });
+    await log.flush();
+    await log.stop();
+    const [row] = await em().execute<{ n: string }[]>("select count(*) as n from event where launch_id = ?", [own.launch.id]);
+    expect([Number(row!.n), forks]).toEqual([1, 2]);
   });
   it("is kept in weekly parts, and what came before its part was made is moved into it", async () => {
     const own = await openLaunch(world);

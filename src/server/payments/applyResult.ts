@@ -81,7 +81,7 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
   const { rows, lines } = lineRows(products, placed, charge, result.fee, now);
   const discountMinor = charge.items.reduce((sum, item) => sum + (item.discount ?? 0), 0);
   const reaction = sold.reactionTo({
-    ...soldBy(applied, { ...placed, personId, country: checkout.country! }, earner),
+    ...saleOf(applied, { ...placed, personId, country: checkout.country! }, earner),
     how: "ordered",
     lines: soldLines(products, lines),
     page: "checkout",
@@ -92,7 +92,7 @@ const placeOrder = async (em: EntityManager, applied: Applied): Promise<Outcome>
 };
 
 /** What every sale by a charge says of itself. */
-const soldBy = ({ context, charge, checkout, result, now }: Applied, order: Sold["order"], earner: Earner) => ({
+const saleOf = ({ context, charge, checkout, result, now }: Applied, order: Sold["order"], earner: Earner) => ({
   context,
   order,
   earner,
@@ -128,7 +128,7 @@ const acceptOffer = async (em: EntityManager, applied: Applied): Promise<Outcome
   const { order, products, earner } = await orderOf(em, context, charge);
   const { rows, lines } = lineRows(products, order, charge, result.fee, now);
   const reaction = sold.reactionTo({
-    ...soldBy(applied, order, earner),
+    ...saleOf(applied, order, earner),
     how: "offer_accepted",
     lines: soldLines(products, lines),
     page: pageOfStep(context, charge),
@@ -149,7 +149,7 @@ const takePayment = async (em: EntityManager, applied: Applied): Promise<Outcome
   const { context, charge, result, now } = applied;
   const { order, products, earner } = await orderOf(em, context, charge);
   const { rows, lines } = lineRows(products, order, charge, result.fee, now);
-  const reaction = sold.reactionTo({ ...soldBy(applied, order, earner), how: "rebilled", lines: soldLines(products, lines), page: "checkout" });
+  const reaction = sold.reactionTo({ ...saleOf(applied, order, earner), how: "rebilled", lines: soldLines(products, lines), page: "checkout" });
   return {
     rows: mergeRows(rows, booked(applied, order, lines), reaction.rows),
     also: async (tx) => {
@@ -164,7 +164,7 @@ const captureRows = async (em: EntityManager, applied: Applied): Promise<Outcome
   const { context, charge, result, now } = applied;
   const { order, products, earner } = await orderOf(em, context, charge);
   const lines = await capturedLines(em, charge, result.fee);
-  const reaction = sold.reactionTo({ ...soldBy(applied, order, earner), how: "captured", lines: soldLines(products, lines), page: "checkout" });
+  const reaction = sold.reactionTo({ ...saleOf(applied, order, earner), how: "captured", lines: soldLines(products, lines), page: "checkout" });
   return {
     rows: mergeRows(booked(applied, order, lines), reaction.rows),
     also: async (tx) => {

@@ -33,16 +33,23 @@ export class EventLog {
   private async write(batch: LoggedEvent[]): Promise<void> {
     try {
       await this.fork().transactional((tx) => writeEvents(tx, batch));
-      await keepActive(
-        this.fork(),
-        batch.filter(({ kind, page }) => kind === "visited" && page === "checkout"),
-      );
     } catch (error) {
       if (!isDataError(error)) throw error;
       if (batch.length === 1) return this.log.error({ ...describeError(error), kind: batch[0]!.kind }, "an event cannot be kept");
       const half = Math.ceil(batch.length / 2);
       await this.write(batch.slice(0, half));
       await this.write(batch.slice(half));
+    }
+  }
+
+  /** Notes which checkouts a batch looked at. The events stand by then: what fails here must not have them written again. */
+  private async noteLooks(batch: readonly LoggedEvent[]): Promise<void> {
+    const looks = batch.filter(({ kind, page }) => kind === "visited" && page === "checkout");
+    if (looks.length === 0) return;
+    try {
+      await keepActive(this.fork(), looks);
+    } catch (error) {
+      this.log.error(describeError(error), "which checkouts were looked at is not noted");
     }
   }
 
@@ -55,6 +62,7 @@ export class EventLog {
     this.writing = this.writing.then(async () => {
       try {
         if (batch.length > 0) await this.write(batch);
+        await this.noteLooks(batch);
       } catch (error) {
         this.log.error({ ...describeError(error), events: batch.length }, "events could not be written yet");
         if (this.waiting.length < 20 * mostAtOnce) this.waiting.unshift(...batch);

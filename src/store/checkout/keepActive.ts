@@ -13,7 +13,6 @@ export interface CheckoutLook {
  * this moment is being pressed, and passed over: so nobody waits for anybody.
  */
 export const keepActive = async (em: EntityManager, looks: readonly CheckoutLook[]): Promise<void> => {
-  if (looks.length === 0) return;
   await em.execute(
     `with seen as (
        select k.id, v.at from unnest(?::uuid[], ?::uuid[], ?::timestamptz[]) as v(launch_id, visitor_id, at)
