@@ -74,6 +74,15 @@ export const letters = async (to: string): Promise<{ subject: string; text: stri
   return ((await response.json()) as { letters: { subject: string; text: string; raw: string }[] }).letters;
 };
 
+/**
+ * How the card desk behaves from now on. Its notices are held back until it is well again: one that arrives before the page
+ * has been seen would lead on from it at once.
+ */
+export const cardDesk = async (mood: "well" | "slow" | "down" | "deaf"): Promise<void> => {
+  const body = new URLSearchParams({ mood, manner: mood === "well" ? "in order" : "held back" });
+  await fetch(`${stack().CARD_DESK_URL}/behave`, { method: "POST", body, redirect: "manual" });
+};
+
 /** Charges that these tests made. */
 export const deskCharges = (): Promise<BookedCharge[]> => chargesMade(stack());
 

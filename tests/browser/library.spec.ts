@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { agree, at, beginCheckout, cards, deskCharges, expectAccessible, letters, open, payWith, signIn, stack } from "./desk";
+import { agree, at, beginCheckout, cardDesk, cards, deskCharges, expectAccessible, letters, open, payWith, signIn } from "./desk";
 
 const refuseOffers = async (buyer: Page): Promise<void> => {
   for (let n = 0; n < 2; n += 1) await buyer.getByRole("button", { name: "No, thank you" }).click();
@@ -105,12 +105,10 @@ test("goods that are sent: the card is held at the order, and charged by one pre
   await expect(page.getByRole("cell", { name: "held on the card, not taken yet" })).toBeVisible();
   await expect(page.getByText("What was booked")).toBeHidden();
   await expectAccessible(page);
-  const behave = (mood: string) =>
-    fetch(`${stack().CARD_DESK_URL}/behave`, { method: "POST", body: new URLSearchParams({ mood }), redirect: "manual" });
-  await behave("deaf");
+  await cardDesk("deaf");
   await page.getByRole("button", { name: "Take €166.00 and mark as sent" }).click();
   await expect(page.getByText("The processor has not taken all of it.")).toBeVisible();
-  await behave("well");
+  await cardDesk("well");
   await expect
     .poll(
       async () => {

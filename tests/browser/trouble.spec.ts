@@ -3,10 +3,8 @@ import { expect, test, type Page } from "@playwright/test";
 import pg from "pg";
 import { stopChild } from "../../scripts/lib/run.mjs";
 import { startStack } from "../support/browserStack";
-import { advance, at, beginCheckout, cards, deskCharges, payWith, signIn, stack } from "./desk";
+import { advance, at, beginCheckout, cardDesk, cards, deskCharges, payWith, signIn, stack } from "./desk";
 
-type Mood = "well" | "slow" | "down" | "deaf";
-const behave = (mood: Mood) => fetch(`${stack().CARD_DESK_URL}/behave`, { method: "POST", body: new URLSearchParams({ mood }), redirect: "manual" });
 const refunds = async (): Promise<{ charge: string; amount: number }[]> => {
   const answer = await fetch(`${stack().CARD_DESK_URL}/v1/refunds`, { headers: { authorization: `Bearer ${stack().CARD_DESK_KEY}` } });
   return ((await answer.json()) as { refunds: { charge: string; amount: number }[] }).refunds;
@@ -14,26 +12,26 @@ const refunds = async (): Promise<{ charge: string; amount: number }[]> => {
 const offer = (page: Page) => expect(page).toHaveURL(/\/l\/gansey\/stitch-library\?o=/, { timeout: 45_000 });
 
 test.describe("the card desk, in the built app", () => {
-  test.afterEach(() => behave("well"));
+  test.afterEach(() => cardDesk("well"));
 
   for (const mood of ["down", "deaf", "slow"] as const) {
     test(`${mood}: the payment is shown as on its way, charged once, and leads on to the offer; so is the offer`, async ({ page }) => {
       await beginCheckout(page, "gansey", `${mood}@trouble.example`);
       const before = (await deskCharges()).length;
-      await behave(mood);
+      await cardDesk(mood);
       await payWith(page, cards.good);
       if (mood !== "slow") await expect(page.getByText("Your payment is being confirmed.")).toBeVisible();
-      await behave("well");
+      await cardDesk("well");
       await advance(25);
       await offer(page);
       expect((await deskCharges()).length).toBe(before + 1);
       // The checkout asks for nothing once more: it leads on as well.
       await page.goto(at("/l/gansey/checkout"));
       await offer(page);
-      await behave(mood);
+      await cardDesk(mood);
       await page.getByRole("button", { name: /^Yes/ }).first().click();
       if (mood !== "slow") await expect(page.getByText("Your payment is being confirmed.")).toBeVisible();
-      await behave("well");
+      await cardDesk("well");
       await advance(25);
       await expect(page).toHaveURL(/\/l\/gansey\/thank-you\?o=/, { timeout: 45_000 });
       await expect(page.getByRole("row", { name: /Stitch Library/ })).toContainText("€67.00");
@@ -65,14 +63,14 @@ test.describe("the card desk, in the built app", () => {
     await page.getByText("Give money back").click();
     await page.getByLabel(/The Gansey Workshop, up to/).fill("50.00");
     await page.getByLabel("Why").fill("Dropped a stitch");
-    await behave("deaf");
+    await cardDesk("deaf");
     // The very request of the form, sent a second time, as a browser or an impatient hand does.
     const [request] = await Promise.all([page.waitForRequest(/\/refund$/), page.getByRole("button", { name: "Give it back to the card" }).click()]);
     const again = await page.request.post(request.url(), { data: request.postDataJSON() as object, headers: { origin: stack().origin } });
     expect(again.status()).toBe(200);
     await expect(page.getByText("refund, pending: the card processor has not answered yet")).toHaveCount(1);
     // While it waits, the desk says so.
-    await behave("well");
+    await cardDesk("well");
     await advance(25);
     await expect
       .poll(
@@ -97,7 +95,7 @@ test.describe("the card desk, in the built app", () => {
     await page.getByText("Give money back").click();
     await page.getByLabel(/The Gansey Workshop, up to/).fill("20.00");
     await page.getByLabel("Why").fill("Wrong needles");
-    await behave("down");
+    await cardDesk("down");
     await page.getByRole("button", { name: "Give it back to the card" }).click();
     await expect(page.getByText("refund, pending")).toBeVisible();
     const row = page.getByRole("row", { name: /Ask the card processor for a refund/ });
@@ -111,7 +109,7 @@ test.describe("the card desk, in the built app", () => {
         { timeout: 60_000, intervals: [2_000] },
       )
       .toBeGreaterThan(0);
-    await behave("well");
+    await cardDesk("well");
     // Its own turn may come at this very moment: then it is done already, and the press says so.
     await row.getByRole("button", { name: "Try now" }).click();
     await expect(page.getByText(/It is tried now\.|it may be done already/)).toBeVisible();
