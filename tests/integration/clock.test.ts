@@ -10,12 +10,14 @@ import { previewAddress } from "../../src/server/site/preview";
 import { submitForm } from "../../src/server/site/submit";
 import { applyClockNotice } from "../../src/server/launch/clockNotices";
 import { countdownJson, countdownPicture } from "../../src/server/launch/outsideCountdown";
-import { viewerOf } from "../../src/server/launch/persons";
+import { summariseChange } from "../../src/server/launch/change";
+import { runningClocks, viewerOf } from "../../src/server/launch/persons";
 import { personLink } from "../../src/server/emails/compose";
 import { becomePerson } from "../../src/server/identity/identity";
 import { clockStarts } from "../../src/store/launch/clockStarts";
 import { Contact, EmailMessage, Order } from "../../src/store/tables";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
+import { personalClock } from "../support/plans";
 import { advance, buy, buyer, cardToken, openLaunch, setSettings, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
@@ -218,10 +220,40 @@ describe("two people who prove to be one while the doors are open to both", () =
         );
     }
     await world.app.fork().transactional((tx) => becomePerson(tx, two, one, now));
-    const [merged] = await clockStarts(world.app.fork(), context.launch.id, now);
+    const slices = await clockStarts(world.app.fork(), context.launch.id, now).next();
+    const [merged] = slices.value ?? [];
     // Who came two days ago has a day left, who came again a day ago would have two.
     expect(merged!.starts).toEqual([ago(2)]);
     expect(windowFor(context.plan, merged!, now)?.closes).toEqual(new Date(ago(2).getTime() + 3 * 86_400_000));
+  });
+});
+
+describe("the clocks of a crowd", () => {
+  it("are counted slice by slice: those that run, and those that a change of their length moves", async () => {
+    const context = await alwaysOn();
+    const now = world.app.clock.now();
+    await world.app.fork().transactional(async (em) => {
+      // Of 12,000 people a third started yesterday, a third a week ago; of the last third, who started today, half stopped again.
+      await em.execute(
+        "create temp table crowd on commit drop as select gen_random_uuid() as person, gen_random_uuid() as visitor, n from generate_series(1, 12000) as n",
+      );
+      await em.execute("insert into person (id, created_at) select person, ?::timestamptz from crowd", [now]);
+      await em.execute("insert into visitor (id, person_id, first_seen_at) select visitor, person, ?::timestamptz from crowd", [now]);
+      await em.execute(
+        `insert into clock_start (id, launch_id, person_id, visitor_id, at, trigger)
+       select gen_random_uuid(), ?, person, visitor, ?::timestamptz - case n % 3 when 0 then interval '1 day' when 1 then interval '7 days' else interval '1 hour' end, 'opt_in' from crowd`,
+        [context.launch.id, now],
+      );
+      await em.execute(
+        "insert into clock_stop (launch_id, person_id, at, because) select ?, person, ?::timestamptz, 'bought' from crowd where n % 6 = 2",
+        [context.launch.id, now],
+      );
+      expect(await runningClocks(em, context.launch.id, context.plan, now)).toBe(6_000);
+      const clock = { ...personalClock, length: { kind: "exact" as const, minutes: hours(8 * 24) } };
+      const { countdowns, reopened } = await summariseChange(em, context, { ...context.launch.settings, clock }, now);
+      expect(countdowns).toEqual([{ minutes: hours(5 * 24), people: 10_000 }]);
+      expect(reopened).toBe(4_000);
+    });
   });
 });
 

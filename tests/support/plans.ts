@@ -1,6 +1,8 @@
 import fc from "fast-check";
 import {
+  ChangeSummariser,
   plannedPages,
+  type Audience,
   initialSettings,
   planOf,
   type ClockSettings,
@@ -189,4 +191,16 @@ export const anyPerson = (around: Date): fc.Arbitrary<Viewer> => {
       orderedAt: ordered,
       subscribedAt: joined,
     }));
+};
+
+/** What a change of settings does to people who look at the clock of everyone, those with one of their own, and buyers. */
+export const changeSummary = (
+  source: LaunchSource,
+  settings: LaunchSettings,
+  { persons = [], ...audience }: Audience & { persons?: Viewer[] },
+  now: Date,
+) => {
+  const change = new ChangeSummariser(source, settings, now);
+  persons.forEach((who) => change.count(who));
+  return change.summary(audience);
 };

@@ -1,15 +1,7 @@
 import { peopleToTell } from "../../store/launch/peopleToTell";
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
-import {
-  changeSummary,
-  handOverLoop,
-  launchSettings,
-  settingErrors,
-  type Audience,
-  type ChangeSummary,
-  type LaunchSettings,
-} from "../../core/launch";
+import { ChangeSummariser, handOverLoop, launchSettings, settingErrors, type ChangeSummary, type LaunchSettings } from "../../core/launch";
 import { Launch, LaunchChange, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { clockStarts } from "../../store/launch/clockStarts";
@@ -41,20 +33,14 @@ const mustFit = async (em: EntityManager, { launch, source }: LaunchContext, set
   if (Object.keys(fields).length > 0) throw new Refusal(422, "fields", "Some fields need another look. Nothing was changed.", fields);
 };
 
-/** Who is told what by a launch's clock at present. */
-const audienceOf = async (em: EntityManager, launchId: string, now: Date): Promise<Audience> => {
-  const { watching, buyers } = await peopleToTell(em, launchId);
-  return {
-    watching,
-    buyers,
-    persons: (await clockStarts(em, launchId, now)).filter(({ stopped }) => !stopped).map(({ starts }) => ({ starts })),
-  };
-};
-
 /** What a change would do, in numbers. Writes nothing. */
 export const summariseChange = async (em: EntityManager, context: LaunchContext, settings: LaunchSettings, now: Date): Promise<ChangeSummary> => {
   await mustFit(em, context, settings);
-  return changeSummary(context.source, settings, await audienceOf(em, context.launch.id, now), now);
+  const change = new ChangeSummariser(context.source, settings, now);
+  if (change.personal)
+    for await (const people of clockStarts(em, context.launch.id, now))
+      for (const { starts, stopped } of people) if (!stopped) change.count({ starts });
+  return change.summary(await peopleToTell(em, context.launch.id));
 };
 
 const write = async (

@@ -1,6 +1,6 @@
 import { queueToList } from "../../store/emails/queueToList";
 import { Contact, EmailMessage } from "../../store/tables";
-import { bells, phaseFor, type LaunchPlan, type LetterSetting, type Viewer } from "../../core/launch";
+import { bells, longestRun, phaseFor, type LaunchPlan, type LetterSetting, type Viewer } from "../../core/launch";
 import type { EntityManager } from "../../store/orm";
 import { clockStarts } from "../../store/launch/clockStarts";
 import { queueEmail } from "../../store/emails/queueEmail";
@@ -54,8 +54,11 @@ export const rescheduleEmails = async (app: App, launchId: string): Promise<void
   if (!context || context.plan.clock.kind !== "personal") return;
   const now = app.clock.now();
   await em.nativeUpdate(EmailMessage, { launchId, kind: "letter", state: "due", dueAt: { $gt: now } }, { dueAt: now });
-  for (const { personId, starts } of await clockStarts(em, launchId, now)) {
-    if (phaseFor(context.plan, { starts }, now) === "during")
-      await em.transactional((tx) => queuePersonalLetters(tx, context, personId, { starts }, now));
+  const since = new Date(now.getTime() - longestRun(context.plan.clock.length));
+  for await (const people of clockStarts(em, launchId, now, since)) {
+    for (const { personId, starts } of people) {
+      if (phaseFor(context.plan, { starts }, now) === "during")
+        await em.transactional((tx) => queuePersonalLetters(tx, context, personId, { starts }, now));
+    }
   }
 };

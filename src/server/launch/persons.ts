@@ -1,7 +1,7 @@
 import { clockStarts } from "../../store/launch/clockStarts";
 import { factsOfContact } from "../../store/people/factsOfContact";
 import { randomUUID } from "node:crypto";
-import { mayStart, type LaunchPlan, type LaunchSettings, type Viewer, type Trigger, unlocksByOptIn, phaseFor } from "../../core/launch";
+import { mayStart, type LaunchPlan, type LaunchSettings, type Viewer, type Trigger, longestRun, unlocksByOptIn, phaseFor } from "../../core/launch";
 import { Contact } from "../../store/tables";
 import { addStart, addStop, lockStarts, startsOf, stopOf } from "../../store/launch/clocks";
 import type { EntityManager } from "../../store/orm";
@@ -162,5 +162,10 @@ export const viewerOfContact = async (
 };
 
 /** How many people's own clocks run at an instant: started, not over, not stopped. */
-export const runningClocks = async (em: EntityManager, launchId: string, plan: LaunchPlan, at: Date): Promise<number> =>
-  (await clockStarts(em, launchId, at)).filter(({ starts, stopped }) => !stopped && phaseFor(plan, { starts }, at) === "during").length;
+export const runningClocks = async (em: EntityManager, launchId: string, plan: LaunchPlan, at: Date): Promise<number> => {
+  if (plan.clock.kind !== "personal") return 0;
+  let running = 0;
+  for await (const people of clockStarts(em, launchId, at, new Date(at.getTime() - longestRun(plan.clock.length))))
+    running += people.filter(({ starts, stopped }) => !stopped && phaseFor(plan, { starts }, at) === "during").length;
+  return running;
+};

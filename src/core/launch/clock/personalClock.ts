@@ -44,6 +44,9 @@ export const deadlineOf = (length: Length, zone: string, start: Date): Date => {
   }
 };
 
+/** How long a clock can run at most, in milliseconds: to a time of day it is a day more, or two in a zone that skips one. */
+export const longestRun = ({ kind, minutes }: Length): number => minutes * 60_000 + (kind === "exact" ? 0 : 2 * dayMs + 3_600_000);
+
 /**
  * The windows of one person, from every start that was recorded for any identity of theirs. A start counts only where
  * no earlier one was still running and the rest after it is over: the earlier start wins, so that knowing more of a

@@ -1,10 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { after, anyWall, day, minute, personalClock, planFor, sourceFor, weeklyClock } from "../../../../tests/support/plans";
+import { after, anyWall, changeSummary, day, minute, personalClock, planFor, sourceFor, weeklyClock } from "../../../../tests/support/plans";
 import {
   bellOf,
   bells,
-  changeSummary,
   moveBell,
   onNewDates,
   planOf,
@@ -18,7 +17,7 @@ import {
 } from "..";
 
 const now = new Date("2026-11-23T12:00:00Z");
-const nobody: Audience = { watching: 0, persons: [], buyers: 0 };
+const nobody: Audience = { watching: 0, buyers: 0 };
 const moved = (source: LaunchSource, key: string, to: Date): LaunchSettings => {
   const bell = bells(planOf(source), { starts: [now] }).find((other) => other.name === key)!;
   return moveBell(source, bell, to)!;

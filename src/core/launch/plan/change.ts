@@ -88,12 +88,10 @@ export interface ChangeSummary {
   warnings: ChangeWarning[];
 }
 
-/** Who is told what at present: people who look at a clock of everyone, or their own starts. */
+/** Who is told what at present, besides those with a clock of their own. */
 export interface Audience {
   /** People on the list or who came, and have not bought. */
   watching: number;
-  /** One entry per person with a personal clock. */
-  persons: Viewer[];
   buyers: number;
 }
 
@@ -127,44 +125,66 @@ const closingOf = (plan: LaunchPlan, who: Viewer, now: Date): { ends: number; op
   return window && { ends: window.closes.getTime(), open: window.opens <= now && now < window.closes };
 };
 
-/** Compares two versions of a launch's settings for the people of now. */
-export const changeSummary = (source: LaunchSource, after: LaunchSettings, audience: Audience, now: Date): ChangeSummary => {
-  const [old, fresh] = [planOf(source), planOf({ ...source, settings: after })];
-  const deltas = new Map<number, number>();
-  let [reopened, shut, earlier, later] = [0, 0, 0, 0];
-  const count = (who: Viewer, people: number) => {
-    const [a, b] = [closingOf(old, who, now), closingOf(fresh, who, now)];
+/**
+ * Compares two versions of a launch's settings for the people of now. Those with a clock of their own are counted in as they
+ * are read, however many they are; whether any need be is `personal`.
+ */
+export class ChangeSummariser {
+  readonly #old: LaunchPlan;
+  readonly #fresh: LaunchPlan;
+  readonly #seats: { before: number | null; after: number | null };
+  readonly #deltas = new Map<number, number>();
+  readonly personal: boolean;
+  #reopened = 0;
+  #shut = 0;
+
+  constructor(
+    source: LaunchSource,
+    after: LaunchSettings,
+    private readonly now: Date,
+  ) {
+    this.#old = planOf(source);
+    this.#fresh = planOf({ ...source, settings: after });
+    this.#seats = { before: source.settings.seats, after: after.seats };
+    this.personal = this.#old.clock.kind === "personal" && this.#fresh.clock.kind === "personal";
+  }
+
+  /** Counts people in who see the clock as this one does. */
+  count(who: Viewer, people = 1): void {
+    const [a, b] = [closingOf(this.#old, who, this.now), closingOf(this.#fresh, who, this.now)];
     if (!a || !b || people === 0) return;
-    if (!a.open && b.open && a.ends <= now.getTime()) reopened += people;
-    if (a.open && !b.open) shut += people;
+    const now = this.now.getTime();
+    if (!a.open && b.open && a.ends <= now) this.#reopened += people;
+    if (a.open && !b.open) this.#shut += people;
     const minutes = Math.round((b.ends - a.ends) / 60_000);
     // Whose clock has run out under both counts no more.
-    if (minutes === 0 || (a.ends <= now.getTime() && b.ends <= now.getTime())) return;
-    deltas.set(minutes, (deltas.get(minutes) ?? 0) + people);
-    if (minutes < 0) earlier += people;
-    else later += people;
-  };
-  const personal = old.clock.kind === "personal" && fresh.clock.kind === "personal";
-  if (personal) audience.persons.forEach((who) => count(who, 1));
-  else count({}, audience.watching);
-  const moved = movedBells(old, fresh, now);
-  const warnings: ChangeWarning[] = [];
-  if (earlier > 0) warnings.push({ code: "closing_earlier", people: earlier });
-  if (later > 0) warnings.push({ code: "closing_later", people: later });
-  const opening = moved.find(({ key, from, to }) => key.startsWith("opening") && from && to && from > now);
-  if (opening && audience.watching > 0 && !personal) warnings.push({ code: "opening_moved", people: audience.watching });
-  const [seatsBefore, seatsAfter] = [source.settings.seats, after.seats];
-  if (seatsBefore !== null && (seatsAfter === null || seatsAfter > seatsBefore))
-    warnings.push({ code: "more_seats", from: seatsBefore, to: seatsAfter });
-  const fall = lowestPrice(fresh) < lowestPrice(old) && audience.buyers > 0;
-  if (fall) warnings.push({ code: "price_falls", fromMinor: lowestPrice(old), toMinor: lowestPrice(fresh), buyers: audience.buyers });
-  return {
-    moved,
-    countdowns: [...deltas].map(([minutes, people]) => ({ minutes, people })).sort((a, b) => b.people - a.people),
-    reopened,
-    shut,
-    warnings,
-  };
-};
+    if (minutes === 0 || (a.ends <= now && b.ends <= now)) return;
+    this.#deltas.set(minutes, (this.#deltas.get(minutes) ?? 0) + people);
+  }
+
+  /** What the change does, in numbers, once all with a clock of their own are counted in. */
+  summary({ watching, buyers }: Audience): ChangeSummary {
+    if (!this.personal) this.count({}, watching);
+    const people = (test: (minutes: number) => boolean) => [...this.#deltas].reduce((sum, [minutes, n]) => (test(minutes) ? sum + n : sum), 0);
+    const [earlier, later] = [people((minutes) => minutes < 0), people((minutes) => minutes > 0)];
+    const moved = movedBells(this.#old, this.#fresh, this.now);
+    const warnings: ChangeWarning[] = [];
+    if (earlier > 0) warnings.push({ code: "closing_earlier", people: earlier });
+    if (later > 0) warnings.push({ code: "closing_later", people: later });
+    const opening = moved.find(({ key, from, to }) => key.startsWith("opening") && from && to && from > this.now);
+    if (opening && watching > 0 && !this.personal) warnings.push({ code: "opening_moved", people: watching });
+    const { before, after } = this.#seats;
+    if (before !== null && (after === null || after > before)) warnings.push({ code: "more_seats", from: before, to: after });
+    const [fromMinor, toMinor] = [lowestPrice(this.#old), lowestPrice(this.#fresh)];
+    if (toMinor < fromMinor && buyers > 0) warnings.push({ code: "price_falls", fromMinor, toMinor, buyers });
+    return {
+      moved,
+      countdowns: [...this.#deltas].map(([minutes, n]) => ({ minutes, people: n })).sort((a, b) => b.people - a.people),
+      reopened: this.#reopened,
+      shut: this.#shut,
+      warnings,
+    };
+  }
+}
 
 const lowestPrice = (plan: LaunchPlan): number => Math.min(plan.price.minor, ...plan.prices.map(({ minor }) => minor));

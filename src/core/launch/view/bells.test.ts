@@ -1,8 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { after, day, minute, personalClock, planFor, sourceFor, weeklyClock } from "../../../../tests/support/plans";
+import { after, changeSummary, day, minute, personalClock, planFor, sourceFor, weeklyClock } from "../../../../tests/support/plans";
 import {
   bells,
-  changeSummary,
   lengthWords,
   moveBell,
   nearMoment,
