@@ -10,6 +10,7 @@ import { crowdAtTheBell, playhead, viewsPerSecond } from "./clock";
 import { pathEconomics } from "./offers";
 import { orderTransaction } from "./orders";
 import { scale } from "./scale";
+import { starts } from "./starts";
 import { editorActions, longPage, templateWeights } from "./pages";
 
 const seconds = Number(process.env["BENCH_SECONDS"] ?? 6);
@@ -80,9 +81,16 @@ const orders = async (): Promise<void> => {
   await stack.stopStandins();
 };
 
-// `npm run bench -- orders` or `-- scale [people]` measures that alone.
+const begin = async (): Promise<void> => {
+  const stack = await startStack("ink_bell_bench_starts");
+  await starts(stack.settings);
+  await stack.stopStandins();
+};
+
+// `npm run bench -- orders`, `-- starts` or `-- scale [people]` measures that alone.
 const [only, size] = process.argv.slice(2);
 if (only === undefined) await core();
 if (only === undefined || only === "web") await web();
 if (only === undefined || only === "orders") await orders();
+if (only === undefined || only === "starts") await begin();
 if (only === undefined || only === "scale") await scale(Number(size ?? 100_000));

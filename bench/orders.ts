@@ -9,22 +9,9 @@ import type { App } from "../src/server/platform/app";
 import { applyResult } from "../src/server/payments/applyResult";
 import { payCheckout } from "../src/server/checkout/paying";
 import { Charge, Checkout, Launch } from "../src/store/tables";
+import { inTransaction, perSecond, pieces as orders, report } from "./byHand";
 
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
-
-const orders = 400;
 const rounds = 3;
-
-/** How many pieces of work are done in a second, so many of them at a time. */
-const perSecond = async (atATime: number, work: (n: number) => Promise<unknown>): Promise<number> => {
-  const began = performance.now();
-  let next = 0;
-  const run = async () => {
-    for (let n = next++; n < orders; n = next++) await work(n);
-  };
-  await Promise.all(Array.from({ length: atATime }, run));
-  return orders / ((performance.now() - began) / 1000);
-};
 
 interface Buyer {
   id: string;
@@ -40,17 +27,6 @@ interface Sale {
   buyer: Buyer;
 }
 const itemsOf = (productId: string): Charge["items"] => [{ productId, role: "front", gross: 14_900, tax: 2_786, rateBp: 2_300 }];
-
-const inTransaction = async (pool: pg.Pool, work: (query: (sql: string, values?: unknown[]) => Promise<unknown>) => Promise<void>) => {
-  const client = await pool.connect();
-  try {
-    await client.query("begin");
-    await work((sql, values) => client.query(sql, values));
-    await client.query("commit");
-  } finally {
-    client.release();
-  }
-};
 
 /** The rows of an order that is paid, each written by hand. */
 const orderByHand = async (pool: pg.Pool, { checkout, charge, launch, buyer }: Sale): Promise<void> => {
@@ -174,16 +150,9 @@ const instantly: CardProcessor = {
   refund: () => Promise.reject(new Error("not asked here")),
 };
 
-const report = (title: string, found: [number, number][]): void => {
-  console.log(`\n${title}`);
-  for (const [ours, hand] of found) console.log(`  app ${ours.toFixed(0)}/s   by hand ${hand.toFixed(0)}/s   ratio ${(ours / hand).toFixed(2)}`);
-  console.log(`  median ratio ${median(found.map(([ours, hand]) => ours / hand)).toFixed(2)} (goal 0.50)`);
-};
-
 /** Orders per second: of charges that have succeeded, and of whole checkouts with 64 buyers at one counter of seats. */
 export const orderTransaction = async (settings: Record<string, string>): Promise<void> => {
   const app = await theApp({ ...settings, INKBELL_LOG: "error" });
-  subscribeAll();
   subscribeAll();
   app.cards = { ...app.cards, for: () => instantly };
   const em = app.fork();

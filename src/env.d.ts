@@ -12,5 +12,7 @@ declare namespace App {
     seen: { at?: Date; as: import("./core/launch").SeenAs };
     /** The instant as of which figures are shown: that of `seen`, or now. */
     asOf: Date;
+    /** The same as a scope of figures. */
+    scope: { now: Date; past: boolean };
   }
 }

@@ -79,6 +79,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   try {
     locals.seen = { at: readSeenAt(url.searchParams.get("at")), as: readSeenAs(url.searchParams.get("as")) };
     locals.asOf = locals.seen.at ?? app.clock.now();
+    locals.scope = { now: locals.asOf, past: locals.seen.at !== undefined };
     response = (await admit(context, app)) ?? (await next());
     // An address that no route answers, and a route that answers with nothing: both get words.
     if (response.status === 404 && !response.body && request.method !== "HEAD")

@@ -28,6 +28,7 @@ import { Migration0024Counters } from "./migrations/0024_counters";
 import { Migration0025Retention } from "./migrations/0025_retention";
 import { Migration0026Commissions } from "./migrations/0026_commissions";
 import { Migration0027Bells } from "./migrations/0027_bells";
+import { Migration0028Search } from "./migrations/0028_search";
 
 export type { EntityManager };
 
@@ -86,6 +87,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0025_retention", class: Migration0025Retention },
         { name: "0026_commissions", class: Migration0026Commissions },
         { name: "0027_bells", class: Migration0027Bells },
+        { name: "0028_search", class: Migration0028Search },
       ],
       snapshot: false,
     },

@@ -217,16 +217,24 @@ describe("the launches on their axis", () => {
 
 describe("the ladder of audiences", () => {
   it("says how many there are, and where they are too few to be delivered", () => {
-    const rows = [
+    const countries = [
       { country: "Portugal", people: 40, addresses: 21 },
       { country: "Italy", people: 9, addresses: 19 },
     ];
+    const rungs = [
+      { key: "a", name: "Looked", href: "/f.csv" },
+      { key: "b", name: "None", href: "/g.csv" },
+    ];
+    const drawn = (state: { failure?: string }) => renderToStaticMarkup(<AudienceLadder smallest={20} rungs={rungs} {...state} />);
+    expect(drawn({}).match(/Counting…/g)).toHaveLength(2);
+    expect(drawn({ failure: "The server is busy." })).toContain("They could not be counted: The server is busy.");
     const html = renderToStaticMarkup(
       <AudienceLadder
         smallest={20}
-        rungs={[
-          { key: "a", name: "Looked", href: "/f.csv", rows },
-          { key: "b", name: "None", href: "/g.csv", rows: [] },
+        rungs={rungs}
+        sizes={[
+          { key: "a", countries },
+          { key: "b", countries: [] },
         ]}
       />,
     );

@@ -35,10 +35,10 @@ describe("a partner's credit", () => {
     const { lines: earned } = await partnerOrders(world.app.fork(), partner.id, { from: 0, most: 100 });
     expect(earned.map(({ minor, baseMinor }) => minor === commissionOn(baseMinor, 4_000))).toEqual([true, true]);
     const now = world.app.clock.now();
-    const [stats] = await partnerStats(world.app.fork(), now, context.launch.id, partner.id);
+    const [stats] = await partnerStats(world.app.fork(), { now, launchId: context.launch.id }, [partner.id]);
     expect(stats).toMatchObject({ clicks: 1, orders: 1, due: { EUR: 0 }, pending: { EUR: earned.reduce((sum, { minor }) => sum + minor, 0) } });
     const later = new Date(now.getTime() + 36 * 86_400_000);
-    expect((await partnerStats(world.app.fork(), later, context.launch.id, partner.id))[0]).toMatchObject({
+    expect((await partnerStats(world.app.fork(), { now: later, launchId: context.launch.id }, [partner.id]))[0]).toMatchObject({
       pending: { EUR: 0 },
       due: stats!.pending,
     });
@@ -86,7 +86,7 @@ describe("a partner's credit", () => {
     await touch("twice", who.visitorId);
     await touch("twice", who.visitorId);
     await touch("nobody", who.visitorId);
-    expect((await partnerStats(world.app.fork(), world.app.clock.now(), context.launch.id, partner.id))[0]!.clicks).toBe(1);
+    expect((await partnerStats(world.app.fork(), { now: world.app.clock.now(), launchId: context.launch.id }, [partner.id]))[0]!.clicks).toBe(1);
   });
 });
 
@@ -172,12 +172,12 @@ describe("the roll-up of stages", () => {
       world.app.fork(),
       [phone, desk].map((visitorId) => ({ launchId: own.launch.id, visitorId, kind: "visited" as const, at, page: "optin", data: { variant: "A" } })),
     );
-    expect((await stageFunnel(world.app.fork(), { launchId: own.launch.id })).visited).toBe(2);
+    expect((await stageFunnel(world.app.fork(), { launchId: own.launch.id, now: world.app.clock.now() })).visited).toBe(2);
     const { email } = buyer();
     for (const visitorId of [phone, desk]) {
       await optIn(world.app.fork(), own, { email, firstName: "Ada", answers: {} }, sentBy(visitorId, at));
     }
-    expect(await stageFunnel(world.app.fork(), { launchId: own.launch.id })).toMatchObject({ visited: 1, opted_in: 1 });
+    expect(await stageFunnel(world.app.fork(), { launchId: own.launch.id, now: world.app.clock.now() })).toMatchObject({ visited: 1, opted_in: 1 });
   });
   it("loses no event when the log is stopped", async () => {
     const own = await openLaunch(world);
@@ -191,8 +191,8 @@ describe("the roll-up of stages", () => {
         data: { variant: "A" },
       });
     await world.app.events.flush();
-    expect((await stageFunnel(world.app.fork(), { launchId: own.launch.id })).visited).toBe(300);
-    const counted = await launchCurve(world.app.fork(), own.launch.id, world.app.clock.now());
+    expect((await stageFunnel(world.app.fork(), { launchId: own.launch.id, now: world.app.clock.now() })).visited).toBe(300);
+    const counted = await launchCurve(world.app.fork(), { launchId: own.launch.id, now: world.app.clock.now() });
     expect(counted.reduce((sum, { visits }) => sum + visits, 0)).toBe(300);
   });
 });

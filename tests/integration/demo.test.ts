@@ -39,12 +39,12 @@ describe("the demo", () => {
   });
   it("has some thousands of people, and stages that only shrink", async () => {
     const { launch } = (await loadLaunch(world.app.fork(), { slug: "gansey" }))!;
-    const funnel = await stageFunnel(world.app.fork(), { launchId: launch.id });
+    const funnel = await stageFunnel(world.app.fork(), { launchId: launch.id, now });
     expect(funnel.visited).toBe(6_200);
     expect(funnel.saw_sales).toBeLessThan(funnel.visited);
     expect(funnel.began_checkout).toBeLessThan(funnel.saw_sales);
     expect(funnel.paid).toBeLessThan(funnel.began_checkout);
-    expect(funnel.paid).toBe((await launchFigures(world.app.fork())).get(launch.id)!.orders);
+    expect(funnel.paid).toBe((await launchFigures(world.app.fork(), { now })).get(launch.id)!.orders);
   });
   it("balances: every journal to zero, and what buyers paid is what the accounts hold", async () => {
     expect(await world.app.fork().execute("select 1 from posting group by journal_id having sum(minor) <> 0")).toEqual([]);
@@ -111,7 +111,7 @@ describe("the demo", () => {
   });
   it("won some buyers back, and says so in figures that fit one another", async () => {
     const { launch } = (await loadLaunch(world.app.fork(), { slug: "gansey" }))!;
-    const lost = await lostBuyers(world.app.fork(), launch.id, now);
+    const lost = await lostBuyers(world.app.fork(), { launchId: launch.id, now });
     expect(lost.recovered).toBeGreaterThan(0);
     expect(lost.recovered).toBeLessThan(lost.sent);
   });
@@ -154,7 +154,7 @@ describe("the crowd of the benchmark", () => {
          left join stage_rollup s on s.launch_id = r.launch_id and s.person_id = r.person_id where r.launch_id = ? and r.seen_at <= ?`,
         [launch.id, asOf],
       );
-      const figures = await pageFigures(em, { launchId: launch.id, asOf });
+      const figures = await pageFigures(em, { launchId: launch.id, now: asOf, past: true });
       expect(figures.length).toBeGreaterThan(3);
       for (const figure of figures) {
         const own = rows.filter(({ page, variant }) => page === figure.page && variant === figure.variant);
@@ -165,7 +165,7 @@ describe("the crowd of the benchmark", () => {
           began: by((row) => row.began),
           paid: by((row) => row.paid),
         });
-        expect(await pageFigures(em, { launchId: launch.id, asOf }, figure.page)).toContainEqual(figure);
+        expect(await pageFigures(em, { launchId: launch.id, now: asOf, past: true }, figure.page)).toContainEqual(figure);
       }
     }
   });

@@ -23,7 +23,7 @@ afterAll(() => world.stop());
 
 const em = () => world.app.fork();
 const now = () => world.app.clock.now();
-const clicksOf = async (id: string) => (await partnerStats(em(), now(), context.launch.id, id))[0]!.clicks;
+const clicksOf = async (id: string) => (await partnerStats(em(), { now: now(), launchId: context.launch.id }, [id]))[0]!.clicks;
 
 describe("a click on a partner's link", () => {
   it("stays one click, however often a shared browser changes hands", async () => {

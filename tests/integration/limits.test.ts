@@ -66,7 +66,11 @@ describe("what there is only so much of", () => {
   it("is what one person may have, also where they have it from a bundle; and a bundle holds no bundles", async () => {
     const first = await withOffers(["20.00"]);
     const part = first.steps[0]!.product;
-    const whole = { ...(await listProducts(em(), world.app.clock.now())).find(({ id }) => id === first.product.id)!, price: "149.00", prices: {} };
+    const whole = {
+      ...(await listProducts(em(), { now: world.app.clock.now() })).find(({ id }) => id === first.product.id)!,
+      price: "149.00",
+      prices: {},
+    };
     const save = async (contents: string[]) => {
       const { rowVersion: version } = await em().findOneOrFail(Product, { id: whole.id });
       return saveProduct(em(), world.owner, whole.id, productRequest.parse({ ...whole, version, kind: "bundle", contents }), world.app.clock.now());

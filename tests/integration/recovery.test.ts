@@ -49,7 +49,7 @@ describe("the email to a lost buyer", () => {
     expect(await currentCheckout(world.app.fork(), context, other.visitorId)).toMatchObject({ ...person, id: checkout.id });
     const { order } = await buy(world, context, other, person);
     expect(order).toMatchObject({ recovered: true, checkoutId: checkout.id });
-    expect(await lostBuyers(world.app.fork(), context.launch.id, world.app.clock.now())).toMatchObject({
+    expect(await lostBuyers(world.app.fork(), { launchId: context.launch.id, now: world.app.clock.now() })).toMatchObject({
       sent: 1,
       recovered: 1,
       recoveredGross: { EUR: 14_900 },

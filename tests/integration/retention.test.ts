@@ -50,9 +50,9 @@ describe("retention", () => {
     });
     await em().transactional((tx) => writeEvents(tx, [...[400, 95, 80, 62, 40, 1].map(view), ...[90, 3].map(view)]));
     const figures = async () => [
-      await pageFigures(em(), { launchId }),
-      await stageFunnel(em(), { launchId }),
-      await stageFunnel(em(), { launchId, asOf: now }),
+      await pageFigures(em(), { launchId, now }),
+      await stageFunnel(em(), { launchId, now }),
+      await stageFunnel(em(), { launchId, now, past: true }),
     ];
     const before = await figures();
     const logged = () => number("event where launch_id = ?", [launchId]);

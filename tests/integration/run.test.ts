@@ -108,7 +108,9 @@ describe("what is watched of a film", () => {
     expect(events.map(({ kind, data }) => readEvent(kind, data))).toEqual(
       [1, 2, 3, 4].map((quarters) => ({ kind: "watched", data: { film: "film", quarters } })),
     );
-    expect(await filmFigures(em(), context.launch.id, now())).toEqual([{ page: "episodes/1", film: "film", reached: [2, 1, 1, 1] }]);
+    expect(await filmFigures(em(), { launchId: context.launch.id, now: now() })).toEqual([
+      { page: "episodes/1", film: "film", reached: [2, 1, 1, 1] },
+    ]);
   });
   it("is believed only of films that are there", async () => {
     const context = await running();
@@ -119,7 +121,7 @@ describe("what is watched of a film", () => {
       ["film", "1"],
     ])
       expect(await recordWatched(world.app, context.launch.slug, { film: film!, quarters: quarters! }, randomUUID())).toBe(false);
-    expect(await filmFigures(em(), context.launch.id, now())).toEqual([]);
+    expect(await filmFigures(em(), { launchId: context.launch.id, now: now() })).toEqual([]);
   });
 });
 

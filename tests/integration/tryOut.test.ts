@@ -86,8 +86,8 @@ describe("a launch tried out", () => {
     const now = () => world.app.clock.now();
     const figures = async () => ({
       ledger: await ledgerBalances(em(), now()),
-      launch: (await launchFigures(em())).get(context.launch.id),
-      funnel: await stageFunnel(em(), { launchId: context.launch.id }),
+      launch: (await launchFigures(em(), { now: world.app.clock.now() })).get(context.launch.id),
+      funnel: await stageFunnel(em(), { launchId: context.launch.id, now: world.app.clock.now() }),
       orders: (await orderList(em(), { launch: context.launch.id }, now())).all,
     });
     const before = await figures();

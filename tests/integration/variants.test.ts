@@ -55,7 +55,7 @@ describe("two versions of a page", () => {
     // 160 fair throws: outside 50 to 110 about once in a million.
     expect(others).toBeGreaterThan(49);
     expect(others).toBeLessThan(111);
-    const figures = await pageFigures(em(), { launchId: context.launch.id });
+    const figures = await pageFigures(em(), { launchId: context.launch.id, now: world.app.clock.now() });
     expect(figures.filter(({ page }) => page === "sales").map(({ variant, people: n }) => [variant, n])).toEqual([
       ["A", 160 - others],
       ["B", others],
@@ -116,7 +116,9 @@ describe("two versions of a page", () => {
     await optIn(em(), context, { email, answers: {} }, sentBy(ada, now()));
     // The second browser proves to be the same person: one person, who opted in.
     await optIn(em(), context, { email, answers: {} }, sentBy(eva, now()));
-    expect(await pageFigures(em(), { launchId: context.launch.id })).toMatchObject([{ page: "optin", variant: "A", people: 1, optedIn: 1 }]);
+    expect(await pageFigures(em(), { launchId: context.launch.id, now: world.app.clock.now() })).toMatchObject([
+      { page: "optin", variant: "A", people: 1, optedIn: 1 },
+    ]);
   });
 });
 

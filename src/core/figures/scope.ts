@@ -1,5 +1,7 @@
-/** What figures are about: a launch, as things are now, or as they were at an instant. */
-export interface LaunchScope {
-  launchId: string;
-  asOf?: Date;
+import type { Condition, ConditionScope } from "../conditions";
+
+/** What figures are about: a launch or all, as things are or were at an instant; test orders alone, where asked for; only people who meet a condition. */
+export interface FigureScope extends ConditionScope {
+  test?: boolean;
+  condition?: Condition;
 }

@@ -40,7 +40,7 @@ export const summariseChange = async (em: EntityManager, context: LaunchContext,
   if (change.personal)
     for await (const people of clockStarts(em, context.launch.id, now))
       for (const { starts, stopped } of people) if (!stopped) change.count({ starts });
-  return change.summary(await peopleToTell(em, context.launch.id));
+  return change.summary(await peopleToTell(em, { launchId: context.launch.id, now }));
 };
 
 const write = async (

@@ -67,17 +67,21 @@ const factsOf = (context: LaunchContext, products: Product[], mainMinor: number)
 export const offersView = async (em: EntityManager, context: LaunchContext, now: Date, pastAt?: Date): Promise<OffersView> => {
   const { launch, product, savedPath, pages, plan } = context;
   const asOf = pastAt ?? now;
-  const [products, versions, { walks, sold }, funnel] = await Promise.all([
+  const scope = { launchId: launch.id, now: asOf, past: pastAt !== undefined };
+  const [products, versions, { walks, sold }, funnel, counters, tried, highestBp] = await Promise.all([
     em.find(Product, {}, { orderBy: { name: 1 } }),
     em.find(PathVersion, { launchId: launch.id, at: { $lte: asOf } }, { orderBy: { version: -1 } }),
-    pathFigures(em, launch.id, asOf),
-    stageFunnel(em, { launchId: launch.id, asOf: pastAt }),
+    pathFigures(em, scope, product.currency),
+    stageFunnel(em, scope),
+    countersOf(em, context),
+    triedWalks(em, { launchId: launch.id, now }, savedPath.version),
+    highestTaxRate(em, product.taxClass),
   ]);
-  const mainMinor = priceAt(plan, asOf, await countersOf(em, context)).minor;
+  const mainMinor = priceAt(plan, asOf, counters).minor;
   const total = (what: "gross" | "net" | "commission") => sold.reduce((sum, line) => sum + line[what], 0);
   const sums = { gross: total("gross"), net: total("net"), commission: total("commission") };
   // Before the first sale the highest rate of the table, so that nothing looks better than it may be.
-  const taxBp = averageTaxBp(sums, await highestTaxRate(em, product.taxClass));
+  const taxBp = averageTaxBp(sums, highestBp);
   const asked = await askedPrices(
     em,
     products.map(({ id }) => id),
@@ -104,7 +108,7 @@ export const offersView = async (em: EntityManager, context: LaunchContext, now:
     version: savedPath.version,
     path: savedPath.path,
     main: shown(product, mainMinor),
-    tried: await triedWalks(em, launch.id, savedPath.version),
+    tried,
     products: products.filter(({ currency }) => currency === product.currency).map((one) => shown(one)),
     ...(checkout ? { checkout: pageOf(checkout) } : {}),
     bumps: context.bumps.map((bump) => bump.product.id),

@@ -1,4 +1,4 @@
 /** The list of a launch: who joins it, leaves it and stands on it. */
 
 export { confirmOptIn, optIn, type OptInOutcome, unsubscribe } from "./optIn";
-export { peopleOfLaunch } from "./peopleOfLaunch";
+export { countPeopleOfLaunch, peopleOfLaunch } from "./peopleOfLaunch";

@@ -1,10 +1,18 @@
-import { conditionSentence, readSentence, type Condition, type ConditionIds, type ConditionNames, type SentenceRefusal } from "../../core/conditions";
+import {
+  conditionSentence,
+  readSentence,
+  type ConditionIds,
+  type ConditionNames,
+  type ConditionScope,
+  type SentenceRefusal,
+} from "../../core/conditions";
 import { distinctNames, peopleAtStage } from "../../core/figures";
 import { Partner, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { peopleList, type ListedPerson } from "../../store/people/peopleList";
 import { countPeopleWho } from "../../store/people/peopleWho";
 import type { LaunchContext } from "../launch";
+import { Refusal } from "../platform";
 
 /** How products, steps and partners are called in the sentences of conditions, each by a name of its own. */
 export const conditionNames = async (em: EntityManager, { savedPath }: LaunchContext): Promise<{ names: ConditionNames; ids: ConditionIds }> => {
@@ -36,30 +44,37 @@ export interface PeopleOfLaunch {
   /** The condition as it was typed, or in its own words. */
   sentence: string;
   refusal?: SentenceRefusal;
-  all: number;
   people: ListedPerson[];
   /** The last of these people, where there are more. */
   next?: string;
 }
 
+interface Asked {
+  sentence: string;
+  now: Date;
+  past?: boolean;
+}
+
 const most = 100;
 
+const conditionOf = (sentence: string, ids: ConditionIds): ReturnType<typeof readSentence> =>
+  sentence.trim() === "" ? { condition: peopleAtStage("visited") } : readSentence(sentence, ids);
+
+const scopeOf = ({ launch }: LaunchContext, { now, past }: Asked): ConditionScope & { launchId: string } => ({ launchId: launch.id, now, past });
+
 /** The people of a launch who meet the condition that a sentence asks for (everybody, without one), as things are or as they were at an instant of the past. */
-export const peopleOfLaunch = async (
-  em: EntityManager,
-  context: LaunchContext,
-  asked: { sentence: string; after?: string; now: Date; pastAt?: Date },
-): Promise<PeopleOfLaunch> => {
+export const peopleOfLaunch = async (em: EntityManager, context: LaunchContext, asked: Asked & { after?: string }): Promise<PeopleOfLaunch> => {
   const { names, ids } = await conditionNames(em, context);
-  const read: ReturnType<typeof readSentence> =
-    asked.sentence.trim() === "" ? { condition: peopleAtStage("visited") } : readSentence(asked.sentence, ids);
-  if ("refusal" in read) return { sentence: asked.sentence, refusal: read.refusal, all: 0, people: [] };
-  const condition: Condition = read.condition;
-  const scope = { launchId: context.launch.id, now: asked.pastAt ?? asked.now, past: asked.pastAt !== undefined };
-  const [all, people] = await Promise.all([
-    countPeopleWho(em, condition, scope),
-    peopleList(em, condition, scope, { ...(asked.after === undefined ? {} : { after: asked.after }), most: most + 1 }),
-  ]);
+  const read = conditionOf(asked.sentence, ids);
+  if ("refusal" in read) return { sentence: asked.sentence, refusal: read.refusal, people: [] };
+  const people = await peopleList(em, read.condition, scopeOf(context, asked), { after: asked.after, most: most + 1 });
   const shown = people.slice(0, most);
-  return { sentence: conditionSentence(condition, names), all, people: shown, ...(people.length > most ? { next: shown.at(-1)!.id } : {}) };
+  return { sentence: conditionSentence(read.condition, names), people: shown, ...(people.length > most ? { next: shown.at(-1)!.id } : {}) };
+};
+
+/** How many they are in all. Of a million people this takes longer than a page of their list, so that it is asked for by itself. */
+export const countPeopleOfLaunch = async (em: EntityManager, context: LaunchContext, asked: Asked): Promise<number> => {
+  const read = conditionOf(asked.sentence, (await conditionNames(em, context)).ids);
+  if ("refusal" in read) throw new Refusal(422, "condition", "This condition is not understood.");
+  return countPeopleWho(em, read.condition, scopeOf(context, asked));
 };

@@ -12,7 +12,7 @@ export { onceMoreAfterDeadlock } from "./deadlock";
 export { describeError } from "./describeError";
 export { Happening, type Reaction } from "./happening";
 export { csvResponse } from "./http/csv";
-export { deskEndpoint } from "./http/endpoint";
+export { deskEndpoint, deskRead } from "./http/endpoint";
 export { failureOf, logFailure } from "./http/failure";
 export { answerFailure } from "./http/failurePage";
 export { isNormalTarget } from "./http/normalPath";

@@ -1,3 +1,4 @@
+import type { FigureScope } from "../../core/figures";
 import { noteAskedPrice } from "../../store/products/askedPrices";
 import { deskLocale, mustBeAllowed, Refusal, required, typedAmount } from "../platform";
 import { LockMode } from "@mikro-orm/core";
@@ -238,8 +239,8 @@ const usesOf = async (em: EntityManager): Promise<Map<string, string[]>> => {
 };
 
 /** Every product with what was sold of it, and where it stands. */
-export const listProducts = async (em: EntityManager, asOf: Date): Promise<ProductRow[]> => {
-  const [products, figures, uses] = await Promise.all([em.find(Product, {}, { orderBy: { name: 1 } }), productFigures(em, asOf), usesOf(em)]);
+export const listProducts = async (em: EntityManager, scope: FigureScope): Promise<ProductRow[]> => {
+  const [products, figures, uses] = await Promise.all([em.find(Product, {}, { orderBy: { name: 1 } }), productFigures(em, scope), usesOf(em)]);
   return products.map(
     ({
       id,

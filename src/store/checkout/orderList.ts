@@ -34,15 +34,18 @@ const whereOf = (filter: OrderFilter, asOf: Date): Where => {
   if (source) add("s.source = ?", source);
   if (from) add("s.placed_at >= ?::date", from);
   if (until) add("s.placed_at < ?::date + 1", until);
-  const like = `%${search
-    .trim()
-    .toLowerCase()
-    .replace(/[\\%_]/g, "\\$&")}%`;
-  if (search.trim())
+  const typed = search.trim();
+  const like = `%${typed.toLowerCase().replace(/[\\%_]/g, "\\$&")}%`;
+  if (typed) {
+    // Each its own list, so that each can be found by its own index.
+    const number = /^#?(T?)(\d{1,15})$/i.exec(typed);
     add(
-      "(lower(c.first_name) like ? or c.email like ? or replace(s.number::text, '-', 'T') = upper(?) or exists (select from order_line f where f.order_id = s.id and lower(f.name) like ?))",
-      ...[like, like, search.trim().replace(/^#/, ""), like],
+      `s.id in (select id from sale_order where contact_id in (select id from contact where lower(first_name) like ? or email like ?)
+         union all select order_id from order_line where lower(name) like ? ${number ? "union all select id from sale_order where number = ?" : ""})`,
+      ...[like, like, like],
+      ...(number ? [number[1] ? -Number(number[2]) : Number(number[2])] : []),
     );
+  }
   if (state === "authorized") add(`exists (select ${authorized})`);
   if (state === "refunded") add("exists (select from refund r where r.order_id = s.id and r.state <> 'failed')");
   if (state === "disputed") add("exists (select from dispute d where d.order_id = s.id)");

@@ -1,3 +1,5 @@
+import type { FigureScope } from "../../core/figures";
+import { ordersIn } from "../checkout/ordersIn";
 import type { EntityManager } from "../orm";
 
 export interface CurveHour {
@@ -8,13 +10,13 @@ export interface CurveHour {
 }
 
 /** Page visits and orders of a launch, hour by hour up to an instant; hours without either are left out. Orders come from the orders themselves. */
-export const launchCurve = async (em: EntityManager, launchId: string, asOf: Date): Promise<CurveHour[]> => {
+export const launchCurve = async (em: EntityManager, scope: FigureScope & { launchId: string }): Promise<CurveHour[]> => {
   const rows = await em.execute<{ hour: Date | string; visits: string; orders: string }[]>(
     `select hour, sum(visits) as visits, sum(orders) as orders from (
        select hour, events as visits, 0 as orders from hour_count where launch_id = ? and kind in ('visited', 'saw_sales') and hour <= ?
-       union all select date_trunc('hour', placed_at), 0, count(*) from sale_order where launch_id = ? and placed_at <= ? and not test group by 1
+       union all select date_trunc('hour', s.placed_at), 0, count(*) from ? group by 1
      ) as hours group by 1 having sum(visits) + sum(orders) > 0 order by 1`,
-    [launchId, asOf, launchId, asOf],
+    [scope.launchId, scope.now, ordersIn(scope)],
   );
   return rows.map((row) => ({ hour: new Date(row.hour).toISOString(), visits: Number(row.visits), orders: Number(row.orders) }));
 };

@@ -1,3 +1,5 @@
+import type { FigureScope } from "../../core/figures";
+import { ordersIn } from "../checkout/ordersIn";
 import type { EntityManager } from "../orm";
 
 export interface LaunchFigures {
@@ -7,24 +9,32 @@ export interface LaunchFigures {
   grossMinor: number;
 }
 
-/**
- * How many people came to each launch, and what they paid, tax included, in the currency of its main product: as things are now, or
- * as they were at an instant.
- */
-export const launchFigures = async (em: EntityManager, asOf?: Date): Promise<Map<string, LaunchFigures>> => {
-  const people = asOf
-    ? "select launch_id, count(*) as people from stage_rollup where visited <= ? group by 1"
-    : "select launch_id, sum(people) as people from hour_count where kind = 'visited' group by 1";
-  const rows = await em.execute<{ id: string; people: string; orders: string; gross: string }[]>(
-    `select l.id, coalesce(p.people, 0) as people, coalesce(o.orders, 0) as orders, coalesce(o.gross, 0) as gross from launch l
-    left join (${people}) p on p.launch_id = l.id
-    left join (select s.launch_id, count(distinct s.id) as orders, sum(n.gross_minor) filter (where s.currency = p.currency) as gross
-      from sale_order s join order_line n on n.order_id = s.id join launch a on a.id = s.launch_id join product p on p.id = a.main_product_id
-      where not s.test ${asOf ? "and s.placed_at <= ?" : ""} group by 1) o
-      on o.launch_id = l.id`,
-    asOf ? [asOf, asOf] : [],
-  );
+/** How many people came to each launch (or one), and what they paid, tax included, in the currency of its main product. */
+export const launchFigures = async (em: EntityManager, scope: FigureScope): Promise<Map<string, LaunchFigures>> => {
+  const ofLaunch = scope.launchId ? [scope.launchId] : [];
+  const [launches, people, orders, sums] = await Promise.all([
+    em.execute<{ id: string }[]>(`select id from launch ${scope.launchId ? "where id = ?" : ""}`, ofLaunch),
+    scope.past
+      ? em.execute<{ launch_id: string; n: string }[]>(
+          `select launch_id, count(*) as n from stage_rollup where visited <= ? ${scope.launchId ? "and launch_id = ?" : ""} group by 1`,
+          [scope.now, ...ofLaunch],
+        )
+      : em.execute<{ launch_id: string; n: string }[]>(
+          `select launch_id, sum(people) as n from hour_count where kind = 'visited' ${scope.launchId ? "and launch_id = ?" : ""} group by 1`,
+          ofLaunch,
+        ),
+    em.execute<{ launch_id: string; n: string }[]>("select s.launch_id, count(*) as n from ? group by 1", [ordersIn(scope)]),
+    em.execute<{ launch_id: string; minor: string }[]>(
+      `select s.launch_id, sum(n.gross_minor) as minor from ? join order_line n on n.order_id = s.id
+       join launch l on l.id = s.launch_id join product p on p.id = l.main_product_id and p.currency = s.currency group by 1`,
+      [ordersIn(scope)],
+    ),
+  ]);
+  const of = <T extends { launch_id: string }>(rows: T[], id: string) => rows.find(({ launch_id }) => launch_id === id);
   return new Map(
-    rows.map((row) => [row.id, { launchId: row.id, people: Number(row.people), orders: Number(row.orders), grossMinor: Number(row.gross) }]),
+    launches.map(({ id }) => [
+      id,
+      { launchId: id, people: Number(of(people, id)?.n ?? 0), orders: Number(of(orders, id)?.n ?? 0), grossMinor: Number(of(sums, id)?.minor ?? 0) },
+    ]),
   );
 };

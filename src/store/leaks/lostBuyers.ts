@@ -1,4 +1,6 @@
+import type { FigureScope } from "../../core/figures";
 import type { MoneyByCurrency } from "../../core/money";
+import { ordersIn } from "../checkout/ordersIn";
 import type { EntityManager } from "../orm";
 
 export interface LostBuyers {
@@ -11,22 +13,22 @@ export interface LostBuyers {
   recoveredGross: MoneyByCurrency;
 }
 
-/** Unfinished checkouts of a launch, what the email did about them, and what came back, as of `now`. */
-export const lostBuyers = async (em: EntityManager, launchId: string, now: Date): Promise<LostBuyers> => {
+/** Unfinished checkouts of a launch, what the email did about them, and what came back. */
+export const lostBuyers = async (em: EntityManager, scope: FigureScope & { launchId: string }): Promise<LostBuyers> => {
+  const { launchId, now } = scope;
   const [open] = await em.execute<{ n: string }[]>(
     `select count(distinct k.contact_id) as n from checkout k join launch l on l.id = k.launch_id
      where k.launch_id = ? and not k.test and k.begun_at <= ?::timestamptz and (k.paid_at is null or k.paid_at > ?::timestamptz) and k.contact_id is not null and k.last_activity_at <= ?::timestamptz - make_interval(mins => l.recovery_delay_minutes)
-       and not exists (select from sale_order s where s.contact_id = k.contact_id and s.launch_id = k.launch_id and s.placed_at <= ?::timestamptz)`,
-    [launchId, now, now, now, now],
+       and k.contact_id not in (select s.contact_id from ?)`,
+    [launchId, now, now, now, ordersIn(scope)],
   );
   const emails = await em.execute<{ state: string; because: string | null; n: string }[]>(
     "select case when state = 'sent' and sent_at > ? then 'due' else state end as state, stopped_because as because, count(*) as n from email_message where launch_id = ? and kind = 'recovery' and (state <> 'stopped' or due_at <= ?) group by 1, 2",
     [now, launchId, now],
   );
   const back = await em.execute<{ currency: string; n: string; minor: string }[]>(
-    `select s.currency, count(distinct s.id) as n, coalesce(sum(n.gross_minor), 0) as minor from sale_order s join order_line n on n.order_id = s.id
-     where s.launch_id = ? and s.recovered and not s.test and s.placed_at <= ? group by 1`,
-    [launchId, now],
+    `select s.currency, count(distinct s.id) as n, coalesce(sum(n.gross_minor), 0) as minor from ? join order_line n on n.order_id = s.id where s.recovered group by 1`,
+    [ordersIn(scope)],
   );
   const count = (state: string) => emails.filter((row) => row.state === state).reduce((sum, row) => sum + Number(row.n), 0);
   return {

@@ -29,3 +29,11 @@ export const partnerWords = async (
   );
   return Object.fromEntries(rows.map((row) => [row.partner_id, { name: row.name, note: row.note, media: row.media_id }]));
 };
+
+/** The partners whose endorsement may be written: these, and all who have one in the launch. */
+export const endorsers = (em: EntityManager, launchId: string, ids: readonly string[]): Promise<{ id: string; name: string; code: string }[]> =>
+  em.execute(
+    `select id, name, code from partner where id = any(?::uuid[]) or id in (select partner_id from partner_word where launch_id = ?)
+     order by array_position(?::uuid[], id), name`,
+    [`{${ids.join(",")}}`, launchId, `{${ids.join(",")}}`],
+  );

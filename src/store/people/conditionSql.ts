@@ -1,3 +1,4 @@
+import { raw, sql as fragment, type RawQueryFragment } from "@mikro-orm/postgresql";
 import type { Condition, ConditionScope, Did, TextTest } from "../../core/conditions";
 import { dayOf } from "../../core/conditions";
 import { stages, type Stage } from "../../core/events";
@@ -163,4 +164,10 @@ export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
   return rollupSql(scope, "partner_id", (column) =>
     asked.partner === null ? { sql: `${column} is not null`, values: [] } : { sql: `${column} = ?`, values: [asked.partner] },
   );
+};
+
+/** The ids of those who meet a condition, as a part of a statement. */
+export const peopleMeeting = (asked: Condition, scope: ConditionScope): RawQueryFragment => {
+  const [people, meets] = [peopleIn(scope), conditionSql(asked, scope)];
+  return fragment`select p.id from ${raw(people.sql, people.values)} where ${raw(meets.sql, meets.values)}`;
 };

@@ -23,7 +23,7 @@ export const peopleList = async (
   em: EntityManager,
   asked: Condition,
   scope: ConditionScope & { launchId: string },
-  page: { after?: string; most: number },
+  page: { after?: string | undefined; most: number },
 ): Promise<ListedPerson[]> => {
   const ids = await peopleWho(em, asked, scope, page);
   const rows = await em.execute<Row[]>(

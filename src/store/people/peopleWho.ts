@@ -14,7 +14,7 @@ export const peopleWho = async (
   em: EntityManager,
   asked: Condition,
   scope: ConditionScope,
-  { after, most }: { after?: string; most: number },
+  { after, most }: { after?: string | undefined; most: number },
 ): Promise<string[]> => {
   const [people, meets] = [peopleIn(scope), conditionSql(asked, scope)];
   const rows = await em.execute<{ id: string }[]>(

@@ -1,3 +1,4 @@
+import type { AudienceSize } from "../../core/retarget";
 import { counted } from "../../core/figures";
 import kit from "../kit/kit.module.css";
 import { EmptyState } from "../kit/EmptyState";
@@ -7,17 +8,25 @@ interface Rung {
   key: string;
   name: string;
   href: string;
-  rows: { country: string; people: number; addresses: number }[];
+}
+
+interface Props {
+  rungs: Rung[];
+  /** Undefined until they are counted. */
+  sizes?: AudienceSize[] | undefined;
+  failure?: string | undefined;
+  smallest: number;
 }
 
 /** Audiences as rungs of a ladder: size by country, how many may be addressed, and the file. */
-export const AudienceLadder = ({ rungs, smallest }: { rungs: Rung[]; smallest: number }) => {
-  const most = Math.max(1, ...rungs.flatMap(({ rows }) => rows.map(({ people }) => people)));
+export const AudienceLadder = ({ rungs, sizes, failure, smallest }: Props) => {
+  const most = Math.max(1, ...(sizes ?? []).flatMap(({ countries }) => countries.map(({ people }) => people)));
   return (
     <ol className={styles.ladder}>
       {rungs.map((rung, index) => {
-        const people = rung.rows.reduce((sum, row) => sum + row.people, 0);
-        const addresses = rung.rows.reduce((sum, row) => sum + row.addresses, 0);
+        const rows = sizes?.find(({ key }) => key === rung.key)?.countries;
+        const people = rows?.reduce((sum, row) => sum + row.people, 0);
+        const addresses = rows?.reduce((sum, row) => sum + row.addresses, 0) ?? 0;
         return (
           <li key={rung.key} data-audience={rung.key}>
             <header>
@@ -25,17 +34,21 @@ export const AudienceLadder = ({ rungs, smallest }: { rungs: Rung[]; smallest: n
                 <h2>
                   Rung {index + 1}: {rung.name}
                 </h2>
-                <p className="muted">
-                  {counted(people, "person", "people")}, {addresses.toLocaleString("en")} of them with an address that may be used
+                <p className="muted" role="status">
+                  {people !== undefined
+                    ? `${counted(people, "person", "people")}, ${addresses.toLocaleString("en")} of them with an address that may be used`
+                    : failure
+                      ? `They could not be counted: ${failure}`
+                      : "Counting…"}
                 </p>
               </div>
               <a className={kit.button} href={rung.href}>
-                Download {addresses.toLocaleString("en")} hashed addresses
+                Download {rows ? addresses.toLocaleString("en") : "the"} hashed addresses
               </a>
             </header>
             {people === 0 && <EmptyState title="Nobody yet" says="People appear here as soon as they look and leave." />}
             <ul className={styles.countries}>
-              {rung.rows.slice(0, 12).map((row) => (
+              {rows?.slice(0, 12).map((row) => (
                 <li key={row.country}>
                   <span>{row.country}</span>
                   <svg className={styles.bar} viewBox="0 0 100 10" preserveAspectRatio="none" aria-hidden="true">

@@ -9,6 +9,8 @@ interface Locals {
   app: App;
   em: EntityManager;
   user?: DeskUser;
+  /** Of which instant the screen that asks is: now, or the one it is looked at as of. */
+  scope: { now: Date; past: boolean };
 }
 interface Context<T> extends Locals {
   user: DeskUser;
@@ -35,4 +37,13 @@ export const deskEndpoint =
     const body = schema.parse(parseJson(await request.text()));
     const result = await run({ ...locals, user, body, params, now: locals.app.clock.now() });
     return Response.json(result ?? { ok: true });
+  };
+
+/** A reading endpoint of the desk: knows who asks, and reads what is asked for from the address. It changes nothing. */
+export const deskRead =
+  <T>(schema: z.ZodType<T>, run: (context: Context<T>) => Promise<unknown>) =>
+  async ({ url, locals, params }: { url: URL; locals: Locals; params: Record<string, string | undefined> }): Promise<Response> => {
+    const user = deskUser({ locals });
+    const body = schema.parse(Object.fromEntries(url.searchParams));
+    return Response.json(await run({ ...locals, user, body, params, now: locals.app.clock.now() }));
   };

@@ -117,6 +117,8 @@ export const routes: Record<string, RouteRule> = {
   "/api/desk/[slug]/partners/decide": act("partner.edit"),
   "/api/desk/[slug]/partners/word": act("partner.edit"),
   "/api/desk/[slug]/people": act("desk.view"),
+  "/api/desk/[slug]/people/count": look(),
+  "/api/desk/[slug]/audiences": look(),
   "/api/desk/recurring-payments/[id]/end": act("recurring.end"),
   "/api/desk/coupons/[id]/stop": act("coupon.edit"),
   "/api/desk/coupons/[id]/archive": act("coupon.edit"),

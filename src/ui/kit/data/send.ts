@@ -18,3 +18,14 @@ export const send = async <T>(address: string, body: unknown, answer: z.ZodType<
     return { ok: false, code: "offline", message: "The server does not answer. What you typed is still here; try again.", fields: {} };
   }
 };
+
+/** Reads an endpoint of the desk, as of the instant that the screen shows. Throws with the refusal's words. */
+export const read = async <T>(address: string, answer: z.ZodType<T>): Promise<T> => {
+  const url = new URL(address, location.href);
+  const at = new URLSearchParams(location.search).get("at");
+  if (at) url.searchParams.set("at", at);
+  const response = await fetch(url);
+  const content: unknown = await response.json();
+  if (!response.ok) throw new Error(refusal.parse(content).message);
+  return answer.parse(content);
+};

@@ -1,8 +1,8 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { deskEndpoint } from "../../../../server/platform";
-import { deskLaunch, viewerOfContact } from "../../../../server/launch";
-import { peopleByName } from "../../../../store/people/peopleByName";
+import { deskEndpoint } from "../../../../../server/platform";
+import { deskLaunch, viewerOfContact } from "../../../../../server/launch";
+import { peopleByName } from "../../../../../store/people/peopleByName";
 
 const ask = z.union([z.object({ find: z.string().trim().min(2).max(80) }), z.object({ id: z.uuid() })]);
 
