@@ -95,23 +95,29 @@ const openCheckout = async (
     recoveredThroughEmail: false,
     test,
     productId,
+    bumps: [],
+    quantity: 1,
+    region: "",
     coupon: test ? null : await keptCode(tx, visitorId, context.launch.id),
   });
-  await tx.persist(made).flush();
+  tx.persist(made);
   return made;
 };
 
 /** Minutes for which a price that was shown is kept for its buyer, unless the launch says otherwise. */
 export const usualHoldMinutes = 15;
 
+/** What holds the price that is shown for a while, where none is held yet. */
+const priceHold = async (em: EntityManager, context: LaunchContext, checkout: Checkout, now: Date) => {
+  if (checkout.priceHoldUntil && checkout.priceHoldUntil > now) return undefined;
+  const minutes = context.plan.settings.holdMinutes ?? usualHoldMinutes;
+  return { priceHoldMinor: await mainPriceAt(em, context, now), priceHoldUntil: new Date(now.getTime() + minutes * 60_000) };
+};
+
 /** Holds the price that is shown for a while, from a press on: it may rise for others meanwhile. Looking alone holds nothing. */
 export const holdPrice = async (em: EntityManager, context: LaunchContext, checkout: Checkout, now: Date): Promise<void> => {
-  if (checkout.priceHoldUntil && checkout.priceHoldUntil > now) return;
-  const minutes = context.plan.settings.holdMinutes ?? usualHoldMinutes;
-  checkout.priceHoldMinor = await mainPriceAt(em, context, now);
-  checkout.priceHoldUntil = new Date(now.getTime() + minutes * 60_000);
-  const { priceHoldMinor, priceHoldUntil } = checkout;
-  await em.nativeUpdate(Checkout, { id: checkout.id, paidAt: null }, { priceHoldMinor, priceHoldUntil });
+  const hold = await priceHold(em, context, checkout, now);
+  if (hold) await em.nativeUpdate(Checkout, { id: checkout.id, paidAt: null }, hold);
 };
 
 /** Begins a checkout, or takes the one under way further: who is buying, and from where. Plans the email to a lost buyer. */
@@ -145,12 +151,21 @@ export const startCheckout = async (
     Object.assign(checkout, { email, firstName, country, vatNumber, contactId: contact.id, personId: contact.personId, lastActivityAt: now });
     if (!begun) checkout.begunAt = now;
     checkout.browserCountry = guessCountry(acceptLanguage) ?? null;
+    Object.assign(checkout, await priceHold(tx, context, checkout, now));
     await tx.flush();
-    await holdPrice(tx, context, checkout, now);
     if (test) return checkout;
     const data = { checkout: checkout.id, product: checkout.productId ?? context.product.id };
     await writeEvents(tx, [
-      { launchId: context.launch.id, visitorId, kind: "began_checkout", at: now, page: "checkout", country: request.country, data },
+      {
+        launchId: context.launch.id,
+        visitorId,
+        personId: contact.personId,
+        kind: "began_checkout",
+        at: now,
+        page: "checkout",
+        country: request.country,
+        data,
+      },
     ]);
     const dueAt = recoveryDueAt(now, context.launch.recoveryDelayMinutes, windowFor(context.plan, who, now));
     if (dueAt) {
@@ -230,7 +245,7 @@ const changeOpen = async (
     )
       return;
     await change(tx, checkout, now);
-    await holdPrice(tx, context, checkout, now);
+    Object.assign(checkout, await priceHold(tx, context, checkout, now));
   });
 };
 

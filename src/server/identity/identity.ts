@@ -4,15 +4,14 @@ import { mergedStarts } from "../../core/launch";
 import { Contact, Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mergeClocks, mergeTraces, startsOfBoth, supersedeStarts } from "../../store/people/mergePeople";
-import { addContact, addPerson, addVisitor, moveVisitor, personOfVisitor, shareTouches } from "../../store/people/persons";
+import { addContact, addPerson, findOrAddVisitor, moveVisitor, personOfVisitor, shareTouches } from "../../store/people/persons";
+
+/** The person behind a visitor's cookie, and whether they have never been here before; the visitor is recorded where it is new. */
+const meet = async (em: EntityManager, visitorId: string, now: Date): Promise<{ personId: string; fresh: boolean }> =>
+  (await findOrAddVisitor(em, visitorId, now)) ?? { personId: (await personOfVisitor(em, visitorId))!, fresh: false };
 
 /** The person behind a visitor's cookie; the visitor is recorded where it is new. */
-export const personOf = async (em: EntityManager, visitorId: string, now: Date): Promise<string> => {
-  const known = await personOfVisitor(em, visitorId);
-  if (known) return known;
-  await addVisitor(em, visitorId, now);
-  return (await personOfVisitor(em, visitorId))!;
-};
+export const personOf = async (em: EntityManager, visitorId: string, now: Date): Promise<string> => (await meet(em, visitorId, now)).personId;
 
 /**
  * Makes two persons one: what `from` did is counted for `into`, at the earlier time of each stage, and its touches
@@ -62,7 +61,7 @@ export const tieBrowser = async (em: EntityManager, visitorId: string, personId:
 export const contactOf = async (
   em: EntityManager,
   visitorId: string,
-  who: { email: string; firstName: string; country?: string },
+  who: { email: string; firstName: string; country?: string; consent?: string },
   now: Date,
   test = false,
 ): Promise<Contact> => {
@@ -73,14 +72,18 @@ export const contactOf = async (
     await becomePerson(em, visitorId, known.personId, now);
     return known;
   }
-  let personId = await personOf(em, visitorId, now);
-  if (await em.findOne(Contact, { personId })) {
+  const visitor = await meet(em, visitorId, now);
+  let { personId } = visitor;
+  if (!visitor.fresh && (await em.findOne(Contact, { personId }))) {
     personId = randomUUID();
     await addPerson(em, personId, now);
     await becomePerson(em, visitorId, personId, now);
   }
-  await addContact(em, { id: randomUUID(), personId, email, firstName: who.firstName, country: who.country }, now);
-  const contact = await em.findOneOrFail(Contact, { email, test: false });
+  const contact = await addContact(
+    em,
+    { id: randomUUID(), personId, email, firstName: who.firstName, country: who.country, consent: who.consent },
+    now,
+  );
   if (contact.personId !== personId) await becomePerson(em, visitorId, contact.personId, now);
   return contact;
 };
@@ -99,6 +102,5 @@ const testContact = async (
     personId = randomUUID();
     await addPerson(em, personId, now);
   }
-  await addContact(em, { id: randomUUID(), personId, email, firstName, country, test: true }, now);
-  return em.findOneOrFail(Contact, { email, test: true });
+  return addContact(em, { id: randomUUID(), personId, email, firstName, country, test: true }, now);
 };

@@ -43,8 +43,10 @@ const enlist = async (
   now: Date,
   confirmed = false,
 ): Promise<void> => {
-  await tx.nativeUpdate(Contact, { id: contact.id }, { consentText: given.consentText, consentAt: now, unsubscribedAt: null });
-  await tx.nativeUpdate(OptIn, { id: given.id }, { confirmedAt: now });
+  // Whoever is new here agreed as their address was written down.
+  if (contact.consentAt?.getTime() !== now.getTime() || contact.consentText !== given.consentText)
+    await tx.nativeUpdate(Contact, { id: contact.id }, { consentText: given.consentText, consentAt: now, unsubscribedAt: null });
+  if (confirmed) await tx.nativeUpdate(OptIn, { id: given.id }, { confirmedAt: now });
   const { clock } = context.plan;
   const { page } = given;
   // On the form that was chosen, or on any.
@@ -85,8 +87,7 @@ const unprovenContact = async (tx: EntityManager, request: OptInRequest, country
   if (known) return known;
   const personId = randomUUID();
   await addPerson(tx, personId, now);
-  await addContact(tx, { id: randomUUID(), personId, email, firstName: request.firstName ?? "", country }, now);
-  return tx.findOneOrFail(Contact, { email, test: false });
+  return addContact(tx, { id: randomUUID(), personId, email, firstName: request.firstName ?? "", country }, now);
 };
 
 /**
@@ -103,10 +104,10 @@ export const optIn = async (em: EntityManager, context: LaunchContext, request: 
   await em.transactional(async (tx) => {
     const contact = double
       ? await unprovenContact(tx, request, country, now)
-      : await contactOf(tx, visitorId, { ...request, firstName: request.firstName ?? "", country }, now);
+      : await contactOf(tx, visitorId, { ...request, firstName: request.firstName ?? "", country, consent }, now);
     const made = { id: randomUUID(), launchId: context.launch.id, contactId: contact.id, page, form: form.id, visitorId, consentText: consent };
-    const given = tx.create(OptIn, { ...made, country: country ?? null, askedAt: now, confirmedAt: null });
-    await tx.persist(given).flush();
+    const given = tx.create(OptIn, { ...made, country: country ?? null, askedAt: now, confirmedAt: double ? null : now });
+    await tx.insert(given);
     if (!double) {
       await keepAnswers(tx, contact, request);
       return enlist(tx, context, contact, given, visitorId, now);

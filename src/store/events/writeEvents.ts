@@ -11,7 +11,7 @@ import { countPageViews, type PageView } from "./rollups";
 export type LoggedEvent = EventFact & {
   launchId: string;
   visitorId: string;
-  /** Who did it, where that is not who the visitor is. */
+  /** Who did it, where that is not who the visitor is, or is known already: then the visitor is recorded, too. */
   personId?: string;
   at: Date;
   page: string;
@@ -72,10 +72,11 @@ const viewsOf = (events: LoggedEvent[]): PageView[] => {
   return [...views.values()];
 };
 
-/** Each visitor of a batch with the first instant at which they did something in it. */
+/** Each visitor of a batch with the first instant at which they did something in it; without those of whom it is said who they are: they are known. */
 const visitorsOf = (events: LoggedEvent[]): Map<string, Date> => {
   const first = new Map<string, Date>();
-  for (const { visitorId, at } of events) {
+  for (const { visitorId, personId, at } of events) {
+    if (personId) continue;
     const known = first.get(visitorId);
     if (!known || at < known) first.set(visitorId, at);
   }
@@ -85,7 +86,8 @@ const visitorsOf = (events: LoggedEvent[]): Map<string, Date> => {
 /** Writes events with their roll-ups and counters, in the transaction that is under way. */
 export const writeEvents = async (tx: EntityManager, events: LoggedEvent[]): Promise<void> => {
   if (events.length === 0) return;
-  await addVisitors(tx, visitorsOf(events));
+  const visitors = visitorsOf(events);
+  if (visitors.size > 0) await addVisitors(tx, visitors);
   const facts = new Dictionary<LoggedEvent>(
     ({ launchId, kind, page, country, data }) => `${launchId} ${kind} ${country} ${textOf(data)} ${page}`,
     ({ launchId, kind, page, country, data }) => ({ launch_id: launchId, kind, page, country, data }),

@@ -1,6 +1,7 @@
 import { instants, uuids } from "../events/batch";
 import type { EntityManager } from "../orm";
 import { prepared } from "../prepared";
+import { Contact } from "./tables";
 
 /** The person a visitor is; undefined for one who has never been here. */
 export const personOfVisitor = async (em: EntityManager, visitorId: string): Promise<string | undefined> => {
@@ -13,15 +14,31 @@ export const addPerson = async (em: EntityManager, id: string, now: Date): Promi
   await em.execute("insert into person (id, created_at) values (?, ?)", [id, now]);
 };
 
-/** Makes a visitor, who is a person of the same id until an address shows who it is. One who is known is passed over. */
-export const addVisitor = async (em: EntityManager, visitorId: string, now: Date): Promise<void> => {
-  await em.execute("insert into person (id, created_at) values (?, ?) on conflict do nothing", [visitorId, now]);
-  await em.execute("insert into visitor (id, person_id, first_seen_at) values (?, ?, ?) on conflict do nothing", [visitorId, visitorId, now]);
+/**
+ * The person a visitor is, and whether they have never been here before: then visitor and person are made, of the same id until an
+ * address shows who it is. Undefined where another request makes the visitor at this very moment: they are known to the next statement.
+ */
+export const findOrAddVisitor = async (
+  em: EntityManager,
+  visitorId: string,
+  now: Date,
+): Promise<{ personId: string; fresh: boolean } | undefined> => {
+  const [row] = await prepared<{ person_id: string; fresh: boolean }>(
+    em,
+    "find_or_add_visitor",
+    `with known as (select person_id from visitor where id = ?),
+     made as (insert into person (id, created_at) select ?::uuid, ?::timestamptz where not exists (select from known) on conflict do nothing returning 1),
+     added as (insert into visitor (id, person_id, first_seen_at) select ?::uuid, ?::uuid, ?::timestamptz
+       where not exists (select from known) and (select count(*) from made) >= 0 on conflict do nothing returning person_id)
+     select person_id, false as fresh from known union all select person_id, true from added`,
+    [visitorId, visitorId, now, visitorId, visitorId, now],
+  );
+  return row && { personId: row.person_id, fresh: row.fresh };
 };
 
 /**
  * Makes many visitors at once, each with the first instant at which it was seen; known ones are passed over by their keys. All people
- * come before all visitors, as in `addVisitor`: a request and its own visit, written at once, must not hold each other up.
+ * come before all visitors, as in `findOrAddVisitor`: a request and its own visit, written at once, must not hold each other up.
  */
 export const addVisitors = async (tx: EntityManager, visitors: ReadonlyMap<string, Date>): Promise<void> => {
   await prepared(
@@ -45,21 +62,24 @@ export interface NewContact {
   email: string;
   firstName: string;
   country?: string;
+  /** What they agreed to as they gave the address. */
+  consent?: string;
   /** Somebody who tries a checkout out. */
   test?: boolean;
 }
 
-/** Makes a contact. An address that is known (of those who try things out by themselves) is passed over. */
+/** Makes a contact, or answers the one that has the address (of those who try things out by themselves). */
 export const addContact = async (
   em: EntityManager,
-  { id, personId, email, firstName, country, test = false }: NewContact,
+  { id, personId, email, firstName, country, consent, test = false }: NewContact,
   now: Date,
-): Promise<void> => {
-  await em.execute(
-    `insert into contact (id, person_id, email, first_name, country, created_at, test) values (?, ?, ?, ?, ?, ?, ?)
-     on conflict (email) where ${test ? "test" : "not test"} do nothing`,
-    [id, personId, email, firstName, country ?? null, now, test],
+): Promise<Contact> => {
+  const [made] = await em.execute<object[]>(
+    `insert into contact (id, person_id, email, first_name, country, consent_text, consent_at, created_at, test) values (?, ?, ?, ?, ?, ?, ?, ?, ?)
+     on conflict (email) where ${test ? "test" : "not test"} do nothing returning *`,
+    [id, personId, email, firstName, country ?? null, consent ?? null, consent === undefined ? null : now, now, test],
   );
+  return made ? em.map(Contact, made) : em.findOneOrFail(Contact, { email, test });
 };
 
 /** Clicks that led one person here count for another as well. A click stays one click, however often it is shared. */

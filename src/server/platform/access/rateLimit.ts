@@ -1,32 +1,34 @@
 import { RateLimit } from "../../../store/tables";
-import { countTryWithin, lockedTries } from "../../../store/platform/tries";
+import { countTryOfBrowser, countTryWithin, lockedTries } from "../../../store/platform/tries";
 import { counted } from "../../../core/figures";
 import type { EntityManager } from "../../../store/orm";
 import { forgottenAfterSeconds, waitSeconds, type TryRule } from "../../../core/access";
 import { Refusal } from "../refusal";
 
-const count = (em: EntityManager, now: Date, key: string, seconds: number): Promise<number> =>
-  countTryWithin(em, key, new Date(Math.floor(now.getTime() / (seconds * 1000)) * seconds * 1000));
+const windowOf = (now: Date, seconds: number): Date => new Date(Math.floor(now.getTime() / (seconds * 1000)) * seconds * 1000);
+const count = (em: EntityManager, now: Date, key: string, seconds: number): Promise<number> => countTryWithin(em, key, windowOf(now, seconds));
 
 /** Counts one try under `key`, and says whether it is one of the first `most` within `seconds`. For limits that must not show. */
 export const mayGoOn = async (em: EntityManager, now: Date, key: string, most: number, seconds: number): Promise<boolean> =>
   (await count(em, now, key, seconds)) <= most;
+
+const tooMany = (seconds: number): Refusal =>
+  new Refusal(
+    429,
+    "too_many",
+    `Too many tries. Wait ${inWords(seconds)} and try again; nothing was changed.`,
+    {},
+    {
+      retryAfterSeconds: seconds,
+    },
+  );
 
 /**
  * Counts one try under `key` and refuses with 429 beyond `most` within `seconds`. The count lives in the database,
  * because several processes share it and it must obey the app's clock.
  */
 export const limit = async (em: EntityManager, now: Date, key: string, most: number, seconds: number): Promise<void> => {
-  if ((await count(em, now, key, seconds)) > most)
-    throw new Refusal(
-      429,
-      "too_many",
-      `Too many tries. Wait ${inWords(seconds)} and try again; nothing was changed.`,
-      {},
-      {
-        retryAfterSeconds: seconds,
-      },
-    );
+  if ((await count(em, now, key, seconds)) > most) throw tooMany(seconds);
 };
 
 /** Who sends a form: a browser that has been given its cookie, or somebody without one, at an address that many may share. */
@@ -49,8 +51,10 @@ export const limitSender = async (
   most: number,
   seconds: number,
 ): Promise<void> => {
-  if (known) await limit(em, now, `${what}:browser:${visitorId}`, most, seconds);
-  await limit(em, now, `${what}:${from}`, known === false ? 5 * most : 20 * most, seconds);
+  const address = `${what}:${from}`;
+  if (!known) return limit(em, now, address, known === false ? 5 * most : 20 * most, seconds);
+  const tries = await countTryOfBrowser(em, { browser: `${what}:browser:${visitorId}`, address }, most, windowOf(now, seconds));
+  if (tries.browser > most || (tries.address ?? 0) > 20 * most) throw tooMany(seconds);
 };
 
 /** A row of tries: what they are counted under, and the rule that they go by. */
