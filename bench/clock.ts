@@ -32,15 +32,15 @@ export const viewsPerSecond = (): void => {
 
 /** The work behind one step of the playhead, and behind a change of what the lanes draw, with 200 bells. */
 export const playhead = (): void => {
-  const letters: LaunchSettings["letters"] = Array.from({ length: 196 }, (_, n) => ({
+  const emails: LaunchSettings["emails"] = Array.from({ length: 196 }, (_, n) => ({
     id: `l${n}`,
     hangsOn: "closing",
     minutes: -n * 40,
     to: "list",
-    subject: `Letter ${n}`,
+    subject: `Email ${n}`,
     text: "x",
   }));
-  const source = sourceFor({ settings: { letters } });
+  const source = sourceFor({ settings: { emails } });
   const plan = planOf(source);
   const range = { from: new Date(start.getTime() - 10 * 1440 * minute), to: new Date(start.getTime() + 8 * 1440 * minute) };
   const median = (work: () => void) => {

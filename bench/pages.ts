@@ -57,7 +57,7 @@ export const longPage = (): PageContent => {
     b.section([
       b.title("300 blocks"),
       ...Array.from({ length: 299 }, (_, n) =>
-        n % 3 === 0 ? b.heading(`Heading ${n}`) : n % 3 === 1 ? b.text(`Paragraph ${n} of a long letter.`) : b.benefits([`One ${n}`, "Two"]),
+        n % 3 === 0 ? b.heading(`Heading ${n}`) : n % 3 === 1 ? b.text(`Paragraph ${n} of a long email.`) : b.benefits([`One ${n}`, "Two"]),
       ),
     ]),
   ]);

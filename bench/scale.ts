@@ -79,7 +79,7 @@ const checkoutStarts = async (origin: string, running: () => boolean): Promise<n
   return times;
 };
 
-/** Letters to the whole list at a bell: how many a second, against plain pooled nodemailer; and what beginning a checkout costs meanwhile. */
+/** Emails to the whole list at a bell: how many a second, against plain pooled nodemailer; and what beginning a checkout costs meanwhile. */
 const atABell = async (origin: string, settings: Record<string, string>, pool: pg.Pool): Promise<void> => {
   let running = true;
   setTimeout(() => (running = false), 6_000);
@@ -87,33 +87,33 @@ const atABell = async (origin: string, settings: Record<string, string>, pool: p
   const inbox = settings["MAIL_INBOX_URL"]!;
   const accepted = async () => ((await (await fetch(`${inbox}/api/count?to=@scale.example`)).json()) as { accepted: number }).accepted;
   const [launch] = (
-    await pool.query<{ id: string; settings: { letters: { id: string; hangsOn: string; minutes: number }[] } }>(
+    await pool.query<{ id: string; settings: { emails: { id: string; hangsOn: string; minutes: number }[] } }>(
       "select id, settings from launch where slug = 'gansey'",
     )
   ).rows;
-  const letter = launch!.settings.letters.find(({ hangsOn, minutes }) => hangsOn === "opening" && minutes === 0)!;
+  const email = launch!.settings.emails.find(({ hangsOn, minutes }) => hangsOn === "opening" && minutes === 0)!;
   const before = await accepted();
   const began = performance.now();
   const run = randomUUID();
-  // A bell of a moment ago, whose letter is to be queued: the worker finds it as it finds any.
+  // A bell of a moment ago, whose email is to be queued: the worker finds it as it finds any.
   await pool.query(
     `update launch set settings = jsonb_set(settings, '{clock,opens}', to_jsonb(to_char(now() at time zone zone, 'YYYY-MM-DD"T"HH24:MI'))) where id = $1`,
     [launch!.id],
   );
   await pool.query("select pg_notify('launch_changed', '')");
   await pool.query(
-    "insert into bell_run (id, launch_id, key, letter_id, at, label, ran_at, outcome) values ($1, $2, $3, $4, now(), 'Letter', now(), '')",
-    [run, launch!.id, `letter:${letter.id}`, letter.id],
+    "insert into bell_run (id, launch_id, key, email_id, at, label, ran_at, outcome) values ($1, $2, $3, $4, now(), 'Email', now(), '')",
+    [run, launch!.id, `email:${email.id}`, email.id],
   );
-  await pool.query("insert into outbox (topic, payload, key, due_at) values ('queue_emails', $1, $2, now())", [{ id: run }, `letters:${run}`]);
+  await pool.query("insert into outbox (topic, payload, key, due_at) values ('queue_emails', $1, $2, now())", [{ id: run }, `emails:${run}`]);
   // By themselves first, once they are all queued, then with buyers beside them.
   const queued = async () =>
     (await pool.query<{ done: boolean }>("select queued_at is not null as done from bell_run where id = $1", [run])).rows[0]!.done;
   while (!(await queued())) await new Promise((next) => setTimeout(next, 100));
-  console.log(`\nAt a bell: all letters are queued after ${((performance.now() - began) / 1000).toFixed(1)} s`);
+  console.log(`\nAt a bell: all emails are queued after ${((performance.now() - began) / 1000).toFixed(1)} s`);
   const [from, since] = [await accepted(), performance.now()];
   await new Promise((next) => setTimeout(next, 8_000));
-  const letters = (await accepted()) - before;
+  const emails = (await accepted()) - before;
   const perSecond = ((await accepted()) - from) / ((performance.now() - since) / 1000);
   running = true;
   const busy = checkoutStarts(origin, () => running);
@@ -122,12 +122,12 @@ const atABell = async (origin: string, settings: Record<string, string>, pool: p
   running = false;
   const during = await busy;
   const perSecondBeside = ((await accepted()) - beside) / ((performance.now() - besideBegan) / 1000);
-  await pool.query("update email_message set state = 'stopped' where state = 'due' and kind = 'letter'");
+  await pool.query("update email_message set state = 'stopped' where state = 'due' and kind = 'bell'");
   await new Promise((next) => setTimeout(next, 3_000));
-  // The plainest thing that does the same: the same mail server, as many connections, and the very letter, ready made.
+  // The plainest thing that does the same: the same mail server, as many connections, and the very email, ready made.
   const [sample] = (
-    (await (await fetch(`${inbox}/api/letters?to=p77@scale.example`)).json()) as { letters: { subject: string; text: string; html: string }[] }
-  ).letters;
+    (await (await fetch(`${inbox}/api/emails?to=p77@scale.example`)).json()) as { emails: { subject: string; text: string; html: string }[] }
+  ).emails;
   const { subject, text, html } = sample ?? {
     subject: "Doors open",
     text: "The doors are open. ".repeat(40),
@@ -143,10 +143,10 @@ const atABell = async (origin: string, settings: Record<string, string>, pool: p
   transport.close();
   console.log(
     `
-At a bell: ${letters} letters in the first seconds, ${perSecond.toFixed(0)} a second; plain pooled nodemailer ${plain.toFixed(0)}; ratio ${(perSecond / plain).toFixed(2)} (goal 0.70). With checkouts beside them ${perSecondBeside.toFixed(0)} a second`,
+At a bell: ${emails} emails in the first seconds, ${perSecond.toFixed(0)} a second; plain pooled nodemailer ${plain.toFixed(0)}; ratio ${(perSecond / plain).toFixed(2)} (goal 0.70). With checkouts beside them ${perSecondBeside.toFixed(0)} a second`,
   );
   console.log(
-    `Beginning a checkout: quiet median ${median(quiet).toFixed(0)} ms, p90 ${percentile(quiet, 0.9).toFixed(0)}; while letters go ${median(during).toFixed(0)}, p90 ${percentile(during, 0.9).toFixed(0)} (goal: under twice the quiet time)`,
+    `Beginning a checkout: quiet median ${median(quiet).toFixed(0)} ms, p90 ${percentile(quiet, 0.9).toFixed(0)}; while emails go ${median(during).toFixed(0)}, p90 ${percentile(during, 0.9).toFixed(0)} (goal: under twice the quiet time)`,
   );
 };
 

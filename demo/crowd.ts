@@ -184,7 +184,7 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       first_name: name,
       country,
       created_at: known,
-      consent_text: first.opted_in ? "Yes, Marram & Purl may write to me about this launch. I can stop the letters with one click." : null,
+      consent_text: first.opted_in ? "Yes, Marram & Purl may write to me about this launch. I can unsubscribe with one click." : null,
       consent_at: first.opted_in ?? null,
     });
     if (!first.began_checkout) continue;

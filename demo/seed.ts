@@ -168,17 +168,17 @@ const ringPast = async (em: EntityManager, random: Random, launchId: string, now
       bell.at,
     ]);
     await em.execute(
-      "insert into bell_run (id, launch_id, key, letter_id, opens, at, label, ran_at, outcome, notified_at, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+      "insert into bell_run (id, launch_id, key, email_id, opens, at, label, ran_at, outcome, notified_at, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
       [
         random.uuid(),
         launchId,
         bell.key,
-        bell.kind === "letter" ? bell.id : null,
+        bell.kind === "email" ? bell.id : null,
         bell.opens ?? null,
         bell.at,
         bell.label,
         new Date(bell.at.getTime() + 400 + Math.floor(random.next() * 500)),
-        bell.kind === "letter" ? `${row!.n} letters on the way.` : "Rung.",
+        bell.kind === "email" ? `${row!.n} emails on the way.` : "Rung.",
         new Date(bell.at.getTime() + 1_200),
         new Date(bell.at.getTime() + 1_000),
       ],

@@ -1,5 +1,5 @@
 import type { WorkPayload, WorkTopic } from "../core/work";
-import { notifyVendor, queueLetters, rescheduleEmails, runBells } from "../server/launch";
+import { notifyVendor, queueBellEmails, rescheduleEmails, runBells } from "../server/launch";
 import { welcomePartner } from "../server/partners";
 import { capturePayment, settleCharge, settleRefund, takeDuePayment } from "../server/payments";
 import { retryDelayMs, type App } from "../server/platform";
@@ -29,7 +29,7 @@ export const handlers: { [T in WorkTopic]: Handler<T> } = {
   settle_refund: about(settleRefund, 2),
   capture_payment: about(capturePayment, 2),
   run_bells: about(runBells, 2),
-  queue_emails: about(queueLetters, 1),
+  queue_emails: about(queueBellEmails, 1),
   notify_vendor: about(notifyVendor, 1),
   reschedule_emails: about(rescheduleEmails, 1),
   welcome_partner: about(welcomePartner, 1),

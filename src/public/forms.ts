@@ -94,7 +94,7 @@ export const optInForm = ({ action, place, block, consent, lead }: OptInForm, va
 export const optedInNotice = (gift?: { name: string; href: string }): Html =>
   html`<div class="notice" role="status">
     <p><strong>You are on the list.</strong></p>
-    <p>Look into your inbox: a letter with the date is on its way.</p>
+    <p>Look into your inbox: an email with the date is on its way.</p>
     ${gift && html`<p><a href="${gift.href}" download="${gift.name}">Here is what was promised: ${gift.name}</a></p>`}
   </div>`;
 
@@ -102,7 +102,7 @@ export const optedInNotice = (gift?: { name: string; href: string }): Html =>
 export const askedNotice = (): Html =>
   html`<div class="notice" role="status">
     <p><strong>One press is left.</strong></p>
-    <p>A letter with a link is on its way to your inbox. Press the link, and you are on the list.</p>
+    <p>An email with a link is on its way to your inbox. Press the link, and you are on the list.</p>
   </div>`;
 
 export const notice = (text: string, loss = true): Html => html`<div class="notice${loss ? " loss" : ""}" role="alert"><p>${text}</p></div>`;

@@ -29,6 +29,7 @@ import { Migration0025Retention } from "./migrations/0025_retention";
 import { Migration0026Commissions } from "./migrations/0026_commissions";
 import { Migration0027Bells } from "./migrations/0027_bells";
 import { Migration0028Search } from "./migrations/0028_search";
+import { Migration0029Emails } from "./migrations/0029_emails";
 
 export type { EntityManager };
 
@@ -88,6 +89,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0026_commissions", class: Migration0026Commissions },
         { name: "0027_bells", class: Migration0027Bells },
         { name: "0028_search", class: Migration0028Search },
+        { name: "0029_emails", class: Migration0029Emails },
       ],
       snapshot: false,
     },

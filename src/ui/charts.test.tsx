@@ -58,7 +58,7 @@ describe("the score's lanes", () => {
         to={to}
         width={744}
         now={now.getTime()}
-        run={new Set(["letter:doors-open"])}
+        run={new Set(["email:doors-open"])}
         sales={sales}
         figures={{ people: 6204, orders: "83 orders, €12,310.00" }}
         curve={[
@@ -68,18 +68,17 @@ describe("the score's lanes", () => {
         {...change}
       />,
     );
-  it("show every address, the price, seats, letters, the peak of the curve and the figures beside it", () => {
+  it("show every address, the price, seats, emails, the peak of the curve and the figures beside it", () => {
     const svg = draw();
     for (const text of ["/checkout", "/episodes/3", "opt-in", "€149.00", "98 of 100 seats left", "Episode 1 is ready", "58 an hour", "6,204 people"])
       expect(svg).toContain(text);
     for (const text of ["Doors open 18:00", "Doors close", "to the opening", `fill="var(--bronze)"`]) expect(svg).toContain(text);
     expect(svg).not.toContain("NaN");
   });
-  it("tell letters that went from those to come, and what is chosen from the rest", () => {
-    const letter = (svg: string, key: string) =>
-      /<rect[^>]*width="8"[^>]*fill="([^"]*)"/.exec(svg.slice(svg.indexOf(`data-bell="letter:${key}"`)))![1];
-    expect(letter(draw(), "doors-open")).toBe("currentColor");
-    expect(letter(draw(), "last-day")).toBe("var(--paper)");
+  it("tell emails that went from those to come, and what is chosen from the rest", () => {
+    const email = (svg: string, key: string) => /<rect[^>]*width="8"[^>]*fill="([^"]*)"/.exec(svg.slice(svg.indexOf(`data-bell="email:${key}"`)))![1];
+    expect(email(draw(), "doors-open")).toBe("currentColor");
+    expect(email(draw(), "last-day")).toBe("var(--paper)");
     const chosen = (svg: string) => svg.match(/color="var\(--madder\)"/g)?.length ?? 0;
     expect(chosen(draw())).toBe(0);
     expect(chosen(draw({ selected: "closing" }))).toBe(1);

@@ -1,9 +1,9 @@
-// What a mail server keeps: letters one behind the other in a file that only grows. Memory holds where each begins.
+// What a mail server keeps: emails one behind the other in a file that only grows. Memory holds where each begins.
 import { closeSync, existsSync, mkdirSync, openSync, readFileSync, readSync, writeSync } from "node:fs";
 import { dirname } from "node:path";
 
-/** A letter as it came in. */
-export interface Letter {
+/** An email as it came in. */
+export interface Email {
   id: string;
   messageId: string;
   from: string;
@@ -21,8 +21,8 @@ export class Box {
   private readonly file: number;
   private end = 0;
   private readonly places = new Map<string, Place>();
-  private readonly byMessageId = new Map<string, Letter>();
-  readonly letters: Letter[] = [];
+  private readonly byMessageId = new Map<string, Email>();
+  readonly emails: Email[] = [];
   /** Every yes that was said, repeats included. */
   accepted = 0;
 
@@ -34,34 +34,34 @@ export class Box {
       const stop = lines.indexOf(10, at);
       // A line that was cut off by a crash was never said yes to.
       if (stop < 0) break;
-      this.note(JSON.parse(lines.toString("utf8", at, stop)) as Letter & { raw: string }, { at, bytes: stop - at });
+      this.note(JSON.parse(lines.toString("utf8", at, stop)) as Email & { raw: string }, { at, bytes: stop - at });
       at = this.end = stop + 1;
     }
   }
 
-  private note({ raw: _raw, ...letter }: Letter & { raw: string }, place: Place): void {
+  private note({ raw: _raw, ...email }: Email & { raw: string }, place: Place): void {
     this.accepted += 1;
-    // As many mail servers do: a letter that comes again under the same Message-ID is shown once. How often it came is counted.
-    const known = letter.messageId ? this.byMessageId.get(letter.messageId) : undefined;
+    // As many mail servers do: an email that comes again under the same Message-ID is shown once. How often it came is counted.
+    const known = email.messageId ? this.byMessageId.get(email.messageId) : undefined;
     if (known) return void (known.copies += 1);
-    this.letters.push(letter);
-    this.places.set(letter.id, place);
-    if (letter.messageId) this.byMessageId.set(letter.messageId, letter);
+    this.emails.push(email);
+    this.places.set(email.id, place);
+    if (email.messageId) this.byMessageId.set(email.messageId, email);
   }
 
-  /** Takes a letter: written down before the server says yes. */
+  /** Takes an email: written down before the server says yes. */
   take(from: string, to: string, raw: Buffer): void {
     const head = raw.subarray(0, Math.max(0, raw.indexOf("\r\n\r\n"))).toString("latin1");
     const messageId = /^message-id:\s*(<[^>]+>)/im.exec(head)?.[1] ?? "";
-    const letter = { id: String(this.accepted + 1), messageId, from, to, received: new Date().toISOString(), copies: 1, raw: raw.toString("latin1") };
-    const line = Buffer.from(`${JSON.stringify(letter)}\n`);
+    const email = { id: String(this.accepted + 1), messageId, from, to, received: new Date().toISOString(), copies: 1, raw: raw.toString("latin1") };
+    const line = Buffer.from(`${JSON.stringify(email)}\n`);
     writeSync(this.file, line);
-    this.note(letter, { at: this.end, bytes: line.length - 1 });
+    this.note(email, { at: this.end, bytes: line.length - 1 });
     this.end += line.length;
   }
 
-  /** A letter's content, byte for byte. */
-  rawOf({ id }: Pick<Letter, "id">): Buffer {
+  /** An email's content, byte for byte. */
+  rawOf({ id }: Pick<Email, "id">): Buffer {
     const { at, bytes } = this.places.get(id)!;
     const line = Buffer.alloc(bytes);
     readSync(this.file, line, 0, bytes, at);

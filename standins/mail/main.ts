@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { SMTPServer } from "smtp-server";
 import { page, safe, serve, type Call, type Reply } from "../shared/server";
 import { setting } from "../shared/store";
-import { Box, type Letter } from "./box";
+import { Box, type Email } from "./box";
 
 const box = new Box(join(setting("DATA"), "mail.jsonl"));
 
@@ -13,7 +13,7 @@ const moods = {
   slow: "answers after two seconds",
   busy: "asks to come again later (451)",
   refuses: "takes nothing (550)",
-  cut: "takes a letter, and ends the connection without a word",
+  cut: "takes an email, and ends the connection without a word",
 } as const;
 type Mood = keyof typeof moods;
 let mood: Mood = "well";
@@ -28,7 +28,7 @@ const smtp = new SMTPServer({
   logger: false,
   maxClients: 200,
   onRcptTo({ address }, _session, done) {
-    // One address is nobody's, so that a refusal can be tried on one letter.
+    // One address is nobody's, so that a refusal can be tried on one email.
     if (/^nobody@/.test(address)) done(refusal(550, "No such user"));
     else done();
   },
@@ -60,12 +60,12 @@ smtp.on("error", (error) => {
 });
 smtp.listen(Number(setting("SMTP_PORT")), "127.0.0.1");
 
-const parsed = async (letter: Letter) => {
-  const raw = box.rawOf(letter);
+const parsed = async (email: Email) => {
+  const raw = box.rawOf(email);
   const mail = await simpleParser(raw);
   return {
-    ...letter,
-    from: mail.from?.text ?? letter.from,
+    ...email,
+    from: mail.from?.text ?? email.from,
     subject: mail.subject ?? "",
     text: mail.text ?? "",
     html: mail.html || "",
@@ -73,35 +73,35 @@ const parsed = async (letter: Letter) => {
     raw: raw.toString("utf8"),
   };
 };
-const to = (call: Call): Letter[] => box.letters.filter((letter) => letter.to.includes(call.url.searchParams.get("to") ?? ""));
+const to = (call: Call): Email[] => box.emails.filter((email) => email.to.includes(call.url.searchParams.get("to") ?? ""));
 
 const inbox = async (call: Call): Promise<Reply> => {
   const shown = await Promise.all(to(call).slice(-200).reverse().map(parsed));
   const rows = shown
     .map(
       (l) =>
-        `<tr><td>${safe(l.received.slice(0, 19).replace("T", " "))}</td><td>${safe(l.to)}</td><td><a href="/letters/${l.id}">${safe(l.subject)}</a>${l.copies > 1 ? ` (came ${l.copies} times)` : ""}</td></tr>`,
+        `<tr><td>${safe(l.received.slice(0, 19).replace("T", " "))}</td><td>${safe(l.to)}</td><td><a href="/emails/${l.id}">${safe(l.subject)}</a>${l.copies > 1 ? ` (came ${l.copies} times)` : ""}</td></tr>`,
     )
     .join("");
   const choices = Object.entries(moods).map(([name, says]) => `<option value="${name}"${name === mood ? " selected" : ""}>${name}: ${says}</option>`);
   return {
     html: page(
       "Inbox",
-      `<h1>Inbox</h1><p class="note">A mail server to try things on: every letter the app sends arrives here, and goes no further.</p>
+      `<h1>Inbox</h1><p class="note">A mail server to try things on: every email the app sends arrives here, and goes no further.</p>
       <form method="post" action="/behave" class="panel"><label for="mood">How it behaves</label><select id="mood" name="mood">${choices.join("")}</select> <p><button>So from now on</button></p></form>
-      <h2>Letters</h2><table><tr><th>When, UTC</th><th>To</th><th>Subject</th></tr>${rows || "<tr><td colspan=3>No letter yet.</td></tr>"}</table>`,
+      <h2>Emails</h2><table><tr><th>When, UTC</th><th>To</th><th>Subject</th></tr>${rows || "<tr><td colspan=3>No email yet.</td></tr>"}</table>`,
     ),
   };
 };
 const read = async (id: string): Promise<Reply> => {
-  const found = box.letters.find((other) => other.id === id);
-  if (!found) return { status: 404, html: page("Not found", "<h1>No such letter</h1>") };
-  const letter = await parsed(found);
-  const unsubscribe = letter.headers["list-unsubscribe"];
+  const found = box.emails.find((other) => other.id === id);
+  if (!found) return { status: 404, html: page("Not found", "<h1>No such email</h1>") };
+  const email = await parsed(found);
+  const unsubscribe = email.headers["list-unsubscribe"];
   return {
     html: page(
-      letter.subject,
-      `<p><a href="/">All letters</a></p><h1>${safe(letter.subject)}</h1><p class="note">From ${safe(letter.from)} to ${safe(letter.to)}${unsubscribe ? `<br>List-Unsubscribe: <code>${safe(unsubscribe)}</code>` : ""}</p><div class="panel">${letter.html}</div>`,
+      email.subject,
+      `<p><a href="/">All emails</a></p><h1>${safe(email.subject)}</h1><p class="note">From ${safe(email.from)} to ${safe(email.to)}${unsubscribe ? `<br>List-Unsubscribe: <code>${safe(unsubscribe)}</code>` : ""}</p><div class="panel">${email.html}</div>`,
     ),
     headers: { "content-security-policy": "script-src 'none'" },
   };
@@ -119,10 +119,10 @@ serve(
     ["GET", /^\/$/, inbox],
     ["POST", /^\/behave$/, behave],
     ["GET", /^\/healthz$/, () => ({ json: { ok: true } })],
-    ["GET", /^\/letters\/(\d+)$/, (call) => read(call.params[0]!)],
-    ["GET", /^\/api\/letters$/, async (call) => ({ json: { letters: await Promise.all(to(call).map(parsed)) } })],
-    // Counts alone: each letter to an address once, and every yes that was said.
-    ["GET", /^\/api\/count$/, (call) => ({ json: { letters: to(call).length, accepted: to(call).reduce((sum, { copies }) => sum + copies, 0) } })],
+    ["GET", /^\/emails\/(\d+)$/, (call) => read(call.params[0]!)],
+    ["GET", /^\/api\/emails$/, async (call) => ({ json: { emails: await Promise.all(to(call).map(parsed)) } })],
+    // Counts alone: each email to an address once, and every yes that was said.
+    ["GET", /^\/api\/count$/, (call) => ({ json: { emails: to(call).length, accepted: to(call).reduce((sum, { copies }) => sum + copies, 0) } })],
   ],
   async () => {
     await new Promise<void>((done) => smtp.close(() => done()));

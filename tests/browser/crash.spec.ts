@@ -54,8 +54,8 @@ test.describe("the app is killed between the charge and the page", () => {
     expect(await charges()).toHaveLength(1);
     await expect
       .poll(async () => {
-        const response = await fetch(`${stack.settings["MAIL_INBOX_URL"]}/api/letters?to=crash@walk.example`);
-        return ((await response.json()) as { letters: unknown[] }).letters.length;
+        const response = await fetch(`${stack.settings["MAIL_INBOX_URL"]}/api/emails?to=crash@walk.example`);
+        return ((await response.json()) as { emails: unknown[] }).emails.length;
       })
       .toBe(0);
 

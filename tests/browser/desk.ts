@@ -68,10 +68,10 @@ export const beginCheckout = async (page: Page, launch: string, email: string, c
   await expect(page.getByText("To pay")).toBeVisible();
 };
 
-/** Letters in the mail stand-in's inbox to an address. */
-export const letters = async (to: string): Promise<{ subject: string; text: string; raw: string }[]> => {
-  const response = await fetch(`${stack().MAIL_INBOX_URL}/api/letters?to=${encodeURIComponent(to)}`);
-  return ((await response.json()) as { letters: { subject: string; text: string; raw: string }[] }).letters;
+/** Emails in the mail stand-in's inbox to an address. */
+export const emails = async (to: string): Promise<{ subject: string; text: string; raw: string }[]> => {
+  const response = await fetch(`${stack().MAIL_INBOX_URL}/api/emails?to=${encodeURIComponent(to)}`);
+  return ((await response.json()) as { emails: { subject: string; text: string; raw: string }[] }).emails;
 };
 
 /**

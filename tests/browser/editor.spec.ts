@@ -1,7 +1,7 @@
 import sharp from "sharp";
 import { expect, test, type Page } from "@playwright/test";
 import { wallTimeOf } from "../../src/core/launch";
-import { appNow, at, awake, expectAccessible, letters, open, signIn } from "./desk";
+import { appNow, at, awake, expectAccessible, emails, open, signIn } from "./desk";
 
 /** Counts what a person does by hand. */
 const counting = (page: Page) => {
@@ -92,11 +92,11 @@ test.describe.serial("a page is built", () => {
     await phone.waitForTimeout(300);
     await dialog.getByRole("button", { name: "Send me the film" }).tap();
     await expect(phone.getByText("One press is left.")).toBeVisible();
-    await expect.poll(async () => (await letters("runa@film.example")).length).toBe(1);
-    const link = /https?:\S+confirm\?c=\S+/.exec((await letters("runa@film.example"))[0]!.text)![0];
+    await expect.poll(async () => (await emails("runa@film.example")).length).toBe(1);
+    const link = /https?:\S+confirm\?c=\S+/.exec((await emails("runa@film.example"))[0]!.text)![0];
     await phone.goto(link);
     await expect(phone.getByText("You are on the list.")).toBeVisible();
-    await expect.poll(async () => (await letters("runa@film.example")).length).toBe(2);
+    await expect.poll(async () => (await emails("runa@film.example")).length).toBe(2);
     await phone.close();
   });
 
@@ -224,7 +224,7 @@ test.describe.serial("a page is built", () => {
 
   test("a look is changed once and all pages follow; a page is shown to somebody by a private link", async ({ browser }) => {
     await open(desk, "/desk/proof-sheets/pages");
-    await desk.getByRole("radio", { name: /Letter/ }).check();
+    await desk.getByRole("radio", { name: /Email/ }).check();
     await desk.getByLabel("Colour of buttons", { exact: true }).fill("green");
     await expect(desk.getByRole("button", { name: /Use it on 1 published page/ })).toBeEnabled();
     await desk.getByRole("button", { name: /Use it on/ }).click();

@@ -67,13 +67,13 @@ test("an empty installation leads to a published waiting list, and on to a launc
   // All that is missing is said at once.
   for (const missing of ["Give the launch a name.", "Give a date and a time", "Name what is sold", "Give an amount"])
     await expect(page.getByText(missing).first()).toBeVisible();
-  await act.type(page.getByLabel("Name", { exact: true }), "Łódź Letters");
+  await act.type(page.getByLabel("Name", { exact: true }), "Łódź Emails");
   await act.choose(page.getByLabel("It", { exact: true }), "list");
   await act.type(page.getByLabel("Time zone"), "Europe/Dublin");
   await act.type(page.getByLabel("Doors open", { exact: true }), wall(48));
   await act.type(page.getByLabel("Doors close"), wall(96));
   await act.press(page.getByRole("button", { name: "Start the launch" }));
-  await expect(page).toHaveURL(/\/desk\/lodz-letters\/score/);
+  await expect(page).toHaveURL(/\/desk\/lodz-emails\/score/);
   await act.press(page.getByRole("link", { name: /^Pages/ }));
   await awake(page);
   await expect(page.locator("[data-gap=answers_nothing]").first()).toBeVisible();
@@ -84,7 +84,7 @@ test("an empty installation leads to a published waiting list, and on to a launc
   await expect(page.locator("[data-gap=answers_nothing]")).toHaveCount(0);
   expect(act.n).toBeLessThanOrEqual(40);
   const visitor = await (await browser.newContext()).newPage();
-  await visitor.goto(at("/l/lodz-letters"));
+  await visitor.goto(at("/l/lodz-emails"));
   await expect(visitor).toHaveTitle(/Rook & Rye/);
   await expect(visitor.getByRole("button", { name: "Tell me when it opens" })).toBeVisible();
 
@@ -132,13 +132,13 @@ test("the settings hold the vendor, the team, one's own password and sessions", 
     await on.getByRole("button", { name: "Sign in" }).click();
     await expect(on).toHaveURL(at("/desk"));
   };
-  const letter = async (to: string): Promise<string> => {
+  const email = async (to: string): Promise<string> => {
     const read = async () =>
       (
-        (await (await fetch(`${stack.settings["MAIL_INBOX_URL"]}/api/letters?to=${encodeURIComponent(to)}`)).json()) as {
-          letters: { text: string }[];
+        (await (await fetch(`${stack.settings["MAIL_INBOX_URL"]}/api/emails?to=${encodeURIComponent(to)}`)).json()) as {
+          emails: { text: string }[];
         }
-      ).letters;
+      ).emails;
     await expect.poll(async () => (await read()).length, { timeout: 40_000 }).toBeGreaterThan(0);
     return /(http\S+\?t=\S+)/.exec((await read())[0]!.text)![1]!;
   };
@@ -150,7 +150,7 @@ test("the settings hold the vendor, the team, one's own password and sessions", 
   await page.getByLabel("Postal address").click();
   await expect(page.getByText("Saved. Published pages and emails say it from now on.")).toBeVisible();
   const visitor = await (await browser.newContext()).newPage();
-  await visitor.goto(at("/l/lodz-letters"));
+  await visitor.goto(at("/l/lodz-emails"));
   await expect(visitor).toHaveTitle(/Rook & Rye Press/);
 
   // Somebody joins by an invitation, forgets the password, and chooses another.
@@ -158,7 +158,7 @@ test("the settings hold the vendor, the team, one's own password and sessions", 
   await page.getByRole("button", { name: "Send the invitation" }).click();
   await expect(page.getByText("An invitation is on its way to ed@rook.example.")).toBeVisible();
   const ed = await (await browser.newContext()).newPage();
-  await ed.goto(await letter("ed@rook.example"));
+  await ed.goto(await email("ed@rook.example"));
   await expectAccessible(ed);
   await ed.getByLabel("Your name").fill("Ed");
   await ed.getByLabel("Password").fill("another long password");

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { agree, at, beginCheckout, cardDesk, cards, deskCharges, expectAccessible, letters, open, payWith, signIn } from "./desk";
+import { agree, at, beginCheckout, cardDesk, cards, deskCharges, expectAccessible, emails, open, payWith, signIn } from "./desk";
 
 const refuseOffers = async (buyer: Page): Promise<void> => {
   for (let n = 0; n < 2; n += 1) await buyer.getByRole("button", { name: "No, thank you" }).click();
@@ -8,7 +8,7 @@ const refuseOffers = async (buyer: Page): Promise<void> => {
 
 test.describe.serial("a buyer's library", () => {
   const email = "library@walk.example";
-  test("is opened by the link of a letter, shows the order, and takes a password", async ({ browser }) => {
+  test("is opened by the link of an email, shows the order, and takes a password", async ({ browser }) => {
     const buyer = await (await browser.newContext()).newPage();
     await beginCheckout(buyer, "gansey", email);
     await buyer.getByLabel("Region").selectOption({ label: "Madeira" });
@@ -27,7 +27,7 @@ test.describe.serial("a buyer's library", () => {
     await other.getByLabel("Email, as on your orders").fill(email);
     await other.getByRole("button", { name: "Send me a link" }).click();
     await expect(other.getByRole("status")).toContainText(email);
-    const link = async () => (await letters(email)).find(({ subject }) => subject === "The link to your library")?.text;
+    const link = async () => (await emails(email)).find(({ subject }) => subject === "The link to your library")?.text;
     await expect.poll(link).toContain("/library/open?t=");
     const address = /http\S+\/library\/open\?t=\S+/.exec((await link())!)![0];
     // A program that looks at mail opens the link, and uses nothing up.

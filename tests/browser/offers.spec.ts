@@ -159,7 +159,7 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
 
   test("a coupon is made at the desk, comes with a link, and is taken off the price that is charged; a business pays no tax", async ({ page }) => {
     await open(desk, "/desk/coupons");
-    await desk.getByLabel("For what").fill("The autumn letter");
+    await desk.getByLabel("For what").fill("The autumn email");
     await desk.getByLabel("Percent").fill("150");
     await desk.getByLabel("The code").fill("autumn-10");
     await desk.getByRole("button", { name: "Make the coupon" }).click();

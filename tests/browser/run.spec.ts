@@ -1,6 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
 import { wallTimeOf } from "../../src/core/launch";
-import { advance, appNow, at, awake, beginCheckout, cards, expectAccessible, letters, open, payWith, signIn } from "./desk";
+import { advance, appNow, at, awake, beginCheckout, cards, expectAccessible, emails, open, payWith, signIn } from "./desk";
 
 /** Four seconds of silence as a film: a wave file (RIFF, PCM 8 bit mono, 8,000 samples a second). */
 const film = (): Buffer => {
@@ -43,7 +43,7 @@ test.describe.serial("the run of episodes", () => {
     await desk.getByRole("button", { name: "See what that changes" }).click();
     await expect(desk.getByText("unlocks").first()).toBeVisible();
     await desk.getByRole("button", { name: /^Change it/ }).click();
-    await expect(desk.getByText("Every page, letter and picture shows it")).toBeVisible();
+    await expect(desk.getByText("Every page, email and picture shows it")).toBeVisible();
 
     await page.clock.install({ time: await appNow() });
     await page.goto(at("/l/gansey/episodes/5"));
@@ -160,7 +160,7 @@ test("an order bump changes the total while a card is half typed, and the receip
   await expectAccessible(page);
 });
 
-test("who asks to be a partner is taken at the desk, chooses a password by a letter, and signs in", async ({ page, browser }) => {
+test("who asks to be a partner is taken at the desk, chooses a password by an email, and signs in", async ({ page, browser }) => {
   const desk = await (await browser.newContext()).newPage();
   await signIn(desk, "owner");
   await open(desk, "/desk/gansey/partners");
@@ -168,10 +168,10 @@ test("who asks to be a partner is taken at the desk, chooses a password by a let
   const one = desk.getByRole("listitem").filter({ hasText: "Lambing Storm Wool" });
   await one.getByLabel("Earns of a sale, %").fill("45");
   await one.getByRole("button", { name: "Take as a partner" }).click();
-  await expect(desk.getByText("a letter with a link to the portal is on its way")).toBeVisible();
-  await expect.poll(async () => (await letters("hilda@lambingstorm.example")).length, { timeout: 15_000 }).toBe(1);
-  const [letter] = await letters("hilda@lambingstorm.example");
-  await page.goto(/https?:\S+welcome\S+/.exec(letter!.text)![0]);
+  await expect(desk.getByText("an email with a link to the portal is on its way")).toBeVisible();
+  await expect.poll(async () => (await emails("hilda@lambingstorm.example")).length, { timeout: 15_000 }).toBe(1);
+  const [email] = await emails("hilda@lambingstorm.example");
+  await page.goto(/https?:\S+welcome\S+/.exec(email!.text)![0]);
   await page.getByLabel(/Password/).fill("wool on the wire");
   await page.getByRole("button", { name: "Keep it and sign in" }).click();
   await page.getByLabel("Email").fill("hilda@lambingstorm.example");

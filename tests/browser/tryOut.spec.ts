@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { at, cards, deskCharges, expectAccessible, letters, open, payWith, signIn } from "./desk";
+import { at, cards, deskCharges, expectAccessible, emails, open, payWith, signIn } from "./desk";
 
 const fill = async (page: Page, email: string, country = "Portugal") => {
   await page.getByLabel("Email").fill(email);
@@ -86,7 +86,7 @@ test.describe.serial("an order at the desk", () => {
     await buyer.getByRole("button", { name: "No, thank you" }).click();
     await buyer.getByRole("button", { name: "No, thank you" }).click();
     await expect(buyer.getByText(/Receipt, order/)).toBeVisible();
-    await expect.poll(async () => (await letters("refund@walk.example")).length).toBe(1);
+    await expect.poll(async () => (await emails("refund@walk.example")).length).toBe(1);
 
     await signIn(page, "owner");
     await open(page, "/desk/orders");
@@ -107,7 +107,7 @@ test.describe.serial("an order at the desk", () => {
     await expect(page.getByRole("row", { name: /The wool was felted/ })).toContainText("US$69.00");
     await expect(page.getByRole("cell", { name: "Refunds", exact: true })).toBeVisible();
     await page.getByRole("button", { name: "Send the receipt again" }).click();
-    await expect.poll(async () => (await letters("refund@walk.example")).length).toBe(2);
+    await expect.poll(async () => (await emails("refund@walk.example")).length).toBe(2);
     expect((await deskCharges()).filter(({ amount }) => amount === 16_900)).toHaveLength(1);
   });
 
@@ -126,7 +126,7 @@ test.describe.serial("an order at the desk", () => {
     await page.getByRole("button", { name: "Enter the order" }).click();
     await expect(page.getByText("Entered by hand: Bank transfer.")).toBeVisible();
     await expect(page.getByRole("cell", { name: "Bank, entered by hand" })).toBeVisible();
-    await expect.poll(async () => (await letters("torvald@walk.example")).length).toBe(1);
+    await expect.poll(async () => (await emails("torvald@walk.example")).length).toBe(1);
     await expectAccessible(page);
   });
 });

@@ -14,7 +14,7 @@ import {
   deskCharges,
   payButton,
   expectAccessible,
-  letters,
+  emails,
   open,
   payWith,
   signIn,
@@ -173,7 +173,7 @@ test.describe.serial("the walk", () => {
     await visitor.getByRole("button").click();
     await expect(visitor.getByText("You are on the list.")).toBeVisible();
     await expect
-      .poll(async () => (await letters("runa@walk.example")).map(({ subject }) => subject))
+      .poll(async () => (await emails("runa@walk.example")).map(({ subject }) => subject))
       .toEqual(["You are on the list for Herring and Rope"]);
 
     await visitor.goto(at(`/l/${slug}/checkout`));
@@ -230,8 +230,8 @@ test.describe.serial("the walk", () => {
     await expect(visitor.getByRole("heading", { level: 1 })).toHaveText("Thank you, and cast on.");
     const mine = (await deskCharges()).filter(({ idempotency_key, amount }) => idempotency_key.startsWith("offer:") && amount === 3_567);
     expect(mine.map(({ status }) => status)).toEqual(["succeeded"]);
-    await expect.poll(async () => (await letters("runa@walk.example")).filter(({ subject }) => subject.startsWith("Your receipt")).length).toBe(1);
-    expect((await letters("runa@walk.example")).at(-1)!.text).toContain("The rope patterns: €35.67");
+    await expect.poll(async () => (await emails("runa@walk.example")).filter(({ subject }) => subject.startsWith("Your receipt")).length).toBe(1);
+    expect((await emails("runa@walk.example")).at(-1)!.text).toContain("The rope patterns: €35.67");
   });
 
   test("5b. another buyer says no, thank you", async ({ browser }) => {
@@ -282,11 +282,11 @@ test.describe.serial("the walk", () => {
     await expect(desk.getByText("The new delay holds for every email that still waits")).toBeVisible();
     await advance(40 * 60);
     await new Promise((next) => setTimeout(next, 1_500));
-    expect(await letters("lost@walk.example")).toEqual([]);
+    expect(await emails("lost@walk.example")).toEqual([]);
     await advance(6 * 60);
-    await expect.poll(async () => (await letters("lost@walk.example")).length).toBe(1);
-    const [letter] = await letters("lost@walk.example");
-    const link = /http\S+r=[\w.-]+/.exec(letter!.text)![0];
+    await expect.poll(async () => (await emails("lost@walk.example")).length).toBe(1);
+    const [email] = await emails("lost@walk.example");
+    const link = /http\S+r=[\w.-]+/.exec(email!.text)![0];
 
     const back = await (await browser.newContext()).newPage();
     await back.goto(link);
@@ -300,7 +300,7 @@ test.describe.serial("the walk", () => {
     await expectAccessible(desk);
   });
 
-  test("7b. an unsubscribe from a letter stops the next one", async ({ browser }) => {
+  test("7b. an unsubscribe from an email stops the next one", async ({ browser }) => {
     const page = await (await browser.newContext()).newPage();
     await page.goto(at("/l/yoke"));
     await page.getByLabel("First name").fill("Stopper");
@@ -308,14 +308,14 @@ test.describe.serial("the walk", () => {
     await page.getByRole("checkbox").check();
     await page.getByRole("button").click();
     await beginCheckout(page, slug, "stop@walk.example");
-    const first = (await letters("runa@walk.example"))[0]!;
+    const first = (await emails("runa@walk.example"))[0]!;
     expect(first.raw).toContain("List-Unsubscribe-Post: List-Unsubscribe=One-Click");
     const link = /http\S+unsubscribe\?u=[\w.-]+/.exec(first.text)![0];
     await page.goto(link);
-    await expect(page.getByRole("heading", { name: "Stop all letters?" })).toBeVisible();
+    await expect(page.getByRole("heading", { name: "Unsubscribe?" })).toBeVisible();
     await expectAccessible(page);
-    await page.getByRole("button", { name: "Stop all letters" }).click();
-    await expect(page.getByRole("heading", { name: "No more letters." })).toBeVisible();
+    await page.getByRole("button", { name: "Unsubscribe" }).click();
+    await expect(page.getByRole("heading", { name: "You are unsubscribed." })).toBeVisible();
     // A mail program's own button posts without a browser's origin (RFC 8058).
     const oneClick = await fetch(link, {
       method: "POST",

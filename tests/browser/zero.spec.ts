@@ -2,7 +2,7 @@ import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { expect, test, type Page } from "@playwright/test";
 import { wallTimeOf } from "../../src/core/launch";
-import { advance, appNow, at, expectAccessible, letters, open, signIn } from "./desk";
+import { advance, appNow, at, expectAccessible, emails, open, signIn } from "./desk";
 
 const zone = "Europe/Lisbon";
 const slug = "tide-tables";
@@ -32,7 +32,7 @@ test.describe.serial("a deadline of one's own", () => {
   const email = `runa.${Date.now()}@tide.example`;
   let until: number;
 
-  test("starts with the opt-in, and is the same in a second browser that comes by the letter", async ({ page, browser }) => {
+  test("starts with the opt-in, and is the same in a second browser that comes by the email", async ({ page, browser }) => {
     await page.goto(at("/l/primer"));
     await expect(page.getByRole("heading", { level: 1 })).toContainText("Eleven ways to cast on");
     await expect(page.locator("[data-until]")).toHaveCount(0);
@@ -54,9 +54,9 @@ test.describe.serial("a deadline of one's own", () => {
     await expect(cleared.getByRole("timer")).toBeVisible();
     expect((await shown(cleared)).until).toBe(until);
 
-    await expect.poll(async () => (await letters(email)).length, { timeout: 40_000 }).toBeGreaterThan(0);
-    const [letter] = await letters(email);
-    const link = /(http:\S+\/l\/primer\?k=\S+)/.exec(letter!.text)![1]!;
+    await expect.poll(async () => (await emails(email)).length, { timeout: 40_000 }).toBeGreaterThan(0);
+    const [received] = await emails(email);
+    const link = /(http:\S+\/l\/primer\?k=\S+)/.exec(received!.text)![1]!;
     const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
     await phone.goto(link);
     await expect(phone).toHaveURL(at("/l/primer"));
@@ -65,7 +65,7 @@ test.describe.serial("a deadline of one's own", () => {
     await phone.goto(at("/l/primer/checkout"));
     await expect(phone.getByLabel("Email")).toHaveValue("");
 
-    const picture = /src=3D"(http[^"]+\/c\/primer\.png[^"]+)"/.exec(letter!.raw.replace(/=\r?\n/g, ""))![1]!.replaceAll("=3D", "=");
+    const picture = /src=3D"(http[^"]+\/c\/primer\.png[^"]+)"/.exec(received!.raw.replace(/=\r?\n/g, ""))![1]!.replaceAll("=3D", "=");
     const answer = await fetch(picture);
     expect(Date.parse(answer.headers.get("x-countdown-until")!)).toBe(until);
     expect(answer.headers.get("content-type")).toBe("image/png");
@@ -73,8 +73,8 @@ test.describe.serial("a deadline of one's own", () => {
   });
 
   test("is the same on a page of another site, through the pasted script", async ({ page }) => {
-    const [letter] = await letters(email);
-    const token = /\/l\/primer\?k=(\S+)/.exec(letter!.text)![1]!;
+    const [received] = await emails(email);
+    const token = /\/l\/primer\?k=(\S+)/.exec(received!.text)![1]!;
     const body = `<!doctype html><title>Elsewhere</title><h1>Another site</h1><script src="${at("/_ib/countdown.js")}" data-launch="primer" async></script>`;
     const elsewhere = createServer((_, response) => response.writeHead(200, { "content-type": "text/html" }).end(body));
     await new Promise<void>((done) => elsewhere.listen(0, "127.0.0.1", done));
@@ -94,7 +94,7 @@ test.describe.serial("a deadline of one's own", () => {
   });
 
   test("looks more urgent near its end, moves on by itself at zero, and stays over", async ({ page, browser }) => {
-    await page.goto(at(`/l/primer?k=${/\?k=(\S+)/.exec((await letters(email))[0]!.text)![1]!}`));
+    await page.goto(at(`/l/primer?k=${/\?k=(\S+)/.exec((await emails(email))[0]!.text)![1]!}`));
     const countdown = page.locator("[data-until]");
     await advance((until - (await appNow()).getTime()) / 1000 - 3_603);
     await page.reload();
@@ -282,7 +282,7 @@ test.describe.serial("the clock's own screen", () => {
     const change = page.getByRole("region", { name: "What this changes" });
     await expect(change.getByText("Nobody’s countdown moves.")).toBeVisible();
     await change.getByRole("button", { name: "Change it" }).click();
-    await expect(page.getByText("Changed. Every page, letter and picture shows it from now on.")).toBeVisible();
+    await expect(page.getByText("Changed. Every page, email and picture shows it from now on.")).toBeVisible();
     await open(page, "/desk/mittens/score");
     await expect(page.getByRole("slider", { name: "Playhead" })).toHaveAttribute("aria-valuetext", /Doors closed until they open again/);
     await open(page, "/desk/mittens/clock");

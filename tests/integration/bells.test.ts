@@ -8,7 +8,7 @@ import { changeSettings, summariseChange, undoChange } from "../../src/server/la
 import { addPage } from "../../src/server/pages/addPage";
 import { copyLaunch } from "../../src/server/start/copyLaunch";
 import { hookSecret } from "../../src/server/launch/hookSecret";
-import { queueLetters, runBells, scheduleBells } from "../../src/server/launch/runBells";
+import { queueBellEmails, runBells, scheduleBells } from "../../src/server/launch/runBells";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { answerPage } from "../../src/server/site/answer";
 import { publishPage } from "../../src/server/pages/publish";
@@ -45,7 +45,7 @@ const newOwner = async (): Promise<string> => {
 };
 
 describe("at a bell", () => {
-  it("each rings once, whichever of two processes comes first; letters go, and the vendor is told", async () => {
+  it("each rings once, whichever of two processes comes first; emails go, and the vendor is told", async () => {
     const context = await openLaunch(world, { opensIn: 2, closesIn: 30, offer: false });
     const owner = await newOwner();
     const [eva, gone] = [await subscribe(context), await subscribe(context)];
@@ -56,10 +56,10 @@ describe("at a bell", () => {
       await advance(world, 121);
       await until(async () => (await run(context)).some(({ key, notified_at }) => key === "opening" && notified_at));
       const subject = `The doors of ${context.launch.name} are open`;
-      await until(async () => (await world.inbox(eva.email)).some((letter) => letter.subject === subject));
+      await until(async () => (await world.inbox(eva.email)).some((email) => email.subject === subject));
       await until(async () => (await world.inbox(owner)).length > 0);
       await new Promise((done) => setTimeout(done, 1_500));
-      expect((await world.inbox(eva.email)).filter((letter) => letter.subject === subject)).toHaveLength(1);
+      expect((await world.inbox(eva.email)).filter((email) => email.subject === subject)).toHaveLength(1);
       expect(await world.inbox(gone.email)).toEqual([]);
     });
     await second.stop();
@@ -67,25 +67,25 @@ describe("at a bell", () => {
     expect(notified.map(({ subject }) => subject)).toEqual([`Doors open: ${context.launch.name}`]);
     const opening = (await run(context)).filter(({ key }) => key === "opening");
     expect(opening).toHaveLength(1);
-    expect((await run(context)).find(({ key }) => key === "letter:doors-open")!.outcome).toMatch(
-      /^1 letter on the way. Caught up [12] minutes? late: nothing was running.$/,
+    expect((await run(context)).find(({ key }) => key === "email:doors-open")!.outcome).toMatch(
+      /^1 email on the way. Caught up [12] minutes? late: nothing was running.$/,
     );
   });
 
-  it("that passed while nothing ran is caught up and says so; a letter whose doors have closed meanwhile is not sent", async () => {
+  it("that passed while nothing ran is caught up and says so; an email whose doors have closed meanwhile is not sent", async () => {
     const context = await openLaunch(world, { opensIn: -2, closesIn: 26, offer: false });
     const eva = await subscribe(context);
     await advance(world, 27 * 60);
     await withWorker(world, () => until(async () => (await run(context)).some(({ key }) => key === "closing")));
     const outcomes = Object.fromEntries((await run(context)).map(({ key, outcome }) => [key, outcome]));
     expect(outcomes["closing"]).toMatch(/^Rung. Caught up 1 hour( 1 minute)? late: nothing was running.$/);
-    expect(outcomes["letter:last-day"]).toMatch(/^Not sent: the doors had closed meanwhile. Caught up 1 day 1 hour/);
+    expect(outcomes["email:last-day"]).toMatch(/^Not sent: the doors had closed meanwhile. Caught up 1 day 1 hour/);
     expect((await world.inbox(eva.email)).map(({ subject }) => subject).filter((subject) => subject.includes("closes in a day"))).toEqual([]);
-    expect(await world.app.fork().count(EmailMessage, { launchId: context.launch.id, kind: "letter" })).toBe(0);
+    expect(await world.app.fork().count(EmailMessage, { launchId: context.launch.id, kind: "bell" })).toBe(0);
   });
 
   it("that is moved rings at its new time, and not at the old one", async () => {
-    const context = await openLaunch(world, { opensIn: -2, closesIn: 4, offer: false, settings: { letters: [] } });
+    const context = await openLaunch(world, { opensIn: -2, closesIn: 4, offer: false, settings: { emails: [] } });
     const closing = bells(context.plan).find(({ key }) => key === "closing")!;
     const to = new Date(closing.at.getTime() + 2 * 3_600_000);
     const moved = await setSettings(world, context, moveBell(context.source, closing, to)!);
@@ -127,11 +127,11 @@ describe("at a bell", () => {
     const keys = (await run(context)).map(({ key }) => key);
     expect(new Set(keys).size).toBe(keys.length);
     expect(keys).toContain("opening");
-    const letters = await world.app
+    const emails = await world.app
       .fork()
       .execute<{ id: string }[]>("select id from bell_run where launch_id = ? and queued_at is null", [context.launch.id]);
-    await Promise.all([...letters, ...letters].map(({ id }) => queueLetters(world.app, id)));
-    expect(await world.app.fork().count(EmailMessage, { launchId: context.launch.id, kind: "letter" })).toBe(1);
+    await Promise.all([...emails, ...emails].map(({ id }) => queueBellEmails(world.app, id)));
+    expect(await world.app.fork().count(EmailMessage, { launchId: context.launch.id, kind: "bell" })).toBe(1);
     await world.app.fork().transactional((em) => scheduleBells(em, context.launch.id, world.app.clock.now()));
     expect(await world.app.fork().execute("select 1 from outbox where key = ?", [`bells:${context.launch.id}`])).toHaveLength(1);
   });
@@ -227,7 +227,7 @@ describe("doing it again", () => {
   it("turns dates into a clock for each person, and says what is left out", async () => {
     const context = await openLaunch(world, { offer: false });
     const made = await copyLaunch(world.app.fork(), world.owner, context, { name: "Always", as: "always_on", opensWall: "" }, world.app.clock.now());
-    expect(made.remarks).toEqual([expect.stringContaining("run-up"), expect.stringContaining("3 letters before the opening")]);
+    expect(made.remarks).toEqual([expect.stringContaining("run-up"), expect.stringContaining("3 emails before the opening")]);
     expect((await loadLaunch(world.app.fork(), { slug: made.slug }))!.plan.clock.kind).toBe("personal");
   });
   it("is refused without a date, and to who may only look, with nothing half made", async () => {

@@ -14,7 +14,7 @@ import { summariseChange } from "../../src/server/launch/change";
 import { runningClocks, viewerOf } from "../../src/server/launch/persons";
 import { personLink } from "../../src/server/emails/compose";
 import { becomePerson } from "../../src/server/identity/identity";
-import { clockStarts } from "../../src/store/launch/clockStarts";
+import { clockStarts, type PersonStarts } from "../../src/store/launch/clockStarts";
 import { Contact, EmailMessage, Order } from "../../src/store/tables";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { personalClock } from "../support/plans";
@@ -82,7 +82,7 @@ describe("a clock for each person, started by the opt-in", () => {
   let context: LaunchContext;
   beforeAll(async () => void (context = await alwaysOn()));
 
-  it("runs from the opt-in, and shows one instant on page, checkout, picture, other sites and in the letter", async () => {
+  it("runs from the opt-in, and shows one instant on page, checkout, picture, other sites and in the email", async () => {
     const ada = browser(context);
     const email = address();
     expect(await ada.headline()).toBe(optInPage);
@@ -103,9 +103,9 @@ describe("a clock for each person, started by the opt-in", () => {
       expect(Date.parse(picture.headers.get("x-countdown-until")!)).toBe(ends);
       await advance(world, step);
     }
-    const [letter] = await world.inbox(email);
-    expect(letter!.text).toContain(fullMoment(new Date(ends!), "Europe/Lisbon"));
-    expect(letter!.raw).toContain(`/c/${context.launch.slug}.png`);
+    const [received] = await world.inbox(email);
+    expect(received!.text).toContain(fullMoment(new Date(ends!), "Europe/Lisbon"));
+    expect(received!.raw).toContain(`/c/${context.launch.slug}.png`);
   });
 
   it("gains nothing by cleared cookies, another browser, a second opt-in or a second address", async () => {
@@ -220,8 +220,9 @@ describe("two people who prove to be one while the doors are open to both", () =
         );
     }
     await world.app.fork().transactional((tx) => becomePerson(tx, two, one, now));
-    const slices = await clockStarts(world.app.fork(), context.launch.id, now).next();
-    const [merged] = slices.value ?? [];
+    const all: PersonStarts[] = [];
+    for await (const people of clockStarts(world.app.fork(), context.launch.id, now)) all.push(...people);
+    const [merged] = all;
     // Who came two days ago has a day left, who came again a day ago would have two.
     expect(merged!.starts).toEqual([ago(2)]);
     expect(windowFor(context.plan, merged!, now)?.closes).toEqual(new Date(ago(2).getTime() + 3 * 86_400_000));
@@ -350,7 +351,7 @@ describe("a clock for each person, started otherwise", () => {
 });
 
 describe("whoever buys", () => {
-  it("is not hurried any more, and gets no letter about the close", async () => {
+  it("is not hurried any more, and gets no email about the close", async () => {
     const context = await alwaysOn();
     const ada = browser(context);
     const email = address();
@@ -360,7 +361,7 @@ describe("whoever buys", () => {
     expect(await ada.counts()).toBeUndefined();
     await withWorker(world, async () => {
       await advance(world, hours(71) + 30);
-      await until(async () => (await world.app.fork().count(EmailMessage, { launchId: context.launch.id, kind: "letter", state: "due" })) === 0);
+      await until(async () => (await world.app.fork().count(EmailMessage, { launchId: context.launch.id, kind: "bell", state: "due" })) === 0);
     });
     expect((await world.inbox(email)).map(({ subject }) => subject)).not.toContain(`${context.launch.name} closes in a day`);
   });
@@ -378,7 +379,7 @@ describe("whoever buys", () => {
   });
 });
 
-describe("letters on a person's own clock", () => {
+describe("emails on a person's own clock", () => {
   it("go at their distance from that person's end, once, and follow where the clock is set anew", async () => {
     const context = await alwaysOn();
     const [ada, email] = [browser(context), address()];

@@ -48,11 +48,11 @@ describe("a click on a partner's link", () => {
 
   it("keeps its page, its source, and up to five marks of the partner", async () => {
     const partner = await addPartner(world, "marks");
-    const query = new URLSearchParams("p=marks&utm_source=letter-7&sub1=a&sub3=c&sub5=e&sub6=never");
+    const query = new URLSearchParams("p=marks&utm_source=email-7&sub1=a&sub3=c&sub5=e&sub6=never");
     const first = await answerPage(world.app, { slug: context.launch.slug, path: "join", query, visitorId: randomUUID() });
-    expect(first).toMatchObject({ status: 303, headers: { location: `/l/${context.launch.slug}/join?utm_source=letter-7&sub6=never` } });
+    expect(first).toMatchObject({ status: 303, headers: { location: `/l/${context.launch.slug}/join?utm_source=email-7&sub6=never` } });
     expect(await em().execute("select page, source, sub_ids from touch where partner_id = ?", [partner.id])).toEqual([
-      { page: "sales", source: "letter-7", sub_ids: ["a", "", "c", "", "e"] },
+      { page: "sales", source: "email-7", sub_ids: ["a", "", "c", "", "e"] },
     ]);
   });
 });

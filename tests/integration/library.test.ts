@@ -44,9 +44,9 @@ describe("a link into the library", () => {
   it("goes to an address that bought something, once a minute, and to no other", async () => {
     const { contact, person } = await bought();
     for (const typed of [person.email, `  ${person.email.toUpperCase()} `]) await askForLibraryLink(world.app, em(), typed, "a");
-    const [letter, ...more] = await askedFor(contact);
+    const [email, ...more] = await askedFor(contact);
     expect(more).toEqual([]);
-    await sendEmail(world, letter!.id);
+    await sendEmail(world, email!.id);
     const [mail] = (await world.inbox(person.email)).filter(({ subject }: { subject: string }) => subject === "The link to your library");
     const href = /http\S+\/library\/open\?t=(\S+)/.exec((mail as unknown as { text: string }).text)!;
     expect((await buyerOf(em(), await openLibrary(world.app, href[1]!, undefined), now()))!.id).toBe(contact.id);

@@ -164,9 +164,9 @@ describe("commissions of before they had a key of their own", () => {
 });
 
 describe("bells that were run before they said what they were of", () => {
-  it("know their letter and their window", async () => {
+  it("know their email and their window", async () => {
     const { rows: known } = await client.query<{ id: string }>("select id from launch where slug = 'sells'");
-    const keys = { "letter:last-hours@2026-11-20T18:00:00.000Z": 1, "letter:one": 2, "opening@2026-11-20T18:00:00.000Z": 3, run_up: 4 };
+    const keys = { "email:last-hours@2026-11-20T18:00:00.000Z": 1, "email:one": 2, "opening@2026-11-20T18:00:00.000Z": 3, run_up: 4 };
     for (const [key, day] of Object.entries(keys))
       await client.query("insert into bell_run (id, launch_id, key, at, label, ran_at, outcome) values ($1, $2, $3, $4, '', now(), '')", [
         randomUUID(),
@@ -175,13 +175,13 @@ describe("bells that were run before they said what they were of", () => {
         `2026-11-2${day}T00:00:00Z`,
       ]);
     await (await orm(databaseUrl(maintenance, name))).getMigrator().up();
-    const { rows } = await client.query<{ letter_id: string | null; opens: Date | null }>("select letter_id, opens from bell_run order by at");
+    const { rows } = await client.query<{ email_id: string | null; opens: Date | null }>("select email_id, opens from bell_run order by at");
     const opens = new Date("2026-11-20T18:00:00Z");
     expect(rows).toEqual([
-      { letter_id: "last-hours", opens },
-      { letter_id: "one", opens: null },
-      { letter_id: null, opens },
-      { letter_id: null, opens: null },
+      { email_id: "last-hours", opens },
+      { email_id: "one", opens: null },
+      { email_id: null, opens },
+      { email_id: null, opens: null },
     ]);
   });
 });

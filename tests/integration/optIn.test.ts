@@ -46,7 +46,7 @@ const send = (context: LaunchContext, email: string, change: Record<string, stri
 };
 const contactOf = (email: string) => em().findOne(Contact, { email });
 const address = () => buyer().email;
-/** The link of the confirming letter that came to an address. */
+/** The link of the confirming email that came to an address. */
 const linkTo = async (email: string): Promise<string> =>
   withWorker(world, () => until(async () => (await world.inbox(email)).map(({ text }) => /confirm\?c=(\S+)/.exec(text)?.[1]).find(Boolean)));
 
@@ -63,7 +63,7 @@ describe("an address that is confirmed from its inbox", () => {
     expect(await confirmAddress(world.app, context.launch.slug, token, visitorId)).toBe(`/l/${context.launch.slug}/done`);
     expect(await confirmAddress(world.app, context.launch.slug, token, visitorId)).toBe(`/l/${context.launch.slug}/done`);
     expect((await contactOf(email))!.consentText).toBe(
-      "Yes, Ink Bell may write to me about this launch. I can stop the letters with one click.".replace("Ink Bell", world.app.vendor.name),
+      "Yes, Ink Bell may write to me about this launch. I can unsubscribe with one click.".replace("Ink Bell", world.app.vendor.name),
     );
     expect(await em().count(EmailMessage, { contactId: before.id, kind: "welcome" })).toBe(1);
     const rows = await em().execute("select acted_at from page_rollup where person_id = ? and page = 'optin'", [before.personId]);
@@ -121,7 +121,7 @@ describe("an address that is confirmed from its inbox", () => {
     expect(await outcome({ shownAt: String(now().getTime() - 20) })).toBe("asked=ask");
     expect(await outcome({ shownAt: "soon" })).toBe("asked=ask");
   });
-  it("is not written to for ever: after six tries within the hour the answer is the same and no letter goes", async () => {
+  it("is not written to for ever: after six tries within the hour the answer is the same and no email goes", async () => {
     const context = await launchWith({ double: "always" });
     const email = address();
     for (let n = 0; n < 8; n += 1) expect((await send(context, email)).headers["location"]).toContain("?asked=ask");
@@ -159,7 +159,7 @@ describe("an opt-in form", () => {
     await send(context, email, { lastName: "Byron", phone: "+351 912 345 678", own_q: "Steel" });
     expect(await contactOf(email)).toMatchObject({ lastName: "Byron", phone: "+351 912 345 678", answers: { "Which needles?": "Steel" } });
   });
-  it("leads on where it says, and gives what it promised on the page and in the letter", async () => {
+  it("leads on where it says, and gives what it promised on the page and in the email", async () => {
     const gift = await storeMedia(world.app.files, em(), null, "chart.pdf", await world.app.files.take(Buffer.from("%PDF-1.4 a chart")), now());
     const context = await launchWith({ double: "never", gift: gift.id });
     const email = address();

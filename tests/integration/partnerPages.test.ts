@@ -102,7 +102,7 @@ describe("an invitation to partners", () => {
   const apply = (context: LaunchContext, values: Record<string, string>) =>
     send(context, "partner", { page: "sales", block: "ask", name: "Hilda", words: "My readers.", ...values });
 
-  it("is answered by the vendor once; who is taken gets one letter, a code of their own and a password that they choose", async () => {
+  it("is answered by the vendor once; who is taken gets one email, a code of their own and a password that they choose", async () => {
     const context = await invite();
     const email = `hilda.${randomUUID().slice(0, 6)}@spin.example`;
     const sent = await apply(context, { email: ` ${email.toUpperCase()}` });
@@ -116,9 +116,9 @@ describe("an invitation to partners", () => {
     expect(done.filter(({ status }) => status === "fulfilled")).toHaveLength(1);
     const partner = await em().findOneOrFail(Partner, { email });
     expect(partner).toMatchObject({ code: "hilda-2", rateBp: 4_250, name: "Hilda" });
-    const [letter] = await withWorker(world, () => until(async () => ((await world.inbox(email)).length > 0 ? world.inbox(email) : undefined)));
-    expect(letter!.subject).toContain("partner");
-    const token = /welcome\?t=([\w.-]+)/.exec(letter!.text)![1]!;
+    const [received] = await withWorker(world, () => until(async () => ((await world.inbox(email)).length > 0 ? world.inbox(email) : undefined)));
+    expect(received!.subject).toContain("partner");
+    const token = /welcome\?t=([\w.-]+)/.exec(received!.text)![1]!;
     await expect(choosePassword(world.app, token, "short")).rejects.toMatchObject({ fields: { password: expect.any(String) as string } });
     await expect(choosePassword(world.app, `${token}x`, "a long password")).rejects.toMatchObject({ status: 403 });
     await choosePassword(world.app, token, "a long password");

@@ -63,8 +63,8 @@ const settledOnce = async (checkout: string) => {
     [orders[0]!.id],
   );
   expect(books).toEqual({ lines: "1", payments: "1", clearing: "14651" });
-  const [letters] = await em().execute<{ n: string }[]>("select count(*) as n from email_message where data->>'orderId' = ?", [orders[0]!.id]);
-  expect(Number(letters!.n)).toBe(1);
+  const [emails] = await em().execute<{ n: string }[]>("select count(*) as n from email_message where data->>'orderId' = ?", [orders[0]!.id]);
+  expect(Number(emails!.n)).toBe(1);
 };
 
 describe("a card processor", () => {

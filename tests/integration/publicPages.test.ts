@@ -73,9 +73,9 @@ describe("a public address", () => {
   });
   it("takes the partner's code out of the address and keeps the rest", async () => {
     await addPartner(world, "link");
-    const { status, headers } = await get("", "p=link&utm_source=letter");
+    const { status, headers } = await get("", "p=link&utm_source=email");
     expect(status).toBe(303);
-    expect(headers["location"]).toBe(`/l/${context.launch.slug}?utm_source=letter`);
+    expect(headers["location"]).toBe(`/l/${context.launch.slug}?utm_source=email`);
   });
   it("that does not exist, or whose page is not published, is a 404 that says so", async () => {
     expect((await get("nowhere")).status).toBe(404);

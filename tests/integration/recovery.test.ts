@@ -33,11 +33,11 @@ describe("the email to a lost buyer", () => {
       await advance(world, 2);
       await until(async () => (await world.inbox(person.email)).length === 1);
     });
-    // Sent again by a job that runs twice: still one letter.
+    // Sent again by a job that runs twice: still one email.
     await sendEmail(world, email.id);
-    const [letter, ...more] = await world.inbox(person.email);
+    const [received, ...more] = await world.inbox(person.email);
     expect(more).toEqual([]);
-    const mail = await simpleParser(letter!.raw);
+    const mail = await simpleParser(received!.raw);
     expect(mail.subject).toBe("Your place at The Workshop is not paid yet");
     expect(mail.text).toContain("Nothing was charged");
     const link = /http\S+checkout\?r=([\w.-]+)/.exec(mail.text ?? "")!;
@@ -61,8 +61,8 @@ describe("the email to a lost buyer", () => {
     const { person, email } = await leave();
     await advance(world, 31);
     await sendEmail(world, email.id);
-    const [letter] = await world.inbox(person.email);
-    const mail = await simpleParser(letter!.raw);
+    const [received] = await world.inbox(person.email);
+    const mail = await simpleParser(received!.raw);
     const list = mail.headers.get("list") as { unsubscribe?: { url?: string }; "unsubscribe-post"?: { name?: string } };
     expect(list.unsubscribe?.url).toMatch(/^http.*\/unsubscribe\?u=/);
     expect(JSON.stringify(list["unsubscribe-post"])).toContain("One-Click");
@@ -135,7 +135,7 @@ describe("the email to a lost buyer", () => {
   });
 });
 
-describe("other letters", () => {
+describe("other emails", () => {
   it("welcome a subscriber with the hour of the opening, in the launch's zone", async () => {
     const early = await openLaunch(world, { opensIn: 30, closesIn: 60 });
     const { email } = buyer();

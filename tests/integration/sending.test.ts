@@ -4,7 +4,7 @@ import { sweep } from "../../src/jobs/sweep";
 import { MailFailed, type Mailer, type OutgoingMail } from "../../src/outside/mailer";
 import { claimEmails, takeUpEmails } from "../../src/store/emails/claim";
 import { deliverEmails } from "../../src/server/emails/deliver";
-import { queueLetters } from "../../src/server/launch/runBells";
+import { queueBellEmails } from "../../src/server/launch/runBells";
 import { askForLibraryLink } from "../../src/server/delivery/buyers";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { retryNow } from "../../src/server/work/retry";
@@ -29,7 +29,7 @@ afterAll(() => world.stop());
 const em = () => world.app.fork();
 const mood = (name: string) =>
   fetch(`${world.settings["MAIL_INBOX_URL"]}/behave`, { method: "POST", body: new URLSearchParams({ mood: name }), redirect: "manual" });
-const counted = async (to: string): Promise<{ letters: number; accepted: number }> =>
+const counted = async (to: string): Promise<{ emails: number; accepted: number }> =>
   (await (await fetch(`${world.settings["MAIL_INBOX_URL"]}/api/count?to=${encodeURIComponent(to)}`)).json()) as never;
 const states = async (key: string) =>
   Object.fromEntries(
@@ -38,9 +38,9 @@ const states = async (key: string) =>
     ).map(({ state, n }) => [state, Number(n)]),
   );
 
-/** A list of so many people on a launch, and the bell of a letter that has just rung for them. */
+/** A list of so many people on a launch, and the bell of an email that has just rung for them. */
 const bellFor = async (n: number, mark: string): Promise<string> => {
-  const letter = context.plan.settings.letters.find(({ hangsOn, minutes }) => hangsOn === "opening" && minutes === 0)!;
+  const email = context.plan.settings.emails.find(({ hangsOn, minutes }) => hangsOn === "opening" && minutes === 0)!;
   await em().execute(
     `with made as (insert into person (id, created_at) select gen_random_uuid(), now() from generate_series(1, ?) returning id),
      numbered as (select id, row_number() over () as i from made),
@@ -49,43 +49,43 @@ const bellFor = async (n: number, mark: string): Promise<string> => {
     [n, context.launch.id],
   );
   const id = randomUUID();
-  await em().execute("insert into bell_run (id, launch_id, key, letter_id, at, label, ran_at, outcome) values (?, ?, ?, ?, ?, 'Letter', ?, '')", [
+  await em().execute("insert into bell_run (id, launch_id, key, email_id, at, label, ran_at, outcome) values (?, ?, ?, ?, ?, 'Email', ?, '')", [
     id,
     context.launch.id,
-    `letter:${letter.id}`,
-    letter.id,
+    `email:${email.id}`,
+    email.id,
     new Date(world.app.clock.now().getTime() - Math.round(Math.random() * 1e6)),
     world.app.clock.now(),
   ]);
   return id;
 };
-const letters = (mark: string) =>
+const emails = (mark: string) =>
   em().execute<{ id: string; state: string }[]>(
-    "select e.id, e.state from email_message e join contact c on c.id = e.contact_id where e.kind = 'letter' and c.email like ?",
+    "select e.id, e.state from email_message e join contact c on c.id = e.contact_id where e.kind = 'bell' and c.email like ?",
     [`${mark}.%`],
   );
 
-describe("letters at a bell", () => {
-  it("are queued in slices that lock no launch: a checkout begins meanwhile, and two workers queue each letter once", async () => {
+describe("emails at a bell", () => {
+  it("are queued in slices that lock no launch: a checkout begins meanwhile, and two workers queue each email once", async () => {
     const run = await bellFor(4_500, "slices");
-    const queueing = Promise.all([queueLetters(world.app, run), queueLetters(world.app, run)]);
+    const queueing = Promise.all([queueBellEmails(world.app, run), queueBellEmails(world.app, run)]);
     const began = performance.now();
     await em().transactional(async (tx) => {
       await tx.execute("select 1 from launch where id = ? for key share", [context.launch.id]);
     });
     expect(performance.now() - began).toBeLessThan(1_000);
     await queueing;
-    expect(await letters("slices")).toHaveLength(4_500);
+    expect(await emails("slices")).toHaveLength(4_500);
     const [row] = await em().execute<{ outcome: string }[]>("select outcome from bell_run where id = ?", [run]);
-    expect(row!.outcome).toMatch(/^4,500 letters on the way\./);
-    await em().execute("update email_message set state = 'stopped' where kind = 'letter'");
+    expect(row!.outcome).toMatch(/^4,500 emails on the way\./);
+    await em().execute("update email_message set state = 'stopped' where kind = 'bell'");
   });
 
   it("go once each, though workers end in the middle: what was on its way then is unknown, and not sent again", async () => {
-    await queueLetters(world.app, await bellFor(400, "killed"));
+    await queueBellEmails(world.app, await bellFor(400, "killed"));
     const sent: string[] = [];
     let most = Infinity;
-    // A worker that ends: from some letter on the server says yes, and nobody hears it.
+    // A worker that ends: from some email on the server says yes, and nobody hears it.
     world.app.mailer = {
       ...mailer,
       send: async (mail: OutgoingMail, lane) => {
@@ -102,27 +102,27 @@ describe("letters at a bell", () => {
       await takeUpEmails(em());
     }
     world.app.mailer = mailer;
-    await withWorker(world, () => until(async () => (await letters("killed")).every(({ state }) => state === "sent" || state === "unknown"), 40));
-    const { letters: arrived, accepted } = await counted("killed.");
-    // Everything that the mail server said yes to is one letter to one person.
+    await withWorker(world, () => until(async () => (await emails("killed")).every(({ state }) => state === "sent" || state === "unknown"), 40));
+    const { emails: arrived, accepted } = await counted("killed.");
+    // Everything that the mail server said yes to is one email to one person.
     expect(accepted).toBe(arrived);
-    const all = await letters("killed");
+    const all = await emails("killed");
     const unknown = all.filter(({ state }) => state === "unknown").length;
     expect(unknown).toBeGreaterThan(0);
     expect(unknown).toBeLessThanOrEqual(32);
     expect(all.filter(({ state }) => state === "sent").length + unknown).toBe(400);
     // The desk sees how many, and sends them again only by a press.
     const row = (await waitingWork(em(), world.app.clock.now())).emails.find(({ state }) => state === "unknown")!;
-    expect(row).toMatchObject({ kind: "letter", n: unknown });
-    await expect(retryNow(em(), someone("viewer"), { what: "unknown", kind: "letter" }, world.app.clock.now())).rejects.toMatchObject({
+    expect(row).toMatchObject({ kind: "bell", n: unknown });
+    await expect(retryNow(em(), someone("viewer"), { what: "unknown", kind: "bell" }, world.app.clock.now())).rejects.toMatchObject({
       status: 403,
     });
-    expect(await retryNow(em(), world.owner, { what: "unknown", kind: "letter" }, world.app.clock.now())).toEqual({ n: unknown });
+    expect(await retryNow(em(), world.owner, { what: "unknown", kind: "bell" }, world.app.clock.now())).toEqual({ n: unknown });
   }, 90_000);
 
   it("are sent by nobody else once another worker has taken them up, though the first only stood still", async () => {
     await em().execute("update email_message set state = 'stopped' where state in ('due', 'unknown')");
-    await queueLetters(world.app, await bellFor(40, "slow"));
+    await queueBellEmails(world.app, await bellFor(40, "slow"));
     const slow = randomUUID();
     const claimed = await claimEmails(em(), slow, true, world.app.clock.now(), 120);
     const before = (await counted("slow.")).accepted;
@@ -147,14 +147,14 @@ describe("letters at a bell", () => {
     letGo();
     await going;
     expect(before).toBe(0);
-    expect(await counted("slow.")).toMatchObject({ letters: 40, accepted: 40 });
-    const all = await letters("slow");
+    expect(await counted("slow.")).toMatchObject({ emails: 40, accepted: 40 });
+    const all = await emails("slow");
     expect([all.filter(({ state }) => state === "sent").length, all.filter(({ state }) => state === "unknown").length]).toEqual([24, 16]);
   }, 60_000);
 
   it("that are cut off between the server's yes and ours are unknown; mail to one person goes again under its Message-ID", async () => {
     await em().execute("update email_message set state = 'stopped' where state in ('due', 'unknown')");
-    await queueLetters(world.app, await bellFor(3, "cut"));
+    await queueBellEmails(world.app, await bellFor(3, "cut"));
     const { order, person } = await buy(world, context);
     await em().execute("update email_message set due_at = now() where data->>'orderId' = ?", [order!.id]);
     await mood("cut");
@@ -162,7 +162,7 @@ describe("letters at a bell", () => {
     await em().execute("insert into worker (id) values (?)", [worker]);
     for (const bulk of [true, false]) await deliverEmails(world.app, worker, await claimEmails(em(), worker, bulk, world.app.clock.now(), 50));
     await mood("well");
-    expect((await letters("cut")).map(({ state }) => state)).toEqual(["unknown", "unknown", "unknown"]);
+    expect((await emails("cut")).map(({ state }) => state)).toEqual(["unknown", "unknown", "unknown"]);
     const receipt = await em().findOneOrFail(EmailMessage, { key: `receipt:${order!.id}` });
     expect(receipt).toMatchObject({ state: "due", tries: 1, failedBecause: "the mail server did not take it" });
     await advance(world, 1);
@@ -170,13 +170,13 @@ describe("letters at a bell", () => {
     expect(await world.inbox(person.email)).toMatchObject([{ copies: 2 }]);
     // Which of them arrived nobody knows here; none came twice.
     const arrived = await counted("cut.");
-    expect(arrived.letters).toBeGreaterThan(0);
-    expect(arrived.accepted).toBe(arrived.letters);
+    expect(arrived.emails).toBeGreaterThan(0);
+    expect(arrived.accepted).toBe(arrived.emails);
   });
 
   it("never hold up mail to one person: a receipt passes thousands that are due before it", async () => {
     await em().execute("update email_message set state = 'stopped' where state in ('due', 'unknown')");
-    await queueLetters(world.app, await bellFor(3_000, "crowd"));
+    await queueBellEmails(world.app, await bellFor(3_000, "crowd"));
     await withWorker(world, async () => {
       await until(async () => (await counted("crowd.")).accepted > 50, 30);
       const { person } = await buy(world, context);
@@ -185,8 +185,8 @@ describe("letters at a bell", () => {
       await until(async () => (await world.inbox(person.email)).length > 0, 30);
       expect(Date.now() - began).toBeLessThan(5_000);
       // Thousands still wait.
-      expect((await letters("crowd")).filter(({ state }) => state === "due").length).toBeGreaterThan(100);
-      await em().execute("update email_message set state = 'stopped' where state = 'due' and kind = 'letter'");
+      expect((await emails("crowd")).filter(({ state }) => state === "due").length).toBeGreaterThan(100);
+      await em().execute("update email_message set state = 'stopped' where state = 'due' and kind = 'bell'");
     });
   }, 60_000);
 

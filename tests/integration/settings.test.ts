@@ -30,8 +30,8 @@ const member = async (role: DeskUser["role"], password = "a long password"): Pro
 const linkTo = (email: string, count = 1): Promise<string> =>
   withWorker(world, () =>
     until(async () => {
-      const letters = await world.inbox(email);
-      return letters.length >= count && new URL(/(http\S+\?t=\S+)/.exec(letters.map(({ text }) => text).join("\n"))![1]!).searchParams.get("t")!;
+      const emails = await world.inbox(email);
+      return emails.length >= count && new URL(/(http\S+\?t=\S+)/.exec(emails.map(({ text }) => text).join("\n"))![1]!).searchParams.get("t")!;
     }),
   );
 
@@ -212,8 +212,8 @@ describe("the vendor", () => {
     const ed = await member("editor");
     await askForNewPassword(world.app, em(), "desk", ed.email, "vendor");
     await linkTo(ed.email);
-    const [letter] = await world.inbox(ed.email);
-    expect(letter!.raw).toMatch(/From: "?Rook"? <post@rook\.example>/);
+    const [email] = await world.inbox(ed.email);
+    expect(email!.raw).toMatch(/From: "?Rook"? <post@rook\.example>/);
     // Another process says so by the database's notice.
     await em().execute("update vendor set name = 'Elsewhere'");
     await em().execute("select pg_notify('vendor_changed', '')");

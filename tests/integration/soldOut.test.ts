@@ -60,7 +60,7 @@ describe("a launch whose seats are all taken", () => {
     const { context, sales } = await full();
     expect(await seen(context, "checkout", sales[0]!.who.visitorId)).not.toContain("The only seat is taken.");
   });
-  it("sends nobody to a seat that is not there: letters and the email to a lost buyer are dropped, and say why", async () => {
+  it("sends nobody to a seat that is not there: emails and the email to a lost buyer are dropped, and say why", async () => {
     const context = await openLaunch(world, { offer: false, settings: { seats: 1 } });
     const [lost, lostWho] = [buyer(), visitor()];
     const checkout = await startCheckout(world.app, em(), context, lost, lostWho);
@@ -75,9 +75,9 @@ describe("a launch whose seats are all taken", () => {
     const { id: contactId } = await em().findOneOrFail(Contact, { email: late });
     const welcome = await em().findOneOrFail(EmailMessage, { contactId, kind: "welcome" });
     await sendEmail(world, welcome.id);
-    const [letter] = await world.inbox(late);
-    expect(letter!.text).toContain("The only seat is taken; you stand on the list.");
-    expect(letter!.text).not.toContain("are open to you now");
+    const [email] = await world.inbox(late);
+    expect(email!.text).toContain("The only seat is taken; you stand on the list.");
+    expect(email!.text).not.toContain("are open to you now");
   });
 });
 

@@ -72,7 +72,7 @@ describe("the card processor", () => {
 });
 
 describe("the mail server", () => {
-  const letter = (messageId: string) => ({
+  const email = (messageId: string) => ({
     to: "a@wool.example",
     from: { name: "Shop", address: "b@shop.example" },
     subject: "Grüße: 5 € off",
@@ -82,20 +82,20 @@ describe("the mail server", () => {
   });
 
   it("takes a letter with any letters in it, as it was sent", async () => {
-    await smtpMailer(world.settings["SMTP_URL"]!).send(letter("<one@shop.example>"), "personal");
+    await smtpMailer(world.settings["SMTP_URL"]!).send(email("<one@shop.example>"), "personal");
     const [received] = await world.inbox("a@wool.example");
     expect(received).toMatchObject({ subject: "Grüße: 5 € off", messageId: "<one@shop.example>" });
     expect(received!.text).toContain("Héllo\n.\nend");
   });
-  it("shows a letter that is sent again under the same Message-ID once, and counts every time it said yes", async () => {
-    for (let i = 0; i < 3; i += 1) await smtpMailer(world.settings["SMTP_URL"]!).send(letter("<two@shop.example>"), "personal");
+  it("shows an email that is sent again under the same Message-ID once, and counts every time it said yes", async () => {
+    for (let i = 0; i < 3; i += 1) await smtpMailer(world.settings["SMTP_URL"]!).send(email("<two@shop.example>"), "personal");
     const shown = (await world.inbox("a@wool.example")).filter(({ messageId }) => messageId === "<two@shop.example>");
     expect(shown).toMatchObject([{ copies: 3 }]);
   });
-  it("shows letters without running what is in them", async () => {
+  it("shows emails without running what is in them", async () => {
     const transport = createTransport(world.settings["SMTP_URL"]);
     await transport.sendMail({
-      ...letter("<three@shop.example>"),
+      ...email("<three@shop.example>"),
       to: "evil@wool.example",
       subject: "<script>1</script>",
       html: "<script>alert(1)</script>",
@@ -103,7 +103,7 @@ describe("the mail server", () => {
     const inbox = await fetch(`${world.settings["MAIL_INBOX_URL"]}/?to=evil@wool.example`);
     expect(await inbox.text()).not.toContain("<script>1");
     const id = ((await world.inbox("evil@wool.example"))[0] as unknown as { id: string }).id;
-    const shown = await fetch(`${world.settings["MAIL_INBOX_URL"]}/letters/${id}`);
+    const shown = await fetch(`${world.settings["MAIL_INBOX_URL"]}/emails/${id}`);
     expect(shown.headers.get("content-security-policy")).toBe("script-src 'none'");
   });
 });

@@ -107,12 +107,12 @@ describe("a launch tried out", () => {
     const { paid, person } = await pay(walk);
     await follow(walk, paid);
     await withWorker(world, async () => {
-      const [letter] = await until(async () => {
-        const letters = await world.inbox(person.email);
-        return letters.length > 0 ? letters : undefined;
+      const [email] = await until(async () => {
+        const emails = await world.inbox(person.email);
+        return emails.length > 0 ? emails : undefined;
       });
-      expect(letter!.subject).toContain("[Test]");
-      expect(letter!.text).toContain("nothing was charged");
+      expect(email!.subject).toContain("[Test]");
+      expect(email!.text).toContain("nothing was charged");
     });
   });
   it("goes to the processor's account for tests, and its ways fill the list as they are walked to their end", async () => {
@@ -172,7 +172,7 @@ describe("a launch that only collects addresses", () => {
     launchesOf(world.app).clear();
     const withIt = (await loadLaunch(em(), { id: context.launch.id }))!;
     expect(withIt.product).toMatchObject({ name: "The Workshop", priceMinor: 14_900, onSale: true });
-    expect(withIt.launch.settings.letters.map(({ id }) => id)).toEqual(["doors-open", "last-day", "last-hour"]);
+    expect(withIt.launch.settings.emails.map(({ id }) => id)).toEqual(["doors-open", "last-day", "last-hour"]);
     expect(withIt.launch.settings.countdowns[0]!.covers.pages).toEqual(["optin", "sales", "checkout"]);
     expect(JSON.stringify(withIt.pages.find(({ kind }) => kind === "optin")!.draft)).toContain("See The Workshop");
     const home = () => answerPage(world.app, { slug: context.launch.slug, path: "", query: new URLSearchParams() });

@@ -53,11 +53,11 @@ describe("the outbox", () => {
 });
 
 describe("the worker", () => {
-  it("shares its work with another, and each letter goes once", async () => {
+  it("shares its work with another, and each email goes once", async () => {
     const emails = await Promise.all(Array.from({ length: 12 }, subscribe));
     const pair = [new Worker(world.app), new Worker(world.app)];
     await Promise.all(pair.map((worker) => worker.start()));
-    await until(async () => (await Promise.all(emails.map((email) => world.inbox(email)))).every((letters) => letters.length === 1));
+    await until(async () => (await Promise.all(emails.map((email) => world.inbox(email)))).every((emails) => emails.length === 1));
     await Promise.all(pair.map((worker) => worker.stop()));
     const [row] = await world.app.fork().execute<{ n: string }[]>("select count(*) as n from email_message where state = 'sent'");
     expect(Number(row!.n)).toBe(12);

@@ -95,7 +95,7 @@ export const startWorld = async (templateName = "ink_bell_template"): Promise<Wo
     owner,
     settings,
     inbox: async (to) =>
-      ((await (await fetch(`${settings["MAIL_INBOX_URL"]}/api/letters?to=${encodeURIComponent(to)}`)).json()) as { letters: never[] }).letters,
+      ((await (await fetch(`${settings["MAIL_INBOX_URL"]}/api/emails?to=${encodeURIComponent(to)}`)).json()) as { emails: never[] }).emails,
     stop: async () => {
       await app.stop();
       await stopStandins();

@@ -8,12 +8,12 @@ export interface EmailData {
   receipt: { orderId: string; lineId?: string };
   /** Asks a lost buyer back. */
   recovery: Record<never, never>;
-  /** A letter that hangs on a bell, and the opening of the window it belongs to (none with a clock of fixed dates). */
-  letter: { letter: string; opens?: string };
+  /** An email that hangs on a bell, and the opening of the window it belongs to (none with a clock of fixed dates). */
+  bell: { email: string; opens?: string };
   /** Opens the library of who asked for it. */
   library: Record<never, never>;
 }
-export const emailKindNames = ["confirm", "welcome", "receipt", "recovery", "letter", "library"] as const satisfies readonly (keyof EmailData)[];
+export const emailKindNames = ["confirm", "welcome", "receipt", "recovery", "bell", "library"] as const satisfies readonly (keyof EmailData)[];
 export type EmailKindName = (typeof emailKindNames)[number];
 
 /** What the desk calls each kind. */
@@ -22,6 +22,6 @@ export const emailKindWords: Record<EmailKindName, string> = {
   welcome: "Welcome",
   receipt: "Receipt",
   recovery: "To a lost buyer",
-  letter: "On a bell",
+  bell: "On a bell",
   library: "Library link",
 };

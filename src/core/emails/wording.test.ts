@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { confirmWords, letterWords, receiptWords, recoveryWords, renderEmail, welcomeWords } from ".";
+import { confirmWords, bellEmailWords, receiptWords, recoveryWords, renderEmail, welcomeWords } from ".";
 
 describe("an email", () => {
   it("says the same in text and in HTML, and HTML in a name stays text", () => {
@@ -15,11 +15,11 @@ describe("an email", () => {
     expect(html).toContain("Hello &lt;b&gt;Ada&lt;/b&gt;,");
     expect(html).toContain('href="https://shop.example/l/a?x=1&amp;y=2"');
     expect(text).toContain("https://shop.example/stop?u=1");
-    expect(html).toContain("Stop all letters");
+    expect(html).toContain("Unsubscribe");
   });
   it("shows the reader's own countdown as a picture, with the same in words", () => {
     const countdown = { src: "https://shop.example/c/a.png?k=1", says: "Doors close Friday at 20:00, Lisbon time" };
-    const { text, html } = renderEmail(letterWords({ firstName: "Ada", subject: "S", text: "One.\n\nTwo.", link: "x", countdown }), "V", "u");
+    const { text, html } = renderEmail(bellEmailWords({ firstName: "Ada", subject: "S", text: "One.\n\nTwo.", link: "x", countdown }), "V", "u");
     expect(html).toContain('src="https://shop.example/c/a.png?k=1"');
     expect(html).toContain('alt="Doors close Friday at 20:00, Lisbon time"');
     expect(text).toContain("Doors close Friday at 20:00, Lisbon time.");
@@ -31,7 +31,7 @@ describe("an email", () => {
     expect(text).toContain("https://shop.example/l/a/confirm?c=1");
     expect(text).toContain("If it was not you, do nothing");
     expect(html).toContain("A &amp; B");
-    expect(text).not.toContain("Stop all letters");
+    expect(text).not.toContain("Unsubscribe");
   });
   it("of welcome carries what the form promised", () => {
     const gift = { name: "chart.pdf", href: "https://shop.example/media/1-file.pdf" };
@@ -48,7 +48,7 @@ describe("an email", () => {
     const words = receiptWords({ firstName: "Ada", number: "1001", lines, total: "€149.00", tax: "€27.86", link: "x" });
     const { text } = renderEmail(words, "Marram & Purl");
     for (const part of ["Course: €149.00", "€27.86", "1001"]) expect(text).toContain(part);
-    expect(text).not.toContain("Stop all letters");
+    expect(text).not.toContain("Unsubscribe");
     const all = receiptWords({
       firstName: "Ada",
       number: "2",

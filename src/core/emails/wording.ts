@@ -55,8 +55,8 @@ export const libraryWords = (v: { firstName: string; link: string }): EmailWords
   link: { label: "Open my library", href: v.link },
 });
 
-/** A letter of the vendor's that hangs on a bell. */
-export const letterWords = (v: {
+/** An email of the vendor's that hangs on a bell. */
+export const bellEmailWords = (v: {
   firstName: string;
   subject: string;
   text: string;
@@ -143,7 +143,7 @@ const escape = (text: string) => text.replace(/[&<>"]/g, (c) => ({ "&": "&amp;",
 
 /** Plain text and HTML of an email, with its footer. `unsubscribe` is undefined for receipts, which are no advertising. */
 export const renderEmail = (words: EmailWords, vendor: string, unsubscribe?: string): { text: string; html: string } => {
-  const footer = unsubscribe ? `You get this because you asked ${vendor} for it, or began an order. Stop all letters: ${unsubscribe}` : vendor;
+  const footer = unsubscribe ? `You get this because you asked ${vendor} for it, or began an order. Unsubscribe: ${unsubscribe}` : vendor;
   const text = [...words.paragraphs, words.link ? `${words.link.label}: ${words.link.href}` : "", footer].filter(Boolean).join("\n\n");
   const link = words.link
     ? `<p><a href="${escape(words.link.href)}" style="display:inline-block;background:#17695B;color:#ffffff;padding:10px 16px;text-decoration:none">${escape(words.link.label)}</a></p>`
@@ -152,7 +152,7 @@ export const renderEmail = (words: EmailWords, vendor: string, unsubscribe?: str
     ? `<p><img src="${escape(words.countdown.src)}" width="480" height="120" alt="${escape(words.countdown.says)}" style="max-width:100%;height:auto"></p>`
     : "";
   const foot = unsubscribe
-    ? `You get this because you asked ${escape(vendor)} for it, or began an order. <a href="${escape(unsubscribe)}">Stop all letters</a>`
+    ? `You get this because you asked ${escape(vendor)} for it, or began an order. <a href="${escape(unsubscribe)}">Unsubscribe</a>`
     : escape(vendor);
   const html = `<!doctype html><html lang="en"><body style="font-family:Georgia,serif;font-size:16px;line-height:1.5;color:#141B26">${words.paragraphs
     .map((p) => `<p>${escape(p)}</p>`)

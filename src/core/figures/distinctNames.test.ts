@@ -8,8 +8,8 @@ describe("things of the same name", () => {
   it("are told apart by what differs, and by a number where nothing does", () => {
     expect(names({ name: "Spring", hint: "/spring" }, { name: "Autumn", hint: "/autumn" })).toEqual(["Spring", "Autumn"]);
     expect(names({ name: "Spring", hint: "/spring" }, { name: "Spring ", hint: "/spring-2" })).toEqual(["Spring (/spring)", "Spring (/spring-2)"]);
-    expect(names({ name: "Letter" }, { name: "Letter" }, { name: "Letter" })).toEqual(["Letter", "Letter (2)", "Letter (3)"]);
-    expect(names({ name: "Letter" }, { name: "Letter (2)" }, { name: "Letter" })).toEqual(["Letter", "Letter (2)", "Letter (3)"]);
+    expect(names({ name: "Email" }, { name: "Email" }, { name: "Email" })).toEqual(["Email", "Email (2)", "Email (3)"]);
+    expect(names({ name: "Email" }, { name: "Email (2)" }, { name: "Email" })).toEqual(["Email", "Email (2)", "Email (3)"]);
   });
   it("never stay alike, keep their order, and keep a name that nobody else has", () => {
     const thing = fc.record({ name: fc.constantFrom("A", "B", "A (2)", "A (x)", "A (x) (2)", " A "), hint: fc.constantFrom("", "x", "y") });

@@ -1,5 +1,5 @@
 /**
- * Countries whose courts ask a sender to prove who ticked the box, so that an address is confirmed by letter before
+ * Countries whose courts ask a sender to prove who ticked the box, so that an address is confirmed by email before
  * anything else is sent to it (common practice, no source).
  */
 const confirmed = new Set(["DE", "AT"]);
@@ -13,7 +13,7 @@ const american = new Set(["US", "CA"]);
 export const consentWords = (vendor: string, country?: string): string =>
   country && american.has(country)
     ? `Yes, ${vendor} may write to me about this launch. I can unsubscribe with one click at any time.`
-    : `Yes, ${vendor} may write to me about this launch. I can stop the letters with one click.`;
+    : `Yes, ${vendor} may write to me about this launch. I can unsubscribe with one click.`;
 
 /** A form that does not say when it was shown, or was sent sooner after it than a person can fill it in, was sent by a program. */
 export const sentByProgram = (shownAt: string | undefined, now: Date): boolean => {

@@ -36,7 +36,7 @@ describe("what an opt-in form sends", () => {
     ];
     expect(objections(fields, { email: "x", phone: "call me", own_q: "Bone" })).toEqual({
       email: "This does not look like an email address. Is something missing?",
-      consent: "Tick the box if you want the letters; without it we may not write to you.",
+      consent: "Tick the box if you want the emails; without it we may not write to you.",
       firstName: "What may we call you?",
       phone: "Digits, with the country's code in front, such as +351 912 345 678.",
       own_q: "Choose one of the list.",

@@ -87,7 +87,7 @@ export const optInRequest = (fields: AskedField[]): z.ZodType<OptInRequest> =>
   z
     .object({
       email,
-      consent: z.literal("yes", "Tick the box if you want the letters; without it we may not write to you."),
+      consent: z.literal("yes", "Tick the box if you want the emails; without it we may not write to you."),
       website: z.string().optional(),
       ...Object.fromEntries(fields.map((field) => [nameOf(field), answerTo(field)])),
     })

@@ -51,6 +51,6 @@ export const dropWords: Record<string, string> = {
   confirmed: "the address was confirmed already",
   clock_stopped: "its reader's clock has stopped",
   clock_merged: "its reader's clock began earlier",
-  letter_withdrawn: "the email was withdrawn",
+  email_withdrawn: "the email was withdrawn",
   refused_by_server: "the mail server refused it for good",
 };

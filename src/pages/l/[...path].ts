@@ -51,7 +51,7 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
     return location ? respond({ status: 303, body: "", headers: { location, "cache-control": "no-store" } }) : new Response(null, { status: 404 });
   }
   if (path === "confirm") {
-    // Programs that look at letters before their reader does only look.
+    // Programs that look at emails before their reader does only look.
     if (request.method === "HEAD") return new Response(null, { status: 204 });
     const visitor = visitorId ?? randomUUID();
     const location = await confirmAddress(locals.app, slug, url.searchParams.get("c"), visitor);

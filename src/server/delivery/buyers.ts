@@ -47,7 +47,7 @@ export const askForLibraryLink = async (app: App, em: EntityManager, typed: stri
 /** How long a link into the library holds, in days: one that was asked for, and the one of a receipt. */
 export const linkDays = { asked: 1, receipt: 30 } as const;
 
-/** The address that opens a contact's library. Whoever reads their letters is let in. */
+/** The address that opens a contact's library. Whoever reads their emails is let in. */
 export const libraryHref = ({ config, clock }: App, contactId: string, days: number): string =>
   `${config.origin}/library/open?t=${signLink(config.INKBELL_SECRET, "library", contactId, clock.now(), days)}`;
 
@@ -65,7 +65,7 @@ export const libraryLinkOwner = async (app: App, token: string | null): Promise<
 };
 
 /**
- * Signs a buyer in by the link of a letter, in the browser in which somebody pressed for it, and answers the session's
+ * Signs a buyer in by the link of an email, in the browser in which somebody pressed for it, and answers the session's
  * token. A link holds once: forwarded or found later, it opens nothing.
  */
 export const openLibrary = async (app: App, token: string | null, visitorId: string | undefined): Promise<string> => {

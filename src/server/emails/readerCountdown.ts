@@ -5,7 +5,7 @@ import type { Draft } from "./emailKind";
 
 /** The countdown of a reader as an email shows it: the very instant that the pages show them. */
 export const readerCountdown = (
-  { app, context: { launch, plan }, token }: Pick<Draft<"letter">, "app" | "context" | "token">,
+  { app, context: { launch, plan }, token }: Pick<Draft<"bell">, "app" | "context" | "token">,
   reader: Viewer,
   now: Date,
 ): EmailWords["countdown"] => {

@@ -14,7 +14,7 @@ const notice = z.object({
 
 /**
  * Starts a person's clock on the word of an outside tool (a verified notice). An address that is not known yet becomes
- * a contact without consent: it has a clock, and gets no letters. Answers what came of it, for the record.
+ * a contact without consent: it has a clock, and gets no emails. Answers what came of it, for the record.
  */
 export const applyClockNotice =
   (launchId: string) =>

@@ -17,7 +17,7 @@ export {
   type PlannedLaunch,
   shownPlans,
 } from "./launchContext";
-export { rescheduleEmails } from "./letters";
+export { rescheduleEmails } from "./bellEmails";
 export { countdownJson, countdownPicture } from "./outsideCountdown";
 export {
   actingViewer,
@@ -37,4 +37,4 @@ export {
   viewerOfContact,
   visitStarts,
 } from "./persons";
-export { notifyVendor, queueLetters, runBells, scheduleBells } from "./runBells";
+export { notifyVendor, queueBellEmails, runBells, scheduleBells } from "./runBells";

@@ -9,7 +9,7 @@ import { joinedAt, personOfContact, personOfVisitor } from "../../store/people/p
 import { type App, readLink } from "../platform";
 import { personOf } from "../identity";
 import type { LaunchContext } from "./launchContext";
-import { queuePersonalLetters } from "./letters";
+import { queuePersonalEmails } from "./bellEmails";
 
 /**
  * Who looks, as far as is known. A signed link comes first, then what an earlier link left in this browser, then the
@@ -75,7 +75,7 @@ export const actingViewer = async (em: EntityManager, context: LaunchContext, co
 
 type StartCause = Trigger["on"] | "hand_over";
 
-/** Starts a person's clock where the rule lets it start, and queues the letters that hang on its end. Answers whether it started. */
+/** Starts a person's clock where the rule lets it start, and queues the emails that hang on its end. Answers whether it started. */
 export const startClock = async (
   em: EntityManager,
   context: LaunchContext,
@@ -91,7 +91,7 @@ export const startClock = async (
   // Of two visits at once the later may have come first to the lock: its start holds for both.
   if (starts.some((start) => start >= at) || !mayStart(plan.clock, plan.zone, starts, at)) return false;
   await addStart(em, { id: randomUUID(), launchId: launch.id, personId, visitorId, at, trigger: cause });
-  await queuePersonalLetters(em, context, personId, { starts: [...starts, at] }, at);
+  await queuePersonalEmails(em, context, personId, { starts: [...starts, at] }, at);
   return true;
 };
 

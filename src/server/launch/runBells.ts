@@ -5,7 +5,7 @@ import { bells, lengthWords, nextBell, overtaken, phaseFor, shortMoment, windowF
 import { DeskUser, BellRun, Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { loadLaunch, type LaunchContext } from "./launchContext";
-import { letterOf, queueLetter } from "./letters";
+import { bellEmailOf, queueBellEmail } from "./bellEmails";
 
 /** Bells of which the vendor is told by email; the others are only listed. */
 const notified: readonly Bell["kind"][] = ["opening", "closing", "price"];
@@ -31,23 +31,23 @@ const lateness = (bell: { at: Date }, now: Date): string => {
 
 const notSent: Record<Overtaken, string> = {
   doors_closed: "Not sent: the doors had closed meanwhile.",
-  next_is_due: "Not sent: the next letter to the same bell was due as well.",
+  next_is_due: "Not sent: the next email to the same bell was due as well.",
   too_late: "Not sent: what it says was not true any more.",
 };
 
-/** What a bell does, in words for its record: nothing but ring, a letter that is not sent any more, or one that is to be queued. */
+/** What a bell does, in words for its record: nothing but ring, an email that is not sent any more, or one that is to be queued. */
 const doneBy = (context: LaunchContext, bell: Bell, now: Date): { outcome: string; queues: boolean } => {
   const late = lateness(bell, now);
-  const letter = bell.kind === "letter" ? letterOf(context.plan, bell.id) : undefined;
-  if (!letter) return { outcome: `Rung.${late}`, queues: false };
+  const email = bell.kind === "email" ? bellEmailOf(context.plan, bell.id) : undefined;
+  if (!email) return { outcome: `Rung.${late}`, queues: false };
   const window = windowFor(context.plan, {}, bell.opens ?? bell.at);
-  const stop = window && overtaken(letter, context.plan.settings.letters, window, now);
-  return stop ? { outcome: `${notSent[stop]}${late}`, queues: false } : { outcome: `Letters are being queued.${late}`, queues: true };
+  const stop = window && overtaken(email, context.plan.settings.emails, window, now);
+  return stop ? { outcome: `${notSent[stop]}${late}`, queues: false } : { outcome: `Emails are being queued.${late}`, queues: true };
 };
 
 /**
- * Rings every bell of a launch that is due and has not rung: writes it down, has its letters queued and the vendor told. All
- * in one short transaction behind the launch's row, so that each bell rings once, whichever process comes first; letters
+ * Rings every bell of a launch that is due and has not rung: writes it down, has its emails queued and the vendor told. All
+ * in one short transaction behind the launch's row, so that each bell rings once, whichever process comes first; emails
  * are queued outside of it, because whoever buys at that moment needs the row as well.
  */
 export const runBells = async (app: App, launchId: string): Promise<void> => {
@@ -60,10 +60,10 @@ export const runBells = async (app: App, launchId: string): Promise<void> => {
     for (const bell of bells(context.plan, {}, { from, to: now }).filter(({ at }) => at > from)) {
       const { outcome, queues } = doneBy(context, bell, now);
       const { key, at, label, opens = null } = bell;
-      const letterId = bell.kind === "letter" ? bell.id : null;
-      const run = await addBellRun(em, { launchId, key, at, label, letterId, opens, ranAt: now, outcome, queuedAt: queues ? null : now });
+      const emailId = bell.kind === "email" ? bell.id : null;
+      const run = await addBellRun(em, { launchId, key, at, label, emailId, opens, ranAt: now, outcome, queuedAt: queues ? null : now });
       if (!run) continue;
-      if (queues) await queue(em, "queue_emails", { id: run }, now, `letters:${run}`);
+      if (queues) await queue(em, "queue_emails", { id: run }, now, `emails:${run}`);
       if (notified.includes(bell.kind)) await queue(em, "notify_vendor", { id: run }, now, `notified:${run}`);
     }
     await em.nativeUpdate(Launch, { id: launchId }, { bellsUntil: now });
@@ -71,25 +71,25 @@ export const runBells = async (app: App, launchId: string): Promise<void> => {
   });
 };
 
-/** How many letters are queued in one transaction. */
+/** How many emails are queued in one transaction. */
 const sliceSize = 2_000;
 
 /**
- * Queues the letters of a bell that has rung, a slice of the list at a time, each in a transaction of its own that locks
+ * Queues the emails of a bell that has rung, a slice of the list at a time, each in a transaction of its own that locks
  * this bell alone. Cut off, it goes on where it was.
  */
-export const queueLetters = async (app: App, runId: string): Promise<void> => {
+export const queueBellEmails = async (app: App, runId: string): Promise<void> => {
   for (;;) {
     const more = await app.fork().transactional(async (em) => {
       const run = await em.findOne(BellRun, { id: runId }, { lockMode: LockMode.PESSIMISTIC_WRITE });
       const context = run && !run.queuedAt ? await loadLaunch(em, { id: run.launchId }) : undefined;
       if (!run || !context) return false;
       const now = app.clock.now();
-      const letter = letterOf(context.plan, run.letterId);
-      const slice = letter && (await queueLetter(em, context, letter, run.opens, now, { after: run.queuedAfter ?? null, most: sliceSize }));
+      const email = bellEmailOf(context.plan, run.emailId);
+      const slice = email && (await queueBellEmail(em, context, email, run.opens, now, { after: run.queuedAfter ?? null, most: sliceSize }));
       const queued = run.queued + (slice?.queued ?? 0);
       const over = !slice?.last;
-      const outcome = `${queued.toLocaleString("en")} ${queued === 1 ? "letter" : "letters"} on the way.${lateness(run, run.ranAt)}`;
+      const outcome = `${queued.toLocaleString("en")} ${queued === 1 ? "email" : "emails"} on the way.${lateness(run, run.ranAt)}`;
       await em.nativeUpdate(BellRun, { id: runId }, { queued, queuedAfter: slice?.last ?? run.queuedAfter, queuedAt: over ? now : null, outcome });
       return !over;
     });

@@ -14,7 +14,7 @@ const addresses = { sales: "sales", checkout: "checkout", thanks: "thank-you" } 
 
 /**
  * Lets a launch that only collects addresses sell as well: what it sells and for how much, a sales page, a checkout and a
- * thank-you page, as drafts; the countdown on them, letters of the bells, and a way to the sales page in the draft of its
+ * thank-you page, as drafts; the countdown on them, emails of the bells, and a way to the sales page in the draft of its
  * opt-in. That keeps its address and goes on as it is. Asked twice, it has them once.
  */
 export const addCheckout = async (

@@ -91,7 +91,7 @@ export const decideApplication = async (
       return;
     }
     const known = await tx.findOne(Partner, { email: asked.email });
-    // Nobody knows this password: the partner chooses one by the link in the letter.
+    // Nobody knows this password: the partner chooses one by the link in the email.
     const partner = known ?? {
       id: randomUUID(),
       email: asked.email,
@@ -132,7 +132,7 @@ export const welcomePartner = async (app: App, id: string): Promise<void> => {
   await em.nativeUpdate(PartnerApplication, { id }, { welcomedAt: now });
 };
 
-/** Sets a partner's password by the link of their letter, and ends every session of theirs. A used link sets it again until it expires. */
+/** Sets a partner's password by the link of their email, and ends every session of theirs. A used link sets it again until it expires. */
 export const choosePassword = async (app: App, token: string | null, password: string): Promise<void> => {
   const now = app.clock.now();
   const id = readLink(app.config.INKBELL_SECRET, "partner_welcome", token, now);

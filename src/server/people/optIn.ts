@@ -30,7 +30,7 @@ export interface OptInVisit {
   shownAt?: string;
 }
 
-/** `listed`: on the list. `asked`: a letter asks for one press more. The answer is the same for an address that was known. */
+/** `listed`: on the list. `asked`: an email asks for one press more. The answer is the same for an address that was known. */
 export type OptInOutcome = "listed" | "asked";
 
 /** Puts a contact on the list: the consent counts, a clock that an opt-in starts is started, and the welcome goes out. */
@@ -156,7 +156,7 @@ export const confirmOptIn = async (
     return given;
   });
 
-/** Stops all letters to a contact. Doing it twice is the same as once. */
+/** Stops all emails to a contact. Doing it twice is the same as once. */
 export const unsubscribe = async (em: EntityManager, contactId: string, now: Date): Promise<void> => {
   await em.nativeUpdate(Contact, { id: contactId, unsubscribedAt: null }, { unsubscribedAt: now });
 };

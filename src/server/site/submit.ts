@@ -107,7 +107,7 @@ const afterOptIn = async (
   return `${addressOf(launch.slug, page)}?${back({ [outcome]: form.id }, values)}${form.over ? `#over-${form.id}` : ""}`;
 };
 
-/** Takes the link of a confirming letter, and answers where the browser goes on. */
+/** Takes the link of a confirming email, and answers where the browser goes on. */
 export const confirmAddress = async (app: App, slug: string, token: string | null, visitorId: string): Promise<string> => {
   const context = await launchesOf(app).bySlug(slug);
   const id = readLink(app.config.INKBELL_SECRET, "opt_in", token, app.clock.now());

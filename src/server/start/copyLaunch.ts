@@ -26,8 +26,8 @@ const remarkSentence = (remark: TurnRemark): string => {
       return `${remark.n} live ${remark.n === 1 ? "session was" : "sessions were"} left out: they have dates. Their episodes stay.`;
     case "run_up_dropped":
       return "The run-up was left out: each person's clock starts with their opt-in.";
-    case "opening_letters_dropped":
-      return `${remark.n} ${remark.n === 1 ? "letter" : "letters"} before the opening were left out: nobody is there before their own clock starts.`;
+    case "opening_emails_dropped":
+      return `${remark.n} ${remark.n === 1 ? "email" : "emails"} before the opening were left out: nobody is there before their own clock starts.`;
   }
 };
 

@@ -212,7 +212,7 @@ export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityMana
         content: draft,
         variants: variants
           .filter(({ variantOf }) => variantOf === id)
-          .map((one) => ({ letter: variantName(one) as "B" | "C" | "D", weight: one.weight, content: one.draft })),
+          .map((one) => ({ variant: variantName(one) as "B" | "C" | "D", weight: one.weight, content: one.draft })),
       })),
     },
     media,

@@ -176,8 +176,8 @@ const importLaunch = async (
     const page = newPage(em, { launchId: launch.id, kind, key, slug, draft: renamed(draft, { media, products }) });
     pages.set(key, page);
     await em.persist(page).flush();
-    for (const { letter, weight, content: other } of variants) {
-      const mark = `~${letter.toLowerCase()}`;
+    for (const { variant, weight, content: other } of variants) {
+      const mark = `~${variant.toLowerCase()}`;
       const made = newPage(em, {
         launchId: launch.id,
         kind,

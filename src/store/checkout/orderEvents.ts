@@ -1,6 +1,6 @@
 import type { EntityManager } from "../orm";
 
-/** What happened around an order, in time: the checkout, payments, answers to offers, letters, refunds and disputes. */
+/** What happened around an order, in time: the checkout, payments, answers to offers, emails, refunds and disputes. */
 export const orderEvents = async (em: EntityManager, orderId: string): Promise<{ at: Date; what: string }[]> => {
   const rows = await em.execute<{ at: string; what: string }[]>(
     `with o as (select * from sale_order where id = ?)

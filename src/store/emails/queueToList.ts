@@ -2,14 +2,14 @@ import type { EmailData } from "../../core/emails";
 import type { EntityManager } from "../orm";
 
 /**
- * Queues a letter to a slice of the list of a launch: contacts whose consent stands, in the order of their ids, behind
+ * Queues an email to a slice of the list of a launch: contacts whose consent stands, in the order of their ids, behind
  * `after`; without those who bought, where `toBuyers` is false. The key makes it unique for each contact, so that the same
- * letter of the same window is queued once. Answers how many were queued, and the last contact of the slice; none where
+ * email of the same window is queued once. Answers how many were queued, and the last contact of the slice; none where
  * the list is at its end.
  */
 export const queueToList = async (
   em: EntityManager,
-  { launchId, key, data, toBuyers, dueAt }: { launchId: string; key: string; data: EmailData["letter"]; toBuyers: boolean; dueAt: Date },
+  { launchId, key, data, toBuyers, dueAt }: { launchId: string; key: string; data: EmailData["bell"]; toBuyers: boolean; dueAt: Date },
   { after, most }: { after: string | null; most: number },
 ): Promise<{ queued: number; last: string | null }> => {
   const [row] = await em.execute<{ n: string; looked: string; last: string | null }[]>(
@@ -18,7 +18,7 @@ export const queueToList = async (
        where c.consent_at is not null and c.unsubscribed_at is null and (?::uuid is null or c.id > ?::uuid) order by c.id limit ${Math.trunc(most)}
      ), queued as (
        insert into email_message (id, key, kind, launch_id, contact_id, due_at, data)
-       select gen_random_uuid(), ?::text || s.id, 'letter', ?, s.id, ?::timestamptz, ?::jsonb from slice s
+       select gen_random_uuid(), ?::text || s.id, 'bell', ?, s.id, ?::timestamptz, ?::jsonb from slice s
        where ?::boolean or not exists (select from sale_order o where o.launch_id = ? and o.contact_id = s.id and not o.test)
        on conflict (key) do nothing returning 1
      ) select (select count(*) from queued) as n, (select count(*) from slice) as looked, (select id from slice order by id desc limit 1) as last`,

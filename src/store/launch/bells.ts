@@ -13,12 +13,12 @@ export const bellsRunUntil = async (em: EntityManager, launchId: string, lock = 
 /** Writes down that a bell was run, and answers the id of that; undefined where it was run before. */
 export const addBellRun = async (
   em: EntityManager,
-  { launchId, key, at, label, letterId, opens, ranAt, outcome, queuedAt }: Omit<BellRun, "id" | "notifiedAt" | "queued" | "queuedAfter">,
+  { launchId, key, at, label, emailId, opens, ranAt, outcome, queuedAt }: Omit<BellRun, "id" | "notifiedAt" | "queued" | "queuedAfter">,
 ): Promise<string | undefined> => {
   const [run] = await em.execute<{ id: string }[]>(
-    `insert into bell_run (id, launch_id, key, at, label, letter_id, opens, ran_at, outcome, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+    `insert into bell_run (id, launch_id, key, at, label, email_id, opens, ran_at, outcome, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
      on conflict (launch_id, key, at) do nothing returning id`,
-    [randomUUID(), launchId, key, at, label, letterId ?? null, opens ?? null, ranAt, outcome, queuedAt ?? null],
+    [randomUUID(), launchId, key, at, label, emailId ?? null, opens ?? null, ranAt, outcome, queuedAt ?? null],
   );
   return run?.id;
 };

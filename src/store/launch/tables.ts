@@ -59,8 +59,8 @@ export const BellRun = defineEntity({
     key: p.text(),
     at: at(),
     label: p.text(),
-    /** The letter that it sends. */
-    letterId: p.text().nullable(),
+    /** The email that it sends. */
+    emailId: p.text().nullable(),
     /** The opening of the window that it belongs to, where there are several. */
     opens: at().nullable(),
     ranAt: at(),

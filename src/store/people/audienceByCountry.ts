@@ -6,7 +6,7 @@ import { conditionSql, peopleIn } from "./conditionSql";
 export interface AudienceCountry {
   country: string | null;
   people: number;
-  /** People whose address is known, has agreed to letters, and has not taken that back. */
+  /** People whose address is known, has agreed to emails, and has not taken that back. */
   addresses: number;
 }
 

@@ -1,4 +1,5 @@
-import { raw, sql as fragment, type RawQueryFragment } from "@mikro-orm/postgresql";
+import { raw, type RawQueryFragment } from "@mikro-orm/postgresql";
+import { sqlPart } from "../sqlPart";
 import type { Condition, ConditionScope, Did, TextTest } from "../../core/conditions";
 import { dayOf } from "../../core/conditions";
 import { stages, type Stage } from "../../core/events";
@@ -169,5 +170,5 @@ export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
 /** The ids of those who meet a condition, as a part of a statement. */
 export const peopleMeeting = (asked: Condition, scope: ConditionScope): RawQueryFragment => {
   const [people, meets] = [peopleIn(scope), conditionSql(asked, scope)];
-  return fragment`select p.id from ${raw(people.sql, people.values)} where ${raw(meets.sql, meets.values)}`;
+  return sqlPart`select p.id from ${raw(people.sql, people.values)} where ${raw(meets.sql, meets.values)}`;
 };

@@ -25,7 +25,7 @@ export const Contact = defineEntity({
       .onCreate(() => ({})),
     /** When somebody proved to read this inbox. */
     provenAt: at().nullable(),
-    /** Of a buyer who has set one; the others come to their library by a link in a letter. */
+    /** Of a buyer who has set one; the others come to their library by a link in an email. */
     passwordHash: p.text().nullable(),
   },
 });

@@ -18,7 +18,7 @@ export const unattendedWork = (em: EntityManager, now: Date): Promise<Unattended
        union all select 'settle_refund', id, 'refund:' || id from refund where state = 'pending' and asked_at < ?
        union all select 'capture_payment', id, 'take:' || id from charge where state = 'authorized' and capture_asked_at < ?
        union all select 'charge_recurring_payment', id, 'payment:' || id from recurring_payment where state in ('active', 'late') and next_at < ?
-       union all select 'queue_emails', id, 'letters:' || id from bell_run where queued_at is null and ran_at < ?
+       union all select 'queue_emails', id, 'emails:' || id from bell_run where queued_at is null and ran_at < ?
        union all select 'welcome_partner', id, 'partner:' || id from partner_application where state = 'taken' and welcomed_at is null and decided_at < ?
        union all select 'run_bells', id, 'bells:' || id from launch where bells_until < ?
      ) select topic, id, key from wanted w

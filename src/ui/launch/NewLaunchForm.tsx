@@ -42,7 +42,7 @@ const shapes: Record<LaunchShape, string> = {
   list: "collects addresses, sells nothing yet",
 };
 
-/** Starts a launch from a few questions: all its bells, gates, letters and pages are laid out from them, to be changed. */
+/** Starts a launch from a few questions: all its bells, gates, emails and pages are laid out from them, to be changed. */
 export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) => {
   const { say, toast } = useToast();
   const ready = useReady();
@@ -229,8 +229,8 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
         </div>
       </fieldset>
       <p className="muted">
-        {pages} pages, their gates, the countdown with its urgent looks, and the letters are laid out from this; all can be changed. Nothing is
-        public, and nothing can be charged, before you publish the pages.
+        {pages} pages, their gates, the countdown with its urgent looks, and the emails are laid out from this; all can be changed. Nothing is public,
+        and nothing can be charged, before you publish the pages.
       </p>
       <p>
         <Button main type="submit" disabled={busy}>

@@ -275,7 +275,7 @@ const AddCheckout = ({
     <div className={styles.foot}>
       <p>
         This launch collects addresses and sells nothing yet. A sales page, a checkout and a thank-you page can stand beside its opt-in, which goes on
-        as it is; the countdown, letters of the bells and a way to the sales page are laid out with them.
+        as it is; the countdown, emails of the bells and a way to the sales page are laid out with them.
       </p>
       {unpriced && (
         <>

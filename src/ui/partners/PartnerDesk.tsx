@@ -53,7 +53,7 @@ const Waiting = ({
   const decide = async (take: boolean) => {
     const answer = await send(`/api/desk/${slug}/partners/decide`, { id: one.id, take, ...(take ? { rate } : {}) }, z.object({}));
     if (answer.ok)
-      return onDone(take ? `${one.name} is a partner now; a letter with a link to the portal is on its way.` : `${one.name} was declined.`);
+      return onDone(take ? `${one.name} is a partner now; an email with a link to the portal is on its way.` : `${one.name} was declined.`);
     setWrong(answer.fields["rate"]);
     if (!answer.fields["rate"]) onRefused(answer.message);
   };

@@ -27,20 +27,20 @@ const at = (source: LaunchSource, settings: LaunchSettings, key: string) =>
 
 describe("moving a bell", () => {
   const source = sourceFor();
-  it("takes along all that hangs on it: letters, looks, gates and the grace", () => {
+  it("takes along all that hangs on it: emails, looks, gates and the grace", () => {
     const later = new Date("2026-11-28T00:00:00Z");
     const settings = moved(source, "closing", later);
     for (const [key, before] of [
       ["closing", 0],
       ["stage:last-hour", 60],
-      ["letter:last-day", 1440],
+      ["email:last-day", 1440],
       ["grace_end", -10],
     ] as const)
       expect(at(source, settings, key)).toEqual(after(later, -before * minute));
-    expect(at(source, settings, "letter:doors-open")).toEqual(at(source, source.settings, "letter:doors-open"));
+    expect(at(source, settings, "email:doors-open")).toEqual(at(source, source.settings, "email:doors-open"));
   });
-  it("leaves a letter or a look where it is dropped, hung on the same bell", () => {
-    for (const key of ["letter:last-day", "stage:last-day"]) {
+  it("leaves an email or a look where it is dropped, hung on the same bell", () => {
+    for (const key of ["email:last-day", "stage:last-day"]) {
       const to = after(at(source, source.settings, key), -90 * minute);
       expect(at(source, moved(source, key, to), key)).toEqual(to);
     }
@@ -83,7 +83,7 @@ describe("what a change does", () => {
     const summary = changeSummary(source, moved(source, "closing", new Date("2026-11-28T00:00:00Z")), audience, now);
     expect(summary.countdowns).toEqual([{ minutes: 1440, people: 612 }]);
     expect(summary.warnings).toEqual([{ code: "closing_later", people: 612 }]);
-    expect(summary.moved.map(({ key }) => key)).toEqual(expect.arrayContaining(["closing#1", "stage:last-day#1", "letter:last-hour#1"]));
+    expect(summary.moved.map(({ key }) => key)).toEqual(expect.arrayContaining(["closing#1", "stage:last-day#1", "email:last-hour#1"]));
     expect(summary.moved.every(({ from, to }) => to!.getTime() - from!.getTime() === day)).toBe(true);
   });
   it("warns of a closing brought forward, of an opening moved, and of doors that shut at once", () => {
@@ -146,12 +146,12 @@ describe("a copy on new dates", () => {
   });
   it("sends each email at its hour, whatever the clocks do between it and its bell", () => {
     // Six days before an opening of 20 November at 18:00: 14 November, 18:00. The clocks of Lisbon go forward on 28 March 2027.
-    const letter = (minutes: number) => ({ id: `l${minutes}`, hangsOn: "opening" as const, minutes, to: "list" as const, subject: "x", text: "y" });
-    const source = sourceFor({ settings: { letters: [letter(-6 * 1440), letter(-90), letter(6 * 1440)] } });
+    const email = (minutes: number) => ({ id: `l${minutes}`, hangsOn: "opening" as const, minutes, to: "list" as const, subject: "x", text: "y" });
+    const source = sourceFor({ settings: { emails: [email(-6 * 1440), email(-90), email(6 * 1440)] } });
     const at = (opening: string) => {
       const settings = onNewDates(source.settings, opening, source.zone);
       return bells(planOf({ ...source, settings }))
-        .filter(({ kind }) => kind === "letter")
+        .filter(({ kind }) => kind === "email")
         .map((bell) => wallTimeOf(bell.at, source.zone));
     };
     expect(at("2026-11-20T18:00")).toEqual(["2026-11-14T18:00", "2026-11-20T16:30", "2026-11-26T18:00"]);
@@ -179,8 +179,8 @@ describe("a launch with dates turned into an always-on one", () => {
     expect(settings.stops).toHaveLength(1);
   });
   it("says what it leaves out", () => {
-    expect(remarks).toEqual([{ code: "run_up_dropped" }, { code: "prices_dropped", n: 1 }, { code: "opening_letters_dropped", n: 3 }]);
-    expect(settings.letters.map(({ id }) => id)).toEqual(["doors-open", "last-day", "last-hour"]);
+    expect(remarks).toEqual([{ code: "run_up_dropped" }, { code: "prices_dropped", n: 1 }, { code: "opening_emails_dropped", n: 3 }]);
+    expect(settings.emails.map(({ id }) => id)).toEqual(["doors-open", "last-day", "last-hour"]);
     expect(settingErrors({ ...sourceFor(), settings })).toEqual({});
   });
 });

@@ -28,10 +28,10 @@ const moveClock = ({ clock }: LaunchSettings, kind: BellKind, laterMinutes: numb
 export const moveBell = ({ settings, zone }: Pick<LaunchSource, "settings" | "zone">, bell: Bell, to: Date): LaunchSettings | undefined => {
   const later = Math.round((to.getTime() - bell.at.getTime()) / 60_000);
   const wall = wallTimeOf(to, zone);
-  const { letters, episodes, stages, prices, featured, countdowns } = settings;
+  const { emails, episodes, stages, prices, featured, countdowns } = settings;
   switch (bell.kind) {
-    case "letter":
-      return { ...settings, letters: replace(letters, bell.id, (letter) => ({ ...letter, minutes: letter.minutes + later })) };
+    case "email":
+      return { ...settings, emails: replace(emails, bell.id, (email) => ({ ...email, minutes: email.minutes + later })) };
     case "episode": {
       const moved = (episode: EpisodeSetting): EpisodeSetting =>
         episode.unlock.on === "bell" ? { ...episode, unlock: { ...episode.unlock, minutes: episode.unlock.minutes + later } } : episode;

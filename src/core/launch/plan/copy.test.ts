@@ -39,7 +39,7 @@ describe("an always-on launch made of one with dates", () => {
   it("names what it leaves out, with how many there were, and nothing else", () => {
     const short = sourceFor({ shape: "short" }).settings;
     expect(turnPersonal(short).remarks).toEqual([{ code: "run_up_dropped" }]);
-    expect(turned({ letters: [] }, weeklyClock).remarks).toEqual([]);
+    expect(turned({ emails: [] }, weeklyClock).remarks).toEqual([]);
     const price = (id: string) => ({ id, from: "2026-11-24T00:00", minor: 9_900 });
     const day = { id: "f", from: "2026-11-22T00:00", to: "2026-11-23T00:00", rateBp: 5_000 };
     const { settings, remarks } = turned({
@@ -52,7 +52,7 @@ describe("an always-on launch made of one with dates", () => {
       { code: "prices_dropped", n: 2 },
       { code: "featured_dropped", n: 1 },
       { code: "live_dropped", n: 1 },
-      { code: "opening_letters_dropped", n: 3 },
+      { code: "opening_emails_dropped", n: 3 },
     ]);
     expect([settings.prices, settings.featured, settings.episodes.map((one) => one.live)]).toEqual([[], [], [null, null]]);
   });
@@ -72,9 +72,9 @@ describe("an always-on launch made of one with dates", () => {
       email("last", "closing", -60),
       email("over", "closing", 0),
     ];
-    const { settings, remarks } = turned({ letters: all });
-    expect(settings.letters.map(({ id }) => id)).toEqual(["at", "later", "last", "over"]);
-    expect(remarks).toContainEqual({ code: "opening_letters_dropped", n: 1 });
+    const { settings, remarks } = turned({ emails: all });
+    expect(settings.emails.map(({ id }) => id)).toEqual(["at", "later", "last", "over"]);
+    expect(remarks).toContainEqual({ code: "opening_emails_dropped", n: 1 });
     expect(settings.stops).toEqual([{ id: "bought", on: "purchase", product: null, handTo: null }]);
     const own = [{ id: "own", on: "page" as const, page: "sales", handTo: null }];
     expect(turned({ stops: own }).settings.stops).toEqual(own);
@@ -126,7 +126,7 @@ describe("a launch on new dates", () => {
     const { settings } = sourceFor({ clock: weeklyClock, settings: { episodes: [episode("1", onBell("opening", -2 * 1440))] } });
     const copy = onNewDates(settings, "2027-03-29T11:30", "Europe/Lisbon");
     expect(copy.clock).toEqual({ ...weeklyClock, first: "2027-03-29T11:30" });
-    expect(copy.letters).toEqual(settings.letters);
+    expect(copy.emails).toEqual(settings.emails);
     expect(copy.episodes).toEqual(settings.episodes);
   });
 });

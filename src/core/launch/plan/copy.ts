@@ -20,7 +20,7 @@ const minutesFrom = (minutes: number, bell: { was: string; becomes: string }, zo
 
 /**
  * The settings of a launch on other dates: every wall time keeps its distance on the wall to the opening bell, so that
- * a letter at 09:00 and a close at midnight stay at 09:00 and midnight on either side of a change of the clocks.
+ * an email at 09:00 and a close at midnight stay at 09:00 and midnight on either side of a change of the clocks.
  */
 export const onNewDates = (settings: LaunchSettings, newOpening: string, zone: string): LaunchSettings => {
   const { clock } = settings;
@@ -41,7 +41,7 @@ export const onNewDates = (settings: LaunchSettings, newOpening: string, zone: s
       clock.kind === "fixed"
         ? { ...clock, runUp: move(clock.runUp), opens: move(clock.opens), closes: move(clock.closes) }
         : { ...clock, first: move(clock.first) },
-    letters: settings.letters.map((letter) => ({ ...letter, minutes: from(letter.hangsOn, letter.minutes) })),
+    emails: settings.emails.map((email) => ({ ...email, minutes: from(email.hangsOn, email.minutes) })),
     prices: settings.prices.map((price) => ({ ...price, from: move(price.from) })),
     featured: settings.featured.map((featured) => ({ ...featured, from: move(featured.from), to: move(featured.to) })),
     episodes: settings.episodes.map(({ live, unlock, ...rest }) => ({
@@ -76,7 +76,7 @@ export type TurnRemark =
   | { code: "featured_dropped"; n: number }
   | { code: "run_up_dropped" }
   | { code: "live_dropped"; n: number }
-  | { code: "opening_letters_dropped"; n: number };
+  | { code: "opening_emails_dropped"; n: number };
 
 /**
  * The settings of a launch turned into an always-on one: each person has as long as the doors were open, from their
@@ -93,14 +93,14 @@ export const turnPersonal = (settings: LaunchSettings): { settings: LaunchSettin
       : clock.lengthMinutes;
   const closesAt = clock.kind === "fixed" ? clock.closes.slice(11) : plain(clock.first).add({ minutes }).toString().slice(11, 16);
   const wholeDays = Math.floor(minutes / 1440) * 1440;
-  const early = settings.letters.filter((letter) => letter.hangsOn === "opening" && letter.minutes < 0).length;
+  const early = settings.emails.filter((email) => email.hangsOn === "opening" && email.minutes < 0).length;
   const remarks: TurnRemark[] = [];
   if (clock.kind === "fixed") remarks.push({ code: "run_up_dropped" });
   if (settings.prices.length > 0) remarks.push({ code: "prices_dropped", n: settings.prices.length });
   if (settings.featured.length > 0) remarks.push({ code: "featured_dropped", n: settings.featured.length });
   const live = settings.episodes.filter((episode) => episode.live).length;
   if (live > 0) remarks.push({ code: "live_dropped", n: live });
-  if (early > 0) remarks.push({ code: "opening_letters_dropped", n: early });
+  if (early > 0) remarks.push({ code: "opening_emails_dropped", n: early });
   return {
     settings: {
       ...settings,
@@ -116,7 +116,7 @@ export const turnPersonal = (settings: LaunchSettings): { settings: LaunchSettin
       // What unlocked one by one before the doors does so after each person's opt-in, in the same steps.
       episodes: afterOptIn(settings),
       // Nobody is there before their own clock starts.
-      letters: settings.letters.filter((letter) => letter.hangsOn === "closing" || letter.minutes >= 0),
+      emails: settings.emails.filter((email) => email.hangsOn === "closing" || email.minutes >= 0),
       stops: settings.stops.length > 0 ? settings.stops : [{ id: "bought", on: "purchase", product: null, handTo: null }],
     },
     remarks,

@@ -4,7 +4,7 @@ import { initialSettings, launchSettings, plannedPages, sellingSettings, type Cl
 
 const day = 1440;
 const of = (shape: LaunchShape, clock: ClockSettings) => initialSettings(shape, clock, "The Workshop");
-const emailsOf = (shape: LaunchShape, clock: ClockSettings) => of(shape, clock).letters.map(({ id, hangsOn, minutes }) => [id, hangsOn, minutes]);
+const emailsOf = (shape: LaunchShape, clock: ClockSettings) => of(shape, clock).emails.map(({ id, hangsOn, minutes }) => [id, hangsOn, minutes]);
 const last = [
   ["last-day", "closing", -day],
   ["last-hour", "closing", -60],
@@ -40,10 +40,10 @@ describe("what a new launch begins with", () => {
       open,
       ...last,
     ]);
-    const { letters } = of("full", fixedClock);
-    expect(letters.slice(0, 3).map(({ subject }) => subject)).toEqual(["Episode 1 is ready", "Episode 2 is ready", "Episode 3 is ready"]);
-    expect(letters[1]!.text).toContain("Episode 2 before the doors of The Workshop open");
-    expect(letters.map(({ to }) => to)).toEqual(["list", "list", "list", "list", "not_bought", "not_bought"]);
+    const { emails } = of("full", fixedClock);
+    expect(emails.slice(0, 3).map(({ subject }) => subject)).toEqual(["Episode 1 is ready", "Episode 2 is ready", "Episode 3 is ready"]);
+    expect(emails[1]!.text).toContain("Episode 2 before the doors of The Workshop open");
+    expect(emails.map(({ to }) => to)).toEqual(["list", "list", "list", "list", "not_bought", "not_bought"]);
   });
   it("is a run of episodes two days apart before the doors, or a day apart after each start, and a gate around it", () => {
     const minutes = (clock: ClockSettings) =>
@@ -102,8 +102,8 @@ describe("a list that begins to sell", () => {
       untilMinutes: 0,
     };
     const everywhere = { ...page, id: "all", covers: { mode: "but" as const, pages: ["optin"], folders: [] } };
-    const sells = sellingSettings({ ...list, letters: [own], countdowns: [...list.countdowns, page, everywhere] }, "The Workshop");
-    expect(sells.letters.map(({ id, subject }) => [id, subject])).toEqual([
+    const sells = sellingSettings({ ...list, emails: [own], countdowns: [...list.countdowns, page, everywhere] }, "The Workshop");
+    expect(sells.emails.map(({ id, subject }) => [id, subject])).toEqual([
       ["last-day", "Mine"],
       ["last-hour", "The Workshop: the last hour"],
     ]);

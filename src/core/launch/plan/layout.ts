@@ -1,6 +1,6 @@
 import { Temporal } from "temporal-polyfill";
 import type { LaunchPage, LaunchShape, PageKind } from "./launch";
-import type { ClockSettings, Coverage, EpisodeSetting, LaunchSettings, LetterSetting } from "./settings";
+import type { ClockSettings, Coverage, EpisodeSetting, LaunchSettings, EmailSetting } from "./settings";
 
 /** A page that a new launch begins with. */
 export type PlannedPage = Pick<LaunchPage, "key" | "kind" | "slug"> & { episode?: number };
@@ -28,9 +28,9 @@ export const plannedPages = (shape: LaunchShape): PlannedPage[] => {
 const only = (...pages: string[]): Coverage => ({ mode: "only", pages, folders: [] });
 const day = 1440;
 
-const letters = (shape: LaunchShape, kind: ClockSettings["kind"], name: string): LetterSetting[] => {
+const emails = (shape: LaunchShape, kind: ClockSettings["kind"], name: string): EmailSetting[] => {
   if (shape === "list") return [];
-  const close: LetterSetting[] = [
+  const close: EmailSetting[] = [
     {
       id: "last-day",
       hangsOn: "closing",
@@ -49,7 +49,7 @@ const letters = (shape: LaunchShape, kind: ClockSettings["kind"], name: string):
     },
   ];
   if (kind === "personal") return close;
-  const open: LetterSetting = {
+  const open: EmailSetting = {
     id: "doors-open",
     hangsOn: "opening",
     minutes: 0,
@@ -58,7 +58,7 @@ const letters = (shape: LaunchShape, kind: ClockSettings["kind"], name: string):
     text: `${name} is open. You find it at the address below.`,
   };
   if (shape !== "full" || kind === "recurring") return [open, ...close];
-  const episodes = Array.from({ length: runUpEpisodes }, (_, index): LetterSetting => ({
+  const episodes = Array.from({ length: runUpEpisodes }, (_, index): EmailSetting => ({
     id: `episode-${index + 1}`,
     hangsOn: "opening",
     minutes: -day * 2 * (runUpEpisodes - index),
@@ -78,7 +78,7 @@ const episodes = (kind: ClockSettings["kind"]): EpisodeSetting[] =>
     live: null,
   }));
 
-/** The time, gates, countdowns, stages and letters that a launch of this shape and clock begins with. All of it can be changed. */
+/** The time, gates, countdowns, stages and emails that a launch of this shape and clock begins with. All of it can be changed. */
 export const initialSettings = (shape: LaunchShape, clock: ClockSettings, name: string): LaunchSettings => ({
   clock,
   graceMinutes: 10,
@@ -103,7 +103,7 @@ export const initialSettings = (shape: LaunchShape, clock: ClockSettings, name: 
     { id: "last-day", minutes: day, look: "firm", words: "Last day" },
     { id: "last-hour", minutes: 60, look: "loud", words: "Last hour" },
   ],
-  letters: letters(shape, clock.kind, name),
+  emails: emails(shape, clock.kind, name),
   stops: shape === "list" || clock.kind !== "personal" ? [] : [{ id: "bought", on: "purchase", product: null, handTo: null }],
   prices: [],
   rising: null,
@@ -113,7 +113,7 @@ export const initialSettings = (shape: LaunchShape, clock: ClockSettings, name: 
 });
 
 /**
- * The settings of a launch that collected addresses, once it sells: its countdown stands on the new pages too, letters of
+ * The settings of a launch that collected addresses, once it sells: its countdown stands on the new pages too, emails of
  * the bells are proposed, and a purchase stops a person's own clock. What the vendor has set stays.
  */
 export const sellingSettings = (settings: LaunchSettings, name: string): LaunchSettings => {
@@ -125,7 +125,7 @@ export const sellingSettings = (settings: LaunchSettings, name: string): LaunchS
         ? { ...countdown, covers: { ...countdown.covers, pages: [...new Set([...countdown.covers.pages, "sales", "checkout"])] } }
         : countdown,
     ),
-    letters: [...settings.letters, ...usual.letters.filter(({ id }) => !settings.letters.some((letter) => letter.id === id))],
+    emails: [...settings.emails, ...usual.emails.filter(({ id }) => !settings.emails.some((email) => email.id === id))],
     stops: settings.stops.length > 0 ? settings.stops : usual.stops,
   };
 };

@@ -83,17 +83,17 @@ export const stageSetting = z.object({
 });
 export type StageSetting = z.infer<typeof stageSetting>;
 
-export const letterSetting = z.object({
+export const emailSetting = z.object({
   id,
   hangsOn: z.enum(["opening", "closing"]),
   /** After the bell; below zero is before it. */
   minutes: z.number().int().min(-year).max(year),
   /** Everyone on the list, or those of them who have not bought. */
   to: z.enum(["list", "not_bought"]),
-  subject: z.string().trim().min(1, "A letter needs a subject.").max(150, "150 characters at most."),
+  subject: z.string().trim().min(1, "An email needs a subject.").max(150, "150 characters at most."),
   text: z.string().trim().min(1, "Say something.").max(8000, "8,000 characters at most."),
 });
-export type LetterSetting = z.infer<typeof letterSetting>;
+export type EmailSetting = z.infer<typeof emailSetting>;
 
 export const featuredSetting = z.object({
   id,
@@ -147,7 +147,7 @@ export const launchSettings = z.object({
   gates: z.array(gateRule).max(50),
   countdowns: z.array(countdownSetting).max(20),
   stages: z.array(stageSetting).max(10),
-  letters: z.array(letterSetting).max(60),
+  emails: z.array(emailSetting).max(60),
   stops: z.array(stopSetting).max(10),
   /** Dated prices of the main product, in minor units; a clock with dates only. */
   prices: z.array(z.object({ id, from: wall, minor: z.number().int().positive("Above zero.") })).max(20),

@@ -20,7 +20,7 @@ const closes = new Date("2026-11-27T00:00:00Z");
 const ring = (plan: LaunchPlan, who?: Viewer, range?: { from: Date; to: Date }) =>
   bells(plan, who, range).map(({ key, at }) => [key.split("@")[0], (at.getTime() - opens.getTime()) / minute]);
 const keys = (...of: Parameters<typeof ring>) => ring(...of).map(([key]) => String(key));
-const of = (settings: Partial<LaunchSettings>) => planFor({ settings: { letters: [], countdowns: [], stages: [], ...settings } });
+const of = (settings: Partial<LaunchSettings>) => planFor({ settings: { emails: [], countdowns: [], stages: [], ...settings } });
 const length = 6 * 1440 + 360;
 const live = { starts: "2026-11-22T19:00", lengthMinutes: 60, earlyMinutes: 15, url: "https://meet.example/x", replay: "none" as const };
 const episode = (unlock: UnlockSetting, session: EpisodeSetting["live"] = null): EpisodeSetting => ({
@@ -106,7 +106,7 @@ describe("the bells of a launch", () => {
     // To the closing it is there from the opening on: no change then, nor before.
     expect(shown({ to: ["closing"], fromMinutes: length })).toEqual([["look_off:c:closing", length - 5]]);
     expect(shown({ to: ["closing"], fromMinutes: length + 9, untilMinutes: length })).toEqual([]);
-    const own = planFor({ clock: personalClock, settings: { letters: [], stages: [], countdowns: [{ ...look, to: ["opening", "closing"] }] } });
+    const own = planFor({ clock: personalClock, settings: { emails: [], stages: [], countdowns: [{ ...look, to: ["opening", "closing"] }] } });
     expect(keys(own, { starts: [opens] }).filter((key) => key.startsWith("look"))).toEqual(["look_on:c:closing", "look_off:c:closing"]);
   });
   it("are those of partners' days, of prices, and of a person whose clock stops", () => {
@@ -137,7 +137,7 @@ describe("the bells of a launch", () => {
     expect(within(0, 0)).toEqual(["opening", "closing"]);
     expect(within(1, -1)).toEqual([]);
     expect(within(-1, 10 * minute)).toEqual(["opening", "closing", "grace_end"]);
-    const weekly = planFor({ clock: weeklyClock, settings: { letters: [], countdowns: [], stages: [] } });
+    const weekly = planFor({ clock: weeklyClock, settings: { emails: [], countdowns: [], stages: [] } });
     expect(keys(weekly, {}, { from: opens, to: after(opens, 14 * day) }).filter((key) => key === "opening")).toHaveLength(2);
     expect(keys(weekly).filter((key) => key === "opening")).toHaveLength(53);
   });
@@ -228,7 +228,7 @@ describe("what a change does to the people of now", () => {
     expect(moved.map(({ key }) => key)).toContain("closing#1");
   });
   it("names bells that come, go or move, in their order", () => {
-    const few = source({ settings: { letters: [], stages: [], countdowns: [], prices: [{ id: "old", from: "2026-11-25T00:00", minor: 19_900 }] } });
+    const few = source({ settings: { emails: [], stages: [], countdowns: [], prices: [{ id: "old", from: "2026-11-25T00:00", minor: 19_900 }] } });
     const fresh = { ...few.settings, prices: [{ id: "new", from: "2026-11-24T00:00", minor: 19_900 }], graceMinutes: 30 };
     expect(changeSummary(few, fresh, audience(0), now).moved.map(({ key, from, to }) => [key, from !== undefined, to !== undefined])).toEqual([
       ["price:new#1", false, true],

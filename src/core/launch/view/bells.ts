@@ -11,7 +11,7 @@ import type { SaleSteps } from "./sales";
 /** What a bell is of: its kind, and the setting it hangs on, by its id. */
 export type BellOf =
   | { kind: "run_up" | "opening" | "closing" | "grace_end" | "start" | "stop" }
-  | { kind: "stage" | "letter" | "episode"; id: string }
+  | { kind: "stage" | "email" | "episode"; id: string }
   /** A countdown that appears, or goes, before one of the two. */
   | { kind: "look"; id: string; to: "closing" | "opening"; turns: "on" | "off" }
   | { kind: "featured"; id: string; turns: "on" | "off" }
@@ -38,7 +38,7 @@ const nameOf = (of: BellOf): string => {
     case "start":
       return "opening";
     case "stage":
-    case "letter":
+    case "email":
     case "episode":
       return `${of.kind}:${of.id}`;
     case "look":
@@ -94,7 +94,7 @@ const bellsOfRun = (plan: LaunchPlan, who: Viewer): Bell[] =>
   });
 
 const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date): Bell[] => {
-  const { letters, countdowns } = plan.settings;
+  const { emails, countdowns } = plan.settings;
   const personal = plan.clock.kind === "personal";
   const bellIn = (of: BellOf, at: Date, label: string) => bellOf(of, at, label, plan.clock.kind === "fixed" ? undefined : opens);
   const found: Bell[] = [
@@ -116,9 +116,9 @@ const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date): Bell[] => {
       if (setting.untilMinutes > 0 && (!from || span.to > from.getTime()))
         found.push(bellIn({ kind: "look", id: setting.id, to, turns: "off" }, new Date(span.to), `A countdown to the ${to} goes`));
     }
-  for (const letter of letters)
+  for (const email of emails)
     found.push(
-      bellIn({ kind: "letter", id: letter.id }, shift(letter.hangsOn === "opening" ? opens : closes, letter.minutes), `Letter “${letter.subject}”`),
+      bellIn({ kind: "email", id: email.id }, shift(email.hangsOn === "opening" ? opens : closes, email.minutes), `Email “${email.subject}”`),
     );
   for (const { id, page, unlock } of plan.episodes)
     if (unlock.on === "bell" && unlock.bell !== "run_up")
@@ -132,7 +132,7 @@ const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date): Bell[] => {
  * from its first opening unless a range is given.
  */
 export const bells = (plan: LaunchPlan, who: Viewer = {}, range?: Range): Bell[] => {
-  // Stages, letters and looks stand apart from their window: windows a year around may reach into the range.
+  // Stages, emails and looks stand apart from their window: windows a year around may reach into the range.
   const wide = range ? { from: new Date(range.from.getTime() - year), to: new Date(range.to.getTime() + year) } : ever;
   const first = plan.clock.kind === "recurring" && !range ? nextOpenings(plan.clock, new Date(0), 1)[0] : undefined;
   const within = first ? { from: first, to: new Date(first.getTime() + year) } : wide;

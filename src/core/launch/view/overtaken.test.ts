@@ -11,7 +11,7 @@ const all = [day, hour, open, after];
 /** So many minutes before the doors close. */
 const before = (minutes: number) => new Date(window.closes.getTime() - minutes * 60_000);
 
-describe("a letter that hangs on a bell", () => {
+describe("an email that hangs on a bell", () => {
   it("goes while what it says is true", () => {
     expect(overtaken(day, all, window, before(1440))).toBeUndefined();
     expect(overtaken(day, all, window, before(1380))).toBeUndefined();
@@ -31,23 +31,23 @@ describe("a letter that hangs on a bell", () => {
   it("about the close itself is dropped when it is old news", () => {
     expect(overtaken(after, all, window, before(-60 - 49 * 60))).toBe("too_late");
   });
-  it("never goes beyond the bell that it leads up to, whatever the letters and the instant", () => {
+  it("never goes beyond the bell that it leads up to, whatever the emails and the instant", () => {
     fc.assert(
       fc.property(
         fc.record({ hangsOn: fc.constantFrom("opening" as const, "closing" as const), minutes: fc.integer({ min: -20_000, max: -1 }) }),
         fc.integer({ min: 0, max: 60_000 }),
-        (letter, later) => {
-          const bell = letter.hangsOn === "opening" ? window.opens : window.closes;
-          expect(overtaken({ id: "x", ...letter }, [{ id: "x", ...letter }], window, new Date(bell.getTime() + later * 60_000))).toBeDefined();
+        (email, later) => {
+          const bell = email.hangsOn === "opening" ? window.opens : window.closes;
+          expect(overtaken({ id: "x", ...email }, [{ id: "x", ...email }], window, new Date(bell.getTime() + later * 60_000))).toBeDefined();
         },
       ),
     );
   });
   it("that was said to be dropped stays so: once untrue, it does not become true again", () => {
     fc.assert(
-      fc.property(fc.constantFrom(...all), fc.integer({ min: 0, max: 20_000 }), fc.integer({ min: 0, max: 20_000 }), (letter, from, more) => {
+      fc.property(fc.constantFrom(...all), fc.integer({ min: 0, max: 20_000 }), fc.integer({ min: 0, max: 20_000 }), (email, from, more) => {
         const at = new Date(window.opens.getTime() + from * 60_000);
-        if (overtaken(letter, all, window, at)) expect(overtaken(letter, all, window, new Date(at.getTime() + more * 60_000))).toBeDefined();
+        if (overtaken(email, all, window, at)) expect(overtaken(email, all, window, new Date(at.getTime() + more * 60_000))).toBeDefined();
       }),
     );
   });

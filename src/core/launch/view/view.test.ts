@@ -304,7 +304,7 @@ describe("the bells", () => {
   it("ring in order, each with a name of its own, and the next one is ahead", () => {
     expect(
       bells(plan())
-        .filter(({ kind }) => kind !== "letter" && kind !== "stage")
+        .filter(({ kind }) => kind !== "email" && kind !== "stage")
         .map(({ kind }) => kind),
     ).toEqual(["run_up", "opening", "closing", "grace_end"]);
     expect(nextBell(plan(), opens)?.label).toBe("Countdown says “Last day”");

@@ -89,7 +89,7 @@ const form = z.object({
   confirmedPage: line(80),
   /** Where those on the list go on to; null stays on the page. */
   then: target.nullable(),
-  /** What they are given: a file, by a link on the page and in the letter. */
+  /** What they are given: a file, by a link on the page and in the email. */
   gift: mediaId,
 });
 const button = z.object({

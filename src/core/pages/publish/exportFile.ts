@@ -8,7 +8,7 @@ import { look } from "../content/look";
 import { purposes } from "../templates";
 
 /** The version of the file that is written; older ones are read as long as they can be. */
-export const exportVersion = 1;
+export const exportVersion = 2;
 export const exportFormat = "ink-bell";
 
 const name = line(120).min(1);
@@ -84,7 +84,7 @@ const launch = z.object({
     .array(
       page.extend({
         key,
-        variants: z.array(z.object({ letter: z.enum(["B", "C", "D"]), weight: z.number().int().min(0).max(1000), content: pageContent })),
+        variants: z.array(z.object({ variant: z.enum(["B", "C", "D"]), weight: z.number().int().min(0).max(1000), content: pageContent })),
       }),
     )
     .max(500),
@@ -103,10 +103,31 @@ const launch = z.object({
     .max(100),
 });
 
+const record = z.record(z.string(), z.unknown());
+const renamed = (of: unknown, from: string, to: string): unknown => {
+  const read = record.safeParse(of);
+  if (!read.success || !(from in read.data) || to in read.data) return of;
+  const { [from]: value, ...rest } = read.data;
+  return { ...rest, [to]: value };
+};
+
+/** A launch of version 1 of the file, whose emails were called letters and whose variants were named by a `letter`, as it is written today. */
+const fromVersion1 = (launch: unknown): unknown => {
+  const read = record.safeParse(launch);
+  if (!read.success) return launch;
+  const { settings, pages } = read.data;
+  const variantsOf = (of: unknown): unknown => {
+    const one = record.safeParse(of);
+    if (!one.success || !Array.isArray(one.data["variants"])) return of;
+    return { ...one.data, variants: one.data["variants"].map((variant) => renamed(variant, "letter", "variant")) };
+  };
+  return { ...read.data, settings: renamed(settings, "letters", "emails"), pages: Array.isArray(pages) ? pages.map(variantsOf) : pages };
+};
+
 /** What `content.json` of an export file holds, by the file's kind. */
 export const exportContent = {
   page: z.object({ page, look, media }),
   template: z.object({ name: line(80).min(1), purpose: z.enum(purposes), kind: z.enum(pageKinds), content: pageContent, media }),
-  launch: z.object({ launch, media }),
+  launch: z.object({ launch: z.preprocess(fromVersion1, launch), media }),
 };
 export type ExportContent = { [K in keyof typeof exportContent]: z.infer<(typeof exportContent)[K]> };

@@ -109,7 +109,7 @@ export const templates: readonly Template[] = [
       b.made("partner", {}),
       b.columns(
         [
-          b.lead("Say here what the letters hold, and what the reader can do once they have read them."),
+          b.lead("Say here what the emails hold, and what the reader can do once they have read them."),
           b.benefits(["The first thing", "The second", "The third"]),
         ],
         [b.form("Send me the first", { heading: "Where shall it go?" })],
@@ -122,7 +122,7 @@ export const templates: readonly Template[] = [
       [b.title(`${product} opens soon.`), b.lead("Say in one sentence for whom this is."), b.button("Write to me", { to: "form", block: "ask" })],
       { width: "narrow" },
     ),
-    b.section([b.heading("What you get"), b.benefits(["A letter with the day and the hour", "The first part, free to read"])], {
+    b.section([b.heading("What you get"), b.benefits(["An email with the day and the hour", "The first part, free to read"])], {
       width: "narrow",
       ground: "sunk",
     }),
@@ -148,8 +148,8 @@ export const templates: readonly Template[] = [
     b.section(
       [
         b.title("One press is left: look into your inbox."),
-        b.lead("A letter with a link is on its way. Press the link, and you are on the list. Until then nothing else is sent to you."),
-        b.benefits(["Open the letter that has just come", "Press the link in it", "Not there? Look into the folder for unwanted post"], "number"),
+        b.lead("An email with a link is on its way. Press the link, and you are on the list. Until then nothing else is sent to you."),
+        b.benefits(["Open the email that has just come", "Press the link in it", "Not there? Look into the folder for unwanted post"], "number"),
       ],
       { width: "narrow" },
     ),

@@ -1,11 +1,11 @@
 import type { EmailKindName } from "../../../core/emails";
 import type { EmailKind } from "../emailKind";
 import { confirm } from "./confirm";
-import { letter } from "./letter";
+import { bell } from "./bell";
 import { library } from "./library";
 import { receipt } from "./receipt";
 import { recovery } from "./recovery";
 import { welcome } from "./welcome";
 
 /** Every kind of email to a contact, and how it is made. */
-export const emailKinds: { [K in EmailKindName]: EmailKind<K> } = { confirm, letter, library, receipt, recovery, welcome };
+export const emailKinds: { [K in EmailKindName]: EmailKind<K> } = { bell, confirm, library, receipt, recovery, welcome };

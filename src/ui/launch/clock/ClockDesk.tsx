@@ -13,7 +13,7 @@ import { DeadlineSection } from "./DeadlineSection";
 import { EpisodeSection } from "./EpisodeSection";
 import { FeaturedSection } from "./FeaturedSection";
 import { GateSection } from "./GateSection";
-import { LetterSection } from "./LetterSection";
+import { EmailSection } from "./EmailSection";
 import { OutsideSection } from "./OutsideSection";
 import { PriceSection } from "./PriceSection";
 import { StopSection } from "./StopSection";
@@ -45,7 +45,7 @@ const sections = [
   ["episodes", "Episodes"],
   ["countdowns", "Countdowns"],
   ["price", "Price and seats"],
-  ["letters", "Letters"],
+  ["emails", "Emails"],
   ["featured", "Featured days for partners"],
   ["stops", "Stopping for one person"],
   ["outside", "On other sites"],
@@ -108,7 +108,7 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
     if (!answer.ok) return say(answer.message, true);
     setKept(draft);
     setUndoable(true);
-    say("Changed. Every page, letter and picture shows it from now on.");
+    say("Changed. Every page, email and picture shows it from now on.");
   };
   const undo = async () => {
     const answer = await change.undo();
@@ -127,7 +127,7 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
         <EpisodeSection draft={shared} />
         <CountdownSection draft={shared} />
         <PriceSection key={JSON.stringify(kept.prices)} draft={shared} price={first.price.minor} />
-        <LetterSection draft={shared} />
+        <EmailSection draft={shared} />
         <FeaturedSection draft={shared} />
         <StopSection draft={shared} products={products} others={others} />
         <OutsideSection

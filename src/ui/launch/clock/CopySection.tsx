@@ -36,7 +36,7 @@ export const CopySection = ({ slug, name, personal, say }: Props) => {
     <section className={styles.section} aria-labelledby="copy">
       <h2 id="copy">Do it again</h2>
       <p className="muted">
-        Pages come along as drafts, with the offers, gates, letters and looks. On new dates every time keeps its distance on the wall, on either side
+        Pages come along as drafts, with the offers, gates, emails and looks. On new dates every time keeps its distance on the wall, on either side
         of a change of the clocks.
       </p>
       <div className={styles.three}>

@@ -23,7 +23,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
   return (
     <section className={styles.section} aria-labelledby="countdowns">
       <h2 id="countdowns">Countdowns</h2>
-      <p className="muted">All of them show the same instant, kept by the server: on pages, at the checkout, in letters and pictures.</p>
+      <p className="muted">All of them show the same instant, kept by the server: on pages, at the checkout, in emails and pictures.</p>
       {countdowns.map((countdown, index) => (
         <div key={countdown.id} className={styles.item}>
           <div className={styles.two}>

@@ -28,7 +28,7 @@ export const OutsideSection = ({ slug, origin, calendar, byNotice, mayChange, sa
       <h2 id="outside">On other sites</h2>
       <p className="muted">The countdown on any other page, where this line stands:</p>
       <code className={styles.code}>{`<script src="${origin}/_ib/countdown.js" data-launch="${slug}" async></script>`}</code>
-      <p className="muted">As a picture, for letters and places without script. With ?k= and a person’s link it shows their own clock:</p>
+      <p className="muted">As a picture, for emails and places without script. With ?k= and a person’s link it shows their own clock:</p>
       <code className={styles.code}>{`<img src="${origin}/c/${slug}.png" width="480" height="120" alt="">`}</code>
       <p className="muted">The bells in a calendar program, at an address that only you know:</p>
       <code className={styles.code}>{calendar}</code>

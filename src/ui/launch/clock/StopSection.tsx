@@ -19,7 +19,7 @@ export const StopSection = ({ draft, products, others }: Props) => {
     <section className={styles.section} aria-labelledby="stops">
       <h2 id="stops">Stopping for one person</h2>
       <p className="muted">
-        Whoever has bought, or has come to a chosen page, is not hurried any more: their countdown goes, and letters on their clock stop.
+        Whoever has bought, or has come to a chosen page, is not hurried any more: their countdown goes, and emails on their clock stop.
       </p>
       {stops.map((stop, index) => (
         <div key={stop.id} className={styles.item}>

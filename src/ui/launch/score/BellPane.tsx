@@ -24,10 +24,10 @@ interface Props {
 const hanging = ({ settings }: LaunchPlan, { kind }: Bell): string[] => {
   const side = kind === "opening" || kind === "start" ? "opening" : kind === "closing" ? "closing" : undefined;
   if (!side) return [];
-  const letters = settings.letters.filter(({ hangsOn }) => hangsOn === side);
+  const emails = settings.emails.filter(({ hangsOn }) => hangsOn === side);
   const offset = (minutes: number) => (minutes === 0 ? "at it" : `${lengthWords(Math.abs(minutes))} ${minutes < 0 ? "before" : "after"}`);
   return [
-    ...letters.map(({ subject, minutes }) => `letter “${subject}”, ${offset(minutes)}`),
+    ...emails.map(({ subject, minutes }) => `email “${subject}”, ${offset(minutes)}`),
     ...(side === "closing" ? settings.stages.map(({ words, minutes }) => `countdown says “${words}”, ${offset(-minutes)}`) : []),
     ...(side === "closing" && settings.graceMinutes > 0 ? [`begun checkouts may finish, ${offset(settings.graceMinutes)}`] : []),
     "the gates of the pages",

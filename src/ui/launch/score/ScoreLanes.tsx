@@ -41,7 +41,7 @@ interface Props {
   selected?: string;
 }
 
-/** Bells that stand on the bell line with a mark of their own; letters, stages and looks have their lanes. */
+/** Bells that stand on the bell line with a mark of their own; emails, stages and looks have their lanes. */
 const marked: readonly Bell["kind"][] = ["run_up", "opening", "closing", "price", "start", "stop"];
 const bellWords: Partial<Record<Bell["kind"], string>> = {
   run_up: "Run-up",
@@ -93,14 +93,14 @@ export const laneHeights = (plan: LaunchPlan) => {
   const pages = 90;
   const countdown = pages + 8 + plan.pages.length * rowHeight + 6;
   const price = countdown + 32;
-  const letters = price + 54;
-  const rows = plan.settings.letters.length === 0 ? 0 : Math.min(3, plan.settings.letters.length);
-  const partners = letters + (rows ? rows * 17 + 14 : 0);
+  const emails = price + 54;
+  const rows = plan.settings.emails.length === 0 ? 0 : Math.min(3, plan.settings.emails.length);
+  const partners = emails + (rows ? rows * 17 + 14 : 0);
   const curve = partners + (plan.featured.length > 0 ? 32 : 0);
-  return { pages, countdown, price, letters, rows, partners, curve, bottom: curve + 98 };
+  return { pages, countdown, price, emails, rows, partners, curve, bottom: curve + 98 };
 };
 
-/** The lanes of the score on one time axis: bells, the page behind each address, countdown looks, price and seats, letters, arrivals and orders. */
+/** The lanes of the score on one time axis: bells, the page behind each address, countdown looks, price and seats, emails, arrivals and orders. */
 export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, width, now, run, selected }: Props) => {
   const x = timeScale(from, to, width);
   const clampX = (at: Date) => Math.min(width - 8, Math.max(left, x(at)));
@@ -127,10 +127,10 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
     // Where two ring at once, the doors' own bell is the one to see.
     .sort((a, b) => Number(a.bell.kind !== "price") - Number(b.bell.kind !== "price"));
   const rowEnds = Array.from({ length: lanes.rows }, () => -Infinity);
-  const letters = all
-    .filter(({ kind }) => kind === "letter")
+  const emails = all
+    .filter(({ kind }) => kind === "email")
     .map((bell) => {
-      const words = fitting(bell.label.replace(/^Letter “|”$/g, ""), 190);
+      const words = fitting(bell.label.replace(/^Email “|”$/g, ""), 190);
       const w = words.length * 6 + 18;
       const atLeft = x(bell.at) + w > width - 4;
       const start = atLeft ? x(bell.at) - w : x(bell.at) - 5;
@@ -231,9 +231,9 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
       <PriceLane plan={plan} windows={windows} sales={sales} x={clampX} top={lanes.price} from={from} to={to} now={now} />
       {lanes.rows > 0 && (
         <>
-          <Lane y={lanes.letters} name="Emails" width={width} />
-          {letters.map(({ bell, words, row, atLeft }) => {
-            const y = lanes.letters + 9 + row * 17;
+          <Lane y={lanes.emails} name="Emails" width={width} />
+          {emails.map(({ bell, words, row, atLeft }) => {
+            const y = lanes.emails + 9 + row * 17;
             return (
               <g key={bell.key} data-bell={bell.key} className={styles.handle} color={bell.key === selected ? "var(--madder)" : "var(--ink)"}>
                 <rect x={x(bell.at) - 8} y={y - 4} width={16} height={17} fill="transparent" />

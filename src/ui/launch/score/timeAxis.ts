@@ -24,7 +24,7 @@ export const scoreRange = (plan: LaunchPlan, who: Viewer, now: number): [Date, D
   if (plan.clock.kind === "fixed") {
     const { runUp, window } = plan.clock;
     const end = window.closes.getTime() + grace;
-    // Letters may go out before the run-up, and after the doors have closed.
+    // Emails may go out before the run-up, and after the doors have closed.
     return padded(Math.max(runUp.getTime(), window.opens.getTime() - 10 * day), Math.max(end, Math.min(now, end + 2 * day)));
   }
   if (plan.clock.kind === "recurring") {

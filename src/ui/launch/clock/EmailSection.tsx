@@ -1,4 +1,4 @@
-import { lengthWords, type LetterSetting } from "../../../core/launch";
+import { lengthWords, type EmailSetting } from "../../../core/launch";
 import { Button } from "../../kit/Button";
 import { DurationField } from "../../kit/fields/DurationField";
 import { Field } from "../../kit/fields/Field";
@@ -6,39 +6,39 @@ import { Select } from "../../kit/fields/Select";
 import { changed, freshId, without, type ClockDraft } from "./clockDraft";
 import styles from "./Clock.module.css";
 
-/** Letters that hang on a bell and move with it. */
-export const LetterSection = ({ draft }: { draft: ClockDraft }) => {
-  const { letters, clock } = draft.settings;
-  const set = (index: number, change: Partial<LetterSetting>) => draft.set({ letters: changed(letters, index, change) });
+/** Emails that hang on a bell and move with it. */
+export const EmailSection = ({ draft }: { draft: ClockDraft }) => {
+  const { emails, clock } = draft.settings;
+  const set = (index: number, change: Partial<EmailSetting>) => draft.set({ emails: changed(emails, index, change) });
   const opening = clock.kind === "personal" ? "the start of their clock" : "the opening bell";
   return (
-    <section className={styles.section} aria-labelledby="letters">
-      <h2 id="letters">Letters on the bells</h2>
+    <section className={styles.section} aria-labelledby="emails">
+      <h2 id="emails">Emails on the bells</h2>
       <p className="muted">
-        They go to people of this launch’s list who said yes to letters, once to each, with their own countdown and a link that knows them. None goes
+        They go to people of this launch’s list who said yes to emails, once to each, with their own countdown and a link that knows them. None goes
         after the doors have closed that was meant to go before.
       </p>
-      {letters.map((letter, index) => {
-        const away = Math.abs(letter.minutes);
+      {emails.map((email, index) => {
+        const away = Math.abs(email.minutes);
         return (
-          <details key={letter.id} className={styles.item}>
+          <details key={email.id} className={styles.item}>
             <summary>
-              {letter.subject} · {letter.minutes === 0 ? "at" : `${lengthWords(away)} ${letter.minutes < 0 ? "before" : "after"}`}{" "}
-              {letter.hangsOn === "opening" ? opening : "the closing bell"}
+              {email.subject} · {email.minutes === 0 ? "at" : `${lengthWords(away)} ${email.minutes < 0 ? "before" : "after"}`}{" "}
+              {email.hangsOn === "opening" ? opening : "the closing bell"}
             </summary>
             <div className={styles.four}>
               <Select
                 label="Hangs on"
-                value={letter.hangsOn}
+                value={email.hangsOn}
                 options={[
                   { value: "opening", label: opening },
                   { value: "closing", label: "the closing bell" },
                 ]}
-                onChange={(event) => set(index, { hangsOn: event.currentTarget.value as LetterSetting["hangsOn"] })}
+                onChange={(event) => set(index, { hangsOn: event.currentTarget.value as EmailSetting["hangsOn"] })}
               />
               <Select
                 label="Goes"
-                value={letter.minutes < 0 ? "before" : "after"}
+                value={email.minutes < 0 ? "before" : "after"}
                 options={[
                   { value: "before", label: "before it" },
                   { value: "after", label: "at it or after" },
@@ -48,34 +48,34 @@ export const LetterSection = ({ draft }: { draft: ClockDraft }) => {
               <DurationField
                 label="By"
                 minutes={away}
-                wrong={draft.wrong(`letters.${index}.minutes`)}
-                onChange={(minutes) => set(index, { minutes: letter.minutes < 0 ? -minutes : minutes })}
+                wrong={draft.wrong(`emails.${index}.minutes`)}
+                onChange={(minutes) => set(index, { minutes: email.minutes < 0 ? -minutes : minutes })}
               />
               <Select
                 label="To"
-                value={letter.to}
+                value={email.to}
                 options={[
                   { value: "list", label: "everyone on the list" },
                   { value: "not_bought", label: "those who have not bought" },
                 ]}
-                onChange={(event) => set(index, { to: event.currentTarget.value as LetterSetting["to"] })}
+                onChange={(event) => set(index, { to: event.currentTarget.value as EmailSetting["to"] })}
               />
             </div>
             <Field
               label="Subject"
-              value={letter.subject}
-              wrong={draft.wrong(`letters.${index}.subject`)}
+              value={email.subject}
+              wrong={draft.wrong(`emails.${index}.subject`)}
               onChange={(event) => set(index, { subject: event.currentTarget.value })}
             />
             <Field
               label="Text"
               rows={5}
-              value={letter.text}
-              wrong={draft.wrong(`letters.${index}.text`)}
+              value={email.text}
+              wrong={draft.wrong(`emails.${index}.text`)}
               onChange={(event) => set(index, { text: event.currentTarget.value })}
             />
-            <button type="button" className={styles.remove} onClick={() => draft.set({ letters: without(letters, index) })}>
-              Take this letter out
+            <button type="button" className={styles.remove} onClick={() => draft.set({ emails: without(emails, index) })}>
+              Take this email out
             </button>
           </details>
         );
@@ -84,10 +84,10 @@ export const LetterSection = ({ draft }: { draft: ClockDraft }) => {
         <Button
           onClick={() =>
             draft.set({
-              letters: [
-                ...letters,
+              emails: [
+                ...emails,
                 {
-                  id: freshId(letters, "letter"),
+                  id: freshId(emails, "email"),
                   hangsOn: "closing",
                   minutes: -180,
                   to: "not_bought",
@@ -98,7 +98,7 @@ export const LetterSection = ({ draft }: { draft: ClockDraft }) => {
             })
           }
         >
-          Add a letter
+          Add an email
         </Button>
       </p>
     </section>

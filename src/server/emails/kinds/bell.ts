@@ -1,34 +1,34 @@
-import { letterWords } from "../../../core/emails";
+import { bellEmailWords } from "../../../core/emails";
 import { overtaken, windowFor } from "../../../core/launch";
 import type { EmailKind } from "../emailKind";
 import { readerCountdown } from "../readerCountdown";
 
-export const letter: EmailKind<"letter"> = {
+export const bell: EmailKind<"bell"> = {
   advertising: true,
   async compose(draft) {
     const { app, context, email, data, contact, firstName, bought, token } = draft;
     if (contact.unsubscribedAt) return { stop: "unsubscribed" };
     const now = app.clock.now();
     const { launch, plan } = context;
-    const written = plan.settings.letters.find(({ id }) => id === data.letter);
-    if (!written) return { stop: "letter_withdrawn" };
+    const written = plan.settings.emails.find(({ id }) => id === data.email);
+    if (!written) return { stop: "email_withdrawn" };
     if (written.to === "not_bought" && bought) return { stop: "paid" };
     const reader = await draft.reader();
     const opens = data.opens ? new Date(data.opens) : undefined;
     if (plan.clock.kind === "personal" && reader.stop) return { stop: "clock_stopped" };
-    // The clock may have been set anew since the letter was queued: it goes by the deadline that holds now.
+    // The clock may have been set anew since the email was queued: it goes by the deadline that holds now.
     const window = windowFor(plan, reader, opens ?? now) ?? windowFor(plan, reader, email.dueAt);
     if (plan.clock.kind === "personal" && (!window || window.opens.getTime() !== opens?.getTime())) return { stop: "clock_merged" };
     if (window) {
       const due = new Date((written.hangsOn === "opening" ? window.opens : window.closes).getTime() + written.minutes * 60_000);
       if (due > now) return { waitUntil: due };
-      const stop = overtaken(written, plan.settings.letters, window, now);
+      const stop = overtaken(written, plan.settings.emails, window, now);
       if (stop) return { stop };
       // Whatever it says of open doors: nobody is sent to a seat that is not there.
       if (now >= window.opens && now < window.closes && (await draft.soldOut())) return { stop: "sold_out" };
     }
     const link = `${app.config.origin}/l/${launch.slug}?k=${token}`;
     const countdown = readerCountdown(draft, reader, now);
-    return { words: letterWords({ firstName, subject: written.subject, text: written.text, link, countdown }) };
+    return { words: bellEmailWords({ firstName, subject: written.subject, text: written.text, link, countdown }) };
   },
 };
