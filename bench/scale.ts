@@ -9,6 +9,7 @@ import { loadCrowd, signedIn } from "./crowd";
 const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
 const percentile = (values: number[], p: number) => [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * p))]!;
 
+const conditions = ["", "all of (began a checkout; none of (paid))", "saw a sales page at least 2 times within 7 days"];
 const screens = [
   "",
   "/new",
@@ -23,10 +24,10 @@ const screens = [
   "/waiting",
   ...["score", "clock", "pages", "pages/sales", "offers", "partners", "markets", "leaks", "retarget", "comments"].map((room) => `/gansey/${room}`),
   "/settings",
-  ...["", "all of (began a checkout; none of (paid))", "saw a sales page at least 2 times within 7 days"].map(
-    (who) => `/gansey/people?${new URLSearchParams({ who })}`,
-  ),
+  ...conditions.map((who) => `/gansey/people?${new URLSearchParams({ who })}`),
 ];
+/** What screens ask for once they stand: counts of the whole crowd. */
+const followUps = ["/gansey/audiences", ...conditions.map((who) => `/gansey/people/count?${new URLSearchParams({ who })}`)];
 
 /** Medians of every screen of the desk, in milliseconds, and how long its files take from first to last byte. */
 const deskScreens = async (origin: string, pool: pg.Pool): Promise<void> => {
@@ -47,6 +48,16 @@ const deskScreens = async (origin: string, pool: pg.Pool): Promise<void> => {
     console.log(
       `  ${ms > 300 ? "!" : " "} ${`/desk${path}`.replace(order!.id, "…").padEnd(38)} ${ms.toFixed(0).padStart(5)} ms ${(answers[0]!.bytes / 1024).toFixed(0).padStart(6)} KiB${answers[0]!.status === 200 ? "" : `, answered ${answers[0]!.status}`}`,
     );
+  }
+  console.log("Figures that follow their screen, medians of three");
+  for (const path of followUps) {
+    const times: number[] = [];
+    for (let n = 0; n < 3; n += 1) {
+      const asked = performance.now();
+      await (await fetch(`${origin}/api/desk${path}`, { headers })).text();
+      times.push(performance.now() - asked);
+    }
+    console.log(`    ${path.padEnd(78)} ${median(times).toFixed(0).padStart(5)} ms`);
   }
   console.log("Files, from the first to the last byte");
   for (const path of ["/orders/list.csv", "/gansey/audience-looked.csv", "/gansey/audience-unfinished.csv"]) {

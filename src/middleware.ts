@@ -51,7 +51,7 @@ const recognise = async (context: Context, who: RouteRule["who"], pattern: strin
 /** Lets a request through to its route, or answers why not. Goes by the route that the framework matched, never by the raw path. */
 const admit = async (context: Context, app: App): Promise<Response | undefined> => {
   const { request, url, locals, routePattern: pattern } = context;
-  const rule = ruleOf(pattern);
+  const rule = ruleOf(pattern, url.pathname);
   if (!rule) throw new Refusal(404, "not_found", "Look at the link again: perhaps a letter is missing.");
   const method = request.method === "HEAD" ? "GET" : request.method;
   if (!reading.has(method) && !withoutOrigin.has(pattern) && !isOwnOrigin(request.headers.get("origin"), app.config.origin))

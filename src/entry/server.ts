@@ -138,7 +138,7 @@ const main = async (astro: NodeApp): Promise<void> => {
     response.once("close", () => gone.abort());
     // Which route it is, is found out before a byte of the body is read.
     const routeData = astro.match(new Request(new URL(request.url!, origin)), true);
-    const most = (routeData && ruleOf(routeData.route)?.mostBytes) ?? 0;
+    const most = (routeData && ruleOf(routeData.route, new URL(request.url!, origin).pathname)?.mostBytes) ?? 0;
     if (routeData) mustFit(request, most);
     const asked = webRequest(request, origin, most, gone.signal);
     const answer = await astro.render(asked, { routeData, clientAddress: addressOf(request), addCookieHeader: true });

@@ -5,7 +5,7 @@ import { expect, test } from "@playwright/test";
 import pg from "pg";
 import { root } from "../../scripts/lib/run.mjs";
 import { can, permissions, roles, type Permission } from "../../src/core/access";
-import { routes } from "../../src/server/platform/http/routes";
+import { contractRules, routes } from "../../src/server/platform/http/routes";
 import { at, stack } from "./desk";
 import { megabytes, raw } from "./http";
 
@@ -19,7 +19,7 @@ const addressOf = (pattern: string) =>
     .replace("[key]", "looked")
     .replace("[kind]", "page")
     .replace("[step]", "submit");
-const guarded = Object.entries(routes).filter(([, { who }]) => who !== "anyone");
+const guarded = Object.entries({ ...routes, ...contractRules }).filter(([pattern, { who }]) => who !== "anyone" && pattern !== "/api/desk/[...path]");
 
 /** Signs somebody in by the database: a session of a surface for a subject. */
 const sessionFor = async (kind: "desk" | "partner" | "buyer", subject: (client: pg.Client) => Promise<string>): Promise<string> => {
@@ -134,7 +134,9 @@ test("each role may do what the table of permissions says, at every endpoint of 
 });
 
 test("a body that is too large is cut off in words, announced or not, before a signature or a session is looked at", async () => {
-  for (const [pattern, { mostBytes }] of Object.entries(routes).filter(([pattern]) => /notices|\/l\/|sign-in|api\/desk\/tax/.test(pattern))) {
+  for (const [pattern, { mostBytes }] of Object.entries({ ...routes, ...contractRules }).filter(([pattern]) =>
+    /notices|\/l\/|sign-in|api\/desk\/tax/.test(pattern),
+  )) {
     const path = addressOf(pattern).replace("nothing-here", "primer").replace("[...path]", "gansey/do/start");
     const announced = await raw(path, { method: "POST", headers: { "content-length": "400000000" }, chunks: megabytes(1) });
     expect(announced.status, path).toBe(413);
@@ -198,7 +200,7 @@ test("what cannot be read is refused with a clear word, and never with a failure
   expect((await json(`/api/desk/pages/${nobody}/draft`, JSON.stringify(draft))).status).toBe(422);
   expect((await json("/api/desk/tax", '{"country":"\\u0000"}')).status).toBe(400);
   expect((await json("/api/desk/tax", "{")).status).toBe(400);
-  expect((await json(`/api/desk/pages/not-an-id/publish`, "{}")).status).toBe(422);
+  expect((await json(`/api/desk/pages/not-an-id/publish`, "{}")).status).toBe(404);
 });
 
 test("personal answers are kept by no cache, and every answer says what may be in it", async () => {

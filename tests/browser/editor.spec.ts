@@ -224,7 +224,7 @@ test.describe.serial("a page is built", () => {
 
   test("a look is changed once and all pages follow; a page is shown to somebody by a private link", async ({ browser }) => {
     await open(desk, "/desk/proof-sheets/pages");
-    await desk.getByRole("radio", { name: /Email/ }).check();
+    await desk.getByRole("radio", { name: /Letter/ }).check();
     await desk.getByLabel("Colour of buttons", { exact: true }).fill("green");
     await expect(desk.getByRole("button", { name: /Use it on 1 published page/ })).toBeEnabled();
     await desk.getByRole("button", { name: /Use it on/ }).click();

@@ -138,7 +138,7 @@ test.describe.serial("a launch steered by its score", () => {
     await desk.getByRole("button", { name: "Start the launch" }).click();
     await expect(desk).toHaveURL(at(`/desk/${slug}/score`));
     await desk.getByText(/\d+ bells in this span/).click();
-    for (const label of ["Doors open", "Countdown says “Last day”", "Letter “Tide Tables: the last hour”", "Doors close"])
+    for (const label of ["Doors open", "Countdown says “Last day”", "Email “Tide Tables: the last hour”", "Doors close"])
       await expect(desk.getByRole("button", { name: label, exact: true })).toBeVisible();
     await expectAccessible(desk);
     await publish(desk, slug, ["sales", "optin", "checkout", "thanks", "closed"]);
@@ -163,7 +163,7 @@ test.describe.serial("a launch steered by its score", () => {
     const change = desk.getByRole("region", { name: "What this changes" });
     await expect(change.getByText(/1 person: the countdown moves .* earlier/)).toBeVisible();
     await expect(change.getByText("lose time that they were promised")).toBeVisible();
-    await expect(change.getByText(/Letter “Tide Tables closes in a day”/)).toBeVisible();
+    await expect(change.getByText(/Email “Tide Tables closes in a day”/)).toBeVisible();
     await expectAccessible(desk);
     await change.getByRole("button", { name: "Cancel" }).click();
 

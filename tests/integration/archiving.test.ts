@@ -6,7 +6,8 @@ import { loadLaunch, shownPlans, type LaunchContext } from "../../src/server/lau
 import { copyLaunch } from "../../src/server/start/copyLaunch";
 import { archiveCoupon, deleteCoupon } from "../../src/server/products/archiveCoupon";
 import { listCoupons, makeCoupon, stopCoupon } from "../../src/server/products/coupons";
-import { addPage, addPageRequest } from "../../src/server/pages/addPage";
+import * as contract from "../../src/contract/pages";
+import { addPage } from "../../src/server/pages/addPage";
 import { archivedPages, archivePage, deletePage, usesOfPage } from "../../src/server/pages/archivePage";
 import { setLook } from "../../src/server/pages/look";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
@@ -34,7 +35,7 @@ const draft = async (of: LaunchContext, name = "Again") => {
   return (await loadLaunch(em(), { slug }))!;
 };
 const newPage = (context: LaunchContext, address: string) =>
-  addPage(em(), world.owner, context, addPageRequest.parse({ address, headline: "A bonus", template: "episode-read" }));
+  addPage(em(), world.owner, context, contract.addPage.request.parse({ address, headline: "A bonus", template: "episode-read" }));
 
 describe("a launch", () => {
   it("stays in sight while people can buy, and then leaves the lists and the sitemap, answering as after the close", async () => {

@@ -65,6 +65,29 @@ const launchWithAll = async (): Promise<LaunchContext> => {
 /** What a page says, without ids that are its own and those of what it shows. */
 const said = (content: PageContent) => JSON.stringify(content).replace(/"(id|media|product)":"[^"]*"/g, '"$1":"·"');
 
+const sha = (body: Uint8Array) => createHash("sha256").update(body).digest("hex");
+/** An export file with some of its files changed; the manifest names them rightly unless it is given. */
+const forged = (body: Uint8Array, change: (files: Record<string, Uint8Array>) => void, honest = true): Uint8Array => {
+  const files = unzipSync(body);
+  change(files);
+  if (honest) {
+    const manifest = JSON.parse(strFromU8(files["manifest.json"]!)) as { files: { path: string; bytes: number; sha256: string }[] };
+    manifest.files = Object.entries(files)
+      .filter(([path]) => path !== "manifest.json")
+      .map(([path, one]) => ({ path, bytes: one.length, sha256: sha(one) }));
+    files["manifest.json"] = strToU8(JSON.stringify(manifest));
+  }
+  return zipSync(files);
+};
+const content = (
+  files: Record<string, Uint8Array>,
+  change: (json: { launch: Record<string, never> & { pages: { content: PageContent }[] } }) => void,
+) => {
+  const json = JSON.parse(strFromU8(files["content.json"]!)) as never;
+  change(json);
+  files["content.json"] = strToU8(JSON.stringify(json));
+};
+
 describe("a whole launch", () => {
   it("comes back as it was saved: pages, versions, offers, bumps, time and look, all as drafts under an address of its own", async () => {
     const context = await launchWithAll();
@@ -99,6 +122,25 @@ describe("a whole launch", () => {
       (file) => Promise.resolve(file),
     );
     expect(again.kind).toBe("launch");
+  });
+  it("is read as version 1 of the file wrote it, with letters for emails and for variants", async () => {
+    const context = await launchWithAll();
+    const { body } = await whole(await exportLaunch(world.app, em(), world.owner, context));
+    const old = forged(body, (files) => {
+      content(files, ({ launch }) => {
+        const of = launch as unknown as { settings: Record<string, unknown>; pages: { variants: Record<string, unknown>[] }[] };
+        const { emails, ...settings } = of.settings;
+        of.settings = { ...settings, letters: emails };
+        for (const page of of.pages) page.variants = page.variants.map(({ variant, ...rest }) => ({ ...rest, letter: variant }));
+      });
+      const manifest = JSON.parse(strFromU8(files["manifest.json"]!)) as object;
+      files["manifest.json"] = strToU8(JSON.stringify({ ...manifest, version: 1 }));
+    });
+    const { href } = await bring(old);
+    const copy = (await loadLaunch(em(), { slug: href!.split("/")[2]! }))!;
+    expect(copy.launch.settings.emails.length).toBeGreaterThan(2);
+    expect(copy.launch.settings).toEqual(context.launch.settings);
+    expect(copy.variants.map(({ key }) => key)).toEqual(context.variants.map(({ key }) => key));
   });
   it("holds nobody's data: no address, no order, no person", async () => {
     const files = unzipSync((await whole(await exportLaunch(world.app, em(), world.owner, await launchWithAll()))).body);
@@ -145,28 +187,6 @@ describe("a damaged or hostile file", () => {
     );
     return rows[0]!;
   };
-  const sha = (body: Uint8Array) => createHash("sha256").update(body).digest("hex");
-  /** An export file with some of its files changed; the manifest names them rightly unless it is given. */
-  const forged = (body: Uint8Array, change: (files: Record<string, Uint8Array>) => void, honest = true): Uint8Array => {
-    const files = unzipSync(body);
-    change(files);
-    if (honest) {
-      const manifest = JSON.parse(strFromU8(files["manifest.json"]!)) as { files: { path: string; bytes: number; sha256: string }[] };
-      manifest.files = Object.entries(files)
-        .filter(([path]) => path !== "manifest.json")
-        .map(([path, one]) => ({ path, bytes: one.length, sha256: sha(one) }));
-      files["manifest.json"] = strToU8(JSON.stringify(manifest));
-    }
-    return zipSync(files);
-  };
-  const content = (
-    files: Record<string, Uint8Array>,
-    change: (json: { launch: Record<string, never> & { pages: { content: PageContent }[] } }) => void,
-  ) => {
-    const json = JSON.parse(strFromU8(files["content.json"]!)) as never;
-    change(json);
-    files["content.json"] = strToU8(JSON.stringify(json));
-  };
 
   it("is refused in words, with nothing written", async () => {
     const { body } = await whole(await exportLaunch(world.app, em(), world.owner, await launchWithAll()));
@@ -194,7 +214,7 @@ describe("a damaged or hostile file", () => {
       "a newer version": forged(
         body,
         (files) => {
-          files["manifest.json"] = strToU8(strFromU8(files["manifest.json"]!).replace(/"version": 1/, '"version": 99'));
+          files["manifest.json"] = strToU8(strFromU8(files["manifest.json"]!).replace(/"version": \d+/, '"version": 99'));
         },
         false,
       ),

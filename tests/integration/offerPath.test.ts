@@ -1,11 +1,12 @@
 import { launchesOf } from "../../src/server/launch/launchCache";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import type { z } from "zod";
 import { isEnd, once, stepAfter, type Decision, type OfferPath } from "../../src/core/offers";
 import { signLink } from "../../src/server/platform/access/signedLink";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { changePath, type pathRequest } from "../../src/server/offers/savePath";
+import type { RequestOf } from "../../src/contract/endpoint";
+import type * as contract from "../../src/contract/offers";
+import { changePath } from "../../src/server/offers/savePath";
 import { nextAddress } from "../../src/server/checkout/offerPath";
 import { offersView, setAssumptions } from "../../src/server/offers/offersView";
 import { copyProduct, saveProduct, setPrice } from "../../src/server/products/products";
@@ -27,7 +28,7 @@ const fresh = async ({ launch }: LaunchContext) => {
   launchesOf(world.app).clear();
   return (await loadLaunch(em(), { id: launch.id }))!;
 };
-type Change = z.input<typeof pathRequest>["change"];
+type Change = RequestOf<typeof contract.changePath>["change"];
 const change = async (context: LaunchContext, one: Change, user = world.owner): Promise<LaunchContext> => {
   const { savedPath, launch } = await fresh(context);
   await changePath(em(), user, launch.slug, { version: savedPath.version, change: one }, world.app.clock.now());

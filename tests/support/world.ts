@@ -1,7 +1,6 @@
 import { subscribeAll } from "../../src/server/reactions";
 import { launchesOf } from "../../src/server/launch/launchCache";
 import { chargesMade, type BookedCharge } from "./cardDeskBooks";
-import type { z } from "zod";
 import { randomUUID } from "node:crypto";
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -18,7 +17,9 @@ import { createLaunch } from "../../src/server/start/createLaunch";
 import { deliverEmails } from "../../src/server/emails/deliver";
 import type { OptInVisit } from "../../src/server/people/optIn";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
-import { changePath, type pathRequest } from "../../src/server/offers/savePath";
+import type { RequestOf } from "../../src/contract/endpoint";
+import type * as contract from "../../src/contract/offers";
+import { changePath } from "../../src/server/offers/savePath";
 import { startCheckout } from "../../src/server/checkout/checkout";
 import { decideOffer } from "../../src/server/checkout/offerPath";
 import type { Decision } from "../../src/core/offers";
@@ -152,7 +153,7 @@ export const openLaunch = async (
   return (await loadLaunch(app.fork(), { id: launch.id }))!;
 };
 
-type Add = Extract<z.input<typeof pathRequest>["change"], { do: "add" }>;
+type Add = Extract<RequestOf<typeof contract.changePath>["change"], { do: "add" }>;
 /** Puts a step on the offer path of a launch as the desk does: before the thank-you page, unless it says where. */
 export const addStep = async (
   { app, owner }: Pick<World, "app" | "owner">,

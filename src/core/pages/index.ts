@@ -11,6 +11,7 @@ export * from "./publish/goal";
 export * from "./publish/history";
 export * from "./content/look";
 export * from "./content/media";
+export * from "./content/pageAddress";
 export * from "./publish/readiness";
 export * from "./content/rich";
 export * from "./content/richFromEditor";

@@ -1,7 +1,8 @@
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/launches";
 import { peopleToTell } from "../../store/launch/peopleToTell";
 import { randomUUID } from "node:crypto";
-import { z } from "zod";
-import { ChangeSummariser, handOverLoop, launchSettings, settingErrors, type ChangeSummary, type LaunchSettings } from "../../core/launch";
+import { ChangeSummariser, handOverLoop, settingErrors, type ChangeSummary, type LaunchSettings } from "../../core/launch";
 import { Launch, LaunchChange, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { clockStarts } from "../../store/launch/clockStarts";
@@ -9,13 +10,6 @@ import { mustBeAllowed, queue, Refusal } from "../platform";
 import { mustNotBeArchived } from "./archiveLaunch";
 import { launchChanged, type LaunchContext } from "./launchContext";
 import { scheduleBells } from "./runBells";
-
-export const proposedChange = z.object({ settings: launchSettings });
-export const changeRequest = proposedChange.extend({
-  /** The version the desk started from. */
-  version: z.number().int(),
-  what: z.string().trim().min(1).max(160),
-});
 
 /** Refuses settings that do not fit, field by field; a hand-over that would come round is named launch by launch. */
 const mustFit = async (em: EntityManager, { launch, source }: LaunchContext, settings: LaunchSettings): Promise<void> => {
@@ -47,7 +41,7 @@ const write = async (
   em: EntityManager,
   user: DeskUser,
   context: LaunchContext,
-  { settings, version, what }: z.infer<typeof changeRequest>,
+  { settings, version, what }: BodyOf<typeof contract.changeSettings>,
   now: Date,
 ): Promise<number> =>
   em.transactional(async (tx) => {
@@ -86,7 +80,7 @@ export const changeSettings = async (
   em: EntityManager,
   user: DeskUser,
   context: LaunchContext,
-  request: z.infer<typeof changeRequest>,
+  request: BodyOf<typeof contract.changeSettings>,
   now: Date,
 ): Promise<number> => {
   mustBeAllowed(user, "launch.edit");

@@ -2,7 +2,7 @@
 
 export { archiveLaunch, deleteLaunch, keptBecause, mustNotBeArchived } from "./archiveLaunch";
 export { bellCalendar } from "./calendar";
-export { changeRequest, changeSettings, proposedChange, summariseChange, undoChange } from "./change";
+export { changeSettings, summariseChange, undoChange } from "./change";
 export { applyClockNotice } from "./clockNotices";
 export { deskLaunch, listLaunches } from "./deskLaunch";
 export { hookSecret, newHookSecret } from "./hookSecret";
@@ -38,3 +38,4 @@ export {
   visitStarts,
 } from "./persons";
 export { notifyVendor, queueBellEmails, runBells, scheduleBells } from "./runBells";
+export { launchEndpoints } from "./endpoints";

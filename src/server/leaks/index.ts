@@ -1,3 +1,4 @@
 /** Where buyers are lost, and when they are asked back. */
 
-export { delayRequest, setRecoveryDelay } from "./setDelay";
+export { setRecoveryDelay } from "./setDelay";
+export { leakEndpoints } from "./endpoints";

@@ -1,17 +1,8 @@
 import { moveRecoveryEmails } from "../../store/leaks/moveRecoveryEmails";
-import { z } from "zod";
 import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed } from "../platform";
 import { launchChanged } from "../launch";
-
-export const delayRequest = z.object({
-  minutes: z.coerce
-    .number("Give a number of minutes.")
-    .int("Whole minutes.")
-    .min(1, "At least a minute.")
-    .max(10_080, "At most a week (10,080 minutes)."),
-});
 
 /** Sets how long after the last activity the email to a lost buyer goes; those that wait already move with it. */
 export const setRecoveryDelay = async (em: EntityManager, user: DeskUser, launchId: string, minutes: number): Promise<void> => {

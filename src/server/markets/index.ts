@@ -2,3 +2,4 @@
 
 export { acceptTerms, beginTestOrder, listingView, type ListingView, setPicture, setRefundDays, submitListing } from "./listing";
 export { applyMarketNotice } from "./notices";
+export { marketEndpoints } from "./endpoints";

@@ -1,6 +1,5 @@
 import { lockLaunch } from "../../store/launch/lockLaunch";
 import { randomUUID } from "node:crypto";
-import type { z } from "zod";
 import { sellingSettings } from "../../core/launch";
 import { firstPage, neededToCharge, withLinkTo } from "../../core/pages";
 import { Page, Product, type DeskUser } from "../../store/tables";
@@ -8,7 +7,8 @@ import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, Refusal, required } from "../platform";
 import { changeSettings, launchChanged, loadLaunch, mustNotBeArchived } from "../launch";
 import { keepVersion, newPage } from "../pages";
-import { priceFirst, type smallProduct } from "../products";
+import type { SmallProduct } from "../../contract/products";
+import { priceFirst } from "../products";
 
 const addresses = { sales: "sales", checkout: "checkout", thanks: "thank-you" } as const;
 
@@ -17,13 +17,7 @@ const addresses = { sales: "sales", checkout: "checkout", thanks: "thank-you" } 
  * thank-you page, as drafts; the countdown on them, emails of the bells, and a way to the sales page in the draft of its
  * opt-in. That keeps its address and goes on as it is. Asked twice, it has them once.
  */
-export const addCheckout = async (
-  em: EntityManager,
-  user: DeskUser,
-  slug: string,
-  product: z.infer<typeof smallProduct> | undefined,
-  now: Date,
-): Promise<void> => {
+export const addCheckout = async (em: EntityManager, user: DeskUser, slug: string, product: SmallProduct | undefined, now: Date): Promise<void> => {
   mustBeAllowed(user, "path.edit");
   await em.transactional(async (tx) => {
     await lockLaunch(tx, { slug });

@@ -2,7 +2,7 @@
 
 export { addCheckout } from "./addCheckout";
 export { closedSteps, mustBeSold, mustHaveSeat, withSeats } from "./availability";
-export { assumptionsRequest, offersView, setAssumptions } from "./offersView";
+export { offersView, setAssumptions } from "./offersView";
 export {
   checkoutLines,
   type CheckoutQuote,
@@ -19,5 +19,6 @@ export {
   soldBy,
   wasPrice,
 } from "./quote";
-export { changePath, copiedPath, pathRequest, savePath } from "./savePath";
+export { changePath, copiedPath, savePath } from "./savePath";
 export { countersFor, countersOf, notifySold } from "./soldCounters";
+export { offerEndpoints } from "./endpoints";

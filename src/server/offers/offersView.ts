@@ -1,6 +1,5 @@
 import { askedPrices } from "../../store/products/askedPrices";
 import { highestTaxRate } from "../../store/products/taxRates";
-import { z } from "zod";
 import { priceAt } from "../../core/launch";
 import {
   assumptions,
@@ -142,8 +141,6 @@ export const offersView = async (em: EntityManager, context: LaunchContext, now:
     })),
   };
 };
-
-export const assumptionsRequest = z.object({ assumptions });
 
 /** Keeps what a vendor assumes of a launch's path. It changes no page and no charge. */
 export const setAssumptions = async (em: EntityManager, user: DeskUser, launchId: string, assumed: Assumptions): Promise<void> => {

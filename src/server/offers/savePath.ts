@@ -1,7 +1,9 @@
+import { pageAddress } from "../../core/pages";
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/offers";
 import { lockLaunch } from "../../store/launch/lockLaunch";
 import { addPath } from "../../store/offers/addPath";
 import { randomUUID } from "node:crypto";
-import { z } from "zod";
 import {
   emptyPath,
   insertBefore,
@@ -12,7 +14,6 @@ import {
   removeStep,
   renamePath,
   rewire,
-  stepKinds,
   type OfferPath,
   type PathStep,
 } from "../../core/offers";
@@ -21,8 +22,8 @@ import { PathVersion, Page, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, Refusal, required } from "../platform";
 import { launchChanged, type LaunchContext, loadLaunch, mustNotBeArchived } from "../launch";
-import { fromTemplate, mayAdd, newPage, pageAddress } from "../pages";
-import { makeProduct, smallProduct } from "../products";
+import { fromTemplate, mayAdd, newPage } from "../pages";
+import { makeProduct } from "../products";
 
 /** Lays a path as the next version of a launch's. Buyers in the middle of an earlier one finish that. Call in a transaction that holds the launch. */
 export const savePath = (
@@ -38,45 +39,7 @@ export const copiedPath = (path: OfferPath, pages: ReadonlyMap<string, string>, 
   return renamePath(path, { step: (id) => ids.get(id) ?? id, page: (id) => pages.get(id) ?? id, product: products });
 };
 
-const where = z.union([
-  z.object({ before: z.string() }),
-  z.object({ from: z.literal("checkout") }),
-  z.object({ from: z.uuid(), rail: z.enum(["yes", "no"]) }),
-]);
-
-/** What is sold at a step: a product that there is, or a new one, which begins as a copy of what it stands behind. */
-const sold = z.union([
-  z.object({ id: z.uuid("Choose what is offered.") }),
-  // A copy of a product at another price, for a downsell or the next offer.
-  smallProduct.extend({ like: z.uuid().optional() }),
-]);
-
-export const pathRequest = z.object({
-  /** The version that was looked at: a newer one means that somebody else saved the path meanwhile. */
-  version: z.number().int().min(0),
-  change: z.discriminatedUnion("do", [
-    z.object({
-      do: z.literal("add"),
-      at: where,
-      kind: z.enum(stepKinds),
-      product: sold,
-      /** An offer page that stands on no step yet, a template for a new one, or one that is copied. */
-      page: z.union([z.object({ id: z.uuid() }), z.object({ template: z.string().max(60) }), z.object({ copy: z.uuid() })]),
-    }),
-    z.object({ do: z.literal("remove"), step: z.uuid() }),
-    z.object({ do: z.literal("earlier"), step: z.uuid() }),
-    z.object({ do: z.literal("later"), step: z.uuid() }),
-    z.object({ do: z.literal("lead"), step: z.uuid(), rail: z.enum(["yes", "no"]), to: z.string().max(60) }),
-    z.object({
-      do: z.literal("set"),
-      step: z.uuid(),
-      change: z.object({ kind: z.enum(stepKinds), sure: z.boolean(), productId: z.uuid(), pageId: z.uuid() }).partial(),
-    }),
-    z.object({ do: z.literal("restore"), to: z.number().int().min(0) }),
-    z.object({ do: z.literal("copy"), launch: z.string().max(80) }),
-  ]),
-});
-type Change = z.infer<typeof pathRequest>["change"];
+type Change = BodyOf<typeof contract.changePath>["change"];
 
 /** A free address below the launch, made from a name. */
 const freeAddress = (context: LaunchContext, name: string): string => {
@@ -251,7 +214,7 @@ export const changePath = async (
   em: EntityManager,
   user: DeskUser,
   slug: string,
-  { version, change }: z.infer<typeof pathRequest>,
+  { version, change }: BodyOf<typeof contract.changePath>,
   now: Date,
 ): Promise<{ version: number }> => {
   mustBeAllowed(user, "path.edit");

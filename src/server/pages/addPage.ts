@@ -1,5 +1,6 @@
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/pages";
 import { randomUUID } from "node:crypto";
-import { z } from "zod";
 import type { PageKind } from "../../core/launch";
 import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
 import { Page, type DeskUser } from "../../store/tables";
@@ -11,24 +12,6 @@ import { fromTemplate } from "./templates";
 /** A page as it begins: a draft that nobody sees. Not written yet. */
 export const newPage = (em: EntityManager, page: Pick<Page, "launchId" | "kind" | "key" | "slug" | "draft"> & { variantOf?: string }): Page =>
   em.create(Page, { ...page, id: randomUUID(), published: null, compiled: null, publishedAt: null, version: 1 });
-
-/** The address of a page below its launch. */
-export const pageAddress = z
-  .string()
-  .trim()
-  .toLowerCase()
-  .regex(/^[a-z0-9-]+(\/[a-z0-9-]+){0,2}$/, "Letters, digits and hyphens; a slash makes a folder, such as bonus/pattern-one.")
-  .max(80, "80 characters at most.")
-  .refine((text) => !/^(do|charge|frame|confirm|live)(\/|$)/.test(text), "This address is taken by the program.");
-
-export const addPageRequest = z.object({
-  address: pageAddress,
-  headline: z.string().trim().max(160, "160 characters at most."),
-  /** A ready template, or one of the vendor's own by its id. */
-  template: z.string().max(60).default("episode-read"),
-  /** The page whose look it takes over; empty follows the launch. */
-  lookFrom: z.string().max(80).default(""),
-});
 
 /** One order form is all a launch can have; of every other kind there may be several. */
 const single: PageKind[] = ["checkout"];
@@ -54,7 +37,7 @@ const create = async (em: EntityManager, context: LaunchContext, slug: string, k
   });
 
 /** Adds a page to a launch, as a draft, from a template. Its address names it. */
-export const addPage = async (em: EntityManager, user: DeskUser, context: LaunchContext, request: z.infer<typeof addPageRequest>): Promise<Page> => {
+export const addPage = async (em: EntityManager, user: DeskUser, context: LaunchContext, request: BodyOf<typeof contract.addPage>): Promise<Page> => {
   mustBeAllowed(user, "page.edit");
   const made = await fromTemplate(em, request.template, context.product.name);
   if (!made) throw new Refusal(422, "fields", "The page was not added.", { template: "There is no such template." });
@@ -64,14 +47,12 @@ export const addPage = async (em: EntityManager, user: DeskUser, context: Launch
   return create(em, context, request.address, made.kind, { ...draft, look: like?.draft.look ?? draft.look });
 };
 
-export const copyPageRequest = z.object({ launch: z.string().max(80), address: pageAddress });
-
 /** Copies a page's draft into a launch, its own or another. Where that launch looks different the copy keeps the look it had. */
 export const copyPage = async (
   em: EntityManager,
   user: DeskUser,
   pageId: string,
-  request: z.infer<typeof copyPageRequest>,
+  request: BodyOf<typeof contract.copyPage>,
 ): Promise<{ page: Page; slug: string }> => {
   mustBeAllowed(user, "page.edit");
   const from = required(await em.findOne(Page, { id: pageId }), "page");

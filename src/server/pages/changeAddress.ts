@@ -1,18 +1,16 @@
-import { z } from "zod";
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/pages";
 import { Page, PageAddress, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, Refusal, required } from "../platform";
 import { launchChanged } from "../launch";
-import { pageAddress } from "./addPage";
-
-export const addressRequest = z.object({ address: pageAddress });
 
 /** Gives a page another address. The old one leads on to it from then on, for links that are out already. */
 export const changeAddress = async (
   em: EntityManager,
   user: DeskUser,
   pageId: string,
-  { address }: z.infer<typeof addressRequest>,
+  { address }: BodyOf<typeof contract.changeAddress>,
   now: Date,
 ): Promise<Page> => {
   mustBeAllowed(user, "page.edit");

@@ -1,8 +1,9 @@
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/pages";
 import { fileOfMedia } from "../../store/pages/mediaFile";
 import { randomUUID } from "node:crypto";
 import type { Readable } from "node:stream";
 import sharp from "sharp";
-import { z } from "zod";
 import { widthsFor, type Media as MediaFacts } from "../../core/pages";
 import { Media, type DeskUser, MediaFile } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -158,17 +159,12 @@ export const storeMedia = async (
 export const listMedia = async (em: EntityManager): Promise<MediaFacts[]> =>
   (await em.find(Media, {}, { orderBy: { createdAt: -1, id: 1 }, limit: 500 })).map(mediaFacts);
 
-export const mediaChange = z.object({
-  alt: z.string().trim().max(250, "250 characters at most.").optional(),
-  focal: z.tuple([z.number().int().min(0).max(4), z.number().int().min(0).max(4)]).optional(),
-});
-
 /** Changes the words of a picture, or what of it stays in sight. Pages that were published keep what they had until they are published again. */
 export const changeMedia = async (
   em: EntityManager,
   user: DeskUser,
   id: string,
-  { alt, focal }: z.infer<typeof mediaChange>,
+  { alt, focal }: BodyOf<typeof contract.changeMedia>,
 ): Promise<MediaFacts> => {
   mustBeAllowed(user, "page.edit");
   const media = required(await em.findOne(Media, { id }), "upload");

@@ -1,6 +1,8 @@
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/pages";
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
-import { pageContent, pageNames, purposes, templateOf, withNewIds, type PageContent, type Purpose } from "../../core/pages";
+import { pageContent, pageNames, templateOf, withNewIds, type PageContent, type Purpose } from "../../core/pages";
 import { distinctNames } from "../../core/figures";
 import { Page, PageTemplate, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -8,14 +10,13 @@ import { mustBeAllowed, required } from "../platform";
 
 const shortId = () => randomUUID().slice(0, 8);
 
-export const templateRequest = z.object({
-  page: z.uuid(),
-  name: z.string().trim().min(1, "Give the template a name.").max(80, "80 characters at most."),
-  purpose: z.enum(purposes),
-});
-
 /** Keeps a page's draft as a template of the vendor's own. Later changes of the page do not change it. */
-export const keepTemplate = async (em: EntityManager, user: DeskUser, request: z.infer<typeof templateRequest>, now: Date): Promise<PageTemplate> => {
+export const keepTemplate = async (
+  em: EntityManager,
+  user: DeskUser,
+  request: BodyOf<typeof contract.keepTemplate>,
+  now: Date,
+): Promise<PageTemplate> => {
   mustBeAllowed(user, "page.edit");
   const page = required(await em.findOne(Page, { id: request.page }), "page");
   const { name, purpose } = request;

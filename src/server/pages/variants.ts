@@ -1,4 +1,5 @@
-import { z } from "zod";
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/pages";
 import { variantNames, variantName } from "../../core/pages";
 import { Launch, Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -27,10 +28,13 @@ export const addVariant = async (em: EntityManager, user: DeskUser, pageId: stri
   });
 };
 
-export const weightsRequest = z.object({ weights: z.record(z.uuid(), z.number().int().min(0, "Not below zero.").max(1000, "1,000 at most.")) });
-
 /** Sets the shares of a page's versions. Who has seen one goes on seeing it. */
-export const setWeights = async (em: EntityManager, user: DeskUser, pageId: string, { weights }: z.infer<typeof weightsRequest>): Promise<void> => {
+export const setWeights = async (
+  em: EntityManager,
+  user: DeskUser,
+  pageId: string,
+  { weights }: BodyOf<typeof contract.setWeights>,
+): Promise<void> => {
   mustBeAllowed(user, "page.edit");
   await em.transactional(async (tx) => {
     const rows = await tx.find(Page, { $or: [{ id: pageId }, { variantOf: pageId }] });

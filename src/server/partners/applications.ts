@@ -1,3 +1,5 @@
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/partners";
 import { LockMode } from "@mikro-orm/core";
 import { addApplication } from "../../store/partners/addApplication";
 import { formatBasisPoints } from "../../core/money";
@@ -58,13 +60,6 @@ export const applyAsPartner = async (
   });
 };
 
-export const decideApplicationRequest = z.object({
-  id: z.uuid(),
-  take: z.boolean(),
-  /** What they earn of a sale, in per cent. */
-  rate: z.coerce.number("A number, such as 40.").min(0, "Not below zero.").max(100, "100 % at most.").default(0),
-});
-
 /** A code for links that no partner has, made from a name. */
 const freeCode = async (em: EntityManager, name: string): Promise<string> => {
   const stem = (slugOf(name) || "partner").slice(0, 30).padEnd(2, "0");
@@ -78,7 +73,7 @@ const freeCode = async (em: EntityManager, name: string): Promise<string> => {
 export const decideApplication = async (
   em: EntityManager,
   user: DeskUser,
-  { id, take, rate }: z.infer<typeof decideApplicationRequest>,
+  { id, take, rate }: BodyOf<typeof contract.decideApplication>,
   now: Date,
 ): Promise<void> => {
   mustBeAllowed(user, "partner.edit");

@@ -1,7 +1,8 @@
 /** Partners: clicks, credit and commissions, applications, and their words on pages. */
 
-export { applyAsPartner, choosePassword, decideApplication, decideApplicationRequest, welcomePartner } from "./applications";
+export { applyAsPartner, choosePassword, decideApplication, welcomePartner } from "./applications";
 export { commissionRows, creditOf, earnerOf } from "./earn";
 export { restoreCommissions, reverseCommissions } from "./reversals";
 export { clickOf, recordTouch } from "./touch";
-export { partnerCodeFor, partnerWordFor, setPartnerWord, wordRequest } from "./words";
+export { partnerCodeFor, partnerWordFor, setPartnerWord } from "./words";
+export { partnerEndpoints } from "./endpoints";

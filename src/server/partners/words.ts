@@ -1,5 +1,6 @@
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/partners";
 import { touchesOfVisitor } from "../../store/partners/touches";
-import { z } from "zod";
 import { mediaHref } from "../../core/pages";
 import { creditFor } from "../../core/partners";
 import { Media, Partner, type DeskUser, PartnerWordRow } from "../../store/tables";
@@ -7,19 +8,12 @@ import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, Refusal, required } from "../platform";
 import type { LaunchContext } from "../launch";
 
-export const wordRequest = z.object({
-  partner: z.uuid(),
-  name: z.string().trim().max(80, "80 characters at most."),
-  note: z.string().trim().max(600, "600 characters at most."),
-  media: z.uuid().nullable(),
-});
-
 /** What the pages of a launch say in a partner's name. An empty note takes it away. */
 export const setPartnerWord = async (
   em: EntityManager,
   user: DeskUser,
   launchId: string,
-  { partner: id, name, note, media }: z.infer<typeof wordRequest>,
+  { partner: id, name, note, media }: BodyOf<typeof contract.setEndorsement>,
   now: Date,
 ): Promise<void> => {
   mustBeAllowed(user, "partner.edit");

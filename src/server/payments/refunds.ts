@@ -1,7 +1,8 @@
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/orders";
 import { postingsAbout } from "../../store/money/postingsAbout";
 import { randomUUID } from "node:crypto";
 import { LockMode } from "@mikro-orm/core";
-import { z } from "zod";
 import { disputePostings, disputeWonPostings, formatMoney, refundPostings, split, type Locale, type Posting } from "../../core/money";
 import { disputeItems, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
 import { CardNotTaken, ProcessorUnreachable, type DisputeResult, type RefundResult } from "../../outside/cardProcessor";
@@ -21,18 +22,9 @@ const groupedBy = <T>(rows: readonly T[], key: (row: T) => string): Map<string, 
   return groups;
 };
 
-/** What the desk sends: amounts as typed by the ids of lines, or one for the whole order. */
-export const refundRequest = z.object({
-  /** Made by the form: a second press of the same form is the same refund. */
-  act: z.uuid(),
-  lines: z.record(z.uuid(), z.string()).default({}),
-  amount: z.string().default(""),
-  reason: z.string().trim().min(1, "Say why; only the desk reads this.").max(300, "300 characters at most."),
-});
-
 /** The amounts that were typed, in minor units by line. */
 const askedOf = (
-  { lines: typed, amount }: z.infer<typeof refundRequest>,
+  { lines: typed, amount }: BodyOf<typeof contract.refundOrder>,
   lines: readonly RefundableLine[],
   currency: string,
   locale: Locale,
@@ -59,7 +51,7 @@ export const refundOrder = async (
   em: EntityManager,
   user: DeskUser,
   orderId: string,
-  request: z.infer<typeof refundRequest>,
+  request: BodyOf<typeof contract.refundOrder>,
 ): Promise<{ refunds: { id: string; state: Refund["state"]; minor: number }[] }> => {
   mustBeAllowed(user, "order.refund");
   const now = app.clock.now();

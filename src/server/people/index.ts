@@ -2,3 +2,4 @@
 
 export { confirmOptIn, optIn, type OptInOutcome, unsubscribe } from "./optIn";
 export { countPeopleOfLaunch, peopleOfLaunch } from "./peopleOfLaunch";
+export { peopleEndpoints } from "./endpoints";

@@ -12,7 +12,7 @@ export { onceMoreAfterDeadlock } from "./deadlock";
 export { describeError } from "./describeError";
 export { Happening, type Reaction } from "./happening";
 export { csvResponse } from "./http/csv";
-export { deskEndpoint, deskRead } from "./http/endpoint";
+export { answering, type Answering } from "./http/answering";
 export { failureOf, logFailure } from "./http/failure";
 export { answerFailure } from "./http/failurePage";
 export { isNormalTarget } from "./http/normalPath";

@@ -15,5 +15,5 @@ export {
   setPicture,
   setPrice,
 } from "./products";
-export { smallProduct } from "./requests";
 export { changeTaxTable, ensureTaxTable, taxTable } from "./taxTable";
+export { productEndpoints } from "./endpoints";

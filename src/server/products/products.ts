@@ -3,7 +3,6 @@ import { noteAskedPrice } from "../../store/products/askedPrices";
 import { deskLocale, mustBeAllowed, Refusal, required, typedAmount } from "../platform";
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
-import type { z } from "zod";
 import { distinctNames } from "../../core/figures";
 import { currencies, formatMoney, type Locale } from "../../core/money";
 import { currenciesWithout, mayBeFree, priceWords, type Prices, type PriceTerms, type ProductRequest, type ProductRow } from "../../core/offers";
@@ -11,7 +10,7 @@ import { Launch, Media, Page, Product, type DeskUser } from "../../store/tables"
 import type { EntityManager } from "../../store/orm";
 import { productFigures } from "../../store/products/productFigures";
 import { launchChanged, type LaunchContext, loadLaunch } from "../launch";
-import type { smallProduct } from "./requests";
+import type { SmallProduct } from "../../contract/products";
 
 /** A product as the desk's panes name it; the price in words. */
 export interface SoldProduct {
@@ -71,7 +70,7 @@ export const makeProduct = async (
 };
 
 /** Gives a product that was not sold yet its name and its first price. */
-export const priceFirst = async (tx: EntityManager, product: Product, { name, price }: z.infer<typeof smallProduct>, now: Date): Promise<void> => {
+export const priceFirst = async (tx: EntityManager, product: Product, { name, price }: SmallProduct, now: Date): Promise<void> => {
   Object.assign(product, {
     name,
     privateLabel: name,
@@ -88,13 +87,7 @@ export const bumpProducts = async (em: EntityManager, { product }: LaunchContext
   (await em.find(Product, { currency: product.currency, id: { $ne: product.id } }, { orderBy: { name: 1 } })).map(named);
 
 /** Makes a small product for a bump of a checkout. */
-export const makeBumpProduct = async (
-  em: EntityManager,
-  user: DeskUser,
-  pageId: string,
-  request: z.infer<typeof smallProduct>,
-  now: Date,
-): Promise<SoldProduct> => {
+export const makeBumpProduct = async (em: EntityManager, user: DeskUser, pageId: string, request: SmallProduct, now: Date): Promise<SoldProduct> => {
   mustBeAllowed(user, "product.edit");
   const page = required(await em.findOne(Page, { id: pageId, kind: "checkout" }), "checkout page");
   const context = required(await loadLaunch(em, { id: page.launchId }), "launch");
@@ -187,13 +180,7 @@ export const setPrice = async (
 };
 
 /** A copy of a product, for the next offer or a downsell: what it is, at a price of its own. */
-export const copyProduct = async (
-  em: EntityManager,
-  user: DeskUser,
-  id: string,
-  request: z.infer<typeof smallProduct>,
-  now: Date,
-): Promise<{ id: string }> => {
+export const copyProduct = async (em: EntityManager, user: DeskUser, id: string, request: SmallProduct, now: Date): Promise<{ id: string }> => {
   mustBeAllowed(user, "product.edit");
   return em.transactional(async (tx) => {
     const from = required(await tx.findOne(Product, { id }), "product");

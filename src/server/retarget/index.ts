@@ -2,3 +2,4 @@
 
 export { audienceFile } from "./audienceFile";
 export { audienceSizes } from "./audienceSizes";
+export { retargetEndpoints } from "./endpoints";

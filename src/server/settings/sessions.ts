@@ -7,8 +7,8 @@ import { endSessions, mustBeAllowed, sessionsOf } from "../platform";
 export interface SessionRow {
   id: string;
   device: string;
-  createdAt: string;
-  seenAt: string;
+  createdAt: Date;
+  seenAt: Date;
   here: boolean;
 }
 
@@ -17,8 +17,8 @@ export const ownSessions = async (em: EntityManager, user: DeskUser, token: stri
   mustBeAllowed(user, "account.edit");
   return (await sessionsOf(em, "desk", user.id, token, now)).map((one) => ({
     ...one,
-    createdAt: one.createdAt.toISOString(),
-    seenAt: one.seenAt.toISOString(),
+    createdAt: one.createdAt,
+    seenAt: one.seenAt,
   }));
 };
 

@@ -13,7 +13,7 @@ export interface Member {
   email: string;
   role: DeskUser["role"];
   /** When the membership ended, if it did. */
-  endedAt: string | null;
+  endedAt: Date | null;
 }
 
 /** An invitation that waits to be taken up. */
@@ -22,7 +22,7 @@ export interface OpenInvitation {
   email: string;
   role: DeskUser["role"];
   by: string;
-  expiresAt: string;
+  expiresAt: Date;
 }
 
 /** The team: who belongs to it, who did, and who is invited. */
@@ -30,13 +30,13 @@ export const teamOf = async (em: EntityManager, now: Date): Promise<{ members: M
   const users = await em.find(DeskUser, {}, { orderBy: { name: 1 } });
   const open = await em.find(Invitation, { endedAt: null, expiresAt: { $gt: now } }, { orderBy: { at: 1 } });
   return {
-    members: users.map(({ id, name, email, role, endedAt }) => ({ id, name, email, role, endedAt: endedAt?.toISOString() ?? null })),
+    members: users.map(({ id, name, email, role, endedAt }) => ({ id, name, email, role, endedAt: endedAt ?? null })),
     invitations: open.map(({ id, email, role, invitedBy, expiresAt }) => ({
       id,
       email,
       role,
       by: users.find((one) => one.id === invitedBy)?.name ?? "",
-      expiresAt: expiresAt.toISOString(),
+      expiresAt,
     })),
   };
 };

@@ -1,3 +1,5 @@
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/pages";
 import { decideCommentOf } from "../../store/pages/decideComment";
 import { noteQuarters } from "../../store/pages/watchedQuarters";
 import { identify, type Identity, type LaunchContext, launchesOf, viewerOf } from "../launch";
@@ -144,18 +146,12 @@ export const sessionCalendar = async (app: App, slug: string, key: string): Prom
   return calendar.toString();
 };
 
-export const decideRequest = z.object({
-  id: z.uuid(),
-  state: z.enum(["shown", "hidden"]),
-  reply: z.string().trim().max(2000, "2,000 characters at most.").optional(),
-});
-
 /** Shows or hides a comment, with the vendor's answer to it where there is one. */
 export const decideComment = async (
   em: EntityManager,
   user: DeskUser,
   launchId: string,
-  request: z.infer<typeof decideRequest>,
+  request: BodyOf<typeof contract.decideComment>,
   now: Date,
 ): Promise<void> => {
   mustBeAllowed(user, "comment.moderate");

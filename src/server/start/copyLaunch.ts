@@ -1,5 +1,6 @@
+import type { BodyOf } from "../../contract/endpoint";
+import type * as contract from "../../contract/launches";
 import { randomUUID } from "node:crypto";
-import { z } from "zod";
 import { onNewDates, resolveWallTime, settingErrors, turnPersonal, type TurnRemark } from "../../core/launch";
 import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -8,13 +9,6 @@ import { type LaunchContext, newHookSecret, scheduleBells } from "../launch";
 import { freeSlug } from "./createLaunch";
 import { copiedPath, savePath } from "../offers";
 import { newPage } from "../pages";
-
-export const copyRequest = z.object({
-  name: z.string().trim().min(1, "Give the copy a name.").max(120, "120 characters at most."),
-  /** `dates`: the same launch on other dates. `always_on`: a clock for each person instead. */
-  as: z.enum(["dates", "always_on"]),
-  opensWall: z.string().default(""),
-});
 
 const remarkSentence = (remark: TurnRemark): string => {
   switch (remark.code) {
@@ -39,7 +33,7 @@ export const copyLaunch = async (
   em: EntityManager,
   user: DeskUser,
   context: LaunchContext,
-  request: z.infer<typeof copyRequest>,
+  request: BodyOf<typeof contract.copyLaunch>,
   now: Date,
 ): Promise<{ slug: string; remarks: string[] }> => {
   mustBeAllowed(user, "launch.edit");

@@ -1,3 +1,4 @@
+import { pageAddress } from "../../core/pages";
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { settingErrors, type LaunchSettings } from "../../core/launch";
@@ -12,7 +13,7 @@ import { savePath } from "../offers";
 import { noteAsked } from "../products";
 import { launchChanged, loadLaunch, newHookSecret, scheduleBells } from "../launch";
 import { freeSlug } from "./createLaunch";
-import { mayAdd, newPage, pageAddress, storeMedia } from "../pages";
+import { mayAdd, newPage, storeMedia } from "../pages";
 import { withExportFile, type ExportFile } from "./exportFile";
 
 type ExportFileOf<K extends ExportFile["kind"]> = Extract<ExportFile, { kind: K }>;

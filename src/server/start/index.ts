@@ -1,6 +1,7 @@
 /** How a launch begins: from answers, as a copy, or from a file; and its export. */
 
-export { copyLaunch, copyRequest } from "./copyLaunch";
+export { copyLaunch } from "./copyLaunch";
 export { createLaunch } from "./createLaunch";
 export { exportLaunch, exportPage, exportTemplate } from "./exportFile";
 export { importFile, importRequest } from "./importFile";
+export { startEndpoints } from "./endpoints";

@@ -1,15 +1,17 @@
+import { archiveLaunch, deleteLaunch } from "../../contract/launches";
+import { archivePage, deletePage } from "../../contract/pages";
+import { archiveCoupon, deleteCoupon } from "../../contract/products";
 import { useState } from "react";
-import { z } from "zod";
 import { Button } from "./Button";
 import { Dialog } from "./Dialog";
-import { send } from "./data/send";
+import { type Answer, call } from "./data/call";
 import { reloadSaying, useToast } from "./Toast";
 import { useReady } from "./data/useReady";
 import styles from "./kit.module.css";
 
 interface Props {
-  /** Endpoints of the thing: `archive` and `delete` stand below it. */
-  at: string;
+  /** The thing: a launch by its address, a page or a coupon by its id. */
+  of: { launch: string } | { page: string } | { coupon: string };
   name: string;
   archived: boolean;
   /** Whether it may be archived as it stands. */
@@ -22,19 +24,30 @@ interface Props {
   leaveTo?: string;
 }
 
+type Of = Props["of"];
+const setArchived = (of: Of, archived: boolean): Promise<Answer<unknown>> => {
+  const request = { archived };
+  if ("launch" in of) return call(archiveLaunch, { params: { slug: of.launch }, request });
+  return "page" in of ? call(archivePage, { params: { id: of.page }, request }) : call(archiveCoupon, { params: { id: of.coupon }, request });
+};
+const remove = (of: Of): Promise<Answer<unknown>> => {
+  if ("launch" in of) return call(deleteLaunch, { params: { slug: of.launch } });
+  return "page" in of ? call(deletePage, { params: { id: of.page } }) : call(deleteCoupon, { params: { id: of.coupon } });
+};
+
 /** Archives a thing, puts it back, or deletes it for good where nothing hangs on it. */
-export const ArchiveActions = ({ at, name, archived, archivable = true, deletable, goes, leaveTo }: Props) => {
+export const ArchiveActions = ({ of, name, archived, archivable = true, deletable, goes, leaveTo }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const [asking, setAsking] = useState(false);
-  const act = async (path: string, body: object, said: string) => {
-    const answer = await send(`${at}/${path}`, body, z.object({ ok: z.boolean() }));
+  const act = async (path: "archive" | "delete", said: string) => {
+    const answer = await (path === "delete" ? remove(of) : setArchived(of, !archived));
     setAsking(false);
     if (!answer.ok) return say(answer.message, true);
     if (path === "delete" && leaveTo) location.assign(leaveTo);
     else reloadSaying(said);
   };
-  const archive = () => act("archive", { archived: !archived }, archived ? `“${name}” is back.` : `“${name}” is archived.`);
+  const archive = () => act("archive", archived ? `“${name}” is back.` : `“${name}” is archived.`);
   return (
     <div inert={!ready} className={styles.row}>
       {archivable && (
@@ -52,7 +65,7 @@ export const ArchiveActions = ({ at, name, archived, archivable = true, deletabl
           title={`Delete “${name}”?`}
           confirm="Delete it for good"
           destructive
-          onConfirm={() => void act("delete", {}, `“${name}” is deleted.`)}
+          onConfirm={() => void act("delete", `“${name}” is deleted.`)}
           onClose={() => setAsking(false)}
         >
           <p>{goes} This cannot be undone.</p>

@@ -1,8 +1,9 @@
+import { createLaunch } from "../../contract/launches";
 import { deskLocale } from "../kit/data/numbers";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { zodResolver } from "@hookform/resolvers/zod";
-import { z } from "zod";
+import type { z } from "zod";
 import {
   fullMoment,
   plannedPages,
@@ -20,13 +21,11 @@ import { currencies } from "../../core/money";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import { NextOpenings, RepeatFields } from "./clock/RepeatFields";
 import styles from "./NewLaunchForm.module.css";
-
-const created = z.object({ slug: z.string(), remarks: z.array(z.string()) });
 
 /** What a wall time means in the zone, said while it is typed. */
 const meaning = (typed: string | undefined, zone: string): string | undefined => {
@@ -88,7 +87,7 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
   };
   const submit = handleSubmit(async (request) => {
     setBusy(true);
-    const answer = await send("/api/desk/launches", request, created);
+    const answer = await call(createLaunch, { request });
     if (answer.ok) return location.assign(`/desk/${answer.value.slug}/score`);
     setBusy(false);
     refuse(answer.fields);

@@ -1,9 +1,9 @@
+import { setRecoveryDelay } from "../../contract/launches";
 import { useState } from "react";
-import { z } from "zod";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { useToast } from "../kit/Toast";
 
 /** When the email to a lost buyer goes. */
@@ -12,7 +12,7 @@ export const DelayForm = ({ slug, minutes }: { slug: string; minutes: number }) 
   const [wrong, setWrong] = useState<string>();
   const { say, toast } = useToast();
   const save = async () => {
-    const answer = await send(`/api/desk/${slug}/delay`, { minutes: typed }, z.object({}));
+    const answer = await call(setRecoveryDelay, { params: { slug }, request: { minutes: typed } });
     setWrong(answer.ok ? undefined : (answer.fields["minutes"] ?? answer.message));
     if (answer.ok) say("The new delay holds for every email that still waits");
   };

@@ -1,10 +1,11 @@
+import { type RequestOf } from "../../contract/endpoint";
+import { listingStep } from "../../contract/markets";
 import { useState } from "react";
-import { z } from "zod";
 import type { ListingState, RuleStatus } from "../../core/markets";
 import { formatBasisPoints, formatMoney } from "../kit/data/numbers";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { useToast } from "../kit/Toast";
 import styles from "./ListingDesk.module.css";
 
@@ -30,7 +31,6 @@ const stateWords: Record<ListingState, string> = {
   live: "Live in the catalogue",
 };
 const marks = { met: "✓ met", not_met: "✕ not met", cannot_tell: "? cannot tell" };
-const answer = z.object({ href: z.url().optional() });
 
 const base64Of = async (file: File): Promise<string> => {
   const bytes = new Uint8Array(await file.arrayBuffer());
@@ -49,9 +49,9 @@ export const ListingDesk = (props: Props) => {
   const open = rules.filter(({ status }) => status !== "met").length;
   const changeable = state === "draft" || state === "returned";
 
-  const step = async (name: string, body: unknown) => {
+  const step = async (name: string, body: RequestOf<typeof listingStep>) => {
     setBusy(true);
-    const result = await send(`/api/desk/${slug}/market/${name}`, body, answer);
+    const result = await call(listingStep, { params: { slug, step: name }, request: body });
     setBusy(false);
     setWrong(result.ok ? {} : result.fields);
     if (!result.ok) return say(result.message, true);

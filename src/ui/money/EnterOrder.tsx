@@ -1,10 +1,10 @@
+import * as orders from "../../contract/orders";
 import { formatAmount } from "../kit/data/numbers";
 import { useState, type FormEvent } from "react";
-import { z } from "zod";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { useAct } from "../kit/data/useAct";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
@@ -50,7 +50,7 @@ export const EnterOrder = ({ launches, products, countries }: Props) => {
   const enter = async (event: FormEvent) => {
     event.preventDefault();
     setBusy(true);
-    const answer = await send("/api/desk/orders/enter", { ...typed, act: act() }, z.object({ id: z.string() }));
+    const answer = await call(orders.enterOrder, { request: { ...typed, act: act() } });
     setBusy(false);
     if (answer.ok) return location.assign(`/desk/orders/${answer.value.id}`);
     setWrong(answer.fields);

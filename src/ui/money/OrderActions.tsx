@@ -1,9 +1,9 @@
+import * as orders from "../../contract/orders";
 import { useState, type FormEvent } from "react";
-import { z } from "zod";
 import { formatMoney } from "../kit/data/numbers";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
-import { send } from "../kit/data/send";
+import { type Answer, call } from "../kit/data/call";
 import { useAct } from "../kit/data/useAct";
 import { useReady } from "../kit/data/useReady";
 import { reloadSaying, useToast } from "../kit/Toast";
@@ -58,19 +58,15 @@ export const OrderActions = ({ id, number, currency, email, lines, recurringPaym
   const refund = async (event: FormEvent) => {
     event.preventDefault();
     setBusy(true);
-    const answer = await send(
-      `/api/desk/orders/${id}/refund`,
-      { act: act(), lines: typed, amount, reason },
-      z.object({ refunds: z.array(z.object({ state: z.string(), minor: z.number() })) }),
-    );
+    const answer = await call(orders.refundOrder, { params: { id }, request: { act: act(), lines: typed, amount, reason } });
     if (answer.ok) return reloadSaying(refundWords(answer.value.refunds, money));
     setBusy(false);
     setWrong(answer.fields);
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);
   };
-  const press = async (address: string, done: string, again: boolean) => {
+  const press = async (asked: () => Promise<Answer<unknown>>, done: string, again: boolean) => {
     setBusy(true);
-    const answer = await send(address, {}, z.object({}));
+    const answer = await asked();
     setBusy(false);
     if (!answer.ok) return say(answer.message, true);
     if (again) return reloadSaying(done);
@@ -78,7 +74,7 @@ export const OrderActions = ({ id, number, currency, email, lines, recurringPaym
   };
   const take = async () => {
     setBusy(true);
-    const answer = await send(`/api/desk/orders/${id}/send`, {}, z.object({ taken: z.number(), of: z.number() }));
+    const answer = await call(orders.captureAndFulfil, { params: { id } });
     if (answer.ok && answer.value.taken === answer.value.of) return reloadSaying(`${money(authorized)} taken. The order is marked as sent.`);
     setBusy(false);
     if (!answer.ok) return say(answer.message, true);
@@ -107,7 +103,10 @@ export const OrderActions = ({ id, number, currency, email, lines, recurringPaym
           <p className="muted">{one.stands}</p>
           {one.runs && mayRefund && (
             <p className={styles.actions}>
-              <Button disabled={busy} onClick={() => void press(`/api/desk/recurring-payments/${one.id}/end`, "These payments have ended.", true)}>
+              <Button
+                disabled={busy}
+                onClick={() => void press(() => call(orders.endRecurringPayment, { params: { id: one.id } }), "These payments have ended.", true)}
+              >
                 End these payments
               </Button>
             </p>
@@ -118,7 +117,9 @@ export const OrderActions = ({ id, number, currency, email, lines, recurringPaym
         <p className={styles.actions}>
           <Button
             disabled={busy}
-            onClick={() => void press(`/api/desk/orders/${id}/receipt`, `The receipt of order ${number} goes to ${email} again.`, false)}
+            onClick={() =>
+              void press(() => call(orders.sendReceiptAgain, { params: { id } }), `The receipt of order ${number} goes to ${email} again.`, false)
+            }
           >
             Send the receipt again
           </Button>

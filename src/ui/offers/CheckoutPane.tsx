@@ -1,6 +1,6 @@
+import { makeBump } from "../../contract/products";
 import type { OfferedPage, OffersView } from "../../core/pages";
 import { useState } from "react";
-import { z } from "zod";
 import {
   findBlock,
   insertBlock,
@@ -18,7 +18,7 @@ import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { newId } from "../pages/editor/editing";
 import { MediaField } from "../pages/fields/MediaField";
 import { useDraft } from "../pages/editor/useDraft";
@@ -191,7 +191,7 @@ const NewBump = ({ page, view, onMade, onClose }: NewBumpProps) => {
   const make = async () => {
     const known = view.products.find((one) => one.id === id);
     if (known) return onMade(known.id, known.name);
-    const answer = await send(`/api/desk/pages/${page.id}/bump`, typed, z.object({ id: z.string(), name: z.string() }));
+    const answer = await call(makeBump, { params: { id: page.id }, request: typed });
     if (!answer.ok) return setWrong(Object.keys(answer.fields).length > 0 ? answer.fields : { name: answer.message });
     await onMade(answer.value.id, answer.value.name);
   };

@@ -1,5 +1,5 @@
+import * as offers from "../../contract/offers";
 import { useEffect, useMemo, useState } from "react";
-import { z } from "zod";
 import { shortMoment } from "../../core/launch";
 import { estimate, noTrial, routesOf, type PathStep, type Route, type Trial } from "../../core/offers";
 import type { Media, OffersView } from "../../core/pages";
@@ -7,7 +7,7 @@ import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import type { OwnTemplate } from "../pages/TemplateSelect";
@@ -17,7 +17,6 @@ import { Findings } from "./Findings";
 import styles from "./offers.module.css";
 import { PathMap, type Spot } from "./PathMap";
 import { StationPane, type PathChange } from "./StationPane";
-import { offersAnswer } from "./view";
 import { EconomicsPane } from "./EconomicsPane";
 
 interface Props {
@@ -59,7 +58,7 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
   }, [selected]);
 
   const refresh = async () => {
-    const answer = await send(`/api/desk/${slug}/offers/view`, {}, offersAnswer);
+    const answer = await call(offers.offersOfLaunch, { params: { slug } });
     if (answer.ok) setView(answer.value);
   };
   const change = async (
@@ -69,7 +68,7 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
     // What is set stands at once, and goes back where the server objects.
     if (one.do === "set")
       setView({ ...view, path: { ...view.path, steps: view.path.steps.map((step) => (step.id === one.step ? { ...step, ...one.change } : step)) } });
-    const answer = await send(`/api/desk/${slug}/offers/path`, { version: view.version, change: one }, offersAnswer);
+    const answer = await call(offers.changePath, { params: { slug }, request: { version: view.version, change: one } });
     if (!answer.ok) {
       setView(view);
       if (Object.keys(answer.fields).length === 0) say(answer.message, true);
@@ -88,7 +87,7 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
   const keep = async () => {
     const take = Object.fromEntries(Object.entries(trial.take).flatMap(([id, rate]) => (rate === undefined ? [] : [[id, rate]])));
     const assumed = { ...view.assumed, take: { ...view.assumed.take, ...take } };
-    const answer = await send(`/api/desk/${slug}/offers/assume`, { assumptions: assumed }, z.object({}));
+    const answer = await call(offers.setAssumptions, { params: { slug }, request: { assumptions: assumed } });
     if (!answer.ok) return say(answer.message, true);
     setView({ ...view, assumed });
     setTrial(noTrial);
@@ -97,7 +96,7 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
   };
   const assumePayments = async (product: string, payments: number) => {
     const assumed = { ...view.assumed, payments: { ...view.assumed.payments, [product]: payments } };
-    const answer = await send(`/api/desk/${slug}/offers/assume`, { assumptions: assumed }, z.object({}));
+    const answer = await call(offers.setAssumptions, { params: { slug }, request: { assumptions: assumed } });
     if (!answer.ok) return say(answer.message, true);
     setView({ ...view, assumed });
   };
@@ -266,7 +265,7 @@ const AddCheckout = ({
   const [typed, setTyped] = useState({ name: "", price: "" });
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const addIt = async () => {
-    const answer = await send(`/api/desk/${slug}/offers/add-checkout`, unpriced ? { product: typed } : {}, z.object({}));
+    const answer = await call(offers.addCheckout, { params: { slug }, request: unpriced ? { product: typed } : {} });
     if (answer.ok) return onAdded();
     setWrong(answer.fields);
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);

@@ -1,9 +1,9 @@
+import { publishPage } from "../../contract/pages";
 import { useState } from "react";
-import { z } from "zod";
 import { samePage, type PageContent } from "../../core/pages";
 import type { OfferedPage } from "../../core/pages";
 import { Button } from "../kit/Button";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import type { Status } from "../pages/editor/useDraft";
 
 interface Props {
@@ -26,7 +26,7 @@ export const PagePublishing = ({ page, draft, href, link, hidden, button, publis
   const { content, status, version } = draft;
   const publish = async () => {
     setBusy(true);
-    const answer = await send(`/api/desk/pages/${page.id}/publish`, { version }, z.object({}));
+    const answer = await call(publishPage, { params: { id: page.id }, request: { version } });
     setBusy(false);
     if (!answer.ok) return say(answer.message, true);
     say(published);

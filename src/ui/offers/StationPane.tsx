@@ -1,13 +1,13 @@
+import * as products from "../../contract/products";
 import { formatAmount } from "../kit/data/numbers";
 import { useState } from "react";
-import { z } from "zod";
 import { isEnd, moveEarlier, moveLater, pathEnd, stepKinds, type PathStep, type PriceTerms } from "../../core/offers";
 import type { OfferedPage, OfferedProduct, OffersView } from "../../core/pages";
 import { findBlock, insertBlock, newBlock, pageLeaves, removeBlock, updateBlock, type Block, type Media } from "../../core/pages";
 import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { newId } from "../pages/editor/editing";
 import { MediaField } from "../pages/fields/MediaField";
 import { useDraft } from "../pages/editor/useDraft";
@@ -99,7 +99,7 @@ export const StationPane = ({ view, step, slug, mayWrite, media, onMedia, onCopy
             all={media}
             onMedia={onMedia}
             onChange={(mediaId) =>
-              void send(`/api/desk/products/${product.id}/picture`, { mediaId }, z.object({})).then((answer) =>
+              void call(products.setProductPicture, { params: { id: product.id }, request: { mediaId } }).then((answer) =>
                 answer.ok ? refresh() : say(answer.message, true),
               )
             }
@@ -141,7 +141,7 @@ const PriceFields = ({ product, refresh, say }: { product: OfferedProduct } & Pi
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const save = async (now: PriceTerms) => {
     if (price === own && JSON.stringify(now) === JSON.stringify(product.terms)) return setWrong({});
-    const answer = await send(`/api/desk/products/${product.id}/price`, { price, terms: now }, z.object({}));
+    const answer = await call(products.setProductPrice, { params: { id: product.id }, request: { price, terms: now } });
     if (!answer.ok) {
       if (Object.keys(answer.fields).length === 0) say(answer.message, true);
       return setWrong(answer.fields);

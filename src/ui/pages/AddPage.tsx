@@ -1,9 +1,9 @@
+import { addPage } from "../../contract/pages";
 import { useState } from "react";
-import { z } from "zod";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./editor/editor.module.css";
@@ -25,7 +25,7 @@ export const AddPage = ({ slug, templates, looks }: Props) => {
   const set = (field: keyof typeof asked) => (event: { currentTarget: { value: string } }) =>
     setAsked({ ...asked, [field]: event.currentTarget.value });
   const add = async () => {
-    const answer = await send(`/api/desk/${slug}/page`, asked, z.object({ id: z.string() }));
+    const answer = await call(addPage, { params: { slug }, request: asked });
     if (answer.ok) return location.assign(`/desk/${slug}/pages/${asked.address.trim().toLowerCase()}`);
     setWrong(answer.fields);
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);

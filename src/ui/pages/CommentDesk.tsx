@@ -1,11 +1,11 @@
+import { decideComment } from "../../contract/pages";
 import { useState } from "react";
-import { z } from "zod";
 import { shortMoment } from "../../core/launch";
 import { Button } from "../kit/Button";
 import { EmptyState } from "../kit/EmptyState";
 import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./CommentDesk.module.css";
@@ -39,7 +39,7 @@ export const CommentDesk = ({ slug, zone, comments: first, pages, mayWrite }: Pr
   const [replies, setReplies] = useState<Record<string, string>>({});
   const decide = async (comment: Comment, state: "shown" | "hidden") => {
     const reply = replies[comment.id] ?? comment.reply;
-    const answer = await send(`/api/desk/${slug}/comments`, { id: comment.id, state, reply }, z.object({}));
+    const answer = await call(decideComment, { params: { slug }, request: { id: comment.id, state, reply } });
     if (!answer.ok) return say(answer.message, true);
     setComments((all) => all.map((one) => (one.id === comment.id ? { ...one, state, reply } : one)));
     say(state === "shown" ? "It stands on the page now." : "It is not shown.");

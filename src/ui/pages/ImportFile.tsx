@@ -3,7 +3,7 @@ import { z } from "zod";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import kit from "../kit/kit.module.css";
-import { send } from "../kit/data/send";
+import { sendFile } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./editor/editor.module.css";
@@ -26,7 +26,7 @@ export const ImportFile = ({ launch }: Props) => {
     if (!file) return setWrong({ file: "Choose a file that was saved here or on another desk." });
     setBusy(true);
     const where = launch ? `?${new URLSearchParams({ launch, address })}` : "";
-    const answer = await send(`/api/desk/import${where}`, file, z.object({ kind: z.string(), href: z.string().optional() }));
+    const answer = await sendFile(`/api/desk/import${where}`, file, z.object({ kind: z.string(), href: z.string().optional() }));
     setBusy(false);
     if (!answer.ok) {
       setWrong(answer.fields);

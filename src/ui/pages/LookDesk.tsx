@@ -1,8 +1,8 @@
+import { setLook as changeLook } from "../../contract/launches";
 import { useState } from "react";
-import { z } from "zod";
 import type { Look, Media } from "../../core/pages";
 import { Button } from "../kit/Button";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./editor/editor.module.css";
@@ -25,7 +25,7 @@ export const LookDesk = ({ slug, look: first, media: all, following }: Props) =>
   const [media, setMedia] = useState(all);
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const use = async () => {
-    const answer = await send(`/api/desk/${slug}/look`, look, z.object({ pages: z.number() }));
+    const answer = await call(changeLook, { params: { slug }, request: look });
     if (!answer.ok) {
       setWrong(answer.fields);
       return Object.keys(answer.fields).length === 0 && say(answer.message, true);

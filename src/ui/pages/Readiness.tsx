@@ -1,8 +1,8 @@
+import { publishPages } from "../../contract/pages";
 import { useState } from "react";
-import { z } from "zod";
 import { counted } from "../../core/figures";
 import { Button } from "../kit/Button";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { reloadSaying, useToast } from "../kit/Toast";
 import { useReady } from "../kit/data/useReady";
 import styles from "./Readiness.module.css";
@@ -24,11 +24,7 @@ export const Readiness = ({ slug, gaps, ready, mayPublish }: Props) => {
   const pages = counted(ready.length, "page");
   const publish = async () => {
     setBusy(true);
-    const answer = await send(
-      `/api/desk/${slug}/publish`,
-      { pages: ready.map(({ id, version }) => ({ id, version })) },
-      z.object({ published: z.number() }),
-    );
+    const answer = await call(publishPages, { params: { slug }, request: { pages: ready.map(({ id, version }) => ({ id, version })) } });
     if (answer.ok) return reloadSaying(`${counted(answer.value.published, "page is", "pages are")} public now.`);
     setBusy(false);
     say(answer.message, true);

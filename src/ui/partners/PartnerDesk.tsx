@@ -1,11 +1,11 @@
+import { decideApplication, setEndorsement } from "../../contract/partners";
 import { useState } from "react";
-import { z } from "zod";
 import { shortMoment } from "../../core/launch";
 import type { Media } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import { MediaField } from "../pages/fields/MediaField";
@@ -51,7 +51,7 @@ const Waiting = ({
   const [rate, setRate] = useState("40");
   const [wrong, setWrong] = useState<string>();
   const decide = async (take: boolean) => {
-    const answer = await send(`/api/desk/${slug}/partners/decide`, { id: one.id, take, ...(take ? { rate } : {}) }, z.object({}));
+    const answer = await call(decideApplication, { params: { slug }, request: { id: one.id, take, ...(take ? { rate } : {}) } });
     if (answer.ok)
       return onDone(take ? `${one.name} is a partner now; an email with a link to the portal is on its way.` : `${one.name} was declined.`);
     setWrong(answer.fields["rate"]);
@@ -91,7 +91,7 @@ export const PartnerDesk = ({ slug, zone, applications, partners, words, media: 
   const word = draft[who] ?? kept[who] ?? { name: partner?.name ?? "", note: "", media: null };
   const change = (next: Partial<Word>) => setDraft({ ...draft, [who]: { ...word, ...next } });
   const save = async () => {
-    const answer = await send(`/api/desk/${slug}/partners/word`, { partner: who, ...word }, z.object({}));
+    const answer = await call(setEndorsement, { params: { slug }, request: { partner: who, ...word } });
     if (!answer.ok) {
       setWrong(answer.fields);
       return Object.keys(answer.fields).length === 0 && say(answer.message, true);

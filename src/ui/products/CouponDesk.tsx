@@ -1,6 +1,6 @@
+import * as contract from "../../contract/products";
 import { counted } from "../../core/figures";
 import { useState, type FormEvent } from "react";
-import { z } from "zod";
 import { shortMoment } from "../../core/launch";
 import { currencies } from "../../core/money";
 import { formatMoney } from "../kit/data/numbers";
@@ -10,7 +10,7 @@ import { Field } from "../kit/fields/Field";
 import { ArchiveActions } from "../kit/ArchiveActions";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { Table } from "../kit/Table";
 import { useReady } from "../kit/data/useReady";
 import { reloadSaying, useToast } from "../kit/Toast";
@@ -28,10 +28,10 @@ interface Props {
 
 const nothing = {
   label: "",
-  kind: "percent",
+  kind: "percent" as "percent" | "amount",
   percent: "",
   amount: "",
-  codes: "shared",
+  codes: "shared" as "shared" | "single",
   code: "",
   uses: "",
   count: "50",
@@ -55,9 +55,8 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
   const make = async (event: FormEvent) => {
     event.preventDefault();
     const { label, kind, percent, amount, currency, codes, code, uses, count, product, partner, from, until, oncePerPerson } = typed;
-    const answer = await send(
-      "/api/desk/coupons/make",
-      {
+    const answer = await call(contract.makeCoupon, {
+      request: {
         label,
         from,
         until,
@@ -68,15 +67,14 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
         off: kind === "percent" ? { kind, percent } : { kind, amount, currency },
         codes: codes === "shared" ? { kind: codes, code, uses: uses.trim() === "" ? null : Number(uses) } : { kind: codes, count: Number(count) },
       },
-      z.object({ id: z.string() }),
-    );
+    });
     if (answer.ok)
       return reloadSaying(codes === "shared" ? `The code ${code.trim().toUpperCase()} holds.` : `${counted(Number(count), "code")} made.`);
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);
     setWrong(answer.fields);
   };
   const stop = async (id: string) => {
-    const answer = await send(`/api/desk/coupons/${id}/stop`, {}, z.object({}));
+    const answer = await call(contract.stopCoupon, { params: { id } });
     if (!answer.ok) return say(answer.message, true);
     setCoupons((all) => all.map((one) => (one.id === id ? { ...one, stopped: true } : one)));
     say("It holds no more. Orders keep what they were given.");
@@ -157,7 +155,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
                       {one.stopped && <span className="muted">ended</span>}
                       {(one.stopped || one.used === 0) && (
                         <ArchiveActions
-                          at={`/api/desk/coupons/${one.id}`}
+                          of={{ coupon: one.id }}
                           name={one.code ?? one.label}
                           archived={one.archived}
                           archivable={one.stopped}
@@ -189,7 +187,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
               { value: "percent", label: "a share" },
               { value: "amount", label: "an amount" },
             ]}
-            onChange={(event) => set({ kind: event.currentTarget.value })}
+            onChange={(event) => set({ kind: event.currentTarget.value === "percent" ? "percent" : "amount" })}
           />
           {typed.kind === "percent" ? (
             text("percent", "Percent", "off.percent")
@@ -211,7 +209,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
               { value: "shared", label: "one, which many may use" },
               { value: "single", label: "many, which hold once each" },
             ]}
-            onChange={(event) => set({ codes: event.currentTarget.value })}
+            onChange={(event) => set({ codes: event.currentTarget.value === "shared" ? "shared" : "single" })}
           />
           {typed.codes === "shared" ? (
             <>

@@ -1,5 +1,5 @@
+import * as products from "../../contract/products";
 import { useEffect, useRef, useState } from "react";
-import { z } from "zod";
 import { currencies } from "../../core/money";
 import { formatAmount, formatMoney } from "../kit/data/numbers";
 import type { Media } from "../../core/pages";
@@ -10,7 +10,7 @@ import { EmptyState } from "../kit/EmptyState";
 import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { Table } from "../kit/Table";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
@@ -153,6 +153,8 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
   };
   const saveNow = async (now: Typed): Promise<void> => {
     const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, contents } = now;
+    const refundDays = whole(now.refundDays);
+    if (refundDays === null) return setWrong({ refundDays: "Whole days, please." });
     const next = {
       name,
       privateLabel,
@@ -167,7 +169,7 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
       mediaId,
       chargeWhen,
       contents,
-      refundDays: whole(now.refundDays),
+      refundDays,
       limitPerPerson: whole(now.limitPerPerson),
       seats: whole(now.seats),
     };
@@ -179,11 +181,10 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
       Object.entries(next).every(([field, value]) => same(field, value))
     )
       return setWrong({});
-    const answer = await send(
-      `/api/desk/products/${product.id}/save`,
-      { ...next, version: version.current, price: now.price, prices: now.prices },
-      z.object({ version: z.number(), priceMinor: z.number(), prices: z.record(z.string(), z.number()) }),
-    );
+    const answer = await call(products.saveProduct, {
+      params: { id: product.id },
+      request: { ...next, version: version.current, price: now.price, prices: now.prices },
+    });
     if (!answer.ok) {
       if (Object.keys(answer.fields).length === 0) say(answer.message, true);
       return setWrong(answer.fields);
@@ -191,7 +192,7 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
     version.current = answer.value.version;
     setWrong({});
     say("Saved. Orders keep what they were sold as.");
-    onSaved({ ...product, ...next, refundDays: next.refundDays ?? 0, ...answer.value });
+    onSaved({ ...product, ...next, ...answer.value });
   };
   const choose = (change: Partial<Typed>) => {
     const next = { ...typed, ...change };
@@ -346,7 +347,7 @@ const CopyProduct = ({ product }: { product: ProductRow }) => {
   const [typed, setTyped] = useState({ name: "", price: "" });
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const copy = async () => {
-    const answer = await send(`/api/desk/products/${product.id}/copy`, typed, z.object({ id: z.string() }));
+    const answer = await call(products.copyProduct, { params: { id: product.id }, request: typed });
     if (answer.ok) return location.assign(`/desk/products?at=${answer.value.id}`);
     setWrong(Object.keys(answer.fields).length > 0 ? answer.fields : { name: answer.message });
   };

@@ -1,19 +1,19 @@
+import type { AnswerOf } from "../../contract/endpoint";
+import { changeTaxTable } from "../../contract/products";
 import { formatBasisPoints } from "../kit/data/numbers";
 import { useState, type FormEvent } from "react";
-import { z } from "zod";
 import { regionName, taxClasses, type TaxClass } from "../../core/offers";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { Table } from "../kit/Table";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./products.module.css";
 
-const row = z.object({ country: z.string(), region: z.string(), taxClass: z.string(), rateBp: z.number(), from: z.string() });
-type TaxRow = z.infer<typeof row>;
+type TaxRow = AnswerOf<typeof changeTaxTable>[number];
 
 interface Props {
   rows: TaxRow[];
@@ -33,7 +33,7 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [search, setSearch] = useState("");
   const change = async (body: typeof typed & { do: "set" | "drop" }) => {
-    const answer = await send("/api/desk/tax", body, z.array(row));
+    const answer = await call(changeTaxTable, { request: body });
     if (!answer.ok) {
       if (Object.keys(answer.fields).length === 0) say(answer.message, true);
       return setWrong(answer.fields);

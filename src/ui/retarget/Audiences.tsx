@@ -1,14 +1,11 @@
-import { z } from "zod";
+import { audienceSizes } from "../../contract/retarget";
 import { audiences, smallestAudience } from "../../core/retarget";
 import { useRead } from "../kit/data/useRead";
 import { AudienceLadder } from "./AudienceLadder";
 
-const country = z.object({ country: z.string(), people: z.number(), addresses: z.number() });
-const answer = z.object({ audiences: z.array(z.object({ key: z.string(), countries: z.array(country) })) });
-
 /** The audiences of a launch. They are counted while the screen stands already: of a million people that takes longer than the rest of it. */
 export const Audiences = ({ slug }: { slug: string }) => {
-  const { value, failure } = useRead(`/api/desk/${slug}/audiences`, answer);
+  const { value, failure } = useRead(audienceSizes, { params: { slug } });
   const rungs = audiences.map(({ key, name }) => ({ key, name, href: `/desk/${slug}/audience-${key}.csv` }));
   return <AudienceLadder rungs={rungs} sizes={value?.audiences} failure={failure} smallest={smallestAudience} />;
 };

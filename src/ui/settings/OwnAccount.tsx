@@ -1,14 +1,12 @@
+import { type RequestOf } from "../../contract/endpoint";
+import { changeOwnPassword, endOwnSessions, type SessionRow } from "../../contract/settings";
 import { useState, type FormEvent } from "react";
-import { z } from "zod";
 import { shortMoment, zoneCity } from "../../core/launch";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { Table } from "../kit/Table";
 import styles from "./settings.module.css";
-
-const session = z.object({ id: z.string(), device: z.string(), createdAt: z.string(), seenAt: z.string(), here: z.boolean() });
-export type SessionRow = z.infer<typeof session>;
 
 interface Props {
   me: { name: string; email: string };
@@ -24,7 +22,7 @@ export const OwnAccount = ({ me, first, zone, say }: Props) => {
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const change = async (event: FormEvent) => {
     event.preventDefault();
-    const answer = await send("/api/desk/settings/password", typed, z.object({}));
+    const answer = await call(changeOwnPassword, { request: typed });
     if (!answer.ok) {
       if (Object.keys(answer.fields).length === 0) say(answer.message, true);
       return setWrong(answer.fields);
@@ -34,13 +32,13 @@ export const OwnAccount = ({ me, first, zone, say }: Props) => {
     setSessions((all) => all.filter(({ here }) => here));
     say("Your password is changed. Everywhere else you are signed out.");
   };
-  const end = async (body: unknown, done: string) => {
-    const answer = await send("/api/desk/settings/sessions", body, z.array(session));
+  const end = async (body: RequestOf<typeof endOwnSessions>, done: string) => {
+    const answer = await call(endOwnSessions, { request: body });
     if (!answer.ok) return say(answer.message, true);
     setSessions(answer.value);
     say(done);
   };
-  const moment = (at: string) => shortMoment(new Date(at), zone);
+  const moment = (at: Date) => shortMoment(at, zone);
   return (
     <section aria-label="You">
       <hr className="oxford" />

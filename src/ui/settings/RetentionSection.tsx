@@ -1,8 +1,8 @@
+import { changeRetention } from "../../contract/settings";
 import { useState } from "react";
-import { z } from "zod";
 import { cutsConditions, retained, type Retained, type Retention } from "../../core/settings";
 import { Field } from "../kit/fields/Field";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import styles from "./settings.module.css";
 
 interface Props {
@@ -18,7 +18,6 @@ const words: Record<Retained, { label: string; hint: string }> = {
   notices: { label: "Notices of processors and marketplaces, days", hint: "As they came, for looking into a difference." },
   checkouts: { label: "Unpaid checkouts, days", hint: "With the names and addresses typed into them." },
 };
-const answer = z.partialRecord(z.enum(Object.keys(retained) as [Retained, ...Retained[]]), z.number());
 
 /** For how many days what is not kept for good is kept. Each field is saved when it is left. */
 export const RetentionSection = ({ first, mayWrite, say }: Props) => {
@@ -31,7 +30,7 @@ export const RetentionSection = ({ first, mayWrite, say }: Props) => {
     const days = text === "" ? null : Number(text);
     if (days === (kept[what] ?? null)) return setWrong((now) => ({ ...now, [what]: undefined }));
     if (days !== null && !Number.isInteger(days)) return setWrong((now) => ({ ...now, [what]: "A number of days; empty keeps it for good." }));
-    const saved = await send("/api/desk/settings/retention", { what, days }, answer);
+    const saved = await call(changeRetention, { request: { what, days } });
     if (!saved.ok) {
       if (!saved.fields["days"]) say(saved.message, true);
       return setWrong((now) => ({ ...now, [what]: saved.fields["days"] }));

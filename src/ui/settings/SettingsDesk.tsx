@@ -1,10 +1,11 @@
+import type { SessionRow, Team } from "../../contract/settings";
 import type { Retention, VendorDetails } from "../../core/settings";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
-import { OwnAccount, type SessionRow } from "./OwnAccount";
+import { OwnAccount } from "./OwnAccount";
 import styles from "./settings.module.css";
 import { RetentionSection } from "./RetentionSection";
-import { TeamSection, type Team } from "./TeamSection";
+import { TeamSection } from "./TeamSection";
 import { VendorSection } from "./VendorSection";
 
 interface Props {

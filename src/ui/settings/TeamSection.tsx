@@ -1,21 +1,14 @@
+import { changeMembership, endInvitation, invite as inviteMember, type Team } from "../../contract/settings";
 import { useState, type FormEvent } from "react";
-import { z } from "zod";
 import { roles, type Role } from "../../core/access";
 import { shortMoment, zoneCity } from "../../core/launch";
 import { roleWords } from "../../core/settings";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { type Answer, call } from "../kit/data/call";
 import { Table } from "../kit/Table";
 import styles from "./settings.module.css";
-
-const role = z.enum(roles);
-const team = z.object({
-  members: z.array(z.object({ id: z.string(), name: z.string(), email: z.string(), role, endedAt: z.string().nullable() })),
-  invitations: z.array(z.object({ id: z.string(), email: z.string(), role, by: z.string(), expiresAt: z.string() })),
-});
-export type Team = z.infer<typeof team>;
 
 interface Props {
   first: Team;
@@ -34,8 +27,8 @@ export const TeamSection = ({ first, me, mayWrite, zone, say }: Props) => {
   const [typed, setTyped] = useState<{ email: string; role: Role }>({ email: "", role: "editor" });
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [leaving, setLeaving] = useState<string>();
-  const act = async (path: string, body: unknown, done: string): Promise<boolean> => {
-    const answer = await send(`/api/desk/settings/${path}`, body, team);
+  const act = async (asked: Promise<Answer<Team>>, done: string): Promise<boolean> => {
+    const answer = await asked;
     if (!answer.ok) {
       if (Object.keys(answer.fields).length === 0) say(answer.message, true);
       setWrong(answer.fields);
@@ -48,7 +41,7 @@ export const TeamSection = ({ first, me, mayWrite, zone, say }: Props) => {
   };
   const invite = async (event: FormEvent) => {
     event.preventDefault();
-    if (await act("invite", typed, `An invitation is on its way to ${typed.email.trim()}. It holds for seven days.`))
+    if (await act(call(inviteMember, { request: typed }), `An invitation is on its way to ${typed.email.trim()}. It holds for seven days.`))
       setTyped({ ...typed, email: "" });
   };
   const present = members.filter(({ endedAt }) => endedAt === null);
@@ -83,7 +76,10 @@ export const TeamSection = ({ first, me, mayWrite, zone, say }: Props) => {
                   options={roleOptions}
                   onChange={(event) => {
                     const next = event.currentTarget.value as Role;
-                    void act(`members/${one.id}`, { do: "role", role: next }, `${one.name} is ${next} from now on.`);
+                    void act(
+                      call(changeMembership, { params: { id: one.id }, request: { do: "role", role: next } }),
+                      `${one.name} is ${next} from now on.`,
+                    );
                   }}
                 />
               ) : (
@@ -102,9 +98,10 @@ export const TeamSection = ({ first, me, mayWrite, zone, say }: Props) => {
                     className={styles.link}
                     onClick={() => {
                       setLeaving(undefined);
-                      void act(`members/${one.id}`, { do: "end" }, `${one.name} does not belong to the team any more.`).then(
-                        (ended) => ended && one.id === me && location.assign("/desk/sign-in"),
-                      );
+                      void act(
+                        call(changeMembership, { params: { id: one.id }, request: { do: "end" } }),
+                        `${one.name} does not belong to the team any more.`,
+                      ).then((ended) => ended && one.id === me && location.assign("/desk/sign-in"));
                     }}
                   >
                     End the membership
@@ -138,7 +135,7 @@ export const TeamSection = ({ first, me, mayWrite, zone, say }: Props) => {
               ),
             },
             { title: "As", cell: (one) => one.role },
-            { title: "Until", cell: ({ expiresAt }) => `${shortMoment(new Date(expiresAt), zone)}, ${zoneCity(zone)}` },
+            { title: "Until", cell: ({ expiresAt }) => `${shortMoment(expiresAt, zone)}, ${zoneCity(zone)}` },
             {
               title: "",
               cell: ({ id, email }) =>
@@ -147,7 +144,9 @@ export const TeamSection = ({ first, me, mayWrite, zone, say }: Props) => {
                     type="button"
                     className={styles.link}
                     aria-label={`Take back the invitation of ${email}`}
-                    onClick={() => void act(`invitations/${id}`, { do: "end" }, `The invitation of ${email} opens nothing any more.`)}
+                    onClick={() =>
+                      void act(call(endInvitation, { params: { id }, request: { do: "end" } }), `The invitation of ${email} opens nothing any more.`)
+                    }
                   >
                     Take back
                   </button>

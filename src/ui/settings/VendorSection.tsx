@@ -1,11 +1,11 @@
+import { changeVendor } from "../../contract/settings";
 import { useRef, useState } from "react";
-import { z } from "zod";
 import { formatMoney as formatIn, locales, type Locale } from "../../core/money";
 import type { VendorDetails } from "../../core/settings";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import styles from "./settings.module.css";
 
 interface Props {
@@ -36,7 +36,7 @@ export const VendorSection = ({ vendor, version, countries, mayWrite, say }: Pro
   const saveNow = async (now: Typed) => {
     const text = JSON.stringify(now);
     if (text === saved.current.text) return setWrong({});
-    const answer = await send("/api/desk/settings/vendor", { ...now, version: saved.current.version }, z.object({ version: z.number() }));
+    const answer = await call(changeVendor, { request: { ...now, version: saved.current.version } });
     if (!answer.ok) {
       if (Object.keys(answer.fields).length === 0) say(answer.message, true);
       return setWrong(answer.fields);

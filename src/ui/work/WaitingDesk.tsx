@@ -1,11 +1,11 @@
+import { retryWork } from "../../contract/work";
 import { emailKindWords } from "../../core/emails";
 import { useState } from "react";
-import { z } from "zod";
 import { lengthWords, shortMoment, zoneCity } from "../../core/launch";
 import { dropWords, type EmailQueue, type RetryRequest, type WaitingWork } from "../../core/work";
 import { Button } from "../kit/Button";
 import { EmptyState } from "../kit/EmptyState";
-import { send } from "../kit/data/send";
+import { call } from "../kit/data/call";
 import { Table } from "../kit/Table";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
@@ -38,7 +38,7 @@ export const WaitingDesk = ({ waiting, now, zone, mayRetry }: Props) => {
   };
   const retry = async (request: RetryRequest, done: string) => {
     setBusy(true);
-    const answer = await send("/api/desk/work/retry", request, z.object({ n: z.number() }));
+    const answer = await call(retryWork, { request });
     setBusy(false);
     say(answer.ok ? done : answer.message, !answer.ok);
   };

@@ -1,3 +1,5 @@
+import { endpoints } from "../../../contract";
+import { pathAt } from "../../../contract/endpoint";
 import type { Permission } from "../../../core/access";
 
 const kib = 1024;
@@ -14,8 +16,6 @@ export interface RouteRule {
 
 /** What a form or a JSON request may weigh, where a route does not say otherwise. */
 const usual = 128 * kib;
-/** A page's draft, a launch's settings, a path: large documents that are saved whole. */
-const document = 4 * mib;
 
 const look = (permission: Permission = "desk.view"): RouteRule => ({ who: "desk", allow: { GET: permission }, mostBytes: 0 });
 const act = (permission: Permission, mostBytes = usual): RouteRule => ({ who: "desk", allow: { POST: permission }, mostBytes });
@@ -92,76 +92,28 @@ export const routes: Record<string, RouteRule> = {
   "/desk/[slug]/seen": look(),
   "/desk/[slug]/try": look("test.run"),
 
-  "/api/desk/launches": act("launch.edit"),
+  /** Endpoints that speak JSON are declared by the contract, each with its permission. */
+  "/api/desk/[...path]": { who: "desk", allow: {}, mostBytes: 0 },
   "/api/desk/import": act("launch.import", mostUploaded.exportFile),
   "/api/desk/export/[kind]/[id]": look("launch.export"),
-  "/api/desk/[slug]/clock/change": act("launch.edit", document),
-  "/api/desk/[slug]/clock/secret": act("launch.secret"),
-  // Works out what a change would do; writes nothing.
-  "/api/desk/[slug]/clock/summary": act("desk.view", document),
-  "/api/desk/[slug]/clock/undo": act("launch.edit"),
-  "/api/desk/[slug]/comments": act("comment.moderate"),
-  "/api/desk/[slug]/copy": act("launch.edit"),
-  "/api/desk/[slug]/archive": act("launch.edit"),
-  "/api/desk/[slug]/delete": act("launch.edit"),
-  "/api/desk/[slug]/delay": act("recovery.edit"),
-  "/api/desk/[slug]/look": act("page.edit"),
-  // A picture comes along in base64.
-  "/api/desk/[slug]/market/[step]": act("listing.edit", 12 * mib),
-  "/api/desk/[slug]/offers/assume": act("path.edit"),
-  "/api/desk/[slug]/offers/add-checkout": act("path.edit"),
-  "/api/desk/[slug]/offers/path": act("path.edit", document),
-  "/api/desk/[slug]/offers/view": act("desk.view"),
-  "/api/desk/[slug]/page": act("page.edit"),
-  "/api/desk/[slug]/publish": act("page.publish"),
-  "/api/desk/[slug]/partners/decide": act("partner.edit"),
-  "/api/desk/[slug]/partners/word": act("partner.edit"),
-  "/api/desk/[slug]/people": act("desk.view"),
-  "/api/desk/[slug]/people/count": look(),
-  "/api/desk/[slug]/audiences": look(),
-  "/api/desk/recurring-payments/[id]/end": act("recurring.end"),
-  "/api/desk/coupons/[id]/stop": act("coupon.edit"),
-  "/api/desk/coupons/[id]/archive": act("coupon.edit"),
-  "/api/desk/coupons/[id]/delete": act("coupon.edit"),
-  "/api/desk/coupons/make": act("coupon.edit"),
   "/api/desk/media": { who: "desk", allow: { GET: "desk.view", POST: "page.edit" }, mostBytes: mostUploaded.media },
-  "/api/desk/media/[id]": act("page.edit"),
-  "/api/desk/orders/[id]/receipt": act("order.receipt"),
-  "/api/desk/orders/[id]/refund": act("order.refund"),
-  "/api/desk/orders/[id]/send": act("order.capture"),
-  "/api/desk/orders/enter": act("order.enter"),
-  "/api/desk/pages/[id]/address": act("page.edit"),
-  // What is public leaves it: archiving asks for the permission to publish besides, in the use case.
-  "/api/desk/pages/[id]/archive": act("page.edit"),
-  "/api/desk/pages/[id]/delete": act("page.edit"),
-  "/api/desk/pages/[id]/bump": act("page.edit"),
-  "/api/desk/pages/[id]/copy": act("page.edit"),
-  "/api/desk/pages/[id]/draft": act("page.edit", document),
-  "/api/desk/pages/[id]/presence": act("page.edit"),
-  "/api/desk/pages/[id]/publish": act("page.publish"),
-  "/api/desk/pages/[id]/restore": act("page.edit"),
-  "/api/desk/pages/[id]/share": act("page.share"),
-  "/api/desk/pages/[id]/variants/add": act("page.edit"),
-  "/api/desk/pages/[id]/variants/drop": act("page.edit"),
-  "/api/desk/pages/[id]/variants/weights": act("page.edit"),
-  "/api/desk/pages/[id]/variants/winner": act("page.edit"),
-  "/api/desk/pages/[id]/versions": act("desk.view"),
-  "/api/desk/products/[id]/copy": act("product.edit"),
-  "/api/desk/products/[id]/picture": act("product.edit"),
-  "/api/desk/products/[id]/price": act("product.edit"),
-  "/api/desk/products/[id]/save": act("product.edit"),
-  "/api/desk/settings/vendor": act("vendor.edit"),
-  "/api/desk/settings/retention": act("vendor.edit"),
-  "/api/desk/settings/invite": act("team.edit"),
-  "/api/desk/settings/invitations/[id]": act("team.edit"),
-  "/api/desk/settings/members/[id]": act("team.edit"),
-  "/api/desk/settings/password": act("account.edit"),
-  "/api/desk/settings/sessions": act("account.edit"),
-  "/api/desk/tax": act("tax.edit"),
-  "/api/desk/work/retry": act("work.retry"),
-  "/api/desk/templates": act("page.edit"),
-  "/api/desk/templates/[id]": act("page.edit"),
 };
 
-/** The rule of a matched route. Inherited names (`constructor`) are no routes. */
-export const ruleOf = (pattern: string): RouteRule | undefined => (Object.hasOwn(routes, pattern) ? routes[pattern] : undefined);
+const contracted = "/api/desk/[...path]";
+
+/** The rules of the endpoints that the contract declares, by their patterns. */
+export const contractRules: Record<string, RouteRule> = {};
+for (const { method, path, permission, mostBytes } of endpoints) {
+  const rule = (contractRules[`/api/desk/${path}`] ??= { who: "desk", allow: {}, mostBytes: 0 });
+  Object.assign(rule, { allow: { ...rule.allow, [method]: permission }, mostBytes: Math.max(rule.mostBytes, mostBytes) });
+}
+
+/**
+ * The rule of a matched route, and at an endpoint of the contract that of the endpoint. Undefined where nothing is declared. Inherited names
+ * (`constructor`) are no routes.
+ */
+export const ruleOf = (pattern: string, pathname: string): RouteRule | undefined => {
+  if (pattern !== contracted) return Object.hasOwn(routes, pattern) ? routes[pattern] : undefined;
+  const found = pathAt(Object.keys(contractRules), pathname);
+  return found && contractRules[found.path];
+};

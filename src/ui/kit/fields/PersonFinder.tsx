@@ -1,11 +1,11 @@
+import { type AnswerOf } from "../../../contract/endpoint";
+import { findPeople } from "../../../contract/people";
 import { useEffect, useState } from "react";
-import { z } from "zod";
 import { Field } from "./Field";
-import { send } from "../data/send";
+import { call } from "../data/call";
 import styles from "../kit.module.css";
 
-const found = z.object({ people: z.array(z.object({ id: z.string(), name: z.string(), email: z.string() })) });
-export type FoundPerson = z.infer<typeof found>["people"][number];
+export type FoundPerson = AnswerOf<typeof findPeople>["people"][number];
 
 /** Finds a person of a launch by the beginning of a first name or an address. */
 export const PersonFinder = ({ slug, onFound }: { slug: string; onFound: (person: FoundPerson) => void }) => {
@@ -14,7 +14,7 @@ export const PersonFinder = ({ slug, onFound }: { slug: string; onFound: (person
   useEffect(() => {
     if (typed.trim().length < 2) return setPeople(undefined);
     const timer = setTimeout(async () => {
-      const answer = await send(`/api/desk/${slug}/people`, { find: typed }, found);
+      const answer = await call(findPeople, { params: { slug }, request: { find: typed } });
       setPeople(answer.ok ? answer.value.people : []);
     }, 250);
     return () => clearTimeout(timer);

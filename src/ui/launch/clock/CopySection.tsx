@@ -1,9 +1,9 @@
+import { copyLaunch } from "../../../contract/launches";
 import { useState } from "react";
-import { z } from "zod";
 import { Button } from "../../kit/Button";
 import { Field } from "../../kit/fields/Field";
 import { Select } from "../../kit/fields/Select";
-import { send } from "../../kit/data/send";
+import { call } from "../../kit/data/call";
 import styles from "./Clock.module.css";
 
 interface Props {
@@ -21,11 +21,7 @@ export const CopySection = ({ slug, name, personal, say }: Props) => {
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [made, setMade] = useState<{ slug: string; remarks: string[] }>();
   const copy = async () => {
-    const answer = await send(
-      `/api/desk/${slug}/copy`,
-      { name: copyName, as, opensWall },
-      z.object({ slug: z.string(), remarks: z.array(z.string()) }),
-    );
+    const answer = await call(copyLaunch, { params: { slug }, request: { name: copyName, as, opensWall } });
     if (!answer.ok) {
       setWrong(answer.fields);
       return say(answer.message, true);

@@ -1,7 +1,7 @@
+import { clockSecret } from "../../../contract/launches";
 import { useState } from "react";
-import { z } from "zod";
 import { Button } from "../../kit/Button";
-import { send } from "../../kit/data/send";
+import { call } from "../../kit/data/call";
 import styles from "./Clock.module.css";
 
 interface Props {
@@ -18,7 +18,7 @@ interface Props {
 export const OutsideSection = ({ slug, origin, calendar, byNotice, mayChange, say }: Props) => {
   const [secret, setSecret] = useState<string>();
   const ask = async (renew: boolean) => {
-    const answer = await send(`/api/desk/${slug}/clock/secret`, { renew }, z.object({ secret: z.string() }));
+    const answer = await call(clockSecret, { params: { slug }, request: { renew } });
     if (!answer.ok) return say(answer.message, true);
     setSecret(answer.value.secret);
     if (renew) say("A new secret is made. Notices signed with the old one are refused from now on.");

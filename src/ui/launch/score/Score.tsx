@@ -1,5 +1,5 @@
+import { personSeen } from "../../../contract/people";
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import { z } from "zod";
 import {
   bells,
   counterBells,
@@ -22,7 +22,7 @@ import {
 import { showSeen, type Seen } from "../../kit/data/asSeen";
 import { Button } from "../../kit/Button";
 import { PersonFinder } from "../../kit/fields/PersonFinder";
-import { send } from "../../kit/data/send";
+import { call } from "../../kit/data/call";
 import { useServerNow } from "../../kit/data/useServerNow";
 import { useToast } from "../../kit/Toast";
 import type { Hour } from "./ArrivalCurve";
@@ -51,20 +51,6 @@ interface Props {
   /** What the clock knows of a person looked up by name. */
   person?: Viewer;
 }
-
-const dates = z.preprocess((value) => (typeof value === "string" ? new Date(value) : (value ?? undefined)), z.date().optional());
-const personAnswer = z.object({
-  person: z
-    .object({
-      name: z.string(),
-      starts: z.array(z.coerce.date()).optional(),
-      stop: z.object({ at: z.coerce.date(), handedTo: z.string().optional() }).optional(),
-      checkoutBegunAt: dates,
-      orderedAt: dates,
-      subscribedAt: dates,
-    })
-    .nullable(),
-});
 
 const useWidth = (fallback: number) => {
   const ref = useRef<HTMLDivElement>(null);
@@ -124,7 +110,7 @@ export const Score = ({
   );
   useEffect(() => {
     if (as.kind !== "person" || known) return;
-    void send(`/api/desk/${first.slug}/people`, { id: as.id }, personAnswer).then((answer) => {
+    void call(personSeen, { params: { slug: first.slug, id: as.id } }).then((answer) => {
       if (answer.ok && answer.value.person) setKnown(answer.value.person);
     });
   }, [as, known, first.slug]);

@@ -1,5 +1,7 @@
+import type { AnswerOf } from "../../../contract/endpoint";
+import { notePresence, publishPage } from "../../../contract/pages";
+import { makeBump } from "../../../contract/products";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { z } from "zod";
 import { type LaunchPage, type LaunchShape } from "../../../core/launch";
 import {
   blockKinds,
@@ -34,7 +36,7 @@ import { Button } from "../../kit/Button";
 import { Dialog } from "../../kit/Dialog";
 import { Pane } from "../../kit/Pane";
 import { Select } from "../../kit/fields/Select";
-import { send } from "../../kit/data/send";
+import { call } from "../../kit/data/call";
 import { useToast } from "../../kit/Toast";
 import { useReady } from "../../kit/data/useReady";
 import { AddBlock } from "./AddBlock";
@@ -82,7 +84,6 @@ interface Props {
   offer?: { name: string; price: string; href: string };
 }
 
-const presence = z.object({ others: z.array(z.string()), version: z.number() });
 const says: Record<Status, string> = {
   saved: "saved",
   saving: "saving…",
@@ -130,7 +131,7 @@ export const PageEditor = ({
   const [rects, setRects] = useState(new Map<string, Rect>());
   const [aim, setAim] = useState<{ id: string; below: boolean }>();
   const [asking, setAsking] = useState(false);
-  const [others, setOthers] = useState<z.infer<typeof presence>>();
+  const [others, setOthers] = useState<AnswerOf<typeof notePresence>>();
 
   const found = selected === undefined ? undefined : findBlock(content, selected);
   const section = content.sections.find(({ id }) => id === (found?.place.section ?? selected));
@@ -174,7 +175,7 @@ export const PageEditor = ({
     launches,
     products,
     async makeProduct(typed) {
-      const answer = await send(`/api/desk/pages/${page.id}/bump`, typed, z.object({ id: z.string(), name: z.string(), price: z.string() }));
+      const answer = await call(makeBump, { params: { id: page.id }, request: typed });
       if (answer.ok) setProducts((all) => [...all, answer.value]);
       return answer;
     },
@@ -218,7 +219,7 @@ export const PageEditor = ({
   // Says that the page is open here, and hears who else has it open.
   useEffect(() => {
     if (!mayWrite) return;
-    const noteMyself = () => void send(`/api/desk/pages/${page.id}/presence`, {}, presence).then((answer) => answer.ok && setOthers(answer.value));
+    const noteMyself = () => void call(notePresence, { params: { id: page.id } }).then((answer) => answer.ok && setOthers(answer.value));
     noteMyself();
     const timer = setInterval(noteMyself, 8_000);
     return () => clearInterval(timer);
@@ -226,7 +227,7 @@ export const PageEditor = ({
 
   const publish = async () => {
     setAsking(false);
-    const answer = await send(`/api/desk/pages/${page.id}/publish`, { version: draft.version }, z.object({}));
+    const answer = await call(publishPage, { params: { id: page.id }, request: { version: draft.version } });
     if (!answer.ok) return say(answer.message, true);
     setPublished(content);
     say(`${page.name} is published at ${address}`);

@@ -1,11 +1,11 @@
+import * as pages from "../../../contract/pages";
 import { useState } from "react";
-import { z } from "zod";
 import type { PageKind } from "../../../core/launch";
 import { purposes, templateOf, templates, withNewIds, withoutVariant, type PageContent, type Purpose } from "../../../core/pages";
 import { Button } from "../../kit/Button";
 import { Field } from "../../kit/fields/Field";
 import { Select } from "../../kit/fields/Select";
-import { send } from "../../kit/data/send";
+import { call } from "../../kit/data/call";
 import { newId } from "./editing";
 import styles from "./editor.module.css";
 import { TemplateSelect, type OwnTemplate } from "../TemplateSelect";
@@ -23,8 +23,6 @@ interface Props {
   onReplace: (content: PageContent) => void;
   say: (text: string, loss?: boolean) => void;
 }
-
-const kept = z.object({ name: z.string() });
 
 /** What can be done with a page as a whole: begin it anew, keep it, copy it, show it to somebody. */
 export const PageTools = ({ page, product, own, launches, launch, slug, uses, onReplace, say }: Props) => {
@@ -46,29 +44,29 @@ export const PageTools = ({ page, product, own, launches, launch, slug, uses, on
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);
   };
   const keep = async () => {
-    const answer = await send("/api/desk/templates", { page: page.id, name, purpose }, kept);
+    const answer = await call(pages.keepTemplate, { request: { page: page.id, name, purpose } });
     if (!answer.ok) return refused(answer);
     setWrong({});
     setName("");
     say(`“${answer.value.name}” is kept as a template for every launch.`);
   };
   const copy = async () => {
-    const answer = await send(`/api/desk/pages/${page.id}/copy`, to, z.object({ address: z.string() }));
+    const answer = await call(pages.copyPage, { params: { id: page.id }, request: to });
     if (answer.ok) location.assign(answer.value.address);
     else refused(answer);
   };
   const rename = async () => {
-    const answer = await send(`/api/desk/pages/${page.id}/address`, { address }, z.object({ slug: z.string() }));
+    const answer = await call(pages.changeAddress, { params: { id: page.id }, request: { address } });
     if (answer.ok) location.reload();
     else refused({ ...answer, fields: answer.fields["address"] ? { rename: answer.fields["address"] } : {} });
   };
   const archive = async () => {
-    const answer = await send(`/api/desk/pages/${page.id}/archive`, { archived: true }, z.object({ ok: z.boolean() }));
+    const answer = await call(pages.archivePage, { params: { id: page.id }, request: { archived: true } });
     if (answer.ok) location.assign(`/desk/${launch}/pages#archived`);
     else say(answer.message, true);
   };
   const share = async () => {
-    const answer = await send(`/api/desk/pages/${page.id}/share`, {}, z.object({ address: z.string() }));
+    const answer = await call(pages.sharePreview, { params: { id: page.id } });
     if (answer.ok) setShared(answer.value.address);
     else say(answer.message, true);
   };

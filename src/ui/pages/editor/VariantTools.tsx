@@ -1,12 +1,12 @@
+import * as pages from "../../../contract/pages";
 import { counted, rateWords } from "../../../core/figures";
 import { useState } from "react";
-import { z } from "zod";
 import { goalOf } from "../../../core/pages";
 import type { PageKind } from "../../../core/launch";
 import { Button } from "../../kit/Button";
 import { Dialog } from "../../kit/Dialog";
 import { Field } from "../../kit/fields/Field";
-import { send } from "../../kit/data/send";
+import { type Answer, call } from "../../kit/data/call";
 import styles from "./editor.module.css";
 
 export interface Version {
@@ -35,8 +35,8 @@ export const VariantTools = ({ launch, kind, here, versions, say }: Props) => {
   const [ending, setEnding] = useState<Version>();
   const page = versions[0]!;
   const go = (key: string) => location.assign(`/desk/${launch}/pages/${key}`);
-  const act = async (path: string, body: unknown = {}) => {
-    const answer = await send(`/api/desk/pages/${path}`, body, z.object({ key: z.string().optional() }));
+  const act = async <T,>(asked: Promise<Answer<T>>): Promise<T | undefined> => {
+    const answer = await asked;
     if (answer.ok) return answer.value;
     setWrong(Object.values(answer.fields)[0]);
     if (Object.keys(answer.fields).length === 0) say(answer.message, true);
@@ -44,7 +44,7 @@ export const VariantTools = ({ launch, kind, here, versions, say }: Props) => {
   };
   const share = async () => {
     const numbers = Object.fromEntries(Object.entries(weights).map(([id, text]) => [id, Number(text)]));
-    if (await act(`${page.id}/variants/weights`, { weights: numbers })) {
+    if (await act(call(pages.setWeights, { params: { id: page.id }, request: { weights: numbers } }))) {
       setWrong(undefined);
       say("The shares hold from the next visitor on. Who has seen a version goes on seeing it.");
     }
@@ -82,7 +82,10 @@ export const VariantTools = ({ launch, kind, here, versions, say }: Props) => {
                       </button>
                     )}
                     {one !== page && (
-                      <button type="button" onClick={() => void act(`${one.id}/variants/drop`).then((done) => done && go(page.key))}>
+                      <button
+                        type="button"
+                        onClick={() => void act(call(pages.dropVariant, { params: { id: one.id } })).then((done) => done && go(page.key))}
+                      >
                         Take {one.variant} away
                       </button>
                     )}
@@ -96,14 +99,16 @@ export const VariantTools = ({ launch, kind, here, versions, say }: Props) => {
         </>
       )}
       {versions.length < 4 && (
-        <Button onClick={() => void act(`${page.id}/variants/add`).then((made) => made?.key && go(made.key))}>Add a version</Button>
+        <Button onClick={() => void act(call(pages.addVariant, { params: { id: page.id } })).then((made) => made && go(made.key))}>
+          Add a version
+        </Button>
       )}
       {ending && (
         <Dialog
           title={`Make version ${ending.variant} the page`}
           confirm={`End the test with ${ending.variant}`}
           onClose={() => setEnding(undefined)}
-          onConfirm={() => void act(`${ending.id}/variants/winner`).then((done) => done && go(page.key))}
+          onConfirm={() => void act(call(pages.makeWinner, { params: { id: ending.id } })).then((done) => done && go(page.key))}
         >
           <p>
             Everyone sees version {ending.variant} from now on, and {versions.length === 2 ? "the other goes" : `the other ${versions.length - 1} go`}

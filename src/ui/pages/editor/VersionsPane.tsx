@@ -1,16 +1,12 @@
+import type { AnswerOf } from "../../../contract/endpoint";
+import { pageVersions, restoreVersion } from "../../../contract/pages";
 import { useEffect, useState } from "react";
-import { z } from "zod";
 import { shortMoment } from "../../../core/launch";
-import { pageContent, type PageContent } from "../../../core/pages";
+import type { PageContent } from "../../../core/pages";
 import { Button } from "../../kit/Button";
 import { Pane } from "../../kit/Pane";
-import { send } from "../../kit/data/send";
+import { call } from "../../kit/data/call";
 import styles from "./editor.module.css";
-
-const lines = z.object({
-  versions: z.array(z.object({ version: z.number(), at: z.coerce.date(), by: z.string(), published: z.boolean(), says: z.string() })),
-});
-const restored = z.object({ version: z.number(), content: pageContent });
 
 interface Props {
   page: string;
@@ -23,14 +19,12 @@ interface Props {
 
 /** What the page was, the latest first; any of it can be brought back, and that can be undone. */
 export const VersionsPane = ({ page, version, zone, onRestored, onRefused, onClose }: Props) => {
-  const [all, setAll] = useState<z.infer<typeof lines>["versions"]>();
+  const [all, setAll] = useState<AnswerOf<typeof pageVersions>["versions"]>();
   useEffect(() => {
-    void send(`/api/desk/pages/${page}/versions`, {}, lines).then((answer) =>
-      answer.ok ? setAll(answer.value.versions) : onRefused(answer.message),
-    );
+    void call(pageVersions, { params: { id: page } }).then((answer) => (answer.ok ? setAll(answer.value.versions) : onRefused(answer.message)));
   }, [page, version, onRefused]);
   const restore = async (from: number) => {
-    const answer = await send(`/api/desk/pages/${page}/restore`, { version: from, from: version }, restored);
+    const answer = await call(restoreVersion, { params: { id: page }, request: { version: from, from: version } });
     if (answer.ok) onRestored(answer.value.content, answer.value.version, from);
     else onRefused(answer.message);
   };

@@ -1,6 +1,6 @@
 import { pageContent, type Block, type Media, type PageContent, type PageGap } from "../../../core/pages";
 import type { LaunchPage } from "../../../core/launch";
-import type { Answer } from "../../kit/data/send";
+import type { Answer } from "../../kit/data/call";
 
 /** A product as the editor's panes name it; the price in words. */
 export interface SoldProduct {

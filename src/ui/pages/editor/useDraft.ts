@@ -1,9 +1,8 @@
+import { saveDraft } from "../../../contract/pages";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { z } from "zod";
 import { begin, pageContent, record, redo, settle, undo, type History, type PageContent } from "../../../core/pages";
-import { send } from "../../kit/data/send";
+import { call } from "../../kit/data/call";
 
-const saved = z.object({ version: z.number() });
 /** Typing rests for so long before it is saved. */
 const restMs = 600;
 
@@ -22,7 +21,7 @@ export const useDraft = (id: string, first: PageContent, firstVersion: number) =
       if (!pageContent.safeParse(next).success) return setStatus("wrong");
       kept.current.busy = true;
       setStatus("saving");
-      const answer = await send(`/api/desk/pages/${id}/draft`, { content: next, version: over ?? kept.current.version }, saved);
+      const answer = await call(saveDraft, { params: { id }, request: { content: next, version: over ?? kept.current.version } });
       kept.current.busy = false;
       if (answer.ok) {
         kept.current = { content: next, version: answer.value.version, busy: false };
@@ -44,12 +43,7 @@ export const useDraft = (id: string, first: PageContent, firstVersion: number) =
     const leave = () => {
       const { content: last, version: from, busy } = kept.current;
       if (busy || content === last || status === "conflict" || !pageContent.safeParse(content).success) return;
-      void fetch(`/api/desk/pages/${id}/draft`, {
-        method: "POST",
-        keepalive: true,
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify({ content, version: from }),
-      });
+      void call(saveDraft, { params: { id }, request: { content, version: from }, leaving: true });
     };
     addEventListener("pagehide", leave);
     return () => removeEventListener("pagehide", leave);

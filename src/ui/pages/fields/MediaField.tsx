@@ -1,26 +1,11 @@
+import { changeMedia, media } from "../../../contract/pages";
 import { useEffect, useRef, useState } from "react";
-import { z } from "zod";
 import { mediaHref, type Media } from "../../../core/pages";
 import { Button } from "../../kit/Button";
 import { Field } from "../../kit/fields/Field";
 import kit from "../../kit/kit.module.css";
-import { send } from "../../kit/data/send";
+import { call, sendFile } from "../../kit/data/call";
 import styles from "../editor/editor.module.css";
-
-const media = z.object({
-  id: z.string(),
-  kind: z.enum(["picture", "video", "captions", "file"]),
-  name: z.string(),
-  hash: z.string(),
-  alt: z.string(),
-  width: z.number(),
-  height: z.number(),
-  widths: z.array(z.number()),
-  focal: z.tuple([z.number(), z.number()]),
-  extension: z.string(),
-  bytes: z.number(),
-});
-const refusal = z.object({ message: z.string(), fields: z.record(z.string(), z.string()).optional() });
 
 const takes: Record<Media["kind"], string> = {
   picture: "image/jpeg,image/png,image/webp,image/avif,image/gif",
@@ -77,30 +62,21 @@ export const MediaField = ({ label, kind, value, all, wrong, onChange, onMedia }
     if (!file) return;
     setBusy(true);
     setRefused(undefined);
-    try {
-      const response = await fetch("/api/desk/media", {
-        method: "POST",
-        headers: { "content-type": "application/octet-stream", "x-file-name": encodeURIComponent(file.name) },
-        body: file,
-      });
-      const answer: unknown = await response.json();
-      if (!response.ok) setRefused(refusal.parse(answer).fields?.["file"] ?? refusal.parse(answer).message);
+    const answer = await sendFile("/api/desk/media", file, media, { "x-file-name": encodeURIComponent(file.name) });
+    if (!answer.ok) setRefused(answer.fields["file"] ?? answer.message);
+    else {
+      const taken = answer.value;
+      onMedia(taken);
+      if (taken.kind !== kind) setRefused(`This is a ${nouns[taken.kind]}; a ${nouns[kind]} is needed here.`);
       else {
-        const kept = media.parse(answer);
-        onMedia(kept);
-        if (kept.kind !== kind) setRefused(`This is a ${nouns[kept.kind]}; a ${nouns[kind]} is needed here.`);
-        else {
-          onChange(kept.id, kept);
-          setOpen(false);
-        }
+        onChange(taken.id, taken);
+        setOpen(false);
       }
-    } catch {
-      setRefused("The file did not arrive. Nothing was kept; try again.");
     }
     setBusy(false);
   };
   const focus = async (focal: [number, number]) => {
-    const answer = await send(`/api/desk/media/${chosen!.id}`, { focal }, media);
+    const answer = await call(changeMedia, { params: { id: chosen!.id }, request: { focal } });
     if (answer.ok) onMedia(answer.value);
   };
   return (

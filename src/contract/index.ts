@@ -1,0 +1,29 @@
+import type { Endpoint } from "./endpoint";
+import * as launches from "./launches";
+import * as markets from "./markets";
+import * as offers from "./offers";
+import * as orders from "./orders";
+import * as pages from "./pages";
+import * as partners from "./partners";
+import * as people from "./people";
+import * as products from "./products";
+import * as retarget from "./retarget";
+import * as settings from "./settings";
+import * as work from "./work";
+
+const isEndpoint = (value: unknown): value is Endpoint => typeof value === "object" && value !== null && "permission" in value && "path" in value;
+
+/** Every endpoint of the desk that speaks JSON. */
+export const endpoints: readonly Endpoint[] = [
+  launches,
+  markets,
+  offers,
+  orders,
+  pages,
+  partners,
+  people,
+  products,
+  retarget,
+  settings,
+  work,
+].flatMap((room) => Object.values<unknown>(room).filter(isEndpoint));

@@ -1,0 +1,46 @@
+import { z } from "zod";
+import { roles } from "../core/access";
+import {
+  invitationRequest,
+  membershipRequest,
+  ownPasswordRequest,
+  retained,
+  retentionRequest,
+  sessionsRequest,
+  vendorRequest,
+  type Retained,
+} from "../core/settings";
+import { post } from "./endpoint";
+
+const role = z.enum(roles);
+const team = z.object({
+  members: z.array(z.object({ id: z.string(), name: z.string(), email: z.string(), role, endedAt: z.coerce.date().nullable() })),
+  invitations: z.array(z.object({ id: z.string(), email: z.string(), role, by: z.string(), expiresAt: z.coerce.date() })),
+});
+/** Who works at the desk, and who is invited. */
+export type Team = z.output<typeof team>;
+
+export const invite = post("settings/invite", { permission: "team.edit", request: invitationRequest, answer: team });
+export const endInvitation = post("settings/invitations/[id]", {
+  permission: "team.edit",
+  request: z.object({ do: z.literal("end") }),
+  answer: team,
+});
+export const changeMembership = post("settings/members/[id]", { permission: "team.edit", request: membershipRequest, answer: team });
+
+const session = z.object({ id: z.string(), device: z.string(), createdAt: z.coerce.date(), seenAt: z.coerce.date(), here: z.boolean() });
+/** Where somebody is signed in. */
+export type SessionRow = z.output<typeof session>;
+export const changeOwnPassword = post("settings/password", { permission: "account.edit", request: ownPasswordRequest });
+export const endOwnSessions = post("settings/sessions", { permission: "account.edit", request: sessionsRequest, answer: z.array(session) });
+
+export const changeVendor = post("settings/vendor", {
+  permission: "vendor.edit",
+  request: vendorRequest,
+  answer: z.object({ version: z.number() }),
+});
+export const changeRetention = post("settings/retention", {
+  permission: "vendor.edit",
+  request: retentionRequest,
+  answer: z.partialRecord(z.enum(Object.keys(retained) as [Retained, ...Retained[]]), z.number()),
+});

@@ -1,0 +1,3 @@
+/** Every endpoint of the desk with what answers it. */
+
+export { answerDesk, answers } from "./answers";

@@ -1,0 +1,29 @@
+import * as contract from "../../contract/launches";
+import { personSeen } from "../../contract/people";
+import { answering, type Answering } from "../platform";
+import { archiveLaunch, deleteLaunch } from "./archiveLaunch";
+import { changeSettings, summariseChange, undoChange } from "./change";
+import { deskLaunch } from "./deskLaunch";
+import { hookSecret } from "./hookSecret";
+import { viewerOfContact } from "./persons";
+
+export const launchEndpoints: Answering[] = [
+  answering(contract.archiveLaunch, async ({ em, user, params, body, now }) =>
+    archiveLaunch(em, user, await deskLaunch(em, params.slug), body.archived, now),
+  ),
+  answering(contract.deleteLaunch, async ({ em, user, params }) => deleteLaunch(em, user, await deskLaunch(em, params.slug))),
+  answering(contract.summariseChange, async ({ em, params, body, now }) =>
+    summariseChange(em, await deskLaunch(em, params.slug), body.settings, now),
+  ),
+  answering(contract.changeSettings, async ({ em, user, params, body, now }) => ({
+    version: await changeSettings(em, user, await deskLaunch(em, params.slug), body, now),
+  })),
+  answering(contract.undoChange, async ({ em, user, params, now }) => {
+    const what = await undoChange(em, user, await deskLaunch(em, params.slug), now);
+    em.clear();
+    const { launch } = await deskLaunch(em, params.slug);
+    return { what, settings: launch.settings, version: launch.version };
+  }),
+  answering(contract.clockSecret, async ({ em, user, params, body }) => ({ secret: await hookSecret(em, user, params.slug, body.renew) })),
+  answering(personSeen, async ({ em, params }) => ({ person: (await viewerOfContact(em, await deskLaunch(em, params.slug), params.id)) ?? null })),
+];

@@ -1,0 +1,25 @@
+import { listingStep } from "../../contract/markets";
+import { deskLaunch } from "../launch";
+import { answering, Refusal, type Answering } from "../platform";
+import { acceptTerms, beginTestOrder, setPicture, setRefundDays, submitListing } from "./listing";
+
+export const marketEndpoints: Answering[] = [
+  answering(listingStep, async ({ app, em, user, params, body }) => {
+    const context = await deskLaunch(em, params.slug);
+    switch (params.step) {
+      case "picture":
+        return setPicture(app, em, user, context, Buffer.from(body.picture ?? "", "base64"));
+      case "refund_window":
+        if (body.days === undefined) throw new Refusal(422, "fields", "Give a number of days.", { days: "Give a number of days." });
+        return setRefundDays(em, user, context, body.days);
+      case "terms":
+        return acceptTerms(app, em, user, context);
+      case "test_order":
+        return { href: await beginTestOrder(app, em, user, context) };
+      case "submit":
+        return submitListing(app, em, user, context);
+      default:
+        throw new Refusal(404, "not_found", "There is no such step.");
+    }
+  }),
+];

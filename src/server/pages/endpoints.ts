@@ -1,0 +1,53 @@
+import { setLook } from "../../contract/launches";
+import * as contract from "../../contract/pages";
+import { deskLaunch } from "../launch";
+import { answering, type Answering } from "../platform";
+import { addPage, copyPage } from "./addPage";
+import { archivePage, deletePage } from "./archivePage";
+import { changeAddress } from "./changeAddress";
+import { setLook as changeLook } from "./look";
+import { changeMedia } from "./media";
+import { notePresence } from "./presence";
+import { publishPage, publishPages, restoreVersion, saveDraft, versionsOf } from "./publish";
+import { dropTemplate, keepTemplate } from "./templates";
+import { addVariant, dropVariant, makeWinner, setWeights } from "./variants";
+
+export const pageEndpoints: Answering[] = [
+  answering(setLook, async ({ app, em, user, params, body }) =>
+    changeLook(em, user, (await deskLaunch(em, params.slug)).launch.id, body, app.vendor.name),
+  ),
+  answering(contract.addPage, async ({ em, user, params, body }) => ({ id: (await addPage(em, user, await deskLaunch(em, params.slug), body)).id })),
+  answering(contract.copyPage, async ({ em, user, params, body }) => {
+    const { page, slug } = await copyPage(em, user, params.id, body);
+    return { address: `/desk/${slug}/pages/${page.key}` };
+  }),
+  answering(contract.changeAddress, async ({ em, user, params, body, now }) => ({
+    slug: (await changeAddress(em, user, params.id, body, now)).slug,
+  })),
+  answering(contract.archivePage, ({ em, user, params, body, now }) => archivePage(em, user, params.id, body.archived, now)),
+  answering(contract.deletePage, ({ em, user, params }) => deletePage(em, user, params.id)),
+  answering(contract.saveDraft, async ({ em, user, params, body, now }) => ({
+    version: (await saveDraft(em, user, params.id, body.content, body.version, now)).version,
+  })),
+  answering(contract.notePresence, ({ em, user, params, now }) => notePresence(em, user, params.id, now)),
+  answering(contract.publishPage, async ({ app, em, user, params, body, now }) => {
+    await publishPage(em, user, params.id, app.vendor.name, now, body.version);
+  }),
+  answering(contract.publishPages, async ({ app, em, user, params, body, now }) => ({
+    published: await publishPages(em, user, params.slug, body.pages, app.vendor.name, now),
+  })),
+  answering(contract.pageVersions, async ({ em, params }) => ({ versions: await versionsOf(em, params.id) })),
+  answering(contract.restoreVersion, async ({ em, user, params, body, now }) => {
+    const page = await restoreVersion(em, user, params.id, body.version, body.from, now);
+    return { version: page.version, content: page.draft };
+  }),
+  answering(contract.addVariant, async ({ em, user, params }) => ({ key: (await addVariant(em, user, params.id)).key })),
+  answering(contract.dropVariant, ({ em, user, params }) => dropVariant(em, user, params.id)),
+  answering(contract.makeWinner, async ({ app, em, user, params, now }) => ({
+    key: (await makeWinner(em, user, params.id, app.vendor.name, now)).key,
+  })),
+  answering(contract.setWeights, ({ em, user, params, body }) => setWeights(em, user, params.id, body)),
+  answering(contract.keepTemplate, ({ em, user, body, now }) => keepTemplate(em, user, body, now)),
+  answering(contract.dropTemplate, ({ em, user, params }) => dropTemplate(em, user, params.id)),
+  answering(contract.changeMedia, ({ em, user, params, body }) => changeMedia(em, user, params.id, body)),
+];

@@ -1,0 +1,82 @@
+import { z } from "zod";
+import { addressOf, type AnswerOf, type Endpoint, type Params, type RequestOf } from "../../../contract/endpoint";
+
+/** Why something was not done, or is not known to be done. */
+export interface Failure {
+  ok: false;
+  /** `no_connection`: the server was not reached, or its answer did not come back. `not_understood`: it answered otherwise than declared. Else the refusal's own code. */
+  code: string;
+  message: string;
+  fields: Record<string, string>;
+}
+export type Answer<T> = { ok: true; value: T } | Failure;
+
+const refusal = z.object({ code: z.string(), message: z.string(), fields: z.record(z.string(), z.string()).default({}) });
+
+const noConnection: Failure = {
+  ok: false,
+  code: "no_connection",
+  message: "The server cannot be reached. What you typed is still here; try again.",
+  fields: {},
+};
+// It may have been done: an answer that cannot be read is not taken for a refusal.
+const notUnderstood: Failure = {
+  ok: false,
+  code: "not_understood",
+  message: "The server answered in a way this page does not understand. It may have been done: reload to see how things stand.",
+  fields: {},
+};
+
+/** Reads an answer: what was declared, a refusal, or neither. */
+export const readAnswer = async <T>(response: Response, answer: z.ZodType<T>): Promise<Answer<T>> => {
+  let content: unknown;
+  try {
+    content = await response.json();
+  } catch {
+    return notUnderstood;
+  }
+  if (!response.ok) {
+    const refused = refusal.safeParse(content);
+    return refused.success ? { ok: false, ...refused.data } : notUnderstood;
+  }
+  const read = answer.safeParse(content);
+  return read.success ? { ok: true, value: read.data } : notUnderstood;
+};
+
+/** Sends a request, and tells a server that was not reached from one that said no. */
+export const fetched = async <T>(url: string | URL, init: RequestInit, answer: z.ZodType<T>): Promise<Answer<T>> => {
+  let response: Response;
+  try {
+    response = await fetch(url, init);
+  } catch {
+    return noConnection;
+  }
+  return readAnswer(response, answer);
+};
+
+/** What an endpoint is called with: what its brackets stand for, and what is asked. */
+export type Call<E extends Endpoint> = (unknown extends Params<E["path"]> ? { params?: undefined } : { params: Params<E["path"]> }) & {
+  request?: RequestOf<E>;
+  /** The page is being left: the request goes on without it. */
+  leaving?: boolean;
+};
+
+/** Calls an endpoint of the desk, reading ones as of the instant that the screen shows. Never throws. */
+export const call = async <E extends Endpoint>(endpoint: E, { params, request, leaving = false }: Call<E>): Promise<Answer<AnswerOf<E>>> => {
+  const url = new URL(`/api/desk/${addressOf(endpoint.path, (params ?? {}) as Params<string>)}`, location.href);
+  const answer = endpoint.answer as z.ZodType<AnswerOf<E>>;
+  if (endpoint.method === "POST")
+    return fetched(
+      url,
+      { method: "POST", keepalive: leaving, headers: { "content-type": "application/json" }, body: JSON.stringify(request ?? {}) },
+      answer,
+    );
+  const at = new URLSearchParams(location.search).get("at");
+  if (at) url.searchParams.set("at", at);
+  for (const [name, value] of Object.entries(request ?? {})) url.searchParams.set(name, String(value));
+  return fetched(url, {}, answer);
+};
+
+/** Sends a file's bytes to an endpoint of the desk that takes files. Never throws. */
+export const sendFile = <T>(address: string, file: Blob, answer: z.ZodType<T>, headers: Record<string, string> = {}): Promise<Answer<T>> =>
+  fetched(address, { method: "POST", headers: { "content-type": "application/octet-stream", ...headers }, body: file }, answer);
