@@ -123,7 +123,7 @@ export const priceLines = (
   const inWords = kind === "once" || kind === "tiers" ? undefined : priceWords(terms, price.minor, price.currency);
   return html`<div class="price">
       ${was !== undefined && was > price.minor && html`<s>${formatMoney(was, price.currency)}</s> `}${kind === "open" && price.minor === 0 ? "Yours to name" : formatMoney(price.minor, price.currency)}<small
-        >${inWords && html`${inWords}<br />`}${taxMode === "inclusive" ? "with tax" : "plus the tax of your country"}${paid}${kind === "tiers" && html`<br />${priceWords(terms, price.minor, price.currency)}`}${words && html`<br />${words}`}</small
+        >${inWords && html`${inWords}<br />`}${taxMode === "inclusive" ? "tax included" : "plus the tax of your country"}${paid}${kind === "tiers" && html`<br />${priceWords(terms, price.minor, price.currency)}`}${words && html`<br />${words}`}</small
       >
     </div>
     ${claims.length > 0 && html`<p class="claims">${claims.join(" · ")}</p>`}`;

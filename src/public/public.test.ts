@@ -439,7 +439,7 @@ describe("the forms", () => {
   });
   it("say how tax stands to the price, and what is scarce", () => {
     const eur = { minor: 14_900, currency: "EUR" };
-    expect(priceLines(eur, undefined, { taxMode: "inclusive", terms: once }, "", "Europe/Lisbon").text).toContain("with tax");
+    expect(priceLines(eur, undefined, { taxMode: "inclusive", terms: once }, "", "Europe/Lisbon").text).toContain("tax included");
     const scarce = priceLines(eur, { left: 3, of: 9 }, { taxMode: "exclusive", terms: once }, "Our words", "Europe/Lisbon").text;
     expect(scarce).toContain("plus the tax of your country");
     expect(scarce).toContain("Our words");

@@ -238,7 +238,7 @@ describe("the ladder of audiences", () => {
       />,
     );
     expect(html).toContain("49 people, 40 of them");
-    expect(html.match(/too few to be delivered/g)).toHaveLength(1);
+    expect(html.match(/below the minimum audience size/g)).toHaveLength(1);
     expect(html).toContain("Nobody yet");
   });
 });

@@ -42,7 +42,7 @@ test.describe.serial("a buyer's library", () => {
     await late.goto(address);
     await late.getByRole("button", { name: "Open my library" }).click();
     await expect(late.getByText("This link is not valid any more. Ask for another below.")).toBeVisible();
-    await expect(other.getByRole("row", { name: "In all, with tax" })).toContainText("€149.00");
+    await expect(other.getByRole("row", { name: "Total, tax included" })).toContainText("€149.00");
     await expectAccessible(other);
     await other.getByLabel("New password, ten characters at least").fill("garter stitch all round");
     await other.getByRole("button", { name: "Set this password" }).click();
@@ -100,7 +100,7 @@ test("goods that are sent: the card is held at the order, and charged by one pre
 
   await open(page, "/desk/orders");
   await page.getByLabel("Name, address, product or number").fill("held@walk.example");
-  await page.getByRole("button", { name: "Show them" }).click();
+  await page.getByRole("button", { name: "Show orders" }).click();
   await page.getByRole("row", { name: /Runa/ }).getByRole("link").click();
   await expect(page.getByRole("cell", { name: "held on the card, not taken yet" })).toBeVisible();
   await expect(page.getByText("What was booked")).toBeHidden();

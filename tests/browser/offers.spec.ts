@@ -230,7 +230,7 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
     await desk.getByRole("button", { name: "Put it in the table" }).click();
     await expect(desk.getByRole("row", { name: /Iceland/ })).toContainText("24 %");
     await expectAccessible(desk);
-    await desk.getByRole("button", { name: "Take out Iceland, standard, from 2015-01-01" }).click();
+    await desk.getByRole("button", { name: "Remove Iceland, standard, from 2015-01-01" }).click();
     await expect(desk.getByRole("row", { name: /Iceland/ })).toHaveCount(0);
   });
 

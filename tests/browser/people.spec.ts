@@ -23,16 +23,16 @@ test("every number of the stream leads to its people, who can be asked for in ot
 
   // What is not understood is said at the field, and stays as it was typed.
   await who.fill("all of (began a checkout; bought)");
-  await page.getByRole("button", { name: "Show them" }).click();
+  await page.getByRole("button", { name: "Show people" }).click();
   await expect(page.getByRole("alert")).toContainText("Not understood from “bought)” on");
   await expect(who).toHaveValue("all of (began a checkout; bought)");
   await expect(who).toHaveAttribute("aria-invalid", "true");
   await expectAccessible(page);
   await who.fill('paid of product "The Gansey Workshop"');
-  await page.getByRole("button", { name: "Show them" }).click();
+  await page.getByRole("button", { name: "Show people" }).click();
   await expect(page.locator("tbody tr").first()).toBeVisible();
   await who.fill("is in AQ");
-  await page.getByRole("button", { name: "Show them" }).click();
+  await page.getByRole("button", { name: "Show people" }).click();
   await expect(page.getByText("Nobody of this launch meets this condition.")).toBeVisible();
 
   // On a phone the table scrolls in its own frame.

@@ -164,7 +164,7 @@ test.describe.serial("every gap of a launch is seen on its list, and mended by f
     await apply();
     await follow(await gaps(slug, "never_shown"));
     await expect(desk).toHaveURL(/\/clock#gates$/);
-    await desk.getByRole("button", { name: "Take this rule out" }).click();
+    await desk.getByRole("button", { name: "Remove this rule" }).click();
     await apply();
     await expect(await gaps(slug, "never_shown")).toHaveCount(0);
   });

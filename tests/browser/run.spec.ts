@@ -83,7 +83,7 @@ test.describe.serial("the run of episodes", () => {
 
   test("a film that is watched to its end counts so on the contact sheet", async ({ page }) => {
     await open(desk, "/desk/gansey/pages");
-    await desk.getByLabel("Begin with").selectOption({ label: "Film" });
+    await desk.getByLabel("Begin with").selectOption({ label: "Video" });
     await desk.getByRole("textbox", { name: "Address below /gansey/" }).fill("extra/film");
     await desk.getByLabel("Headline").fill("One film more.");
     await desk.getByRole("button", { name: "Add the page" }).click();

@@ -20,7 +20,7 @@ test.describe.serial("an always-on launch with a club, as its vendor proves and 
     const paid = await desk.getByRole("button", { name: /^Checkout/ }).textContent();
     await expect(desk.locator("[data-tried]")).toContainText("Nobody has tried this version out yet.");
     for (const decision of ["No, thank you", "Yes, add it to my order"]) {
-      const [walk] = await Promise.all([desk.context().waitForEvent("page"), desk.getByRole("link", { name: "Walk it in test mode" }).click()]);
+      const [walk] = await Promise.all([desk.context().waitForEvent("page"), desk.getByRole("link", { name: "Test as a buyer" }).click()]);
       await expect(walk.getByText("Test mode.")).toBeVisible();
       await fill(walk, "tess@tries.example");
       await walk.getByRole("button", { name: /Go on/ }).click();
@@ -38,7 +38,7 @@ test.describe.serial("an always-on launch with a club, as its vendor proves and 
     }
     await open(desk, "/desk/primer/offers");
     await expect(desk.locator("[data-tried]")).toContainText("2 of 2 ways walked to the end");
-    await desk.getByRole("button", { name: "Which ones" }).click();
+    await desk.getByRole("button", { name: "Show the routes not tested" }).click();
     await expect(desk.getByText("✓ walked")).toHaveCount(2);
     await expect(desk.getByRole("button", { name: /^Checkout/ })).toHaveText(paid!);
     await expectAccessible(desk);
@@ -91,7 +91,7 @@ test.describe.serial("an order at the desk", () => {
     await signIn(page, "owner");
     await open(page, "/desk/orders");
     await page.getByLabel("Name, address, product or number").fill("refund@walk.example");
-    await page.getByRole("button", { name: "Show them" }).click();
+    await page.getByRole("button", { name: "Show orders" }).click();
     await page.getByRole("row", { name: /Tess/ }).getByRole("link").click();
     await expect(page.getByRole("heading", { level: 1 })).toContainText("Order");
     await expectAccessible(page);
@@ -135,11 +135,11 @@ test("a checkout on one page sums with the tax of the country while a card is ha
   const desk = await (await browser.newContext()).newPage();
   await signIn(desk, "owner");
   await open(desk, "/desk/mittens/offers");
-  await desk.getByLabel("It asks").selectOption("one");
+  await desk.getByLabel("Checkout steps").selectOption("one");
   await desk.getByLabel("Buyers say how many they want.").check();
   await expect(desk.getByText("not published: nothing can be paid")).toBeVisible();
   await expect(desk.getByText(/saving…|not saved yet/)).toBeHidden();
-  const [walk] = await Promise.all([desk.context().waitForEvent("page"), desk.getByRole("link", { name: "Walk it in test mode" }).click()]);
+  const [walk] = await Promise.all([desk.context().waitForEvent("page"), desk.getByRole("link", { name: "Test as a buyer" }).click()]);
   const number = walk.frameLocator("iframe[name=card]").getByLabel("Card number");
   await number.fill("9990");
   await walk.getByLabel("Country").selectOption({ label: "Germany" });

@@ -201,7 +201,7 @@ test.describe.serial("a launch steered by its score", () => {
     const outsider = await fetch(preview.url(), { redirect: "manual" });
     expect([302, 303]).toContain(outsider.status);
     await preview.close();
-    await panel.getByRole("button", { name: "Show it so" }).click();
+    await panel.getByRole("button", { name: "Apply" }).click();
     await expect(desk.getByRole("banner")).toContainText("by someone at the checkout");
     for (const room of ["Leaks", "Partners", "Retarget", "Money", "Launches"]) {
       await desk

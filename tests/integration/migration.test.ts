@@ -166,7 +166,7 @@ describe("commissions of before they had a key of their own", () => {
 describe("bells that were run before they said what they were of", () => {
   it("know their email and their window", async () => {
     const { rows: known } = await client.query<{ id: string }>("select id from launch where slug = 'sells'");
-    const keys = { "email:last-hours@2026-11-20T18:00:00.000Z": 1, "email:one": 2, "opening@2026-11-20T18:00:00.000Z": 3, run_up: 4 };
+    const keys = { "letter:last-hours@2026-11-20T18:00:00.000Z": 1, "letter:one": 2, "opening@2026-11-20T18:00:00.000Z": 3, run_up: 4 };
     for (const [key, day] of Object.entries(keys))
       await client.query("insert into bell_run (id, launch_id, key, at, label, ran_at, outcome) values ($1, $2, $3, $4, '', now(), '')", [
         randomUUID(),
@@ -174,6 +174,12 @@ describe("bells that were run before they said what they were of", () => {
         key,
         `2026-11-2${day}T00:00:00Z`,
       ]);
+    await client.query(`update launch set settings = settings || '{"letters": [{"id": "one"}]}'`);
+    const { rows: contacts } = await client.query<{ id: string }>("select id from contact limit 1");
+    await client.query(
+      "insert into email_message (id, key, kind, launch_id, contact_id, due_at, data) values ($1, 'letter:x:one::y', 'letter', $2, $3, now(), $4)",
+      [randomUUID(), known[0]!.id, contacts[0]!.id, { letter: "one", opens: "2026-11-20T18:00:00.000Z" }],
+    );
     await (await orm(databaseUrl(maintenance, name))).getMigrator().up();
     const { rows } = await client.query<{ email_id: string | null; opens: Date | null }>("select email_id, opens from bell_run order by at");
     const opens = new Date("2026-11-20T18:00:00Z");
@@ -183,5 +189,18 @@ describe("bells that were run before they said what they were of", () => {
       { email_id: null, opens },
       { email_id: null, opens: null },
     ]);
+    expect((await client.query("select key from bell_run order by at limit 2")).rows).toEqual([
+      { key: "email:last-hours@2026-11-20T18:00:00.000Z" },
+      { key: "email:one" },
+    ]);
+    // What hung on them as a letter is an email of a bell.
+    expect((await client.query("select key, data, bulk from email_message where kind = 'bell'")).rows).toEqual([
+      { key: "bell:x:one::y", data: { email: "one", opens: "2026-11-20T18:00:00.000Z" }, bulk: true },
+    ]);
+    const { rows: launches } = await client.query<{ settings: object }>("select settings from launch");
+    for (const { settings } of launches) {
+      expect(settings).toHaveProperty("emails", [{ id: "one" }]);
+      expect(settings).not.toHaveProperty("letters");
+    }
   });
 });

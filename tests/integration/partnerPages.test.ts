@@ -165,7 +165,7 @@ describe("the page after an order", () => {
     const o = signLink(world.app.config.INKBELL_SECRET, "order", order!.id, now(), 1);
     const page = await look(world, context, "thank-you", who.visitorId, { o });
     expect(page.body).toContain(other.launch.name);
-    expect(page.body).toContain("€9.00 with tax");
+    expect(page.body).toContain("€9.00 tax included");
     const sent = await send(
       context,
       "opt-in",

@@ -68,8 +68,8 @@ describe("a public address", () => {
       expect(timeless((await atOnce).body)).toBe(timeless((await waited).body));
       expect((await atOnce).headers).toEqual((await waited).headers);
     }
-    expect((await ask("", "en-US")).body).toContain("unsubscribe with one click");
-    expect((await ask("", "pt-PT")).body).not.toContain("unsubscribe");
+    expect((await ask("", "en-US")).body).toContain("with one click at any time");
+    expect((await ask("", "pt-PT")).body).not.toContain("at any time");
   });
   it("takes the partner's code out of the address and keeps the rest", async () => {
     await addPartner(world, "link");

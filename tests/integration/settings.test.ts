@@ -178,7 +178,7 @@ describe("one's own account", () => {
     await advance(world, 10);
     const later = now();
     await sessionSubject(em(), "desk", tokens[0], later);
-    expect((await ownSessions(em(), who, tokens[0], later))[0]!.seenAt).toBe(later.toISOString());
+    expect((await ownSessions(em(), who, tokens[0], later))[0]!.seenAt).toEqual(later);
   });
 });
 

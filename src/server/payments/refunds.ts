@@ -59,7 +59,7 @@ export const refundOrder = async (
     const order = required(await tx.findOne(Order, { id: orderId }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "order");
     const before = await tx.find(Refund, { orderId, act: request.act });
     if (before.length > 0) return before.map(({ id }) => id);
-    if (order.source === "hand") throw new Refusal(409, "by_hand", "This was paid past the checkout, and goes back the way it came.");
+    if (order.source === "hand") throw new Refusal(409, "by_hand", "This was paid outside the checkout, and goes back the way it came.");
     if (order.source !== "own") throw new Refusal(409, "not_ours", "The marketplace sold this, and gives back what it took.");
     const lines = await refundableLines(tx, orderId);
     const items = refundItems(lines, askedOf(request, lines, order.currency, app.vendor.locale));

@@ -43,7 +43,7 @@ const crossFacts = ({ plan, product }: LaunchContext, now: Date): NonNullable<Ex
   const open = home && "page" in home.answer && home.answer.page.published;
   if (!open || seen.phase === "after" || missingToCharge(plan).length > 0) return undefined;
   const { price } = home;
-  const tax = product.taxMode === "inclusive" ? "with tax" : "plus tax";
+  const tax = product.taxMode === "inclusive" ? "tax included" : "plus tax";
   return {
     name: plan.name,
     href: `/l/${plan.slug}`,

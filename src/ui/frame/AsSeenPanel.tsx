@@ -90,14 +90,14 @@ export const AsSeenPanel = ({ seen, zone, now, launch, onClose }: Props) => {
         {launch && <PersonFinder slug={launch.slug} onFound={({ id }) => setAs({ kind: "person", id })} />}
         <p className={styles.panelButtons}>
           <Button main type="submit">
-            Show it so
+            Apply
           </Button>
           <Button onClick={() => go({ as: { kind: "everyone" } })}>Back to now, everyone</Button>
         </p>
       </form>
       {launch && (
         <div>
-          <h2>Open a page so</h2>
+          <h2>Preview a page</h2>
           <p className="muted">A preview inside the desk. It writes nothing, and nobody else can open it.</p>
           <ul>
             {launch.addresses.map((path) => (

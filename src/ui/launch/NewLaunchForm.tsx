@@ -116,7 +116,7 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
             label="Its doors open"
             options={[
               { value: "fixed", label: "once, on dates for everyone" },
-              { value: "recurring", label: "again and again, for everyone" },
+              { value: "recurring", label: "recurring, for everyone" },
               { value: "personal", label: "always, with a clock for each person" },
             ]}
             {...register("clock")}

@@ -77,7 +77,7 @@ export const EnterOrder = ({ launches, products, countries }: Props) => {
       />
       <div className={styles.two}>
         {field("quantity", "How many")}
-        {field("amount", `Paid in all, ${product?.currency ?? "with tax"}`, product ? "Tax included." : undefined)}
+        {field("amount", `Paid in all, ${product?.currency ?? "tax included"}`, product ? "Tax included." : undefined)}
       </div>
       {field("how", "How it was paid", "Such as “bank transfer of 3 May”. Only the desk reads this.")}
       <div className={styles.two}>

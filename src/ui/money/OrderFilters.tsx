@@ -31,13 +31,13 @@ export const OrderFilters = ({ launches, values }: { launches: { slug: string; n
       options={[{ value: "", label: "all but tests" }, ...orderStates.map((value) => ({ value, label: stateWords[value] }))]}
     />
     <Select
-      label="Came by"
+      label="Source"
       name="source"
       defaultValue={values["source"]}
       options={[{ value: "", label: "any way" }, ...["own", "hand", "harbour"].map((value) => ({ value, label: sourceWords(value) }))]}
     />
     <Field label="From" type="date" name="from" defaultValue={values["from"]} />
     <Field label="Until" type="date" name="until" defaultValue={values["until"]} />
-    <Button type="submit">Show them</Button>
+    <Button type="submit">Show orders</Button>
   </form>
 );

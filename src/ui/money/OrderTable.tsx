@@ -32,7 +32,7 @@ export const OrderTable = ({ orders, narrowed = false }: { orders: OrderRow[]; n
             row.partner ?? <span className="muted">{row.source === "own" || row.source === "hand" ? "nobody" : "by the marketplace"}</span>,
         },
         {
-          title: "Came by",
+          title: "Source",
           cell: (row) => (
             <>
               {row.test && <span className={styles.test}>test</span>} {sourceWords(row.source)}

@@ -82,7 +82,7 @@ export const AddStep = ({ view, spot, page, templates, like, onAdd, onClose }: P
           }}
         />
         <Select
-          label="Sells"
+          label="Product"
           value={product}
           wrong={wrong["product"]}
           options={[

@@ -70,7 +70,7 @@ export const CheckoutPane = ({ view, page, slug, mayWrite, media, onMedia, refre
         {order?.type === "checkout" && (
           <>
             <Select
-              label="It asks"
+              label="Checkout steps"
               value={order.steps ?? "two"}
               options={[
                 { value: "two", label: "for the address first" },
@@ -104,7 +104,7 @@ export const CheckoutPane = ({ view, page, slug, mayWrite, media, onMedia, refre
                 Later
               </button>
               <button type="button" onClick={() => change((now) => removeBlock(now, bump.id))}>
-                Take it away
+                Remove
               </button>
             </p>
             <Select

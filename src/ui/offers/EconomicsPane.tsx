@@ -159,7 +159,7 @@ export const EconomicsPane = ({ view, measured, selected, trial, onTrial, onKeep
       </header>
       <dl className={styles.sums}>
         {sum("a buyer pays", ({ pays }) => pays)}
-        {sum("kept of it", ({ keeps }) => keeps)}
+        {sum("net per order", ({ keeps }) => keeps)}
         {sum("kept per visitor", ({ perVisitor }) => perVisitor.keeps)}
       </dl>
       <p className="muted">
@@ -243,7 +243,7 @@ const Levers = ({ view, economics, trial, measured, onTrial, onPayments }: Lever
   const { currency } = view.main;
   const productAt = (id: string) => view.products.find((one) => one.id === (view.path.steps.find((step) => step.id === id)?.productId ?? id));
   const money = (minor: number) => `${minor < 0 ? "−" : ""}${formatMoney(Math.abs(Math.round(minor)), currency)}`;
-  if (economics.levers.length === 0) return <p className="muted">Add a step or a bump, and its levers stand here.</p>;
+  if (economics.levers.length === 0) return <p className="muted">Add a step or a bump, and its assumptions stand here.</p>;
   return (
     <div className={styles.wide} tabIndex={0} role="group" aria-label="Levers">
       <table className={styles.levers}>
@@ -258,7 +258,7 @@ const Levers = ({ view, economics, trial, measured, onTrial, onPayments }: Lever
               Price
             </th>
             <th scope="col" className={styles.figure}>
-              One more point keeps
+              Value of +1 point
             </th>
           </tr>
         </thead>

@@ -134,7 +134,7 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
               </button>
             </div>
             <a className={styles.walk} href={`/desk/${slug}/try`} target="_blank" rel="noopener">
-              Walk it in test mode
+              Test as a buyer
             </a>
             {mayWrite && (
               <Button disabled={back < 0 || view.version === 0} onClick={() => void change({ do: "restore", to: back })}>
@@ -159,7 +159,7 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
             : `Tried out with test cards: ${walkedOf(view, routes)} of ${routes.length > 64 ? "more than 64" : routes.length} ${routes.length === 1 ? "way" : "ways"} walked to the end. `}
           Test orders count nowhere.{" "}
           <button type="button" className={styles.link} onClick={() => select("thanks")}>
-            Which ones
+            Show the routes not tested
           </button>
         </p>
         {onTheWay.length > 0 && (

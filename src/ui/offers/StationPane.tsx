@@ -64,14 +64,14 @@ export const StationPane = ({ view, step, slug, mayWrite, media, onMedia, onCopy
             Later
           </button>
           <button type="button" onClick={() => void act({ do: "remove", step: step.id })}>
-            Take it away
+            Remove
           </button>
           <button type="button" onClick={onCopy}>
             Copy as a downsell
           </button>
         </p>
         <Select
-          label="Sells"
+          label="Product"
           value={step.productId}
           wrong={wrong["product"]}
           options={view.products.filter(({ id }) => id !== view.main.id).map(({ id, name }) => ({ value: id, label: name }))}

@@ -40,7 +40,7 @@ export const AddPage = ({ slug, templates, looks }: Props) => {
         void add();
       }}
     >
-      <h2>One more page</h2>
+      <h2>Add a page</h2>
       <TemplateSelect
         label="Begin with"
         value={asked.template}

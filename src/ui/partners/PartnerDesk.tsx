@@ -126,7 +126,7 @@ export const PartnerDesk = ({ slug, zone, applications, partners, words, media: 
       </section>
       {partner && (
         <section aria-label="Partners’ words">
-          <h2>Their word on the pages</h2>
+          <h2>Endorsements on the pages</h2>
           <p className="muted">Pages with the block Partner’s word show it to those who come by that partner’s link, and to nobody else.</p>
           <Select
             label="Partner"

@@ -132,7 +132,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
                 cell: (one) => `${one.used.toLocaleString("en")}${one.code ? (one.uses ? ` of ${one.uses}` : "") : ` of ${one.codes}`}`,
               },
               {
-                title: "Took off",
+                title: "Discount given",
                 figure: true,
                 cell: ({ discount }) =>
                   Object.entries(discount)

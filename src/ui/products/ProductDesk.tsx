@@ -69,7 +69,7 @@ export const ProductDesk = ({ products: first, media: uploads, mayWrite, at }: P
               ),
             },
             {
-              title: "Stands as",
+              title: "Used as",
               cell: ({ uses }) => (uses.length > 0 ? uses.map((use) => <div key={use}>{use}</div>) : <span className="muted">nowhere yet</span>),
             },
             {
@@ -79,12 +79,12 @@ export const ProductDesk = ({ products: first, media: uploads, mayWrite, at }: P
                 <>
                   {priceWords(one.terms, one.priceMinor, one.currency)}
                   <br />
-                  <span className="muted">{one.taxMode === "inclusive" ? "with tax" : "plus tax"}</span>
+                  <span className="muted">{one.taxMode === "inclusive" ? "tax included" : "plus tax"}</span>
                 </>
               ),
             },
             { title: "Sold", figure: true, cell: ({ sold }) => sold.toLocaleString("en") },
-            { title: "Taken in", figure: true, cell: ({ grossMinor, currency }) => formatMoney(grossMinor, currency) },
+            { title: "Revenue", figure: true, cell: ({ grossMinor, currency }) => formatMoney(grossMinor, currency) },
           ]}
         />
       </div>

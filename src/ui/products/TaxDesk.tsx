@@ -80,10 +80,10 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
                   <button
                     type="button"
                     className={styles.drop}
-                    aria-label={`Take out ${place({ country, region })}, ${taxClass}, from ${from}`}
+                    aria-label={`Remove ${place({ country, region })}, ${taxClass}, from ${from}`}
                     onClick={() => void change({ do: "drop", country, region, taxClass: taxClass as TaxClass, from, rate: "" })}
                   >
-                    Take out
+                    Remove
                   </button>
                 ),
             },

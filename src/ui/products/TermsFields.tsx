@@ -7,9 +7,9 @@ import styles from "./products.module.css";
 const kindWords: Record<PriceTerms["kind"], string> = {
   once: "once",
   instalments: "in equal parts",
-  subscription: "again and again",
-  tiers: "by how many",
-  open: "as the buyer names it",
+  subscription: "recurring",
+  tiers: "quantity tiers",
+  open: "pay what you want",
   shipped: "with what sending it costs",
 };
 
@@ -80,8 +80,8 @@ export const TermsFields = ({ terms, minor, currency, wrong, others = [], onChan
         <>
           {often(terms.every, (every) => ({ ...terms, every }))}
           {whole("Days free at the beginning", "trialDays", terms.trialDays, (trialDays) => ({ ...terms, trialDays }))}
-          {amount("To pay at the beginning besides", "setup", terms.setup, (setup) => ({ ...terms, setup }))}
-          {whole("So many times", "times", terms.times ?? 0, (times) => ({ ...terms, times: times || null }), "0: until it is ended.")}
+          {amount("Setup fee", "setup", terms.setup, (setup) => ({ ...terms, setup }))}
+          {whole("Number of payments", "times", terms.times ?? 0, (times) => ({ ...terms, times: times || null }), "0: until it is ended.")}
         </>
       )}
       {terms.kind === "tiers" && (

@@ -57,7 +57,7 @@ export const AudienceLadder = ({ rungs, sizes, failure, smallest }: Props) => {
                   </svg>
                   <b>{row.people.toLocaleString("en")}</b>
                   <span className="muted">
-                    {row.addresses.toLocaleString("en")} with address{row.addresses < smallest ? "; too few to be delivered" : ""}
+                    {row.addresses.toLocaleString("en")} with address{row.addresses < smallest ? "; below the minimum audience size" : ""}
                   </span>
                 </li>
               ))}

@@ -84,7 +84,7 @@ const afterThanks = (b: Builder): Section[] => [
 ];
 
 export const templates: readonly Template[] = [
-  template("waiting-bill", "waiting list", "Bill", "optin", (b, product) => [
+  template("waiting-bill", "waiting list", "Poster", "optin", (b, product) => [
     b.section([
       b.title(`${product} opens soon.`),
       b.columns([b.lead("Leave your address and you will be told the moment the doors open."), b.form("Tell me when it opens")], [b.picture()], {
@@ -140,7 +140,7 @@ export const templates: readonly Template[] = [
       { width: "narrow" },
     ),
   ]),
-  template("film-below", "opt-in over a video", "Film, then form", "optin", (b, product) => [
+  template("film-below", "opt-in over a video", "Video, then form", "optin", (b, product) => [
     b.section([b.made("video", { label: `A short film about ${product}` }), b.title(`${product}, in three minutes.`)], { ground: "second" }),
     b.section([b.columns([b.lead("Say here what the film leaves open, and where the answer is.")], [b.form("Tell me the rest")])]),
   ]),
@@ -157,7 +157,7 @@ export const templates: readonly Template[] = [
   template("confirm-done", "confirm your address", "Confirmed", "content", (b, product) => [
     b.section([b.title("Your address is confirmed."), b.lead(`You are on the list of ${product}.`), b.button("Go on")], { width: "narrow" }),
   ]),
-  template("episode-film", "episode", "Film", "content", (b, product) => [
+  template("episode-film", "episode", "Video", "content", (b, product) => [
     b.section([
       b.made("video", { label: `An episode before ${product} opens` }),
       b.title("Episode"),
@@ -173,7 +173,7 @@ export const templates: readonly Template[] = [
       }),
     ]),
   ]),
-  template("episode-read", "episode", "To read", "content", (b, product) => [
+  template("episode-read", "episode", "Article", "content", (b, product) => [
     b.section(
       [b.title("Episode"), b.text(`Say here what a visitor learns before ${product} opens.`), b.picture(), b.button("Go on"), b.made("episodes", {})],
       {
@@ -242,13 +242,13 @@ export const templates: readonly Template[] = [
       ),
     ]),
   ]),
-  template("offer-bill", "offer", "Bill", "offer", (b) => [
+  template("offer-bill", "offer", "Poster", "offer", (b) => [
     b.section([
       b.title("One thing more, only here."),
       b.columns([b.lead("Say here why this goes well with what was just bought."), b.made("offer", {})], [b.picture()], { ratio: "left" }),
     ]),
   ]),
-  template("offer-film", "offer", "Film first", "offer", (b) => [
+  template("offer-film", "offer", "Video first", "offer", (b) => [
     b.section(
       [
         b.title("Wait: your order can be more.", true),
@@ -304,7 +304,7 @@ export const templates: readonly Template[] = [
     ]),
     ...afterThanks(b),
   ]),
-  template("lesson-film", "library lesson", "Film and text", "content", (b) => [
+  template("lesson-film", "library lesson", "Video and text", "content", (b) => [
     b.section(
       [
         b.small("Lesson"),
@@ -330,7 +330,7 @@ export const templates: readonly Template[] = [
       b.columns([b.lead("Leave your address and you will be told the next time."), b.form("Tell me next time")], [b.picture()], { ratio: "left" }),
     ]),
   ]),
-  template("closed-word", "closed", "A word only", "closed", (b, product) => [
+  template("closed-word", "closed", "Message only", "closed", (b, product) => [
     b.section([b.title("The doors are closed.", true), b.lead(`${product} is not sold at the moment. Say here when, or where to look meanwhile.`)], {
       width: "narrow",
     }),

@@ -78,7 +78,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
             />
           </div>
           <button type="button" className={styles.remove} onClick={() => draft.set({ countdowns: without(countdowns, index) })}>
-            Take this countdown out
+            Remove this countdown
           </button>
         </div>
       ))}
@@ -125,7 +125,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
             onChange={(event) => setStage(index, { words: event.currentTarget.value })}
           />
           <button type="button" className={styles.remove} onClick={() => draft.set({ stages: without(stages, index) })}>
-            Take this look out
+            Remove this look
           </button>
         </div>
       ))}

@@ -217,7 +217,7 @@ export const DeadlineSection = ({ draft }: { draft: ClockDraft }) => {
         value={clock.kind}
         options={[
           { value: "fixed", label: "once, on dates for everyone" },
-          { value: "recurring", label: "again and again, for everyone" },
+          { value: "recurring", label: "recurring, for everyone" },
           { value: "personal", label: "always, with a clock for each person" },
         ]}
         onChange={(event) => turn(event.currentTarget.value as ClockSettings["kind"])}

@@ -75,7 +75,7 @@ export const EmailSection = ({ draft }: { draft: ClockDraft }) => {
               onChange={(event) => set(index, { text: event.currentTarget.value })}
             />
             <button type="button" className={styles.remove} onClick={() => draft.set({ emails: without(emails, index) })}>
-              Take this email out
+              Remove this email
             </button>
           </details>
         );

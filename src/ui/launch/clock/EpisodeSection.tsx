@@ -201,7 +201,7 @@ export const EpisodeSection = ({ draft }: { draft: ClockDraft }) => {
                 </Button>
               )}
               <button type="button" className={styles.remove} onClick={() => draft.set({ episodes: without(episodes, index) })}>
-                Take it out of the run
+                Remove from the run
               </button>
             </p>
           </details>

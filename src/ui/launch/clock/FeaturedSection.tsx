@@ -42,7 +42,7 @@ export const FeaturedSection = ({ draft }: { draft: ClockDraft }) => {
             onChange={(event) => set(index, { rateBp: Math.round(event.currentTarget.valueAsNumber * 100) })}
           />
           <button type="button" className={styles.remove} onClick={() => draft.set({ featured: without(featured, index) })}>
-            Take this day out
+            Remove this day
           </button>
         </div>
       ))}

@@ -72,7 +72,7 @@ export const GateSection = ({ draft }: { draft: ClockDraft }) => {
             ))}
           </div>
           <button type="button" className={styles.remove} onClick={() => draft.set({ gates: without(gates, index) })}>
-            Take this rule out
+            Remove this rule
           </button>
         </div>
       ))}

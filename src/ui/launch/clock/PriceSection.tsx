@@ -36,7 +36,7 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
             onChange={(minor) => draft.set({ prices: changed(prices, index, { minor }) })}
           />
           <button type="button" className={styles.remove} onClick={() => draft.set({ prices: without(prices, index) })}>
-            Take this price bell out
+            Remove this price bell
           </button>
         </div>
       ))}

@@ -65,7 +65,7 @@ export const StopSection = ({ draft, products, others }: Props) => {
             />
           </div>
           <button type="button" className={styles.remove} onClick={() => draft.set({ stops: without(stops, index) })}>
-            Take this out
+            Remove
           </button>
         </div>
       ))}

@@ -146,7 +146,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       upload("poster", "Poster", "picture"),
       words("label", "What it shows", { hint: "Said to those who cannot see the poster." }),
       target("press", "A press on it", "plays the film"),
-      !press && upload("media", "Film", "video"),
+      !press && upload("media", "Video", "video"),
       !press && !film && filmAddress("Or the address of a film"),
       !press && film && upload("captions", "Captions", "captions"),
     ],

@@ -30,7 +30,7 @@ interface Props {
 
 /** What must stay in sight when the picture is cut: one of five by five places. */
 const Focal = ({ one, onPick }: { one: Media; onPick: (focal: [number, number]) => void }) => (
-  <div className={styles.focal} role="group" aria-label="What stays in sight when the picture is cut">
+  <div className={styles.focal} role="group" aria-label="Focal point: what stays in sight when the picture is cropped">
     <img src={small(one)} alt="" />
     {[0, 1, 2, 3, 4].flatMap((y) =>
       [0, 1, 2, 3, 4].map((x) => (
@@ -87,8 +87,8 @@ export const MediaField = ({ label, kind, value, all, wrong, onChange, onMedia }
         <p>
           {chosen ? `${chosen.name}, ${chosen.width ? `${chosen.width} × ${chosen.height}, ` : ""}${sizeOf(chosen.bytes)}` : `No ${nouns[kind]} yet.`}
         </p>
-        <Button onClick={() => setOpen(true)}>{chosen ? "Another" : "Choose"}</Button>
-        {chosen && <Button onClick={() => onChange(null)}>None</Button>}
+        <Button onClick={() => setOpen(true)}>{chosen ? "Replace" : "Choose"}</Button>
+        {chosen && <Button onClick={() => onChange(null)}>Remove</Button>}
       </div>
       {wrong && (
         <p className={kit.wrong} role="alert">
@@ -97,7 +97,7 @@ export const MediaField = ({ label, kind, value, all, wrong, onChange, onMedia }
       )}
       {chosen?.kind === "picture" && (
         <details className={styles.more}>
-          <summary>What stays in sight when it is cut</summary>
+          <summary>Focal point</summary>
           <Focal one={chosen} onPick={(focal) => void focus(focal)} />
         </details>
       )}
