@@ -1,39 +1,31 @@
+import { launchAnswers } from "./launches";
+import { pageAnswers } from "./pages";
+import { offerAnswers } from "./offers";
+import { productAnswers } from "./products";
+import { orderAnswers } from "./orders";
+import { partnerAnswers } from "./partners";
+import { marketAnswers } from "./markets";
+import { peopleAnswers } from "./people";
+import { retargetAnswers } from "./retarget";
+import { settingsAnswers } from "./settings";
+import { workAnswers } from "./work";
 import type { APIContext } from "astro";
 import { pathAt } from "../../contract/endpoint";
-import { checkoutEndpoints } from "../checkout";
-import { launchEndpoints } from "../launch";
-import { leakEndpoints } from "../leaks";
-import { marketEndpoints } from "../markets";
-import { offerEndpoints } from "../offers";
-import { pageEndpoints } from "../pages";
-import { partnerEndpoints } from "../partners";
-import { paymentEndpoints } from "../payments";
-import { peopleEndpoints } from "../people";
 import { type Answering, Refusal } from "../platform";
-import { productEndpoints } from "../products";
-import { retargetEndpoints } from "../retarget";
-import { settingsEndpoints } from "../settings";
-import { siteEndpoints } from "../site";
-import { startEndpoints } from "../start";
-import { workEndpoints } from "../work";
 
 /** What answers each endpoint of the contract. */
 export const answers: readonly Answering[] = [
-  checkoutEndpoints,
-  launchEndpoints,
-  leakEndpoints,
-  marketEndpoints,
-  offerEndpoints,
-  pageEndpoints,
-  partnerEndpoints,
-  paymentEndpoints,
-  peopleEndpoints,
-  productEndpoints,
-  retargetEndpoints,
-  settingsEndpoints,
-  siteEndpoints,
-  startEndpoints,
-  workEndpoints,
+  launchAnswers,
+  pageAnswers,
+  offerAnswers,
+  productAnswers,
+  orderAnswers,
+  partnerAnswers,
+  marketAnswers,
+  peopleAnswers,
+  retargetAnswers,
+  settingsAnswers,
+  workAnswers,
 ].flat();
 
 /** Answers a request to an endpoint of the desk. */

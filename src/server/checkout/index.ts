@@ -17,4 +17,3 @@ export { decideOffer, finishPath, isBuyersBrowser, nextAddress, orderHref, place
 export { orderFile } from "./orderFile";
 export { orderFilterOf } from "./orderFilter";
 export { cardOnFile, mustAgree, payCheckout } from "./paying";
-export { checkoutEndpoints } from "./endpoints";

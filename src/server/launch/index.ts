@@ -38,4 +38,3 @@ export {
   visitStarts,
 } from "./persons";
 export { notifyVendor, queueBellEmails, runBells, scheduleBells } from "./runBells";
-export { launchEndpoints } from "./endpoints";

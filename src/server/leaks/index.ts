@@ -1,4 +1,3 @@
 /** Where buyers are lost, and when they are asked back. */
 
 export { setRecoveryDelay } from "./setDelay";
-export { leakEndpoints } from "./endpoints";

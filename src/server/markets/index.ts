@@ -2,4 +2,3 @@
 
 export { acceptTerms, beginTestOrder, listingView, type ListingView, setPicture, setRefundDays, submitListing } from "./listing";
 export { applyMarketNotice } from "./notices";
-export { marketEndpoints } from "./endpoints";

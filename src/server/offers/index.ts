@@ -21,4 +21,3 @@ export {
 } from "./quote";
 export { changePath, copiedPath, savePath } from "./savePath";
 export { countersFor, countersOf, notifySold } from "./soldCounters";
-export { offerEndpoints } from "./endpoints";

@@ -13,4 +13,3 @@ export { gapsOfLaunch, readinessOf } from "./readiness";
 export { recompile, recompilePublished } from "./recompile";
 export { dropTemplate, fromTemplate, keepTemplate, ownTemplates } from "./templates";
 export { addVariant, dropVariant, makeWinner, setWeights } from "./variants";
-export { pageEndpoints } from "./endpoints";

@@ -5,4 +5,3 @@ export { commissionRows, creditOf, earnerOf } from "./earn";
 export { restoreCommissions, reverseCommissions } from "./reversals";
 export { clickOf, recordTouch } from "./touch";
 export { partnerCodeFor, partnerWordFor, setPartnerWord } from "./words";
-export { partnerEndpoints } from "./endpoints";

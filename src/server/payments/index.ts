@@ -10,4 +10,3 @@ export { refundOrder, settleRefund } from "./refunds";
 export { receiptRows } from "./saleRows";
 export { sold, type Sold } from "./sold";
 export { takeDuePayment } from "./takePayment";
-export { paymentEndpoints } from "./endpoints";

@@ -2,4 +2,3 @@
 
 export { confirmOptIn, optIn, type OptInOutcome, unsubscribe } from "./optIn";
 export { countPeopleOfLaunch, peopleOfLaunch } from "./peopleOfLaunch";
-export { peopleEndpoints } from "./endpoints";

@@ -16,4 +16,3 @@ export {
   setPrice,
 } from "./products";
 export { changeTaxTable, ensureTaxTable, taxTable } from "./taxTable";
-export { productEndpoints } from "./endpoints";

@@ -2,4 +2,3 @@
 
 export { audienceFile } from "./audienceFile";
 export { audienceSizes } from "./audienceSizes";
-export { retargetEndpoints } from "./endpoints";

@@ -8,4 +8,3 @@ export { changeRetention } from "./retention";
 export { endOwnSessions, ownSessions } from "./sessions";
 export { changeMembership, endInvitation, invitationOf, invite, joinTeam, teamOf } from "./team";
 export { changeVendor, vendorVersion } from "./vendor";
-export { settingsEndpoints } from "./endpoints";

@@ -9,4 +9,3 @@ export { sharedPreview, sharePreview } from "./share";
 export { sitemap } from "./sitemap";
 export { confirmAddress, returnFromChallenge, submitForm } from "./submit";
 export { beginTrying } from "./tryOut";
-export { siteEndpoints } from "./endpoints";

@@ -4,4 +4,3 @@ export { copyLaunch } from "./copyLaunch";
 export { createLaunch } from "./createLaunch";
 export { exportLaunch, exportPage, exportTemplate } from "./exportFile";
 export { importFile, importRequest } from "./importFile";
-export { startEndpoints } from "./endpoints";

@@ -6,7 +6,7 @@ import type { EntityManager } from "../../../store/orm";
 import { deskUser } from "../access/access";
 import type { App } from "../app";
 import { Refusal } from "../refusal";
-import { parseJson } from "./json";
+import { parseJson } from "./requestBody";
 
 /** What an endpoint is asked, and by whom. */
 export interface Asked<E extends Endpoint> {

@@ -1,9 +1,9 @@
 import { listingStep } from "../../contract/markets";
 import { deskLaunch } from "../launch";
 import { answering, Refusal, type Answering } from "../platform";
-import { acceptTerms, beginTestOrder, setPicture, setRefundDays, submitListing } from "./listing";
+import { acceptTerms, beginTestOrder, setPicture, setRefundDays, submitListing } from "../markets";
 
-export const marketEndpoints: Answering[] = [
+export const marketAnswers: Answering[] = [
   answering(listingStep, async ({ app, em, user, params, body }) => {
     const context = await deskLaunch(em, params.slug);
     switch (params.step) {

@@ -1,12 +1,18 @@
 import * as contract from "../../contract/settings";
 import { answering, keepSession, sessionToken, type Answering } from "../platform";
-import { endOwnSessions, ownSessions } from "./sessions";
-import { changeOwnPassword } from "./passwords";
-import { changeRetention } from "./retention";
-import { changeMembership, endInvitation, invite, teamOf } from "./team";
-import { changeVendor } from "./vendor";
+import {
+  endOwnSessions,
+  ownSessions,
+  changeOwnPassword,
+  changeRetention,
+  changeMembership,
+  endInvitation,
+  invite,
+  teamOf,
+  changeVendor,
+} from "../settings";
 
-export const settingsEndpoints: Answering[] = [
+export const settingsAnswers: Answering[] = [
   answering(contract.invite, async ({ app, em, user, body, now }) => {
     await invite(em, user, body, now);
     return teamOf(app.fork(), now);

@@ -1,13 +1,11 @@
 import * as contract from "../../contract/launches";
 import { personSeen } from "../../contract/people";
 import { answering, type Answering } from "../platform";
-import { archiveLaunch, deleteLaunch } from "./archiveLaunch";
-import { changeSettings, summariseChange, undoChange } from "./change";
-import { deskLaunch } from "./deskLaunch";
-import { hookSecret } from "./hookSecret";
-import { viewerOfContact } from "./persons";
+import { archiveLaunch, deleteLaunch, changeSettings, summariseChange, undoChange, deskLaunch, hookSecret, viewerOfContact } from "../launch";
+import { copyLaunch, createLaunch } from "../start";
+import { setRecoveryDelay as setDelay } from "../leaks";
 
-export const launchEndpoints: Answering[] = [
+export const launchAnswers: Answering[] = [
   answering(contract.archiveLaunch, async ({ em, user, params, body, now }) =>
     archiveLaunch(em, user, await deskLaunch(em, params.slug), body.archived, now),
   ),
@@ -26,4 +24,13 @@ export const launchEndpoints: Answering[] = [
   }),
   answering(contract.clockSecret, async ({ em, user, params, body }) => ({ secret: await hookSecret(em, user, params.slug, body.renew) })),
   answering(personSeen, async ({ em, params }) => ({ person: (await viewerOfContact(em, await deskLaunch(em, params.slug), params.id)) ?? null })),
+  answering(contract.createLaunch, async ({ em, user, body, now }) => {
+    const { launch, remarks } = await createLaunch(em, user, body, now);
+    return { slug: launch.slug, remarks };
+  }),
+  answering(contract.copyLaunch, async ({ em, user, params, body, now }) => copyLaunch(em, user, await deskLaunch(em, params.slug), body, now)),
+  answering(contract.setRecoveryDelay, async ({ em, user, params, body }) => {
+    const { launch } = await deskLaunch(em, params.slug);
+    await setDelay(em, user, launch.id, body.minutes);
+  }),
 ];

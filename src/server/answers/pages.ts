@@ -1,18 +1,32 @@
-import { setLook } from "../../contract/launches";
 import * as contract from "../../contract/pages";
+import { setLook } from "../../contract/launches";
 import { deskLaunch } from "../launch";
 import { answering, type Answering } from "../platform";
-import { addPage, copyPage } from "./addPage";
-import { archivePage, deletePage } from "./archivePage";
-import { changeAddress } from "./changeAddress";
-import { setLook as changeLook } from "./look";
-import { changeMedia } from "./media";
-import { notePresence } from "./presence";
-import { publishPage, publishPages, restoreVersion, saveDraft, versionsOf } from "./publish";
-import { dropTemplate, keepTemplate } from "./templates";
-import { addVariant, dropVariant, makeWinner, setWeights } from "./variants";
+import {
+  addPage,
+  copyPage,
+  archivePage,
+  deletePage,
+  changeAddress,
+  setLook as changeLook,
+  changeMedia,
+  notePresence,
+  publishPage,
+  publishPages,
+  restoreVersion,
+  saveDraft,
+  versionsOf,
+  dropTemplate,
+  keepTemplate,
+  addVariant,
+  dropVariant,
+  makeWinner,
+  setWeights,
+} from "../pages";
+import { decideComment, sharePreview } from "../../contract/pages";
+import { sharePreview as share, decideComment as decide } from "../site";
 
-export const pageEndpoints: Answering[] = [
+export const pageAnswers: Answering[] = [
   answering(setLook, async ({ app, em, user, params, body }) =>
     changeLook(em, user, (await deskLaunch(em, params.slug)).launch.id, body, app.vendor.name),
   ),
@@ -50,4 +64,6 @@ export const pageEndpoints: Answering[] = [
   answering(contract.keepTemplate, ({ em, user, body, now }) => keepTemplate(em, user, body, now)),
   answering(contract.dropTemplate, ({ em, user, params }) => dropTemplate(em, user, params.id)),
   answering(contract.changeMedia, ({ em, user, params, body }) => changeMedia(em, user, params.id, body)),
+  answering(decideComment, async ({ em, user, params, body, now }) => decide(em, user, (await deskLaunch(em, params.slug)).launch.id, body, now)),
+  answering(sharePreview, async ({ app, em, user, params, now }) => ({ address: await share(app, em, user, params.id, now) })),
 ];

@@ -1,11 +1,19 @@
 import * as contract from "../../contract/products";
 import { answering, type Answering } from "../platform";
-import { archiveCoupon, deleteCoupon } from "./archiveCoupon";
-import { makeCoupon, stopCoupon } from "./coupons";
-import { copyProduct, makeBumpProduct, saveProduct, setPicture, setPrice } from "./products";
-import { changeTaxTable } from "./taxTable";
+import {
+  archiveCoupon,
+  deleteCoupon,
+  makeCoupon,
+  stopCoupon,
+  copyProduct,
+  makeBumpProduct,
+  saveProduct,
+  setPicture,
+  setPrice,
+  changeTaxTable,
+} from "../products";
 
-export const productEndpoints: Answering[] = [
+export const productAnswers: Answering[] = [
   answering(contract.saveProduct, ({ em, user, params, body, now }) => saveProduct(em, user, params.id, body, now)),
   answering(contract.copyProduct, ({ em, user, params, body, now }) => copyProduct(em, user, params.id, body, now)),
   answering(contract.setProductPrice, ({ em, user, params, body, now }) => setPrice(em, user, params.id, body, now)),

@@ -1,11 +1,9 @@
 import * as contract from "../../contract/offers";
 import { deskLaunch } from "../launch";
 import { answering, type Answering } from "../platform";
-import { addCheckout } from "./addCheckout";
-import { offersView, setAssumptions } from "./offersView";
-import { changePath } from "./savePath";
+import { addCheckout, offersView, setAssumptions, changePath } from "../offers";
 
-export const offerEndpoints: Answering[] = [
+export const offerAnswers: Answering[] = [
   answering(contract.offersOfLaunch, async ({ em, params, now }) => offersView(em, await deskLaunch(em, params.slug), now)),
   answering(contract.changePath, async ({ app, em, user, params, body, now }) => {
     const slug = (await deskLaunch(em, params.slug)).launch.slug;
