@@ -334,7 +334,10 @@ test.describe.serial("the walk", () => {
     await expect
       .poll(async () => {
         await desk.goto(at(`/desk/${slug}/retarget`));
-        return desk.locator("[data-audience=looked] header").textContent();
+        const header = desk.locator("[data-audience=looked] header");
+        // The sizes are counted once the screen stands.
+        await expect(header).not.toContainText("Counting…");
+        return header.textContent();
       })
       .toContain("1 person");
     await expect(desk.locator("[data-audience=looked]")).toContainText("Germany");
