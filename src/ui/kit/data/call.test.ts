@@ -23,7 +23,7 @@ describe("an endpoint that is called", () => {
   });
   it("tells a server that was not reached from one that said no, and from one that said something else", async () => {
     serve(() => Promise.reject(new TypeError("network")));
-    expect(await count()).toMatchObject({ ok: false, code: "no_connection" });
+    expect(await count()).toMatchObject({ ok: false, code: "no_connection", message: "The server cannot be reached." });
     serve(answered('{"code":"not_allowed","message":"Signed in as viewer.","fields":{}}', 403));
     expect(await count()).toEqual({ ok: false, code: "not_allowed", message: "Signed in as viewer.", fields: {} });
     for (const [body, status] of [

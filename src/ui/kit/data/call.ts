@@ -27,6 +27,11 @@ const notUnderstood: Failure = {
   fields: {},
 };
 
+const onReading: Record<string, string> = {
+  no_connection: "The server cannot be reached.",
+  not_understood: "The server answered in a way this page does not understand. Reload to try again.",
+};
+
 /** Reads an answer: what was declared, a refusal, or neither. */
 export const readAnswer = async <T>(response: Response, answer: z.ZodType<T>): Promise<Answer<T>> => {
   let content: unknown;
@@ -71,10 +76,13 @@ export const call = async <E extends Endpoint>(endpoint: E, { params, request, l
       { method: "POST", keepalive: leaving, headers: { "content-type": "application/json" }, body: JSON.stringify(request ?? {}) },
       answer,
     );
+  // Nothing was typed and nothing can have been done: less is to be said where it fails.
+  const read = (failure: Failure): Failure => (failure.code in onReading ? { ...failure, message: onReading[failure.code]! } : failure);
   const at = new URLSearchParams(location.search).get("at");
   if (at) url.searchParams.set("at", at);
   for (const [name, value] of Object.entries(request ?? {})) url.searchParams.set(name, String(value));
-  return fetched(url, {}, answer);
+  const answered = await fetched(url, {}, answer);
+  return answered.ok ? answered : read(answered);
 };
 
 /** Sends a file's bytes to an endpoint of the desk that takes files. Never throws. */
