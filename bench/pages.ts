@@ -1,3 +1,4 @@
+import { usualLocale } from "../src/core/money";
 import { once } from "../src/core/offers";
 import { gzipSync } from "node:zlib";
 import { chromium } from "@playwright/test";
@@ -22,6 +23,7 @@ export const templateWeights = (): void => {
     address: seen.addresses[0]!,
     key: "sales",
     now,
+    locale: usualLocale,
     origin: "https://shop.example",
     vendor: "V",
     product: { name: "P", description: "", taxMode: "inclusive" as const, refundDays: 30, terms: once },

@@ -1,3 +1,4 @@
+import { publicWords } from "../src/core/words";
 import { commissionPostings, multiplyRounded, paymentPostings, type Posting } from "../src/core/money";
 import {
   asksWaiver,
@@ -8,7 +9,6 @@ import {
   rateAt,
   stepAfter,
   taxed,
-  waiverWords,
   type Decision,
   type LineRole,
   type TaxRate,
@@ -83,7 +83,9 @@ export const saleOf = (plan: CrowdPlan, buyer: DemoBuyer, table: TaxRate[]): Dem
   for (let at = stepAfter(plan.offers?.path ?? emptyPath, answers); !isEnd(at); at = stepAfter(plan.offers!.path, answers))
     answers.set(at, random.chance(plan.offers!.steps[at]!.take) ? "yes" : "no");
   const taken = [...answers].filter(([, answer]) => answer === "yes").map(([stepId]) => ({ stepId, product: plan.offers!.steps[stepId]!.product }));
-  const agreed = asksWaiver([product.kind], country, false) ? [{ to: "start_at_once", words: waiverWords, at: paidAt.toISOString() }] : [];
+  const agreed = asksWaiver([product.kind], country, false)
+    ? [{ to: "start_at_once", words: publicWords().checkout.waiver, at: paidAt.toISOString() }]
+    : [];
   const browser = plan.payments.random.chance(0.93) ? country : plan.payments.random.pick(["US", "GB", "DE"]);
   const sale: DemoSale = {
     order: {

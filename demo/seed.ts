@@ -306,6 +306,8 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
   const dated = (runUp: Date, from: ResolvedWallTime, to: ResolvedWallTime) =>
     ({ kind: "fixed", runUp: wallOf(runUp), opens: from.becomes, closes: to.becomes }) as const;
   const pictures = await drawPictures(em, files, now);
+  workshop.mediaId = pictures.gansey.id;
+  yoke.mediaId = pictures.yoke.id;
   const words = demoPages(pictures, paper.id);
   const begun = initialSettings("full", dated(runUpFrom, opens, closes), "The Gansey Workshop");
   const main = await makeLaunch(em, random, {

@@ -8,6 +8,8 @@ declare namespace App {
     partner?: import("./store/tables").Partner;
     /** The buyer who is signed in to their library. */
     buyer?: import("./store/tables").Contact;
+    /** What is said where a request to a screen of the desk was not carried out. */
+    failure?: import("./server/platform").Failure;
     /** Whose view, at which instant, a screen of the desk shows. Without an instant it is now. */
     seen: { at?: Date; as: import("./core/launch").SeenAs };
     /** The instant as of which figures are shown: that of `seen`, or now. */

@@ -5,6 +5,7 @@ import { can } from "./core/access";
 import {
   answerFailure,
   type App,
+  type Failure,
   failureOf,
   isOwnOrigin,
   logFailure,
@@ -29,6 +30,7 @@ const doors = { desk: "/desk/sign-in", partner: "/partner/sign-in", buyer: "/lib
 subscribeAll();
 
 type Context = Parameters<Parameters<typeof defineMiddleware>[0]>[0];
+type Next = Parameters<Parameters<typeof defineMiddleware>[0]>[1];
 
 /** Who is signed in to the surface that a route belongs to, kept for the route. */
 const recognise = async (context: Context, who: RouteRule["who"], pattern: string, now: Date): Promise<boolean> => {
@@ -52,21 +54,31 @@ const recognise = async (context: Context, who: RouteRule["who"], pattern: strin
 const admit = async (context: Context, app: App): Promise<Response | undefined> => {
   const { request, url, locals, routePattern: pattern } = context;
   const rule = ruleOf(pattern, url.pathname);
-  if (!rule) throw new Refusal(404, "not_found", "Look at the link again: perhaps a letter is missing.");
+  if (!rule) throw new Refusal({ code: "no_page" });
   const method = request.method === "HEAD" ? "GET" : request.method;
   if (!reading.has(method) && !withoutOrigin.has(pattern) && !isOwnOrigin(request.headers.get("origin"), app.config.origin))
-    throw new Refusal(403, "wrong_origin", "This request does not come from this site. Nothing was changed.");
+    throw new Refusal({ code: "wrong_origin" });
   const now = app.clock.now();
   if (!(await recognise(context, rule.who, pattern, now)) && rule.who !== "anyone") {
-    if (pattern.startsWith("/api/")) throw new Refusal(401, "signed_out", "Sign in at the desk first.");
+    if (pattern.startsWith("/api/")) throw new Refusal({ code: "signed_out", at: "desk" });
     const back = rule.who === "desk" ? `?to=${encodeURIComponent(url.pathname + url.search)}` : "";
     return context.redirect(`${doors[rule.who]}${back}`, 303);
   }
   if (rule.who !== "desk") return undefined;
   const permission = method === "GET" || method === "POST" ? rule.allow?.[method] : undefined;
-  if (!permission) throw new Refusal(405, "method", `This address does not take ${request.method}.`);
+  if (!permission) throw new Refusal({ code: "method", method: request.method });
   if (!can(locals.user, permission)) mustBeAllowed(locals.user!, permission);
   return undefined;
+};
+
+/** A failure within the frame of the desk, for whoever is signed in there and looks at a screen: its rooms are the ways back. Nothing where the frame fails as well. */
+const inFrame = async ({ request, url, locals }: Context, failure: Failure, next: Next): Promise<Response | undefined> => {
+  const screen = /^\/desk(\/|$)/.test(url.pathname) && request.headers.get("accept")?.includes("text/html");
+  if (!locals.user || !screen || failure.status === 503) return undefined;
+  // What went wrong may have left this unit of work unusable.
+  locals.em = locals.app.fork();
+  locals.failure = failure;
+  return next("/desk/there-is-no-such-screen").catch(() => undefined);
 };
 
 /** One unit of work per request, who is signed in, and the checks that no route may forget. */
@@ -82,14 +94,15 @@ export const onRequest = defineMiddleware(async (context, next) => {
     locals.scope = { now: locals.asOf, past: locals.seen.at !== undefined };
     response = (await admit(context, app)) ?? (await next());
     // An address that no route answers, and a route that answers with nothing: both get words.
-    if (response.status === 404 && !response.body && request.method !== "HEAD")
-      throw new Refusal(404, "not_found", "Look at the link again: perhaps a letter is missing.");
+    if (response.status === 404 && !response.body && request.method !== "HEAD") throw new Refusal({ code: "no_page" });
   } catch (error) {
-    const failure = failureOf(error, !reading.has(request.method));
+    // The desk writes its numbers as its vendor chose.
+    const locale = /^\/(api\/)?desk(\/|$)/.test(url.pathname) ? app.vendor.locale : undefined;
+    const failure = failureOf(error, !reading.has(request.method), locale);
     if (failure.unexpected || failure.status === 503) logFailure(app, error, url.pathname);
     // Forms of public pages: passwords are not written into a page again.
     const values = pattern === "/l/[...path]" ? sentWith(request) : undefined;
-    response = answerFailure(app, failure, url.pathname, values && { action: url.pathname, values });
+    response = (await inFrame(context, failure, next)) ?? answerFailure(app, failure, url.pathname, values && { action: url.pathname, values });
   }
   const { headers } = response;
   const policy = headers.get("content-security-policy");

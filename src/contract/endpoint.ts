@@ -1,11 +1,26 @@
 import { z } from "zod";
 import type { Permission } from "../core/access";
+import type { RefusalCode } from "../core/words";
 
 const kib = 1024;
 /** What a request may weigh where its endpoint does not say otherwise. */
 const usual = 128 * kib;
 /** A page's draft, a launch's settings, a path: large documents that are saved whole. */
 export const wholeDocument = 4 * kib * kib;
+
+/** What any endpoint may refuse: who asks, how it is asked, fields that are wrong, and what is not there. */
+export const usualRefusals: readonly RefusalCode[] = [
+  "fields",
+  "method",
+  "not_allowed",
+  "not_found",
+  "not_json",
+  "not_text",
+  "signed_out",
+  "too_large",
+  "too_many",
+  "wrong_origin",
+];
 
 /** An endpoint of the desk, declared once: the server answers it, the interface calls it, and the access test walks it. */
 export interface Endpoint<Path extends string = string, Request extends z.ZodType = z.ZodType, Answer extends z.ZodType = z.ZodType> {
@@ -16,6 +31,8 @@ export interface Endpoint<Path extends string = string, Request extends z.ZodTyp
   /** What is asked: the query of a GET, the JSON of a POST. */
   readonly request: Request;
   readonly answer: Answer;
+  /** Why it may say no, beside what any endpoint may (`usualRefusals`). */
+  readonly refusals: readonly RefusalCode[];
   /** Bytes that the body may have. */
   readonly mostBytes: number;
 }
@@ -36,6 +53,7 @@ interface Asking<Request extends z.ZodType, Answer extends z.ZodType> {
   permission?: Permission;
   request?: Request;
   answer?: Answer;
+  refusals?: readonly RefusalCode[];
   mostBytes?: number;
 }
 
@@ -43,13 +61,14 @@ const declared =
   (method: Endpoint["method"], most: number) =>
   <Path extends string, Request extends z.ZodType = Nothing, Answer extends z.ZodType = Nothing>(
     path: Path,
-    { permission = "desk.view", request, answer, mostBytes = most }: Asking<Request, Answer> = {},
+    { permission = "desk.view", request, answer, refusals = [], mostBytes = most }: Asking<Request, Answer> = {},
   ): Endpoint<Path, Request, Answer> => ({
     method,
     path,
     permission,
     request: request ?? (nothing as unknown as Request),
     answer: answer ?? (nothing as unknown as Answer),
+    refusals,
     mostBytes,
   });
 

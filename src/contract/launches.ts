@@ -1,3 +1,4 @@
+import { fault } from "../core/words";
 import { z } from "zod";
 import { launchSettings, newLaunchRequest } from "../core/launch";
 import { look } from "../core/pages";
@@ -10,15 +11,19 @@ export const createLaunch = post("launches", { permission: "launch.edit", reques
 export const copyLaunch = post("[slug]/copy", {
   permission: "launch.edit",
   request: z.object({
-    name: z.string().trim().min(1, "Give the copy a name.").max(120, "120 characters at most."),
+    name: z.string().trim().min(1, fault("copy_name_missing")).max(120),
     /** `dates`: the same launch on other dates. `always_on`: a clock for each person instead. */
     as: z.enum(["dates", "always_on"]),
     opensWall: z.string().default(""),
   }),
   answer: created,
 });
-export const archiveLaunch = post("[slug]/archive", { permission: "launch.edit", request: archiving });
-export const deleteLaunch = post("[slug]/delete", { permission: "launch.edit" });
+export const archiveLaunch = post("[slug]/archive", {
+  refusals: ["doors_open", "doors_will_open", "always_on", "changed_meanwhile"],
+  permission: "launch.edit",
+  request: archiving,
+});
+export const deleteLaunch = post("[slug]/delete", { refusals: ["launch_in_use"], permission: "launch.edit" });
 
 const proposed = z.object({ settings: launchSettings });
 const instant = z.coerce.date();
@@ -43,6 +48,7 @@ export const summariseChange = post("[slug]/clock/summary", {
   mostBytes: wholeDocument,
 });
 export const changeSettings = post("[slug]/clock/change", {
+  refusals: ["archived", "changed_meanwhile"],
   permission: "launch.edit",
   request: proposed.extend({
     /** The version the desk started from. */
@@ -54,6 +60,7 @@ export const changeSettings = post("[slug]/clock/change", {
 });
 /** Brings back what was before the newest change, and says what was undone. */
 export const undoChange = post("[slug]/clock/undo", {
+  refusals: ["archived", "changed_meanwhile", "nothing_to_undo"],
   permission: "launch.edit",
   answer: z.object({ what: z.string(), settings: launchSettings, version: z.number() }),
 });
@@ -65,16 +72,17 @@ export const clockSecret = post("[slug]/clock/secret", {
 });
 
 /** Changes the look of a launch; how many published pages show it from now on. */
-export const setLook = post("[slug]/look", { permission: "page.edit", request: look, answer: z.object({ pages: z.number() }) });
+export const setLook = post("[slug]/look", {
+  refusals: ["archived"],
+  permission: "page.edit",
+  request: look,
+  answer: z.object({ pages: z.number() }),
+});
 
 export const setRecoveryDelay = post("[slug]/delay", {
   permission: "recovery.edit",
   request: z.object({
-    minutes: z.coerce
-      .number("Give a number of minutes.")
-      .int("Whole minutes.")
-      .min(1, "At least a minute.")
-      .max(10_080, "At most a week (10,080 minutes)."),
+    minutes: z.coerce.number().int().min(1).max(10_080),
   }),
   answer: nothing,
 });

@@ -1,3 +1,4 @@
+import { fault } from "../core/words";
 import { z } from "zod";
 import { assumptions, stepKinds } from "../core/offers";
 import type { OffersView } from "../core/pages";
@@ -17,13 +18,14 @@ const where = z.union([
 
 /** What is sold at a step: a product that there is, or a new one, which begins as a copy of what it stands behind. */
 const sold = z.union([
-  z.object({ id: z.uuid("Choose what is offered.") }),
+  z.object({ id: z.uuid(fault("choose_offer")) }),
   // A copy of a product at another price, for a downsell or the next offer.
   smallProduct.extend({ like: z.uuid().optional() }),
 ]);
 
 /** Changes the offer path of a launch by one step, and answers its offers as they stand then. */
 export const changePath = post("[slug]/offers/path", {
+  refusals: ["archived", "changed_meanwhile", "cycle", "edge_to_nothing"],
   permission: "path.edit",
   request: z.object({
     /** The version that was looked at: a newer one means that somebody else saved the path meanwhile. */
@@ -58,6 +60,7 @@ export const changePath = post("[slug]/offers/path", {
 export const setAssumptions = post("[slug]/offers/assume", { permission: "path.edit", request: z.object({ assumptions }) });
 /** Gives a launch that collects addresses a checkout, with a first product where it has none. */
 export const addCheckout = post("[slug]/offers/add-checkout", {
+  refusals: ["archived", "address_taken"],
   permission: "path.edit",
   request: z.object({ product: smallProduct.optional() }),
 });

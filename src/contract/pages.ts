@@ -1,3 +1,4 @@
+import { fault } from "../core/words";
 import { z } from "zod";
 import { pageKinds } from "../core/launch";
 import { pageAddress, pageContent, purposes } from "../core/pages";
@@ -11,7 +12,7 @@ export const addPage = post("[slug]/page", {
   permission: "page.edit",
   request: z.object({
     address: pageAddress,
-    headline: z.string().trim().max(160, "160 characters at most."),
+    headline: z.string().trim().max(160),
     /** A ready template, or one of the vendor's own by its id. */
     template: z.string().max(60).default("episode-read"),
     /** The page whose look it takes over; empty follows the launch. */
@@ -30,10 +31,15 @@ export const changeAddress = post("pages/[id]/address", {
   answer: z.object({ slug: z.string() }),
 });
 /** What is public leaves it: archiving asks for the permission to publish besides, in the use case. */
-export const archivePage = post("pages/[id]/archive", { permission: "page.edit", request: z.object({ archived: z.boolean() }) });
-export const deletePage = post("pages/[id]/delete", { permission: "page.edit" });
+export const archivePage = post("pages/[id]/archive", {
+  refusals: ["page_in_use", "in_use"],
+  permission: "page.edit",
+  request: z.object({ archived: z.boolean() }),
+});
+export const deletePage = post("pages/[id]/delete", { refusals: ["in_use"], permission: "page.edit" });
 /** Keeps a draft as it is typed; its blocks are checked one by one by the use case, which says where one does not fit. */
 export const saveDraft = post("pages/[id]/draft", {
+  refusals: ["changed_meanwhile"],
   permission: "page.edit",
   request: z.object({ content: z.unknown(), version: z.number().int() }),
   answer: versioned,
@@ -44,13 +50,18 @@ export const notePresence = post("pages/[id]/presence", {
   permission: "page.edit",
   answer: z.object({ others: z.array(z.string()), version: z.number() }),
 });
-export const publishPage = post("pages/[id]/publish", { permission: "page.publish", request: z.object({ version: z.number().int().optional() }) });
+export const publishPage = post("pages/[id]/publish", {
+  refusals: ["archived", "changed_meanwhile", "no_step", "gap"],
+  permission: "page.publish",
+  request: z.object({ version: z.number().int().optional() }),
+});
 export const publishPages = post("[slug]/publish", {
+  refusals: ["archived", "changed_meanwhile", "no_step", "gap"],
   permission: "page.publish",
   request: z.object({
     pages: z
       .array(z.object({ id: z.uuid(), version: z.number().int() }))
-      .min(1, "Choose a page to publish.")
+      .min(1, fault("choose_page"))
       .max(100),
   }),
   answer: z.object({ published: z.number() }),
@@ -62,6 +73,7 @@ export const pageVersions = get("pages/[id]/versions", {
 });
 /** Brings an earlier state of a page back as its draft. */
 export const restoreVersion = post("pages/[id]/restore", {
+  refusals: ["changed_meanwhile"],
   permission: "page.edit",
   request: z.object({ version: z.number().int(), from: z.number().int() }),
   answer: versioned.extend({ content: pageContent }),
@@ -69,19 +81,27 @@ export const restoreVersion = post("pages/[id]/restore", {
 /** A private link that shows the draft. */
 export const sharePreview = post("pages/[id]/share", { permission: "page.share", answer: z.object({ address: z.string() }) });
 
-export const addVariant = post("pages/[id]/variants/add", { permission: "page.edit", answer: keyed });
+export const addVariant = post("pages/[id]/variants/add", {
+  refusals: ["one_version", "enough_variants"],
+  permission: "page.edit",
+  answer: keyed,
+});
 export const dropVariant = post("pages/[id]/variants/drop", { permission: "page.edit" });
-export const makeWinner = post("pages/[id]/variants/winner", { permission: "page.edit", answer: keyed });
+export const makeWinner = post("pages/[id]/variants/winner", {
+  refusals: ["never_published"],
+  permission: "page.edit",
+  answer: keyed,
+});
 export const setWeights = post("pages/[id]/variants/weights", {
   permission: "page.edit",
-  request: z.object({ weights: z.record(z.uuid(), z.number().int().min(0, "Not below zero.").max(1000, "1,000 at most.")) }),
+  request: z.object({ weights: z.record(z.uuid(), z.number().int().min(0).max(1000)) }),
 });
 
 export const keepTemplate = post("templates", {
   permission: "page.edit",
   request: z.object({
     page: z.uuid(),
-    name: z.string().trim().min(1, "Give the template a name.").max(80, "80 characters at most."),
+    name: z.string().trim().min(1, fault("template_name_missing")).max(80),
     purpose: z.enum(purposes),
   }),
   answer: z.object({ id: z.string(), name: z.string(), kind: z.enum(pageKinds), purpose: z.enum(purposes), content: pageContent }),
@@ -106,7 +126,7 @@ export const media = z.object({
 /** Changes the words of a picture, or what of it stays in sight. */
 export const changeMedia = post("media/[id]", {
   permission: "page.edit",
-  request: z.object({ alt: z.string().trim().max(250, "250 characters at most.").optional(), focal: z.tuple([fifth, fifth]).optional() }),
+  request: z.object({ alt: z.string().trim().max(250).optional(), focal: z.tuple([fifth, fifth]).optional() }),
   answer: media,
 });
 
@@ -116,6 +136,6 @@ export const decideComment = post("[slug]/comments", {
   request: z.object({
     id: z.uuid(),
     state: z.enum(["shown", "hidden"]),
-    reply: z.string().trim().max(2000, "2,000 characters at most.").optional(),
+    reply: z.string().trim().max(2000).optional(),
   }),
 });

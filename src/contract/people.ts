@@ -8,6 +8,7 @@ export const findPeople = get("[slug]/people", {
 });
 /** How many people of a launch meet the condition that a sentence asks for. */
 export const countPeople = get("[slug]/people/count", {
+  refusals: ["condition"],
   request: z.object({ who: z.string().max(4_000) }),
   answer: z.object({ people: z.number() }),
 });

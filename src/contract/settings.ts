@@ -26,7 +26,12 @@ export const endInvitation = post("settings/invitations/[id]", {
   request: z.object({ do: z.literal("end") }),
   answer: team,
 });
-export const changeMembership = post("settings/members/[id]", { permission: "team.edit", request: membershipRequest, answer: team });
+export const changeMembership = post("settings/members/[id]", {
+  refusals: ["last_owner"],
+  permission: "team.edit",
+  request: membershipRequest,
+  answer: team,
+});
 
 const session = z.object({ id: z.string(), device: z.string(), createdAt: z.coerce.date(), seenAt: z.coerce.date(), here: z.boolean() });
 /** Where somebody is signed in. */
@@ -35,6 +40,7 @@ export const changeOwnPassword = post("settings/password", { permission: "accoun
 export const endOwnSessions = post("settings/sessions", { permission: "account.edit", request: sessionsRequest, answer: z.array(session) });
 
 export const changeVendor = post("settings/vendor", {
+  refusals: ["changed_meanwhile"],
   permission: "vendor.edit",
   request: vendorRequest,
   answer: z.object({ version: z.number() }),

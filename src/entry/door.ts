@@ -10,14 +10,7 @@ export const addressReader = (trusted: readonly string[]): ((request: IncomingMe
   return (request) => proxyAddr(request, trust);
 };
 
-const tooLarge = (most: number): Refusal => {
-  const size = most >= 1024 * 1024 ? `${Math.round(most / 1024 / 1024)} MB` : `${Math.round(most / 1024)} KB`;
-  return new Refusal(
-    413,
-    "too_large",
-    most === 0 ? "This address takes no content." : `${size} is the most that can be sent here. Nothing was kept.`,
-  );
-};
+const tooLarge = (most: number): Refusal => new Refusal({ code: "too_large", mostBytes: most });
 
 /** Refuses a body that says beforehand that it is larger than its route takes. */
 export const mustFit = (request: IncomingMessage, most: number): void => {
@@ -52,7 +45,7 @@ export const webRequest = (request: IncomingMessage, origin: string, mostBytes: 
     const body = method === "GET" || method === "HEAD" ? {} : { body: limited(request, mostBytes) as unknown as BodyInit, duplex: "half" };
     return new Request(new URL(request.url!, origin), { method, headers, signal: aborted, ...body });
   } catch {
-    throw new Refusal(400, "unreadable", "A header of this request cannot be read.");
+    throw new Refusal({ code: "unreadable_header" });
   }
 };
 

@@ -158,13 +158,13 @@ const main = async (astro: NodeApp): Promise<void> => {
       if (await lane) return;
       const pathname = pathOf(request);
       if (pathname === "/healthz") return health(response);
-      if (role === "worker") throw new Refusal(404, "not_found", "This process works in the background, and answers no pages.");
+      if (role === "worker") throw new Refusal({ code: "no_pages_here" });
       // The script of a public page comes with the page's cookies: whoever asks for it keeps them.
       if (pathname === "/_ib/page.js") await countArrival(app, request, response);
       if (!sendFile(request, response, pathname)) await route(request, response);
     };
     try {
-      if (!isNormalTarget(request.url ?? "")) throw new Refusal(400, "address", "Its address is not written as this site writes them.");
+      if (!isNormalTarget(request.url ?? "")) throw new Refusal({ code: "odd_address" });
       const lane = role !== "worker" && fastLane(app, request, response);
       if (lane !== true) others(lane).catch(fail);
     } catch (error) {

@@ -1,11 +1,11 @@
-import { countdownFigure, fullMoment, stageStarts, zoneCity, type CountdownForm, type LaunchPlan, type LaunchView } from "../core/launch";
+import { type Locale, usualLocale } from "../core/money";
+import { countdownFigure, stageStarts, type CountdownForm, type LaunchPlan, type LaunchView } from "../core/launch";
+import { fullMoment, publicWords, zoneCity } from "../core/words";
 import { html } from "./html";
 
-const verbs = { opening: "Doors open", closing: "Doors close" } as const;
-
 /** What a countdown runs to, in words that stay true without script: `Doors close Friday 27 November 2026 at 00:00, Lisbon time`. */
-export const countdownSentence = (countdown: NonNullable<LaunchView["countdown"]>, zone: string): string =>
-  `${verbs[countdown.to]} ${fullMoment(countdown.until, zone)}, ${zoneCity(zone)} time`;
+export const countdownSentence = (countdown: NonNullable<LaunchView["countdown"]>, zone: string, locale: Locale = usualLocale): string =>
+  publicWords(locale).countdown[countdown.to](fullMoment(countdown.until, zone), zoneCity(zone));
 
 /** The urgency stages of a countdown, as milliseconds before the end with look and words, for the scripts that tick it on. */
 export const stagesOf = (plan: LaunchPlan, { until, to }: NonNullable<LaunchView["countdown"]>): [leftMs: number, look: string, words: string][] =>
@@ -20,7 +20,7 @@ const write = (form: CountdownForm, plan: LaunchPlan, countdown: Running): ((ms:
   const { stage } = countdown;
   const open = html`<div class="count ${form} ${stage?.look ?? "quiet"}" data-until="${until}" data-stages="${JSON.stringify(stagesOf(plan, countdown))}" data-now="`;
   const words = html`"><em data-words>${stage?.words ?? ""}</em><span>${countdownSentence(countdown, plan.zone)}</span><b role="timer">`;
-  const shut = html`</b><noscript><span>left when this page was sent</span></noscript><span class="sr" aria-live="polite" data-said></span></div>`;
+  const shut = html`</b><noscript><span>${publicWords().countdown.leftWhenSent}</span></noscript><span class="sr" aria-live="polite" data-said></span></div>`;
   return (ms) => `${open.text}${ms}${words.text}${countdownFigure(until - ms)}${shut.text}`;
 };
 

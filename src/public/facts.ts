@@ -1,5 +1,6 @@
 import type { AddressView, LaunchPlan, LaunchView } from "../core/launch";
 import type { PriceTerms, TaxedAmount, TaxMode } from "../core/offers";
+import type { Locale } from "../core/money";
 import type { Html } from "./html";
 
 export type Values = Record<string, string | undefined>;
@@ -10,8 +11,8 @@ export type KnownBuyer = { as: string } | { signIn: string };
 
 /** Where the order of this visitor stands, as the page that asked for it shows it. */
 export type OrderFacts =
-  /** `of` is the page of an offer that is bought by itself; `sells` names it. */
-  | { step: "start"; action: string; of?: string; sells?: string; known?: KnownBuyer }
+  /** `of` is the page of an offer that is bought by itself. */
+  | { step: "start"; action: string; of?: string; known?: KnownBuyer; bought: Bought }
   | ({ step: "pay"; editHref: string } & PayFacts)
   /** Address, total and card on one page. */
   | ({ step: "one"; of?: string; known?: KnownBuyer } & PayFacts)
@@ -25,7 +26,8 @@ export type OrderFacts =
       amount: TaxedAmount;
       currency: string;
       productName: string;
-      /** Whether the buyer's business accounts for the tax. */
+      /** The buyer's country, and whether their business accounts for the tax. */
+      country: string;
       reverse?: boolean;
       picture?: string;
       /** The price that may be struck through beside it. */
@@ -55,6 +57,8 @@ export type OrderFacts =
       discount?: number;
       lines: { name: string; contents?: string; gross: number; tax: number }[];
       currency: string;
+      /** The buyer's country, by which the tax is named. */
+      country: string;
       email: string;
       vatNumber?: string;
       /** What is only held on the card until it is sent, in minor units. */
@@ -72,18 +76,33 @@ export interface Region {
   chosen: boolean;
 }
 
-/** All that a buyer sees before paying. */
-export interface PayFacts {
-  action: string;
-  checkout: string;
-  /** What is bought: the product, what was added, and the bumps that are ticked. */
+/** What is bought, as it stands beside each step of the checkout. */
+export interface Bought {
+  /** The product, what was added, and the bumps that are ticked. */
   lines: { name: string; amount: TaxedAmount; before?: TaxedAmount; contents?: string }[];
   currency: string;
   taxMode: TaxMode;
+  /** The country whose tax is shown. */
+  country: string;
   /** A business of another member state: it accounts for the tax itself. */
   reverse: boolean;
   /** Where a code is sent, the one that holds, and why one that was given does not. */
   coupon: { action: string; code?: string; typed?: string; refusal?: string };
+  /** What is charged again by itself, in words. */
+  recurring: string[];
+  /** Only authorized on the card until it ships. */
+  captureLater: boolean;
+  /** Until when the price is held, where it may rise meanwhile. */
+  priceHoldUntil?: Date;
+  picture?: string;
+  /** Within how many days the money can go back. */
+  refundDays: number;
+}
+
+/** All that a buyer sees before paying. */
+export interface PayFacts extends Bought {
+  action: string;
+  checkout: string;
   /** What can be chosen: how many, how much, in which currency. */
   choice?: {
     action: string;
@@ -97,12 +116,6 @@ export interface PayFacts {
   stored?: { last4: string };
   /** Nothing is to be paid, now or later. */
   free: boolean;
-  /** What is charged again by itself, in words. */
-  recurring: string[];
-  /** Only held on the card until it is sent. */
-  captureLater: boolean;
-  /** Until when the price is held, where it may rise meanwhile. */
-  priceHoldUntil?: Date;
   waiver: boolean;
   terms: string;
   kept: Values;
@@ -153,6 +166,8 @@ export interface PageFacts {
   /** The page that answers. */
   key: string;
   now: Date;
+  /** In which language and how numbers are written. */
+  locale: Locale;
   /** Where the app is reached, without a slash at the end. */
   origin: string;
   vendor: string;

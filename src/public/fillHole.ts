@@ -1,23 +1,13 @@
-import { counted } from "../core/figures";
+import { counted, publicWords } from "../core/words";
 import { addressOf, hrefOf, type Hole, type Target, type LinkSource } from "../core/pages";
 import { countdownIn } from "./countdown";
 import type { OrderFacts, PageFacts, PayFacts } from "./facts";
 import { additionForm, askedNotice, optedInNotice, optInForm, ownForm, placeOf, priceLines } from "./forms";
 import { html, type Html } from "./html";
 import { metaTags } from "./meta";
-import {
-  bumpForm,
-  bumpsWithin,
-  checkoutStartForm,
-  choiceForm,
-  couponForm,
-  offerForms,
-  oneStepForm,
-  payForm,
-  receipt,
-  boughtBlock,
-  waitingBlock,
-} from "./orderForms";
+import { bumpForm, bumpsWithin, couponForm } from "./besideOrder";
+import { checkoutStartForm, choiceForm, oneStepForm, payForm } from "./checkoutForms";
+import { boughtBlock, offerForms, receipt, waitingBlock } from "./orderForms";
 import { comments, crossOffer, episodeList, opensWords, invitation, liveSession, partnerWord } from "./run";
 
 const blockForm = ({ block, gift }: Extract<Hole, { kind: "form" }>, facts: PageFacts): Html => {
@@ -29,13 +19,13 @@ const blockForm = ({ block, gift }: Extract<Hole, { kind: "form" }>, facts: Page
   const asked = facts.asked === block.id;
   const wrong = Object.keys(errors).length > 0 || said;
   const form = listed
-    ? optedInNotice(gift)
+    ? optedInNotice(gift, facts.locale)
     : asked
-      ? askedNotice()
-      : html`${said}${optInForm({ action: `${base}/do/opt-in`, place: placeOf(facts, block.id), block, consent: block.consent || facts.consent }, values, errors)}`;
+      ? askedNotice(facts.locale)
+      : html`${said}${optInForm({ action: `${base}/do/opt-in`, place: placeOf(facts, block.id), block, consent: block.consent || facts.consent, locale: facts.locale }, values, errors)}`;
   if (!block.over) return form;
   // Without script the address opens it; when it comes back with something to say it stands open.
-  return html`<dialog class="over" id="over-${block.id}" aria-label="${block.heading || block.button}"${(listed || asked || wrong) && html` open`}><a class="shut" href="#" data-shut>Close</a>${form}</dialog>`;
+  return html`<dialog class="over" id="over-${block.id}" aria-label="${block.heading || block.button}"${(listed || asked || wrong) && html` open`}><a class="shut" href="#" data-shut>${publicWords(facts.locale).forms.close}</a>${form}</dialog>`;
 };
 
 /** On one page the region stands beside the country. */
@@ -48,23 +38,25 @@ const withoutRegion = (facts: PayFacts): PayFacts => {
 const orderForm = (
   hole: Extract<Hole, { kind: "checkout" | "offer" | "receipt" }>,
   order: OrderFacts | undefined,
-  { form, notice, plan, bumps: known }: PageFacts,
+  { form, notice, plan, bumps: known, seen, locale }: PageFacts,
 ): Html | undefined => {
-  const bumps = bumpsWithin(hole.kind === "checkout" ? hole.bumps : [], known);
+  const around = { locale, zone: plan.zone, seen };
+  const bumps = bumpsWithin(hole.kind === "checkout" ? hole.bumps : [], known, locale);
   if (!order) return notice;
-  if (order.step === "waiting") return html`${notice}${waitingBlock(order.href)}`;
-  if (order.step === "bought") return html`${notice}${boughtBlock(order)}`;
+  if (order.step === "waiting") return html`${notice}${waitingBlock(order.href, locale)}`;
+  if (order.step === "bought") return html`${notice}${boughtBlock(order, locale)}`;
   if (hole.kind === "checkout" && order.step === "start")
-    return html`${notice}${checkoutStartForm(order, hole.block.start, form.values, form.errors)}${bumps.seen}`;
+    return html`${notice}${checkoutStartForm(order, hole.block.start, form.values, form.errors, around)}${bumps.seen}`;
   if (hole.kind === "checkout" && (order.step === "pay" || order.step === "one")) {
     const { values, errors } = form;
-    const coupon = couponForm(order, values, errors);
-    const written = { button: hole.block.pay, values, errors, zone: plan.zone, bumps: bumps.seen, coupon: coupon.seen };
+    const coupon = couponForm(order, values, errors, locale);
+    const choice = choiceForm(order.step === "pay" ? order : withoutRegion(order), values, errors, locale);
+    const written = { ...around, button: hole.block.pay, values, errors, choice, bumps: bumps.seen, coupon: coupon.seen };
     const whole = order.step === "pay" ? payForm(order, written) : oneStepForm(order, written);
-    return html`${notice}${choiceForm(order.step === "pay" ? order : withoutRegion(order), values, errors)}${whole}${bumps.sent}${coupon.sent}`;
+    return html`${notice}${whole}${bumps.sent}${coupon.sent}`;
   }
-  if (hole.kind === "offer" && order.step === "offer") return html`${notice}${offerForms(order, hole.block, form.errors)}`;
-  return hole.kind === "receipt" && order.step === "receipt" ? html`${notice}${receipt(order)}` : notice;
+  if (hole.kind === "offer" && order.step === "offer") return html`${notice}${offerForms(order, hole.block, form.errors, locale)}`;
+  return hole.kind === "receipt" && order.step === "receipt" ? html`${notice}${receipt(order, locale)}` : notice;
 };
 
 /** What stands in a hole for this person at this instant. */
@@ -83,7 +75,11 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
     case "form":
       return blockForm(hole, facts).text;
     case "price":
-      return priceLines(address.price!, seen.seats, product, hole.block.words, plan.zone, hole.block.strike ? facts.was : undefined).text;
+      return priceLines(address.price!, seen.seats, product, hole.block.words, {
+        zone: plan.zone,
+        locale: facts.locale,
+        ...(hole.block.strike && facts.was !== undefined ? { was: facts.was } : {}),
+      }).text;
     case "seats":
       return seen.seats && html`<p class="seats"><b>${seen.seats.left}</b> of ${seen.seats.of} ${hole.words}</p>`.text;
     case "refundDays":
@@ -93,7 +89,7 @@ export const fillHole = (hole: Hole, facts: PageFacts): string | undefined => {
     case "receipt":
       return orderForm(hole, facts.order, facts)?.text;
     case "bump":
-      return bumpForm(hole.block, hole.picture, facts.bumps)?.text;
+      return bumpForm(hole.block, hole.picture, facts.bumps, facts.locale)?.text;
     case "episodes":
       return episodeList(hole.heading, facts)?.text;
     case "live":

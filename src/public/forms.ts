@@ -1,5 +1,6 @@
 import { scarcity, type LaunchView, type PriceView } from "../core/launch";
-import { formatMoney } from "../core/money";
+import { formatMoney, type Locale } from "../core/money";
+import { publicWords } from "../core/words";
 import { priceWords } from "../core/offers";
 import type { BlockOf, FormField } from "../core/pages";
 import type { Errors, Extras, PageFacts, Values } from "./facts";
@@ -40,16 +41,17 @@ export const placeOf = ({ key, now, extras, form }: Pick<PageFacts, "key" | "now
 };
 
 /** A field that nobody sees: whoever fills it is a program. */
-export const trap = html`<div class="trap" aria-hidden="true">
-      <label>Leave this empty<input type="text" name="website" tabindex="-1" autocomplete="off" /></label>
+export const trap = (locale: Locale): Html => html`<div class="trap" aria-hidden="true">
+      <label>${publicWords(locale).forms.leaveEmpty}<input type="text" name="website" tabindex="-1" autocomplete="off" /></label>
     </div>`;
 
 const autocomplete = { firstName: "given-name", lastName: "family-name", phone: "tel" } as const;
 
 /** A field of an opt-in form: one of the person's own columns, or a question of the vendor's. */
-const formField = (one: FormField, values: Values, errors: Errors): Html => {
+const formField = (one: FormField, values: Values, errors: Errors, locale: Locale): Html => {
+  const w = publicWords(locale).forms;
   const name = one.is === "own" ? `own_${one.id}` : one.is;
-  const label = html`${one.label}${!one.required && html` <small>(if you like)</small>`}`;
+  const label = html`${one.label}${!one.required && html` <small>${w.optional}</small>`}`;
   if (one.is === "own" && one.kind === "tick")
     return html`<label class="tick"
         ><input type="checkbox" name="${name}" value="yes" ${values[name] ? html`checked` : undefined}${aria(errors, name)} /><span>${label}</span></label
@@ -57,7 +59,7 @@ const formField = (one: FormField, values: Values, errors: Errors): Html => {
   if (one.is === "own" && one.kind === "choice")
     return html`<label
       >${label}<select name="${name}"${aria(errors, name)}>
-        <option value="">Choose</option>
+        <option value="">${w.choose}</option>
         ${one.choices.map((choice) => html`<option value="${choice}" ${values[name] === choice ? html` selected` : undefined}>${choice}</option>`)}</select
       >${wrong(errors, name)}</label
     >`;
@@ -79,31 +81,36 @@ interface OptInForm {
   consent: string;
   /** What stands between the heading and the first field. */
   lead?: Html;
+  locale: Locale;
 }
 
 /** The opt-in form. The box is never ticked beforehand; where the form comes back, it is as its sender left it. */
-export const optInForm = ({ action, place, block, consent, lead }: OptInForm, values: Values, errors: Errors): Html =>
+export const optInForm = ({ action, place, block, consent, lead, locale }: OptInForm, values: Values, errors: Errors): Html =>
   html`<form method="post" action="${action}" class="box" data-once novalidate>
-    ${block.heading && html`<h3>${block.heading}</h3>`}${lead}${place}${block.fields.map((one) => formField(one, values, errors))}${field("email", "Email", "email", "email", values, errors)}
-    ${trap}
+    ${block.heading && html`<h3>${block.heading}</h3>`}${lead}${place}${block.fields.map((one) => formField(one, values, errors, locale))}${field("email", publicWords(locale).forms.email, "email", "email", values, errors)}
+    ${trap(locale)}
     <label class="tick"><input type="checkbox" name="consent" value="yes" ${values["consent"] === "yes" && html`checked`} ${aria(errors, "consent")} /><span>${consent}</span></label
     >${wrong(errors, "consent")}<button class="go">${block.button}</button>${block.note && html`<p class="fine">${block.note}</p>`}
   </form>`;
 
 /** What a visitor reads after the opt-in. */
-export const optedInNotice = (gift?: { name: string; href: string }): Html =>
-  html`<div class="notice" role="status">
-    <p><strong>You are on the list.</strong></p>
-    <p>Look into your inbox: an email with the date is on its way.</p>
-    ${gift && html`<p><a href="${gift.href}" download="${gift.name}">Here is what was promised: ${gift.name}</a></p>`}
+export const optedInNotice = (gift: { name: string; href: string } | undefined, locale: Locale): Html => {
+  const w = publicWords(locale).forms;
+  return html`<div class="notice" role="status">
+    <p><strong>${w.listed}</strong></p>
+    <p>${w.listedNext}</p>
+    ${gift && html`<p><a href="${gift.href}" download="${gift.name}">${w.gift(gift.name)}</a></p>`}
   </div>`;
+};
 
 /** What a visitor reads whose address waits to be confirmed. */
-export const askedNotice = (): Html =>
-  html`<div class="notice" role="status">
-    <p><strong>One press is left.</strong></p>
-    <p>An email with a link is on its way to your inbox. Press the link, and you are on the list.</p>
+export const askedNotice = (locale: Locale): Html => {
+  const w = publicWords(locale).forms;
+  return html`<div class="notice" role="status">
+    <p><strong>${w.asked}</strong></p>
+    <p>${w.askedNext}</p>
   </div>`;
+};
 
 export const notice = (text: string, loss = true): Html => html`<div class="notice${loss ? " loss" : ""}" role="alert"><p>${text}</p></div>`;
 
@@ -113,17 +120,18 @@ export const priceLines = (
   seats: LaunchView["seats"],
   { taxMode, terms }: Pick<PageFacts["product"], "taxMode" | "terms">,
   words: string,
-  zone: string,
-  was?: number,
+  { zone, locale, was }: { zone: string; locale: Locale; was?: number },
 ): Html => {
-  const claims = scarcity(price, seats, zone);
+  const w = publicWords(locale).price;
+  const money = (minor: number) => formatMoney(minor, price.currency, locale);
+  const claims = scarcity(price, seats, zone, locale);
   const { kind } = terms;
-  const paid = kind === "once" ? ", paid once" : kind === "tiers" ? " each" : "";
+  const paid = kind === "once" ? w.once : kind === "tiers" ? w.each : "";
   // A price that is paid in parts, or named by the buyer, is said in words exactly as it will be charged.
-  const inWords = kind === "once" || kind === "tiers" ? undefined : priceWords(terms, price.minor, price.currency);
+  const inWords = kind === "once" || kind === "tiers" ? undefined : priceWords(terms, price.minor, price.currency, locale);
   return html`<div class="price">
-      ${was !== undefined && was > price.minor && html`<s>${formatMoney(was, price.currency)}</s> `}${kind === "open" && price.minor === 0 ? "Yours to name" : formatMoney(price.minor, price.currency)}<small
-        >${inWords && html`${inWords}<br />`}${taxMode === "inclusive" ? "tax included" : "plus the tax of your country"}${paid}${kind === "tiers" && html`<br />${priceWords(terms, price.minor, price.currency)}`}${words && html`<br />${words}`}</small
+      ${was !== undefined && was > price.minor && html`<s>${money(was)}</s> `}${kind === "open" && price.minor === 0 ? w.nameYourOwn : money(price.minor)}<small
+        >${inWords && html`${inWords}<br />`}${taxMode === "inclusive" ? w.taxIncluded : w.plusTax}${paid}${kind === "tiers" && html`<br />${priceWords(terms, price.minor, price.currency, locale)}`}${words && html`<br />${words}`}</small
       >
     </div>
     ${claims.length > 0 && html`<p class="claims">${claims.join(" · ")}</p>`}`;

@@ -19,6 +19,12 @@ const show = (value: Value): string => {
 export const html = (strings: TemplateStringsArray, ...values: Value[]): Html =>
   new Html(strings.reduce((text, part, index) => text + part + show(values[index]), ""));
 
+/** A sentence in which `<a>…</a>` is a link to an address. */
+export const linked = (sentence: string, href: string, more?: Html): Html => {
+  const [before = "", words = "", after = ""] = sentence.split(/<\/?a>/);
+  return html`${before}<a href="${href}"${more}>${words}</a>${after}`;
+};
+
 /** Text between holes, while a page is being written. A hole stands in the text as its number between two NULs, which no value can contain. */
 export class HoleBook {
   readonly holes: Hole[] = [];

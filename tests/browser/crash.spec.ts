@@ -32,7 +32,7 @@ test.describe("the app is killed between the charge and the page", () => {
     await field.getByLabel("Card number").fill("9990 0000 0000 0045");
     await field.getByLabel("Expiry, MM/YY").fill("12/39");
     await field.getByLabel("Security code").fill("123");
-    await page.getByLabel(/Give me access at once/).check();
+    await page.getByLabel(/request immediate access/).check();
     await payButton(page).click();
     await expect.poll(async () => (await charges()).length).toBe(1);
     app.kill("SIGKILL");

@@ -41,7 +41,7 @@ export const cards = { good: "9990 0000 0000 0003", poor: "9990 0000 0000 0011",
 
 /** Ticks what a buyer of digital content in the European Union must agree to, where it is asked for. */
 export const agree = async (page: Page): Promise<void> => {
-  const box = page.getByLabel(/Give me access at once/);
+  const box = page.getByLabel(/request immediate access/);
   if (await box.isVisible()) await box.check();
 };
 
@@ -65,7 +65,8 @@ export const beginCheckout = async (page: Page, launch: string, email: string, c
   await page.getByLabel("First name").fill("Runa");
   await page.getByLabel("Country").selectOption({ label: country });
   await page.getByRole("button", { name: "Go on to the payment" }).click();
-  await expect(page.getByText("To pay")).toBeVisible();
+  // What is to be paid is said on both steps; the card is asked for on the second.
+  await expect(page.locator("form[data-card-form]")).toBeVisible();
 };
 
 /** Emails in the mail stand-in's inbox to an address. */

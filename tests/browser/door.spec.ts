@@ -13,6 +13,7 @@ const nobody = "3b241101-e2bb-4255-8caf-4136c566a962";
 /** An address of a route, with parameters that name nothing that is there. */
 const addressOf = (pattern: string) =>
   pattern
+    .replace("[...missing]", "no/such/screen")
     .replace("[slug]", "nothing-here")
     .replace("[id]", nobody)
     .replace("[...key]", "sales")
@@ -120,7 +121,7 @@ test("each role may do what the table of permissions says, at every endpoint of 
           expect([401, 403, 500], said).not.toContain(status);
         } else {
           expect(status, said).toBe(403);
-          if (pattern.startsWith("/api/")) expect(JSON.parse(body), said).toMatchObject({ code: "not_allowed", permission });
+          if (pattern.startsWith("/api/")) expect(JSON.parse(body), said).toMatchObject({ code: "not_allowed", refusal: { permission } });
         }
       }
       // A method that is not declared is refused, whoever asks.
@@ -131,6 +132,27 @@ test("each role may do what the table of permissions says, at every endpoint of 
   }
   // What no route asks for is asked for within a use case.
   expect(Object.keys(permissions).filter((one) => !asked.has(one as Permission))).toEqual(["listing.accept_terms"]);
+});
+
+test("what is no request is refused at every endpoint of the desk, in words and as data, before anything is done", async () => {
+  const cookie = await sessionFor("desk", deskUser("owner"));
+  for (const [pattern, { allow }] of Object.entries(contractRules)) {
+    if (!allow!.POST) continue;
+    const send = async (body: string) => {
+      const headers = { cookie, "content-type": "application/json" };
+      const answer = await raw(addressOf(pattern), { method: "POST", headers, chunks: [Buffer.from(body)] });
+      return { status: answer.status, ...(JSON.parse(answer.body) as object) };
+    };
+    for (const body of ['"wrong"', "null", "[]"])
+      expect(await send(body), `${body} to ${pattern}`).toMatchObject({
+        status: 422,
+        code: "fields",
+        refusal: { code: "fields", outcome: "nothing_saved" },
+        faults: { "": { code: "unreadable" } },
+        fields: { "": "This cannot be read. Look at it again." },
+      });
+    expect(await send("{"), `half a body to ${pattern}`).toMatchObject({ status: 400, code: "not_json" });
+  }
 });
 
 test("a body that is too large is cut off in words, announced or not, before a signature or a session is looked at", async () => {

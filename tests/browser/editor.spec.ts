@@ -91,7 +91,7 @@ test.describe.serial("a page is built", () => {
     await dialog.getByRole("checkbox").check();
     await phone.waitForTimeout(300);
     await dialog.getByRole("button", { name: "Send me the film" }).tap();
-    await expect(phone.getByText("One press is left.")).toBeVisible();
+    await expect(phone.getByText("One step is left.")).toBeVisible();
     await expect.poll(async () => (await emails("runa@film.example")).length).toBe(1);
     const link = /https?:\S+confirm\?c=\S+/.exec((await emails("runa@film.example"))[0]!.text)![0];
     await phone.goto(link);

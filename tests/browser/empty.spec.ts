@@ -56,7 +56,7 @@ test("an empty installation leads to a published waiting list, and on to a launc
   // The address holds once.
   const late = await (await browser.newContext()).newPage();
   expect((await late.goto(wayIn))!.status()).toBe(403);
-  await expect(late.getByText("This address does not hold any more.")).toBeVisible();
+  await expect(late.getByText("This address is not valid any more.")).toBeVisible();
 
   // A waiting list: a name, two dates, and one press that makes it public.
   await act.press(page.getByRole("link", { name: "Start a launch" }).first());

@@ -118,7 +118,7 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
     const back = await (await browser.newContext()).newPage();
     await back.goto(left);
     // Whoever has the link sees the order; its stored card is charged from the buyer's own browser alone.
-    await expect(back.getByText("Your stored card is offered in your own browser alone.")).toBeVisible();
+    await expect(back.getByText("Your stored card is offered in your own browser only.")).toBeVisible();
     await expect(back.getByText("0037")).toHaveCount(0);
     await expectAccessible(back);
     await payWith(back, cards.asks);
@@ -184,19 +184,19 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
     // 149.00 less 10 % is 134.10, and without the 19 % in it 112.69.
     await expect(page.getByRole("row", { name: "To pay" })).toContainText("€112.69");
     await expectAccessible(page);
-    await page.getByRole("button", { name: "Do without the code AUTUMN-10" }).click();
+    await page.getByRole("button", { name: "Remove the code AUTUMN-10" }).click();
     await expect(page.getByRole("row", { name: "To pay" })).toContainText("€125.21");
     // A code is judged while a card is half typed.
     const typed = page.frameLocator("iframe.cardfield").getByLabel("Card number");
     await typed.fill("9990");
     await page.getByText("Have a code?").click();
     await page.getByRole("textbox", { name: /^Code/ }).fill("summer");
-    await page.getByRole("button", { name: "Use this code" }).click();
+    await page.getByRole("button", { name: "Apply" }).click();
     await expect(page.getByText("This code is not known.")).toBeVisible();
     await expect(page.getByRole("textbox", { name: /^Code/ })).toBeFocused();
     await page.getByRole("textbox", { name: /^Code/ }).fill("Autumn-10");
     await page.getByRole("textbox", { name: /^Code/ }).press("Enter");
-    await expect(page.getByRole("row", { name: /With the code AUTUMN-10/ })).toContainText("−€12.52");
+    await expect(page.getByRole("row", { name: /Discount, code AUTUMN-10/ })).toContainText("−€12.52");
     await expect(page.getByRole("row", { name: "To pay" })).toContainText("€112.69");
     await expect(typed).toHaveValue("9990");
     await payWith(page, cards.good);
@@ -226,8 +226,8 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
     await open(desk, "/desk/tax");
     await desk.getByLabel("Country", { exact: true }).selectOption({ label: "Iceland" });
     await desk.getByLabel("Rate, percent").fill("24");
-    await desk.getByLabel("From", { exact: true }).fill("2015-01-01");
-    await desk.getByRole("button", { name: "Put it in the table" }).click();
+    await desk.getByLabel("Valid from", { exact: true }).fill("2015-01-01");
+    await desk.getByRole("button", { name: "Add the rate" }).click();
     await expect(desk.getByRole("row", { name: /Iceland/ })).toContainText("24 %");
     await expectAccessible(desk);
     await desk.getByRole("button", { name: "Remove Iceland, standard, from 2015-01-01" }).click();

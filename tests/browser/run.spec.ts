@@ -144,10 +144,10 @@ test("an order bump changes the total while a card is half typed, and the receip
   await expect(page.getByRole("button", { name: "Pay and keep my seat · €149.00" })).toBeVisible();
   await tick.check();
   // In another currency it costs what it costs there, and the card stays as well.
-  await page.getByLabel("Pay in").selectOption("USD");
+  await page.getByLabel("Currency").selectOption("USD");
   await expect(page.getByText("Chart Paper Pack, US$19.00")).toBeVisible();
   await expect(page.getByRole("row", { name: "Chart Paper Pack" })).toContainText("US$19.00");
-  await page.getByLabel("Pay in").selectOption("EUR");
+  await page.getByLabel("Currency").selectOption("EUR");
   await expect(number).toHaveValue("9990");
   await expect(page.getByRole("row", { name: "To pay" })).toContainText("€166.00");
   await payWith(page, cards.good);
@@ -166,7 +166,7 @@ test("who asks to be a partner is taken at the desk, chooses a password by an em
   await open(desk, "/desk/gansey/partners");
   await expectAccessible(desk);
   const one = desk.getByRole("listitem").filter({ hasText: "Lambing Storm Wool" });
-  await one.getByLabel("Earns of a sale, %").fill("45");
+  await one.getByLabel("Commission, %").fill("45");
   await one.getByRole("button", { name: "Take as a partner" }).click();
   await expect(desk.getByText("an email with a link to the portal is on its way")).toBeVisible();
   await expect.poll(async () => (await emails("hilda@lambingstorm.example")).length, { timeout: 15_000 }).toBe(1);

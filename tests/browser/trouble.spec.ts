@@ -60,12 +60,12 @@ test.describe("the card desk, in the built app", () => {
     await page.goto(at("/desk/orders?search=refund%40trouble.example"));
     await page.getByRole("link", { name: /^\d+$/ }).first().click();
     const before = (await refunds()).length;
-    await page.getByText("Give money back").click();
+    await page.locator("summary", { hasText: /^Refund$/ }).click();
     await page.getByLabel(/The Gansey Workshop, up to/).fill("50.00");
-    await page.getByLabel("Why").fill("Dropped a stitch");
+    await page.getByLabel("Reason").fill("Dropped a stitch");
     await cardDesk("deaf");
     // The very request of the form, sent a second time, as a browser or an impatient hand does.
-    const [request] = await Promise.all([page.waitForRequest(/\/refund$/), page.getByRole("button", { name: "Give it back to the card" }).click()]);
+    const [request] = await Promise.all([page.waitForRequest(/\/refund$/), page.getByRole("button", { name: "Refund to the card" }).click()]);
     const again = await page.request.post(request.url(), { data: request.postDataJSON() as object, headers: { origin: stack().origin } });
     expect(again.status()).toBe(200);
     await expect(page.getByText("refund, pending: the card processor has not answered yet")).toHaveCount(1);
@@ -92,11 +92,11 @@ test.describe("the card desk, in the built app", () => {
     await signIn(page, "owner");
     await page.goto(at("/desk/orders?search=waits%40trouble.example"));
     await page.getByRole("link", { name: /^\d+$/ }).first().click();
-    await page.getByText("Give money back").click();
+    await page.locator("summary", { hasText: /^Refund$/ }).click();
     await page.getByLabel(/The Gansey Workshop, up to/).fill("20.00");
-    await page.getByLabel("Why").fill("Wrong needles");
+    await page.getByLabel("Reason").fill("Wrong needles");
     await cardDesk("down");
-    await page.getByRole("button", { name: "Give it back to the card" }).click();
+    await page.getByRole("button", { name: "Refund to the card" }).click();
     await expect(page.getByText("refund, pending")).toBeVisible();
     const row = page.getByRole("row", { name: /Ask the card processor for a refund/ });
     await advance(25);
@@ -156,7 +156,7 @@ test.describe("without the database", () => {
     await admin("alter database ink_bell_away with allow_connections true");
     await expect.poll(async () => (await page.request.get(`${own.origin}/healthz`)).status(), { timeout: 30_000 }).toBe(200);
     await page.getByRole("button", { name: "Send it again" }).click();
-    await expect(page.getByText("To pay")).toBeVisible();
+    await expect(page.locator("form[data-card-form]")).toBeVisible();
     await expect(page.getByText("away@trouble.example")).toBeVisible();
   });
 });

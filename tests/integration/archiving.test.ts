@@ -92,16 +92,16 @@ describe("a launch", () => {
   });
   it("is kept once a page was public, somebody came, or another launch's clock hands people on to it", async () => {
     const of = await openLaunch(world, { offer: false });
-    await expect(deleteLaunch(em(), world.owner, of)).rejects.toMatchObject({ status: 409, code: "in_use" });
+    await expect(deleteLaunch(em(), world.owner, of)).rejects.toMatchObject({ status: 409, code: "launch_in_use" });
     const seen = await draft(of, "Seen");
     await em().execute("insert into page_rollup (launch_id, page, person_id, seen_at) values (?, 'sales', ?, now())", [
       seen.launch.id,
       (await someBody()).personId,
     ]);
-    expect(await keptBecause(em(), seen)).toBe("people came to it");
+    expect(await keptBecause(em(), seen)).toEqual({ trace: "people" });
     const wanted = await draft(of, "Wanted");
     await setSettings(world, of, { stops: [{ id: "s", on: "purchase", page: null, handTo: wanted.launch.id }] as never });
-    expect(await keptBecause(em(), wanted)).toContain(of.launch.name);
+    expect(await keptBecause(em(), wanted)).toEqual({ handsOver: of.launch.name });
   });
   const someBody = async () => {
     const { visitorId } = visitor();
@@ -131,7 +131,7 @@ describe("a page", () => {
     expect(await archivedPages(em(), without)).toMatchObject([{ id, slug: "bonus", deletable: false }]);
     await expect(newPage(without, "bonus")).rejects.toMatchObject({
       status: 422,
-      fields: { address: expect.stringContaining("archived") as string },
+      faults: { address: { code: "address_archived" } },
     });
     await expect(saveDraft(em(), world.owner, id, page.draft, page.version + 2, now())).rejects.toMatchObject({ status: 404 });
     await expect(deletePage(em(), world.owner, id)).rejects.toMatchObject({ status: 409, code: "in_use" });
@@ -149,7 +149,7 @@ describe("a page", () => {
     });
     for (const kind of ["offer", "sales", "checkout", "thanks", "closed"] as const) {
       const page = context.pages.find((one) => one.kind === kind)!;
-      await expect(archivePage(em(), world.owner, page.id, true, now()), kind).rejects.toMatchObject({ status: 409, code: "in_use" });
+      await expect(archivePage(em(), world.owner, page.id, true, now()), kind).rejects.toMatchObject({ status: 409, code: "page_in_use" });
     }
     expect((await again(context)).archived).toEqual([]);
   });
@@ -183,7 +183,7 @@ describe("a coupon", () => {
 
   it("leaves the list once it has ended, and comes back", async () => {
     const id = await make("AWAY-1");
-    await expect(archiveCoupon(em(), world.owner, id, true, now())).rejects.toMatchObject({ status: 409, code: "holds" });
+    await expect(archiveCoupon(em(), world.owner, id, true, now())).rejects.toMatchObject({ status: 409, code: "coupon_runs" });
     await stopCoupon(em(), world.owner, id, now());
     await archiveCoupon(em(), world.owner, id, true, now());
     expect(await rowOf(id)).toMatchObject({ archived: true, stopped: true });

@@ -91,7 +91,7 @@ describe("a payment that is held until the goods are sent", () => {
     const context = await sentLaunch();
     const { order, charge } = await authorizedOrder(context);
     const presses = await Promise.allSettled(Array.from({ length: 6 }, () => take(order.id)));
-    for (const press of presses) if (press.status === "rejected") expect(press.reason).toMatchObject({ code: "nothing_held" });
+    for (const press of presses) if (press.status === "rejected") expect(press.reason).toMatchObject({ code: "nothing_authorized" });
     const data = await desk().chargeById(charge.processorId!);
     for (const type of ["charge.succeeded", "charge.succeeded"]) await applyCardNotice(world.app, { type, data });
     // The notice of the holding comes late.
@@ -124,12 +124,12 @@ describe("a payment that is held until the goods are sent", () => {
   it("is let go of whole: counted as given back, with no money moved, and its seat is free again", async () => {
     const context = await sentLaunch({ settings: { seats: 1 } });
     const { order, charge } = await authorizedOrder(context);
-    await expect(letGo(order.id, "20.00")).rejects.toMatchObject({ code: "only_held" });
+    await expect(letGo(order.id, "20.00")).rejects.toMatchObject({ code: "only_authorized" });
     await letGo(order.id, "149.00");
     expect((await em().findOneOrFail(Charge, { id: charge.id })).state).toBe("voided");
     expect(await em().find(Refund, { orderId: order.id })).toMatchObject([{ state: "succeeded", amountMinor: 14_900, reason: "Out of wool" }]);
     expect(await booked(order.id)).toEqual({});
-    await expect(take(order.id)).rejects.toMatchObject({ code: "nothing_held" });
+    await expect(take(order.id)).rejects.toMatchObject({ code: "nothing_authorized" });
     expect(await seats(context)).toBe(0);
     expect((await buy(world, context)).charge.state).toBe("authorized");
   });
@@ -185,11 +185,11 @@ describe("a payment that is held until the goods are sent", () => {
     const { order, who } = await authorizedOrder(context);
     const o = signLink(world.app.config.INKBELL_SECRET, "order", order.id, world.app.clock.now(), 1);
     const thanks = context.pages.find(({ kind }) => kind === "thanks")!;
-    expect((await look(world, context, thanks.slug, who.visitorId, { o })).body).toContain("€149.00 of it: it is held on your card now");
+    expect((await look(world, context, thanks.slug, who.visitorId, { o })).body).toContain("€149.00 of it: authorized on your card");
     const other = visitor();
     await buy(world, context, other, buyer(), cards.poor);
     expect((await look(world, context, "checkout", other.visitorId)).body).toContain(
-      "It is held on your card now, and taken when your order is sent.",
+      "Your card is authorized now, and charged when your order ships.",
     );
   });
   it("is taken by nobody who may only look", async () => {

@@ -108,21 +108,21 @@ describe("a condition as SQL", () => {
       const who = visitor();
       await recordTouch(em(), context.launch.id, clickBy("conditions"), who.visitorId, now);
       const { order: bought } = await buy(world, context, who, buyer("PT"));
-      const { id, personId } = bought!;
+      const { id, personId, placedAt } = bought!;
       const [main] = await em().find(Product, { id: context.launch.mainProductId });
-      const by = { launchId: context.launch.id, page: "checkout", at: now };
+      const by = { launchId: context.launch.id, page: "checkout", at: placedAt };
       people.set(personId, {
         launches: [{ launchId: context.launch.id, country: "PT", partnerId: partner.id }],
         events: [
           { ...by, kind: "began_checkout", data: { checkout: bought!.checkoutId!, product: main!.id } },
           { ...by, kind: "paid", data: { order: id, amountMinor: 14_900, currency: "EUR", products: [main!.id] } },
         ],
-        orders: [{ launchId: context.launch.id, minor: 14_900, currency: "EUR", at: now }],
+        orders: [{ launchId: context.launch.id, minor: 14_900, currency: "EUR", at: placedAt }],
         tags: [],
       });
     }
     const some = anyCondition({ pages: [...pages, "epi"], sources, countries, products, steps, partners: [partner.id, randomUUID()], tags });
-    const later = new Date(now.getTime() + 5_000);
+    const later = new Date(world.app.clock.now().getTime() + 5_000);
     let [found, empty] = [0, 0];
     const check = async (asked: Condition, scope: ConditionScope) => {
       const expected = [...people].filter(([, history]) => matches(asked, history, scope)).map(([id]) => id);
@@ -149,6 +149,8 @@ describe("a condition as SQL", () => {
     expect(Math.min(found, empty)).toBeGreaterThan(20);
     for (const asked of [peopleAtStage("visited"), { any: [peopleAtStage("visited"), { tag: "vip" }] }, { none: [peopleAtStage("visited")] }])
       for (const launchId of [undefined, contexts[0]!.launch.id]) await check(asked, { now: later, launchId });
+    // The instant before the two bought: they had not spent anything yet.
+    await check({ none: [{ spent: { minor: 1, currency: "EUR" } }] }, { now, past: true, launchId: undefined });
   });
 
   it("counts and pages through those whom it finds", async () => {

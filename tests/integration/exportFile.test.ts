@@ -162,7 +162,7 @@ describe("a page and a template", () => {
     expect(mediaOf(made.draft)).toEqual(mediaOf(sales.draft));
     expect(made.draft.look).toEqual(context.launch.look);
     await expect(bring(body, { launch: other.launch.slug, address: "second/sales" })).rejects.toMatchObject({
-      fields: { address: expect.any(String) as string },
+      faults: { address: { code: "address_in_use" } },
     });
   });
   it("of the vendor's own is a template again", async () => {
@@ -253,7 +253,7 @@ describe("a damaged or hostile file", () => {
     };
     const before = await counts();
     for (const [what, file] of Object.entries(hostile)) {
-      await expect(bring(file), what).rejects.toMatchObject({ status: 422, fields: { file: expect.any(String) as string } });
+      await expect(bring(file), what).rejects.toMatchObject({ status: 422, faults: { file: { code: expect.any(String) as string } } });
       expect(await counts(), what).toEqual(before);
     }
   });

@@ -76,7 +76,7 @@ describe("what there is only so much of", () => {
       return saveProduct(em(), world.owner, whole.id, productRequest.parse({ ...whole, version, kind: "bundle", contents }), world.app.clock.now());
     };
     for (const wrong of [[whole.id], [randomUUID()]])
-      await expect(save(wrong)).rejects.toMatchObject({ fields: { contents: expect.any(String) as string } });
+      await expect(save(wrong)).rejects.toMatchObject({ faults: { contents: { code: "nested_bundle" } } });
     await save([part.id]);
     const context = await change(first, part.id, { limitPerPerson: 1 });
     const [who, person] = [visitor(), buyer()];

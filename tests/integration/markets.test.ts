@@ -50,7 +50,7 @@ describe("a listing", () => {
 
   it("takes a picture, re-encoded, and refuses what is none", async () => {
     const refused = await setPicture(world.app, world.app.fork(), world.owner, context, Buffer.from("<svg/>")).catch((error: Refusal) => error);
-    expect((refused as Refusal).fields["picture"]).toContain("not a PNG, JPEG or WebP");
+    expect((refused as Refusal).faults).toEqual({ picture: { code: "file", why: "listing_picture" } });
     await setPicture(world.app, world.app.fork(), world.owner, context, await picture(300, 200));
     expect((await rules())["picture"]).toBe("not_met");
     await setPicture(world.app, world.app.fork(), world.owner, context, await picture(900, 600));
@@ -97,7 +97,7 @@ describe("a listing", () => {
     await deliver("market", "test_order.created", { listing: external, order: "test-1" });
     expect(Object.values(await rules())).toEqual(["met", "met", "met", "met"]);
     await submitListing(world.app, world.app.fork(), world.owner, context);
-    expect(await code(submitListing(world.app, world.app.fork(), world.owner, context))).toBe("wrong_state");
+    expect(await code(submitListing(world.app, world.app.fork(), world.owner, context))).toBe("already_submitted");
     expect(await code(setPicture(world.app, world.app.fork(), world.owner, context, await picture(900, 600)))).toBe("wrong_state");
     await deliver("market", "listing.returned", { listing: external, reasons: ["Say for whom it is."] });
     expect(await listingOf()).toMatchObject({ state: "returned", reasons: ["Say for whom it is."] });

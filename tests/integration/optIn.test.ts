@@ -79,7 +79,7 @@ describe("an address that is confirmed from its inbox", () => {
     expect((await contactOf(email))!.firstName).toBe("Ada");
     expect(await em().count(EmailMessage, { contactId: (await contactOf(email))!.id, kind: "confirm" })).toBe(2);
     const page = await answerPage(world.app, { slug: context.launch.slug, path: "", query: new URLSearchParams("asked=ask") });
-    expect(page.body).toContain("One press is left");
+    expect(page.body).toContain("One step is left");
   });
   it("keeps the partner's credit, though the link is opened on another device", async () => {
     const context = await launchWith({ double: "always" });
@@ -135,7 +135,7 @@ describe("an address that is confirmed from its inbox", () => {
     for (const token of ["forged", personLink(world.app, contact.id), null]) {
       expect(await confirmAddress(world.app, context.launch.slug, token, randomUUID())).toBe(`/l/${context.launch.slug}?spoilt=1`);
     }
-    expect((await look(world, context, "", undefined, { spoilt: "1" })).body).toContain("This link to confirm an address is not whole");
+    expect((await look(world, context, "", undefined, { spoilt: "1" })).body).toContain("This link to confirm an address is incomplete");
     expect((await contactOf(email))!.consentAt).toBeNull();
     const other = await launchWith({ double: "always" });
     expect(await confirmAddress(world.app, other.launch.slug, await linkTo(email), randomUUID())).toBe(`/l/${other.launch.slug}?spoilt=1`);

@@ -147,10 +147,10 @@ describe("an offer's page", () => {
     const person = buyer();
     await ada.post("start", person);
     const offer = await ada.follow(await ada.pay(person));
-    expect(offer.body).toContain("Then €67.00 every month, until you end it");
+    expect(offer.body).toContain("Then €67.00 every month, until you cancel");
     const asked = { o: ada.value(offer.body, "o"), step: ada.value(offer.body, "step"), decision: "yes" };
     const end = await ada.follow(await ada.post("decide", asked));
-    expect(end.body).toContain("End these payments");
+    expect(end.body).toContain("Cancel these payments");
     const ended = await ada.follow(await ada.post("end", { o: asked.o, recurringPayment: ada.value(end.body, "recurringPayment") }));
     expect(ended.body).toContain("no further payment is taken");
     const stranger = browser(context);
@@ -201,8 +201,8 @@ describe("a checkout on one page", () => {
   };
   it("sums with the tax of the country that is chosen at the moment, and begins nothing by being looked at", async () => {
     const ada = browser(await oneStep(), "de-DE");
-    expect((await ada.get("checkout")).body).toContain("of it tax, 19 %");
-    expect((await ada.get("checkout", { country: "PT" })).body).toContain("of it tax, 23 %");
+    expect((await ada.get("checkout")).body).toContain("incl. VAT, 19 %");
+    expect((await ada.get("checkout", { country: "PT" })).body).toContain("incl. VAT, 23 %");
     expect((await ada.get("checkout", { country: "DE", vat: "DE123456788" })).body).toContain("€125.21");
     expect(await em().count(Checkout, { visitorId: ada.visitorId })).toBe(0);
   });
@@ -233,7 +233,7 @@ describe("a checkout on one page", () => {
     expect(body).toContain("€447.00");
     const bad = await ada.post("choose", { checkout: ada.value(body, "checkout"), quantity: "many" });
     expect(bad.status).toBe(422);
-    expect(bad.body).toContain("A whole number, please.");
+    expect(bad.body).toContain("Give a number.");
     const end = await ada.follow(await ada.post("buy", { ...buyer(), cardToken: await cardToken(world), waiver: "yes", terms: "yes" }));
     expect(end.body).toContain("€447.00");
     expect(await em().count(OrderLine, { quantity: 3 })).toBe(1);

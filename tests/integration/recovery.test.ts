@@ -38,7 +38,7 @@ describe("the email to a lost buyer", () => {
     const [received, ...more] = await world.inbox(person.email);
     expect(more).toEqual([]);
     const mail = await simpleParser(received!.raw);
-    expect(mail.subject).toBe("Your place at The Workshop is not paid yet");
+    expect(mail.subject).toBe("You have not finished your order of The Workshop");
     expect(mail.text).toContain("Nothing was charged");
     const link = /http\S+checkout\?r=([\w.-]+)/.exec(mail.text ?? "")!;
     expect(readLink(world.app.config.INKBELL_SECRET, "restore_checkout", link[1], world.app.clock.now())).toBe(checkout.id);
@@ -153,7 +153,7 @@ describe("other emails", () => {
     });
     const [receipt] = await world.inbox(person.email);
     expect(receipt!.subject).toBe(`Your receipt, order ${(await world.app.fork().findOneOrFail(Order, { id: order!.id })).number}`);
-    expect(receipt!.text).toContain("The Workshop: €149.00, of it tax €27.86");
+    expect(receipt!.text).toContain("The Workshop: €149.00, incl. VAT €27.86");
     expect(receipt!.headers["list-unsubscribe"]).toBeUndefined();
   });
 });

@@ -58,7 +58,7 @@ describe("a refund", () => {
       commission_expense: 0,
       partner_payable: 0,
     });
-    await expect(back(order.id, { amount: "0.01" })).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
+    await expect(back(order.id, { amount: "0.01" })).rejects.toMatchObject({ faults: { amount: { code: "more_than_left", left: 0 } } });
   });
   it("in any parts adds up to the whole: price, tax and commission, to the cent", async () => {
     await fc.assert(
@@ -83,7 +83,7 @@ describe("a refund", () => {
   it("of an amount that may mean two things is asked back, and nothing goes out", async () => {
     const { order } = await sale();
     await expect(back(order.id, { amount: "1.000" })).rejects.toMatchObject({
-      fields: { amount: expect.stringContaining("€1,000.00 or as €1.00") as string },
+      faults: { amount: { code: "amount", refusal: { code: "ambiguous", readings: [100_000, 100] } } },
     });
     expect(await em().count(Refund, { orderId: order.id })).toBe(0);
     await back(order.id, { amount: "€17.00" });
@@ -92,9 +92,9 @@ describe("a refund", () => {
   it("beyond what was paid is refused at its line, and nothing goes out", async () => {
     const { order, line } = await sale();
     await expect(back(order.id, { lines: { [line.id]: "149.01" } })).rejects.toMatchObject({
-      fields: { [`lines.${line.id}`]: expect.stringContaining("€149.00") as string },
+      faults: { [`lines.${line.id}`]: { code: "more_than_left", left: 14_900 } },
     });
-    await expect(back(order.id, {})).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
+    await expect(back(order.id, {})).rejects.toMatchObject({ faults: { amount: { code: "refund_missing" } } });
     expect(await em().count(Refund, { orderId: order.id })).toBe(0);
   });
   it("asked for by two at once goes out once", async () => {
@@ -174,7 +174,7 @@ describe("a dispute", () => {
     });
     await tell("dispute.closed", notified(charge, "lost"));
     expect((await balances(order.id))["disputes"]).toBe(12_114);
-    await expect(back(order.id, { amount: "1.00" })).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
+    await expect(back(order.id, { amount: "1.00" })).rejects.toMatchObject({ faults: { amount: { code: "more_than_left" } } });
   });
   it("that is won brings all of it back but the fee, also where its end is told first", async () => {
     const { order, charge } = await sale();
@@ -228,7 +228,7 @@ describe("a dispute", () => {
       tax_payable: -2_786 + 935,
       partner_payable: -4_846 + 1_626,
     });
-    await expect(back(order.id, { amount: "99.01" })).rejects.toMatchObject({ fields: { amount: expect.stringContaining("€99.00") as string } });
+    await expect(back(order.id, { amount: "99.01" })).rejects.toMatchObject({ faults: { amount: { code: "more_than_left", left: 9_900 } } });
     await back(order.id, { amount: "99.00" });
     expect(await balances(order.id)).toMatchObject({ processor_clearing: -249 - 1_500, tax_payable: 0, partner_payable: 0, commission_expense: 0 });
     // Won after all, the part stands again.
@@ -275,13 +275,13 @@ describe("an order entered by hand", () => {
     });
   it("takes a seat, its tax and its credit like any other, and its money lies in the bank", async () => {
     const { id } = await entered();
-    await expect(back(id, { amount: "1.00" })).rejects.toMatchObject({ code: "by_hand" });
+    await expect(back(id, { amount: "1.00" })).rejects.toMatchObject({ code: "paid_by_hand" });
     expect(await balances(id)).toEqual({ bank: 14_900, sales: -12_114, tax_payable: -2_786 });
     expect(await em().findOneOrFail(Order, { id })).toMatchObject({ source: "hand", checkoutId: null });
     await em().nativeUpdate(Product, { id: context.product.id }, { seats: 2 });
     await entered();
     await expect(entered()).rejects.toMatchObject({ code: "seats_taken" });
-    await expect(entered({ amount: "much" })).rejects.toMatchObject({ fields: { amount: expect.any(String) as string } });
+    await expect(entered({ amount: "much" })).rejects.toMatchObject({ faults: { amount: { code: "amount" } } });
   });
   it("sends its receipt, and again where it is asked for, once a minute", async () => {
     const person = buyer();

@@ -76,7 +76,7 @@ describe("a launch whose seats are all taken", () => {
     const welcome = await em().findOneOrFail(EmailMessage, { contactId, kind: "welcome" });
     await sendEmail(world, welcome.id);
     const [email] = await world.inbox(late);
-    expect(email!.text).toContain("The only seat is taken; you stand on the list.");
+    expect(email!.text).toContain("The only seat is taken; you are on the list.");
     expect(email!.text).not.toContain("are open to you now");
   });
 });
@@ -99,7 +99,7 @@ describe("a seat that comes back", () => {
     await giveBack(sales[0]!);
     expect(await seen(context, "join", stranger.visitorId)).toContain("The seats that came back are for those on the list.");
     expect(await seen(context, "join", listed.visitorId)).not.toContain("are for those on the list");
-    expect(await code(startCheckout(world.app, em(), context, unknown, stranger))).toBe("sold_out");
+    expect(await code(startCheckout(world.app, em(), context, unknown, stranger))).toBe("list_only");
     const checkout = await startCheckout(world.app, em(), context, known, listed);
     const pay = { ...known, checkout: checkout.id, cardToken: await cardToken(world), waiver: "yes" as const };
     expect((await payCheckout(world.app, em(), context, pay, listed)).state).toBe("succeeded");

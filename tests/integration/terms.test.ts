@@ -58,9 +58,9 @@ describe("a price that the buyer names", () => {
     const context = await launchWith({ kind: "open", floor: 500 }, { priceMinor: 2_000 });
     const checkout = await begin(context);
     await expect(checkout.choose({ named: "4.99" })).rejects.toMatchObject({
-      fields: { named: expect.stringContaining("€5.00 at least") as string },
+      faults: { named: { code: "least_amount", minor: 500, currency: "EUR" } },
     });
-    await expect(checkout.choose({ named: "a lot" })).rejects.toMatchObject({ fields: { named: expect.any(String) as string } });
+    await expect(checkout.choose({ named: "a lot" })).rejects.toMatchObject({ faults: { named: { code: "amount" } } });
     await checkout.choose({ named: "31.50" });
     const charge = await checkout.pay();
     expect(charge).toMatchObject({ state: "succeeded", amountMinor: 3_150 });
@@ -79,7 +79,7 @@ describe("a price that the buyer names", () => {
   it("is not taken without a card where something is to be paid", async () => {
     const context = await launchWith({ kind: "open", floor: 0 }, { priceMinor: 1_000 });
     const checkout = await begin(context);
-    await expect(checkout.pay(cards.good, undefined, "none")).rejects.toMatchObject({ fields: { cardToken: expect.any(String) as string } });
+    await expect(checkout.pay(cards.good, undefined, "none")).rejects.toMatchObject({ faults: { cardToken: { code: "card_missing" } } });
     expect(await em().count(Charge, { checkoutId: checkout.id })).toBe(0);
   });
 });
@@ -109,7 +109,7 @@ describe("free plus shipping", () => {
     // Where the table says nothing of sending, the standard rate holds: 23 %.
     expect(await charged()).toMatchObject([
       { role: "front", grossMinor: 0 },
-      { role: "shipping", grossMinor: 495, taxMinor: 93, name: "Sending The Workshop" },
+      { role: "shipping", grossMinor: 495, taxMinor: 93, name: "Shipping, The Workshop" },
     ]);
     await em().execute("insert into tax_rate (country, tax_class, rate_bp, from_day) values ('PT', 'shipping', 600, '2020-01-01')");
     expect(await charged()).toMatchObject([{ role: "front" }, { role: "shipping", grossMinor: 495, taxMinor: 28, rateBp: 600 }]);
@@ -120,7 +120,7 @@ describe("free plus shipping", () => {
     const checkout = await begin(context);
     await checkout.choose({ currency: "USD" });
     expect(await checkout.pay()).toMatchObject({ state: "succeeded", amountMinor: 650, currency: "USD" });
-    await expect((await begin(context)).choose({ currency: "GBP" })).rejects.toMatchObject({ fields: { currency: expect.any(String) as string } });
+    await expect((await begin(context)).choose({ currency: "GBP" })).rejects.toMatchObject({ faults: { currency: { code: "not_in_currency" } } });
   });
 });
 
@@ -228,7 +228,7 @@ describe("other currencies", () => {
   it("are chosen at the checkout among those that have a price, and go to the account for them", async () => {
     const context = await launchWith(once, { prices: { USD: 16_900, JPY: 24_000 } });
     const checkout = await begin(context);
-    await expect(checkout.choose({ currency: "GBP" })).rejects.toMatchObject({ fields: { currency: expect.any(String) as string } });
+    await expect(checkout.choose({ currency: "GBP" })).rejects.toMatchObject({ faults: { currency: { code: "not_in_currency" } } });
     await checkout.choose({ currency: "JPY" });
     const charge = await checkout.pay();
     expect(charge).toMatchObject({ state: "succeeded", amountMinor: 24_000, currency: "JPY" });

@@ -242,7 +242,7 @@ describe("a new launch", () => {
     const wrong = { ...request, name: "Wrong one", zone: "Nowhere" };
     await expect(createLaunch(world.app.fork(), world.owner, wrong, new Date())).rejects.toMatchObject({
       status: 422,
-      fields: { zone: expect.any(String) as string },
+      faults: { zone: { code: "zone" } },
     });
     expect(await world.app.fork().count(Launch, { name: "Wrong one" })).toBe(0);
   });

@@ -1,3 +1,4 @@
+import { fault } from "../words";
 import { z } from "zod";
 import { devices, eventData, type EventKind } from "../events";
 import { currencies } from "../money";
@@ -6,7 +7,7 @@ import { isPattern } from "./pattern";
 /** How a text is asked for: the whole, a part, its beginning, or a pattern (see `isPattern`). Capitals count. */
 export const textTest = z
   .strictObject({ is: z.enum(["equals", "contains", "starts", "matches"]), text: z.string().min(1).max(120) })
-  .refine(({ is, text }) => is !== "matches" || isPattern(text), { path: ["text"], message: "This is no pattern that can be used here." });
+  .refine(({ is, text }) => is !== "matches" || isPattern(text), { path: ["text"], message: fault("pattern") });
 export type TextTest = z.infer<typeof textTest>;
 
 export const eventKinds = Object.keys(eventData) as EventKind[];
@@ -84,7 +85,7 @@ const anyDepth: z.ZodType<Condition> = z.union([
 /** A condition as it is kept and sent. */
 export const condition: z.ZodType<Condition> = z.lazy(() => anyDepth);
 /** A whole condition, whose groups are not nested too deep to be read. */
-export const wholeCondition = condition.refine((one) => depth(one) <= deepest, { message: `Groups may stand ${deepest} deep at most.` });
+export const wholeCondition = condition.refine((one) => depth(one) <= deepest, fault("groups_deep"));
 
 /** The conditions of a group; undefined for one that is none. */
 export const partsOf = (one: Condition): Condition[] | undefined =>

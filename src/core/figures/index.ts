@@ -1,4 +1,3 @@
-export * from "./counted";
 export * from "./distinctNames";
 export * from "./scope";
 export * from "./rate";

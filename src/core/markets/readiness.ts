@@ -1,4 +1,4 @@
-import { counted } from "../figures";
+import { counted } from "../words";
 
 /** What a marketplace asks of a listing, as data: it publishes this itself. */
 export interface MarketplaceTerms {

@@ -1,8 +1,8 @@
 import { code } from "currency-codes";
 import fc from "fast-check";
+import { faultSentence } from "../words";
 import { describe, expect, it } from "vitest";
 import {
-  amountWords,
   currencies,
   formatAmount,
   formatBasisPoints,
@@ -59,7 +59,7 @@ describe("amounts", () => {
   ] as const)("%s in %s, typed in %s, may mean more than one thing and is asked back", (typed, currency, locale, readings) => {
     const read = readAmount(typed, currency, locale);
     expect(read).toEqual({ code: "ambiguous", readings });
-    const words = amountWords(read as Exclude<typeof read, number>, currency, locale);
+    const words = faultSentence({ code: "amount", refusal: read as Exclude<typeof read, number>, currency }, locale);
     // What it proposes is read as it means it.
     for (const reading of readings) expect(words).toContain(formatMoney(reading, currency, locale));
   });
@@ -82,7 +82,7 @@ describe("amounts", () => {
   it("that are refused say what to type instead", () => {
     const words = (typed: string, currency = "EUR") => {
       const read = readAmount(typed, currency);
-      return amountWords(read as Exclude<typeof read, number>, currency);
+      return faultSentence({ code: "amount", refusal: read as Exclude<typeof read, number>, currency });
     };
     expect(words("1.5", "JPY")).toBe("JPY has no smaller unit: give a whole amount, such as JP¥1,700.");
     expect(words("1.2345")).toBe("EUR has 2 decimal places: give an amount, such as €17.00.");

@@ -1,5 +1,5 @@
 import { minorDigits } from "./currency";
-import { amountMarks, formatMoney, usualLocale, type Locale } from "./format";
+import { amountMarks, usualLocale, type Locale } from "./format";
 
 /** Why typed text is no amount. `readings` are minor units, the likelier first. */
 export type AmountRefusal =
@@ -67,25 +67,4 @@ export const readAmount = (typed: string, currency: string, locale: Locale = usu
   if (grouped !== undefined) return grouped;
   if (asElsewhere && "minor" in asElsewhere) return asElsewhere.minor;
   return asMeant || asElsewhere ? { code: "too_fine", digits } : { code: "not_an_amount" };
-};
-
-/** What is said of an amount that could not be read. `example` is in minor units. */
-export const amountWords = (refusal: AmountRefusal, currency: string, locale: Locale = usualLocale, example = 1_700): string => {
-  const such = `such as ${formatMoney(example, currency, locale)}`;
-  switch (refusal.code) {
-    case "ambiguous": {
-      const readings = refusal.readings.map((minor) => formatMoney(minor, currency, locale));
-      return readings.length === 1
-        ? `This may mean ${readings[0]}. If it does, type it like that.`
-        : `This can be read as ${readings.join(" or as ")}. Type it as one of these.`;
-    }
-    case "too_fine":
-      return refusal.digits === 0
-        ? `${currency} has no smaller unit: give a whole amount, ${such}.`
-        : `${currency} has ${refusal.digits} decimal places: give an amount, ${such}.`;
-    case "other_currency":
-      return `The amount is in ${currency}: give it as such, ${such}.`;
-    case "not_an_amount":
-      return `Give an amount, ${such}.`;
-  }
 };

@@ -1,3 +1,5 @@
+import { publicWords } from "../words";
+import { type Locale, usualLocale } from "../money";
 /**
  * Countries whose courts ask a sender to prove who ticked the box, so that an address is confirmed by email before
  * anything else is sent to it (common practice, no source).
@@ -10,10 +12,10 @@ export const needsConfirmation = (country: string | undefined): boolean => count
 const american = new Set(["US", "CA"]);
 
 /** The sentence beside the box of an opt-in form, which is never ticked beforehand. It names who writes, about what, and how it ends. */
-export const consentWords = (vendor: string, country?: string): string =>
-  country && american.has(country)
-    ? `Yes, ${vendor} may write to me about this launch. I can unsubscribe with one click at any time.`
-    : `Yes, ${vendor} may write to me about this launch. I can unsubscribe with one click.`;
+export const consentWords = (vendor: string, country?: string, locale: Locale = usualLocale): string => {
+  const { consent } = publicWords(locale);
+  return country && american.has(country) ? consent.american(vendor) : consent.usual(vendor);
+};
 
 /** A form that does not say when it was shown, or was sent sooner after it than a person can fill it in, was sent by a program. */
 export const sentByProgram = (shownAt: string | undefined, now: Date): boolean => {

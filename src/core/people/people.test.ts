@@ -1,5 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { z } from "zod";
+import { faultSentences, faultsOf } from "../words";
 import { consentWords, isName, needsConfirmation, normaliseEmail, optInRequest, sentByProgram } from ".";
 
 const field = (change: Partial<Parameters<typeof optInRequest>[0][number]>): Parameters<typeof optInRequest>[0][number] => ({
@@ -13,7 +15,7 @@ const field = (change: Partial<Parameters<typeof optInRequest>[0][number]>): Par
 });
 const sent = { email: " Ada@Wool.Example ", consent: "yes" };
 const objections = (fields: Parameters<typeof optInRequest>[0], values: Record<string, string>) =>
-  Object.fromEntries((optInRequest(fields).safeParse(values).error?.issues ?? []).map(({ path, message }) => [path.join("."), message]));
+  faultSentences(faultsOf(optInRequest(fields).safeParse(values).error ?? new z.ZodError([])));
 
 describe("an address", () => {
   it("is compared trimmed and in small letters, however often that is done", () => {

@@ -1,3 +1,4 @@
+import { fault } from "../words";
 import iso from "i18n-iso-countries";
 import { z } from "zod";
 
@@ -7,7 +8,7 @@ export const normaliseEmail = (typed: string): string => typed.trim().toLowerCas
 export const email = z
   .string()
   .transform(normaliseEmail)
-  .pipe(z.email("This does not look like an email address. Is something missing?").max(254, "Too long for an email address."));
+  .pipe(z.email(fault("not_an_email")).max(254));
 // A link, or what a mail program makes one of: strangers write names into forms, and they come out in emails.
 const likeLink = /:\/\/|www\.|@|[/\\<>\r\n]|[\p{L}\p{N}-]{3,}\.\p{L}{2,}/iu;
 // Hosts of one or two letters; initials before a surname in capitals ("J.Smith") are none.
@@ -16,8 +17,7 @@ const likeShortLink = /[\p{L}\p{N}]\.\p{Ll}{2,}/u;
 /** Whether a text is a name, as far as a program can tell: no link, no address, no lines. */
 export const isName = (text: string): boolean => !likeLink.test(text) && !likeShortLink.test(text);
 
-const notAName = "A name alone, please, without an address or a link.";
-export const firstName = z.string().trim().min(1, "What may we call you?").max(60, "60 characters at most.").refine(isName, notAName);
+export const firstName = z.string().trim().min(1, fault("first_name_missing")).max(60).refine(isName, fault("not_a_name"));
 
 const codes = Object.keys(iso.getAlpha2Codes());
 const namesIn = new Map<string, Record<string, string>>();
@@ -35,7 +35,7 @@ export const countryNames = (language = "en"): Record<string, string> => {
 /** The English name of a country, or its code where it is none. */
 export const countryName = (code: string): string => countryNames()[code] ?? code;
 export const isCountry = (code: string): boolean => Object.hasOwn(iso.getAlpha2Codes(), code);
-export const country = z.string().refine(isCountry, "Choose your country: the tax depends on it.");
+export const country = z.string().refine(isCountry, fault("country_missing"));
 
 /** A field that an opt-in form asks beside the address. */
 interface AskedField {
@@ -61,22 +61,17 @@ export interface OptInRequest {
 
 /** What one field of a form may be answered with; an empty answer is none. */
 const answerTo = (field: AskedField): z.ZodType<string> => {
-  const missing = field.is === "firstName" ? "What may we call you?" : "This is needed.";
+  const missing = fault(field.is === "firstName" ? "first_name_missing" : "missing");
   const text = z
     .string()
     .trim()
-    .max(254, "254 characters at most.")
+    .max(254)
     .default("")
     .refine((answer) => answer !== "" || !field.required, missing);
-  if (field.is === "firstName" || field.is === "lastName")
-    return text.refine((answer) => answer.length <= 60, "60 characters at most.").refine(isName, notAName);
-  if (field.is === "phone")
-    return text.refine(
-      (answer) => answer === "" || /^\+?[\d ()./-]{6,24}$/.test(answer),
-      "Digits, with the country's code in front, such as +351 912 345 678.",
-    );
+  if (field.is === "firstName" || field.is === "lastName") return text.pipe(z.string().max(60)).refine(isName, fault("not_a_name"));
+  if (field.is === "phone") return text.refine((answer) => answer === "" || /^\+?[\d ()./-]{6,24}$/.test(answer), fault("not_a_phone"));
   if (field.is === "own" && field.kind === "choice")
-    return text.refine((answer) => answer === "" || field.choices.includes(answer), "Choose one of the list.");
+    return text.refine((answer) => answer === "" || field.choices.includes(answer), fault("not_of_the_list"));
   return text;
 };
 
@@ -87,7 +82,7 @@ export const optInRequest = (fields: AskedField[]): z.ZodType<OptInRequest> =>
   z
     .object({
       email,
-      consent: z.literal("yes", "Tick the box if you want the emails; without it we may not write to you."),
+      consent: z.literal("yes", fault("consent_missing")),
       website: z.string().optional(),
       ...Object.fromEntries(fields.map((field) => [nameOf(field), answerTo(field)])),
     })

@@ -1,3 +1,4 @@
+import { faultIssue } from "../words";
 import { z } from "zod";
 import { mostDays } from "../conditions";
 
@@ -24,15 +25,12 @@ export const longestKept = 3_650;
 export const retentionRequest = z
   .object({
     what: z.enum(Object.keys(retained) as [Retained, ...Retained[]]),
-    days: z
-      .number()
-      .int("Whole days, please.")
-      .max(longestKept, `${longestKept.toLocaleString("en")} days at most; empty keeps it for good.`)
-      .nullable(),
+    days: z.number().int().nullable(),
   })
   .superRefine(({ what, days }, context) => {
-    if (days !== null && days < retained[what])
-      context.addIssue({ code: "custom", path: ["days"], message: `${retained[what]} days at least; empty keeps it for good.` });
+    if (days === null) return;
+    if (days > longestKept) context.addIssue(faultIssue(["days"], { code: "retention_long", most: longestKept }));
+    if (days < retained[what]) context.addIssue(faultIssue(["days"], { code: "retention_short", least: retained[what] }));
   });
 export type RetentionRequest = z.infer<typeof retentionRequest>;
 

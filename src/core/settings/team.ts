@@ -14,7 +14,7 @@ export const roleWords: Record<Role, string> = {
 /** How long an invitation, a way in and a link to a new password hold, in days. */
 export const linkHolds = { invitation: 7, wayIn: 1, newPassword: 1 } as const;
 
-export const password = z.string().min(10, "Ten characters at least.").max(200, "200 characters at most.");
+export const password = z.string().min(10).max(200);
 
 /** What the desk sends to invite somebody. */
 export const invitationRequest = z.object({ email, role: z.enum(roles) });

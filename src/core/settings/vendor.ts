@@ -1,3 +1,4 @@
+import { fault } from "../words";
 import { z } from "zod";
 import { locales, usualLocale, type Locale } from "../money";
 import { country, email } from "../people";
@@ -27,21 +28,21 @@ const line = (most: number) =>
   z
     .string()
     .trim()
-    .max(most, `${most} characters at most.`)
-    .regex(/^[^\r\n<>]*$/, "One line, without < and >.");
+    .max(most)
+    .regex(/^[^\r\n<>]*$/, fault("one_line"));
 
 /** The name that pages and emails say. */
-export const vendorName = line(120).min(1, "The name that pages and emails say.");
+export const vendorName = line(120).min(1, fault("vendor_name_missing"));
 
 /** What the desk sends to change the vendor. */
 export const vendorRequest = z.object({
   version: z.number().int().nonnegative(),
   name: vendorName,
-  postalAddress: z.string().trim().max(500, "500 characters at most."),
+  postalAddress: z.string().trim().max(500),
   country,
   taxNumbers: z
-    .array(z.object({ country, number: line(40).min(2, "The number as it stands on your papers.") }))
-    .max(12, "Twelve at most.")
+    .array(z.object({ country, number: line(40).min(2, fault("tax_number_missing")) }))
+    .max(12)
     .refine((all) => new Set(all.map((one) => one.country)).size === all.length, "One number a country."),
   senderName: line(120),
   senderEmail: email,

@@ -48,6 +48,17 @@ input:not([type=checkbox]),select,textarea{width:100%;font:400 17px var(--text);
 table{width:100%;border-collapse:collapse;font-size:16px}td,th{padding:8px 0;border-bottom:1px solid var(--hair);text-align:left;vertical-align:top;font-weight:400}td:last-child,th:last-child{text-align:right;white-space:nowrap;padding-left:14px}tr.sum td,tr.sum th{font-weight:700;border-bottom:0}
 .cardfield{border:1px solid var(--fieldline);border-radius:var(--round);width:100%;height:176px;background:#fff;margin-top:4px}
 .cardfield~.go,.cardfield~.plain{margin-top:14px}
+.order{container-type:inline-size}
+.bought summary{display:flex;gap:12px;align-items:center;cursor:pointer;padding:10px 0;border-block:4px solid var(--ink);border-bottom-width:1px}
+.bought summary img{width:52px;height:52px;object-fit:cover;border-radius:var(--round);flex:none}
+.bought summary span{flex:1;line-height:1.35}.bought summary small{display:block;font-size:14px;color:var(--ink3)}
+.bought summary b{font:800 20px var(--title)}
+.bought summary::after{content:"";width:9px;height:9px;border:solid;border-width:0 2px 2px 0;rotate:45deg;translate:0 -3px;flex:none}
+.bought[open] summary::after{rotate:225deg;translate:0 3px}
+.bought .whole{padding-top:12px}.whole>img{width:100%;aspect-ratio:5/2;object-fit:cover;border-radius:var(--round)}.whole>img+h2{margin-top:12px}
+.whole h2{font-size:20px}.whole tr.sum td,.whole tr.sum th{font:800 21px var(--title);border-top:2px solid var(--ink)}
+.pay{margin-top:18px}.pay>.box{border-block:0;padding:0}
+@supports selector(::details-content){@container (min-width:620px){.order>div{display:grid;grid-template-columns:minmax(0,1.3fr) minmax(0,.9fr);gap:0 40px;align-items:start}.pay{grid-row:1;margin-top:0}.bought{border-top:4px solid var(--ink)}.bought summary{display:none}.bought::details-content{content-visibility:visible;display:block;block-size:auto}}}
 .who{display:flex;justify-content:space-between;gap:12px;font-size:15px}
 .over{border:0;padding:26px 28px;width:min(480px,94vw);max-height:94vh;margin:auto;background:var(--paper);color:var(--ink);box-shadow:0 10px 60px #0008}.over:target{display:block;position:fixed;inset:0;z-index:9;height:fit-content}.over::backdrop{background:#000a}.over .shut{display:block;margin:0 0 8px auto;width:max-content;font-size:14px}.over.frame{width:min(620px,96vw);height:92vh;padding:10px}.over.frame iframe{width:100%;height:calc(100% - 30px)}
 .run ol,.talk ol{list-style:none;padding:0;margin-top:10px}.run li{display:flex;flex-wrap:wrap;gap:0 14px;align-items:baseline;padding:9px 0;border-top:1px solid var(--hair)}.run li:last-child{border-bottom:1px solid var(--hair)}.run b{font:800 18px var(--title);min-width:1.2em}.run li>:nth-child(2){flex:1 1 8em}.run em{margin-left:auto;font-style:normal;font-size:14px;text-align:right}.run .now{font-weight:700;box-shadow:inset 4px 0 var(--words);padding-left:12px}.run .shut{color:var(--ink3)}

@@ -37,6 +37,6 @@ export const answerDesk = (visit: APIContext): Promise<Response> => {
     path,
   );
   const answer = answers.find(({ endpoint }) => endpoint.path === found?.path && endpoint.method === visit.request.method);
-  if (!found || !answer) throw new Refusal(404, "not_found", "There is no such endpoint.");
+  if (!found || !answer) throw new Refusal({ code: "not_found", what: "endpoint" });
   return answer.respond(visit, found.params);
 };

@@ -1,6 +1,6 @@
 import { listingStep } from "../../contract/markets";
 import { deskLaunch } from "../launch";
-import { answering, Refusal, type Answering } from "../platform";
+import { type Answering, Refusal, answering, wrongField } from "../platform";
 import { acceptTerms, beginTestOrder, setPicture, setRefundDays, submitListing } from "../markets";
 
 export const marketAnswers: Answering[] = [
@@ -10,7 +10,7 @@ export const marketAnswers: Answering[] = [
       case "picture":
         return setPicture(app, em, user, context, Buffer.from(body.picture ?? "", "base64"));
       case "refund_window":
-        if (body.days === undefined) throw new Refusal(422, "fields", "Give a number of days.", { days: "Give a number of days." });
+        if (body.days === undefined) throw wrongField("nothing_changed", "days", { code: "days_missing" });
         return setRefundDays(em, user, context, body.days);
       case "terms":
         return acceptTerms(app, em, user, context);
@@ -19,7 +19,7 @@ export const marketAnswers: Answering[] = [
       case "submit":
         return submitListing(app, em, user, context);
       default:
-        throw new Refusal(404, "not_found", "There is no such step.");
+        throw new Refusal({ code: "not_found", what: "step" });
     }
   }),
 ];

@@ -1,10 +1,11 @@
 import { seatsTaken } from "../../store/launch/soldCounts";
 import { LockMode } from "@mikro-orm/core";
-import { type App, guessCountry, limitSender, Refusal, required, typedAmount } from "../platform";
+import { type App, Refusal, guessCountry, limitSender, required, typedAmount, wrongField } from "../platform";
 import { randomUUID } from "node:crypto";
 import { shortText } from "../../core/events";
-import { availability, checkoutRefusal, fullMoment, windowFor, zoneCity, type Viewer } from "../../core/launch";
-import { formatMoney, usualLocale } from "../../core/money";
+import { availability, checkoutRefusal, windowFor, type Viewer } from "../../core/launch";
+import { type Fault } from "../../core/words";
+import { usualLocale } from "../../core/money";
 import { currenciesOf, normaliseCode, priceIn, type BumpTick, type CheckoutChoice, type CheckoutStart, type CouponEntry } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
 import { missingToCharge, sells } from "../../core/pages";
@@ -21,29 +22,22 @@ import { checkoutLines, mainPriceAt, mustBeSold, reverseChargeOf, soldBy } from 
 
 /** Refuses where the doors are not open to this person, or a page that a buyer needs is not published. */
 export const mustBeOpen = ({ plan, launch }: LaunchContext, who: Viewer, now: Date): void => {
-  if (!sells(plan) || missingToCharge(plan).length > 0)
-    throw new Refusal(409, "not_published", "This launch is not published yet, so nothing can be paid here.");
+  if (!sells(plan) || missingToCharge(plan).length > 0) throw new Refusal({ code: "not_published" });
   const refusal = checkoutRefusal(plan, who, now);
   if (!refusal) return;
   if (refusal.code === "doors_not_open") {
-    const how =
-      plan.clock.kind === "personal" ? "This offer opens for each person on their own. Ask for it on its first page." : "The doors are not open yet.";
-    throw new Refusal(409, refusal.code, `${how} Nothing was charged.`);
+    throw new Refusal({ code: "doors_not_open", personal: plan.clock.kind === "personal" });
   }
   const own = plan.clock.kind === "personal" ? windowFor(plan, who, now) : undefined;
-  const when = own
-    ? `Your time for this offer ended on ${fullMoment(own.closes, launch.zone)}, ${zoneCity(launch.zone)} time.`
-    : "The doors are closed.";
-  throw new Refusal(409, refusal.code, `${when} Nothing was charged.`);
+  throw new Refusal({ code: refusal.code, own: own?.closes, zone: launch.zone });
 };
 
 /** Refuses to begin an order where no seat is left for this person. Seats are counted again as they are paid. */
 export const mustHaveRoom = async (tx: EntityManager, context: LaunchContext, personId: string): Promise<void> => {
   if (context.plan.settings.seats === null) return;
   const open = availability(context.plan, await seatsTaken(tx, context.launch.id));
-  if (open === "sold_out") throw new Refusal(409, "sold_out", "All seats are taken. Nothing was charged.");
-  if (open === "list_only" && !(await isListed(tx, context.launch.id, personId)))
-    throw new Refusal(409, "sold_out", "The seats that came back are for those on the list. Nothing was charged.");
+  if (open === "sold_out") throw new Refusal({ code: "sold_out" });
+  if (open === "list_only" && !(await isListed(tx, context.launch.id, personId))) throw new Refusal({ code: "list_only" });
 };
 
 /**
@@ -202,7 +196,7 @@ export const namedAlone = (context: LaunchContext, of: string | null | undefined
  */
 export const addToOrder = async (app: App, em: EntityManager, context: LaunchContext, productId: string, visit: CheckoutVisit): Promise<boolean> => {
   const product = soldAlone(context, productId);
-  if (!product) throw new Refusal(409, "not_offered", "This is not offered any more. Nothing was added.");
+  if (!product) throw new Refusal({ code: "not_offered" });
   const open = await currentCheckout(em, context, visit.visitorId, null);
   if (open?.paidAt) return false;
   const now = app.clock.now();
@@ -259,7 +253,7 @@ export const tickBump = (
 ): Promise<void> =>
   changeOpen(app, em, context, id, visit, (_tx, checkout) => {
     const offered = context.bumps.some((bump) => bump.product.id === product) || (!tick && checkout.bumps.includes(product));
-    if (!offered) throw new Refusal(409, "bump_gone", "This addition is not offered any more. Nothing was added.");
+    if (!offered) throw new Refusal({ code: "bump_gone" });
     const others = checkout.bumps.filter((other) => other !== product);
     checkout.bumps = tick ? [...others, product] : others;
   });
@@ -274,19 +268,19 @@ export const chooseAtCheckout = (
 ): Promise<void> =>
   changeOpen(app, em, context, id, visit, async (tx, checkout) => {
     const product = await soldBy(tx, context, checkout);
-    const wrong = (field: string, says: string) => new Refusal(422, "fields", "The order was not changed.", { [field]: says });
+    const wrong = (field: string, fault: Fault) => wrongField("nothing_changed", field, fault);
     // A region that has no rate of its own is the rest of the country.
     if (region !== undefined) checkout.region = region;
     const of = currency ?? checkout.currency ?? product.currency;
-    if (!currenciesOf(product).includes(of)) throw wrong("currency", "It is not sold in this currency.");
+    if (!currenciesOf(product).includes(of)) throw wrong("currency", { code: "not_in_currency" });
     const { terms } = priceIn(product, of)!;
     // A price that was named stands in the currency it was named in.
     const kept = of === (checkout.currency ?? product.currency) ? checkout.namedMinor : null;
     Object.assign(checkout, { currency: of, namedMinor: kept });
     if (quantity !== undefined) checkout.quantity = quantity;
     if (terms.kind !== "open" || named === undefined) return;
-    const minor = typedAmount(named, of, usualLocale, (says) => wrong("named", says));
-    if (minor < terms.floor) throw wrong("named", `${formatMoney(terms.floor, of)} at least.`);
+    const minor = typedAmount(named, of, usualLocale, (fault) => wrong("named", fault));
+    if (minor < terms.floor) throw wrong("named", { code: "least_amount", minor: terms.floor, currency: of });
     checkout.namedMinor = minor;
   });
 
@@ -330,7 +324,7 @@ export const applyCoupon = async (
     const { refusal, coupon } = await checkoutLines(tx, context, { ...checkout, ...place, coupon: code }, now);
     if (refusal) {
       tried(false);
-      throw new Refusal(422, "fields", "The code was not taken.", { code: refusal });
+      throw wrongField("nothing_changed", "code", { code: "coupon", why: refusal });
     }
     checkout.coupon = coupon!.code;
   });

@@ -1,5 +1,5 @@
 import { lockName } from "../../store/platform/locks";
-import { type App, mustBeAllowed, Refusal, required, typedAmount } from "../platform";
+import { type App, Refusal, mustBeAllowed, required, typedAmount, wrongField } from "../platform";
 import { randomUUID } from "node:crypto";
 import { handPostings } from "../../core/money";
 import { taxed, type HandOrder } from "../../core/offers";
@@ -27,12 +27,7 @@ export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, r
     if (await tx.findOne(Order, { id: request.act })) return { id: request.act };
     const context = required(await loadLaunch(tx, { slug: request.launch }), "launch");
     const product = required(await tx.findOne(Product, { id: request.product }), "product");
-    const paid = typedAmount(
-      request.amount,
-      product.currency,
-      app.vendor.locale,
-      (amount) => new Refusal(422, "fields", "Nothing was entered.", { amount }),
-    );
+    const paid = typedAmount(request.amount, product.currency, app.vendor.locale, (fault) => wrongField("nothing_entered", "amount", fault));
     const contact = await contactOf(tx, randomUUID(), request, now);
     // The rate is that of the country; what was paid holds the tax, however the product is priced.
     const { rateBp } = (await ratesFor(tx, { country: request.country }, now))(paid, "inclusive", product.taxClass);
@@ -130,7 +125,7 @@ export const sendReceiptAgain = async (app: App, em: EntityManager, user: DeskUs
   const now = app.clock.now();
   const order = required(await em.findOne(Order, { id: orderId }), "order");
   const lines = await em.count(OrderLine, { orderId });
-  if (lines === 0) throw new Refusal(409, "no_lines", "There is nothing on this order to send a receipt of.");
+  if (lines === 0) throw new Refusal({ code: "no_lines" });
   await em.transactional((tx) =>
     queueEmail(tx, {
       key: `receipt:${order.id}:again:${Math.floor(now.getTime() / 60_000)}`,

@@ -1,3 +1,4 @@
+import { publicWords } from "../../core/words";
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import {
@@ -9,7 +10,6 @@ import {
   stepAfter,
   totalOf,
   waitsForFulfilment,
-  waiverByPress,
   without,
   type Agreed,
   type Decision,
@@ -17,7 +17,7 @@ import {
 } from "../../core/offers";
 import { Charge, Checkout, Order, PathVersion, Product, OfferDecision } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { type App, Refusal, required, signLink } from "../platform";
+import { type App, required, signLink, wrongField } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
 import { fullSteps, hiddenSteps, type LaunchContext, type OfferStep } from "../launch";
 import { writeSale } from "../../store/payments/writeSale";
@@ -62,7 +62,7 @@ const agreedByPress = (
   const at = now.toISOString();
   const waives = asksWaiver(kindsAtOnce(lines), country, Boolean(vatNumber));
   return [
-    ...(waives ? [{ to: "start_at_once" as const, words: waiverByPress, at }] : []),
+    ...(waives ? [{ to: "start_at_once" as const, words: publicWords().checkout.waiverByPress, at }] : []),
     ...lines.flatMap(({ product, recurring }) =>
       recurring
         ? [{ to: "later_payments" as const, words: `${product.name}: ${recurringWords(recurring.due, recurring.amount.gross, currency)}`, at }]
@@ -134,7 +134,7 @@ export const decideOffer = async (
     );
     const items = lines.map(({ product, role, amount, recurring }) => itemOf(product.id, role, amount, { later: recurring?.due }));
     const card = by.cardToken ?? ((await isBuyersBrowser(tx, order, by)) ? order.cardRef : undefined);
-    if (!card) throw new Refusal(422, "fields", "Nothing was charged.", { cardToken: "Fill in the card first." });
+    if (!card) throw wrongField("nothing_charged", "cardToken", { code: "card_missing" });
     const attempt = (await tx.count(Charge, { checkoutId: order.checkoutId!, stepId })) + 1;
     const id = randomUUID();
     // Pressed again after a refusal, the same words are agreed to once.

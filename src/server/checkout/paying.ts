@@ -1,3 +1,4 @@
+import { type Faults, publicWords } from "../../core/words";
 import { lockCouponOf } from "../../store/products/coupons";
 import { cardOfBrowser } from "../../store/checkout/cardOnFile";
 import { randomUUID } from "node:crypto";
@@ -5,11 +6,9 @@ import {
   asksWaiver,
   itemOf,
   recurringWords,
-  mustTick,
   storedCard,
   totalOf,
   waitsForFulfilment,
-  waiverWords,
   withoutCard,
   type Agreed,
   type CheckoutPay,
@@ -20,7 +19,7 @@ import { type Charge, Checkout } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { ChargeFacts } from "../../store/payments/chargeFacts";
 import { checkoutToPay } from "../../store/checkout/checkoutToPay";
-import { type App, limit, limitSender, Refusal, required } from "../platform";
+import { type App, Refusal, limit, limitSender, required, wrongField, wrongFields } from "../platform";
 import { actingViewer, type LaunchContext } from "../launch";
 import { contactOf } from "../identity";
 import { beginCharge, chargeNow, noCard, returnUrlOf } from "../payments";
@@ -56,13 +55,13 @@ export const mustAgree = (
 const agreedTo = (context: LaunchContext, quoted: CheckoutQuote, request: CheckoutPay, checkout: Checkout, now: Date): Agreed[] => {
   const asked = mustAgree(context, quoted, { ...checkout, country: request.country });
   const at = now.toISOString();
-  const wrong: Record<string, string> = {};
-  if (asked.waiver && !request.waiver) wrong["waiver"] = mustTick.waiver;
-  if (asked.terms && !request.terms) wrong["terms"] = mustTick.terms;
-  if (Object.keys(wrong).length > 0) throw new Refusal(422, "fields", "Nothing was charged yet: a box is not ticked.", wrong);
+  const wrong: Faults = {};
+  if (asked.waiver && !request.waiver) wrong["waiver"] = { code: "waiver_missing" };
+  if (asked.terms && !request.terms) wrong["terms"] = { code: "terms_missing" };
+  if (Object.keys(wrong).length > 0) throw wrongFields("nothing_charged", wrong);
   return [
-    ...(asked.terms ? [{ to: "terms" as const, words: `I agree to the terms at ${asked.terms}.`, at }] : []),
-    ...(asked.waiver ? [{ to: "start_at_once" as const, words: waiverWords, at }] : []),
+    ...(asked.terms ? [{ to: "terms" as const, words: publicWords().checkout.termsAgreed(asked.terms), at }] : []),
+    ...(asked.waiver ? [{ to: "start_at_once" as const, words: publicWords().checkout.waiver, at }] : []),
     ...quoted.lines.flatMap(({ product, recurring }) =>
       recurring
         ? [{ to: "later_payments" as const, words: `${product.name}: ${recurringWords(recurring.due, recurring.amount.gross, quoted.currency)}`, at }]
@@ -114,7 +113,7 @@ export const payCheckout = async (
     );
     const { gross } = totalOf(items);
     if (request.shown !== undefined && request.shown !== gross) {
-      throw new Refusal(409, "price_changed", "The price has changed since this page was shown. Nothing was charged: look at the new total first.");
+      throw new Refusal({ code: "price_changed" });
     }
     const agreed = agreedTo(context, quoted, request, checkout, now);
     const id = randomUUID();
@@ -154,7 +153,7 @@ const cardFor = async (
   { free, currency, test, ...who }: { free: boolean; visitorId: string; buyerId?: string; currency: string; test: boolean },
 ): Promise<string> => {
   if (free) return noCard;
-  const wrong = new Refusal(422, "fields", "Nothing was charged yet.", { cardToken: "Fill in the card first." });
+  const wrong = wrongField("nothing_charged", "cardToken", { code: "card_missing" });
   if (cardToken === withoutCard) throw wrong;
   if (cardToken !== storedCard) return cardToken;
   const known = await cardOnFile(tx, who, currency, test);

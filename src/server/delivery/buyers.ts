@@ -51,7 +51,7 @@ export const linkDays = { asked: 1, receipt: 30 } as const;
 export const libraryHref = ({ config, clock }: App, contactId: string, days: number): string =>
   `${config.origin}/library/open?t=${signLink(config.INKBELL_SECRET, "library", contactId, clock.now(), days)}`;
 
-const linkOver = (): Refusal => new Refusal(403, "link_over", "This link is not valid any more, or was used. Ask for another below.");
+const linkOver = (): Refusal => new Refusal({ code: "link_over", to: "library" });
 
 /** An address as it may be shown to whoever holds a link: enough for its owner to know it, no more. */
 const maskedEmail = (email: string): string => email.replace(/^(.)[^@]*(@.).*(\.[^.]+)$/, "$1…$2…$3");
@@ -145,6 +145,6 @@ export const endOwnRecurringPayment = async (app: App, em: EntityManager, buyer:
   const recurringPayment = required(await em.findOne(RecurringPayment, { id }), "subscription");
   required(await em.findOne(Order, { id: recurringPayment.orderId, contactId: buyer.id }), "subscription");
   const product = await em.findOneOrFail(Product, { id: recurringPayment.productId });
-  if (product.terms.kind !== "subscription") throw new Refusal(409, "owed", "These payments are parts of a price, and end when it is paid.");
+  if (product.terms.kind !== "subscription") throw new Refusal({ code: "owed" });
   await endRecurringPayment(em, recurringPayment.id, "by_buyer", app.clock.now());
 };

@@ -76,7 +76,7 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
   if (!("words" in composed)) return composed;
   const { origin, INKBELL_SECRET } = app.config;
   const unsubscribe = advertising ? `${origin}/unsubscribe?u=${signLink(INKBELL_SECRET, "unsubscribe", to.id, app.clock.now(), 365)}` : undefined;
-  const { text, html } = renderEmail(composed.words, app.vendor.name, unsubscribe);
+  const { text, html } = renderEmail(composed.words, app.vendor, unsubscribe);
   const messageId = `<${email.id}@${new URL(origin).hostname}>`;
   return { mail: { to: to.email, from: senderOf(app), subject: composed.words.subject, text, html, unsubscribe, messageId } };
 };

@@ -1,30 +1,32 @@
+import { type Faults } from "../../core/words";
 import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/launches";
 import { peopleToTell } from "../../store/launch/peopleToTell";
 import { randomUUID } from "node:crypto";
-import { ChangeSummariser, handOverLoop, settingErrors, type ChangeSummary, type LaunchSettings } from "../../core/launch";
+import { ChangeSummariser, handOverLoop, settingFaults, type ChangeSummary, type LaunchSettings } from "../../core/launch";
 import { Launch, LaunchChange, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { clockStarts } from "../../store/launch/clockStarts";
-import { mustBeAllowed, queue, Refusal } from "../platform";
+import { Refusal, mustBeAllowed, queue, wrongFields } from "../platform";
 import { mustNotBeArchived } from "./archiveLaunch";
 import { launchChanged, type LaunchContext } from "./launchContext";
 import { scheduleBells } from "./runBells";
 
 /** Refuses settings that do not fit, field by field; a hand-over that would come round is named launch by launch. */
 const mustFit = async (em: EntityManager, { launch, source }: LaunchContext, settings: LaunchSettings): Promise<void> => {
-  const fields = Object.fromEntries(Object.entries(settingErrors({ ...source, settings })).map(([path, sentence]) => [`settings.${path}`, sentence]));
+  const found = Object.entries(settingFaults({ ...source, settings }));
+  const fields: Faults = Object.fromEntries(found.map(([path, fault]) => [`settings.${path}`, fault]));
   const others = await em.find(Launch, { id: { $ne: launch.id } });
   const names = new Map([...others.map((other) => [other.id, other.name] as const), [launch.id, launch.name] as const]);
   const handsTo = (of: LaunchSettings) => of.stops.flatMap(({ handTo }) => (handTo ? [handTo] : []));
   const all = [...others.map((other) => ({ launch: other.id, handsTo: handsTo(other.settings) })), { launch: launch.id, handsTo: handsTo(settings) }];
   const loop = handOverLoop(all, launch.id);
   settings.stops.forEach(({ handTo }, index) => {
-    if (handTo && !names.has(handTo)) fields[`settings.stops.${index}.handTo`] = "There is no such launch.";
+    if (handTo && !names.has(handTo)) fields[`settings.stops.${index}.handTo`] = { code: "no_such_launch" };
     else if (handTo && loop?.[1] === handTo)
-      fields[`settings.stops.${index}.handTo`] = `People would go round in a loop: ${loop.map((id) => names.get(id)).join(" → ")}.`;
+      fields[`settings.stops.${index}.handTo`] = { code: "hand_over_loop", through: loop.map((id) => names.get(id) ?? "") };
   });
-  if (Object.keys(fields).length > 0) throw new Refusal(422, "fields", "Some fields need another look. Nothing was changed.", fields);
+  if (Object.keys(fields).length > 0) throw wrongFields("nothing_changed", fields);
 };
 
 /** What a change would do, in numbers. Writes nothing. */
@@ -48,12 +50,7 @@ const write = async (
     mustNotBeArchived(context.launch);
     await mustFit(tx, context, settings);
     const changed = await tx.nativeUpdate(Launch, { id: context.launch.id, version }, { settings, version: version + 1 });
-    if (changed === 0)
-      throw new Refusal(
-        409,
-        "changed_meanwhile",
-        "Somebody else changed the time of this launch since you opened it. Nothing was overwritten: reload to see it.",
-      );
+    if (changed === 0) throw new Refusal({ code: "changed_meanwhile", what: "clock" });
     tx.persist(
       tx.create(LaunchChange, {
         id: randomUUID(),
@@ -91,7 +88,7 @@ export const changeSettings = async (
 export const undoChange = async (em: EntityManager, user: DeskUser, context: LaunchContext, now: Date): Promise<string> => {
   mustBeAllowed(user, "launch.edit");
   const [last] = await em.find(LaunchChange, { launchId: context.launch.id, undone: false }, { orderBy: { version: -1 }, limit: 1 });
-  if (!last) throw new Refusal(409, "nothing_to_undo", "There is nothing to undo: this is how the launch began.");
+  if (!last) throw new Refusal({ code: "nothing_to_undo" });
   await em.transactional(async (tx) => {
     const version = await write(tx, user, context, { settings: last.before, version: context.launch.version, what: `Undone: ${last.what}` }, now);
     await tx.nativeUpdate(LaunchChange, { launchId: context.launch.id, version: { $in: [last.version, version] } }, { undone: true });

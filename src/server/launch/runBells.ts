@@ -1,7 +1,8 @@
 import { addBellRun, bellsRunUntil } from "../../store/launch/bells";
 import { type App, queue, senderOf } from "../platform";
 import { LockMode } from "@mikro-orm/core";
-import { bells, lengthWords, nextBell, overtaken, phaseFor, shortMoment, windowFor, zoneCity, type Bell, type Overtaken } from "../../core/launch";
+import { bells, nextBell, overtaken, phaseFor, windowFor, type Bell, type Overtaken } from "../../core/launch";
+import { lengthWords, shortMoment, zoneCity } from "../../core/words";
 import { DeskUser, BellRun, Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { loadLaunch, type LaunchContext } from "./launchContext";

@@ -6,7 +6,7 @@ import { readiness, submitRefusal, type MarketplaceTerms, type RuleStatus } from
 import { Listing, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { MarketplaceRefused } from "../../outside/marketplace";
-import { type App, mustBeAllowed, Refusal } from "../platform";
+import { type App, Refusal, mustBeAllowed, wrongField } from "../platform";
 import { launchChanged, type LaunchContext } from "../launch";
 
 export interface ListingView {
@@ -19,7 +19,7 @@ const outward = async <T>(work: () => Promise<T>): Promise<T> => {
   try {
     return await work();
   } catch (error) {
-    if (error instanceof MarketplaceRefused) throw new Refusal(409, "marketplace", error.message);
+    if (error instanceof MarketplaceRefused) throw new Refusal({ code: "marketplace", answer: error.message });
     throw error;
   }
 };
@@ -47,7 +47,7 @@ const salesPage = ({ pages }: LaunchContext): { slug: string } => pages.find(({ 
 
 const mustBeChangeable = (listing: Listing): void => {
   if (listing.state === "submitted" || listing.state === "live") {
-    throw new Refusal(409, "wrong_state", `The listing is ${listing.state === "live" ? "live" : "under review"}, so this cannot change now.`);
+    throw new Refusal({ code: "wrong_state", state: listing.state });
   }
 };
 
@@ -56,9 +56,8 @@ export const setPicture = async (app: App, em: EntityManager, user: DeskUser, co
   mustBeAllowed(user, "listing.edit");
   const { listing } = await listingView(app, em, context);
   mustBeChangeable(listing);
-  if (bytes.length > 8 * 1024 * 1024)
-    throw new Refusal(422, "fields", "The picture was not taken.", { picture: "The file is larger than 8 MiB. Choose a smaller one." });
-  const wrong = new Refusal(422, "fields", "The picture was not taken.", { picture: "This is not a PNG, JPEG or WebP picture that can be read." });
+  if (bytes.length > 8 * 1024 * 1024) throw wrongField("nothing_saved", "picture", { code: "file", why: "listing_picture_large" });
+  const wrong = wrongField("nothing_saved", "picture", { code: "file", why: "listing_picture" });
   const image = sharp(bytes, { limitInputPixels: 40_000_000, failOn: "error" });
   const format = await image.metadata().then(
     (meta) => meta.format,
@@ -110,7 +109,7 @@ export const beginTestOrder = async (app: App, em: EntityManager, user: DeskUser
   const { listing, rules } = await listingView(app, em, context);
   mustBeChangeable(listing);
   if (rules.some(({ rule, status }) => rule === "test_order" && status === "cannot_tell")) {
-    throw new Refusal(409, "not_published", "Publish the sales page, the checkout and the thank-you page first; then a test order can be made.");
+    throw new Refusal({ code: "pages_missing" });
   }
   return (await upload(app, em, listing, context)).test_order_url;
 };
@@ -120,8 +119,8 @@ export const submitListing = async (app: App, em: EntityManager, user: DeskUser,
   mustBeAllowed(user, "listing.edit");
   const { listing, rules } = await listingView(app, em, context);
   const refusal = submitRefusal(listing.state, rules);
-  if (refusal?.code === "gaps_open") throw new Refusal(409, refusal.code, `Still open: ${refusal.rules.length} of 4 rules. Nothing was submitted.`);
-  if (refusal) throw new Refusal(409, refusal.code, "The listing is already submitted.");
+  if (refusal?.code === "gaps_open") throw new Refusal({ code: "gaps_open", rules: refusal.rules, of: rules.length });
+  if (refusal) throw new Refusal({ code: "already_submitted" });
   const { id } = await upload(app, em, listing, context);
   const picture = await listingPicture(em, listing.id);
   await outward(() => app.market.submit(id, picture));

@@ -4,7 +4,7 @@ import { sellingSettings } from "../../core/launch";
 import { firstPage, neededToCharge, withLinkTo } from "../../core/pages";
 import { Page, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed, Refusal, required } from "../platform";
+import { Refusal, mustBeAllowed, required, wrongField } from "../platform";
 import { changeSettings, launchChanged, loadLaunch, mustNotBeArchived } from "../launch";
 import { keepVersion, newPage } from "../pages";
 import type { SmallProduct } from "../../contract/products";
@@ -26,14 +26,13 @@ export const addCheckout = async (em: EntityManager, user: DeskUser, slug: strin
     const { launch, pages } = context;
     const main = await tx.findOneOrFail(Product, { id: context.product.id });
     if (main.priceMinor === 0 && !main.onSale) {
-      if (!product) throw new Refusal(422, "fields", "Nothing was added.", { name: "Name what is sold, as the buyer will read it." });
+      if (!product) throw wrongField("nothing_added", "name", { code: "product_name_missing" });
       await priceFirst(tx, main, product, now);
     }
     const missing = neededToCharge.filter((kind) => !pages.some((page) => page.kind === kind));
     for (const kind of missing) {
       const address = addresses[kind as keyof typeof addresses];
-      if (await tx.findOne(Page, { launchId: launch.id, slug: address }))
-        throw new Refusal(409, "address_taken", `Another page stands at /${address} already. Give it another address first; nothing was added.`);
+      if (await tx.findOne(Page, { launchId: launch.id, slug: address })) throw new Refusal({ code: "address_taken", address });
       await tx.persist(newPage(tx, { launchId: launch.id, kind, key: kind, slug: address, draft: firstPage(kind, main.name) })).flush();
     }
     await launchChanged(tx);

@@ -1,12 +1,11 @@
 import { chargedSteps, countedPieces, piecesOfPerson, piecesTaken } from "../../store/products/pieces";
-import { counted } from "../../core/figures";
 import type { ChargeItem } from "../../core/offers";
 import type { Order, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { Refusal } from "../platform";
 import type { LaunchContext, OfferStep } from "../launch";
 
-const seatGone = (name: string) => new Refusal(409, "seats_taken", `The last ${name} has just been taken. Nothing was charged.`);
+const seatGone = (name: string) => new Refusal({ code: "seats_taken", product: name });
 
 /**
  * Refuses a charge beyond the last seat of the launch, or beyond what there is of a product. Called last before the
@@ -54,19 +53,13 @@ export const mustBeSold = async (
   personId: string,
   quantity = 1,
 ): Promise<void> => {
-  if (!onSale) throw new Refusal(409, "not_on_sale", `${name} is not sold at the moment. Nothing was charged.`);
+  if (!onSale) throw new Refusal({ code: "not_on_sale", product: name });
   if (limitPerPerson == null) return;
   const has = await piecesOfPerson(em, personId, id);
   if (has + quantity <= limitPerPerson) return;
   const left = limitPerPerson - has;
-  if (left > 0)
-    throw new Refusal(
-      409,
-      "limit_reached",
-      `One person may buy ${name} ${counted(limitPerPerson, "time")}; ${left} ${left === 1 ? "is" : "are"} left for you. Nothing was charged.`,
-    );
-  const often = limitPerPerson === 1 ? "and it is sold once to each person" : `as often as one person may, ${limitPerPerson} times`;
-  throw new Refusal(409, "limit_reached", `You have ${name} already, ${often}. Nothing was charged.`);
+  if (left > 0) throw new Refusal({ code: "limit_reached", product: name, most: limitPerPerson, left });
+  throw new Refusal({ code: "limit_reached", product: name, most: limitPerPerson, left: 0 });
 };
 
 /** Steps of a path that cannot be offered in an order: sold out, or bought as often as this person may. One that is being charged stays. */

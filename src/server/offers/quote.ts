@@ -2,7 +2,7 @@ import { taxRatesOf } from "../../store/products/taxRates";
 import { askedPrices } from "../../store/products/askedPrices";
 import { priceAt } from "../../core/launch";
 import {
-  couponWords,
+  type CouponRefusal,
   currenciesOf,
   discountsOf,
   dueIn,
@@ -104,7 +104,7 @@ export interface CheckoutQuote {
   lines: QuotedLine[];
   /** The coupon that is taken off, or why the code that was given does not hold. */
   coupon?: { id: string; code: string };
-  refusal?: string;
+  refusal?: CouponRefusal | "unknown";
   /** Until when the price is held for this buyer, where it has risen meanwhile or may. */
   priceHoldUntil?: Date;
   /** The least that may be named, and what is named or proposed, where the buyer names the price. */
@@ -202,7 +202,7 @@ export const checkoutLines = async (em: EntityManager, context: LaunchContext, c
     currencies,
     lines,
     ...(known ? { coupon: { id: known.id, code: known.code } } : {}),
-    ...(refusal ? { refusal: couponWords[refusal] } : {}),
+    ...(refusal ? { refusal } : {}),
     ...(priceHoldUntil && priceHoldUntil > at && main ? { priceHoldUntil } : {}),
     ...(named !== undefined ? { named: { least, minor: named } } : {}),
   };

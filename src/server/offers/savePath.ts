@@ -20,7 +20,7 @@ import {
 import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
 import { PathVersion, Page, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed, Refusal, required } from "../platform";
+import { Refusal, mustBeAllowed, required, wrongField } from "../platform";
 import { launchChanged, type LaunchContext, loadLaunch, mustNotBeArchived } from "../launch";
 import { fromTemplate, mayAdd, newPage } from "../pages";
 import { makeProduct } from "../products";
@@ -61,7 +61,7 @@ const freeAddress = (context: LaunchContext, name: string): string => {
 
 const offerPage = async (tx: EntityManager, context: LaunchContext, template: string, product: Product): Promise<Page> => {
   const made = await fromTemplate(tx, template, product.name);
-  if (made?.kind !== "offer") throw new Refusal(422, "fields", "The step was not added.", { template: "There is no such template for an offer." });
+  if (made?.kind !== "offer") throw wrongField("nothing_added", "template", { code: "no_such_template" });
   const slug = freeAddress(context, product.name);
   mayAdd(context, slug, "offer");
   // Neighbouring pages match: the look of the page before it, where that has one of its own.
@@ -91,7 +91,7 @@ const makeLike = async (
 
 /** A copy of an offer page of this launch, as a draft that names what it sells. */
 const copiedPage = async (tx: EntityManager, context: LaunchContext, id: string, product: Product): Promise<Page> => {
-  const from = required(await tx.findOne(Page, { id, launchId: context.launch.id, kind: "offer" }), "offer page");
+  const from = required(await tx.findOne(Page, { id, launchId: context.launch.id, kind: "offer" }), "offer_page");
   const slug = freeAddress(context, product.name);
   mayAdd(context, slug, "offer");
   const draft: PageContent = withHeadline(
@@ -118,15 +118,14 @@ const applied = async (tx: EntityManager, context: LaunchContext, change: Change
           ? required(await tx.findOne(Product, { id: change.product.id }), "product")
           : await makeLike(tx, context, change.product, change.kind === "downsell" ? "Downsell" : "One-time offer", now);
       if (product.currency !== context.product.currency)
-        throw new Refusal(422, "fields", "The step was not added.", { product: `It is sold in ${product.currency}; an order has one currency.` });
+        throw wrongField("nothing_added", "product", { code: "product_currency", currency: product.currency });
       const page =
         "id" in change.page
-          ? required(await tx.findOne(Page, { id: change.page.id, launchId: context.launch.id, kind: "offer" }), "offer page")
+          ? required(await tx.findOne(Page, { id: change.page.id, launchId: context.launch.id, kind: "offer" }), "offer_page")
           : "copy" in change.page
             ? await copiedPage(tx, context, change.page.copy, product)
             : await offerPage(tx, context, change.page.template, product);
-      if (path.steps.some(({ pageId }) => pageId === page.id))
-        throw new Refusal(422, "fields", "The step was not added.", { page: "This page stands on the path already." });
+      if (path.steps.some(({ pageId }) => pageId === page.id)) throw wrongField("nothing_added", "page", { code: "on_path_already" });
       const made = { id: randomUUID(), kind: change.kind, productId: product.id, pageId: page.id, sure: false };
       if ("from" in change.at && change.at.from !== "checkout") must(change.at.from);
       if ("before" in change.at && !isEnd(change.at.before)) must(change.at.before);
@@ -143,14 +142,7 @@ const applied = async (tx: EntityManager, context: LaunchContext, change: Change
       return { path: moveLater(path, must(change.step).id), what: `${nameOf(change.step)} moved later` };
     case "lead": {
       const led = rewire(path, must(change.step).id, change.rail, change.to);
-      if ("code" in led)
-        throw new Refusal(
-          409,
-          led.code,
-          led.code === "cycle"
-            ? `That would go in a circle: ${led.through.map(nameOf).join(", ")}. Nothing was changed.`
-            : "There is no such step. Nothing was changed.",
-        );
+      if ("code" in led) throw new Refusal(led.code === "cycle" ? { code: "cycle", through: led.through.map(nameOf) } : { code: "edge_to_nothing" });
       return { path: led, what: `${change.rail} of ${nameOf(change.step)} led on` };
     }
     case "set": {
@@ -158,12 +150,12 @@ const applied = async (tx: EntityManager, context: LaunchContext, change: Change
       if (change.change.productId) {
         const product = required(await tx.findOne(Product, { id: change.change.productId }), "product");
         if (product.currency !== context.product.currency)
-          throw new Refusal(422, "fields", "Nothing was changed.", { product: `It is sold in ${product.currency}; an order has one currency.` });
+          throw wrongField("nothing_changed", "product", { code: "product_currency", currency: product.currency });
       }
       if (change.change.pageId) {
-        required(await tx.findOne(Page, { id: change.change.pageId, launchId: context.launch.id, kind: "offer" }), "offer page");
+        required(await tx.findOne(Page, { id: change.change.pageId, launchId: context.launch.id, kind: "offer" }), "offer_page");
         if (path.steps.some(({ id, pageId }) => id !== step.id && pageId === change.change.pageId))
-          throw new Refusal(422, "fields", "Nothing was changed.", { page: "This page stands on the path already." });
+          throw wrongField("nothing_changed", "page", { code: "on_path_already" });
       }
       return {
         path: { ...path, steps: path.steps.map((one) => (one.id === step.id ? { ...one, ...change.change } : one)) },
@@ -185,11 +177,9 @@ const applied = async (tx: EntityManager, context: LaunchContext, change: Change
 /** The path of another launch with copies of its pages as drafts; its products are sold here too. */
 const copyFrom = async (tx: EntityManager, context: LaunchContext, slug: string): Promise<{ path: OfferPath; what: string }> => {
   const from = required(await loadLaunch(tx, { slug }), "launch");
-  if (from.launch.id === context.launch.id) throw new Refusal(422, "fields", "Nothing was copied.", { launch: "Choose another launch." });
+  if (from.launch.id === context.launch.id) throw wrongField("nothing_copied", "launch", { code: "choose_other_launch" });
   if (from.product.currency !== context.product.currency)
-    throw new Refusal(422, "fields", "Nothing was copied.", {
-      launch: `That launch sells in ${from.product.currency}, this one in ${context.product.currency}.`,
-    });
+    throw wrongField("nothing_copied", "launch", { code: "launch_currency", theirs: from.product.currency, own: context.product.currency });
   const pages = new Map<string, string>();
   let here = context;
   for (const { page } of from.steps) {
@@ -222,12 +212,7 @@ export const changePath = async (
     await lockLaunch(tx, { slug });
     const context = required(await loadLaunch(tx, { slug }), "launch");
     mustNotBeArchived(context.launch);
-    if (context.savedPath.version !== version)
-      throw new Refusal(
-        409,
-        "changed_meanwhile",
-        "Somebody else changed this path since you opened it. Nothing of theirs is overwritten; look at theirs first.",
-      );
+    if (context.savedPath.version !== version) throw new Refusal({ code: "changed_meanwhile", what: "path" });
     const { path, what } = await applied(tx, context, change, now);
     const saved = await savePath(tx, context.launch.id, path, { what, userId: user.id, now });
     await launchChanged(tx);

@@ -5,7 +5,7 @@ import type { PageKind } from "../../core/launch";
 import { withHeadline, withNewIds, type PageContent } from "../../core/pages";
 import { Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed, Refusal, required } from "../platform";
+import { mustBeAllowed, required, wrongField } from "../platform";
 import { launchChanged, type LaunchContext, loadLaunch } from "../launch";
 import { fromTemplate } from "./templates";
 
@@ -18,14 +18,11 @@ const single: PageKind[] = ["checkout"];
 
 /** Refuses a page whose address is taken, or a second order form. */
 export const mayAdd = (context: LaunchContext, slug: string, kind: PageKind): void => {
-  if (context.pages.some((page) => page.slug === slug || page.key === slug))
-    throw new Refusal(422, "fields", "The page was not added.", { address: "This launch has a page at this address already." });
+  if (context.pages.some((page) => page.slug === slug || page.key === slug)) throw wrongField("nothing_added", "address", { code: "address_in_use" });
   if (context.archived.some((page) => page.slug === slug || page.key === slug))
-    throw new Refusal(422, "fields", "The page was not added.", {
-      address: "An archived page has this address. Restore it under Pages, or choose another.",
-    });
+    throw wrongField("nothing_added", "address", { code: "address_archived" });
   if (single.includes(kind) && context.pages.some((page) => page.kind === kind))
-    throw new Refusal(422, "fields", "The page was not added.", { template: "A launch has one checkout, and this one has it already." });
+    throw wrongField("nothing_added", "template", { code: "one_checkout" });
 };
 
 const create = async (em: EntityManager, context: LaunchContext, slug: string, kind: PageKind, draft: PageContent): Promise<Page> =>
@@ -40,7 +37,7 @@ const create = async (em: EntityManager, context: LaunchContext, slug: string, k
 export const addPage = async (em: EntityManager, user: DeskUser, context: LaunchContext, request: BodyOf<typeof contract.addPage>): Promise<Page> => {
   mustBeAllowed(user, "page.edit");
   const made = await fromTemplate(em, request.template, context.product.name);
-  if (!made) throw new Refusal(422, "fields", "The page was not added.", { template: "There is no such template." });
+  if (!made) throw wrongField("nothing_added", "template", { code: "no_such_template" });
   mayAdd(context, request.address, made.kind);
   const draft = request.headline ? withHeadline(made.content, request.headline) : made.content;
   const like = context.pages.find(({ key }) => key === request.lookFrom);

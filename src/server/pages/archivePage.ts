@@ -65,11 +65,11 @@ export const archivePage = async (em: EntityManager, user: DeskUser, pageId: str
     const context = required(await loadLaunch(tx, { id: page.launchId }), "launch");
     if (archived) {
       const [use] = usesOfPage(context, page);
-      if (use) throw new Refusal(409, "in_use", `It cannot be archived yet. ${use.says}`);
+      if (use) throw new Refusal({ code: "page_in_use", use: use.says });
       Object.assign(page, { archivedAt: now, published: null, compiled: null, version: page.version + 1 });
     } else {
       if (page.kind === "checkout" && context.pages.some(({ kind }) => kind === "checkout"))
-        throw new Refusal(409, "in_use", "A launch has one checkout, and this one has another by now.");
+        throw new Refusal({ code: "in_use", by: "one_checkout" });
       page.archivedAt = null;
     }
     await tx.flush();
@@ -108,9 +108,9 @@ export const deletePage = async (em: EntityManager, user: DeskUser, pageId: stri
   await em.transactional(async (tx) => {
     const page = required(
       await tx.findOne(Page, { id: pageId, archivedAt: { $ne: null } }, { lockMode: LockMode.PESSIMISTIC_WRITE }),
-      "archived page",
+      "archived_page",
     );
-    if (await wasSeen(tx, page)) throw new Refusal(409, "in_use", "People saw this page, and figures count on it. It stays in the archive.");
+    if (await wasSeen(tx, page)) throw new Refusal({ code: "in_use", by: "page_seen" });
     await tx.nativeDelete(Page, { id: pageId });
     await launchChanged(tx);
   });

@@ -1,3 +1,4 @@
+import { type Fault } from "../../core/words";
 import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/pages";
 import { fileOfMedia } from "../../store/pages/mediaFile";
@@ -8,7 +9,7 @@ import { widthsFor, type Media as MediaFacts } from "../../core/pages";
 import { Media, type DeskUser, MediaFile } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
-import { type App, mostUploaded, mustBeAllowed, Refusal, required } from "../platform";
+import { type App, mostUploaded, mustBeAllowed, required, wrongField } from "../platform";
 import { mediaFacts } from "./compileFor";
 
 const mib = 1024 * 1024;
@@ -16,8 +17,8 @@ const mib = 1024 * 1024;
 export const mostBytes = { picture: 15 * mib, video: mostUploaded.media, captions: mib, file: 60 * mib };
 const mostPixels = 60_000_000;
 
-const refuse = (message: string): never => {
-  throw new Refusal(422, "fields", message, { file: message });
+const refuse = (fault: Fault): never => {
+  throw wrongField("nothing_saved", "file", fault);
 };
 const startsWith = (head: Buffer, at: number, text: string) => head.subarray(at, at + text.length).toString("latin1") === text;
 
@@ -32,23 +33,16 @@ interface Kept {
 
 /** A picture in its widths and formats, turned as its camera meant it, without what its camera wrote into it. */
 const keepPicture = async (store: FileStore, { path, bytes }: Incoming): Promise<Kept> => {
-  if (bytes > mostBytes.picture) refuse(`This picture weighs ${Math.ceil(bytes / mib)} MB; 15 MB is the most. Save it smaller and try again.`);
+  if (bytes > mostBytes.picture) refuse({ code: "picture_large", megabytes: Math.ceil(bytes / mib), most: 15 });
   const read = async () => {
     const image = sharp(path, { limitInputPixels: mostPixels, failOn: "error" });
     const { format, width, height, orientation, pages } = await image.metadata();
     return { format, width, height, pages, turned: (orientation ?? 1) >= 5 };
   };
-  const { format, width, height, turned } = await read().catch(() =>
-    refuse("This file is damaged, or it is no picture. JPEG, PNG, WebP, AVIF and GIF can be read."),
-  );
-  if (!["jpeg", "png", "webp", "heif", "gif"].includes(format ?? ""))
-    refuse(
-      format === "svg"
-        ? "Drawings in SVG can carry programs and are not taken. Save it as PNG, large enough."
-        : "JPEG, PNG, WebP, AVIF and GIF can be read.",
-    );
+  const { format, width, height, turned } = await read().catch(() => refuse({ code: "file", why: "damaged_picture" }));
+  if (!["jpeg", "png", "webp", "heif", "gif"].includes(format ?? "")) refuse({ code: "file", why: format === "svg" ? "svg" : "other_picture" });
   const [wide, high] = turned ? [height, width] : [width, height];
-  if (wide < 16 || high < 16) refuse(`This picture is ${wide} by ${high} pixels: too small to be seen.`);
+  if (wide < 16 || high < 16) refuse({ code: "picture_small", width: wide, height: high });
   const widths = widthsFor(wide);
   // Written anew, so nothing of the old file is left: no place, no camera, no thumbnail.
   const made = await Promise.all(
@@ -65,31 +59,30 @@ const keepPicture = async (store: FileStore, { path, bytes }: Incoming): Promise
           .then(async (body) => ({ name: `${to}.avif`, file: await store.take(body) })),
       ];
     }),
-  ).catch(() => refuse("This picture could not be read to its end. It may be damaged; export it anew and try again."));
+  ).catch(() => refuse({ code: "file", why: "half_a_picture" }));
   const largest = widths.at(-1)!;
   return { kind: "picture", width: largest, height: Math.round((high * largest) / wide), widths, extension: "webp", files: made };
 };
 
 const keepVideo = (file: Incoming, extension: string): Kept => {
-  if (file.bytes > mostBytes.video)
-    refuse(`This film weighs ${Math.ceil(file.bytes / mib)} MB; 80 MB is the most. Put it where films are kept and give its address.`);
+  if (file.bytes > mostBytes.video) refuse({ code: "video_large", megabytes: Math.ceil(file.bytes / mib), most: 80 });
   return { kind: "video", width: 0, height: 0, widths: [], extension, files: [{ name: `film.${extension}`, file }] };
 };
 
 /** What an upload is, by its first bytes: names and types that come along are not believed. */
 const keep = async (store: FileStore, file: Incoming): Promise<Kept> => {
   const { head, bytes } = file;
-  if (bytes === 0) refuse("The file is empty.");
+  if (bytes === 0) refuse({ code: "file", why: "empty" });
   if (startsWith(head, 4, "ftyp") && !["avif", "avis", "heic", "mif1"].includes(head.subarray(8, 12).toString("latin1")))
     return keepVideo(file, "mp4");
   if (head.subarray(0, 4).equals(Buffer.from([0x1a, 0x45, 0xdf, 0xa3]))) return keepVideo(file, "webm");
   if (startsWith(head, 0, "WEBVTT") || startsWith(head, 3, "WEBVTT")) {
-    if (bytes > mostBytes.captions) refuse("These captions weigh more than 1 MB.");
+    if (bytes > mostBytes.captions) refuse({ code: "file", why: "captions_large" });
     return { kind: "captions", width: 0, height: 0, widths: [], extension: "vtt", files: [{ name: "captions.vtt", file }] };
   }
   const document = startsWith(head, 0, "%PDF-") ? "pdf" : startsWith(head, 0, "PK\u0003\u0004") ? "zip" : undefined;
   if (document) {
-    if (bytes > mostBytes.file) refuse("This file weighs more than 60 MB.");
+    if (bytes > mostBytes.file) refuse({ code: "file", why: "file_large" });
     return { kind: "file", width: 0, height: 0, widths: [], extension: document, files: [{ name: `file.${document}`, file }] };
   }
   return keepPicture(store, file);

@@ -1,3 +1,4 @@
+import { faultsOf } from "../../core/words";
 import { lockLaunch } from "../../store/launch/lockLaunch";
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
@@ -5,7 +6,7 @@ import { changesBetween, pageContent, pageGaps, withoutVariant, type PageContent
 import { Launch, Page, PageVersion, DeskUser } from "../../store/tables";
 import { bumpProducts } from "../products";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed, Refusal, required } from "../platform";
+import { Refusal, mustBeAllowed, required, wrongFields } from "../platform";
 import { launchChanged, type LaunchContext, loadLaunch, mustNotBeArchived } from "../launch";
 import { compileFor } from "./compileFor";
 
@@ -15,8 +16,7 @@ const oneVersionMs = 60_000;
 const checked = (content: unknown): PageContent => {
   const read = pageContent.safeParse(content);
   if (read.success) return read.data;
-  const fields = Object.fromEntries(read.error.issues.map((issue) => [issue.path.join("."), issue.message]));
-  throw new Refusal(422, "fields", "Some fields need another look. The last good version is kept.", fields);
+  throw wrongFields("last_version_kept", faultsOf(read.error));
 };
 
 /** Keeps a state of a page. */
@@ -39,12 +39,7 @@ export const saveDraft = async (em: EntityManager, user: DeskUser, pageId: strin
   return em.transactional(async (tx) => {
     // Whoever saves the same page meanwhile waits here, and then meets a newer version.
     const page = required(await tx.findOne(Page, { id: pageId, archivedAt: null }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "page");
-    if (page.version !== version)
-      throw new Refusal(
-        409,
-        "changed_meanwhile",
-        "Somebody else saved this page since you opened it. Yours is kept here and nothing of theirs is overwritten.",
-      );
+    if (page.version !== version) throw new Refusal({ code: "changed_meanwhile", what: "page" });
     if (!(await tx.findOne(PageVersion, { pageId }))) {
       // What a page began with is a version too.
       tx.persist(
@@ -114,16 +109,10 @@ const publishIn = async (
   const page = required(await tx.findOne(Page, { id: pageId, launchId, archivedAt: null }), "page");
   const context = required(await loadLaunch(tx, { id: launchId }), "launch");
   mustNotBeArchived(context.launch);
-  if (version !== undefined && version !== page.version)
-    throw new Refusal(409, "changed_meanwhile", "Somebody else saved this page since you looked at it. Nothing was published; look at theirs first.");
-  if (page.kind === "offer" && !context.steps.some(({ pageId }) => pageId === (page.variantOf ?? page.id)))
-    throw new Refusal(
-      409,
-      "no_product",
-      "This page stands on no step of the offer path, so there is nothing to offer on it. Put it there first, in Offers.",
-    );
+  if (version !== undefined && version !== page.version) throw new Refusal({ code: "changed_meanwhile", what: "published" });
+  if (page.kind === "offer" && !context.steps.some(({ pageId }) => pageId === (page.variantOf ?? page.id))) throw new Refusal({ code: "no_step" });
   const gap = gapsOf(context, page, page.draft, await aroundPage(tx, context)).find(({ blocking }) => blocking);
-  if (gap) throw new Refusal(409, "gap", `${gap.says} ${gap.why}`);
+  if (gap) throw new Refusal({ code: "gap", says: gap.says, why: gap.why });
   page.published = page.draft;
   page.compiled = await compileFor(tx, context.launch, page, page.draft, vendor);
   page.publishedAt = now;

@@ -3,7 +3,7 @@ import type * as contract from "../../contract/pages";
 import { variantNames, variantName } from "../../core/pages";
 import { Launch, Page, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed, Refusal, required } from "../platform";
+import { Refusal, mustBeAllowed, required, wrongField } from "../platform";
 import { launchChanged } from "../launch";
 import { compileFor } from "./compileFor";
 import { newPage } from "./addPage";
@@ -14,11 +14,10 @@ export const addVariant = async (em: EntityManager, user: DeskUser, pageId: stri
   mustBeAllowed(user, "page.edit");
   return em.transactional(async (tx) => {
     const page = required(await tx.findOne(Page, { id: pageId, variantOf: null }), "page");
-    if (page.kind === "checkout" || page.kind === "offer" || page.kind === "thanks")
-      throw new Refusal(409, "kind", "Pages of an order have one version: what is ordered there must be the same for everyone.");
+    if (page.kind === "checkout" || page.kind === "offer" || page.kind === "thanks") throw new Refusal({ code: "one_version" });
     const others = (await tx.find(Page, { variantOf: pageId })).map(variantName);
     const name = variantNames.find((one) => one !== "A" && !others.includes(one));
-    if (!name) throw new Refusal(409, "enough", "Four versions are as many as visitors can tell apart in the time of a launch.");
+    if (!name) throw new Refusal({ code: "enough_variants" });
     const ending = `~${name.toLowerCase()}`;
     const { launchId, kind, draft } = page;
     const variant = newPage(tx, { launchId, kind, key: page.key + ending, slug: page.slug + ending, draft, variantOf: pageId });
@@ -39,8 +38,7 @@ export const setWeights = async (
   await em.transactional(async (tx) => {
     const rows = await tx.find(Page, { $or: [{ id: pageId }, { variantOf: pageId }] });
     for (const row of rows) row.weight = weights[row.id] ?? row.weight;
-    if (rows.every(({ weight }) => weight === 0))
-      throw new Refusal(422, "fields", "Somebody must see the page.", { [pageId]: "One of the shares must be above zero." });
+    if (rows.every(({ weight }) => weight === 0)) throw wrongField("nothing_changed", pageId, { code: "shares_zero" });
     await tx.flush();
     await launchChanged(tx);
   });
@@ -53,7 +51,7 @@ export const makeWinner = async (em: EntityManager, user: DeskUser, chosenId: st
     const chosen = required(await tx.findOne(Page, { id: chosenId }), "version");
     const page = chosen.variantOf ? required(await tx.findOne(Page, { id: chosen.variantOf }), "page") : chosen;
     if (chosen !== page) {
-      if (!chosen.published) throw new Refusal(409, "unpublished", "This version was never published, so nobody has seen it win.");
+      if (!chosen.published) throw new Refusal({ code: "never_published" });
       await keepVersion(tx, page, user, now);
       const launch = await tx.findOneOrFail(Launch, { id: page.launchId });
       const compiled = await compileFor(tx, launch, page, chosen.published, vendor);
@@ -73,6 +71,6 @@ export const makeWinner = async (em: EntityManager, user: DeskUser, chosenId: st
 export const dropVariant = async (em: EntityManager, user: DeskUser, variantId: string): Promise<void> => {
   mustBeAllowed(user, "page.edit");
   const gone = await em.nativeDelete(Page, { id: variantId, variantOf: { $ne: null } });
-  if (gone === 0) throw new Refusal(404, "not_found", "There is no such version.");
+  if (gone === 0) throw new Refusal({ code: "not_found", what: "version" });
   await launchChanged(em);
 };

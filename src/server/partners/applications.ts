@@ -1,3 +1,4 @@
+import { fault } from "../../core/words";
 import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/partners";
 import { LockMode } from "@mikro-orm/core";
@@ -20,7 +21,7 @@ import {
 import { hash } from "@node-rs/argon2";
 import { randomBytes, randomUUID } from "node:crypto";
 import { z } from "zod";
-import { renderEmail } from "../../core/emails";
+import { partnerWelcomeWords, renderEmail } from "../../core/emails";
 import { slugOf } from "../../core/launch";
 import { email, sentByProgram, isName } from "../../core/people";
 import { Partner, type DeskUser, PartnerApplication } from "../../store/tables";
@@ -30,13 +31,8 @@ import { writeEvents } from "../../store/events/writeEvents";
 
 const application = z.object({
   email,
-  name: z
-    .string()
-    .trim()
-    .min(1, "Under which name?")
-    .max(80, "80 characters at most.")
-    .refine(isName, "A name alone, please, without an address or a link."),
-  words: z.string().trim().min(1, "Say in a sentence whom you would tell.").max(1000, "1,000 characters at most."),
+  name: z.string().trim().min(1, fault("name_missing")).max(80).refine(isName, fault("not_a_name")),
+  words: z.string().trim().min(1, fault("application_words_missing")).max(1000),
   website: z.string().optional(),
 });
 
@@ -79,8 +75,8 @@ export const decideApplication = async (
   mustBeAllowed(user, "partner.edit");
   await em.transactional(async (tx) => {
     const asked = await tx.findOne(PartnerApplication, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
-    if (!asked) throw new Refusal(404, "not_found", "There is no such application.");
-    if (asked.state !== "waiting") throw new Refusal(409, "decided", "Somebody has decided this application already.");
+    if (!asked) throw new Refusal({ code: "not_found", what: "application" });
+    if (asked.state !== "waiting") throw new Refusal({ code: "decided" });
     if (!take) {
       await tx.nativeUpdate(PartnerApplication, { id }, { state: "declined", decidedAt: now, decidedBy: user.id });
       return;
@@ -109,19 +105,14 @@ export const welcomePartner = async (app: App, id: string): Promise<void> => {
   if (!asked || !partner || asked.welcomedAt) return;
   const { origin, INKBELL_SECRET } = app.config;
   const now = app.clock.now();
-  const words = {
-    subject: `You are a partner of ${app.vendor.name}`,
-    paragraphs: [
-      `Hello ${partner.name},`,
-      `you earn ${formatBasisPoints(partner.rateBp)} of what remains after tax of every sale that comes by your link. Your code is ${partner.code}.`,
-      "Choose a password by the link below; your links and your earnings stand in the portal. The link holds for seven days.",
-    ],
-    link: {
-      label: "Choose a password",
-      href: `${origin}/partner/welcome?t=${signLink(INKBELL_SECRET, "partner_welcome", partner.id, now, 7)}`,
-    },
-  };
-  const { text, html } = renderEmail(words, app.vendor.name);
+  const words = partnerWelcomeWords({
+    name: partner.name,
+    vendor: app.vendor.name,
+    rate: formatBasisPoints(partner.rateBp),
+    code: partner.code,
+    link: `${origin}/partner/welcome?t=${signLink(INKBELL_SECRET, "partner_welcome", partner.id, now, 7)}`,
+  });
+  const { text, html } = renderEmail(words, app.vendor);
   const messageId = `<${id}@${new URL(origin).hostname}>`;
   await app.mailer.send({ to: asked.email, from: senderOf(app), subject: words.subject, text, html, messageId }, "personal");
   await em.nativeUpdate(PartnerApplication, { id }, { welcomedAt: now });
@@ -131,7 +122,7 @@ export const welcomePartner = async (app: App, id: string): Promise<void> => {
 export const choosePassword = async (app: App, token: string | null, password: string): Promise<void> => {
   const now = app.clock.now();
   const id = readLink(app.config.INKBELL_SECRET, "partner_welcome", token, now);
-  if (!id) throw new Refusal(403, "link_over", "This link is not valid any more. Ask the vendor for another.");
+  if (!id) throw new Refusal({ code: "link_over", to: "partner" });
   mustBePassword(password);
   const passwordHash = await hashPassword(password);
   await app.fork().transactional(async (tx) => {

@@ -5,7 +5,7 @@ import { mediaHref } from "../../core/pages";
 import { creditFor } from "../../core/partners";
 import { Media, Partner, type DeskUser, PartnerWordRow } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed, Refusal, required } from "../platform";
+import { mustBeAllowed, required, wrongField } from "../platform";
 import type { LaunchContext } from "../launch";
 
 /** What the pages of a launch say in a partner's name. An empty note takes it away. */
@@ -18,8 +18,7 @@ export const setPartnerWord = async (
 ): Promise<void> => {
   mustBeAllowed(user, "partner.edit");
   const partner = required(await em.findOne(Partner, { id }), "partner");
-  if (media && !(await em.findOne(Media, { id: media, kind: "picture" })))
-    throw new Refusal(422, "fields", "Nothing was changed.", { media: "This picture is not there any more." });
+  if (media && !(await em.findOne(Media, { id: media, kind: "picture" }))) throw wrongField("nothing_changed", "media", { code: "picture_gone" });
   if (!note) return void (await em.nativeDelete(PartnerWordRow, { launchId, partnerId: id }));
   await em.upsert(PartnerWordRow, { launchId, partnerId: id, name: name || partner.name, note, mediaId: media, at: now });
 };

@@ -42,9 +42,9 @@ export const captureAndFulfil = async (app: App, em: EntityManager, user: DeskUs
       tx,
       required(await tx.findOne(Order, { id: orderId }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "order"),
     );
-    if (charges.length === 0) throw new Refusal(409, "nothing_held", "Nothing is held on this order's card any more: look at its payments.");
+    if (charges.length === 0) throw new Refusal({ code: "nothing_authorized" });
     const going = await tx.count(Refund, { chargeId: { $in: charges.map(({ id }) => id) }, state: "pending" });
-    if (going > 0) throw new Refusal(409, "being_voided", "This payment is being let go of, so it is not taken. Look again in a moment.");
+    if (going > 0) throw new Refusal({ code: "being_voided" });
     for (const { id } of charges) await queue(tx, "capture_payment", { id }, new Date(now.getTime() + 20_000), `take:${id}`);
     return charges.map(({ id }) => id);
   });

@@ -1,5 +1,5 @@
 import { LockMode } from "@mikro-orm/core";
-import { fullMoment } from "../../core/launch";
+import { fullMoment } from "../../core/words";
 import { paymentDay, paymentsWords, retryAt } from "../../core/offers";
 import { RecurringPayment, Product, type DeskUser, type Order } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -58,7 +58,7 @@ export const endRecurringPayment = async (em: EntityManager, id: string, because
 /** Ends one at the desk. */
 export const endAtDesk = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<void> => {
   mustBeAllowed(user, "recurring.end");
-  required(await em.findOne(RecurringPayment, { id }), "recurring payment");
+  required(await em.findOne(RecurringPayment, { id }), "recurring_payment");
   await endRecurringPayment(em, id, "by_vendor", now);
 };
 

@@ -1,15 +1,16 @@
+import { type Fault } from "../../core/words";
 import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/orders";
 import { postingsAbout } from "../../store/money/postingsAbout";
 import { randomUUID } from "node:crypto";
 import { LockMode } from "@mikro-orm/core";
-import { disputePostings, disputeWonPostings, formatMoney, refundPostings, split, type Locale, type Posting } from "../../core/money";
+import { disputePostings, disputeWonPostings, refundPostings, split, type Locale, type Posting } from "../../core/money";
 import { disputeItems, refundItems, spreadRefund, type RefundableLine, type RefundItem } from "../../core/offers";
 import { CardNotTaken, ProcessorUnreachable, type DisputeResult, type RefundResult } from "../../outside/cardProcessor";
 import { Charge, Dispute, Order, Refund, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mergeRows, writeSale, type SaleRows } from "../../store/payments/writeSale";
-import { type App, mustBeAllowed, queue, Refusal, required, typedAmount } from "../platform";
+import { type App, Refusal, mustBeAllowed, queue, required, typedAmount, wrongField } from "../platform";
 import { journalRows } from "../money";
 import { processorOf } from "./charging";
 import { applyResult } from "./applyResult";
@@ -29,14 +30,12 @@ const askedOf = (
   currency: string,
   locale: Locale,
 ): Record<string, number> => {
-  const wrong = (field: string, says: string) => new Refusal(422, "fields", "Nothing was given back.", { [field]: says });
-  const read = (field: string, text: string): number => {
-    return typedAmount(text, currency, locale, (says) => wrong(field, says));
-  };
+  const wrong = (field: string, fault: Fault) => wrongField("nothing_refunded", field, fault);
+  const read = (field: string, text: string): number => typedAmount(text, currency, locale, (fault) => wrong(field, fault));
   const left = lines.reduce((sum, { gross, refunded }) => sum + gross - refunded.gross, 0);
   if (amount.trim() !== "") {
     const spread = spreadRefund(lines, read("amount", amount));
-    if (!spread) throw wrong("amount", `Above zero, and no more than the ${formatMoney(left, currency, locale)} that are left.`);
+    if (!spread) throw wrong("amount", { code: "more_than_left", left, currency });
     return spread;
   }
   return Object.fromEntries(Object.entries(typed).map(([id, text]) => [id, text.trim() === "" ? 0 : read(`lines.${id}`, text)]));
@@ -59,17 +58,15 @@ export const refundOrder = async (
     const order = required(await tx.findOne(Order, { id: orderId }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "order");
     const before = await tx.find(Refund, { orderId, act: request.act });
     if (before.length > 0) return before.map(({ id }) => id);
-    if (order.source === "hand") throw new Refusal(409, "by_hand", "This was paid outside the checkout, and goes back the way it came.");
-    if (order.source !== "own") throw new Refusal(409, "not_ours", "The marketplace sold this, and gives back what it took.");
+    if (order.source === "hand") throw new Refusal({ code: "paid_by_hand" });
+    if (order.source !== "own") throw new Refusal({ code: "sold_elsewhere" });
     const lines = await refundableLines(tx, orderId);
     const items = refundItems(lines, askedOf(request, lines, order.currency, app.vendor.locale));
     if (!Array.isArray(items)) {
-      if (items.code === "nothing_asked") throw new Refusal(422, "fields", "Nothing was given back.", { amount: "Say how much goes back." });
-      const left = formatMoney(items.left, order.currency);
-      throw new Refusal(422, "fields", "Nothing was given back.", { [`lines.${items.lineId}`]: `No more than the ${left} that are left.` });
+      if (items.code === "nothing_asked") throw wrongField("nothing_refunded", "amount", { code: "refund_missing" });
+      throw wrongField("nothing_refunded", `lines.${items.lineId}`, { code: "more_than_left", left: items.left, currency: order.currency });
     }
-    if (items.some(({ lineId }) => !lines.find(({ id }) => id === lineId)!.chargeId))
-      throw new Refusal(409, "no_payment", "There is no card payment behind this line, so nothing can be given back to a card.");
+    if (items.some(({ lineId }) => !lines.find(({ id }) => id === lineId)!.chargeId)) throw new Refusal({ code: "no_payment" });
     const byCharge = groupedBy(items, ({ lineId }) => lines.find(({ id }) => id === lineId)!.chargeId!);
     const ids: string[] = [];
     for (const [chargeId, parts] of byCharge) {
@@ -79,12 +76,7 @@ export const refundOrder = async (
       const { state } = await tx.findOneOrFail(Charge, { id: chargeId });
       const all = leftOf(lines, chargeId).reduce((sum, { gross }) => sum + gross, 0);
       // What is only held can be let go of, but not in part.
-      if (state === "authorized" && amountMinor !== all)
-        throw new Refusal(
-          409,
-          "only_held",
-          `This payment is only held on the card: let go of all ${formatMoney(all, order.currency)}, or take it first.`,
-        );
+      if (state === "authorized" && amountMinor !== all) throw new Refusal({ code: "only_authorized", minor: all, currency: order.currency });
       const row = { id, orderId, chargeId, act: request.act, amountMinor, currency: order.currency, items: parts, reason: request.reason };
       tx.persist(tx.create(Refund, { ...row, state: "pending", askedAt: now, askedBy: user.id }));
       await tx.flush();

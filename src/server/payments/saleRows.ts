@@ -1,3 +1,4 @@
+import { publicWords } from "../../core/words";
 import { randomUUID } from "node:crypto";
 import { feesOf, paymentDay, type ChargeItem } from "../../core/offers";
 import { paymentPostings } from "../../core/money";
@@ -19,7 +20,7 @@ export const productsOf = async (em: EntityManager, context: LaunchContext, ids:
 };
 
 const nameOf = ({ name }: Product, { role, quantity = 1 }: ChargeItem): string => {
-  if (role === "shipping") return `Sending ${name}`;
+  if (role === "shipping") return publicWords().checkout.shipping(name);
   return quantity > 1 ? `${quantity} × ${name}` : name;
 };
 

@@ -75,6 +75,6 @@ export const peopleOfLaunch = async (em: EntityManager, context: LaunchContext, 
 /** How many they are in all. Of a million people this takes longer than a page of their list, so that it is asked for by itself. */
 export const countPeopleOfLaunch = async (em: EntityManager, context: LaunchContext, asked: Asked): Promise<number> => {
   const read = conditionOf(asked.sentence, (await conditionNames(em, context)).ids);
-  if ("refusal" in read) throw new Refusal(422, "condition", "This condition is not understood.");
+  if ("refusal" in read) throw new Refusal({ code: "condition" });
   return countPeopleWho(em, read.condition, scopeOf(context, asked));
 };

@@ -7,7 +7,7 @@ import { mustBeAllowed, Refusal, required } from "../platform";
 export const archiveCoupon = async (em: EntityManager, user: DeskUser, id: string, archived: boolean, now: Date): Promise<void> => {
   mustBeAllowed(user, "coupon.edit");
   const ended = required(await couponEnded(em, id), "coupon");
-  if (archived && !ended) throw new Refusal(409, "holds", "This coupon still holds. End it first.");
+  if (archived && !ended) throw new Refusal({ code: "coupon_runs" });
   await setCouponArchived(em, id, archived ? now : null);
 };
 
@@ -16,7 +16,7 @@ export const deleteCoupon = async (em: EntityManager, user: DeskUser, id: string
   mustBeAllowed(user, "coupon.edit");
   await em.transactional(async (tx) => {
     const { used } = required(await lockCoupon(tx, id), "coupon");
-    if (used) throw new Refusal(409, "in_use", "Somebody used this coupon. End it and archive it instead.");
+    if (used) throw new Refusal({ code: "in_use", by: "coupon_used" });
     await deleteCouponRows(tx, id);
   });
 };

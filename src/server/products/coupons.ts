@@ -1,5 +1,7 @@
+import { type Fault, type Faults } from "../../core/words";
 import { Partner, Product } from "../../store/tables";
-import { csvResponse, deskLocale, mustBeAllowed, Refusal, required, typedAmount } from "../platform";
+import type { Refusal } from "../platform";
+import { csvResponse, deskLocale, mustBeAllowed, required, typedAmount, wrongFields } from "../platform";
 import { randomInt, randomUUID } from "node:crypto";
 import { resolveWallTime } from "../../core/launch";
 import { formatBasisPoints, formatMoney, type Locale } from "../../core/money";
@@ -41,21 +43,21 @@ const freshCode = (): string => Array.from({ length: 10 }, () => alphabet[random
 /** Makes a coupon: one code for many, or so many codes that hold once each. */
 export const makeCoupon = async (em: EntityManager, user: DeskUser, request: CouponRequest, now: Date): Promise<{ id: string }> => {
   mustBeAllowed(user, "coupon.edit");
-  const wrong = (fields: Record<string, string>) => new Refusal(422, "fields", "The coupon was not made.", fields);
+  const wrong = (faults: Faults) => wrongFields("nothing_added", faults);
   const wall = (field: "from" | "until"): Date | null => {
     if (!request[field]) return null;
     const resolved = resolveWallTime(request[field], request.zone);
-    if (!("instant" in resolved)) throw wrong({ [field]: "Give a date and a time, or leave it empty." });
+    if (!("instant" in resolved)) throw wrong({ [field]: { code: "moment_or_empty" } });
     return resolved.instant;
   };
   const [from, until] = [wall("from"), wall("until")];
-  if (from && until && until <= from) throw wrong({ until: "It must end after it begins." });
-  if (request.partner && !(await em.findOne(Partner, { id: request.partner }))) throw wrong({ partner: "There is no such partner any more." });
+  if (from && until && until <= from) throw wrong({ until: { code: "ends_before_begin" } });
+  if (request.partner && !(await em.findOne(Partner, { id: request.partner }))) throw wrong({ partner: { code: "no_such_partner" } });
   const off = offOf(request.off, await deskLocale(em), wrong);
   const { codes } = request;
   return em.transactional(async (tx) => {
     const id = randomUUID();
-    if (codes.kind === "shared" && (await couponOfCode(tx, codes.code))) throw wrong({ "codes.code": "This code is taken. Choose another." });
+    if (codes.kind === "shared" && (await couponOfCode(tx, codes.code))) throw wrong({ "codes.code": { code: "code_taken" } });
     const { label, products, partner: partnerId, oncePerPerson } = request;
     const uses = codes.kind === "shared" ? codes.uses : null;
     const made = codes.kind === "shared" ? [codes.code] : [...new Set(Array.from({ length: codes.count }, freshCode))];
@@ -65,15 +67,15 @@ export const makeCoupon = async (em: EntityManager, user: DeskUser, request: Cou
   });
 };
 
-const offOf = (off: CouponRequest["off"], locale: Locale, wrong: (fields: Record<string, string>) => Refusal): Coupon["off"] => {
+const offOf = (off: CouponRequest["off"], locale: Locale, wrong: (faults: Faults) => Refusal): Coupon["off"] => {
   if (off.kind === "percent") {
     const bp = basisPoints(off.percent);
-    if (bp <= 0) throw wrong({ "off.percent": "More than nothing, please." });
+    if (bp <= 0) throw wrong({ "off.percent": { code: "percent_zero" } });
     return { kind: "percent", bp };
   }
-  const refuse = (says: string) => wrong({ "off.amount": says });
+  const refuse = (fault: Fault) => wrong({ "off.amount": fault });
   const minor = typedAmount(off.amount, off.currency, locale, refuse);
-  if (minor === 0) throw refuse(`Give an amount above zero, such as ${formatMoney(1_700, off.currency, locale)}.`);
+  if (minor === 0) throw refuse({ code: "above_zero", currency: off.currency });
   return { kind: "amount", minor: { [off.currency]: minor } };
 };
 

@@ -1,6 +1,7 @@
+import { type Fault } from "../../core/words";
 import type { FigureScope } from "../../core/figures";
 import { noteAskedPrice } from "../../store/products/askedPrices";
-import { deskLocale, mustBeAllowed, Refusal, required, typedAmount } from "../platform";
+import { Refusal, deskLocale, mustBeAllowed, required, typedAmount, wrongField } from "../platform";
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import { distinctNames } from "../../core/figures";
@@ -31,9 +32,9 @@ const priceOf = (
   locale: Locale,
   { field = "price", kind = "once" }: { field?: string; kind?: PriceTerms["kind"] } = {},
 ): number => {
-  const refuse = (says: string) => new Refusal(422, "fields", "Nothing was changed.", { [field]: says });
+  const refuse = (fault: Fault) => wrongField("nothing_changed", field, fault);
   const minor = typedAmount(typed, currency, locale, refuse);
-  if (minor === 0 && !mayBeFree(kind)) throw refuse(`Give an amount above zero, such as ${formatMoney(1_700, currency, locale)}.`);
+  if (minor === 0 && !mayBeFree(kind)) throw refuse({ code: "above_zero", currency });
   return minor;
 };
 
@@ -89,7 +90,7 @@ export const bumpProducts = async (em: EntityManager, { product }: LaunchContext
 /** Makes a small product for a bump of a checkout. */
 export const makeBumpProduct = async (em: EntityManager, user: DeskUser, pageId: string, request: SmallProduct, now: Date): Promise<SoldProduct> => {
   mustBeAllowed(user, "product.edit");
-  const page = required(await em.findOne(Page, { id: pageId, kind: "checkout" }), "checkout page");
+  const page = required(await em.findOne(Page, { id: pageId, kind: "checkout" }), "checkout_page");
   const context = required(await loadLaunch(em, { id: page.launchId }), "launch");
   return em.transactional(async (tx) => named(await makeProduct(tx, context.product, { ...request, label: "Order bump" }, now)));
 };
@@ -98,8 +99,7 @@ export const makeBumpProduct = async (em: EntityManager, user: DeskUser, pageId:
 const contentsOf = async (em: EntityManager, id: string, asked: readonly string[]): Promise<string[]> => {
   const ids = [...new Set(asked)];
   const known = await em.find(Product, { id: { $in: ids }, kind: { $ne: "bundle" } });
-  if (ids.includes(id) || known.length < ids.length)
-    throw new Refusal(422, "fields", "The product was not saved.", { contents: "A bundle holds products that are no bundles themselves." });
+  if (ids.includes(id) || known.length < ids.length) throw wrongField("nothing_changed", "contents", { code: "nested_bundle" });
   return ids;
 };
 
@@ -115,12 +115,7 @@ export const saveProduct = async (
   return em.transactional(async (tx) => {
     const product = required(await tx.findOne(Product, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE }), "product");
     const { price, prices, version, ...rest } = request;
-    if (version !== product.rowVersion)
-      throw new Refusal(
-        409,
-        "changed_meanwhile",
-        "Somebody else has changed this product since you opened it. Nothing was overwritten: reload to see it; what you typed is still here.",
-      );
+    if (version !== product.rowVersion) throw new Refusal({ code: "changed_meanwhile", what: "product" });
     const { kind } = request.terms;
     const locale = await deskLocale(tx);
     const priceMinor = priceOf(price, product.currency, locale, { kind });
@@ -152,10 +147,7 @@ export const setPicture = async (em: EntityManager, user: DeskUser, id: string, 
 /** Refuses a product that has a price in a currency in which nothing says what stands beside it. */
 const mustBePriced = (product: Product): void => {
   const [without] = currenciesWithout(product);
-  if (without)
-    throw new Refusal(422, "fields", "The product was not saved.", {
-      [`terms.elsewhere.${without}`]: `It is free, so nothing stands in proportion: say the amount in ${without} too.`,
-    });
+  if (without) throw wrongField("nothing_changed", `terms.elsewhere.${without}`, { code: "amount_elsewhere", currency: without });
 };
 
 /** Gives a product another price and another way to pay it, from now on. */

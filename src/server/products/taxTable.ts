@@ -2,7 +2,7 @@ import { seedTaxRates, setTaxRate } from "../../store/products/taxRates";
 import { basisPoints, shippedRates, type TaxRequest } from "../../core/offers";
 import { type DeskUser, TaxRate } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed, Refusal } from "../platform";
+import { mustBeAllowed, wrongField } from "../platform";
 
 /** Puts the rates that ship into a table that has none. A vendor's own are never touched. */
 export const ensureTaxTable = (em: EntityManager): Promise<void> => seedTaxRates(em, shippedRates);
@@ -26,9 +26,9 @@ export const taxTable = async (em: EntityManager): Promise<TaxRow[]> => {
 export const changeTaxTable = async (em: EntityManager, user: DeskUser, request: TaxRequest): Promise<TaxRow[]> => {
   mustBeAllowed(user, "tax.edit");
   const { country, region, taxClass, from } = request;
-  if (Number.isNaN(Date.parse(`${from}T00:00:00Z`))) throw new Refusal(422, "fields", "Nothing was changed.", { from: "There is no such day." });
+  if (Number.isNaN(Date.parse(`${from}T00:00:00Z`))) throw wrongField("nothing_changed", "from", { code: "no_such_day" });
   if (request.do === "drop") await em.nativeDelete(TaxRate, { country, region, taxClass, fromDay: from });
-  else if (request.rate === "") throw new Refusal(422, "fields", "Nothing was changed.", { rate: "Percent, such as 23 or 5.5." });
+  else if (request.rate === "") throw wrongField("nothing_changed", "rate", { code: "percent" });
   else await setTaxRate(em, { country, region, taxClass, rateBp: basisPoints(request.rate), fromDay: from });
   return taxTable(em);
 };

@@ -5,7 +5,7 @@ import { type App, senderOf, type SessionKind, signLink } from "../platform";
 import { newPasswordLink } from "./passwords";
 
 const send = async (app: App, to: string, words: EmailWords, id: string): Promise<void> => {
-  const { text, html } = renderEmail(words, app.vendor.name);
+  const { text, html } = renderEmail(words, app.vendor);
   const messageId = `<${id}@${new URL(app.config.origin).hostname}>`;
   await app.mailer.send({ to, from: senderOf(app), subject: words.subject, text, html, messageId }, "personal");
 };

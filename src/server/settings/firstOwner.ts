@@ -20,8 +20,7 @@ export const openWayIn = async (em: EntityManager, now: Date): Promise<string | 
   return token;
 };
 
-const over = (): Refusal =>
-  new Refusal(403, "link_over", "This address does not hold any more. Start Ink Bell again: it prints a new one until the first owner is in.");
+const over = (): Refusal => new Refusal({ code: "link_over", to: "first_owner" });
 
 /** Refuses a way in that is over, was used, or was never there. */
 export const mustBeWayIn = async (em: EntityManager, token: string | null, now: Date): Promise<void> => {

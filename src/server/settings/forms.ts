@@ -1,6 +1,6 @@
 import type { AstroGlobal } from "astro";
-import { z } from "zod";
-import { failureOf, keepSession, readForm, Refusal, type SessionKind } from "../platform";
+import type { z } from "zod";
+import { keepSession, readForm, shownRefusal, type SessionKind, wrongField } from "../platform";
 import { askForNewPassword, chooseNewPassword } from "./passwords";
 
 const agentOf = ({ request }: Pick<AstroGlobal, "request">): string => request.headers.get("user-agent") ?? "";
@@ -9,6 +9,8 @@ const agentOf = ({ request }: Pick<AstroGlobal, "request">): string => request.h
 export interface Refused {
   wrong?: string;
   fields: Record<string, string>;
+  /** The same for a form that has one place for it. */
+  line?: string;
 }
 
 /** Runs a posted form; a refusal becomes what the page says, with its status. */
@@ -16,10 +18,9 @@ const taking = async <T>(visit: AstroGlobal, run: () => Promise<T>): Promise<{ d
   try {
     return { done: await run() };
   } catch (error) {
-    if (!(error instanceof Refusal) && !(error instanceof z.ZodError)) throw error;
-    const { status, text, fields } = failureOf(error, true);
+    const { status, text, fields, line } = shownRefusal(error);
     visit.response.status = status;
-    return { wrong: text, fields: fields ?? {} };
+    return { wrong: text, fields, line };
   }
 };
 
@@ -29,10 +30,10 @@ export const takeForgotten = async (visit: AstroGlobal, kind: SessionKind): Prom
   if (request.method !== "POST") return { email: "", sent: false };
   const { email = "" } = await readForm(request);
   const taken = await taking(visit, async () => {
-    if (!/^\S+@\S+\.\S+$/.test(email.trim())) throw new Refusal(422, "fields", "This does not look like an address.");
+    if (!/^\S+@\S+\.\S+$/.test(email.trim())) throw wrongField("nothing_saved", "email", { code: "not_an_email" });
     await askForNewPassword(locals.app, locals.em, kind, email, clientAddress);
   });
-  return "done" in taken ? { email, sent: true } : { email, sent: false, wrong: taken.wrong };
+  return "done" in taken ? { email, sent: true } : { email, sent: false, wrong: taken.line };
 };
 
 /** Takes the form that sets a new password by a link: answers the redirect of who is in, or what the form shows. */
@@ -41,7 +42,7 @@ export const takeNewPassword = async (visit: AstroGlobal, kind: SessionKind, hom
   if (request.method !== "POST") return {};
   const { password = "" } = await readForm(request);
   const taken = await taking(visit, () => chooseNewPassword(locals.app, kind, url.searchParams.get("t"), password, agentOf(visit)));
-  if (!("done" in taken)) return { wrong: taken.wrong };
+  if (!("done" in taken)) return { wrong: taken.line };
   keepSession(visit, kind, taken.done);
   return visit.redirect(home, 303);
 };

@@ -8,6 +8,8 @@ import { Contact, DeskUser, Partner } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import {
   type App,
+  Refusal,
+  type SessionKind,
   beginSession,
   endSessions,
   hashPassword,
@@ -16,9 +18,8 @@ import {
   mustBePassword,
   queue,
   readLink,
-  Refusal,
-  type SessionKind,
   signLink,
+  wrongField,
 } from "../platform";
 
 /** Somebody who signs in somewhere, as far as their password goes. */
@@ -71,7 +72,7 @@ export const newPasswordLink = async (app: App, kind: SessionKind, id: string): 
 export const chooseNewPassword = async (app: App, kind: SessionKind, token: string | null, password: string, agent: string): Promise<string> => {
   const now = app.clock.now();
   const [of, id, print] = (readLink(app.config.INKBELL_SECRET, "new_password", token, now) ?? "").split(":");
-  const over = () => new Refusal(403, "link_over", "This link does not hold any more, or was used. Ask for another.");
+  const over = () => new Refusal({ code: "link_over", to: "password" });
   if (of !== kind || !id) throw over();
   mustBePassword(password);
   const passwordHash = await hashPassword(password);
@@ -102,8 +103,7 @@ export const changeOwnPassword = async (
   mustBeAllowed(user, "account.edit");
   const now = app.clock.now();
   await limit(em, now, `own password:${user.id}`, 10, 900);
-  if (!(await verify(user.passwordHash, present)))
-    throw new Refusal(422, "fields", "The password was not changed.", { present: "This is not your present password." });
+  if (!(await verify(user.passwordHash, present))) throw wrongField("nothing_changed", "present", { code: "not_the_present_password" });
   const passwordHash = await hashPassword(password);
   return em.transactional(async (tx) => {
     await tx.nativeUpdate(DeskUser, { id: user.id }, { passwordHash });

@@ -4,7 +4,7 @@ import type { z } from "zod";
 import { linkHolds, membershipRefusal, type InvitationRequest, type memberRequest, type MembershipRequest } from "../../core/settings";
 import { DeskUser, Invitation } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { type App, beginSession, endSessions, hashPassword, mustBeAllowed, queue, readLink, Refusal, required } from "../platform";
+import { type App, Refusal, beginSession, endSessions, hashPassword, mustBeAllowed, queue, readLink, required, wrongField } from "../platform";
 
 /** Somebody of the team, as the desk lists them. */
 export interface Member {
@@ -45,8 +45,7 @@ export const teamOf = async (em: EntityManager, now: Date): Promise<{ members: M
 export const invite = async (em: EntityManager, user: DeskUser, { email, role }: InvitationRequest, now: Date): Promise<void> => {
   mustBeAllowed(user, "team.edit");
   await em.transactional(async (tx) => {
-    if (await tx.findOne(DeskUser, { email, endedAt: null }))
-      throw new Refusal(422, "fields", "Nobody was invited.", { email: "Somebody with this address belongs to the team already." });
+    if (await tx.findOne(DeskUser, { email, endedAt: null })) throw wrongField("nobody_invited", "email", { code: "member_already" });
     await tx.nativeUpdate(Invitation, { email, endedAt: null }, { endedAt: now });
     const id = randomUUID();
     await tx.insert(Invitation, {
@@ -73,7 +72,7 @@ export const invitationOf = async (app: App, em: EntityManager, token: string | 
   const now = app.clock.now();
   const id = readLink(app.config.INKBELL_SECRET, "invitation", token, now);
   const invitation = id ? await em.findOne(Invitation, { id, endedAt: null, expiresAt: { $gt: now } }) : null;
-  if (!invitation) throw new Refusal(403, "link_over", "This invitation does not hold any more. Ask whoever invited you for another.");
+  if (!invitation) throw new Refusal({ code: "link_over", to: "invitation" });
   return invitation;
 };
 
@@ -83,8 +82,7 @@ export const joinTeam = async (app: App, token: string | null, { name, password 
   const now = app.clock.now();
   return app.fork().transactional(async (tx) => {
     const { id, email, role } = await invitationOf(app, tx, token);
-    if ((await tx.nativeUpdate(Invitation, { id, endedAt: null }, { endedAt: now })) === 0)
-      throw new Refusal(409, "link_over", "This invitation was taken up just now.");
+    if ((await tx.nativeUpdate(Invitation, { id, endedAt: null }, { endedAt: now })) === 0) throw new Refusal({ code: "invitation_taken" });
     // Who belonged to the team before comes back as themself: what they made is still theirs.
     const known = await tx.findOne(DeskUser, { email });
     const member = { name, role, passwordHash, endedAt: null };
@@ -104,10 +102,9 @@ export const changeMembership = async (em: EntityManager, user: DeskUser, id: st
     const members = await tx.find(DeskUser, { endedAt: null });
     required(
       members.find((one) => one.id === id),
-      "member",
+      "person",
     );
-    if (membershipRefusal(members, id, change))
-      throw new Refusal(409, "last_owner", "This is the last owner. Make somebody else an owner first; nothing was changed.");
+    if (membershipRefusal(members, id, change)) throw new Refusal({ code: "last_owner" });
     await tx.nativeUpdate(DeskUser, { id }, change.do === "role" ? { role: change.role } : { endedAt: now });
     if (change.do === "end") await endSessions(tx, "desk", id, { butToken: undefined });
   });

@@ -19,12 +19,7 @@ export const changeVendor = async (app: App, em: EntityManager, user: DeskUser, 
   const saved = await em.transactional(async (tx) => {
     await lockName(tx, "vendor");
     const row = await tx.findOne(Vendor, { singleton: true });
-    if ((row?.version ?? 0) !== version)
-      throw new Refusal(
-        409,
-        "changed_meanwhile",
-        "Somebody else has changed the vendor since you opened this. Nothing was overwritten: reload to see it; what you typed is still here.",
-      );
+    if ((row?.version ?? 0) !== version) throw new Refusal({ code: "changed_meanwhile", what: "vendor" });
     const before = row?.name ?? app.vendor.name;
     const next = row ? Object.assign(row, details) : tx.create(Vendor, { singleton: true, ...details });
     await tx.persist(next).flush();

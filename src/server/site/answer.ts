@@ -1,3 +1,5 @@
+import { publicWords } from "../../core/words";
+import { usualLocale } from "../../core/money";
 import { variantSeen } from "../../store/pages/variantSeen";
 import {
   identify,
@@ -18,7 +20,6 @@ import { countersFor } from "../offers";
 import { armsOf } from "./armCache";
 import { randomUUID } from "node:crypto";
 import {
-  allTaken,
   availability,
   behindAnOrder,
   mayStart,
@@ -59,7 +60,8 @@ import { Charge } from "../../store/tables";
 import { clickOf, recordTouch } from "../partners";
 import { personOf } from "../identity";
 import { asksMore, extrasOf } from "./extras";
-import { orderFinders, orderOf, type OrderRoom } from "./orderFacts";
+import { orderFinders, orderOf } from "./order/orderFacts";
+import type { OrderRoom } from "./order/orderSums";
 import { tryingOut, type Trying } from "./tryOut";
 import { renderForAll, renderPage } from "./render";
 
@@ -215,23 +217,26 @@ const wasMain = ({ asked, plan, product }: LaunchContext, now: Date): number | u
 /** What is said where another page answers because no seat is left. */
 const soldOutNotice = ({ seen, address, listed, asked }: Shown): Html | undefined =>
   address.soldOut && seen.seats && listed === undefined && asked === undefined
-    ? notice(seen.seats.left === 0 ? `${allTaken(seen.seats.of)}.` : "The seats that came back are for those on the list.", false)
+    ? notice(seen.seats.left === 0 ? `${publicWords().price.allTaken(seen.seats.of)}.` : publicWords().price.seatsForList, false)
     : undefined;
 
 /** What the holes of a launch's page are filled from. The public pages and their previews are made from this. */
 export const factsOf = (app: Pick<App, "config" | "vendor">, context: LaunchContext, shown: Shown): PageFacts => {
   const { form, kept, key, now } = shown;
   const { locked } = shown.address;
+  const locale = usualLocale;
   const compiled = context.compiled[shown.arm ?? key];
   return {
     ...shown,
     // Looked at by itself, as in a preview, a page says nothing of its own lock.
     notice:
-      shown.notice ?? (locked && locked.page.key !== key ? notice(lockedSentence(locked, { now, plan: context.plan }), false) : soldOutNotice(shown)),
+      shown.notice ??
+      (locked && locked.page.key !== key ? notice(lockedSentence(locked, { plan: context.plan, locale }), false) : soldOutNotice(shown)),
     extras: shown.extras ?? {},
     plan: context.plan,
     origin: app.config.origin,
     vendor: app.vendor.name,
+    locale,
     product: context.product,
     was: wasMain(context, now),
     consent: consentWords(app.vendor.name, shown.country),
@@ -272,9 +277,6 @@ export const leadsTo = (context: LaunchContext, answer: Exclude<AddressView["ans
       : answer.redirect === "checkout"
         ? checkoutOf(context, answer.of)
         : answer.address;
-
-/** What is said of a link that confirms no address. */
-const spoiltWords = "This link to confirm an address is not whole, or does not hold any more. Give your address again, and a new one comes.";
 
 /** A page that is alike for a crowd, sent as bytes. */
 const sendForAll = (request: PublicRequest, compiled: CompiledPage, facts: PageFacts, answer: Omit<PublicAnswer, "body">): PublicAnswer => {
@@ -355,7 +357,7 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
     const rest = request.query.size > 0 ? `?${request.query}` : "";
     return { ...redirect(app, `/l/${request.slug}${moved ? `/${moved}` : ""}${rest}`), status: 301 };
   }
-  if (!context || !asked) return messagePage(app, 404, "There is nothing at this address.", "Look at the link again: perhaps a letter is missing.");
+  if (!context || !asked) return messagePage(app, 404, publicWords().pages.nothing, publicWords().pages.perhapsALetter);
   const now = app.clock.now();
   const visitorId = trying?.visitorId ?? request.visitorId ?? randomUUID();
   const here = `/l/${request.slug}${request.path ? `/${request.path}` : ""}`;
@@ -406,7 +408,7 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
   const arm = arms && (arms.find(({ variant }) => variant === shown) ?? (await armOf(start, page.key, arms)));
   const compiled = context.compiled[arm?.key ?? page.key];
   if (!page.published || !compiled) {
-    return messagePage(app, 404, "Not open to the public yet.", "The vendor has not published this page. Nothing can be ordered here.");
+    return messagePage(app, 404, publicWords().pages.notPublic, publicWords().pages.notPublished);
   }
   const room: Room = { ...start, who, seen, address, page };
   if (!alike && !test && (await stopHere(room, page.key))) {
@@ -422,7 +424,8 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
     const { personId, ...data } = found.offered;
     app.events.add({ launchId: context.launch.id, visitorId, personId, kind: "offered", at: now, page: page.key, data });
   }
-  const message = found.notice ?? (request.form?.message ? notice(request.form.message) : query.has("spoilt") ? notice(spoiltWords) : undefined);
+  const message =
+    found.notice ?? (request.form?.message ? notice(request.form.message) : query.has("spoilt") ? notice(publicWords().forms.spoilt) : undefined);
   const extras = asksMore(compiled)
     ? await extrasOf(start.em, {
         context,

@@ -1,3 +1,4 @@
+import { publicWords } from "../../core/words";
 import { hasConfirmed } from "../../store/people/hasConfirmed";
 import { PageComment } from "../../store/tables";
 import { view } from "../../core/launch";
@@ -65,7 +66,7 @@ const additionFacts = async (em: EntityManager, context: LaunchContext, ids: Set
     facts[product.id] = {
       name: product.name,
       picture: context.pictures.get(product.id),
-      price: `${priceWords(product.terms, product.priceMinor, product.currency)}${product.taxMode === "inclusive" ? "" : " plus tax"}`,
+      price: `${priceWords(product.terms, product.priceMinor, product.currency)}${product.taxMode === "inclusive" ? "" : ` ${publicWords().price.plusTaxShort}`}`,
       ...(was ? { was: formatMoney(was, product.currency) } : {}),
     };
   }

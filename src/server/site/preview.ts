@@ -10,7 +10,9 @@ import { countersOf, quote } from "../offers";
 import { factsOf, leadsTo } from "./answer";
 import { compileFor } from "../pages";
 import { extrasOf } from "./extras";
-import { bumpFacts } from "./orderFacts";
+import { randomUUID } from "node:crypto";
+import { bumpFacts } from "./order/orderFacts";
+import { boughtOf } from "./order/orderSums";
 import { renderPage } from "./render";
 
 /** An order as it might be, where a page shows one and nobody has ordered. */
@@ -22,12 +24,14 @@ const sampleOrder = async (
   at: Date,
 ): Promise<OrderFacts | undefined> => {
   const { product } = context;
-  if (page.kind === "checkout") return { step: "start", action: "#" };
+  const { country } = app.vendor;
+  if (page.kind === "checkout")
+    return { step: "start", action: "#", bought: await boughtOf(em, context, { id: "", personId: randomUUID(), bumps: [], country }, at) };
   if (page.kind === "offer") {
     const offered = context.steps.find((other) => other.pageId === page.id)?.product;
     // Without a product there is no price to show.
     if (!offered) return undefined;
-    const amount = await quote(em, offered, { country: app.vendor.country }, at);
+    const amount = await quote(em, offered, { country }, at);
     return {
       step: "offer",
       captureLater: false,
@@ -37,18 +41,20 @@ const sampleOrder = async (
       amount,
       currency: offered.currency,
       productName: offered.name,
+      country,
       last4: "0003",
       cardFieldUrl: "",
     };
   }
   if (page.kind !== "thanks") return undefined;
-  const { gross, tax } = await quote(em, product, { country: app.vendor.country }, at);
+  const { gross, tax } = await quote(em, product, { country }, at);
   return {
     step: "receipt",
     authorized: 0,
     number: "1000",
     lines: [{ name: product.name, gross, tax }],
     currency: product.currency,
+    country,
     email: "buyer@example.org",
     recurring: [],
     action: "#",

@@ -1,3 +1,4 @@
+import { fault } from "../../core/words";
 import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/pages";
 import { decideCommentOf } from "../../store/pages/decideComment";
@@ -48,8 +49,8 @@ const filmOn = ({ published }: Page, id: string): boolean =>
   published ? pageLeaves(published).some((leaf) => leaf.id === id && (leaf.type === "video" || leaf.type === "live")) : false;
 
 const said = z.object({
-  body: z.string().trim().min(1, "Write something first.").max(2000, "2,000 characters at most."),
-  name: z.string().trim().min(1, "Under which name?").max(60, "60 characters at most."),
+  body: z.string().trim().min(1, fault("words_missing")).max(2000),
+  name: z.string().trim().min(1, fault("name_missing")).max(60),
   website: z.string().optional(),
 });
 
@@ -157,5 +158,5 @@ export const decideComment = async (
   mustBeAllowed(user, "comment.moderate");
   const { id, state, reply } = request;
   const decided = await decideCommentOf(em, launchId, { id, state, decidedAt: now, decidedBy: user.id, reply });
-  if (!decided) throw new Refusal(404, "not_found", "There is no such comment.");
+  if (!decided) throw new Refusal({ code: "not_found", what: "comment" });
 };

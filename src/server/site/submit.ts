@@ -1,3 +1,4 @@
+import { fault } from "../../core/words";
 import { identify, type LaunchContext, launchesOf } from "../launch";
 import { z } from "zod";
 import { bumpTick, checkoutChoice, checkoutPay, checkoutStart, couponEntry, storedCard } from "../../core/offers";
@@ -6,7 +7,18 @@ import { consentWords, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/tables";
 import { RecurringPayment, Checkout, Order, Product, type Page } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { type App, cookie, guessCountry, linkCookie, onceMoreAfterDeadlock, type PublicAnswer, readLink, Refusal, required } from "../platform";
+import {
+  type App,
+  cookie,
+  guessCountry,
+  linkCookie,
+  onceMoreAfterDeadlock,
+  type PublicAnswer,
+  readLink,
+  Refusal,
+  shownRefusal,
+  required,
+} from "../platform";
 import {
   addToOrder,
   applyCoupon,
@@ -58,7 +70,7 @@ const decide = z.object({
   /** Another card than the stored one, which was refused or is not there. */
   cardToken: z
     .string()
-    .regex(/^tok_[A-Za-z0-9]{10,64}$/, "Fill in the card first.")
+    .regex(/^tok_[A-Za-z0-9]{10,64}$/, fault("card_missing"))
     .optional(),
 });
 
@@ -83,10 +95,7 @@ export const returnFromChallenge = async (app: App, slug: string, token: string 
 const formOf = (context: LaunchContext, key: string | undefined, block: string | undefined): { page: Page; form: BlockOf<"form"> } => {
   const rows = [...context.pages, ...context.variants.map((one) => ({ ...one, key: withoutVariant(one.key), slug: withoutVariant(one.slug) }))];
   const all = rows.flatMap((page) => (page.published ? formsOf(page.published).map((form) => ({ page, form })) : []));
-  return required(
-    all.find(({ page, form }) => page.key === key && form.id === block) ?? all.find(({ page }) => page.key === key) ?? all[0],
-    "opt-in form",
-  );
+  return required(all.find(({ page, form }) => page.key === key && form.id === block) ?? all.find(({ page }) => page.key === key) ?? all[0], "form");
 };
 
 /** Where the browser goes on after an opt-in. */
@@ -215,9 +224,9 @@ const handlers: Record<
       const id = readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
       const order = id ? await em.findOne(Order, { id, launchId: context.launch.id }) : null;
       const ended = order && (await em.findOne(RecurringPayment, { id: recurringPayment, orderId: order.id }));
-      if (!ended) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
+      if (!ended) throw new Refusal({ code: "link_over", to: "order" });
       const product = await em.findOneOrFail(Product, { id: ended.productId });
-      if (product.terms.kind !== "subscription") throw new Refusal(409, "owed", "These payments are parts of a price, and end when it is paid.");
+      if (product.terms.kind !== "subscription") throw new Refusal({ code: "owed" });
       await endRecurringPayment(em, ended.id, "by_buyer", app.clock.now());
       return onward(app, em, context, order);
     },
@@ -254,7 +263,7 @@ const handlers: Record<
     async run(app, em, context, post) {
       const { o, step, decision, sure, cardToken } = decide.parse(post.values);
       const id = readLink(app.config.INKBELL_SECRET, "order", o, app.clock.now());
-      if (!id) throw new Refusal(403, "no_order", "This link to an order is not valid any more.");
+      if (!id) throw new Refusal({ code: "link_over", to: "order" });
       const order = await em.findOneOrFail(Order, { id });
       const { step: here, address } = await placeOnPath(em, context, order);
       // Asked for, “sure?” stands between the press and the charge, with script or without.
@@ -332,9 +341,7 @@ export const submitForm = async (app: App, post: FormPost): Promise<PublicAnswer
         acceptLanguage: post.acceptLanguage,
         form: { values: post.values, ...(form ? { block: form.block.id } : {}), ...wrong },
       });
-    if (error instanceof z.ZodError)
-      return again({ status: 422, errors: Object.fromEntries(error.issues.map((issue) => [String(issue.path[0]), issue.message])) });
-    if (error instanceof Refusal) return again({ status: error.status, errors: error.fields, message: error.message });
-    throw error;
+    const { status, text, fields } = shownRefusal(error);
+    return again({ status, errors: fields, ...(error instanceof z.ZodError ? {} : { message: text }) });
   }
 };

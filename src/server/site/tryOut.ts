@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { type App, mustBeAllowed, readLink, required, signLink } from "../platform";
+import { type App, mustBeAllowed, readLink, Refusal, signLink } from "../platform";
 import { deskLaunch, type LaunchContext, loadLaunch } from "../launch";
 import { compileFor } from "../pages";
 
@@ -22,10 +22,8 @@ export const tryLink = (app: App, launchId: string): string =>
 export const beginTrying = async (app: App, em: EntityManager, user: DeskUser, slug: string | undefined): Promise<string> => {
   mustBeAllowed(user, "test.run");
   const { launch, pages } = await deskLaunch(em, slug);
-  const checkout = required(
-    pages.find(({ kind }) => kind === "checkout"),
-    "checkout: this launch sells nothing yet",
-  );
+  const checkout = pages.find(({ kind }) => kind === "checkout");
+  if (!checkout) throw new Refusal({ code: "sells_nothing" });
   return `/l/${launch.slug}/${checkout.slug}?try=${tryLink(app, launch.id)}`;
 };
 

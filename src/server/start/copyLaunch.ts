@@ -1,10 +1,10 @@
 import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/launches";
 import { randomUUID } from "node:crypto";
-import { onNewDates, resolveWallTime, settingErrors, turnPersonal, type TurnRemark } from "../../core/launch";
+import { onNewDates, resolveWallTime, settingFaults, turnPersonal, type TurnRemark } from "../../core/launch";
 import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed, Refusal } from "../platform";
+import { mustBeAllowed, wrongField } from "../platform";
 import { type LaunchContext, newHookSecret, scheduleBells } from "../launch";
 import { freeSlug } from "./createLaunch";
 import { copiedPath, savePath } from "../offers";
@@ -39,13 +39,13 @@ export const copyLaunch = async (
   mustBeAllowed(user, "launch.edit");
   const { launch, source } = context;
   if (request.as === "dates" && launch.settings.clock.kind !== "personal" && !("instant" in resolveWallTime(request.opensWall, launch.zone)))
-    throw new Refusal(422, "fields", "Nothing was copied.", { opensWall: "Give a date and a time, such as 27 November 2026, 18:00." });
+    throw wrongField("nothing_copied", "opensWall", { code: "moment" });
   const turned =
     request.as === "always_on"
       ? turnPersonal(launch.settings)
       : { settings: onNewDates(launch.settings, request.opensWall, launch.zone), remarks: [] };
-  const wrong = Object.values(settingErrors({ ...source, settings: turned.settings }))[0];
-  if (wrong) throw new Refusal(422, "fields", "Nothing was copied.", { opensWall: wrong });
+  const wrong = Object.values(settingFaults({ ...source, settings: turned.settings }))[0];
+  if (wrong) throw wrongField("nothing_copied", "opensWall", wrong);
   return em.transactional(async (tx) => {
     const copy = tx.create(Launch, {
       id: randomUUID(),

@@ -1,4 +1,4 @@
-import { deskLocale, mustBeAllowed, Refusal } from "../platform";
+import { deskLocale, mustBeAllowed, wrongFields } from "../platform";
 import { randomUUID } from "node:crypto";
 import { planNewLaunch, slugOf, type NewLaunchRequest } from "../../core/launch";
 import { alwaysOnOptIn, episodePage, firstPage, standardLook } from "../../core/pages";
@@ -27,7 +27,7 @@ export const createLaunch = async (
 ): Promise<{ launch: Launch; remarks: string[] }> => {
   mustBeAllowed(user, "launch.edit");
   const planned = planNewLaunch(request, await deskLocale(em));
-  if ("errors" in planned) throw new Refusal(422, "fields", "Some fields need another look. Nothing was saved yet.", planned.errors);
+  if ("faults" in planned) throw wrongFields("nothing_saved", planned.faults);
   const { settings, pages, priceMinor, remarks } = planned.plan;
   return em.transactional(async (tx) => {
     const product = tx.create(Product, {

@@ -1,3 +1,4 @@
+import { type Fault, faultOf } from "../../core/words";
 import { createHash } from "node:crypto";
 import { readFile } from "node:fs/promises";
 import { Readable, Transform } from "node:stream";
@@ -21,7 +22,7 @@ import { endPage, pathEnd } from "../../core/offers";
 import { Media, Page, PageTemplate, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
-import { type App, mostUploaded, mustBeAllowed, Refusal, required } from "../platform";
+import { type App, Refusal, mostUploaded, mustBeAllowed, required, wrongField, wrongFields } from "../platform";
 import { type LaunchContext, loadLaunch } from "../launch";
 import { mediaFile } from "../pages";
 
@@ -220,8 +221,8 @@ export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityMana
   return { name: `${launch.slug}.launch.zip`, body: pack("launch", content, stored, files) };
 };
 
-const refuse = (message: string): never => {
-  throw new Refusal(422, "fields", `${message} Nothing was brought in.`, { file: message });
+const refuse = (fault: Fault): never => {
+  throw wrongField("nothing_imported", "file", fault);
 };
 
 /** An export file that was read: every file is there, is what the manifest says, and the content fits. */
@@ -233,15 +234,18 @@ const json = (body: Buffer, what: string): unknown => {
   try {
     return JSON.parse(body.toString("utf8"));
   } catch {
-    return refuse(`The ${what} of the file cannot be read.`);
+    return refuse({ code: "part_unreadable", part: what });
   }
 };
 
 const fits = <T>(schema: z.ZodType<T>, value: unknown): T => {
   const read = schema.safeParse(value);
   if (read.success) return read.data;
-  const { path, message } = read.error.issues[0]!;
-  return refuse(`The file does not fit at ${path.slice(0, 8).join(".") || "its top"}: ${message}`);
+  const issue = read.error.issues[0]!;
+  const fault = faultOf(issue);
+  const at = issue.path.slice(0, 8).join(".") || "its top";
+  if (fault.code === "not_an_export" || fault.code === "newer_export") return refuse(fault);
+  throw wrongFields("nothing_imported", { file: { code: "file_does_not_fit", at }, [at]: fault });
 };
 
 /** Lets bytes through until they are more than may be read: what an export file says of its sizes is not believed. */
@@ -251,15 +255,12 @@ const counted = (room: { left: number }, most: number): Transform => {
     transform(chunk: Buffer, _encoding, done) {
       own += chunk.length;
       room.left -= chunk.length;
-      if (room.left < 0 || own > most) done(new Refusal(422, "fields", ...tooMuch));
+      if (room.left < 0 || own > most) done(tooMuch());
       else done(undefined, chunk);
     },
   });
 };
-const tooMuch = [
-  "The file unpacks to more than may be read. Nothing was brought in.",
-  { file: "The file unpacks to more than may be read." },
-] as const;
+const tooMuch = (): Refusal => wrongField("nothing_imported", "file", { code: "file", why: "unpacked_large" });
 
 /** Takes the files of a zip in, each into a file of its own whose name here has nothing to do with its name there. */
 const unpack = async (store: FileStore, { path }: Incoming, taken: Map<string, Incoming>): Promise<void> => {
@@ -267,9 +268,9 @@ const unpack = async (store: FileStore, { path }: Incoming, taken: Map<string, I
   const zip = await openPromise(path, { strictFileNames: true });
   try {
     for await (const entry of zip.eachEntry()) {
-      if (taken.size > 2_000) throw new Refusal(422, "fields", ...tooMuch);
+      if (taken.size > 2_000) throw tooMuch();
       const name = entry.fileName;
-      if (taken.has(name)) refuse(`${name} is in the file twice.`);
+      if (taken.has(name)) refuse({ code: "part_twice", part: name });
       const most = name.endsWith(".json") ? mostExported.json : mostExported.unpacked;
       const source = (await zip.openReadStreamPromise(entry)).on("error", (error) => limit.destroy(error));
       const limit = counted(room, most);
@@ -284,20 +285,20 @@ const contentOf = ({ path }: Incoming): Promise<Buffer> => readFile(path);
 
 /** What an unpacked export file holds. Throws a refusal that says what is wrong. */
 const readUnpacked = async (files: ReadonlyMap<string, Incoming>): Promise<ExportFile> => {
-  const first = files.get("manifest.json") ?? refuse("The file has no manifest.");
+  const first = files.get("manifest.json") ?? refuse({ code: "file", why: "no_manifest" });
   const manifest = fits(exportManifest, json(await contentOf(first), "manifest"));
   const named = new Set(["manifest.json", ...manifest.files.map(({ path }) => path)]);
-  if (named.size !== manifest.files.length + 1) refuse("The manifest names a file twice.");
-  if ([...files.keys()].some((path) => !named.has(path))) refuse("The file holds more than its manifest names.");
+  if (named.size !== manifest.files.length + 1) refuse({ code: "file", why: "named_twice" });
+  if ([...files.keys()].some((path) => !named.has(path))) refuse({ code: "file", why: "more_than_named" });
   for (const { path, bytes, sha256 } of manifest.files) {
-    const one = files.get(path) ?? refuse(`${path} is missing.`);
-    if (one.bytes !== bytes || one.sha256 !== sha256) refuse(`${path} is damaged.`);
+    const one = files.get(path) ?? refuse({ code: "part_missing", part: path });
+    if (one.bytes !== bytes || one.sha256 !== sha256) refuse({ code: "part_damaged", part: path });
   }
-  const content = json(await contentOf(files.get("content.json") ?? refuse("content.json is missing.")), "content");
+  const content = json(await contentOf(files.get("content.json") ?? refuse({ code: "part_missing", part: "content.json" })), "content");
   const { kind } = manifest;
   const read = fits<ExportContent[typeof kind]>(exportContent[kind] as never, content);
   const missing = read.media.find(({ path }) => !named.has(path));
-  if (missing) refuse(`${missing.path} is missing.`);
+  if (missing) refuse({ code: "part_missing", part: missing.path });
   return { kind, content: read, files: new Map(read.media.map(({ path }) => [path, files.get(path)!])) } as ExportFile;
 };
 
@@ -310,12 +311,12 @@ export const withExportFile = async <T>(store: FileStore, body: Readable | Buffe
   const zip = await store.take(body);
   const taken = new Map<string, Incoming>();
   try {
-    if (zip.bytes > mostExported.zip) refuse("The file weighs more than 200 MB.");
+    if (zip.bytes > mostExported.zip) refuse({ code: "file", why: "zip_large" });
     try {
       await unpack(store, zip, taken);
     } catch (error) {
       if (error instanceof Refusal) throw error;
-      refuse("This is no zip file, or it is damaged.");
+      refuse({ code: "file", why: "not_a_zip" });
     }
     return await use(await readUnpacked(taken));
   } finally {

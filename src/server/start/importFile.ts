@@ -1,14 +1,15 @@
+import { type Fault, faultOf } from "../../core/words";
 import { pageAddress } from "../../core/pages";
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
-import { settingErrors, type LaunchSettings } from "../../core/launch";
+import { settingFaults, type LaunchSettings } from "../../core/launch";
 import { inOrder, pathEnd, type PathStep } from "../../core/offers";
 import { mapLeaves, withNewIds, type Look, type PageContent } from "../../core/pages";
 import { Launch, Media, type Page, PageTemplate, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { Readable } from "node:stream";
 import type { FileStore } from "../../outside/fileStore";
-import { type App, mustBeAllowed, Refusal, required } from "../platform";
+import { type App, mustBeAllowed, required, wrongField, wrongFields } from "../platform";
 import { savePath } from "../offers";
 import { noteAsked } from "../products";
 import { launchChanged, loadLaunch, newHookSecret, scheduleBells } from "../launch";
@@ -91,7 +92,7 @@ const importPage = async (
   const context = required(request.launch ? await loadLaunch(em, { slug: request.launch }) : undefined, "launch");
   const { page, look } = file.content;
   const read = pageAddress.safeParse(request.address || page.slug || page.kind);
-  if (!read.success) throw new Refusal(422, "fields", "Nothing was brought in.", { address: read.error.issues[0]!.message });
+  if (!read.success) throw wrongField("nothing_imported", "address", faultOf(read.error.issues[0]!));
   mayAdd(context, read.data, page.kind);
   const content = withNewIds(renamed(page.content, { media, products: new Map() }), shortId);
   // It keeps the look it had: as a page of its own, or from the launch it came from.
@@ -130,14 +131,14 @@ const importLaunch = async (
   now: Date,
 ): Promise<string> => {
   const { launch: from } = content;
-  const refuse = (file: string): never => {
-    throw new Refusal(422, "fields", `${file} Nothing was brought in.`, { file });
+  const refuse = (fault: Fault): never => {
+    throw wrongField("nothing_imported", "file", fault);
   };
   const products = new Map(from.products.map(({ id }) => [id, randomUUID()]));
-  const main = from.products.find(({ id }) => id === from.mainProduct) ?? refuse("The launch's own product is not in the file.");
+  const main = from.products.find(({ id }) => id === from.mainProduct) ?? refuse({ code: "file", why: "no_main_product" });
   const keys = new Set(from.pages.map(({ key }) => key));
   if (keys.size !== from.pages.length || new Set(from.pages.map(({ slug }) => slug)).size !== from.pages.length)
-    refuse("Two pages have the same address.");
+    refuse({ code: "file", why: "address_twice" });
   const settings = importSettings(from.settings, products);
   const source = {
     slug: "new",
@@ -148,8 +149,8 @@ const importLaunch = async (
     price: { minor: main.priceMinor, currency: main.currency },
     pages: from.pages.map(({ key, kind, slug }) => ({ key, kind, slug, title: "", published: false })),
   };
-  const wrong = Object.entries(settingErrors(source))[0];
-  if (wrong) refuse(`The launch's time does not fit at ${wrong[0]}: ${wrong[1]}`);
+  const wrong = Object.entries(settingFaults(source))[0];
+  if (wrong) throw wrongFields("nothing_imported", { file: { code: "file_does_not_fit", at: wrong[0] }, [wrong[0]]: wrong[1] });
   for (const { holds, ...one } of from.products) {
     const made = em.create(Product, { ...one, id: products.get(one.id)!, contents: holds.flatMap((part) => products.get(part) ?? []) });
     await em.persist(made).flush();
@@ -201,27 +202,27 @@ const importPath = async (
   path: ExportFileOf<"launch">["content"]["launch"]["path"],
   pages: Map<string, Page>,
   products: Map<string, string>,
-  refuse: (file: string) => never,
+  refuse: (fault: Fault) => never,
   { userId, now }: { userId: string; now: Date },
 ): Promise<void> => {
   const ids = new Map(path.map((step) => [step.page, randomUUID()]));
-  if (ids.size !== path.length) refuse("The offer path comes to a page twice.");
+  if (ids.size !== path.length) refuse({ code: "file", why: "page_twice" });
   const to = (key: string): string => {
     const end = pages.get(key);
     if (key === pathEnd || (end?.kind === "thanks" && end.key === "thanks")) return pathEnd;
     if (end?.kind === "thanks") return `${pathEnd}:${end.id}`;
-    return ids.get(key) ?? refuse(`The offer path leads to “${key}”, which is not in the file.`);
+    return ids.get(key) ?? refuse({ code: "path_leads_out", to: key });
   };
   const steps = path.map((step): PathStep => {
     const page = pages.get(step.page);
     const productId = products.get(step.product);
-    if (!page || page.kind !== "offer" || !productId) return refuse(`The offer “${step.page}” has no page or no product in the file.`);
+    if (!page || page.kind !== "offer" || !productId) return refuse({ code: "step_incomplete", page: step.page });
     const { kind, sure } = step;
     return { id: ids.get(step.page)!, kind, sure, pageId: page.id, productId, yesTo: to(step.yes), noTo: to(step.no) };
   });
   if (steps.length === 0) return;
   const made = { first: steps[0]!.id, steps };
-  if (inOrder(made)?.length !== steps.length) refuse("The offer path goes in a circle, or has a step that nothing leads to.");
+  if (inOrder(made)?.length !== steps.length) refuse({ code: "file", why: "path_in_circle" });
   await savePath(em, launchId, made, { what: "Brought in from a file", userId, now });
 };
 

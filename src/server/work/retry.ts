@@ -7,7 +7,7 @@ import { mustBeAllowed, required } from "../platform";
 export const retryNow = async (em: EntityManager, user: DeskUser, request: RetryRequest, now: Date): Promise<{ n: number }> => {
   mustBeAllowed(user, "work.retry");
   if (request.what === "work") {
-    required(await em.findOne(OutboxWork, { id: Number(request.id) }), "work any more: it may be done already");
+    required(await em.findOne(OutboxWork, { id: Number(request.id) }), "work");
     await em.nativeUpdate(OutboxWork, { id: Number(request.id), dueAt: { $gt: now } }, { dueAt: now });
     return { n: 1 };
   }

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
-import { personKinds, resolveWallTime, seenAsWords, wallTimeOf, writeSeenAs, zoneCity, type PersonKind, type SeenAs } from "../../core/launch";
+import { personKinds, resolveWallTime, seenAsWords, wallTimeOf, writeSeenAs, type PersonKind, type SeenAs } from "../../core/launch";
+import { zoneCity } from "../../core/words";
 import { addressWith, type Seen } from "../kit/data/asSeen";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
-import { seenAsWords, shortMoment, zoneCity, type BellKind, type WindowPhase } from "../../core/launch";
+import { seenAsWords, type BellKind, type WindowPhase } from "../../core/launch";
+import { shortMoment, zoneCity } from "../../core/words";
 import { carrySeen, onSeen, type Seen } from "../kit/data/asSeen";
 import { BellGlyph } from "../kit/BellGlyph";
 import { Countdown } from "../kit/Countdown";
@@ -35,7 +36,7 @@ export const BellStrip = ({ launch, zone, phase, phaseKind, bell, now: sentAt, s
         <BellGlyph kind="opening" size={20} /> Ink Bell
       </a>
       <span className={styles.name}>{launch?.name ?? "All launches"}</span>
-      {phase && <span className={styles[phaseKind ?? "before"]}>{phase}</span>}
+      {phase && <span className={`${styles.phase} ${styles[phaseKind ?? "before"]}`}>{phase}</span>}
       {bell && bell.at > base && (
         <span className={styles.count}>
           <BellGlyph kind={bell.kind} size={18} />
@@ -55,9 +56,9 @@ export const BellStrip = ({ launch, zone, phase, phaseKind, bell, now: sentAt, s
         title={`In the launch's zone, ${zone}`}
       >
         <span>
-          <em>As seen</em> {moment}
+          <em>As seen</em> <span className={styles.moment}>{moment}</span>
         </span>
-        <span>by {seenAsWords(seen.as, seen.name)}</span>
+        <span className={styles.viewer}>by {seenAsWords(seen.as, seen.name)}</span>
       </button>
       {open && <AsSeenPanel seen={seen} zone={zone} now={now} launch={launch} onClose={() => setOpen(false)} />}
     </header>

@@ -1,4 +1,5 @@
 import { Select } from "../kit/fields/Select";
+import styles from "./BellStrip.module.css";
 
 interface Props {
   launches: { slug: string; name: string }[];
@@ -8,7 +9,7 @@ interface Props {
 
 /** Goes to the same room of another launch. */
 export const LaunchSwitcher = ({ launches, current, room }: Props) => (
-  <div style={{ padding: "0 8px 10px" }}>
+  <div className={styles.switcher}>
     <Select
       label="Launch"
       hideLabel

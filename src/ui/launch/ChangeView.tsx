@@ -1,5 +1,5 @@
-import { counted } from "../../core/figures";
-import { lengthWords, shortMoment, type ChangeSummary, type ChangeWarning } from "../../core/launch";
+import { type ChangeSummary, type ChangeWarning } from "../../core/launch";
+import { lengthWords, shortMoment, counted } from "../../core/words";
 import { formatMoney } from "../kit/data/numbers";
 import { Button } from "../kit/Button";
 import styles from "./score/Score.module.css";

@@ -1,5 +1,6 @@
 import { scaleUtc, timeMonth, utcFormat } from "d3";
-import { phaseOf, recurrenceWords, shortMoment, windowFor, windowsFor, type LaunchPlan } from "../../core/launch";
+import { phaseOf, recurrenceWords, windowFor, windowsFor, type LaunchPlan } from "../../core/launch";
+import { shortMoment } from "../../core/words";
 import { BellMark } from "../kit/BellGlyph";
 import styles from "./LaunchAxis.module.css";
 

@@ -2,21 +2,19 @@ import { createLaunch } from "../../contract/launches";
 import { deskLocale } from "../kit/data/numbers";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { zodResolver } from "@hookform/resolvers/zod";
 import type { z } from "zod";
 import {
-  fullMoment,
   plannedPages,
   newLaunchRequest,
   planNewLaunch,
   requestedRule,
   resolveWallTime,
   wallTimeRemark,
-  zoneCity,
   type LaunchShape,
   type NewLaunchRequest,
   type RuleParts,
 } from "../../core/launch";
+import { faultSentences, faultsOf, fullMoment, zoneCity } from "../../core/words";
 import { currencies } from "../../core/money";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
@@ -48,13 +46,12 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
   const [busy, setBusy] = useState(false);
   const form = useForm<z.input<typeof newLaunchRequest>, unknown, NewLaunchRequest>({
     // Every objection at once, each at its field.
-    resolver: async (values, context, options) => {
-      const shaped = await zodResolver(newLaunchRequest)(values, context, options);
+    resolver: (values) => {
       const read = newLaunchRequest.safeParse(values);
-      const planned = read.success ? planNewLaunch(read.data, deskLocale()) : undefined;
-      if (!planned || !("errors" in planned)) return shaped;
-      const errors = Object.fromEntries(Object.entries(planned.errors).map(([field, message]) => [field, { type: "rule", message }]));
-      return { values: {}, errors };
+      const planned = read.success ? planNewLaunch(read.data, deskLocale()) : { faults: faultsOf(read.error) };
+      if (read.success && "plan" in planned) return { values: read.data, errors: {} };
+      const said = faultSentences("faults" in planned ? planned.faults : {});
+      return { values: {}, errors: Object.fromEntries(Object.entries(said).map(([field, message]) => [field, { type: "rule", message }])) };
     },
     defaultValues: {
       name: "",

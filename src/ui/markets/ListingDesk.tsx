@@ -142,8 +142,8 @@ export const ListingDesk = (props: Props) => {
           </p>
         )}
       </section>
-      <aside className={styles.pane} aria-label="Orders there">
-        <h2>Orders there</h2>
+      <aside className={styles.pane} aria-label="Orders on the marketplace">
+        <h2>Orders on the marketplace</h2>
         {props.orderLink ? (
           <p>
             Order link
@@ -159,11 +159,11 @@ export const ListingDesk = (props: Props) => {
             <dd data-market-orders>{props.sold.orders}</dd>
           </div>
           <div>
-            <dt>It owes us</dt>
+            <dt>Owed to us</dt>
             <dd>{formatMoney(props.sold.receivable, props.currency)}</dd>
           </div>
           <div>
-            <dt>It kept as its fee</dt>
+            <dt>Marketplace fee</dt>
             <dd>{formatMoney(props.sold.fees, props.currency)}</dd>
           </div>
         </dl>

@@ -76,10 +76,10 @@ export const EnterOrder = ({ launches, products, countries }: Props) => {
         }}
       />
       <div className={styles.two}>
-        {field("quantity", "How many")}
-        {field("amount", `Paid in all, ${product?.currency ?? "tax included"}`, product ? "Tax included." : undefined)}
+        {field("quantity", "Quantity")}
+        {field("amount", `Total paid, ${product?.currency ?? "tax included"}`, product ? "Tax included." : undefined)}
       </div>
-      {field("how", "How it was paid", "Such as “bank transfer of 3 May”. Only the desk reads this.")}
+      {field("how", "Payment method", "Such as “bank transfer of 3 May”. Only the desk reads this.")}
       <div className={styles.two}>
         {field("firstName", "Buyer's first name")}
         {field("email", "Buyer's email")}

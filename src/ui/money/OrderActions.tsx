@@ -35,7 +35,7 @@ interface Props {
 const refundWords = (refunds: readonly { state: string; minor: number }[], money: (minor: number) => string): string => {
   const sum = (state: string) => refunds.filter((one) => one.state === state).reduce((all, { minor }) => all + minor, 0);
   return [
-    sum("succeeded") > 0 && `${money(sum("succeeded"))} given back to the card.`,
+    sum("succeeded") > 0 && `${money(sum("succeeded"))} refunded to the card.`,
     sum("pending") > 0 && `${money(sum("pending"))} are asked for; the processor has not answered yet, and is asked again by itself.`,
     sum("failed") > 0 && `${money(sum("failed"))} were refused by the processor.`,
   ]
@@ -75,23 +75,26 @@ export const OrderActions = ({ id, number, currency, email, lines, recurringPaym
   const take = async () => {
     setBusy(true);
     const answer = await call(orders.captureAndFulfil, { params: { id } });
-    if (answer.ok && answer.value.taken === answer.value.of) return reloadSaying(`${money(authorized)} taken. The order is marked as sent.`);
+    if (answer.ok && answer.value.taken === answer.value.of) return reloadSaying(`${money(authorized)} captured. The order is marked as sent.`);
     setBusy(false);
     if (!answer.ok) return say(answer.message, true);
-    say("The processor has not taken all of it. Reload to see how each payment stands; it is asked again by itself where it did not answer.", true);
+    say(
+      "The processor has not captured all of it. Reload to see how each payment stands; it is asked again by itself where it did not answer.",
+      true,
+    );
   };
   return (
     <div inert={!ready}>
       {authorized > 0 && (
         <div className={styles.part}>
           <p>
-            <strong>{money(authorized)}</strong> held on the card since {authorizedSince}, to be taken when the goods are sent.
+            <strong>{money(authorized)}</strong> authorized on the card since {authorizedSince}, to be captured when the goods are sent.
           </p>
-          <p className="muted">A bank lets go of it by itself after about a week.</p>
+          <p className="muted">Banks release an authorization by themselves after about a week.</p>
           {mayRefund && (
             <p className={styles.actions}>
               <Button main disabled={busy} onClick={() => void take()}>
-                Take {money(authorized)} and mark as sent
+                Capture {money(authorized)} and mark as sent
               </Button>
             </p>
           )}
@@ -127,7 +130,7 @@ export const OrderActions = ({ id, number, currency, email, lines, recurringPaym
       )}
       {mayRefund && left > 0 && (
         <details className={styles.give}>
-          <summary>Give money back</summary>
+          <summary>Refund</summary>
           <form noValidate onSubmit={(event) => void refund(event)}>
             <p className="muted">Up to {money(left)}. Tax and commission follow in proportion; the processor keeps its fee.</p>
             {lines
@@ -144,7 +147,7 @@ export const OrderActions = ({ id, number, currency, email, lines, recurringPaym
               ))}
             {lines.length > 1 && (
               <Field
-                label={`Or a sum over all lines, ${currency}`}
+                label={`Or a total over all lines, ${currency}`}
                 inputMode="decimal"
                 value={amount}
                 wrong={wrong["amount"]}
@@ -152,10 +155,10 @@ export const OrderActions = ({ id, number, currency, email, lines, recurringPaym
               />
             )}
             {lines.length === 1 && wrong["amount"] && <p role="alert">{wrong["amount"]}</p>}
-            <Field label="Why" value={reason} wrong={wrong["reason"]} onChange={(event) => setReason(event.currentTarget.value)} />
+            <Field label="Reason" value={reason} wrong={wrong["reason"]} onChange={(event) => setReason(event.currentTarget.value)} />
             <p className={styles.actions}>
               <Button main type="submit" disabled={busy}>
-                Give it back to the card
+                Refund to the card
               </Button>
             </p>
           </form>

@@ -6,11 +6,11 @@ import styles from "./money.module.css";
 import { sourceWords } from "./words";
 
 const stateWords: Record<OrderState, string> = {
-  authorized: "held until sent",
-  refunded: "money given back",
+  authorized: "authorized, not sent yet",
+  refunded: "refunded",
   disputed: "disputed",
-  recovered: "won back by email",
-  recurring: "with later payments",
+  recovered: "recovered by email",
+  recurring: "with recurring payments",
   test: "made in test mode",
 };
 
@@ -25,7 +25,7 @@ export const OrderFilters = ({ launches, values }: { launches: { slug: string; n
       options={[{ value: "", label: "all" }, ...launches.map(({ slug, name }) => ({ value: slug, label: name }))]}
     />
     <Select
-      label="Only those"
+      label="Status"
       name="state"
       defaultValue={values["state"]}
       options={[{ value: "", label: "all but tests" }, ...orderStates.map((value) => ({ value, label: stateWords[value] }))]}
@@ -34,7 +34,7 @@ export const OrderFilters = ({ launches, values }: { launches: { slug: string; n
       label="Source"
       name="source"
       defaultValue={values["source"]}
-      options={[{ value: "", label: "any way" }, ...["own", "hand", "harbour"].map((value) => ({ value, label: sourceWords(value) }))]}
+      options={[{ value: "", label: "any source" }, ...["own", "hand", "harbour"].map((value) => ({ value, label: sourceWords(value) }))]}
     />
     <Field label="From" type="date" name="from" defaultValue={values["from"]} />
     <Field label="Until" type="date" name="until" defaultValue={values["until"]} />

@@ -1,5 +1,5 @@
 import { orderNumber } from "../../core/money";
-import { shortMoment, zoneCity } from "../../core/launch";
+import { shortMoment, zoneCity } from "../../core/words";
 import { formatMoney } from "../kit/data/numbers";
 import type { OrderRow } from "../../core/money";
 import { EmptyState } from "../kit/EmptyState";
@@ -22,9 +22,9 @@ export const OrderTable = ({ orders, narrowed = false }: { orders: OrderRow[]; n
       rowKey={(row) => row.id}
       columns={[
         { title: "Order", cell: (row) => <a href={`/desk/orders/${row.id}`}>{orderNumber(row.number)}</a> },
-        { title: "When", whole: true, cell: (row) => `${shortMoment(row.placedAt, row.zone)}, ${zoneCity(row.zone)}` },
+        { title: "Placed", whole: true, cell: (row) => `${shortMoment(row.placedAt, row.zone)}, ${zoneCity(row.zone)}` },
         { title: "Buyer", whole: true, cell: (row) => `${row.buyer}, ${row.country}` },
-        { title: "What", cell: (row) => row.lines },
+        { title: "Products", cell: (row) => row.lines },
         {
           title: "Credited",
           whole: true,
@@ -36,7 +36,7 @@ export const OrderTable = ({ orders, narrowed = false }: { orders: OrderRow[]; n
           cell: (row) => (
             <>
               {row.test && <span className={styles.test}>test</span>} {sourceWords(row.source)}
-              {row.recovered && ", won back"}
+              {row.recovered && ", recovered"}
               {row.dispute && <b className={styles.loss}> dispute {row.dispute}</b>}
             </>
           ),
@@ -50,7 +50,9 @@ export const OrderTable = ({ orders, narrowed = false }: { orders: OrderRow[]; n
               {row.authorizedMinor > 0 && (
                 <>
                   <br />
-                  <span className="muted">{row.authorizedMinor < row.grossMinor && `${formatMoney(row.authorizedMinor, row.currency)} `}held</span>
+                  <span className="muted">
+                    {row.authorizedMinor < row.grossMinor && `${formatMoney(row.authorizedMinor, row.currency)} `}authorized
+                  </span>
                 </>
               )}
               {row.refundedMinor > 0 && (

@@ -1,6 +1,7 @@
 import { type Account } from "../../core/money";
-import { formatMoney } from "../kit/data/numbers";
-import { everyWords, type RecurringPaymentState, type ChargeState, type Every, type LineRole } from "../../core/offers";
+import { publicWords } from "../../core/words";
+import { deskLocale, formatMoney } from "../kit/data/numbers";
+import { type RecurringPaymentState, type ChargeState, type Every, type LineRole } from "../../core/offers";
 
 /** Names of the ledger's accounts as the desk shows them. */
 export const accountNames: Record<Account, string> = {
@@ -26,28 +27,28 @@ export const lineNames: Record<LineRole, string> = {
   front: "main product",
   bump: "order bump",
   offer: "one-time offer",
-  shipping: "sending it",
-  rebill: "later payment",
+  shipping: "shipping",
+  rebill: "rebill",
 };
 
 /** What came of a payment. */
 export const paymentStates = (state: ChargeState, declineCode: string | null | undefined): string => {
   if (state === "declined") return `refused: ${(declineCode ?? "no reason given").replaceAll("_", " ")}`;
   return {
-    pending: "not settled yet",
+    pending: "pending",
     challenge: "waits for the buyer's bank",
-    authorized: "held on the card, not taken yet",
-    succeeded: "went through",
-    voided: "let go, never taken",
+    authorized: "authorized, not captured yet",
+    succeeded: "succeeded",
+    voided: "voided, never captured",
   }[state];
 };
 
 const endings: Record<string, string> = {
-  paid: "all is paid",
-  by_vendor: "ended at the desk",
-  by_buyer: "ended by the buyer",
+  paid: "paid in full",
+  by_vendor: "cancelled at the desk",
+  by_buyer: "cancelled by the buyer",
   card_refused: "ended: the card was refused too often",
-  refunded: "ended: the money was given back",
+  refunded: "ended: refunded",
 };
 
 /** What is paid later on an order, and how it stands, in words. */
@@ -57,8 +58,8 @@ export const recurringPaymentWords = (
   currency: string,
   moment: (at: Date) => string,
 ): { words: string; stands: string } => {
-  const often = every.n === 1 ? `every ${every.unit}` : `every ${everyWords(every)}`;
-  const left = paymentsLeft === null || paymentsLeft === undefined ? "until it is ended" : `${paymentsLeft} left`;
+  const often = publicWords(deskLocale()).price.often(every.unit, every.n);
+  const left = paymentsLeft === null || paymentsLeft === undefined ? "until cancelled" : `${paymentsLeft} left`;
   return {
     words: `${name}: ${formatMoney(minor, currency)} ${often}${taxMode === "inclusive" ? "" : " plus tax"}`,
     stands: endedAt

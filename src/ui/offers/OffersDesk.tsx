@@ -1,6 +1,6 @@
 import * as offers from "../../contract/offers";
 import { useEffect, useMemo, useState } from "react";
-import { shortMoment } from "../../core/launch";
+import { shortMoment } from "../../core/words";
 import { estimate, noTrial, routesOf, type PathStep, type Route, type Trial } from "../../core/offers";
 import type { Media, OffersView } from "../../core/pages";
 import { Button } from "../kit/Button";

@@ -1,6 +1,6 @@
 import { decideComment } from "../../contract/pages";
 import { useState } from "react";
-import { shortMoment } from "../../core/launch";
+import { shortMoment } from "../../core/words";
 import { Button } from "../kit/Button";
 import { EmptyState } from "../kit/EmptyState";
 import { Field } from "../kit/fields/Field";

@@ -29,7 +29,9 @@ export const ImportFile = ({ launch }: Props) => {
     const answer = await sendFile(`/api/desk/import${where}`, file, z.object({ kind: z.string(), href: z.string().optional() }));
     setBusy(false);
     if (!answer.ok) {
-      setWrong(answer.fields);
+      const { file: says, address: atAddress, ...inside } = answer.fields;
+      // What is wrong within the file has no field of its own here: it stands with the file.
+      setWrong({ ...(says ? { file: [says, ...Object.values(inside)].join(" ") } : {}), ...(atAddress ? { address: atAddress } : {}) });
       return Object.keys(answer.fields).length === 0 && say(answer.message, true);
     }
     setWrong({});

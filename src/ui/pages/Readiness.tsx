@@ -1,6 +1,6 @@
 import { publishPages } from "../../contract/pages";
 import { useState } from "react";
-import { counted } from "../../core/figures";
+import { counted } from "../../core/words";
 import { Button } from "../kit/Button";
 import { call } from "../kit/data/call";
 import { reloadSaying, useToast } from "../kit/Toast";

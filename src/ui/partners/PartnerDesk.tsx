@@ -1,6 +1,6 @@
 import { decideApplication, setEndorsement } from "../../contract/partners";
 import { useState } from "react";
-import { shortMoment } from "../../core/launch";
+import { shortMoment } from "../../core/words";
 import type { Media } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
@@ -67,7 +67,7 @@ const Waiting = ({
       </p>
       <p className={styles.words}>{one.words}</p>
       <div className={styles.take}>
-        <Field label="Earns of a sale, %" inputMode="decimal" value={rate} wrong={wrong} onChange={(event) => setRate(event.currentTarget.value)} />
+        <Field label="Commission, %" inputMode="decimal" value={rate} wrong={wrong} onChange={(event) => setRate(event.currentTarget.value)} />
         <Button main onClick={() => void decide(true)}>
           Take as a partner
         </Button>
@@ -103,7 +103,7 @@ export const PartnerDesk = ({ slug, zone, applications, partners, words, media: 
   return (
     <div inert={!ready} className={styles.desk}>
       <section aria-label="Applications">
-        <h2>Who asks to be a partner</h2>
+        <h2>Applications</h2>
         {waiting.length === 0 ? (
           <p className="muted">Nobody waits. Pages with the block Partner invitation ask their readers.</p>
         ) : (

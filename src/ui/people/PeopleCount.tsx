@@ -1,5 +1,5 @@
 import { countPeople } from "../../contract/people";
-import { counted } from "../../core/figures";
+import { counted } from "../../core/words";
 import { useRead } from "../kit/data/useRead";
 
 /** How many people meet the condition of a list. They are counted while the list is read already. */

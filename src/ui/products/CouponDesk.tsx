@@ -1,7 +1,6 @@
 import * as contract from "../../contract/products";
-import { counted } from "../../core/figures";
 import { useState, type FormEvent } from "react";
-import { shortMoment } from "../../core/launch";
+import { shortMoment, counted } from "../../core/words";
 import { currencies } from "../../core/money";
 import { formatMoney } from "../kit/data/numbers";
 import type { CouponRow } from "../../core/offers";
@@ -181,7 +180,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
         <form onSubmit={(event) => void make(event)} noValidate inert={!mayWrite}>
           {text("label", "For what, for the desk alone")}
           <Select
-            label="Takes off"
+            label="Discount"
             value={typed.kind}
             options={[
               { value: "percent", label: "a share" },
@@ -220,13 +219,13 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
             text("count", "How many codes", "codes.count")
           )}
           <Select
-            label="For"
+            label="Products"
             value={typed.product}
             options={[{ value: "", label: "any product" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
             onChange={(event) => set({ product: event.currentTarget.value })}
           />
           <Select
-            label="Credits"
+            label="Credited partner"
             value={typed.partner}
             wrong={wrong["partner"]}
             options={[{ value: "", label: "whoever's link brought the buyer" }, ...partners.map(({ id, name }) => ({ value: id, label: name }))]}

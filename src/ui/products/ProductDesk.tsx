@@ -227,14 +227,14 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
           onBlur={() => void save(typed)}
         />
         <Select
-          label="Is"
+          label="Type"
           value={typed.kind}
           options={productKinds.map((value) => ({ value, label: productKindWords[value] }))}
           onChange={(event) => choose({ kind: event.currentTarget.value as Typed["kind"] })}
         />
         {typed.kind === "bundle" && (
           <fieldset className={styles.contents} aria-describedby={wrong["contents"] ? "contents-wrong" : undefined}>
-            <legend>It holds</legend>
+            <legend>Contents</legend>
             {others.map(({ id, name }) => (
               <label key={id} className={styles.tick}>
                 <input
@@ -311,7 +311,7 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
           onChange={(event) => choose({ taxMode: event.currentTarget.value as Typed["taxMode"] })}
         />
         <Select
-          label="Class of tax"
+          label="Tax class"
           value={typed.taxClass}
           options={taxClasses.filter((value) => value !== "shipping").map((value) => ({ value, label: value }))}
           onChange={(event) => choose({ taxClass: event.currentTarget.value as Typed["taxClass"] })}
@@ -353,9 +353,9 @@ const CopyProduct = ({ product }: { product: ProductRow }) => {
   };
   return (
     <details className={styles.copy}>
-      <summary>Copy it, at another price</summary>
+      <summary>Copy at another price</summary>
       <Field
-        label="The copy's name"
+        label="Name of the copy"
         value={typed.name}
         wrong={wrong["name"]}
         onChange={(event) => setTyped({ ...typed, name: event.currentTarget.value })}
@@ -368,7 +368,7 @@ const CopyProduct = ({ product }: { product: ProductRow }) => {
         onChange={(event) => setTyped({ ...typed, price: event.currentTarget.value })}
       />
       <p style={{ marginTop: 10 }}>
-        <Button onClick={() => void copy()}>Make the copy</Button>
+        <Button onClick={() => void copy()}>Copy the product</Button>
       </p>
     </details>
   );

@@ -90,7 +90,7 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
           ]}
         />
       </div>
-      <Pane title="Another rate">
+      <Pane title="Add a rate">
         <p className="muted">Shipped from memory: look a rate up before you sell by it. A country without a row is charged no tax.</p>
         <form onSubmit={submit} noValidate inert={!mayWrite}>
           <Select
@@ -108,7 +108,7 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
             onChange={(event) => setTyped({ ...typed, region: event.currentTarget.value })}
           />
           <Select
-            label="Class"
+            label="Tax class"
             value={typed.taxClass}
             options={taxClasses.map((value) => ({ value, label: value }))}
             onChange={(event) => setTyped({ ...typed, taxClass: event.currentTarget.value as TaxClass })}
@@ -121,14 +121,14 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
             onChange={(event) => setTyped({ ...typed, rate: event.currentTarget.value })}
           />
           <Field
-            label="From"
+            label="Valid from"
             type="date"
             value={typed.from}
             wrong={wrong["from"]}
             onChange={(event) => setTyped({ ...typed, from: event.currentTarget.value })}
           />
           <p style={{ marginTop: 12 }}>
-            <Button type="submit">Put it in the table</Button>
+            <Button type="submit">Add the rate</Button>
           </p>
         </form>
       </Pane>

@@ -65,7 +65,7 @@ export const TermsFields = ({ terms, minor, currency, wrong, others = [], onChan
   return (
     <>
       <Select
-        label="It is paid"
+        label="Price type"
         value={terms.kind}
         options={Object.entries(kindWords).map(([value, label]) => ({ value, label }))}
         onChange={(event) => onChange(freshTerms(event.currentTarget.value as PriceTerms["kind"], minor), true)}
@@ -118,7 +118,7 @@ export const TermsFields = ({ terms, minor, currency, wrong, others = [], onChan
         </>
       )}
       {terms.kind === "open" && amount("At least", "floor", terms.floor, (floor) => ({ ...terms, floor }))}
-      {terms.kind === "shipped" && amount("Sending it costs", "shipping", terms.shipping, (shipping) => ({ ...terms, shipping }))}
+      {terms.kind === "shipped" && amount("Shipping fee", "shipping", terms.shipping, (shipping) => ({ ...terms, shipping }))}
       {(terms.kind === "open" || terms.kind === "shipped") &&
         others.map((code) => {
           const set = (there: number | undefined): PriceTerms => {
@@ -128,7 +128,7 @@ export const TermsFields = ({ terms, minor, currency, wrong, others = [], onChan
           return (
             <AmountField
               key={code}
-              label={terms.kind === "open" ? "At least" : "Sending it costs"}
+              label={terms.kind === "open" ? "At least" : "Shipping fee"}
               minor={terms.elsewhere?.[code]}
               currency={code}
               hint={minor > 0 ? "Empty: in proportion to the price." : undefined}

@@ -1,5 +1,5 @@
 import type { AudienceSize } from "../../core/retarget";
-import { counted } from "../../core/figures";
+import { counted } from "../../core/words";
 import kit from "../kit/kit.module.css";
 import { EmptyState } from "../kit/EmptyState";
 import styles from "./AudienceLadder.module.css";

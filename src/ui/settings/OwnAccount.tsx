@@ -1,7 +1,7 @@
 import { type RequestOf } from "../../contract/endpoint";
 import { changeOwnPassword, endOwnSessions, type SessionRow } from "../../contract/settings";
 import { useState, type FormEvent } from "react";
-import { shortMoment, zoneCity } from "../../core/launch";
+import { shortMoment, zoneCity } from "../../core/words";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { call } from "../kit/data/call";
@@ -49,7 +49,7 @@ export const OwnAccount = ({ me, first, zone, say }: Props) => {
       <form onSubmit={(event) => void change(event)} noValidate className={styles.password}>
         <input type="hidden" name="username" autoComplete="username" value={me.email} />
         <Field
-          label="Present password"
+          label="Current password"
           type="password"
           autoComplete="current-password"
           value={typed.present}

@@ -1,7 +1,7 @@
 import { changeMembership, endInvitation, invite as inviteMember, type Team } from "../../contract/settings";
 import { useState, type FormEvent } from "react";
 import { roles, type Role } from "../../core/access";
-import { shortMoment, zoneCity } from "../../core/launch";
+import { shortMoment, zoneCity } from "../../core/words";
 import { roleWords } from "../../core/settings";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";

@@ -1,7 +1,7 @@
 import { retryWork } from "../../contract/work";
 import { emailKindWords } from "../../core/emails";
 import { useState } from "react";
-import { lengthWords, shortMoment, zoneCity } from "../../core/launch";
+import { lengthWords, shortMoment, zoneCity } from "../../core/words";
 import { dropWords, type EmailQueue, type RetryRequest, type WaitingWork } from "../../core/work";
 import { Button } from "../kit/Button";
 import { EmptyState } from "../kit/EmptyState";

@@ -1,6 +1,7 @@
 import ICAL from "ical.js";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { faultSentences } from "../../words";
 import { anyWall, sourceFor } from "../../../../tests/support/plans";
 import {
   nextOpenings,
@@ -8,7 +9,7 @@ import {
   recurrenceRefusal,
   recurrenceWords,
   ruleOf,
-  settingErrors,
+  settingFaults,
   wallTimeOf,
   windowAround,
   windowsBetween,
@@ -204,7 +205,7 @@ describe("a recurrence", () => {
   ])("of RFC 5545 §3.3.10 says which part of “%s” is not possible", (text, refusal) => {
     expect(recurrenceRefusal(rule(text))).toEqual(refusal);
     const clock = { kind: "recurring" as const, first: "2026-11-02T10:00", rule: text, lengthMinutes: 60 };
-    const sentence = settingErrors(sourceFor({ clock }))["clock.rule"];
+    const sentence = faultSentences(settingFaults(sourceFor({ clock })))["clock.rule"];
     expect(sentence).toContain("part" in refusal && refusal.part !== "FREQ" ? refusal.part : "");
     expect(sentence?.length).toBeGreaterThan(20);
   });

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { faultSentences } from "../../words";
 import { after, anyWall, changeSummary, day, minute, personalClock, planFor, sourceFor, weeklyClock } from "../../../../tests/support/plans";
 import {
   bellOf,
@@ -8,7 +9,7 @@ import {
   onNewDates,
   planOf,
   resolveWallTime,
-  settingErrors,
+  settingFaults,
   turnPersonal,
   wallTimeOf,
   type Audience,
@@ -181,12 +182,12 @@ describe("a launch with dates turned into an always-on one", () => {
   it("says what it leaves out", () => {
     expect(remarks).toEqual([{ code: "run_up_dropped" }, { code: "prices_dropped", n: 1 }, { code: "opening_emails_dropped", n: 3 }]);
     expect(settings.emails.map(({ id }) => id)).toEqual(["doors-open", "last-day", "last-hour"]);
-    expect(settingErrors({ ...sourceFor(), settings })).toEqual({});
+    expect(settingFaults({ ...sourceFor(), settings })).toEqual({});
   });
 });
 
 describe("settings", () => {
-  const errors = (change: Partial<LaunchSettings>) => settingErrors(sourceFor({ settings: change }));
+  const errors = (change: Partial<LaunchSettings>) => faultSentences(settingFaults(sourceFor({ settings: change })));
   it("are refused at the field that does not fit", () => {
     const page = {
       covers: { mode: "only" as const, pages: ["sales"], folders: [] },
@@ -200,7 +201,7 @@ describe("settings", () => {
     expect(
       Object.keys(errors({ clock: { kind: "fixed", runUp: "2026-11-21T00:00", opens: "2026-11-20T18:00", closes: "2026-11-20T10:00" } })),
     ).toEqual(["clock.closes", "clock.runUp"]);
-    expect(Object.keys(settingErrors(sourceFor({ zone: "Mars/Olympus" })))).toEqual(["zone"]);
+    expect(Object.keys(settingFaults(sourceFor({ zone: "Mars/Olympus" })))).toEqual(["zone"]);
     const stage = { look: "firm" as const, words: "Soon", minutes: 60 };
     expect(
       Object.keys(
@@ -215,7 +216,7 @@ describe("settings", () => {
   });
   it("of a clock without dates have no dated prices", () => {
     const dated = sourceFor({ clock: personalClock, settings: { prices: [{ id: "p", from: "2026-11-24T00:00", minor: 9_900 }] } });
-    expect(Object.keys(settingErrors(dated))).toEqual(["prices"]);
+    expect(Object.keys(settingFaults(dated))).toEqual(["prices"]);
     expect(planFor({ clock: personalClock }).prices).toEqual([]);
   });
 });

@@ -1,8 +1,10 @@
 import { describe, expect, it } from "vitest";
+import { faultSentences } from "../../words";
 import { fixedClock, personalClock, sourceFor, weeklyClock } from "../../../../tests/support/plans";
-import { settingErrors, type ClockSettings, type Coverage, type EpisodeSetting, type GateAnswerSetting, type LaunchSettings } from "..";
+import { settingFaults, type ClockSettings, type Coverage, type EpisodeSetting, type GateAnswerSetting, type LaunchSettings } from "..";
 
-const errors = (settings: Partial<LaunchSettings>, clock: ClockSettings = fixedClock) => settingErrors(sourceFor({ clock, settings }));
+const errors = (settings: Partial<LaunchSettings>, clock: ClockSettings = fixedClock) =>
+  faultSentences(settingFaults(sourceFor({ clock, settings })));
 const fields = (...of: Parameters<typeof errors>) => Object.keys(errors(...of));
 const dates = (runUp: string, opens: string, closes: string): ClockSettings => ({ kind: "fixed", runUp, opens, closes });
 const weekly = (change: Partial<Extract<ClockSettings, { kind: "recurring" }>>) => ({ ...weeklyClock, ...change }) as ClockSettings;

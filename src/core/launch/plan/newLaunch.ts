@@ -1,7 +1,8 @@
+import { type Fault, type PlainFaultCode } from "../../words";
 import { transliterate } from "transliteration";
 import { z } from "zod";
-import { amountWords, currencies, formatMoney, readAmount, type Locale } from "../../money";
-import { settingErrors } from "./check";
+import { currencies, readAmount, type Locale } from "../../money";
+import { settingFaults } from "./check";
 import { daysBefore, plannedPages, initialSettings, type PlannedPage } from "./layout";
 import { launchShapes } from "./launch";
 import { ruleOf, type RuleParts } from "../clock/recurrence";
@@ -39,7 +40,7 @@ export const newLaunchRequest = z.object({
 });
 export type NewLaunchRequest = z.infer<typeof newLaunchRequest>;
 
-export type FieldErrors = Partial<Record<keyof NewLaunchRequest, string>>;
+type NewLaunchFaults = Partial<Record<keyof NewLaunchRequest, Fault>>;
 export interface NewLaunchPlan {
   settings: LaunchSettings;
   pages: PlannedPage[];
@@ -53,32 +54,30 @@ export interface NewLaunchPlan {
 export const requestedRule = ({ repeats, opensWall }: Pick<NewLaunchRequest, "repeats" | "opensWall">): string =>
   ruleOf({ ...repeats, times: repeats.times || null } satisfies RuleParts, opensWall);
 
-const needsAMoment = "Give a date and a time, such as 27 November 2026, 18:00.";
-
-/** Checks the parts of a new launch against each other and the clock rules, and lays it out. Answers the plan, or a sentence per field. */
-export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { plan: NewLaunchPlan } | { errors: FieldErrors } => {
-  const errors: FieldErrors = {};
+/** Checks the parts of a new launch against each other and the clock rules, and lays it out. Answers the plan, or what is wrong, field by field. */
+export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { plan: NewLaunchPlan } | { faults: NewLaunchFaults } => {
+  const faults: NewLaunchFaults = {};
   const remarks: string[] = [];
-  if (!isZone(request.zone)) errors.zone = `“${request.zone}” is not a time zone of the IANA database, such as Europe/Lisbon.`;
+  if (!isZone(request.zone)) faults.zone = { code: "zone", typed: request.zone };
   const moment = (field: "opensWall" | "closesWall"): ResolvedWallTime | undefined => {
-    if (errors.zone) return undefined;
+    if (faults.zone) return undefined;
     const resolved = resolveWallTime(request[field], request.zone);
     if ("instant" in resolved) {
       const remark = wallTimeRemark(resolved, request.zone);
       if (remark) remarks.push(remark);
       return resolved;
     }
-    errors[field] = needsAMoment;
+    faults[field] = { code: "moment" };
     return undefined;
   };
   const positive = (field: "openHours" | "personHours") => {
-    if (!(request[field] > 0 && request[field] <= 8760)) errors[field] = "Between a few minutes and a year.";
+    if (!(request[field] > 0 && request[field] <= 8760)) faults[field] = { code: "hours" };
     return Math.round(request[field] * 60);
   };
   const clockOf = (): ClockSettings | undefined => {
     if (request.clock === "personal") {
       const minutes = positive("personHours");
-      if (request.personUntil && !/^([01]\d|2[0-3]):[0-5]\d$/.test(request.personUntil)) errors.personUntil = "A time such as 20:00, or nothing.";
+      if (request.personUntil && !/^([01]\d|2[0-3]):[0-5]\d$/.test(request.personUntil)) faults.personUntil = { code: "time_of_day" };
       return {
         kind: "personal",
         trigger: request.trigger === "opt_in" ? { on: "opt_in", page: null } : { on: request.trigger },
@@ -89,34 +88,33 @@ export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { pla
     const opens = moment("opensWall");
     if (request.clock === "recurring") {
       const lengthMinutes = positive("openHours");
-      if (!(request.repeats.every >= 1 && request.repeats.every <= 52)) errors.repeats = "Every week, or every 2 to 52.";
-      return opens && !errors.repeats ? { kind: "recurring", first: opens.becomes, rule: requestedRule(request), lengthMinutes } : undefined;
+      if (!(request.repeats.every >= 1 && request.repeats.every <= 52)) faults.repeats = { code: "every_weeks" };
+      return opens && !faults.repeats ? { kind: "recurring", first: opens.becomes, rule: requestedRule(request), lengthMinutes } : undefined;
     }
     const closes = moment("closesWall");
-    if (opens && closes && closes.instant <= opens.instant) errors.closesWall = "The closing bell must ring after the opening bell.";
+    if (opens && closes && closes.instant <= opens.instant) faults.closesWall = { code: "closes_first" };
     return opens && closes
       ? { kind: "fixed", runUp: daysBefore(opens.becomes, request.shape === "short" ? 2 : 7), opens: opens.becomes, closes: closes.becomes }
       : undefined;
   };
   const clock = clockOf();
-  const named = (field: "name" | "productName", missing: string) => {
-    if (request[field] === "") errors[field] = missing;
-    else if (request[field].length > 120) errors[field] = "120 characters at most.";
+  const named = (field: "name" | "productName", missing: PlainFaultCode) => {
+    if (request[field] === "") faults[field] = { code: missing };
+    else if (request[field].length > 120) faults[field] = { code: "too_long", most: 120 };
   };
-  named("name", "Give the launch a name.");
-  if (!errors.name && slugOf(request.name) === "") errors.name = "Give it a name with a letter or a digit: its address is made of it.";
-  if (!currencies.includes(request.currency)) errors.currency = "Choose a currency from the list.";
+  named("name", "launch_name_missing");
+  if (!faults.name && slugOf(request.name) === "") faults.name = { code: "launch_name_address" };
+  if (!currencies.includes(request.currency)) faults.currency = { code: "currency_missing" };
   const sells = request.shape !== "list";
-  if (sells) named("productName", "Name what is sold, as the buyer will read it.");
-  const read = sells && !errors.currency ? readAmount(request.price, request.currency, locale) : 0;
+  if (sells) named("productName", "product_name_missing");
+  const read = sells && !faults.currency ? readAmount(request.price, request.currency, locale) : 0;
   const priceMinor = typeof read === "number" ? read : 0;
-  if (typeof read === "object") errors.price = amountWords(read, request.currency, locale);
-  else if (sells && priceMinor === 0 && !errors.currency)
-    errors.price = `Give an amount above zero, such as ${formatMoney(14_900, request.currency, locale)}.`;
-  if (!clock || errors.zone) return { errors };
+  if (typeof read === "object") faults.price = { code: "amount", refusal: read, currency: request.currency };
+  else if (sells && priceMinor === 0 && !faults.currency) faults.price = { code: "above_zero", currency: request.currency, example: 14_900 };
+  if (!clock || faults.zone) return { faults };
   const pages = plannedPages(request.shape);
   const settings = initialSettings(request.shape, clock, request.name);
-  const wrong = settingErrors({
+  const wrong = settingFaults({
     slug: "new",
     name: request.name,
     zone: request.zone,
@@ -131,8 +129,8 @@ export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { pla
     "clock.rule": "repeats",
     "clock.length.minutes": "personHours",
   };
-  for (const [path, sentence] of Object.entries(wrong)) errors[fields[path] ?? "opensWall"] ??= sentence;
-  return Object.keys(errors).length > 0 ? { errors } : { plan: { settings, pages, priceMinor, remarks } };
+  for (const [path, fault] of Object.entries(wrong)) faults[fields[path] ?? "opensWall"] ??= fault;
+  return Object.keys(faults).length > 0 ? { faults } : { plan: { settings, pages, priceMinor, remarks } };
 };
 
 /** A sentence when DST bends a wall time, else undefined. */

@@ -1,13 +1,14 @@
+import { fault } from "../../words";
 import { z } from "zod";
 
 /** `YYYY-MM-DDTHH:MM`, in the launch's zone. */
-const wall = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "Give a date and a time, such as 27 November 2026, 18:00.");
-const minutes = (most: number) => z.number().int("Whole minutes.").min(0, "Not below zero.").max(most, "That is too long.");
+const wall = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, fault("moment"));
+const minutes = (most: number) => z.number().int().min(0).max(most);
 const year = 366 * 1440;
 const id = z.string().regex(/^[\w-]{1,60}$/);
 
 /** The key of a page within its launch: its kind, or the address of a page of the vendor's own. */
-const pageKey = z.string().regex(/^[a-z0-9/-]{1,80}$/, "There is no such page.");
+const pageKey = z.string().regex(/^[a-z0-9/-]{1,80}$/);
 
 const fixedClock = z.object({ kind: z.literal("fixed"), runUp: wall, opens: wall, closes: wall });
 const recurringClock = z.object({
@@ -16,7 +17,7 @@ const recurringClock = z.object({
   first: wall,
   /** RFC 5545 §3.3.10, without DTSTART. */
   rule: z.string().max(200),
-  lengthMinutes: minutes(year).min(1, "The doors must be open for a while."),
+  lengthMinutes: minutes(year).min(1, fault("doors_time_missing")),
 });
 export const trigger = z.discriminatedUnion("on", [
   z.object({ on: z.literal("opt_in"), page: pageKey.nullable() }),
@@ -29,11 +30,11 @@ const personalClock = z.object({
   kind: z.literal("personal"),
   trigger,
   length: z.discriminatedUnion("kind", [
-    z.object({ kind: z.literal("exact"), minutes: minutes(year).min(1, "Give each person some time.") }),
-    z.object({ kind: z.literal("until"), minutes: minutes(year), time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "A time such as 20:00.") }),
+    z.object({ kind: z.literal("exact"), minutes: minutes(year).min(1, fault("personal_time_missing")) }),
+    z.object({ kind: z.literal("until"), minutes: minutes(year), time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, fault("time_of_day")) }),
   ]),
   /** Starts again after a rest, at most so many times; null is never. */
-  rearm: z.object({ restMinutes: minutes(5 * year), times: z.number().int().min(1, "At least once.").max(100, "100 times at most.") }).nullable(),
+  rearm: z.object({ restMinutes: minutes(5 * year), times: z.number().int().min(1).max(100) }).nullable(),
 });
 export const clockSettings = z.discriminatedUnion("kind", [fixedClock, recurringClock, personalClock]);
 export type ClockSettings = z.infer<typeof clockSettings>;
@@ -48,7 +49,7 @@ export const coverage = z.object({
 });
 export type Coverage = z.infer<typeof coverage>;
 
-const outsideAddress = z.url({ protocol: /^https?$/, message: "An address begins with https:// or http://." }).max(500, "500 characters at most.");
+const outsideAddress = z.url({ protocol: /^https?$/, message: fault("not_an_address") }).max(500);
 export const gateAnswerSetting = z.discriminatedUnion("to", [
   z.object({ to: z.literal("itself") }),
   z.object({ to: z.literal("page"), page: pageKey }),
@@ -65,7 +66,7 @@ export const countdownSetting = z.object({
   form: z.enum(countdownForms),
   covers: coverage,
   /** The bells it counts to. */
-  to: z.array(z.enum(["opening", "closing"])).min(1, "It must count to something."),
+  to: z.array(z.enum(["opening", "closing"])).min(1, fault("counts_to_nothing")),
   /** Shown from so many minutes before the bell; null is from the start. */
   fromMinutes: minutes(year).nullable(),
   /** Gone so many minutes before the bell; 0 stays to the end. */
@@ -77,9 +78,9 @@ export const stageLooks = ["quiet", "firm", "loud"] as const;
 export const stageSetting = z.object({
   id,
   /** Begins so many minutes before the closing bell. */
-  minutes: minutes(year).min(1, "Before the bell."),
+  minutes: minutes(year).min(1, fault("before_the_bell")),
   look: z.enum(stageLooks),
-  words: z.string().trim().min(1, "Say it in a word or two.").max(40, "40 characters at most."),
+  words: z.string().trim().min(1, fault("stage_words_missing")).max(40),
 });
 export type StageSetting = z.infer<typeof stageSetting>;
 
@@ -90,8 +91,8 @@ export const emailSetting = z.object({
   minutes: z.number().int().min(-year).max(year),
   /** Everyone on the list, or those of them who have not bought. */
   to: z.enum(["list", "not_bought"]),
-  subject: z.string().trim().min(1, "An email needs a subject.").max(150, "150 characters at most."),
-  text: z.string().trim().min(1, "Say something.").max(8000, "8,000 characters at most."),
+  subject: z.string().trim().min(1, fault("email_subject_missing")).max(150),
+  text: z.string().trim().min(1, fault("email_text_missing")).max(8000),
 });
 export type EmailSetting = z.infer<typeof emailSetting>;
 
@@ -100,7 +101,7 @@ export const featuredSetting = z.object({
   from: wall,
   to: wall,
   /** What every partner earns of a sale meanwhile, at least; basis points. */
-  rateBp: z.number().int().min(1, "Above zero.").max(10_000, "100 % at most."),
+  rateBp: z.number().int().min(1).max(10_000),
 });
 export type FeaturedSetting = z.infer<typeof featuredSetting>;
 
@@ -114,11 +115,11 @@ export type StopSetting = z.infer<typeof stopSetting>;
 export const unlockSetting = z.discriminatedUnion("on", [
   z.object({ on: z.literal("start") }),
   /** So many minutes after a bell; below zero is before it. */
-  z.object({ on: z.literal("bell"), bell: z.enum(["run_up", "opening", "closing"]), minutes: z.number().int("Whole minutes.").min(-year).max(year) }),
+  z.object({ on: z.literal("bell"), bell: z.enum(["run_up", "opening", "closing"]), minutes: z.number().int().min(-year).max(year) }),
   /** So many days after the person's opt-in, at the same time of day or at one of the launch's zone. */
   z.object({
     on: z.literal("opt_in"),
-    days: z.number().int("Whole days.").min(0, "Not below zero.").max(366, "A year at most."),
+    days: z.number().int().min(0).max(366),
     time: z
       .string()
       .regex(/^([01]\d|2[0-3]):[0-5]\d$/, "A time such as 18:00.")
@@ -128,7 +129,7 @@ export const unlockSetting = z.discriminatedUnion("on", [
 export type UnlockSetting = z.infer<typeof unlockSetting>;
 export const liveSetting = z.object({
   starts: wall,
-  lengthMinutes: minutes(1440).min(5, "Five minutes at least."),
+  lengthMinutes: minutes(1440).min(5),
   /** The join link opens so many minutes before it starts. */
   earlyMinutes: minutes(1440),
   /** Where it takes place. */
@@ -150,21 +151,21 @@ export const launchSettings = z.object({
   emails: z.array(emailSetting).max(60),
   stops: z.array(stopSetting).max(10),
   /** Dated prices of the main product, in minor units; a clock with dates only. */
-  prices: z.array(z.object({ id, from: wall, minor: z.number().int().positive("Above zero.") })).max(20),
+  prices: z.array(z.object({ id, from: wall, minor: z.number().int().positive() })).max(20),
   /** After every so many sales the price rises by a step, up to the cap; minor units. */
   rising: z
     .object({
       /** By what it rises: with the sales, or with the minutes since the doors opened. */
       by: z.enum(["sales", "time"]).optional(),
       /** After so many sales, or minutes. */
-      every: z.number().int().min(1, "At least one.").max(1_000_000),
-      stepMinor: z.number().int().positive("Above zero."),
-      capMinor: z.number().int().positive("Above zero."),
+      every: z.number().int().min(1).max(1_000_000),
+      stepMinor: z.number().int().positive(),
+      capMinor: z.number().int().positive(),
     })
     .nullable(),
   /** For how long a price that was shown is kept for its buyer. */
   holdMinutes: minutes(1440).optional(),
-  seats: z.number().int().min(1, "At least one seat.").max(1_000_000).nullable(),
+  seats: z.number().int().min(1).max(1_000_000).nullable(),
   /** What answers when all seats are taken, and whom a seat that comes back is open to. */
   soldOut: z.object({ answer: z.enum(["waiting_list", "closed"]), reopens: z.enum(["everyone", "list"]) }).optional(),
   /** Stretches of time in which partners earn more. */

@@ -2,9 +2,7 @@ import { describe, expect, it } from "vitest";
 import { after, changeSummary, day, minute, personalClock, planFor, sourceFor, weeklyClock } from "../../../../tests/support/plans";
 import {
   bells,
-  lengthWords,
   moveBell,
-  nearMoment,
   phaseWords,
   planOf,
   type EpisodeSetting,
@@ -14,6 +12,7 @@ import {
   type UnlockSetting,
   type Viewer,
 } from "..";
+import { lengthWords, nearMoment } from "../../words";
 
 const opens = new Date("2026-11-20T18:00:00Z");
 const closes = new Date("2026-11-27T00:00:00Z");

@@ -67,14 +67,6 @@ export interface Range {
 const ever: Range = { from: new Date(-8.64e15), to: new Date(8.64e15) };
 
 const year = 366 * 86_400_000;
-const quantity = (n: number, unit: string) => `${n} ${unit}${n === 1 ? "" : "s"}`;
-
-/** `2 days`, `1 hour 30 minutes`: a length of time in words, its empty parts left out. */
-export const lengthWords = (minutes: number): string =>
-  [[Math.floor(minutes / 1440), "day"] as const, [Math.floor(minutes / 60) % 24, "hour"] as const, [minutes % 60, "minute"] as const]
-    .filter(([n], index) => n > 0 || (index === 2 && minutes === 0))
-    .map(([n, unit]) => quantity(n, unit))
-    .join(" ");
 
 const shift = (at: Date, minutes: number): Date => new Date(at.getTime() + minutes * 60_000);
 

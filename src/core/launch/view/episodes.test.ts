@@ -1,6 +1,7 @@
 import { Temporal as Reference } from "@js-temporal/polyfill";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { faultSentences } from "../../words";
 import { after, anyPerson, anyPlan, day, minute, personalClock, planFor, sourceFor } from "../../../../tests/support/plans";
 import { nextStep } from "../../pages";
 import {
@@ -9,7 +10,7 @@ import {
   moveBell,
   onNewDates,
   planOf,
-  settingErrors,
+  settingFaults,
   turnPersonal,
   unlocksAt,
   view,
@@ -146,7 +147,7 @@ describe("a run of episodes", () => {
     expect(settings.episodes.map(({ unlock }) => unlock.on === "opt_in" && unlock.days)).toEqual([0, 7]);
   });
   it("takes only pages of content, each once, and not the launch's own address", () => {
-    const wrong = (episodes: EpisodeSetting[]) => settingErrors(sourceFor({ settings: { episodes } }));
+    const wrong = (episodes: EpisodeSetting[]) => faultSentences(settingFaults(sourceFor({ settings: { episodes } })));
     expect(wrong([{ ...run[0]!, page: "sales" }])["episodes.0.page"]).toMatch(/content/);
     expect(wrong([run[0]!, { ...run[1]!, page: "episodes/1" }])["episodes.1.page"]).toMatch(/already/);
     expect(wrong([{ ...run[0]!, page: "gone" }])["episodes.0.page"]).toMatch(/no page/);

@@ -11,7 +11,7 @@ import {
   scarcity,
   seatsLeft,
   seenQuery,
-  settingErrors,
+  settingFaults,
   writeSeenAs,
   type SeenAs,
 } from "..";
@@ -144,7 +144,7 @@ describe("a price that rises with time", () => {
   it("that would rise more often than anybody could follow is refused at its field, with how often", () => {
     const clock = { kind: "fixed" as const, runUp: "2026-11-01T18:00", opens: "2026-11-02T18:00", closes: "2026-12-02T18:00" };
     const source = sourceFor({ clock, settings: { rising: { by: "time", every: 1, stepMinor: 1, capMinor: 90_000 } } });
-    expect(settingErrors(source)["rising.every"]).toContain("43,199 times");
+    expect(settingFaults(source)).toEqual({ "rising.every": { code: "rises_too_often", rises: 43_199, most: 1_500 } });
   });
   it("with a dated price among its steps takes the dated price up by the steps so far, and no price above the cap down", () => {
     const dated = (minor: number, capMinor = 17_500) =>

@@ -8,7 +8,6 @@ import {
   countdownAt,
   countdownFigure,
   countdownSpans,
-  fullMoment,
   gateAnswer,
   graceEnd,
   nextBell,
@@ -16,15 +15,14 @@ import {
   pageOf,
   phaseOf,
   phaseWords,
-  shortMoment,
   view,
   viewOfAll,
   windowFor,
-  zoneCity,
   type GateRule,
   type LaunchPlan,
   type LaunchView,
 } from "..";
+import { fullMoment, shortMoment, zoneCity } from "../../words";
 
 const opens = new Date("2026-11-20T18:00:00Z");
 const closes = new Date("2026-11-27T00:00:00Z");

@@ -50,9 +50,9 @@ describe("the days of later payments", () => {
   });
   it("are said before they are agreed to, exactly as they will be charged", () => {
     const month = { unit: "month" as const, n: 1 };
-    expect(recurringWords({ minor: 1_200, every: month, times: null }, 1_200, "EUR")).toBe("Then €12.00 every month, until you end it.");
+    expect(recurringWords({ minor: 1_200, every: month, times: null }, 1_200, "EUR")).toBe("Then €12.00 every month, until you cancel.");
     expect(recurringWords({ minor: 3_333, every: { unit: "week", n: 2 }, times: 2 }, 3_333, "EUR")).toBe("Then €33.33 every 2 weeks, 2 times.");
-    expect(recurringWords({ minor: 1_200, every: month, times: null, firstAfterDays: 14 }, 1_200, "EUR")).toContain("beginning in 14 days");
+    expect(recurringWords({ minor: 1_200, every: month, times: null, firstAfterDays: 14 }, 1_200, "EUR")).toContain("starting in 14 days");
   });
 });
 

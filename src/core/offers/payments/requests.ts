@@ -1,3 +1,4 @@
+import { fault } from "../../words";
 import { z } from "zod";
 import { country, email, firstName } from "../../people";
 import { vatNumber } from "../price/evidence";
@@ -6,14 +7,14 @@ const buyer = z.object({ email, firstName, country });
 
 /** The first step of a checkout: who is buying, where they live for the tax, and for which business, if for one. */
 export const checkoutStart = buyer
-  .extend({ vatNumber: z.string().trim().max(20, "20 characters at most.").default(""), region: z.string().max(3).optional() })
+  .extend({ vatNumber: z.string().trim().max(20).default(""), region: z.string().max(3).optional() })
   .transform((typed, context) => {
     const known = typed.vatNumber === "" ? undefined : vatNumber(typed.vatNumber, typed.country);
     if (typed.vatNumber !== "" && !known)
       context.addIssue({
         code: "custom",
         path: ["vatNumber"],
-        message: "This is no VAT number of that country: perhaps a digit is wrong. Leave it empty if you buy for yourself.",
+        message: fault("vat_number"),
       });
     return { ...typed, vatNumber: known };
   });
@@ -25,19 +26,19 @@ export const withoutCard = "none";
 
 /** The second step: a card token from the card processor's own frame, and what the buyer agrees to. */
 export const checkoutPay = buyer.extend({
-  checkout: z.uuid("This checkout is not known. Start it again."),
+  checkout: z.uuid(fault("checkout_unknown")),
   /** The total in minor units that the buyer was shown; another one is not charged. */
   shown: z.coerce.number().int().optional(),
-  cardToken: z.string().regex(/^(tok_[A-Za-z0-9]{10,64}|stored|none)$/, "Fill in the card first."),
+  cardToken: z.string().regex(/^(tok_[A-Za-z0-9]{10,64}|stored|none)$/, fault("card_missing")),
   waiver: z.literal("yes").optional(),
   terms: z.literal("yes").optional(),
 });
 export type CheckoutPay = z.infer<typeof checkoutPay>;
 
-const aCheckout = z.union([z.uuid(), z.literal("")], { error: "This checkout is not known. Start it again." });
+const aCheckout = z.union([z.uuid(), z.literal("")], { error: fault("checkout_unknown") });
 
 /** A code typed at the checkout; empty takes it out again. An empty checkout is one that this press begins. */
-export const couponEntry = z.object({ checkout: aCheckout, code: z.string().trim().max(40, "40 characters at most.") });
+export const couponEntry = z.object({ checkout: aCheckout, code: z.string().trim().max(40) });
 export type CouponEntry = z.infer<typeof couponEntry>;
 
 /** A bump is ticked, or not any more. */
@@ -48,12 +49,12 @@ export type BumpTick = z.infer<typeof bumpTick>;
 export const handOrder = buyer.extend({
   /** Made by the form: a second press of the same form is the same order. */
   act: z.uuid(),
-  launch: z.string().min(1, "Choose a launch."),
-  product: z.uuid("Choose a product."),
-  quantity: z.coerce.number("A whole number, please.").int("A whole number, please.").min(1, "One at least.").max(10_000, "10,000 at most."),
+  launch: z.string().min(1, fault("choose_launch")),
+  product: z.uuid(fault("choose_product")),
+  quantity: z.coerce.number().int().min(1).max(10_000),
   /** What was paid in all, tax included, as typed. */
-  amount: z.string().trim().min(1, "What was paid, tax included."),
-  how: z.string().trim().min(1, "How was it paid? Only the desk reads this.").max(120, "120 characters at most."),
+  amount: z.string().trim().min(1, fault("paid_missing")),
+  how: z.string().trim().min(1, fault("paid_how_missing")).max(120),
   receipt: z.boolean(),
 });
 export type HandOrder = z.infer<typeof handOrder>;
@@ -61,13 +62,8 @@ export type HandOrder = z.infer<typeof handOrder>;
 /** How many, for how much where the buyer names the price, and in which currency. */
 export const checkoutChoice = z.object({
   checkout: aCheckout,
-  quantity: z.coerce
-    .number("A whole number, please.")
-    .int("A whole number, please.")
-    .min(1, "One at least.")
-    .max(10_000, "10,000 at most.")
-    .optional(),
-  named: z.string().trim().max(20, "An amount, such as 25.").optional(),
+  quantity: z.coerce.number().int().min(1).max(10_000).optional(),
+  named: z.string().trim().max(20).optional(),
   currency: z.string().length(3).optional(),
   region: z.string().max(3).optional(),
 });

@@ -1,3 +1,5 @@
+import { publicWords } from "../../words";
+import { type Locale, usualLocale } from "../../money";
 /** States of a charge at the card processor and the steps allowed between them; the database holds the same list. */
 export const chargeSteps = {
   pending: ["challenge", "authorized", "succeeded", "declined"],
@@ -22,13 +24,8 @@ export type RefundState = (typeof refundStates)[number];
 export const disputeStates = ["open", "won", "lost"] as const;
 export type DisputeState = (typeof disputeStates)[number];
 
-/** What a buyer is told when the card is refused, and what to do about it. */
-export const declineWords: Record<string, string> = {
-  insufficient_funds: "Your bank says there is not enough on this card. Nothing was charged. Try another card, or this one later.",
-  expired_card: "This card has expired. Nothing was charged. Use another card.",
-  challenge_failed: "Your bank could not confirm that it was you. Nothing was charged. Try again, or use another card.",
-  stolen_card: "Your bank refused this card. Nothing was charged. Ask your bank, or use another card.",
-  card_not_taken: "The card could not be used. Nothing was charged. Type it in again, or use another card.",
-  card_declined: "Your bank refused this card and does not say why. Nothing was charged. Try another card, or ask your bank.",
+/** What a buyer is told when the card is refused, and what to do about it. A kind of refusal that is not known is told as the usual one. */
+export const declineSentence = (code: string | undefined, locale: Locale = usualLocale): string => {
+  const { declines } = publicWords(locale).checkout;
+  return (declines as Readonly<Record<string, string | undefined>>)[code ?? ""] ?? declines.card_declined;
 };
-export const declineSentence = (code: string | undefined): string => declineWords[code ?? ""] ?? declineWords["card_declined"]!;

@@ -1,7 +1,7 @@
-import { counted } from "../../figures";
-import { formatMoney } from "../../money";
+import { publicWords } from "../../words";
+import { type Locale, formatMoney, usualLocale } from "../../money";
 import { euCountries } from "./evidence";
-import { everyWords, type Due } from "./price";
+import { type Due } from "./price";
 import type { ProductKind } from "./product";
 
 /** What a buyer agreed to, in the very words that stood beside the box or the button, and when. */
@@ -18,23 +18,14 @@ export interface Agreed {
 export const asksWaiver = (kinds: readonly ProductKind[], country: string, business: boolean): boolean =>
   !business && euCountries.has(country) && kinds.some((kind) => kind === "download" || kind === "library");
 
-/** The sentence of the box, never ticked beforehand. */
-export const waiverWords = "Give me access at once. I know that I lose my right of withdrawal with it.";
-/** What is said at a box that must be ticked before the press. */
-export const mustTick = {
-  waiver: "Tick this box: without it, access could begin only after the days in which you may withdraw.",
-  terms: "Tick this box if you agree. Nothing is charged without it.",
-} as const;
-/** The same, where a press on a button asks for it. */
-export const waiverByPress = "With the press you ask for access at once, and lose your right of withdrawal with it.";
-
 /** What is charged later, in words; shown before the press and kept with the order. Amounts in minor units, tax included. */
-export const paymentsWords = ({ every, times, firstAfterDays }: NonNullable<Due["later"]>, gross: number, currency: string): string => {
-  const often = every.n === 1 ? `every ${every.unit}` : `every ${everyWords(every)}`;
-  const begins = firstAfterDays ? ` beginning in ${counted(firstAfterDays, "day")}` : "";
-  const long = times === null ? "until you end it" : times === 1 ? "once" : `${times} times`;
-  return `${formatMoney(gross, currency)} ${often}, ${long}${begins ? `,${begins}` : ""}.`;
-};
+export const paymentsWords = (
+  { every, times, firstAfterDays = 0 }: NonNullable<Due["later"]>,
+  gross: number,
+  currency: string,
+  locale: Locale = usualLocale,
+): string => publicWords(locale).price.payments(formatMoney(gross, currency, locale), every.unit, every.n, times, firstAfterDays);
 
 /** The same behind what is charged at once. */
-export const recurringWords = (...of: Parameters<typeof paymentsWords>): string => `Then ${paymentsWords(...of)}`;
+export const recurringWords = (later: NonNullable<Due["later"]>, gross: number, currency: string, locale: Locale = usualLocale): string =>
+  publicWords(locale).price.then(paymentsWords(later, gross, currency, locale));

@@ -1,3 +1,4 @@
+import { fault } from "../../words";
 import { z } from "zod";
 import { currencies, multiplyRounded, split } from "../../money";
 
@@ -25,16 +26,6 @@ export interface CouponUse {
 }
 
 export type CouponRefusal = "not_yet" | "over" | "used_up" | "used_by_person" | "other_currency" | "other_products";
-export const couponWords: Record<CouponRefusal | "unknown", string> = {
-  unknown: "This code is not known. Look at it again: perhaps a letter is missing.",
-  not_yet: "This code does not hold yet.",
-  over: "This code has ended.",
-  used_up: "This code has been used as often as it may be.",
-  used_by_person: "You have used this code before; it holds once for each buyer.",
-  other_currency: "This code does not hold for the currency of this order.",
-  other_products: "This code is for another product.",
-};
-
 const covers = ({ products }: Coupon, product: string) => products === null || products.includes(product);
 
 /** Why a coupon does not hold for an order, or undefined where it does. */
@@ -66,23 +57,23 @@ export const normaliseCode = (typed: string): string => typed.trim().toUpperCase
 const code = z
   .string()
   .transform(normaliseCode)
-  .pipe(z.string().regex(/^[A-Z0-9-]{3,40}$/, "3 to 40 letters, digits and hyphens."));
+  .pipe(z.string().regex(/^[A-Z0-9-]{3,40}$/, fault("coupon_code")));
 
 /** What the desk sends to make a coupon: one code that many may use, or so many codes that hold once each. */
 export const couponRequest = z.object({
-  label: z.string().trim().min(1, "What is it for? Only the desk reads this.").max(120, "120 characters at most."),
+  label: z.string().trim().min(1, fault("coupon_label_missing")).max(120),
   off: z.discriminatedUnion("kind", [
     z.object({
       kind: z.literal("percent"),
-      percent: z.string().regex(/^\s*(100([.,]0{1,2})?|\d{1,2}([.,]\d{1,2})?)\s*$/, "Percent, such as 10 or 12.5; 100 at most."),
+      percent: z.string().regex(/^\s*(100([.,]0{1,2})?|\d{1,2}([.,]\d{1,2})?)\s*$/, fault("percent_off")),
     }),
     z.object({ kind: z.literal("amount"), amount: z.string(), currency: z.enum(currencies) }),
   ]),
   codes: z.discriminatedUnion("kind", [
-    z.object({ kind: z.literal("shared"), code, uses: z.number().int("A whole number, please.").min(1, "One at least.").max(1_000_000).nullable() }),
+    z.object({ kind: z.literal("shared"), code, uses: z.number().int().min(1).max(1_000_000).nullable() }),
     z.object({
       kind: z.literal("single"),
-      count: z.number().int("A whole number, please.").min(1, "One at least.").max(10_000, "10,000 at most at once."),
+      count: z.number().int().min(1).max(10_000),
     }),
   ]),
   products: z.array(z.uuid()).max(100).nullable(),

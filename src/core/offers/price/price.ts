@@ -1,10 +1,11 @@
+import { publicWords } from "../../words";
 import { z } from "zod";
-import { formatMoney, multiplyRounded } from "../../money";
+import { type Locale, formatMoney, multiplyRounded, usualLocale } from "../../money";
 
 /** How often something is paid again. */
 export const every = z.object({
   unit: z.enum(["week", "month", "year"]),
-  n: z.number().int("A whole number.").min(1, "One at least.").max(36, "36 at most."),
+  n: z.number().int().min(1).max(36),
 });
 export type Every = z.infer<typeof every>;
 
@@ -19,22 +20,22 @@ export const priceTerms = z.discriminatedUnion("kind", [
   /** The price in equal parts. */
   z.object({
     kind: z.literal("instalments"),
-    parts: z.number().int("A whole number.").min(2, "Two parts at least.").max(36, "36 parts at most."),
+    parts: z.number().int().min(2).max(36),
     every,
   }),
   /** The price again and again: after a trial, with something to pay at the beginning, for so many times or until it is ended. */
   z.object({
     kind: z.literal("subscription"),
     every,
-    trialDays: z.number().int("Whole days.").min(0, "Not below zero.").max(365, "365 days at most."),
+    trialDays: z.number().int().min(0).max(365),
     setup: amount,
-    times: z.number().int("A whole number.").min(2, "Twice at least, or 0 until it is ended.").max(120, "120 times at most.").nullable(),
+    times: z.number().int().min(2).max(120).nullable(),
   }),
   /** By quantity: from so many pieces on, each piece costs as much. The product's own price holds below the first. */
   z.object({
     kind: z.literal("tiers"),
     tiers: z
-      .array(z.object({ from: z.number().int("A whole number.").min(2, "From two pieces on.").max(10_000, "10,000 at most."), minor: amount }))
+      .array(z.object({ from: z.number().int().min(2).max(10_000), minor: amount }))
       .min(1)
       .max(12)
       .refine(
@@ -134,37 +135,33 @@ export const dueOf = (terms: PriceTerms, minor: number, { quantity = 1, named }:
 export const wholeOf = ({ price, shipping, later }: Due, payments = 1): number =>
   price + shipping + (later ? later.minor * Math.min(later.times ?? Number.POSITIVE_INFINITY, Math.max(0, payments - 1)) : 0);
 
-/** `month`, `3 months`. */
-export const everyWords = ({ unit, n }: Every): string => (n === 1 ? unit : `${n} ${unit}s`);
-
 /** A price in words, exactly as it will be charged: `€12.00 a month, the first 14 days free`. */
-export const priceWords = (terms: PriceTerms, minor: number, currency: string): string => {
-  const money = (amount: number) => formatMoney(amount, currency);
+export const priceWords = (terms: PriceTerms, minor: number, currency: string, locale: Locale = usualLocale): string => {
+  const money = (amount: number) => formatMoney(amount, currency, locale);
+  const w = publicWords(locale).price;
   switch (terms.kind) {
     case "once":
       return money(minor);
     case "open":
-      return terms.floor > 0 ? `what you want to give, from ${money(terms.floor)}` : "what you want to give";
+      return w.open(terms.floor > 0 ? money(terms.floor) : undefined);
     case "instalments": {
       const { price, later } = dueOf(terms, minor);
+      const { unit, n } = terms.every;
       if (!later) return money(price);
-      const rest = later.times === 1 ? `then ${money(later.minor)}` : `then ${later.times} times ${money(later.minor)}`;
       return price === later.minor
-        ? `${terms.parts} payments of ${money(price)}, one every ${everyWords(terms.every)}`
-        : `${money(price)} now, ${rest}, one every ${everyWords(terms.every)}`;
+        ? w.equalParts(terms.parts, money(price), unit, n)
+        : w.unequalParts(money(price), later.times ?? 1, money(later.minor), unit, n);
     }
-    case "subscription": {
-      const often = terms.every.n === 1 ? `a ${terms.every.unit}` : `every ${everyWords(terms.every)}`;
+    case "subscription":
       return [
-        `${money(minor)} ${often}`,
-        ...(terms.trialDays > 0 ? [terms.trialDays === 1 ? "the first day free" : `the first ${terms.trialDays} days free`] : []),
-        ...(terms.setup > 0 ? [`${money(terms.setup)} at the beginning`] : []),
-        ...(terms.times === null ? [] : [`${terms.times} times`]),
+        w.subscription(money(minor), terms.every.unit, terms.every.n),
+        ...(terms.trialDays > 0 ? [w.trial(terms.trialDays)] : []),
+        ...(terms.setup > 0 ? [w.setup(money(terms.setup))] : []),
+        ...(terms.times === null ? [] : [w.times(terms.times)]),
       ].join(", ");
-    }
     case "tiers":
-      return [`${money(minor)} each`, ...terms.tiers.map((tier) => `${money(tier.minor)} from ${tier.from}`)].join(", ");
+      return [`${money(minor)}${w.each}`, ...terms.tiers.map((tier) => w.tier(money(tier.minor), tier.from))].join(", ");
     case "shipped":
-      return minor === 0 ? `free, plus ${money(terms.shipping)} for sending it` : `${money(minor)} plus ${money(terms.shipping)} for sending it`;
+      return w.shipped(minor === 0 ? undefined : money(minor), money(terms.shipping));
   }
 };

@@ -1,3 +1,4 @@
+import { fault } from "../../words";
 import { z } from "zod";
 import { currencies, multiplyRounded, wholeUnits } from "../../money";
 import { dueOf, priceTerms, type Choice, type Due, type PriceTerms } from "./price";
@@ -21,9 +22,6 @@ export type ChargeTime = (typeof chargeTimes)[number];
 /** True where the money is only held on the card until the goods are sent. */
 export const waitsForFulfilment = ({ kind, chargeWhen }: { kind: ProductKind; chargeWhen: ChargeTime }): boolean =>
   kind === "shipped" && chargeWhen === "when_sent";
-
-/** What a buyer is told of a payment that is only held on the card. */
-export const authorizedWords = "It is held on your card now, and taken when your order is sent.";
 
 /** What a product costs in other currencies than its own: minor units by ISO 4217 code. */
 export type Prices = Record<string, number | undefined>;
@@ -125,20 +123,20 @@ const fixedFees: Record<string, number | undefined> = { EUR: 25, USD: 30, GBP: 2
 export const usualTake = { bump: 0.3, offer: 0.2, downsell: 0.15 } as const;
 
 const words = (most: number) => z.string().trim().max(most, `${most} characters at most.`);
-const count = z.number().int("A whole number, please.").min(1, "One at least.").max(1_000_000, "A million at most.").nullable();
+const count = z.number().int().min(1).max(1_000_000).nullable();
 
 /** A product as the desk saves it. The price is typed text, read in the product's currency. */
 export const productRequest = z.object({
   /** The version that was changed: what somebody else has saved since is not overwritten. */
   version: z.number().int().positive(),
-  name: words(120).min(1, "The name a buyer reads on the receipt."),
+  name: words(120).min(1, fault("product_name_missing")),
   privateLabel: words(120),
   description: words(2_000),
   kind: z.enum(productKinds),
   taxClass: z.enum(taxClasses),
   taxMode: z.enum(["inclusive", "exclusive"]),
   price: z.string(),
-  refundDays: z.number().int("Whole days, please.").min(0, "Not below zero.").max(365, "365 days at most."),
+  refundDays: z.number().int().min(0).max(365),
   alone: z.boolean(),
   onSale: z.boolean(),
   /** Whether its buyers get access at once, by a way of the vendor's own: nothing is delivered by itself yet. */

@@ -1,3 +1,4 @@
+import { fault } from "../../words";
 import { z } from "zod";
 
 /** Classes of tax. What sending costs has its own, and follows the standard one where the table says nothing of it. */
@@ -78,21 +79,21 @@ export const shippedRates: ShippedRate[] = [
 /** What the desk does to the table: a rate from a day on, or one taken out of it. */
 export const taxRequest = z.object({
   do: z.enum(["set", "drop"]),
-  country: z.string().regex(/^[A-Z]{2}$/, "Choose a country."),
+  country: z.string().regex(/^[A-Z]{2}$/, fault("choose_country")),
   /** A region's own part of its ISO 3166-2 code; empty for the whole country. */
   region: z
     .string()
     .trim()
     .toUpperCase()
-    .regex(/^[A-Z0-9]{0,3}$/, "The part after the country in its ISO 3166-2 code, such as 20 of PT-20.")
+    .regex(/^[A-Z0-9]{0,3}$/, fault("not_a_region"))
     .default(""),
   taxClass: z.enum(taxClasses),
   /** Percent as typed, such as `23` or `5,5`. */
   rate: z
     .string()
-    .regex(/^\s*\d{1,2}([.,]\d{1,2})?\s*$/, "Percent, such as 23 or 5.5.")
+    .regex(/^\s*\d{1,2}([.,]\d{1,2})?\s*$/, fault("percent"))
     .or(z.literal("")),
-  from: z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "The day from which it holds."),
+  from: z.string().regex(/^\d{4}-\d{2}-\d{2}$/, fault("from_day_missing")),
 });
 export type TaxRequest = z.infer<typeof taxRequest>;
 

@@ -1,3 +1,4 @@
+import { fault } from "../../words";
 import { z } from "zod";
 import { richText } from "./rich";
 import { outsideAddress, target } from "./target";
@@ -231,7 +232,7 @@ const columns = z.object({
   ...every,
   type: z.literal("columns"),
   ratio: z.enum(["even", "left", "right"]),
-  columns: z.array(z.array(leafBlock).max(40)).min(2, "Two columns at least.").max(3, "Three columns at most."),
+  columns: z.array(z.array(leafBlock).max(40)).min(2, fault("two_columns")).max(3, fault("three_columns")),
   /** On a phone the last column comes first. */
   lastFirst: z.boolean(),
 });

@@ -1,3 +1,4 @@
+import { fault } from "../../words";
 import { z } from "zod";
 import { inkOn, mix, readableOn, type Hex } from "./contrast";
 
@@ -8,7 +9,7 @@ export type TypePair = (typeof typePairs)[number];
 
 const colour = z
   .string()
-  .regex(/^#[0-9a-fA-F]{6}$/, "A colour such as #A34721.")
+  .regex(/^#[0-9a-fA-F]{6}$/, fault("colour"))
   .transform((text) => text.toUpperCase() as Hex);
 
 /** How the pages of a launch look: a theme, the vendor's two colours, a pair of types, a logo. */

@@ -1,3 +1,4 @@
+import { fault } from "../../words";
 import { z } from "zod";
 import { outsideAddress } from "./target";
 
@@ -34,7 +35,7 @@ const quote = z.object({ type: z.literal("blockquote"), content: z.array(paragra
 const node = z.discriminatedUnion("type", [paragraph, heading, bulletList, orderedList, quote]);
 export type RichNode = z.infer<typeof node>;
 
-export const richText = z.object({ type: z.literal("doc"), content: z.array(node).max(400, "A text this long is better cut in two.") });
+export const richText = z.object({ type: z.literal("doc"), content: z.array(node).max(400, fault("text_long")) });
 export type RichText = z.infer<typeof richText>;
 
 /** Plain words as rich text: an empty line begins a new paragraph. */

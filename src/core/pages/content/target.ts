@@ -1,10 +1,9 @@
+import { fault } from "../../words";
 import { z } from "zod";
 import type { LaunchPage } from "../../launch";
 
 /** An address of another site; nothing but http and https, so that no link can carry a program. */
-export const outsideAddress = z
-  .url({ protocol: /^https?$/, message: "An address begins with https:// or http://." })
-  .max(500, "500 characters at most.");
+export const outsideAddress = z.url({ protocol: /^https?$/, message: fault("not_an_address") }).max(500);
 
 /** Where a button leads. */
 export const target = z.discriminatedUnion("to", [

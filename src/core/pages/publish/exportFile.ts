@@ -1,3 +1,4 @@
+import { fault } from "../../words";
 import { z } from "zod";
 import { launchSettings, launchShapes, pageKinds } from "../../launch";
 import { currencies } from "../../money";
@@ -18,8 +19,8 @@ const key = z.string().regex(/^[a-z0-9/-]{1,80}$/);
 
 /** The first file of an export file: what it is, and each other file with its hash, so that a damaged one is found out. */
 export const exportManifest = z.object({
-  format: z.literal(exportFormat, "This is no file of pages or launches."),
-  version: z.number().int().min(1).max(exportVersion, "This file was written by a newer version of the program."),
+  format: z.literal(exportFormat, fault("not_an_export")),
+  version: z.number().int().min(1).max(exportVersion, fault("newer_export")),
   kind: z.enum(["page", "template", "launch"]),
   files: z
     .array(

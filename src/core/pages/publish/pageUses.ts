@@ -1,4 +1,4 @@
-import { behindAnOrder, gateAnswer, planOf, settingErrors, type LaunchSource, type WindowPhase } from "../../launch";
+import { behindAnOrder, gateAnswer, planOf, settingFaults, type LaunchSource, type WindowPhase } from "../../launch";
 import { neededToCharge, sells, type PageContent } from "../content/content";
 import { formsOf, targetsOf } from "../content/tree";
 
@@ -54,8 +54,8 @@ export const pageUses = (
         return "page" in answer && answer.page === key ? [{ by: "answer", page: one.key, phase } as const] : [];
       }),
     );
-  const wrong = settingErrors(source);
-  const parts = Object.keys(settingErrors(without)).flatMap((path) => (path in wrong ? [] : [path.split(".")[0]!]));
+  const wrong = settingFaults(source);
+  const parts = Object.keys(settingFaults(without)).flatMap((path) => (path in wrong ? [] : [path.split(".")[0]!]));
   return [
     ...(page.slug === "" ? [{ by: "own_address" } as const] : []),
     ...(alone ? [{ by: "orders" } as const] : []),

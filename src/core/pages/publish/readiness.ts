@@ -1,4 +1,5 @@
-import { behindAnOrder, fullMoment, gateAnswer, pageOf, zoneCity, type LaunchPage, type LaunchPlan, type WindowPhase } from "../../launch";
+import { behindAnOrder, gateAnswer, pageOf, type LaunchPage, type LaunchPlan, type WindowPhase } from "../../launch";
+import { fullMoment, zoneCity } from "../../words";
 import type { LeafBlock } from "../content/blocks";
 import { blockKinds } from "../content/blockKinds";
 import { missingToCharge, pageLeaves, pageNames, type PageContent } from "../content/content";

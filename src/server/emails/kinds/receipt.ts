@@ -1,6 +1,7 @@
+import { taxName } from "../../../core/words";
 import { receiptWords } from "../../../core/emails";
 import { formatMoney, orderNumber } from "../../../core/money";
-import { authorizedWords, lineWords } from "../../../core/offers";
+import { lineWords } from "../../../core/offers";
 import { Order, OrderLine } from "../../../store/tables";
 import { usedCode } from "../../../store/products/usedCode";
 import { orderHref } from "../../checkout";
@@ -23,6 +24,7 @@ export const receipt: EmailKind<"receipt"> = {
       number: orderNumber(order.number),
       total: sum((l) => l.grossMinor),
       tax: sum((l) => l.taxMinor),
+      taxName: taxName(order.country),
       lines: lines.map((line) => ({
         name: lineWords(line),
         gross: money(line.grossMinor),
@@ -32,7 +34,7 @@ export const receipt: EmailKind<"receipt"> = {
       ...(used && discount > 0 ? { code: { name: used.code, discount: money(discount) } } : {}),
       recurring: order.agreed.filter(({ to }) => to === "later_payments").map(({ words: said }) => said),
       test: order.test,
-      ...(authorized > 0 ? { authorized: `${money(authorized)} of it: ${authorizedWords.replace("It", "it")}` } : {}),
+      ...(authorized > 0 ? { authorized: money(authorized) } : {}),
       ...(order.test ? {} : { library: libraryHref(app, contact.id, linkDays.receipt) }),
       // Who left before the end comes back to the very offer they left.
       link: `${app.config.origin}${await orderHref(app, em, context, order, 90)}`,

@@ -1,5 +1,6 @@
 import { recoveryWords } from "../../../core/emails";
-import { fullMoment, windowFor, zoneCity } from "../../../core/launch";
+import { windowFor } from "../../../core/launch";
+import {} from "../../../core/words";
 import { recoveryStop } from "../../../core/leaks";
 import { Checkout } from "../../../store/tables";
 import { soldBy } from "../../offers";
@@ -27,7 +28,8 @@ export const recovery: EmailKind<"recovery"> = {
     const words = recoveryWords({
       firstName,
       product: (await soldBy(em, context, checkout)).name,
-      closes: `${fullMoment(window!.closes, launch.zone)}, ${zoneCity(launch.zone)} time`,
+      closes: window!.closes,
+      zone: launch.zone,
       link: `${app.config.origin}/l/${launch.slug}/checkout?r=${restore}&k=${token}${checkout.productId ? `&of=${checkout.productId}` : ""}`,
     });
     return { words };

@@ -1,5 +1,6 @@
+import { emailWords, publicWords } from "../../../core/words";
 import { welcomeWords } from "../../../core/emails";
-import { allTaken, phaseFor } from "../../../core/launch";
+import { phaseFor } from "../../../core/launch";
 import { formsOf, mediaHref } from "../../../core/pages";
 import { Media, OptIn } from "../../../store/tables";
 import type { Draft, EmailKind } from "../emailKind";
@@ -29,7 +30,7 @@ export const welcome: EmailKind<"welcome"> = {
     const words = welcomeWords({
       firstName,
       launch: launch.name,
-      bell: full ? `${allTaken(plan.settings.seats!)}; you stand on the list` : countdown?.says,
+      bell: full ? emailWords().welcome.onTheList(publicWords().price.allTaken(plan.settings.seats!)) : countdown?.says,
       link: `${app.config.origin}/l/${launch.slug}?k=${token}`,
       open: phase === "during" && !full,
       countdown,

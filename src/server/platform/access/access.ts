@@ -8,25 +8,24 @@ interface Visit {
 
 /** Refuses who may not do something; the refusal names the permission and the roles that have it. Every use case of the desk asks first. */
 export const mustBeAllowed = (user: Pick<DeskUser, "role">, permission: Permission): void => {
-  if (!can(user, permission))
-    throw new Refusal(403, "not_allowed", `Signed in as ${user.role}: this needs ${whoMay(permission)}.`, {}, { permission });
+  if (!can(user, permission)) throw new Refusal({ code: "not_allowed", role: user.role, permission, may: whoMay(permission) });
 };
 
 /** Who is signed in at the desk and may do something; refused otherwise. Screens and endpoints of the desk begin with it. */
 export const deskUser = ({ locals }: Visit, permission: Permission = "desk.view"): DeskUser => {
-  if (!locals.user) throw new Refusal(401, "signed_out", "Sign in at the desk first.");
+  if (!locals.user) throw new Refusal({ code: "signed_out", at: "desk" });
   mustBeAllowed(locals.user, permission);
   return locals.user;
 };
 
 /** The partner who is signed in to the portal; refused where there is none. */
 export const portalPartner = ({ locals }: Visit): Partner => {
-  if (!locals.partner) throw new Refusal(401, "signed_out", "Sign in to the partner portal first.");
+  if (!locals.partner) throw new Refusal({ code: "signed_out", at: "partner" });
   return locals.partner;
 };
 
 /** The buyer who is signed in to their library; refused where there is none. */
 export const libraryBuyer = ({ locals }: Visit): Contact => {
-  if (!locals.buyer) throw new Refusal(401, "signed_out", "Sign in to your library first.");
+  if (!locals.buyer) throw new Refusal({ code: "signed_out", at: "library" });
   return locals.buyer;
 };

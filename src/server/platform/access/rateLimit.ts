@@ -1,6 +1,6 @@
 import { RateLimit } from "../../../store/tables";
 import { countTryOfBrowser, countTryWithin, lockedTries } from "../../../store/platform/tries";
-import { counted } from "../../../core/figures";
+import { type Tried } from "../../../core/words";
 import type { EntityManager } from "../../../store/orm";
 import { forgottenAfterSeconds, waitSeconds, type TryRule } from "../../../core/access";
 import { Refusal } from "../refusal";
@@ -12,16 +12,7 @@ const count = (em: EntityManager, now: Date, key: string, seconds: number): Prom
 export const mayGoOn = async (em: EntityManager, now: Date, key: string, most: number, seconds: number): Promise<boolean> =>
   (await count(em, now, key, seconds)) <= most;
 
-const tooMany = (seconds: number): Refusal =>
-  new Refusal(
-    429,
-    "too_many",
-    `Too many tries. Wait ${inWords(seconds)} and try again; nothing was changed.`,
-    {},
-    {
-      retryAfterSeconds: seconds,
-    },
-  );
+const tooMany = (seconds: number): Refusal => new Refusal({ code: "too_many", tried: "request", retryAfterSeconds: seconds });
 
 /**
  * Counts one try under `key` and refuses with 429 beyond `most` within `seconds`. The count lives in the database,
@@ -63,13 +54,11 @@ export interface Tries {
   rule: TryRule;
 }
 
-const inWords = (seconds: number): string => (seconds < 90 ? counted(seconds, "second") : counted(Math.ceil(seconds / 60), "minute"));
-
 /**
  * Counts a try before it is made, under each of several keys, and refuses it while one of them must wait: longer with
  * each wrong try. Counted beforehand, so that many at once are not judged by the same count. `forgive` takes it back.
  */
-export const countTry = (em: EntityManager, now: Date, tries: readonly Tries[], what: string): Promise<void> =>
+export const countTry = (em: EntityManager, now: Date, tries: readonly Tries[], what: Tried): Promise<void> =>
   em.transactional(async (tx) => {
     let wait = 0;
     for (const { key, rule } of [...tries].sort((a, b) => a.key.localeCompare(b.key))) {
@@ -81,13 +70,7 @@ export const countTry = (em: EntityManager, now: Date, tries: readonly Tries[], 
     }
     if (wait > 0) {
       const retryAfterSeconds = Math.ceil(wait);
-      throw new Refusal(
-        429,
-        "too_many",
-        `${what} Try again in ${inWords(retryAfterSeconds)}. Whoever is signed in stays so.`,
-        {},
-        { retryAfterSeconds },
-      );
+      throw new Refusal({ code: "too_many", tried: what, retryAfterSeconds });
     }
   });
 

@@ -6,7 +6,7 @@ import type { EntityManager } from "../../../store/orm";
 import type { App } from "../app";
 import { signInRules } from "../../../core/access";
 import { countTry, forgive } from "./rateLimit";
-import { Refusal } from "../refusal";
+import { Refusal, wrongField } from "../refusal";
 
 export type SessionKind = "desk" | "partner" | "buyer";
 /** How long whoever signs in stays so. */
@@ -17,8 +17,8 @@ export const hashPassword = (password: string): Promise<string> => hash(password
 
 /** Refuses a password that is too short to keep, or too long to be one. */
 export const mustBePassword = (password: string): void => {
-  const wrong = password.length < 10 ? "Ten characters at least." : password.length > 200 ? "200 characters at most." : undefined;
-  if (wrong) throw new Refusal(422, "fields", wrong, { password: wrong });
+  if (password.length < 10) throw wrongField("nothing_changed", "password", { code: "too_short", least: 10 });
+  if (password.length > 200) throw wrongField("nothing_changed", "password", { code: "too_long", most: 200 });
 };
 
 let decoy: Promise<string> | undefined;
@@ -69,14 +69,12 @@ export const signIn = async (
     { key: `wrong:${kind}:${account}`, rule: anyone },
     { key: `wrong:${kind}:from:${from}`, rule: address },
   ];
-  await countTry(em, app.clock.now(), tries, "Too many wrong passwords.");
+  await countTry(em, app.clock.now(), tries, "password");
   const subject = await subjectOf(em, kind, account);
   // A wrong address takes as long as a wrong password.
   const stored = subject?.passwordHash ?? (await (decoy ??= hash(randomBytes(16).toString("hex"))));
   if (!(await verify(stored, password)) || !subject?.passwordHash) {
-    throw new Refusal(422, "wrong_login", "Address and password do not belong together.", {
-      password: "Address and password do not belong together.",
-    });
+    throw new Refusal({ code: "wrong_login" }, { password: { code: "wrong_login" } });
   }
   await forgive(em, [own, `wrong:${kind}:${account}`]);
   return beginSession(em, kind, subject.id, app.clock.now(), agent);

@@ -1,7 +1,7 @@
 import type { AstroGlobal } from "astro";
 import { readForm } from "../http/readForm";
-import { Refusal } from "../refusal";
 import { signIn, type SessionKind } from "./session";
+import { shownRefusal } from "../http/failure";
 import { keepSession } from "./sessionCookie";
 
 export interface SignInState {
@@ -31,8 +31,8 @@ export const takeSignIn = async (
     keepSession(visit, kind, token);
     return redirect(wayBack(url, home), 303);
   } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
-    response.status = error.status;
-    return { email, wrong: error.message };
+    const { status, text } = shownRefusal(error);
+    response.status = status;
+    return { email, wrong: text };
   }
 };

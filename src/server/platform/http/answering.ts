@@ -1,6 +1,6 @@
 import type { APIContext } from "astro";
 import { z } from "zod";
-import type { Endpoint, Params } from "../../../contract/endpoint";
+import { type Endpoint, type Params, usualRefusals } from "../../../contract/endpoint";
 import type { DeskUser } from "../../../store/tables";
 import type { EntityManager } from "../../../store/orm";
 import { deskUser } from "../access/access";
@@ -39,11 +39,17 @@ export const answering = <E extends Endpoint>(endpoint: E, run: (asked: Asked<E>
   async respond(visit, params) {
     const { request, url, locals } = visit;
     const user = deskUser({ locals }, endpoint.permission);
-    if ("id" in params && !uuid.safeParse(params["id"]).success) throw new Refusal(404, "not_found", "There is nothing by this name.");
+    if ("id" in params && !uuid.safeParse(params["id"]).success) throw new Refusal({ code: "not_found", what: "address" });
     const asked: unknown = endpoint.method === "GET" ? Object.fromEntries(url.searchParams) : parseJson(await request.text());
     const body = endpoint.request.parse(asked) as z.output<E["request"]>;
     const { app, em, scope } = locals;
-    const result = await run({ app, em, user, body, params: params as Params<E["path"]>, now: app.clock.now(), scope, visit });
+    const asking = { app, em, user, body, params: params as Params<E["path"]>, now: app.clock.now(), scope, visit };
+    const result = await run(asking).catch((error: unknown) => {
+      // It is refused all the same; whoever wrote it forgot to say that it may be.
+      if (error instanceof Refusal && !usualRefusals.includes(error.code) && !endpoint.refusals.includes(error.code))
+        app.log.error({ endpoint: endpoint.path, refusal: error.code }, "a refusal that the contract does not name");
+      throw error;
+    });
     return Response.json(endpoint.answer.parse(result ?? {}));
   },
 });

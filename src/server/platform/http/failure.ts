@@ -1,6 +1,8 @@
 import { z } from "zod";
 import { describeError } from "../describeError";
-import { Refusal } from "../refusal";
+import { faultSentences, faultsOf, refusalSentence, type Faults, type RefusalData } from "../../../core/words";
+import { usualLocale, type Locale } from "../../../core/money";
+import { Refusal, wrongFields } from "../refusal";
 import type { App } from "../app";
 
 /** What is said of a request that was not carried out. */
@@ -9,8 +11,11 @@ export interface Failure {
   code: string;
   headline: string;
   text: string;
+  /** The refusal with all that it was made from, and what is wrong with each field: for programs that choose their own words. */
+  refusal?: RefusalData;
+  faults?: Readonly<Faults>;
+  /** What is said at each field. */
   fields?: Record<string, string>;
-  permission?: string;
   retryAfterSeconds?: number;
   /** Whether sending the same again may succeed. */
   again?: boolean;
@@ -53,17 +58,41 @@ export const isDatabaseAway = (error: unknown): boolean => {
 const refusalIn = (error: unknown): Refusal | undefined =>
   error instanceof Refusal ? error : error instanceof Error && error.cause !== undefined ? refusalIn(error.cause) : undefined;
 
+/** What is said of a refusal to whoever reads in a locale: a sentence, and one at each field. */
+const failureOfRefusal = ({ status, code, data, faults }: Refusal, locale: Locale): Failure => ({
+  status,
+  code,
+  headline: headlines[status]!,
+  text: refusalSentence(data, locale),
+  refusal: data,
+  faults,
+  fields: faultSentences(faults, locale),
+  again: status === 429,
+  ...(data.code === "too_many" ? { retryAfterSeconds: data.retryAfterSeconds } : {}),
+});
+
+/** A refusal as a page shows it. */
+export interface ShownRefusal {
+  status: number;
+  text: string;
+  fields: Record<string, string>;
+  /** What is said where there is one place for it: what is wrong with the field, where one is at fault. */
+  line: string;
+}
+
+/** What a page says of a refusal that it shows itself. Other errors are thrown on. */
+export const shownRefusal = (error: unknown, locale: Locale = usualLocale): ShownRefusal => {
+  const refusal = error instanceof z.ZodError ? wrongFields("nothing_saved", faultsOf(error)) : error;
+  if (!(refusal instanceof Refusal)) throw error;
+  const { status, text, fields = {} } = failureOfRefusal(refusal, locale);
+  return { status, text, fields, line: Object.values(fields)[0] ?? text };
+};
+
 /** What is said of an error, and whether it is one of ours to look into. */
-export const failureOf = (error: unknown, changes: boolean): Failure & { unexpected?: true } => {
-  if (error instanceof z.ZodError) {
-    const fields = Object.fromEntries(error.issues.map((issue) => [issue.path.join("."), issue.message]));
-    return { status: 422, code: "fields", headline: headlines[422]!, text: "Some fields need another look. Nothing was saved yet.", fields };
-  }
+export const failureOf = (error: unknown, changes: boolean, locale: Locale = usualLocale): Failure & { unexpected?: true } => {
+  if (error instanceof z.ZodError) return failureOfRefusal(wrongFields("nothing_saved", faultsOf(error)), locale);
   const refusal = refusalIn(error);
-  if (refusal) {
-    const { status, code, message, fields, more } = refusal;
-    return { status, code, headline: headlines[status]!, text: message, fields, again: status === 429, ...more };
-  }
+  if (refusal) return failureOfRefusal(refusal, locale);
   if (isDatabaseAway(error)) {
     const text = changes
       ? "It is not certain whether this was kept. Look in a minute whether it arrived before you send it again."
@@ -78,9 +107,9 @@ export const failureOf = (error: unknown, changes: boolean): Failure & { unexpec
 
 /** The same for a program that reads JSON. */
 export const failureJson = (failure: Failure): Response => {
-  const { status, code, text: message, fields = {}, permission, retryAfterSeconds } = failure;
+  const { status, code, text: message, refusal, faults = {}, fields = {}, retryAfterSeconds } = failure;
   const headers = { "cache-control": "no-store", ...(retryAfterSeconds ? { "retry-after": String(retryAfterSeconds) } : {}) };
-  return Response.json({ code, message, fields, ...(permission ? { permission } : {}) }, { status, headers });
+  return Response.json({ code, message, fields, faults, ...(refusal ? { refusal } : {}) }, { status, headers });
 };
 
 /** Writes an unexpected error to the log, without what follows the question mark: links carry tokens there. */

@@ -15,11 +15,6 @@ const verified = (secret: string, body: string, headers: Record<string, string>)
   }
 };
 
-const refusals = {
-  stale: ["stale_notice", "This notice is too old, or from the future: its time is more than five minutes off. Nothing was changed."],
-  wrong: ["bad_signature", "The signature of this notice does not fit. Nothing was changed."],
-} as const;
-
 /**
  * Takes a signed notice (Standard Webhooks): verifies it, stores it raw, and applies it once per message id. A notice
  * whose application failed is applied when it comes again. No transaction is held meanwhile: what applies a notice guards
@@ -38,8 +33,7 @@ export const receiveNotice = async (
   const good = read.find((one) => "content" in one);
   if (!good) {
     const stale = read.some((one) => "refused" in one && one.refused === "stale");
-    const [code, says] = refusals[stale ? "stale" : "wrong"];
-    throw new Refusal(401, code, says);
+    throw new Refusal({ code: stale ? "stale_notice" : "bad_signature" });
   }
   const messageId = named["webhook-id"]!;
   await keepNotice(app.fork(), source, messageId, body, app.clock.now());

@@ -3,18 +3,17 @@ import { Refusal } from "../refusal";
 /** The text fields of a posted form. Refuses what is no form, and the NUL character, which no column of text can hold. */
 export const readForm = async (request: Request): Promise<Record<string, string>> => {
   const type = request.headers.get("content-type") ?? "";
-  if (!/^(application\/x-www-form-urlencoded|multipart\/form-data)\b/i.test(type)) throw new Refusal(415, "not_a_form", "This address takes a form.");
+  if (!/^(application\/x-www-form-urlencoded|multipart\/form-data)\b/i.test(type)) throw new Refusal({ code: "takes_a_form" });
   let form: FormData;
   try {
     form = await request.formData();
   } catch (error) {
     // A body that grew too large says so itself.
     if (error instanceof Refusal || (error instanceof Error && error.cause instanceof Refusal)) throw error;
-    throw new Refusal(400, "not_a_form", "This form cannot be read.");
+    throw new Refusal({ code: "not_a_form" });
   }
   const values = Object.fromEntries([...form].filter((entry): entry is [string, string] => typeof entry[1] === "string"));
-  if (Object.entries(values).some(([name, value]) => name.includes("\0") || value.includes("\0")))
-    throw new Refusal(400, "not_text", "The form holds a character that cannot be kept (NUL).");
+  if (Object.entries(values).some(([name, value]) => name.includes("\0") || value.includes("\0"))) throw new Refusal({ code: "not_text" });
   read.set(request, values);
   return values;
 };

@@ -7,10 +7,10 @@ export const bodyOf = ({ body }: Request): Readable => (body ? Readable.fromWeb(
 
 /** What a JSON document says. Refuses what is none, and the NUL character, which no column of text can hold. */
 export const parseJson = (text: string): unknown => {
-  if (/\\u0000|\0/.test(text)) throw new Refusal(400, "not_text", "The request holds a character that cannot be kept (NUL).");
+  if (/\\u0000|\0/.test(text)) throw new Refusal({ code: "not_text" });
   try {
     return text ? JSON.parse(text) : {};
   } catch {
-    throw new Refusal(400, "not_json", "The request is not JSON.");
+    throw new Refusal({ code: "not_json" });
   }
 };

@@ -63,6 +63,8 @@ export const routes: Record<string, RouteRule> = {
   "/library": { who: "buyer", mostBytes: 8 * kib },
 
   "/desk": look(),
+  // No screen of its own: what stands at an address of the desk where there is none, and where a screen fails.
+  "/desk/[...missing]": look(),
   "/desk/new": look("launch.edit"),
   "/desk/money": look(),
   "/desk/products": look(),

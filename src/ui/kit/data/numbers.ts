@@ -1,4 +1,5 @@
 import * as core from "../../../core/money";
+import * as words from "../../../core/words";
 
 let ofServer: core.Locale = core.usualLocale;
 
@@ -26,8 +27,11 @@ export const formatAmount = (minor: number, currency: string): string => core.fo
 /** Minor units of what was typed at this desk, or why it is no amount. */
 export const readAmount = (typed: string, currency: string): number | core.AmountRefusal => core.readAmount(typed, currency, deskLocale());
 
-/** What is said of an amount that could not be read. */
-export const amountWords = (refusal: core.AmountRefusal, currency: string): string => core.amountWords(refusal, currency, deskLocale());
+/** What is said at a field of this desk. */
+export const faultSentence = (fault: words.Fault): string => words.faultSentence(fault, deskLocale());
+
+/** What a schema finds wrong, as it is said at each field. */
+export const faultSentences = (faults: Readonly<words.Faults>): Record<string, string> => words.faultSentences(faults, deskLocale());
 
 /** `23 %`, from basis points. */
 export const formatBasisPoints = (bp: number): string => core.formatBasisPoints(bp, deskLocale());

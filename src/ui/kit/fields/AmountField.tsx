@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Field } from "./Field";
-import { amountWords, formatAmount, formatMoney, readAmount } from "../data/numbers";
+import { faultSentence, formatAmount, readAmount } from "../data/numbers";
 
 interface Props {
   label: string;
@@ -25,8 +25,8 @@ export const AmountField = ({ label, minor, currency, hint, wrong, mayBeNothing 
   const read = readAmount(typed, currency);
   const says = (): string | undefined => {
     if (onEmpty && typed.trim() === "") return undefined;
-    if (typeof read !== "number") return amountWords(read, currency);
-    return read > 0 || mayBeNothing ? undefined : `Give an amount above zero, such as ${formatMoney(14_900, currency)}.`;
+    if (typeof read !== "number") return faultSentence({ code: "amount", refusal: read, currency });
+    return read > 0 || mayBeNothing ? undefined : faultSentence({ code: "above_zero", currency, example: 14_900 });
   };
   return (
     <Field

@@ -1,5 +1,6 @@
+import { faultSentences, faultsOf } from "../../../core/words";
 import { useCallback, useState } from "react";
-import { launchSettings, settingErrors, type LaunchSettings, type LaunchSource } from "../../../core/launch";
+import { launchSettings, settingFaults, type LaunchSettings, type LaunchSource } from "../../../core/launch";
 import { Button } from "../../kit/Button";
 import { useKeptDraft } from "../../kit/data/useKeptDraft";
 import { useServerNow } from "../../kit/data/useServerNow";
@@ -35,8 +36,7 @@ interface Props {
 /** What is wrong with a draft, by field: first its shape, then how it fits the launch. */
 const check = (source: LaunchSource, draft: LaunchSettings): Record<string, string> => {
   const read = launchSettings.safeParse(draft);
-  if (!read.success) return Object.fromEntries(read.error.issues.map((issue) => [issue.path.join("."), issue.message]));
-  return settingErrors({ ...source, settings: draft });
+  return faultSentences(read.success ? settingFaults({ ...source, settings: draft }) : faultsOf(read.error));
 };
 
 const sections = [

@@ -28,13 +28,13 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
         <div key={countdown.id} className={styles.item}>
           <div className={styles.two}>
             <Select
-              label="It is"
+              label="Position"
               value={countdown.form}
               options={countdownForms.map((form) => ({ value: form, label: forms[form] }))}
               onChange={(event) => set(index, { form: event.currentTarget.value as CountdownForm })}
             />
             <Select
-              label="And counts to"
+              label="Counts down to"
               value={countdown.to.join()}
               options={[
                 { value: "opening,closing", label: "the opening, then the closing" },
@@ -45,7 +45,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
             />
           </div>
           <CoverageField
-            label="On"
+            label="Pages"
             value={countdown.covers}
             pages={draft.pages}
             wrong={draft.wrong(`countdowns.${index}.covers`)}

@@ -1,7 +1,5 @@
 import {
   deadlineOf,
-  fullMoment,
-  lengthWords,
   partsOf,
   recurrenceRefusal,
   recurrenceWords,
@@ -9,10 +7,10 @@ import {
   ruleOf,
   wallTimeOf,
   wallTimeRemark,
-  zoneCity,
   type ClockSettings,
   type Trigger,
 } from "../../../core/launch";
+import { fullMoment, lengthWords, zoneCity } from "../../../core/words";
 import { DurationField } from "../../kit/fields/DurationField";
 import { Field } from "../../kit/fields/Field";
 import { Select } from "../../kit/fields/Select";

@@ -1,4 +1,5 @@
-import { lengthWords, type EmailSetting } from "../../../core/launch";
+import { type EmailSetting } from "../../../core/launch";
+import { lengthWords } from "../../../core/words";
 import { Button } from "../../kit/Button";
 import { DurationField } from "../../kit/fields/DurationField";
 import { Field } from "../../kit/fields/Field";
@@ -28,7 +29,7 @@ export const EmailSection = ({ draft }: { draft: ClockDraft }) => {
             </summary>
             <div className={styles.four}>
               <Select
-                label="Hangs on"
+                label="Relative to"
                 value={email.hangsOn}
                 options={[
                   { value: "opening", label: opening },

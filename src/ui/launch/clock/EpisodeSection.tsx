@@ -1,4 +1,5 @@
-import { lengthWords, wallTimeOf, type EpisodeSetting, type LiveSetting, type UnlockSetting } from "../../../core/launch";
+import { wallTimeOf, type EpisodeSetting, type LiveSetting, type UnlockSetting } from "../../../core/launch";
+import { lengthWords } from "../../../core/words";
 import { Button } from "../../kit/Button";
 import { DurationField } from "../../kit/fields/DurationField";
 import { Field } from "../../kit/fields/Field";
@@ -179,7 +180,7 @@ export const EpisodeSection = ({ draft }: { draft: ClockDraft }) => {
                 onChange={(event) => set({ page: event.currentTarget.value })}
               />
               <Select
-                label="Is"
+                label="Type"
                 value={episode.live ? "live" : "page"}
                 options={options({ page: "a page to watch or read", live: "a live session" })}
                 onChange={(event) =>

@@ -29,7 +29,7 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
             onChange={(event) => draft.set({ prices: changed(prices, index, { from: event.currentTarget.value }) })}
           />
           <AmountField
-            label="It costs"
+            label="Price"
             minor={dated.minor}
             currency={currency}
             wrong={draft.wrong(`prices.${index}.minor`)}

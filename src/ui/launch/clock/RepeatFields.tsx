@@ -1,4 +1,5 @@
-import { isZone, nextOpenings, recurrenceRefusal, resolveWallTime, shortMoment, type RuleParts, type Weekday } from "../../../core/launch";
+import { isZone, nextOpenings, recurrenceRefusal, resolveWallTime, type RuleParts, type Weekday } from "../../../core/launch";
+import { shortMoment } from "../../../core/words";
 import { Field } from "../../kit/fields/Field";
 import { Select } from "../../kit/fields/Select";
 import styles from "./Clock.module.css";

@@ -1,4 +1,5 @@
-import { shortMoment, type Bell } from "../../../core/launch";
+import { type Bell } from "../../../core/launch";
+import { shortMoment } from "../../../core/words";
 import { BellGlyph } from "../../kit/BellGlyph";
 import type { RungBell } from "./BellPane";
 import styles from "./Score.module.css";

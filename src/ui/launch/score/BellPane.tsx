@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
-import { lengthWords, resolveWallTime, shortMoment, wallTimeOf, wallTimeRemark, type Bell, type LaunchPlan } from "../../../core/launch";
+import { resolveWallTime, wallTimeOf, wallTimeRemark, type Bell, type LaunchPlan } from "../../../core/launch";
+import { lengthWords, shortMoment } from "../../../core/words";
 import { Button } from "../../kit/Button";
 import { Field } from "../../kit/fields/Field";
 import styles from "./Score.module.css";

@@ -1,4 +1,4 @@
-import { shortMoment } from "../../../core/launch";
+import { shortMoment } from "../../../core/words";
 import { BellMark } from "../../kit/BellGlyph";
 import type { Bell } from "../../../core/launch";
 import { timeScale } from "./timeAxis";

@@ -3,13 +3,11 @@ import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, 
 import {
   bells,
   counterBells,
-  fullMoment,
   moveBell,
   viewerOfKind,
   phaseWords,
   planOf,
   seenAsWords,
-  shortMoment,
   view,
   type Bell,
   type LaunchSource,
@@ -19,6 +17,7 @@ import {
   soldAt,
   type SaleSteps,
 } from "../../../core/launch";
+import { fullMoment, shortMoment } from "../../../core/words";
 import { showSeen, type Seen } from "../../kit/data/asSeen";
 import { Button } from "../../kit/Button";
 import { PersonFinder } from "../../kit/fields/PersonFinder";

@@ -1,4 +1,3 @@
-import { counted } from "../../../core/figures";
 import { memo } from "react";
 import {
   answerSpans,
@@ -6,7 +5,6 @@ import {
   counterBells,
   countdownSpans,
   priceAt,
-  shortMoment,
   windowsFor,
   type AddressView,
   type Bell,
@@ -17,6 +15,7 @@ import {
   type SaleSteps,
   counterHistory,
 } from "../../../core/launch";
+import { shortMoment, counted } from "../../../core/words";
 import { formatBasisPoints, formatRoughly } from "../../kit/data/numbers";
 import { pageNames } from "../../../core/pages";
 import { BellMark } from "../../kit/BellGlyph";

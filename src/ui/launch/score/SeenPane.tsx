@@ -4,7 +4,6 @@ import {
   nextChange,
   phaseWords,
   scarcity,
-  shortMoment,
   writeSeenAs,
   type AddressView,
   type LaunchPlan,
@@ -12,6 +11,7 @@ import {
   type Viewer,
   type SeenAs,
 } from "../../../core/launch";
+import { shortMoment } from "../../../core/words";
 import { formatMoney } from "../../kit/data/numbers";
 import { pageNames } from "../../../core/pages";
 import styles from "./Score.module.css";

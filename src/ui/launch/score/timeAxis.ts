@@ -1,5 +1,6 @@
 import { scaleUtc } from "d3";
-import { shortMoment, wallTimeOf, windowsFor, type LaunchPlan, type Viewer } from "../../../core/launch";
+import { wallTimeOf, windowsFor, type LaunchPlan, type Viewer } from "../../../core/launch";
+import { shortMoment } from "../../../core/words";
 
 export const hour = 3_600_000;
 export const day = 24 * hour;

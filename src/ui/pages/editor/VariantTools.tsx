@@ -1,5 +1,6 @@
 import * as pages from "../../../contract/pages";
-import { counted, rateWords } from "../../../core/figures";
+import { rateWords } from "../../../core/figures";
+import { counted } from "../../../core/words";
 import { useState } from "react";
 import { goalOf } from "../../../core/pages";
 import type { PageKind } from "../../../core/launch";

@@ -1,7 +1,7 @@
 import type { AnswerOf } from "../../../contract/endpoint";
 import { pageVersions, restoreVersion } from "../../../contract/pages";
 import { useEffect, useState } from "react";
-import { shortMoment } from "../../../core/launch";
+import { shortMoment } from "../../../core/words";
 import type { PageContent } from "../../../core/pages";
 import { Button } from "../../kit/Button";
 import { Pane } from "../../kit/Pane";

@@ -1,3 +1,4 @@
+import { faultOf, faultSentence } from "../../../core/words";
 import { pageContent, type Block, type Media, type PageContent, type PageGap } from "../../../core/pages";
 import type { LaunchPage } from "../../../core/launch";
 import type { Answer } from "../../kit/data/call";
@@ -34,18 +35,18 @@ export const newId = (): string => crypto.randomUUID().slice(0, 8);
 export const objections = (content: PageContent): Map<string, string> => {
   const read = pageContent.safeParse(content);
   const found = new Map<string, string>();
-  for (const { path, message } of read.error?.issues ?? []) {
+  for (const issue of read.error?.issues ?? []) {
     let at: unknown = content;
     let block = "";
     let field = "";
-    for (const step of path) {
+    for (const step of issue.path) {
       at = (at as Record<PropertyKey, unknown> | undefined)?.[step];
       if (typeof at === "object" && at !== null && "id" in at && typeof at.id === "string" && "type" in at) {
         block = at.id;
         field = "";
       } else if (field === "" && typeof step === "string" && !["sections", "blocks", "columns"].includes(step)) field = step;
     }
-    if (!found.has(`${block}.${field}`)) found.set(`${block}.${field}`, message);
+    if (!found.has(`${block}.${field}`)) found.set(`${block}.${field}`, faultSentence(faultOf(issue)));
   }
   return found;
 };

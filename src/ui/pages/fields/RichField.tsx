@@ -1,3 +1,4 @@
+import { faultOf, faultSentence } from "../../../core/words";
 import { EditorContent, useEditor, type JSONContent } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
 import { useEffect, useId, useRef, useState } from "react";
@@ -69,7 +70,7 @@ export const RichField = ({ label, value, wrong, onChange }: Props) => {
     if (href === "") editor?.chain().focus().unsetLink().run();
     else {
       const read = outsideAddress.safeParse(href);
-      if (!read.success) return setLinkWrong(read.error.issues[0]!.message);
+      if (!read.success) return setLinkWrong(faultSentence(faultOf(read.error.issues[0]!)));
       editor?.chain().focus().extendMarkRange("link").setLink({ href }).run();
     }
     setLinking(undefined);

@@ -1,47 +1,23 @@
-import { taxRegions } from "../../store/products/taxRates";
-import { orderNumber } from "../../core/money";
-import { usedCode } from "../../store/products/usedCode";
-import type { EventDataOf } from "../../core/events";
-import type { PageKind, Viewer } from "../../core/launch";
-import {
-  amountShown,
-  asksWaiver,
-  declineSentence,
-  dueIn,
-  recurringWords,
-  lineRoles,
-  regionName,
-  vatNumber,
-  waitsForFulfilment,
-  waiverByPress,
-  withParts,
-} from "../../core/offers";
-import { pageLeaves } from "../../core/pages";
-import { isCountry } from "../../core/people";
-import type { BumpFacts, KnownBuyer, OrderFacts, PayFacts, Values } from "../../public/facts";
-import { notice } from "../../public/forms";
-import type { Html } from "../../public/html";
-import type { Checkout } from "../../store/tables";
-import { Charge, Contact, Order, OrderLine, type Product } from "../../store/tables";
-import type { EntityManager } from "../../store/orm";
-import { type App, guessCountry, type PublicRequest, readLink } from "../platform";
-import type { LaunchContext } from "../launch";
-import { cardOnFile, currentCheckout, finishPath, isBuyersBrowser, mustAgree, namedAlone, nextAddress, orderHref, placeOnPath } from "../checkout";
-import { authorizedCharges, recurringPaymentLines } from "../payments";
-import { checkoutLines, kindsAtOnce, offerLines, openBumps, type Place, type QuotedCheckout, ratesFor, reverseChargeOf, wasPrice } from "../offers";
-import { buyerOf } from "../delivery";
+import { publicWords } from "../../../core/words";
+import { orderNumber } from "../../../core/money";
+import { usedCode } from "../../../store/products/usedCode";
+import type { EventDataOf } from "../../../core/events";
+import type { PageKind } from "../../../core/launch";
+import { amountShown, asksWaiver, declineSentence, dueIn, recurringWords, lineRoles, waitsForFulfilment, withParts } from "../../../core/offers";
+import type { BumpFacts, KnownBuyer, OrderFacts, Values } from "../../../public/facts";
+import { notice } from "../../../public/forms";
+import type { Html } from "../../../public/html";
+import type { Checkout } from "../../../store/tables";
+import { Charge, Contact, Order, OrderLine, type Product } from "../../../store/tables";
+import type { EntityManager } from "../../../store/orm";
+import { type App, type PublicRequest, readLink } from "../../platform";
+import type { LaunchContext } from "../../launch";
+import { cardOnFile, currentCheckout, finishPath, isBuyersBrowser, namedAlone, nextAddress, orderHref, placeOnPath } from "../../checkout";
+import { authorizedCharges, recurringPaymentLines } from "../../payments";
+import { kindsAtOnce, offerLines, openBumps, type Place, ratesFor, reverseChargeOf, wasPrice } from "../../offers";
+import { buyerOf } from "../../delivery";
+import { fieldOf, orderBlock, type OrderRoom, payFacts, placeAsked, type QuotedForm, boughtOf } from "./orderSums";
 
-export interface OrderRoom {
-  app: App;
-  em: EntityManager;
-  context: LaunchContext;
-  request: PublicRequest;
-  visitorId: string;
-  who: Viewer;
-  now: Date;
-  /** Whether this visitor only tries things out. */
-  test: boolean;
-}
 /**
  * Where an order stands, or where the browser goes on instead. `kept` is what is known of who fills the form in; `offered` is an
  * offer that is shown, and to whom.
@@ -81,71 +57,6 @@ export const bumpFacts = async (
 
 const placeOf = (app: App, open: Checkout): Place => ({ country: open.country!, region: open.region, reverse: reverseChargeOf(app, open) });
 
-/** The order form of the checkout as it is published, or as it is tried out. */
-const orderBlock = ({ pages }: LaunchContext) => {
-  const page = pages.find(({ kind, published }) => kind === "checkout" && published);
-  const block = page && pageLeaves(page.published!).find((leaf) => leaf.type === "checkout");
-  return block?.type === "checkout" ? block : undefined;
-};
-
-/** The checkout as it stands, or as it would stand if this press began it. */
-type QuotedForm = QuotedCheckout & { kept: Values; open?: Checkout };
-
-const payFacts = async ({ app, em, context, request, visitorId, now, test }: OrderRoom, quoted: QuotedForm): Promise<PayFacts> => {
-  const base = `/l/${context.launch.slug}`;
-  const { lines, coupon, refusal, currency, currencies, priceHoldUntil, named } = await checkoutLines(em, context, quoted, now);
-  const block = orderBlock(context);
-  const rises = context.plan.settings.rising !== null || context.plan.prices.length > 0;
-  const agreed = mustAgree(context, { lines }, { country: quoted.country, vatNumber: quoted.kept["vatNumber"] });
-  const regions = quoted.reverse ? [] : await taxRegions(em, quoted.country);
-  const choice = {
-    ...(block?.quantity ? { quantity: quoted.quantity ?? 1 } : {}),
-    ...(named ? { named } : {}),
-    ...(currencies.length > 1 ? { currencies } : {}),
-    ...(regions.length > 0
-      ? { regions: regions.map((code) => ({ code, name: regionName(quoted.country, code), chosen: code === quoted.region })) }
-      : {}),
-  };
-  const buyer = await buyerOf(em, request.buyerToken, now);
-  const stored = await cardOnFile(em, { visitorId, buyerId: buyer?.id }, currency, test);
-  const free = lines.every(({ amount, recurring }) => amount.gross === 0 && !recurring);
-  return {
-    action: `${base}/do/pay`,
-    checkout: quoted.id,
-    lines: lines.map(({ product, parts, role, amount, before, quantity }) => ({
-      name: role === "shipping" ? `Sending ${product.name}` : quantity > 1 ? `${quantity} × ${product.name}` : product.name,
-      contents: withParts(parts),
-      amount,
-      ...(before ? { before } : {}),
-    })),
-    currency,
-    taxMode: context.product.taxMode,
-    reverse: quoted.reverse ?? false,
-    coupon: {
-      action: `${base}/do/coupon`,
-      ...(coupon ? { code: coupon.code } : {}),
-      ...(quoted.coupon && refusal ? { typed: quoted.coupon, refusal } : {}),
-    },
-    ...(Object.keys(choice).length > 0 ? { choice: { action: `${base}/do/choose`, ...choice } } : {}),
-    cardFieldUrl: fieldOf(app, currency, test),
-    ...(stored && !request.query.has("card") ? { stored: { last4: stored.last4 } } : {}),
-    free,
-    captureLater: !free && lines.some(({ product }) => waitsForFulfilment(product)),
-    recurring: [
-      ...lines.flatMap(({ product, recurring }) =>
-        recurring ? [`${lines.length > 1 ? `${product.name}: ` : ""}${recurringWords(recurring.due, recurring.amount.gross, currency)}`] : [],
-      ),
-    ],
-    ...(priceHoldUntil && rises ? { priceHoldUntil } : {}),
-    ...agreed,
-    kept: quoted.kept,
-  };
-};
-
-/** Where the frame of the card field comes from, for the account that takes this payment. */
-const fieldOf = (app: App, currency: string, test: boolean): string =>
-  `${app.cards.for({ currency, test }).fieldUrl}?parent=${encodeURIComponent(app.config.origin)}`;
-
 const keptOf = (open: Checkout): Values => ({
   email: open.email ?? "",
   firstName: open.firstName ?? "",
@@ -161,8 +72,17 @@ const checkout: OrderFinder = async (room) => {
   const alone = namedAlone(context, of);
   const open = await currentCheckout(em, context, visitorId, alone ? alone.id : null);
   const message = request.form?.message ? notice(request.form.message) : undefined;
-  const oneStep = orderBlock(context)?.steps === "one";
+  const buyer = test ? undefined : await buyerOf(em, request.buyerToken, now);
+  // Whoever is signed in with a card on file has nothing left to be asked for.
+  const onFile = buyer && (await cardOnFile(em, { visitorId, buyerId: buyer.id }, open?.currency ?? context.product.currency, test));
+  const oneStep = orderBlock(context)?.steps === "one" || Boolean(onFile);
   const named = alone ? { of: of! } : {};
+  /** The first step, with what it buys beside it, summed for where the buyer is taken to be. */
+  const startOf = async (quoted: QuotedForm, known?: KnownBuyer): Promise<OrderFacts> => {
+    const { said: _, ...place } = placeAsked(room, quoted);
+    const bought = await boughtOf(em, context, { ...quoted, ...place }, now);
+    return { step: "start", action: `${base}/do/start`, ...named, ...(known ? { known } : {}), bought };
+  };
   if (open?.paidAt && !request.form && !request.query.has("again")) {
     const paid = await em.findOne(Order, { checkoutId: open.id });
     const href = paid && (await orderHref(app, em, context, paid, 60));
@@ -172,33 +92,31 @@ const checkout: OrderFinder = async (room) => {
     if (href) return { order: { step: "bought", href, again: `${address}?${alone ? `of=${encodeURIComponent(of!)}&` : ""}again` } };
   }
   if (!open || open.paidAt || (!open.contactId && !oneStep)) {
-    const again = open?.paidAt && !request.form ? notice("You have bought this already. A new order is charged again.", false) : undefined;
-    const start = { ...named, ...(alone ? { sells: alone.name } : {}) };
+    const again = open?.paidAt && !request.form ? notice(publicWords().checkout.chargedAgain, false) : undefined;
     // Who has been at a checkout here before has given all this already.
     const before = open ?? (await currentCheckout(em, context, visitorId));
-    const buyer = test ? undefined : await buyerOf(em, request.buyerToken, now);
     const kept = before?.contactId ? keptOf(before) : buyer ? { email: buyer.email, firstName: buyer.firstName, country: buyer.country ?? "" } : {};
     const known = buyer
       ? { as: buyer.email }
       : before?.contactId || test
         ? undefined
         : { signIn: `/library/sign-in?to=${encodeURIComponent(here(context, request))}` };
-    if (!oneStep)
-      return { notice: message ?? again, kept, order: { step: "start", action: `${base}/do/start`, ...start, ...(known ? { known } : {}) } };
-    const fresh = { id: "", personId: visitorId, bumps: [], ...(alone ? { productId: alone.id } : {}) };
-    return onePage(room, { ...fresh, kept, country: "" }, { notice: message ?? again, ...named, ...(known ? { known } : {}) });
+    const fresh = { id: "", personId: visitorId, bumps: [], ...(alone ? { productId: alone.id } : {}), kept, country: kept.country ?? "" };
+    if (!oneStep) return { notice: message ?? again, kept, order: await startOf(fresh, known) };
+    return onePage(room, fresh, { notice: message ?? again, ...named, ...(known ? { known } : {}) });
   }
   const kept = keptOf(open);
   const fieldsWrong = Object.keys(request.form?.errors ?? {}).some((name) => startFields.has(name));
   if (!oneStep && (request.query.has("change") || fieldsWrong))
-    return { notice: message, kept, order: { step: "start", action: `${base}/do/start`, ...named } };
+    return { notice: message, kept, order: await startOf({ ...open, ...placeOf(app, open), kept, open }) };
   const [charge] = await em.find(Charge, { checkoutId: open.id, stepId: null, recurringPaymentId: null }, { orderBy: { createdAt: -1 }, limit: 1 });
   if (charge?.state === "pending")
     return { order: { step: "waiting", href: `${here(context, request)}${alone ? `?of=${encodeURIComponent(of!)}` : ""}` } };
   if (charge?.state === "challenge") return { go: charge.challengeUrl! };
   const declined = charge?.state === "declined" ? notice(declineSentence(charge.declineCode ?? undefined)) : undefined;
   if (!open.contactId) return onePage(room, { ...open, kept, open, country: "" }, { notice: message ?? declined, ...named });
-  if (oneStep) return onePage(room, { ...open, ...placeOf(app, open), kept, open }, { notice: message ?? declined, ...named });
+  const signedIn = buyer ? { known: { as: buyer.email } } : {};
+  if (oneStep) return onePage(room, { ...open, ...placeOf(app, open), kept, open }, { notice: message ?? declined, ...named, ...signedIn });
   const facts = await payFacts(room, { ...open, ...placeOf(app, open), kept, open });
   return {
     notice: message ?? declined,
@@ -224,18 +142,9 @@ const bumpsOf = async ({ em, context, now }: OrderRoom, open: Place & { id: stri
 
 /** All of a checkout on one page, summed for the country that is chosen at the moment: what was typed, asked for, or guessed. */
 const onePage = async (room: OrderRoom, quoted: QuotedForm, more: { notice?: Html; of?: string; known?: KnownBuyer }): Promise<Found> => {
-  const { app, request, context } = room;
-  const typed = request.form?.values ?? {};
-  const country = request.query.get("country") ?? typed["country"] ?? (quoted.country || (guessCountry(request.acceptLanguage) ?? ""));
-  const known = isCountry(country) ? country : app.vendor.country;
-  const vat = vatNumber(request.query.get("vat") ?? typed["vatNumber"] ?? quoted.kept["vatNumber"] ?? "", known);
-  const place = {
-    country: known,
-    region: request.query.get("region") ?? typed["region"] ?? quoted.open?.region ?? "",
-    reverse: reverseChargeOf(app, { vatNumber: vat ?? null, country: known }),
-  };
-  // What nobody said and no browser tells is asked for, though a sum is shown already.
-  const kept = { ...quoted.kept, country: quoted.kept["country"] || (isCountry(country) ? country : "") };
+  const { context } = room;
+  const { said, ...place } = placeAsked(room, quoted);
+  const kept = { ...quoted.kept, country: quoted.kept["country"] || said };
   const facts = await payFacts(room, { ...quoted, ...place, kept });
   return {
     ...(more.notice ? { notice: more.notice } : {}),
@@ -274,8 +183,7 @@ export const orderOf = async ({
 };
 
 /** What is said where an offer went to somebody else at the very moment of the press. */
-const goneNotice = ({ query }: PublicRequest): Html | undefined =>
-  query.has("gone") ? notice("The last one of it had just been taken. Nothing was charged for it.", false) : undefined;
+const goneNotice = ({ query }: PublicRequest): Html | undefined => (query.has("gone") ? notice(publicWords().offer.gone, false) : undefined);
 
 const offer: OrderFinder = async (room) => {
   const { app, em, context, request, now } = room;
@@ -307,6 +215,7 @@ const offer: OrderFinder = async (room) => {
       amount: line!.amount,
       currency: order.currency,
       productName: step.product.name,
+      country: order.country,
       reverse: order.reverseCharge,
       picture: context.pictures.get(step.product.id),
       // The card that was just refused is not tried again by a press: another is asked for.
@@ -317,7 +226,7 @@ const offer: OrderFinder = async (room) => {
       ...(recurring ? { recurring } : {}),
       captureLater: waitsForFulfilment(step.product),
       ...(was ? { was: rates(was, step.product.taxMode, step.product.taxClass).gross } : {}),
-      ...(waives ? { byPress: waiverByPress } : {}),
+      ...(waives ? { byPress: publicWords().checkout.waiverByPress } : {}),
       ...(step.sure ? { sure: request.query.has("sure") ? ("now" as const) : ("later" as const) } : {}),
     },
   };
@@ -338,6 +247,7 @@ const thanks: OrderFinder = async (room) => {
       number: orderNumber(order.number),
       ...(used ? { code: used.code, discount: lines.reduce((sum, line) => sum + line.discountMinor, 0) } : {}),
       currency: order.currency,
+      country: order.country,
       email: contact.email,
       ...(order.reverseCharge ? { vatNumber: order.vatNumber! } : {}),
       lines: lines.map((line) => ({ name: line.name, contents: withParts(line.contents), gross: line.grossMinor, tax: line.taxMinor })),

@@ -1,0 +1,7 @@
+export * from "./catalogue";
+export * from "./counted";
+export * from "./faultOf";
+export * from "./lengths";
+export * from "./moments";
+export type { FileFault } from "./en/faults";
+export type { Thing, Trace, Tried } from "./en/refusals";
