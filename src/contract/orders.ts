@@ -1,8 +1,51 @@
 import { fault } from "../core/words";
 import { z } from "zod";
 import { handOrder } from "../core/offers";
-import { post } from "./endpoint";
+import { orderSorts, orderStates, type OrderRow } from "../core/money";
+import { get, post } from "./endpoint";
 
+/** What a list of orders is narrowed to and sorted by; as it stands in the address of the screen too. */
+export const ordersAsked = z.object({
+  launch: z.string().max(120).default(""),
+  search: z.string().max(120).default(""),
+  state: z.enum(["", ...orderStates]).default(""),
+  source: z.string().max(40).default(""),
+  from: z.union([z.literal(""), z.iso.date()]).default(""),
+  until: z.union([z.literal(""), z.iso.date()]).default(""),
+  /** A column; with a minus the largest, or the last, first. */
+  sort: z.enum(orderSorts.flatMap((by) => [by, `-${by}` as const])).default("-placed"),
+});
+export type OrdersAsked = z.output<typeof ordersAsked>;
+
+const orderRow = z.object({
+  id: z.uuid(),
+  number: z.number(),
+  placedAt: z.coerce.date(),
+  zone: z.string(),
+  buyer: z.string(),
+  email: z.string(),
+  country: z.string(),
+  lines: z.string(),
+  grossMinor: z.number(),
+  refundedMinor: z.number(),
+  authorizedMinor: z.number(),
+  dispute: z.string().nullable(),
+  currency: z.string(),
+  partner: z.string().nullable(),
+  source: z.string(),
+  recovered: z.boolean(),
+  test: z.boolean(),
+}) satisfies z.ZodType<OrderRow>;
+
+export const listOrders = get("orders", {
+  request: ordersAsked.extend({ after: z.string().max(400).optional() }),
+  answer: z.object({
+    orders: z.array(orderRow),
+    all: z.number(),
+    /** Asks for what comes behind these; absent after the last. */
+    next: z.string().optional(),
+  }),
+});
 export const refundOrder = post("orders/[id]/refund", {
   refusals: ["paid_by_hand", "sold_elsewhere", "no_payment", "only_authorized"],
   permission: "order.refund",

@@ -60,11 +60,14 @@ describe("the score's lanes", () => {
         now={now.getTime()}
         run={new Set(["email:doors-open"])}
         sales={sales}
-        figures={{ people: 6204, orders: "83 orders, €12,310.00" }}
-        curve={[
-          { hour: "2026-11-20T18:00:00.000Z", visits: 58, orders: 9 },
-          { hour: "2026-11-20T20:00:00.000Z", visits: 20, orders: 2 },
-        ]}
+        arrivals={{
+          people: 6204,
+          orders: "83 orders, €12,310.00",
+          curve: [
+            { hour: "2026-11-20T18:00:00.000Z", visits: 58, orders: 9 },
+            { hour: "2026-11-20T20:00:00.000Z", visits: 20, orders: 2 },
+          ],
+        }}
         {...change}
       />,
     );

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, expectAccessible, open, signIn } from "./desk";
+import { at, expectAccessible, open, signIn, typeMoment } from "./desk";
 
 test("what is over or was never used leaves the lists, comes back, and goes for good", async ({ page }) => {
   await signIn(page, "owner");
@@ -11,7 +11,7 @@ test("what is over or was never used leaves the lists, comes back, and goes for 
 
   // A copy of the same name is told apart from it, wherever launches are named.
   await page.getByLabel("Name of the copy").fill("The Gansey Workshop");
-  await page.getByLabel("Its doors open").fill("2031-05-01T18:00");
+  await typeMoment(page, "Doors of the copy open", "2031-05-01T18:00");
   await page.getByRole("button", { name: "Copy the launch" }).click();
   const made = page.getByRole("link", { name: /The copy is laid out/ });
   const slug = (await made.getAttribute("href"))!.split("/")[2]!;

@@ -58,6 +58,32 @@ export const payWith = async (page: Page, number: string): Promise<void> => {
   await payButton(page).click();
 };
 
+/** The field of the kit for a date, a time of day or both, by its label. */
+const momentField = (within: Page | Locator, label: string): Locator => within.getByRole("group", { name: label, exact: true });
+
+/** Types a moment part by part: `2027-03-28T02:30`, a day or a time of day of it. Empty: takes out what stands there. */
+export const typeMoment = async (within: Page | Locator, label: string, wall: string): Promise<void> => {
+  const field = momentField(within, label);
+  const [date, time = ""] = wall.includes(":") && !wall.includes("T") ? ["", wall] : wall.split("T");
+  const [year, month, day] = date!.split("-");
+  const [hour, minute] = time.split(":");
+  for (const [part, digits] of Object.entries({ year, month, day, hour, minute })) {
+    const segment = field.locator(`[data-type=${part}]`);
+    if (wall === "") {
+      if ((await segment.count()) === 0) continue;
+      await segment.focus();
+      for (let n = 0; n < 4; n += 1) await segment.press("Backspace");
+    } else if (digits) await segment.pressSequentially(digits);
+  }
+};
+
+/** The moment that stands in a field: `2027-03-28T02:30`. */
+export const momentIn = async (within: Page | Locator, label: string): Promise<string> => {
+  const part = async (name: string, digits: number) =>
+    String(await momentField(within, label).locator(`[data-type=${name}]`).getAttribute("aria-valuenow")).padStart(digits, "0");
+  return `${await part("year", 4)}-${await part("month", 2)}-${await part("day", 2)}T${await part("hour", 2)}:${await part("minute", 2)}`;
+};
+
 /** Begins a checkout as somebody. */
 export const beginCheckout = async (page: Page, launch: string, email: string, country = "Portugal"): Promise<void> => {
   await page.goto(at(`/l/${launch}/checkout`));

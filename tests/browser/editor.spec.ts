@@ -1,7 +1,7 @@
 import sharp from "sharp";
 import { expect, test, type Page } from "@playwright/test";
 import { wallTimeOf } from "../../src/core/launch";
-import { appNow, at, awake, expectAccessible, emails, open, signIn } from "./desk";
+import { appNow, at, awake, expectAccessible, emails, open, signIn, typeMoment } from "./desk";
 
 /** Counts what a person does by hand. */
 const counting = (page: Page) => {
@@ -42,7 +42,7 @@ test.describe.serial("a page is built", () => {
     // A launch of its own: other files count the people of the demo's.
     await open(desk, "/desk/mittens/clock#copy");
     await desk.getByLabel("Name of the copy").fill("Proof sheets");
-    await desk.getByLabel("Its doors open").fill(wallTimeOf(new Date((await appNow()).getTime() + 20 * 86_400_000), "Europe/Lisbon"));
+    await typeMoment(desk, "Doors of the copy open", wallTimeOf(new Date((await appNow()).getTime() + 20 * 86_400_000), "Europe/Lisbon"));
     await desk.getByRole("button", { name: "Copy the launch" }).click();
     await expect(desk.getByRole("link", { name: "The copy is laid out at /proof-sheets." })).toBeVisible();
   });

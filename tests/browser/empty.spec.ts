@@ -3,7 +3,7 @@ import { expect, test, type Locator, type Page } from "@playwright/test";
 import { stopChild } from "../../scripts/lib/run.mjs";
 import { wallTimeOf } from "../../src/core/launch";
 import { startStack } from "../support/browserStack";
-import { awake, cards, expectAccessible } from "./desk";
+import { awake, cards, expectAccessible, typeMoment } from "./desk";
 
 /** Counts what a person does: presses, fields that are typed into, and choices made. */
 const counting = () => {
@@ -14,6 +14,7 @@ const counting = () => {
     },
     press: (what: Locator) => ((n += 1), what.click()),
     type: (field: Locator, text: string) => ((n += 1), field.fill(text)),
+    moment: (page: Page, label: string, wall: string) => ((n += 1), typeMoment(page, label, wall)),
     choose: (field: Locator, value: string | { label: string }) => ((n += 1), field.selectOption(value)),
     tick: (box: Locator) => ((n += 1), box.check()),
   };
@@ -63,16 +64,16 @@ test("an empty installation leads to a published waiting list, and on to a launc
   await awake(page);
   const now = new Date(((await (await fetch(at("/healthz"))).json()) as { now: string }).now);
   const wall = (hours: number) => wallTimeOf(new Date(now.getTime() + hours * 3_600_000), "Europe/Dublin");
-  await act.press(page.getByRole("button", { name: "Start the launch" }));
+  await act.press(page.getByRole("button", { name: /^Start with/ }));
   // All that is missing is said at once.
   for (const missing of ["Give the launch a name.", "Give a date and a time", "Name what is sold", "Give an amount"])
     await expect(page.getByText(missing).first()).toBeVisible();
   await act.type(page.getByLabel("Name", { exact: true }), "Łódź Emails");
-  await act.choose(page.getByLabel("It", { exact: true }), "list");
-  await act.type(page.getByLabel("Time zone"), "Europe/Dublin");
-  await act.type(page.getByLabel("Doors open", { exact: true }), wall(48));
-  await act.type(page.getByLabel("Doors close"), wall(96));
-  await act.press(page.getByRole("button", { name: "Start the launch" }));
+  await act.tick(page.getByRole("radio", { name: /Only a list/ }));
+  await act.type(page.getByRole("combobox", { name: "Time zone" }), "Europe/Dublin");
+  await act.moment(page, "Doors open", wall(48));
+  await act.moment(page, "Doors close", wall(96));
+  await act.press(page.getByRole("button", { name: /^Start with/ }));
   await expect(page).toHaveURL(/\/desk\/lodz-emails\/score/);
   await act.press(page.getByRole("link", { name: /^Pages/ }));
   await awake(page);
@@ -93,13 +94,13 @@ test("an empty installation leads to a published waiting list, and on to a launc
   await act.press(page.getByRole("link", { name: "Start a launch" }).first());
   await awake(page);
   await act.type(page.getByLabel("Name", { exact: true }), "Rye in Winter");
-  await act.choose(page.getByLabel("It", { exact: true }), "short");
-  await act.type(page.getByLabel("Time zone"), "Europe/Dublin");
-  await act.type(page.getByLabel("Doors open", { exact: true }), wall(-1));
-  await act.type(page.getByLabel("Doors close"), wall(72));
+  await act.tick(page.getByRole("radio", { name: /Sell at once/ }));
+  await act.type(page.getByRole("combobox", { name: "Time zone" }), "Europe/Dublin");
+  await act.moment(page, "Doors open", wall(-1));
+  await act.moment(page, "Doors close", wall(72));
   await act.type(page.getByLabel("Main product"), "Rye in Winter");
   await act.type(page.getByLabel("Price"), "€1,049.00");
-  await act.press(page.getByRole("button", { name: "Start the launch" }));
+  await act.press(page.getByRole("button", { name: /^Start with/ }));
   await expect(page).toHaveURL(/\/desk\/rye-in-winter\/score/);
   await act.press(page.getByRole("link", { name: /^Pages/ }));
   await awake(page);

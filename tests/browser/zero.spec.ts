@@ -2,7 +2,7 @@ import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { expect, test, type Page } from "@playwright/test";
 import { wallTimeOf } from "../../src/core/launch";
-import { advance, appNow, at, expectAccessible, emails, open, signIn } from "./desk";
+import { advance, appNow, at, expectAccessible, emails, open, signIn, typeMoment, momentIn } from "./desk";
 
 const zone = "Europe/Lisbon";
 const slug = "tide-tables";
@@ -129,13 +129,13 @@ test.describe.serial("a launch steered by its score", () => {
     const now = await appNow();
     await open(desk, "/desk/new");
     await desk.getByLabel("Name", { exact: true }).fill("Tide Tables");
-    await desk.getByLabel("It", { exact: true }).selectOption("short");
-    await desk.getByLabel("Doors open", { exact: true }).fill(hours(now, 5));
-    await desk.getByLabel("Doors close").fill(hours(now, 53));
+    await desk.getByRole("radio", { name: /Sell at once/ }).check();
+    await typeMoment(desk, "Doors open", hours(now, 5));
+    await typeMoment(desk, "Doors close", hours(now, 53));
     await desk.getByLabel("Main product").fill("The tide tables");
     await desk.getByLabel("Price").fill("20.00");
-    await expect(desk.getByText("6 pages, their gates")).toBeVisible();
-    await desk.getByRole("button", { name: "Start the launch" }).click();
+    await expect(desk.getByRole("img", { name: /The launch on a time axis/ })).toBeVisible();
+    await desk.getByRole("button", { name: "Start with 6 pages and 3 emails" }).click();
     await expect(desk).toHaveURL(at(`/desk/${slug}/score`));
     await desk.getByText(/\d+ bells in this span/).click();
     for (const label of ["Doors open", "Countdown says “Last day”", "Email “Tide Tables: the last hour”", "Doors close"])
@@ -169,12 +169,12 @@ test.describe.serial("a launch steered by its score", () => {
 
     await desk.locator("[data-bell=opening]").first().click();
     const pane = desk.getByRole("region", { name: "Chosen bell" });
-    const opens = await pane.getByLabel("Ring it at").inputValue();
-    await pane.getByLabel("Ring it at").fill("");
+    const opens = await momentIn(pane, "Ring it at");
+    await typeMoment(pane, "Ring it at", "");
     await pane.getByRole("button", { name: "See what that changes" }).click();
     await expect(pane.getByText("Give a date and a time")).toBeVisible();
     const later = wallTimeOf(new Date(until + 3_600_000), zone);
-    await pane.getByLabel("Ring it at").fill(later);
+    await typeMoment(pane, "Ring it at", later);
     await pane.getByRole("button", { name: "See what that changes" }).click();
     await change.getByRole("button", { name: "Change it all the same" }).click();
     await expect(desk.getByText(/^Changed\. Doors open/)).toBeVisible();
@@ -192,7 +192,7 @@ test.describe.serial("a launch steered by its score", () => {
     await desk.getByRole("button", { name: /As seen/ }).click();
     const panel = desk.getByRole("region", { name: "As seen", exact: true });
     const moment = hours(await appNow(), 20);
-    await panel.getByLabel(/^Moment/).fill(moment);
+    await typeMoment(panel, "Moment", moment);
     await panel.getByLabel("Seen by").selectOption({ label: "someone at the checkout" });
     await expectAccessible(desk);
     const [preview] = await Promise.all([desk.context().waitForEvent("page"), panel.getByRole("button", { name: `/${slug}`, exact: true }).click()]);
@@ -269,7 +269,7 @@ test.describe.serial("the clock's own screen", () => {
     await open(page, "/desk/mittens/clock");
     await expectAccessible(page);
     await page.getByLabel("The doors open").selectOption("recurring");
-    await page.getByLabel("Doors open first").fill("2027-02-01T10:00");
+    await typeMoment(page, "Doors open first", "2027-02-01T10:00");
     await page.getByLabel("Unit", { exact: true }).selectOption("month_weekday");
     await expect(page.getByLabel("The same as a rule of RFC 5545")).toHaveValue("FREQ=MONTHLY;BYDAY=1MO");
     await expect(page.locator("[data-openings]")).toContainText("Mon 1 Feb, 10:00 · Mon 1 Mar, 10:00 · Mon 5 Apr, 10:00");
@@ -299,7 +299,7 @@ test.describe.serial("the clock's own screen", () => {
     await signIn(page, "owner");
     await open(page, "/desk/mittens/clock#copy");
     await page.getByLabel("Name of the copy").fill("Mittens, always");
-    await page.getByLabel("As", { exact: true }).selectOption("always_on");
+    await page.getByLabel("Copy it as").selectOption("always_on");
     await page.getByRole("button", { name: "Copy the launch" }).click();
     await expect(page.getByText("The run-up was left out")).toBeVisible();
     await page.getByRole("link", { name: "The copy is laid out at /mittens-always." }).click();

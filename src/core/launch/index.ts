@@ -16,6 +16,7 @@ export * from "./clock/spans";
 export * from "./view/sales";
 export * from "./view/figure";
 export * from "./view/words";
+export * from "./view/wallTimeWords";
 export * from "./plan/check";
 export * from "./plan/layout";
 export * from "./plan/change";

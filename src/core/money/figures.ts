@@ -35,6 +35,9 @@ export interface OrderFilter {
   from?: string;
   until?: string;
 }
+/** What a list of orders can be sorted by. */
+export const orderSorts = ["number", "placed", "buyer", "products", "partner", "source", "paid"] as const;
+export type OrderSort = (typeof orderSorts)[number];
 export const orderStates = ["authorized", "refunded", "disputed", "recovered", "recurring", "test"] as const;
 export type OrderState = (typeof orderStates)[number];
 

@@ -15,5 +15,5 @@ export {
 export { enterByHand, sendReceiptAgain } from "./handOrders";
 export { decideOffer, finishPath, isBuyersBrowser, nextAddress, orderHref, placeOnPath } from "./offerPath";
 export { orderFile } from "./orderFile";
-export { orderFilterOf } from "./orderFilter";
+export { orderFilterOf, orderSortOf, ordersAskedBy } from "./orderFilter";
 export { cardOnFile, mustAgree, payCheckout } from "./paying";

@@ -1,7 +1,7 @@
 import { formatAmount, orderNumber, type OrderFilter } from "../../core/money";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { orderPage } from "../../store/checkout/orderList";
+import { orderPage, type OrderPage } from "../../store/checkout/orderList";
 import { csvResponse, mustBeAllowed } from "../platform";
 
 const columns = [
@@ -21,9 +21,11 @@ const columns = [
 ];
 const atOnce = 1_000;
 
-async function* batches(em: EntityManager, filter: OrderFilter, asOf: Date): AsyncGenerator<Record<string, unknown>[]> {
-  for (let after; ;) {
-    const orders = await orderPage(em, filter, asOf, { most: atOnce, after });
+type Sorting = Pick<OrderPage, "by" | "down">;
+
+async function* batches(em: EntityManager, filter: OrderFilter, asOf: Date, sorting: Sorting): AsyncGenerator<Record<string, unknown>[]> {
+  for (let after: string | undefined; ;) {
+    const { orders, next } = await orderPage(em, filter, asOf, { ...sorting, most: atOnce, after });
     if (orders.length > 0)
       yield orders.map((order) => ({
         order: orderNumber(order.number),
@@ -40,14 +42,13 @@ async function* batches(em: EntityManager, filter: OrderFilter, asOf: Date): Asy
         source: order.source,
         dispute: order.dispute ?? "",
       }));
-    if (orders.length < atOnce) return;
-    const { placedAt, number } = orders.at(-1)!;
-    after = { placedAt, number };
+    if (next === undefined) return;
+    after = next;
   }
 }
 
-/** The orders that a filter lets through, up to an instant, as a CSV file. */
-export const orderFile = (em: EntityManager, user: DeskUser, filter: OrderFilter, asOf: Date): Response => {
+/** The orders that a filter lets through, up to an instant, in the order that is asked for, as a CSV file. */
+export const orderFile = (em: EntityManager, user: DeskUser, filter: OrderFilter, asOf: Date, sorting: Sorting): Response => {
   mustBeAllowed(user, "order.export");
-  return csvResponse("orders.csv", columns, batches(em, filter, asOf));
+  return csvResponse("orders.csv", columns, batches(em, filter, asOf, sorting));
 };

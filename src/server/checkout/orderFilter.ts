@@ -1,18 +1,30 @@
-import { z } from "zod";
-import { orderStates, type OrderFilter } from "../../core/money";
+import type { z } from "zod";
+import { ordersAsked } from "../../contract/orders";
+import { orderSorts, type OrderFilter } from "../../core/money";
+import type { OrderPage } from "../../store/checkout/orderList";
 
-const day = z.iso.date();
+type Asked = z.output<typeof ordersAsked>;
 
-/** What an address narrows the list of orders to. What makes no sense in it is passed over. */
-export const orderFilterOf = (asked: URLSearchParams, launches: { slug: string; id: string }[]): OrderFilter => {
-  const text = (name: string) => asked.get(name)?.slice(0, 120) ?? "";
-  const dayOf = (name: string) => (day.safeParse(asked.get(name)).success ? asked.get(name)! : "");
-  return {
-    launch: launches.find(({ slug }) => slug === text("launch"))?.id,
-    search: text("search"),
-    state: orderStates.find((one) => one === text("state")) ?? "",
-    source: text("source"),
-    from: dayOf("from"),
-    until: dayOf("until"),
-  };
+/** What an address narrows the list of orders to, and how it sorts them. What makes no sense in it is passed over. */
+export const ordersAskedBy = (url: URL): Asked => {
+  const asked: Record<string, string> = Object.fromEntries(url.searchParams);
+  for (;;) {
+    const read = ordersAsked.safeParse(asked);
+    if (read.success) return read.data;
+    for (const { path } of read.error.issues) delete asked[String(path[0])];
+  }
 };
+
+/** What the store is asked for. */
+export const orderFilterOf = ({ launch, search, state, source, from, until }: Asked, launches: { slug: string; id: string }[]): OrderFilter => ({
+  launch: launches.find(({ slug }) => slug === launch)?.id,
+  search,
+  state,
+  source,
+  from,
+  until,
+});
+export const orderSortOf = ({ sort }: Asked): Required<Pick<OrderPage, "by" | "down">> => ({
+  by: orderSorts.find((one) => one === sort.replace(/^-/, "")) ?? "placed",
+  down: sort.startsWith("-"),
+});

@@ -1,18 +1,39 @@
-import type { OrderFilter, OrderRow } from "../../core/money";
+import { z } from "zod";
+import type { OrderFilter, OrderRow, OrderSort } from "../../core/money";
 import type { EntityManager } from "../orm";
 
-/** Where a page of orders ended: the next one begins behind it. */
-export interface OrderCursor {
-  placedAt: Date;
-  number: number;
-}
-
-/** Which of the orders: `most` from a place on, or behind where an earlier page ended. */
+/** Which of the orders: `most` in an order of their own, behind where an earlier page ended. */
 export interface OrderPage {
   most: number;
-  from?: number;
-  after?: OrderCursor;
+  by?: OrderSort;
+  down?: boolean;
+  /** What the earlier page answered as `next`. */
+  after?: string | undefined;
 }
+
+const gross = "(select sum(x.gross_minor) from order_line x where x.order_id = s.id)";
+const lines = `(select string_agg(x.name, ' + ' order by array_position(array['front','bump','offer','shipping','rebill'], x.role)) from order_line x where x.order_id = s.id)`;
+
+/** What each column is sorted by, and its type. Rows alike in it stand by their numbers. */
+const keys: Record<OrderSort, readonly [sql: string, type: string]> = {
+  number: ["s.number", "bigint"],
+  placed: ["s.placed_at", "timestamptz"],
+  buyer: ["lower(c.first_name)", "text"],
+  products: [`left(lower(${lines}), 120)`, "text"],
+  partner: ["coalesce((select lower(p.name) from partner p where p.id = s.partner_id), '')", "text"],
+  source: ["s.source", "text"],
+  paid: [gross, "bigint"],
+};
+
+const cursor = z.tuple([z.string(), z.number()]);
+/** Reads where a page ended; undefined where it is none of ours. */
+const readCursor = (text: string): z.infer<typeof cursor> | undefined => {
+  try {
+    return cursor.safeParse(JSON.parse(text)).data;
+  } catch {
+    return undefined;
+  }
+};
 
 interface Where {
   sql: string;
@@ -32,8 +53,10 @@ const whereOf = (filter: OrderFilter, asOf: Date): Where => {
   };
   if (launch) add("s.launch_id = ?", launch);
   if (source) add("s.source = ?", source);
-  if (from) add("s.placed_at >= ?::date", from);
-  if (until) add("s.placed_at < ?::date + 1", until);
+  // A day is that of the launch's own zone, in which the list shows it.
+  const zone = "(select zone from launch z where z.id = s.launch_id)";
+  if (from) add(`s.placed_at >= ?::timestamp at time zone ${zone}`, from);
+  if (until) add(`s.placed_at < (?::timestamp + interval '1 day') at time zone ${zone}`, until);
   const typed = search.trim();
   const like = `%${typed.toLowerCase().replace(/[\\%_]/g, "\\$&")}%`;
   if (typed) {
@@ -64,28 +87,40 @@ export const orderCount = async (em: EntityManager, filter: OrderFilter, asOf: D
   return Number(row!.n);
 };
 
+export interface OrdersOnPage {
+  orders: OrderRow[];
+  /** Where the next page begins; undefined after the last. */
+  next: string | undefined;
+}
+
 /**
- * The newest orders up to an instant that a filter lets through, behind where an earlier page ended, with what was bought
- * and who is credited. Which orders stand on the page is found out first: the rest is asked for these alone.
+ * Orders up to an instant that a filter lets through, the newest first unless they are sorted otherwise, with what was bought and who is
+ * credited. Which orders stand on the page is found out first: the rest is asked for these alone.
  */
-export const orderPage = async (em: EntityManager, filter: OrderFilter, asOf: Date, { most, from = 0, after }: OrderPage): Promise<OrderRow[]> => {
+export const orderPage = async (
+  em: EntityManager,
+  filter: OrderFilter,
+  asOf: Date,
+  { most, by = "placed", down = true, after }: OrderPage,
+): Promise<OrdersOnPage> => {
   const { sql, values } = whereOf(filter, asOf);
-  const behind = after ? " and (s.placed_at, s.number) < (?, ?)" : "";
+  const [key, type] = keys[by];
+  const behind = after === undefined ? undefined : readCursor(after);
+  const order = `order by key ${down ? "desc" : "asc"}, number ${down ? "desc" : "asc"}`;
   const rows = await em.execute<Record<string, string | boolean | null>[]>(
     `with page as materialized (
-       select s.id from sale_order s join contact c on c.id = s.contact_id where ${sql}${behind} order by s.placed_at desc, s.number desc limit ${Math.trunc(most)} offset ${Math.trunc(from)}
+       select s.id, s.number, ${key} as key from sale_order s join contact c on c.id = s.contact_id
+       where ${sql}${behind ? ` and (${key}, s.number) ${down ? "<" : ">"} (?::${type}, ?)` : ""} ${order} limit ${Math.trunc(most)}
      )
-     select s.id, s.number, s.placed_at, l.zone, c.first_name, c.email, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test,
-       n.lines, n.gross, coalesce((select sum(r.amount_minor) from refund r where r.order_id = s.id and r.state = 'succeeded'), 0) as refunded,
+     select s.id, s.number, s.placed_at, l.zone, c.first_name, c.email, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test, page.key::text as key_text,
+       ${lines} as lines, ${gross} as gross, coalesce((select sum(r.amount_minor) from refund r where r.order_id = s.id and r.state = 'succeeded'), 0) as refunded,
        coalesce((select sum(g.amount_minor) ${authorized}), 0) as authorized,
        (select d.state from dispute d where d.order_id = s.id order by d.opened_at desc limit 1) as dispute
      from page join sale_order s on s.id = page.id join launch l on l.id = s.launch_id join contact c on c.id = s.contact_id left join partner p on p.id = s.partner_id
-       cross join lateral (select string_agg(x.name, ' + ' order by array_position(array['front','bump','offer','shipping','rebill'], x.role)) as lines,
-         sum(x.gross_minor) as gross from order_line x where x.order_id = s.id) n
-     order by s.placed_at desc, s.number desc`,
-    after ? [...values, after.placedAt, after.number] : values,
+     ${order.replace("key", "page.key").replace("number", "page.number")}`,
+    behind ? [...values, ...behind] : values,
   );
-  return rows.map((row) => ({
+  const orders = rows.map((row) => ({
     id: String(row["id"]),
     number: Number(row["number"]),
     placedAt: new Date(String(row["placed_at"])),
@@ -104,15 +139,17 @@ export const orderPage = async (em: EntityManager, filter: OrderFilter, asOf: Da
     recovered: row["recovered"] === true,
     test: row["test"] === true,
   }));
+  const last = rows.at(-1);
+  return { orders, next: last && rows.length === most ? JSON.stringify([last["key_text"], Number(last["number"])]) : undefined };
 };
 
-/** The newest orders that a filter lets through, a page of them, and how many there are in all. */
+/** A page of the orders that a filter lets through, and how many there are in all. */
 export const orderList = async (
   em: EntityManager,
   filter: OrderFilter,
   asOf: Date,
   page: OrderPage = { most: 200 },
-): Promise<{ orders: OrderRow[]; all: number }> => ({
-  orders: await orderPage(em, filter, asOf, page),
+): Promise<OrdersOnPage & { all: number }> => ({
+  ...(await orderPage(em, filter, asOf, page)),
   all: await orderCount(em, filter, asOf),
 });

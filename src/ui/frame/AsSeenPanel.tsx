@@ -1,9 +1,8 @@
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { personKinds, resolveWallTime, seenAsWords, wallTimeOf, writeSeenAs, type PersonKind, type SeenAs } from "../../core/launch";
-import { zoneCity } from "../../core/words";
 import { addressWith, type Seen } from "../kit/data/asSeen";
 import { Button } from "../kit/Button";
-import { Field } from "../kit/fields/Field";
+import { DateTimeField } from "../kit/fields/DateTimeField";
 import { PersonFinder } from "../kit/fields/PersonFinder";
 import { Select } from "../kit/fields/Select";
 import styles from "./BellStrip.module.css";
@@ -26,8 +25,6 @@ export const AsSeenPanel = ({ seen, zone, now, launch, onClose }: Props) => {
   const [as, setAs] = useState<SeenAs>(seen.as);
   const [since, setSince] = useState(wallTimeOf("since" in seen.as && seen.as.since ? seen.as.since : at, zone));
   const [wrong, setWrong] = useState<{ at?: string; since?: string }>({});
-  const panel = useRef<HTMLDivElement>(null);
-  useEffect(() => panel.current?.querySelector("input")?.focus(), []);
 
   const chosen = (): Seen | undefined => {
     const [moment, from] = [resolveWallTime(wall, zone), resolveWallTime(since, zone)];
@@ -52,14 +49,7 @@ export const AsSeenPanel = ({ seen, zone, now, launch, onClose }: Props) => {
     window.open(`/desk/${launch.slug}/seen?${ask}`, "_blank", "noopener");
   };
   return (
-    <div
-      id="as-seen"
-      ref={panel}
-      className={styles.panel}
-      role="region"
-      aria-label="As seen"
-      onKeyDown={(event) => event.key === "Escape" && onClose()}
-    >
+    <div id="as-seen" className={styles.panel} role="region" aria-label="As seen" onKeyDown={(event) => event.key === "Escape" && onClose()}>
       <form
         noValidate
         onSubmit={(event) => {
@@ -68,26 +58,18 @@ export const AsSeenPanel = ({ seen, zone, now, launch, onClose }: Props) => {
           if (to) go(to);
         }}
       >
-        <Field
-          label={`Moment, ${zoneCity(zone)} time`}
-          type="datetime-local"
-          value={wall}
-          wrong={wrong.at}
-          onChange={(event) => setWall(event.currentTarget.value)}
-        />
+        <DateTimeField autoFocus label="Moment" value={wall} zone={zone} wrong={wrong.at} onChange={setWall} />
         <Select
           label="Seen by"
           value={as.kind === "person" ? "person" : as.kind}
           options={[
-            { value: "everyone", label: "everyone" },
+            { value: "everyone" as const, label: "everyone" },
             ...personKinds.map((kind) => ({ value: kind, label: seenAsWords({ kind }) })),
-            ...(as.kind === "person" ? [{ value: "person", label: seen.name ?? "one person" }] : []),
+            ...(as.kind === "person" ? [{ value: "person" as const, label: seen.name ?? "one person" }] : []),
           ]}
-          onChange={(event) => setAs({ kind: event.currentTarget.value as PersonKind })}
+          onChange={(picked) => picked !== "person" && setAs({ kind: picked })}
         />
-        {dated.includes(as.kind) && (
-          <Field label="Since" type="datetime-local" value={since} wrong={wrong.since} onChange={(event) => setSince(event.currentTarget.value)} />
-        )}
+        {dated.includes(as.kind) && <DateTimeField label="Since" value={since} zone={zone} wrong={wrong.since} onChange={setSince} />}
         {launch && <PersonFinder slug={launch.slug} onFound={({ id }) => setAs({ kind: "person", id })} />}
         <p className={styles.panelButtons}>
           <Button main type="submit">

@@ -15,7 +15,7 @@ export const LaunchSwitcher = ({ launches, current, room }: Props) => (
       hideLabel
       value={current ?? ""}
       options={[...(current ? [] : [{ value: "", label: "Choose a launch" }]), ...launches.map(({ slug, name }) => ({ value: slug, label: name }))]}
-      onChange={(event) => event.currentTarget.value && location.assign(`/desk/${event.currentTarget.value}/${room}`)}
+      onChange={(picked) => picked && location.assign(`/desk/${picked}/${room}`)}
     />
   </div>
 );

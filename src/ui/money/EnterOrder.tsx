@@ -3,7 +3,7 @@ import { formatAmount } from "../kit/data/numbers";
 import { useState, type FormEvent } from "react";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
-import { Select } from "../kit/fields/Select";
+import { optionsOf, Select } from "../kit/fields/Select";
 import { call } from "../kit/data/call";
 import { useAct } from "../kit/data/useAct";
 import { useReady } from "../kit/data/useReady";
@@ -63,16 +63,16 @@ export const EnterOrder = ({ launches, products, countries }: Props) => {
         value={typed.launch}
         wrong={wrong["launch"]}
         options={launches.map(({ slug, name }) => ({ value: slug, label: name }))}
-        onChange={(event) => set({ launch: event.currentTarget.value })}
+        onChange={(picked) => set({ launch: picked })}
       />
       <Select
         label="Product"
         value={typed.product}
         wrong={wrong["product"]}
         options={[{ value: "", label: "choose one" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
-        onChange={(event) => {
-          const chosen = products.find(({ id }) => id === event.currentTarget.value);
-          set({ product: event.currentTarget.value, ...(chosen ? { amount: formatAmount(chosen.priceMinor, chosen.currency) } : {}) });
+        onChange={(picked) => {
+          const chosen = products.find(({ id }) => id === picked);
+          set({ product: picked, ...(chosen ? { amount: formatAmount(chosen.priceMinor, chosen.currency) } : {}) });
         }}
       />
       <div className={styles.two}>
@@ -88,8 +88,8 @@ export const EnterOrder = ({ launches, products, countries }: Props) => {
         label="Buyer's country"
         value={typed.country}
         wrong={wrong["country"]}
-        options={[{ value: "", label: "choose one" }, ...Object.entries(countries).map(([value, label]) => ({ value, label }))]}
-        onChange={(event) => set({ country: event.currentTarget.value })}
+        options={[{ value: "", label: "choose one" }, ...optionsOf(countries)]}
+        onChange={(picked) => set({ country: picked })}
       />
       <label className={styles.tick}>
         <input type="checkbox" checked={typed.receipt} onChange={(event) => set({ receipt: event.currentTarget.checked })} />

@@ -76,9 +76,9 @@ export const AddStep = ({ view, spot, page, templates, like, onAdd, onClose }: P
             { value: "offer", label: "a one-time offer" },
             { value: "downsell", label: "a downsell: less, for whoever declined" },
           ]}
-          onChange={(event) => {
-            setKind(event.currentTarget.value as StepKind);
-            setTemplate(event.currentTarget.value === "downsell" ? "downsell-plain" : "offer-bill");
+          onChange={(picked) => {
+            setKind(picked);
+            setTemplate(picked === "downsell" ? "downsell-plain" : "offer-bill");
           }}
         />
         <Select
@@ -89,7 +89,7 @@ export const AddStep = ({ view, spot, page, templates, like, onAdd, onClose }: P
             { value: "", label: "something new" },
             ...view.products.filter(({ id }) => id !== view.main.id).map(({ id, name: called }) => ({ value: id, label: called })),
           ]}
-          onChange={(event) => setProduct(event.currentTarget.value)}
+          onChange={(picked) => setProduct(picked)}
         />
         {!product && (
           <>
@@ -113,7 +113,7 @@ export const AddStep = ({ view, spot, page, templates, like, onAdd, onClose }: P
             { value: "", label: "a new one, from a template" },
             ...free.map(({ id, slug }) => ({ value: id, label: `/${slug}` })),
           ]}
-          onChange={(event) => setOn(event.currentTarget.value)}
+          onChange={(picked) => setOn(picked)}
         />
         {!on && <TemplateSelect label="Template" value={template} own={templates} kind="offer" wrong={wrong["template"]} onChange={setTemplate} />}
         <p style={{ marginTop: 14, display: "flex", gap: 10 }}>

@@ -76,7 +76,7 @@ export const CheckoutPane = ({ view, page, slug, mayWrite, media, onMedia, refre
                 { value: "two", label: "for the address first" },
                 { value: "one", label: "for everything on one page" },
               ]}
-              onChange={(event) => set(order.id, "steps", event.currentTarget.value)}
+              onChange={(picked) => set(order.id, "steps", picked)}
             />
             <label className={styles.tick}>
               <input type="checkbox" checked={order.quantity ?? false} onChange={(event) => set(order.id, "quantity", event.currentTarget.checked)} />
@@ -114,7 +114,7 @@ export const CheckoutPane = ({ view, page, slug, mayWrite, media, onMedia, refre
                 { value: "", label: "choose a product" },
                 ...view.products.filter(({ id }) => id !== view.main.id).map(({ id, name }) => ({ value: id, label: name })),
               ]}
-              onChange={(event) => set(bump.id, "product", event.currentTarget.value || null)}
+              onChange={(picked) => set(bump.id, "product", picked || null)}
             />
             <Field label="Heading" value={bump.heading} maxLength={120} onChange={(event) => set(bump.id, "heading", event.currentTarget.value)} />
             <Field
@@ -206,7 +206,7 @@ const NewBump = ({ page, view, onMade, onClose }: NewBumpProps) => {
             .filter((one) => one.id !== view.main.id && !view.bumps.includes(one.id))
             .map((one) => ({ value: one.id, label: one.name })),
         ]}
-        onChange={(event) => setId(event.currentTarget.value)}
+        onChange={(picked) => setId(picked)}
       />
       {!id && (
         <>

@@ -193,7 +193,7 @@ export const EconomicsPane = ({ view, measured, selected, trial, onTrial, onKeep
           hideLabel
           value={beside}
           options={[{ value: "", label: "compare with another path" }, ...others.map(({ id, label }) => ({ value: id, label }))]}
-          onChange={(event) => setBeside(event.currentTarget.value)}
+          onChange={(picked) => setBeside(picked)}
         />
         {tried && <Button onClick={() => onTrial(noTrial)}>Put it back</Button>}
         {tried && onKeep && <Button onClick={onKeep}>Keep these rates as assumed</Button>}

@@ -324,7 +324,7 @@ const CopyPath = ({
           { value: "", label: "copy the path of another launch" },
           ...launches.filter((one) => one.slug !== slug).map((one) => ({ value: one.slug, label: one.name })),
         ]}
-        onChange={(event) => setFrom(event.currentTarget.value)}
+        onChange={(picked) => setFrom(picked)}
       />
       <Button disabled={!from} onClick={() => void onCopy(from).then((said) => setWrong(said?.["launch"]))}>
         Copy it here

@@ -75,21 +75,21 @@ export const StationPane = ({ view, step, slug, mayWrite, media, onMedia, onCopy
           value={step.productId}
           wrong={wrong["product"]}
           options={view.products.filter(({ id }) => id !== view.main.id).map(({ id, name }) => ({ value: id, label: name }))}
-          onChange={(event) => void act({ do: "set", step: step.id, change: { productId: event.currentTarget.value } })}
+          onChange={(picked) => void act({ do: "set", step: step.id, change: { productId: picked } })}
         />
         {product && <PriceFields key={product.id} product={product} refresh={refresh} say={say} />}
         <Select
           label="Is"
           value={step.kind}
           options={stepKinds.map((value) => ({ value, label: value === "offer" ? "a one-time offer" : "a downsell: less, for whoever declined" }))}
-          onChange={(event) => void act({ do: "set", step: step.id, change: { kind: event.currentTarget.value as PathStep["kind"] } })}
+          onChange={(picked) => void act({ do: "set", step: step.id, change: { kind: picked } })}
         />
         <Select
           label="On the page"
           value={step.pageId}
           wrong={wrong["page"]}
           options={view.pages.filter(({ id }) => id === step.pageId || !taken.has(id)).map(({ id, slug: at }) => ({ value: id, label: `/${at}` }))}
-          onChange={(event) => void act({ do: "set", step: step.id, change: { pageId: event.currentTarget.value } })}
+          onChange={(picked) => void act({ do: "set", step: step.id, change: { pageId: picked } })}
         />
         {product && (
           <MediaField
@@ -120,7 +120,7 @@ export const StationPane = ({ view, step, slug, mayWrite, media, onMedia, onCopy
             label={rail === "yes" ? "Yes leads to" : "No leads to"}
             value={rail === "yes" ? step.yesTo : step.noTo}
             options={targets}
-            onChange={(event) => void act({ do: "lead", step: step.id, rail, to: event.currentTarget.value })}
+            onChange={(picked) => void act({ do: "lead", step: step.id, rail, to: picked })}
           />
         ))}
       </div>
@@ -211,7 +211,7 @@ const PageWords = ({
               { value: "inline", label: "a line" },
               { value: "card", label: "a card" },
             ]}
-            onChange={(event) => setClock(event.currentTarget.value as "" | "inline" | "card")}
+            onChange={(picked) => setClock(picked)}
           />
           <label className={styles.tick}>
             <input type="checkbox" checked={block.strike ?? false} onChange={(event) => set("strike", event.currentTarget.checked)} />

@@ -62,7 +62,7 @@ export const AddPage = ({ slug, templates, looks }: Props) => {
           label="Looks like"
           value={asked.lookFrom}
           options={[{ value: "", label: "the launch" }, ...looks.map(({ key, title }) => ({ value: key, label: `the page “${title}”` }))]}
-          onChange={set("lookFrom")}
+          onChange={(lookFrom) => setAsked({ ...asked, lookFrom })}
         />
       )}
       <p>

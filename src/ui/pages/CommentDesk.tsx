@@ -65,7 +65,7 @@ export const CommentDesk = ({ slug, zone, comments: first, pages, mayWrite }: Pr
             { value: "all", label: `all ${comments.length}` },
             ...(["waiting", "shown", "hidden"] as const).map((value) => ({ value, label: stands[value] })),
           ]}
-          onChange={(event) => setWhich(event.currentTarget.value as typeof which)}
+          onChange={(picked) => setWhich(picked)}
         />
       </div>
       <ol>

@@ -132,7 +132,7 @@ export const PartnerDesk = ({ slug, zone, applications, partners, words, media: 
             label="Partner"
             value={who}
             options={partners.map(({ id, name }) => ({ value: id, label: kept[id] ? `${name}, has a word` : name }))}
-            onChange={(event) => setWho(event.currentTarget.value)}
+            onChange={(picked) => setWho(picked)}
           />
           <Field
             label="Name as it stands there"

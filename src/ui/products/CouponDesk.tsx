@@ -5,6 +5,7 @@ import { currencies } from "../../core/money";
 import { formatMoney } from "../kit/data/numbers";
 import type { CouponRow } from "../../core/offers";
 import { Button } from "../kit/Button";
+import { DateTimeField } from "../kit/fields/DateTimeField";
 import { Field } from "../kit/fields/Field";
 import { ArchiveActions } from "../kit/ArchiveActions";
 import { Pane } from "../kit/Pane";
@@ -186,7 +187,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
               { value: "percent", label: "a share" },
               { value: "amount", label: "an amount" },
             ]}
-            onChange={(event) => set({ kind: event.currentTarget.value === "percent" ? "percent" : "amount" })}
+            onChange={(picked) => set({ kind: picked === "percent" ? "percent" : "amount" })}
           />
           {typed.kind === "percent" ? (
             text("percent", "Percent", "off.percent")
@@ -197,7 +198,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
                 label="Currency"
                 value={typed.currency}
                 options={currencies.map((value) => ({ value, label: value }))}
-                onChange={(event) => set({ currency: event.currentTarget.value })}
+                onChange={(picked) => set({ currency: picked })}
               />
             </>
           )}
@@ -208,7 +209,7 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
               { value: "shared", label: "one, which many may use" },
               { value: "single", label: "many, which hold once each" },
             ]}
-            onChange={(event) => set({ codes: event.currentTarget.value === "shared" ? "shared" : "single" })}
+            onChange={(picked) => set({ codes: picked === "shared" ? "shared" : "single" })}
           />
           {typed.codes === "shared" ? (
             <>
@@ -222,29 +223,17 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
             label="Products"
             value={typed.product}
             options={[{ value: "", label: "any product" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
-            onChange={(event) => set({ product: event.currentTarget.value })}
+            onChange={(picked) => set({ product: picked })}
           />
           <Select
             label="Credited partner"
             value={typed.partner}
             wrong={wrong["partner"]}
             options={[{ value: "", label: "whoever's link brought the buyer" }, ...partners.map(({ id, name }) => ({ value: id, label: name }))]}
-            onChange={(event) => set({ partner: event.currentTarget.value })}
+            onChange={(picked) => set({ partner: picked })}
           />
-          <Field
-            label={`From, ${zone}`}
-            type="datetime-local"
-            value={typed.from}
-            wrong={wrong["from"]}
-            onChange={(event) => set({ from: event.currentTarget.value })}
-          />
-          <Field
-            label={`Until, ${zone}`}
-            type="datetime-local"
-            value={typed.until}
-            wrong={wrong["until"]}
-            onChange={(event) => set({ until: event.currentTarget.value })}
-          />
+          <DateTimeField label="Valid from" value={typed.from} zone={zone} wrong={wrong["from"]} onChange={(from) => set({ from })} />
+          <DateTimeField label="Valid until" value={typed.until} zone={zone} wrong={wrong["until"]} onChange={(until) => set({ until })} />
           <label className={styles.tick}>
             <input type="checkbox" checked={typed.oncePerPerson} onChange={(event) => set({ oncePerPerson: event.currentTarget.checked })} />
             <span>Once for each person. Another address, one with a plus in it among them, is another person.</span>

@@ -230,7 +230,7 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
           label="Type"
           value={typed.kind}
           options={productKinds.map((value) => ({ value, label: productKindWords[value] }))}
-          onChange={(event) => choose({ kind: event.currentTarget.value as Typed["kind"] })}
+          onChange={(picked) => choose({ kind: picked })}
         />
         {typed.kind === "bundle" && (
           <fieldset className={styles.contents} aria-describedby={wrong["contents"] ? "contents-wrong" : undefined}>
@@ -262,7 +262,7 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
               { value: "at_once", label: "at once" },
               { value: "when_sent", label: "when it is sent; held on the card until then" },
             ]}
-            onChange={(event) => choose({ chargeWhen: event.currentTarget.value as Typed["chargeWhen"] })}
+            onChange={(picked) => choose({ chargeWhen: picked })}
           />
         )}
         <MediaField
@@ -308,13 +308,13 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
             { value: "inclusive", label: "is in the price" },
             { value: "exclusive", label: "is added to it" },
           ]}
-          onChange={(event) => choose({ taxMode: event.currentTarget.value as Typed["taxMode"] })}
+          onChange={(picked) => choose({ taxMode: picked })}
         />
         <Select
           label="Tax class"
           value={typed.taxClass}
           options={taxClasses.filter((value) => value !== "shipping").map((value) => ({ value, label: value }))}
-          onChange={(event) => choose({ taxClass: event.currentTarget.value as Typed["taxClass"] })}
+          onChange={(picked) => choose({ taxClass: picked })}
         />
         {text("refundDays", "Refund window, days")}
         {text("limitPerPerson", "At most, for one person", "Empty: as often as they like.")}

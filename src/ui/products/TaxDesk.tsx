@@ -4,9 +4,10 @@ import { formatBasisPoints } from "../kit/data/numbers";
 import { useState, type FormEvent } from "react";
 import { regionName, taxClasses, type TaxClass } from "../../core/offers";
 import { Button } from "../kit/Button";
+import { DateField } from "../kit/fields/DateTimeField";
 import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
-import { Select } from "../kit/fields/Select";
+import { optionsOf, Select } from "../kit/fields/Select";
 import { call } from "../kit/data/call";
 import { Table } from "../kit/Table";
 import { useReady } from "../kit/data/useReady";
@@ -97,8 +98,8 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
             label="Country"
             value={typed.country}
             wrong={wrong["country"]}
-            options={Object.entries(countries).map(([value, label]) => ({ value, label }))}
-            onChange={(event) => setTyped({ ...typed, country: event.currentTarget.value })}
+            options={optionsOf(countries)}
+            onChange={(picked) => setTyped({ ...typed, country: picked })}
           />
           <Field
             label="Region, if it has a rate of its own"
@@ -111,7 +112,7 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
             label="Tax class"
             value={typed.taxClass}
             options={taxClasses.map((value) => ({ value, label: value }))}
-            onChange={(event) => setTyped({ ...typed, taxClass: event.currentTarget.value as TaxClass })}
+            onChange={(picked) => setTyped({ ...typed, taxClass: picked })}
           />
           <Field
             label="Rate, percent"
@@ -120,13 +121,7 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
             wrong={wrong["rate"]}
             onChange={(event) => setTyped({ ...typed, rate: event.currentTarget.value })}
           />
-          <Field
-            label="Valid from"
-            type="date"
-            value={typed.from}
-            wrong={wrong["from"]}
-            onChange={(event) => setTyped({ ...typed, from: event.currentTarget.value })}
-          />
+          <DateField label="Valid from" value={typed.from} wrong={wrong["from"]} onChange={(from) => setTyped({ ...typed, from })} />
           <p style={{ marginTop: 12 }}>
             <Button type="submit">Add the rate</Button>
           </p>

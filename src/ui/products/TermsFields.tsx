@@ -1,7 +1,7 @@
 import { freshTerms, priceWords, type Every, type PriceTerms } from "../../core/offers";
 import { AmountField } from "../kit/fields/AmountField";
 import { Field } from "../kit/fields/Field";
-import { Select } from "../kit/fields/Select";
+import { optionsOf, Select } from "../kit/fields/Select";
 import styles from "./products.module.css";
 
 const kindWords: Record<PriceTerms["kind"], string> = {
@@ -58,18 +58,13 @@ export const TermsFields = ({ terms, minor, currency, wrong, others = [], onChan
         label="of"
         value={every.unit}
         options={(["week", "month", "year"] as const).map((value) => ({ value, label: every.n === 1 ? value : `${value}s` }))}
-        onChange={(event) => onChange(set({ ...every, unit: event.currentTarget.value as Every["unit"] }), true)}
+        onChange={(picked) => onChange(set({ ...every, unit: picked }), true)}
       />
     </div>
   );
   return (
     <>
-      <Select
-        label="Price type"
-        value={terms.kind}
-        options={Object.entries(kindWords).map(([value, label]) => ({ value, label }))}
-        onChange={(event) => onChange(freshTerms(event.currentTarget.value as PriceTerms["kind"], minor), true)}
-      />
+      <Select label="Price type" value={terms.kind} options={optionsOf(kindWords)} onChange={(picked) => onChange(freshTerms(picked, minor), true)} />
       {terms.kind === "instalments" && (
         <>
           {whole("Parts", "parts", terms.parts, (parts) => ({ ...terms, parts }))}

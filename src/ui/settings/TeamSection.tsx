@@ -74,8 +74,8 @@ export const TeamSection = ({ first, me, mayWrite, zone, say }: Props) => {
                   hideLabel
                   value={one.role}
                   options={roleOptions}
-                  onChange={(event) => {
-                    const next = event.currentTarget.value as Role;
+                  onChange={(picked) => {
+                    const next = picked;
                     void act(
                       call(changeMembership, { params: { id: one.id }, request: { do: "role", role: next } }),
                       `${one.name} is ${next} from now on.`,
@@ -165,12 +165,7 @@ export const TeamSection = ({ first, me, mayWrite, zone, say }: Props) => {
             wrong={wrong["email"]}
             onChange={(event) => setTyped({ ...typed, email: event.currentTarget.value })}
           />
-          <Select
-            label="As"
-            value={typed.role}
-            options={roleOptions}
-            onChange={(event) => setTyped({ ...typed, role: event.currentTarget.value as Role })}
-          />
+          <Select label="As" value={typed.role} options={roleOptions} onChange={(picked) => setTyped({ ...typed, role: picked })} />
           <Button type="submit">Send the invitation</Button>
           <p className="muted">
             {typed.role}: {roleWords[typed.role]}.

@@ -1,10 +1,10 @@
 import { changeVendor } from "../../contract/settings";
 import { useRef, useState } from "react";
-import { formatMoney as formatIn, locales, type Locale } from "../../core/money";
+import { formatMoney as formatIn, locales } from "../../core/money";
 import type { VendorDetails } from "../../core/settings";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
-import { Select } from "../kit/fields/Select";
+import { optionsOf, Select } from "../kit/fields/Select";
 import { call } from "../kit/data/call";
 import styles from "./settings.module.css";
 
@@ -19,7 +19,7 @@ interface Props {
 
 /** The vendor as pages, emails, receipts and the rules of tax know it. What is typed is saved when a field is left. */
 export const VendorSection = ({ vendor, version, countries, mayWrite, say }: Props) => {
-  const countryOptions = Object.entries(countries).map(([value, label]) => ({ value, label }));
+  const countryOptions = optionsOf(countries);
   const [typed, setTyped] = useState({
     name: vendor.name,
     postalAddress: vendor.postalAddress,
@@ -89,7 +89,7 @@ export const VendorSection = ({ vendor, version, countries, mayWrite, say }: Pro
         value={typed.country}
         wrong={wrong["country"]}
         options={countryOptions}
-        onChange={(event) => choose({ country: event.currentTarget.value })}
+        onChange={(picked) => choose({ country: picked })}
       />
       <fieldset className={styles.numbers}>
         <legend>Tax numbers</legend>
@@ -99,7 +99,7 @@ export const VendorSection = ({ vendor, version, countries, mayWrite, say }: Pro
               label="Country"
               value={one.country}
               options={countryOptions}
-              onChange={(event) => choose({ taxNumbers: setNumber(index, { country: event.currentTarget.value }) })}
+              onChange={(picked) => choose({ taxNumbers: setNumber(index, { country: picked }) })}
             />
             <Field
               label="Number"
@@ -133,7 +133,7 @@ export const VendorSection = ({ vendor, version, countries, mayWrite, say }: Pro
         label="Numbers are written"
         value={typed.locale}
         options={locales.map((value) => ({ value, label: formatIn(123_450, "EUR", value) }))}
-        onChange={(event) => choose({ locale: event.currentTarget.value as Locale })}
+        onChange={(picked) => choose({ locale: picked })}
       />
       <p className={`muted ${styles.note}`}>What is typed at the desk is read in the same way; public pages keep to the language they are in.</p>
     </section>

@@ -4,10 +4,11 @@ import { z } from "zod";
 import { currencies, readAmount, type Locale } from "../../money";
 import { settingFaults } from "./check";
 import { daysBefore, plannedPages, initialSettings, type PlannedPage } from "./layout";
-import { launchShapes } from "./launch";
+import { launchShapes, type LaunchSource } from "./launch";
 import { ruleOf, type RuleParts } from "../clock/recurrence";
 import type { ClockSettings, LaunchSettings } from "./settings";
 import { isZone, resolveWallTime, type ResolvedWallTime } from "../clock/wallTime";
+import { wallTimeRemark } from "../view/wallTimeWords";
 
 const weekday = z.enum(["MO", "TU", "WE", "TH", "FR", "SA", "SU"]);
 
@@ -133,12 +134,26 @@ export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { pla
   return Object.keys(faults).length > 0 ? { faults } : { plan: { settings, pages, priceMinor, remarks } };
 };
 
-/** A sentence when DST bends a wall time, else undefined. */
-export const wallTimeRemark = (resolved: ResolvedWallTime, zone: string): string | undefined => {
-  const [date, time] = resolved.becomes.split("T");
-  if (resolved.status === "gap") return `The clocks in ${zone} skip this time; it becomes ${time} on ${date}.`;
-  if (resolved.status === "overlap") return `This time happens twice in ${zone} that day; the first one is meant.`;
-  return undefined;
+/**
+ * The launch that a request would start, for it to be drawn while it is filled in: what is not said yet has a stand-in, and a price that is
+ * not known is zero. Undefined as long as its time is not known, or cannot be.
+ */
+export const drawnLaunch = (request: NewLaunchRequest, locale?: Locale): LaunchSource | undefined => {
+  const price = readAmount(request.price, request.currency, locale);
+  const known = typeof price === "number" && price > 0;
+  const named = slugOf(request.name) === "" ? "Your launch" : request.name.slice(0, 120);
+  const answer = planNewLaunch({ ...request, name: named, productName: named, price: known ? request.price : "1" }, locale);
+  if ("faults" in answer) return undefined;
+  const { settings, pages, priceMinor } = answer.plan;
+  return {
+    slug: slugOf(named),
+    name: named,
+    zone: request.zone,
+    shape: request.shape,
+    settings,
+    pages: pages.map((page) => ({ ...page, title: page.episode === undefined ? "" : `episode ${page.episode}`, published: true })),
+    price: { minor: known ? priceMinor : 0, currency: request.currency },
+  };
 };
 
 /** An address made from a name: lower case, ASCII letters, digits and single hyphens, whatever its script; empty where it has no letter and no digit. */

@@ -1,17 +1,65 @@
-import { QueryClient, useQuery } from "@tanstack/react-query";
-import type { AnswerOf, Endpoint } from "../../../contract/endpoint";
+import { keepPreviousData, QueryClient, useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { AnswerOf, Endpoint, RequestOf } from "../../../contract/endpoint";
 import { call, type Call } from "./call";
 
 // The islands of a screen share what they have read.
 const kept = new QueryClient({ defaultOptions: { queries: { retry: 2, staleTime: 10_000, refetchOnWindowFocus: false } } });
 
+/** How often a screen that shows the present asks anew while it is in sight. */
+const liveEveryMs = 20_000;
+const showsPresent = (): boolean => typeof location !== "undefined" && !new URLSearchParams(location.search).has("at");
+
+const answered = async <E extends Endpoint>(endpoint: E, asked: Call<E>): Promise<AnswerOf<E>> => {
+  const answer = await call(endpoint, asked);
+  if (!answer.ok) throw new Error(answer.message);
+  return answer.value;
+};
+
 /** Reads an endpoint as of the instant that the screen shows: its answer once it is there, and why there is none where there is none. */
 export const useRead = <E extends Endpoint>(endpoint: E, asked: Call<E>): { value?: AnswerOf<E> | undefined; failure?: string | undefined } => {
-  const read = async () => {
-    const answer = await call(endpoint, asked);
-    if (!answer.ok) throw new Error(answer.message);
-    return answer.value;
-  };
-  const { data, error } = useQuery({ queryKey: [endpoint.path, asked], queryFn: read }, kept);
+  const { data, error } = useQuery({ queryKey: [endpoint.path, asked], queryFn: () => answered(endpoint, asked) }, kept);
   return { value: data, failure: error?.message };
+};
+
+export interface Parts<Answer> {
+  /** What was read so far, part by part. */
+  parts: Answer[];
+  loading: boolean;
+  /** Reads the next part; absent where the last is there. */
+  more?: (() => void) | undefined;
+  failure?: string | undefined;
+}
+
+/**
+ * Reads a long list part by part: each answer says as `next` where the one behind it begins. The server's first answer came with the page.
+ * A list of which one part is read follows what happens, as long as the screen shows the present.
+ */
+export const useParts = <E extends Endpoint>(
+  endpoint: E,
+  request: RequestOf<E>,
+  first: { request: RequestOf<E>; answer: AnswerOf<E> },
+  next: (answer: AnswerOf<E>) => string | undefined,
+): Parts<AnswerOf<E>> => {
+  const [from] = useState(first);
+  const isFirst = JSON.stringify(request) === JSON.stringify(from.request);
+  const query = useInfiniteQuery(
+    {
+      queryKey: [endpoint.path, request],
+      queryFn: ({ pageParam }) =>
+        answered(endpoint, { request: pageParam === "" ? request : { ...(request as object), after: pageParam } } as unknown as Call<E>),
+      initialPageParam: "",
+      getNextPageParam: next,
+      placeholderData: keepPreviousData,
+      ...(isFirst ? { initialData: { pages: [from.answer], pageParams: [""] } } : {}),
+      refetchInterval: ({ state }) => (showsPresent() && state.data?.pages.length === 1 ? liveEveryMs : false),
+    },
+    kept,
+  );
+  return {
+    parts: query.data?.pages ?? [],
+    loading: query.isFetchingNextPage || query.isPlaceholderData,
+    more: query.hasNextPage ? () => void query.fetchNextPage() : undefined,
+    failure: query.error?.message,
+  };
 };

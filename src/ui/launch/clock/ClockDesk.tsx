@@ -1,6 +1,6 @@
 import { faultSentences, faultsOf } from "../../../core/words";
-import { useCallback, useState } from "react";
-import { launchSettings, settingFaults, type LaunchSettings, type LaunchSource } from "../../../core/launch";
+import { useCallback, useMemo, useState } from "react";
+import { bells, launchSettings, planOf, settingFaults, type BellKind, type LaunchSettings, type LaunchSource } from "../../../core/launch";
 import { Button } from "../../kit/Button";
 import { useKeptDraft } from "../../kit/data/useKeptDraft";
 import { useServerNow } from "../../kit/data/useServerNow";
@@ -38,6 +38,9 @@ const check = (source: LaunchSource, draft: LaunchSettings): Record<string, stri
   const read = launchSettings.safeParse(draft);
   return faultSentences(read.success ? settingFaults({ ...source, settings: draft }) : faultsOf(read.error));
 };
+
+// Bells that a typed moment is measured against: those that people wait for.
+const isLandmark: ReadonlySet<BellKind> = new Set(["run_up", "opening", "closing", "price"]);
 
 const sections = [
   ["deadline", "Deadline"],
@@ -80,11 +83,13 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
   const dirty = JSON.stringify(kept) !== JSON.stringify(draft);
   useKeptDraft(`clock:${first.slug}`, change.version, mayChange && dirty ? draft : undefined, restore);
   const errors = { ...fromServer, ...(dirty ? check(first, draft) : {}) };
+  const landmarks = useMemo(() => bells(planOf({ ...first, settings: kept })).filter(({ kind }) => isLandmark.has(kind)), [first, kept]);
   const shared: ClockDraft = {
     settings: draft,
     pages: first.pages,
     zone: first.zone,
     now,
+    landmarks,
     currency: first.price.currency,
     set: (part) => {
       setFromServer({});
@@ -138,7 +143,7 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
           mayChange={mayChange}
           say={say}
         />
-        {mayChange && <CopySection slug={first.slug} name={first.name} personal={kept.clock.kind === "personal"} say={say} />}
+        {mayChange && <CopySection slug={first.slug} name={first.name} zone={first.zone} personal={kept.clock.kind === "personal"} say={say} />}
       </div>
       <div className={styles.side}>
         {change.proposal && (

@@ -1,6 +1,7 @@
 import { copyLaunch } from "../../../contract/launches";
 import { useState } from "react";
 import { Button } from "../../kit/Button";
+import { DateTimeField } from "../../kit/fields/DateTimeField";
 import { Field } from "../../kit/fields/Field";
 import { Select } from "../../kit/fields/Select";
 import { call } from "../../kit/data/call";
@@ -9,12 +10,13 @@ import styles from "./Clock.module.css";
 interface Props {
   slug: string;
   name: string;
+  zone: string;
   personal: boolean;
   say: (text: string, loss?: boolean) => void;
 }
 
 /** Does it again: the same launch on other dates, or as an always-on one. */
-export const CopySection = ({ slug, name, personal, say }: Props) => {
+export const CopySection = ({ slug, name, zone, personal, say }: Props) => {
   const [as, setAs] = useState<"dates" | "always_on">("dates");
   const [copyName, setCopyName] = useState(`${name}, again`);
   const [opensWall, setOpens] = useState("");
@@ -38,22 +40,16 @@ export const CopySection = ({ slug, name, personal, say }: Props) => {
       <div className={styles.three}>
         <Field label="Name of the copy" value={copyName} wrong={wrong["name"]} onChange={(event) => setCopyName(event.currentTarget.value)} />
         <Select
-          label="As"
+          label="Copy it as"
           value={as}
           options={[
             { value: "dates", label: personal ? "the same again" : "the same on new dates" },
-            ...(personal ? [] : [{ value: "always_on", label: "an always-on launch" }]),
+            ...(personal ? [] : [{ value: "always_on" as const, label: "an always-on launch" }]),
           ]}
-          onChange={(event) => setAs(event.currentTarget.value as typeof as)}
+          onChange={setAs}
         />
         {as === "dates" && !personal && (
-          <Field
-            label="Its doors open"
-            type="datetime-local"
-            value={opensWall}
-            wrong={wrong["opensWall"]}
-            onChange={(event) => setOpens(event.currentTarget.value)}
-          />
+          <DateTimeField label="Doors of the copy open" value={opensWall} zone={zone} wrong={wrong["opensWall"]} onChange={setOpens} />
         )}
       </div>
       <p className={styles.actions}>

@@ -31,7 +31,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
               label="Position"
               value={countdown.form}
               options={countdownForms.map((form) => ({ value: form, label: forms[form] }))}
-              onChange={(event) => set(index, { form: event.currentTarget.value as CountdownForm })}
+              onChange={(picked) => set(index, { form: picked })}
             />
             <Select
               label="Counts down to"
@@ -41,7 +41,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
                 { value: "closing", label: "the closing" },
                 { value: "opening", label: "the opening" },
               ]}
-              onChange={(event) => set(index, { to: event.currentTarget.value.split(",") as CountdownSetting["to"] })}
+              onChange={(picked) => set(index, { to: picked.split(",") as CountdownSetting["to"] })}
             />
           </div>
           <CoverageField
@@ -59,7 +59,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
                 { value: "start", label: "from the start" },
                 { value: "before", label: "before the bell" },
               ]}
-              onChange={(event) => set(index, { fromMinutes: event.currentTarget.value === "start" ? null : 1440 })}
+              onChange={(picked) => set(index, { fromMinutes: picked === "start" ? null : 1440 })}
             />
             {countdown.fromMinutes !== null && (
               <DurationField
@@ -116,7 +116,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
             label="Look"
             value={stage.look}
             options={stageLooks.map((look) => ({ value: look, label: looks[look] }))}
-            onChange={(event) => setStage(index, { look: event.currentTarget.value as StageSetting["look"] })}
+            onChange={(picked) => setStage(index, { look: picked })}
           />
           <Field
             label="Words"

@@ -27,7 +27,7 @@ export const CoverageField = ({ label, value, pages, gatesOnly = false, wrong, o
           { value: "only", label: "these pages" },
           { value: "but", label: "all pages but these" },
         ]}
-        onChange={(event) => onChange({ ...value, mode: event.currentTarget.value as Coverage["mode"] })}
+        onChange={(picked) => onChange({ ...value, mode: picked })}
       />
       <fieldset className={styles.ticks}>
         <legend className="visually-hidden">{label}</legend>

@@ -1,16 +1,6 @@
-import {
-  deadlineOf,
-  partsOf,
-  recurrenceRefusal,
-  recurrenceWords,
-  resolveWallTime,
-  ruleOf,
-  wallTimeOf,
-  wallTimeRemark,
-  type ClockSettings,
-  type Trigger,
-} from "../../../core/launch";
+import { deadlineOf, partsOf, recurrenceRefusal, recurrenceWords, ruleOf, wallTimeOf, type ClockSettings, type Trigger } from "../../../core/launch";
 import { fullMoment, lengthWords, zoneCity } from "../../../core/words";
+import { DateTimeField, TimeField } from "../../kit/fields/DateTimeField";
 import { DurationField } from "../../kit/fields/DurationField";
 import { Field } from "../../kit/fields/Field";
 import { Select } from "../../kit/fields/Select";
@@ -18,20 +8,15 @@ import { pageName, type ClockDraft } from "./clockDraft";
 import { NextOpenings, RepeatFields } from "./RepeatFields";
 import styles from "./Clock.module.css";
 
-const remark = (wall: string, zone: string): string | undefined => {
-  const resolved = resolveWallTime(wall, zone);
-  return "instant" in resolved ? (wallTimeRemark(resolved, zone) ?? `${fullMoment(resolved.instant, zone)}, ${zoneCity(zone)} time`) : undefined;
-};
-
 const Fixed = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "fixed" }>; draft: ClockDraft }) => {
   const field = (name: "runUp" | "opens" | "closes", label: string) => (
-    <Field
+    <DateTimeField
       label={label}
-      type="datetime-local"
       value={clock[name]}
+      zone={draft.zone}
+      landmarks={draft.landmarks}
       wrong={draft.wrong(`clock.${name}`)}
-      hint={remark(clock[name], draft.zone)}
-      onChange={(event) => draft.set({ clock: { ...clock, [name]: event.currentTarget.value } })}
+      onChange={(wall) => draft.set({ clock: { ...clock, [name]: wall } })}
     />
   );
   return (
@@ -49,14 +34,12 @@ const Recurring = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "re
   return (
     <>
       <div className={styles.two}>
-        <Field
+        <DateTimeField
           label="Doors open first"
-          type="datetime-local"
           value={clock.first}
+          zone={draft.zone}
           wrong={draft.wrong("clock.first")}
-          hint={remark(clock.first, draft.zone)}
-          onChange={(event) => {
-            const first = event.currentTarget.value;
+          onChange={(first) => {
             // The day of the month and the weekday of a month are those of the first opening.
             draft.set({ clock: { ...clock, first, rule: parts && first ? ruleOf(parts, first) : clock.rule } });
           }}
@@ -106,14 +89,14 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
             { value: "page", label: "at a visit to a chosen page" },
             { value: "webhook", label: "when another tool says so, by a signed notice" },
           ]}
-          onChange={(event) => setTrigger(event.currentTarget.value as Trigger["on"])}
+          onChange={(picked) => setTrigger(picked)}
         />
         {trigger.on === "opt_in" && (
           <Select
             label="On the form of"
             value={trigger.page ?? ""}
             options={[{ value: "", label: "any page" }, ...forms.map((page) => ({ value: page.key, label: pageName(page, draft.pages) }))]}
-            onChange={(event) => set({ trigger: { on: "opt_in", page: event.currentTarget.value || null } })}
+            onChange={(picked) => set({ trigger: { on: "opt_in", page: picked || null } })}
           />
         )}
         {trigger.on === "page" && (
@@ -122,7 +105,7 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
             value={trigger.page}
             wrong={draft.wrong("clock.trigger.page")}
             options={draft.pages.map((page) => ({ value: page.key, label: pageName(page, draft.pages) }))}
-            onChange={(event) => set({ trigger: { on: "page", page: event.currentTarget.value } })}
+            onChange={(picked) => set({ trigger: { on: "page", page: picked } })}
           />
         )}
       </div>
@@ -133,14 +116,12 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
           wrong={draft.wrong("clock.length.minutes")}
           onChange={(minutes) => set({ length: { ...length, minutes } })}
         />
-        <Field
+        <TimeField
           label="And then until the next"
-          type="time"
           value={length.kind === "until" ? length.time : ""}
           wrong={draft.wrong("clock.length.time")}
           hint="Empty: to the second, so long after the start."
-          onChange={(event) => {
-            const time = event.currentTarget.value;
+          onChange={(time) => {
             set({ length: time ? { kind: "until", minutes: length.minutes, time } : { kind: "exact", minutes: length.minutes } });
           }}
         />
@@ -158,7 +139,7 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
             { value: "no", label: "never" },
             { value: "yes", label: "after a rest" },
           ]}
-          onChange={(event) => set({ rearm: event.currentTarget.value === "yes" ? { restMinutes: 30 * 1440, times: 1 } : null })}
+          onChange={(picked) => set({ rearm: picked === "yes" ? { restMinutes: 30 * 1440, times: 1 } : null })}
         />
         {rearm && (
           <div className={styles.two}>
@@ -218,7 +199,7 @@ export const DeadlineSection = ({ draft }: { draft: ClockDraft }) => {
           { value: "recurring", label: "recurring, for everyone" },
           { value: "personal", label: "always, with a clock for each person" },
         ]}
-        onChange={(event) => turn(event.currentTarget.value as ClockSettings["kind"])}
+        onChange={(picked) => turn(picked)}
       />
       {clock.kind === "fixed" && <Fixed clock={clock} draft={draft} />}
       {clock.kind === "recurring" && <Recurring clock={clock} draft={draft} />}

@@ -35,7 +35,7 @@ export const EmailSection = ({ draft }: { draft: ClockDraft }) => {
                   { value: "opening", label: opening },
                   { value: "closing", label: "the closing bell" },
                 ]}
-                onChange={(event) => set(index, { hangsOn: event.currentTarget.value as EmailSetting["hangsOn"] })}
+                onChange={(picked) => set(index, { hangsOn: picked })}
               />
               <Select
                 label="Goes"
@@ -44,7 +44,7 @@ export const EmailSection = ({ draft }: { draft: ClockDraft }) => {
                   { value: "before", label: "before it" },
                   { value: "after", label: "at it or after" },
                 ]}
-                onChange={(event) => set(index, { minutes: event.currentTarget.value === "before" ? -(away || 60) : away })}
+                onChange={(picked) => set(index, { minutes: picked === "before" ? -(away || 60) : away })}
               />
               <DurationField
                 label="By"
@@ -59,7 +59,7 @@ export const EmailSection = ({ draft }: { draft: ClockDraft }) => {
                   { value: "list", label: "everyone on the list" },
                   { value: "not_bought", label: "those who have not bought" },
                 ]}
-                onChange={(event) => set(index, { to: event.currentTarget.value as EmailSetting["to"] })}
+                onChange={(picked) => set(index, { to: picked })}
               />
             </div>
             <Field

@@ -1,9 +1,10 @@
 import { wallTimeOf, type EpisodeSetting, type LiveSetting, type UnlockSetting } from "../../../core/launch";
 import { lengthWords } from "../../../core/words";
 import { Button } from "../../kit/Button";
+import { DateTimeField, TimeField } from "../../kit/fields/DateTimeField";
 import { DurationField } from "../../kit/fields/DurationField";
 import { Field } from "../../kit/fields/Field";
-import { Select } from "../../kit/fields/Select";
+import { optionsOf, Select } from "../../kit/fields/Select";
 import { changed, freshId, without, type ClockDraft } from "./clockDraft";
 import styles from "./Clock.module.css";
 
@@ -30,7 +31,6 @@ const replays: Record<LiveSetting["replay"], string> = {
   closing: "recording until the doors close",
   always: "recording for good",
 };
-const options = (words: Record<string, string>) => Object.entries(words).map(([value, label]) => ({ value, label }));
 
 interface Item {
   draft: ClockDraft;
@@ -48,28 +48,26 @@ const Unlock = ({ draft, episode: { unlock }, index, set }: Item) => {
         label="Opens"
         value={unlock.on}
         wrong={wrong("")}
-        options={options({ start: "from the start", bell: "by a bell", opt_in: "days after a person’s opt-in" })}
-        onChange={(event) => set({ unlock: fresh[event.currentTarget.value as UnlockSetting["on"]] })}
+        options={optionsOf({ start: "from the start", bell: "by a bell", opt_in: "days after a person’s opt-in" })}
+        onChange={(picked) => set({ unlock: fresh[picked] })}
       />
       {unlock.on === "bell" && (
         <>
           <Select
             label="Bell"
             value={unlock.bell}
-            options={options({
+            options={optionsOf({
               ...(clock.kind === "fixed" ? { run_up: "the run-up" } : {}),
               opening: clock.kind === "personal" ? "the start of their clock" : "the opening bell",
               closing: "the closing bell",
             })}
-            onChange={(event) => set({ unlock: { ...unlock, bell: event.currentTarget.value as typeof unlock.bell } })}
+            onChange={(picked) => set({ unlock: { ...unlock, bell: picked } })}
           />
           <Select
             label="When"
             value={unlock.minutes < 0 ? "before" : "after"}
-            options={options({ before: "before it", after: "at it or after" })}
-            onChange={(event) =>
-              set({ unlock: { ...unlock, minutes: Math.abs(unlock.minutes || 1440) * (event.currentTarget.value === "before" ? -1 : 1) } })
-            }
+            options={optionsOf({ before: "before it", after: "at it or after" })}
+            onChange={(picked) => set({ unlock: { ...unlock, minutes: Math.abs(unlock.minutes || 1440) * (picked === "before" ? -1 : 1) } })}
           />
           <DurationField
             label="By"
@@ -89,13 +87,12 @@ const Unlock = ({ draft, episode: { unlock }, index, set }: Item) => {
             wrong={wrong(".days")}
             onChange={(event) => set({ unlock: { ...unlock, days: event.currentTarget.valueAsNumber } })}
           />
-          <Field
-            label="At"
-            type="time"
+          <TimeField
+            label="Time of day"
             value={unlock.time ?? ""}
             hint="Empty: the time of their opt-in."
             wrong={wrong(".time")}
-            onChange={(event) => set({ unlock: { ...unlock, time: event.currentTarget.value || null } })}
+            onChange={(time) => set({ unlock: { ...unlock, time: time || null } })}
           />
         </>
       )}
@@ -110,12 +107,13 @@ const Live = ({ draft, episode: { live }, index, set }: Item) => {
   return (
     <>
       <div className={styles.four}>
-        <Field
+        <DateTimeField
           label="Begins"
-          type="datetime-local"
           value={live.starts}
+          zone={draft.zone}
+          landmarks={draft.landmarks}
           wrong={wrong("starts")}
-          onChange={(event) => change({ starts: event.currentTarget.value })}
+          onChange={(starts) => change({ starts })}
         />
         <DurationField
           label="Lasts"
@@ -129,12 +127,7 @@ const Live = ({ draft, episode: { live }, index, set }: Item) => {
           wrong={wrong("earlyMinutes")}
           onChange={(earlyMinutes) => change({ earlyMinutes })}
         />
-        <Select
-          label="Afterwards"
-          value={live.replay}
-          options={options(replays)}
-          onChange={(event) => change({ replay: event.currentTarget.value as LiveSetting["replay"] })}
-        />
+        <Select label="Afterwards" value={live.replay} options={optionsOf(replays)} onChange={(picked) => change({ replay: picked })} />
       </div>
       <Field
         label="Where it takes place"
@@ -177,18 +170,15 @@ export const EpisodeSection = ({ draft }: { draft: ClockDraft }) => {
                 value={episode.page}
                 wrong={draft.wrong(`episodes.${index}.page`)}
                 options={content.map(({ key }) => ({ value: key, label: title(key) }))}
-                onChange={(event) => set({ page: event.currentTarget.value })}
+                onChange={(picked) => set({ page: picked })}
               />
               <Select
                 label="Type"
                 value={episode.live ? "live" : "page"}
-                options={options({ page: "a page to watch or read", live: "a live session" })}
-                onChange={(event) =>
+                options={optionsOf({ page: "a page to watch or read", live: "a live session" })}
+                onChange={(picked) =>
                   set({
-                    live:
-                      event.currentTarget.value === "live"
-                        ? { starts: start, lengthMinutes: 60, earlyMinutes: 15, url: "https://", replay: "closing" }
-                        : null,
+                    live: picked === "live" ? { starts: start, lengthMinutes: 60, earlyMinutes: 15, url: "https://", replay: "closing" } : null,
                   })
                 }
               />

@@ -1,5 +1,6 @@
 import { wallTimeOf, type FeaturedSetting } from "../../../core/launch";
 import { Button } from "../../kit/Button";
+import { DateTimeField } from "../../kit/fields/DateTimeField";
 import { Field } from "../../kit/fields/Field";
 import { changed, freshId, without, type ClockDraft } from "./clockDraft";
 import styles from "./Clock.module.css";
@@ -18,19 +19,21 @@ export const FeaturedSection = ({ draft }: { draft: ClockDraft }) => {
       </p>
       {featured.map((day, index) => (
         <div key={day.id} className={`${styles.item} ${styles.three}`}>
-          <Field
+          <DateTimeField
             label="From"
-            type="datetime-local"
             value={day.from}
+            zone={draft.zone}
+            landmarks={draft.landmarks}
             wrong={draft.wrong(`featured.${index}.from`)}
-            onChange={(event) => set(index, { from: event.currentTarget.value })}
+            onChange={(from) => set(index, { from })}
           />
-          <Field
+          <DateTimeField
             label="Until"
-            type="datetime-local"
             value={day.to}
+            zone={draft.zone}
+            landmarks={draft.landmarks}
             wrong={draft.wrong(`featured.${index}.to`)}
-            onChange={(event) => set(index, { to: event.currentTarget.value })}
+            onChange={(to) => set(index, { to })}
           />
           <Field
             label="They earn, %"

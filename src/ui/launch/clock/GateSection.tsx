@@ -23,15 +23,18 @@ const AnswerField = ({ draft, gate, index, phase }: { draft: ClockDraft; gate: G
           { value: "itself", label: "the page itself" },
           ...draft.pages
             .filter((page) => !behindAnOrder(page.kind))
-            .map((page) => ({ value: `page:${page.key}`, label: pageName(page, draft.pages) })),
+            .map((page) => ({ value: `page:${page.key}` as const, label: pageName(page, draft.pages) })),
           { value: "address", label: "an address outside" },
         ]}
-        onChange={(event) => {
-          const { value } = event.currentTarget;
+        onChange={(picked) =>
           set(
-            value === "itself" ? { to: "itself" } : value === "address" ? { to: "address", url: "https://" } : { to: "page", page: value.slice(5) },
-          );
-        }}
+            picked === "itself"
+              ? { to: "itself" }
+              : picked === "address"
+                ? { to: "address", url: "https://" }
+                : { to: "page", page: picked.slice(5) },
+          )
+        }
       />
       {answer.to === "address" && (
         <Field

@@ -3,6 +3,7 @@ import { wholeUnits } from "../../../core/money";
 import { formatMoney } from "../../kit/data/numbers";
 import { AmountField } from "../../kit/fields/AmountField";
 import { Button } from "../../kit/Button";
+import { DateTimeField } from "../../kit/fields/DateTimeField";
 import { Field } from "../../kit/fields/Field";
 import { Select } from "../../kit/fields/Select";
 import { changed, freshId, without, type ClockDraft } from "./clockDraft";
@@ -21,12 +22,13 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
       </p>
       {prices.map((dated, index) => (
         <div key={dated.id} className={`${styles.item} ${styles.two}`}>
-          <Field
+          <DateTimeField
             label="From"
-            type="datetime-local"
             value={dated.from}
+            zone={draft.zone}
+            landmarks={draft.landmarks}
             wrong={draft.wrong(`prices.${index}.from`)}
-            onChange={(event) => draft.set({ prices: changed(prices, index, { from: event.currentTarget.value }) })}
+            onChange={(from) => draft.set({ prices: changed(prices, index, { from }) })}
           />
           <AmountField
             label="Price"
@@ -56,10 +58,10 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
           options={[
             { value: "no", label: "no" },
             { value: "sales", label: "with the sales" },
-            ...(clock.kind === "fixed" || rising?.by === "time" ? [{ value: "time", label: "with the time since the opening" }] : []),
+            ...(clock.kind === "fixed" || rising?.by === "time" ? [{ value: "time" as const, label: "with the time since the opening" }] : []),
           ]}
-          onChange={(event) => {
-            const by = event.currentTarget.value;
+          onChange={(picked) => {
+            const by = picked;
             const amounts = { stepMinor: rising?.stepMinor ?? wholeUnits(1, currency), capMinor: rising?.capMinor ?? price * 2 };
             draft.set({
               rising: by === "no" ? null : by === "time" ? { by: "time", every: 1_440, ...amounts } : { by: "sales", every: 25, ...amounts },
@@ -120,7 +122,7 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
                 { value: "waiting_list", label: "the page that takes addresses answers" },
                 { value: "closed", label: "the closed page answers" },
               ]}
-              onChange={(event) => draft.set({ soldOut: { ...soldOut, answer: event.currentTarget.value as typeof soldOut.answer } })}
+              onChange={(picked) => draft.set({ soldOut: { ...soldOut, answer: picked } })}
             />
             <Select
               label="A seat that comes back is open to"
@@ -129,7 +131,7 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
                 { value: "everyone", label: "everyone" },
                 { value: "list", label: "those on the list" },
               ]}
-              onChange={(event) => draft.set({ soldOut: { ...soldOut, reopens: event.currentTarget.value as typeof soldOut.reopens } })}
+              onChange={(picked) => draft.set({ soldOut: { ...soldOut, reopens: picked } })}
             />
           </>
         )}

@@ -41,7 +41,7 @@ export const RepeatFields = ({ parts, wrong, onChange }: Props) => (
           { value: "month_day", label: "month, same day of the month" },
           { value: "month_weekday", label: "month, same weekday" },
         ]}
-        onChange={(event) => onChange({ ...parts, unit: event.currentTarget.value as RuleParts["unit"] })}
+        onChange={(picked) => onChange({ ...parts, unit: picked })}
       />
       <Field
         label="At most, times"

@@ -31,10 +31,10 @@ export const StopSection = ({ draft, products, others }: Props) => {
                 { value: "purchase", label: "buy" },
                 { value: "page", label: "come to a page" },
               ]}
-              onChange={(event) =>
+              onChange={(picked) =>
                 set(
                   index,
-                  event.currentTarget.value === "purchase"
+                  picked === "purchase"
                     ? { id: stop.id, on: "purchase", product: null, handTo: stop.handTo }
                     : { id: stop.id, on: "page", page: draft.pages[0]!.key, handTo: stop.handTo },
                 )
@@ -45,7 +45,7 @@ export const StopSection = ({ draft, products, others }: Props) => {
                 label="Product"
                 value={stop.product ?? ""}
                 options={[{ value: "", label: "anything of this launch" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
-                onChange={(event) => set(index, { ...stop, product: event.currentTarget.value || null })}
+                onChange={(picked) => set(index, { ...stop, product: picked || null })}
               />
             ) : (
               <Select
@@ -53,7 +53,7 @@ export const StopSection = ({ draft, products, others }: Props) => {
                 value={stop.page}
                 wrong={draft.wrong(`stops.${index}.page`)}
                 options={draft.pages.map((page) => ({ value: page.key, label: pageName(page, draft.pages) }))}
-                onChange={(event) => set(index, { ...stop, page: event.currentTarget.value })}
+                onChange={(picked) => set(index, { ...stop, page: picked })}
               />
             )}
             <Select
@@ -61,7 +61,7 @@ export const StopSection = ({ draft, products, others }: Props) => {
               value={stop.handTo ?? ""}
               wrong={draft.wrong(`stops.${index}.handTo`)}
               options={[{ value: "", label: "nothing more" }, ...others.map(({ id, name }) => ({ value: id, label: `hand them to ${name}` }))]}
-              onChange={(event) => set(index, { ...stop, handTo: event.currentTarget.value || null })}
+              onChange={(picked) => set(index, { ...stop, handTo: picked || null })}
             />
           </div>
           <button type="button" className={styles.remove} onClick={() => draft.set({ stops: without(stops, index) })}>

@@ -1,4 +1,4 @@
-import type { LaunchPage, LaunchSettings } from "../../../core/launch";
+import type { Landmark, LaunchPage, LaunchSettings } from "../../../core/launch";
 import { pageNames } from "../../../core/pages";
 
 /** What every section of the clock's desk works with. */
@@ -7,6 +7,8 @@ export interface ClockDraft {
   pages: LaunchPage[];
   zone: string;
   now: number;
+  /** The bells of the launch as they hold, for typed moments to be measured against. */
+  landmarks: Landmark[];
   currency: string;
   /** Changes part of the draft. */
   set: (change: Partial<LaunchSettings>) => void;

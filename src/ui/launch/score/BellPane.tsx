@@ -1,8 +1,8 @@
 import { useEffect, useState } from "react";
-import { resolveWallTime, wallTimeOf, wallTimeRemark, type Bell, type LaunchPlan } from "../../../core/launch";
+import { bells, resolveWallTime, wallTimeOf, type Bell, type LaunchPlan } from "../../../core/launch";
 import { lengthWords, shortMoment } from "../../../core/words";
 import { Button } from "../../kit/Button";
-import { Field } from "../../kit/fields/Field";
+import { DateTimeField } from "../../kit/fields/DateTimeField";
 import styles from "./Score.module.css";
 
 export interface RungBell {
@@ -40,6 +40,8 @@ export const BellPane = ({ plan, bell, run, mayMove, onMove, onClose }: Props) =
   const [wall, setWall] = useState(wallTimeOf(bell.at, plan.zone));
   const [wrong, setWrong] = useState<string>();
   useEffect(() => setWall(wallTimeOf(bell.at, plan.zone)), [bell.at, plan.zone]);
+  // Measured against what else opens and closes the doors, not against the bell that is moved.
+  const landmarks = bells(plan).filter((other) => other.key !== bell.key && (other.kind === "opening" || other.kind === "closing"));
   const resolved = resolveWallTime(wall, plan.zone);
   const submit = () => {
     if (!("instant" in resolved)) return setWrong("Give a date and a time, such as 27 November 2026, 18:00.");
@@ -75,14 +77,7 @@ export const BellPane = ({ plan, bell, run, mayMove, onMove, onClose }: Props) =
             submit();
           }}
         >
-          <Field
-            label="Ring it at"
-            type="datetime-local"
-            value={wall}
-            wrong={wrong}
-            hint={"instant" in resolved ? wallTimeRemark(resolved, plan.zone) : undefined}
-            onChange={(event) => setWall(event.currentTarget.value)}
-          />
+          <DateTimeField label="Ring it at" value={wall} zone={plan.zone} landmarks={landmarks} wrong={wrong} onChange={setWall} />
           <p className={styles.buttons}>
             <Button type="submit" main disabled={wall === wallTimeOf(bell.at, plan.zone)}>
               See what that changes

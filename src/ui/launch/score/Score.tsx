@@ -266,9 +266,8 @@ export const Score = ({
           <ScoreLanes
             plan={plan}
             who={who}
-            curve={curve}
+            arrivals={{ curve, ...figures }}
             sales={sales}
-            figures={figures}
             from={from}
             to={to}
             width={width}

@@ -27,10 +27,10 @@ import styles from "./Score.module.css";
 interface Props {
   plan: LaunchPlan;
   who: Viewer;
-  curve: Hour[];
+  /** None where the launch is only being drafted. */
+  arrivals?: { curve: Hour[]; people: number; orders: string } | undefined;
   /** Instants at which the main product was sold, where seats or the price hang on them; milliseconds. */
   sales: SaleSteps;
-  figures: { people: number; orders: string };
   from: Date;
   to: Date;
   width: number;
@@ -88,7 +88,7 @@ const rowHeight = 18;
 const looks = { quiet: "var(--bronze-tint)", firm: "var(--bronze)", loud: "var(--madder)" } as const;
 
 /** Where the lanes stand, from the top. */
-export const laneHeights = (plan: LaunchPlan) => {
+export const laneHeights = (plan: LaunchPlan, withArrivals = true) => {
   const pages = 90;
   const countdown = pages + 8 + plan.pages.length * rowHeight + 6;
   const price = countdown + 32;
@@ -96,14 +96,15 @@ export const laneHeights = (plan: LaunchPlan) => {
   const rows = plan.settings.emails.length === 0 ? 0 : Math.min(3, plan.settings.emails.length);
   const partners = emails + (rows ? rows * 17 + 14 : 0);
   const curve = partners + (plan.featured.length > 0 ? 32 : 0);
-  return { pages, countdown, price, emails, rows, partners, curve, bottom: curve + 98 };
+  return { pages, countdown, price, emails, rows, partners, curve, bottom: withArrivals ? curve + 98 : curve };
 };
 
 /** The lanes of the score on one time axis: bells, the page behind each address, countdown looks, price and seats, emails, arrivals and orders. */
-export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, width, now, run, selected }: Props) => {
+export const ScoreLanes = memo(({ plan, who, arrivals, sales, from, to, width, now, run, selected }: Props) => {
   const x = timeScale(from, to, width);
   const clampX = (at: Date) => Math.min(width - 8, Math.max(left, x(at)));
-  const lanes = laneHeights(plan);
+  const lanes = laneHeights(plan, arrivals !== undefined);
+  const height = lanes.bottom + (arrivals ? 34 : 1);
   const byCounters = counterBells(plan, sales).filter(({ at }) => at >= from && at <= to);
   const all = [...bells(plan, who, { from, to }), ...byCounters];
   const windows = windowsFor(plan, who, from, to);
@@ -140,7 +141,7 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
       return { bell, words: shown ? words : "", row, atLeft };
     });
   return (
-    <svg width={width} height={lanes.bottom + 34} viewBox={`0 0 ${width} ${lanes.bottom + 34}`} aria-hidden="true" className={styles.svg}>
+    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true" className={styles.svg}>
       <defs>
         <pattern id="closed-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="6" height="6" fill="var(--paper)" />
@@ -276,17 +277,21 @@ export const ScoreLanes = memo(({ plan, who, curve, sales, figures, from, to, wi
           })}
         </>
       )}
-      <Lane y={lanes.curve} name="Arrivals" width={width} />
-      <text x={0} y={lanes.curve + 33} className={styles.laneName}>
-        and orders
-      </text>
-      <ArrivalCurve curve={curve} from={from} to={to} now={now} width={width} top={lanes.curve} bottom={lanes.bottom} />
-      <text x={left + 8} y={lanes.curve + 16} className={styles.people}>
-        {counted(figures.people, "person", "people")}
-        <tspan className={styles.price} dx="14">
-          {figures.orders}
-        </tspan>
-      </text>
+      {arrivals && (
+        <>
+          <Lane y={lanes.curve} name="Arrivals" width={width} />
+          <text x={0} y={lanes.curve + 33} className={styles.laneName}>
+            and orders
+          </text>
+          <ArrivalCurve curve={arrivals.curve} from={from} to={to} now={now} width={width} top={lanes.curve} bottom={lanes.bottom} />
+          <text x={left + 8} y={lanes.curve + 16} className={styles.people}>
+            {counted(arrivals.people, "person", "people")}
+            <tspan className={styles.price} dx="14">
+              {arrivals.orders}
+            </tspan>
+          </text>
+        </>
+      )}
       <line x1={0} x2={width} y1={lanes.bottom} y2={lanes.bottom} stroke="var(--ink)" />
       {now >= from.getTime() && now <= to.getTime() && (
         <g>

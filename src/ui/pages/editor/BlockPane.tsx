@@ -1,8 +1,7 @@
 import { Children, isValidElement, type ReactNode } from "react";
-import type { ownFieldKinds } from "../../../core/pages";
 import { sizeSteps, type Block, type BlockOf } from "../../../core/pages";
 import { Field } from "../../kit/fields/Field";
-import { Select } from "../../kit/fields/Select";
+import { optionsOf, Select, type Option } from "../../kit/fields/Select";
 import type { Editing } from "./editing";
 import styles from "./editor.module.css";
 import { BumpProduct } from "../fields/BumpProduct";
@@ -12,7 +11,7 @@ import { RichField } from "../fields/RichField";
 import { TargetField } from "../fields/TargetField";
 
 /** A choice among words that are their own labels, or a list of pairs. */
-const choices = (words: readonly string[] | readonly (readonly [string, string])[]) =>
+const choices = <T extends string>(words: readonly T[] | readonly (readonly [T, string])[]): Option<T>[] =>
   words.map((one) => (typeof one === "string" ? { value: one, label: one } : { value: one[0], label: one[1] }));
 
 const shapes = [
@@ -21,12 +20,12 @@ const shapes = [
   ["square", "square"],
   ["tall", "tall, 3 to 4"],
 ] as const;
-const asked = [
-  ["firstName", "first name"],
-  ["lastName", "last name"],
-  ["phone", "telephone"],
-  ["own", "a question of yours"],
-] as const;
+const asked = {
+  firstName: "first name",
+  lastName: "last name",
+  phone: "telephone",
+  own: "a question of yours",
+};
 
 /** The fields of one block. */
 export const BlockFields = ({ block, editing }: { block: Block; editing: Editing }) => {
@@ -45,13 +44,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
     />
   );
   const pick = (field: string, label: string, options: Parameters<typeof choices>[0]) => (
-    <Select
-      key={field}
-      label={label}
-      value={String(own[field])}
-      options={choices(options)}
-      onChange={(event) => put(field)(event.currentTarget.value)}
-    />
+    <Select key={field} label={label} value={String(own[field])} options={choices(options)} onChange={(picked) => put(field)(picked)} />
   );
   const tick = (field: string, label: string) => (
     <label key={field} className={styles.tick}>
@@ -107,7 +100,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
         ["always", "always"],
         ["never", "only where a program seems to have sent it"],
       ])}
-      onChange={(event) => put("double")(event.currentTarget.value)}
+      onChange={(picked) => put("double")(picked)}
     />
   );
   const filmAddress = (label: string) => (
@@ -160,7 +153,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
           ["false", "in its place"],
           ["true", "over the page, when it is opened"],
         ])}
-        onChange={(event) => put("over")(event.currentTarget.value === "true")}
+        onChange={(picked) => put("over")(picked === "true")}
       />,
       <ListField
         key="fields"
@@ -177,12 +170,12 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
             <Select
               label="Asks for"
               value={item.is}
-              options={choices(asked)}
-              onChange={(event) =>
+              options={optionsOf(asked)}
+              onChange={(picked) =>
                 set({
                   ...item,
-                  is: event.currentTarget.value as typeof item.is,
-                  label: item.label || (asked.find(([key]) => key === event.currentTarget.value)?.[1] ?? ""),
+                  is: picked,
+                  label: item.label || asked[picked],
                 })
               }
             />
@@ -191,12 +184,8 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
               <Select
                 label="Answered"
                 value={item.kind}
-                options={choices([
-                  ["text", "in words"],
-                  ["choice", "from a list"],
-                  ["tick", "with a tick"],
-                ] satisfies [(typeof ownFieldKinds)[number], string][])}
-                onChange={(event) => set({ ...item, kind: event.currentTarget.value as typeof item.kind })}
+                options={optionsOf({ text: "in words", choice: "from a list", tick: "with a tick" })}
+                onChange={(picked) => set({ ...item, kind: picked })}
               />
             )}
             {item.is === "own" && item.kind === "choice" && (
@@ -224,7 +213,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
           value={String(own[field])}
           wrong={wrong(block.id, field)}
           options={[{ value: "", label: "said in place of the form" }, ...editing.pages.map(({ key, title }) => ({ value: key, label: title }))]}
-          onChange={(event) => put(field)(event.currentTarget.value)}
+          onChange={(picked) => put(field)(picked)}
         />
       )),
       target("then", "Those on the list go on to", "stay on the page"),
@@ -383,7 +372,7 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
         value={launch}
         wrong={wrong(block.id, "launch")}
         options={[{ value: "", label: "choose one" }, ...editing.launches.map(({ slug, name }) => ({ value: slug, label: name }))]}
-        onChange={(event) => put("launch")(event.currentTarget.value)}
+        onChange={(picked) => put("launch")(picked)}
       />,
       words("words", "Words", { rows: 3, hint: "Its name and its price are filled in. While its doors are closed nothing stands here." }),
       words("button", "Button says"),
@@ -405,9 +394,9 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
         label="Columns"
         value={String(columns.length)}
         options={choices(["2", "3"])}
-        onChange={(event) => {
+        onChange={(picked) => {
           // Fewer columns: what stood in the last goes below in the one before it.
-          const next = event.currentTarget.value === "3" ? [...columns, []] : [columns[0]!, columns.slice(1).flat()];
+          const next = picked === "3" ? [...columns, []] : [columns[0]!, columns.slice(1).flat()];
           put("columns")(next);
         }}
       />,

@@ -393,7 +393,7 @@ export const PageEditor = ({
                     label="Space above"
                     value={found.block.space}
                     options={spaceSteps.map((value) => ({ value, label: value }))}
-                    onChange={(event) => editing.change(selected!, "space", { space: event.currentTarget.value as Block["space"] })}
+                    onChange={(picked) => editing.change(selected!, "space", { space: picked })}
                   />
                   <fieldset className={styles.shown}>
                     <legend>Shown on</legend>

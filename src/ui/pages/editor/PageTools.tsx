@@ -85,7 +85,7 @@ export const PageTools = ({ page, product, own, launches, launch, slug, uses, on
           label="It is for"
           value={purpose}
           options={purposes.map((one) => ({ value: one, label: one }))}
-          onChange={(event) => setPurpose(event.currentTarget.value as Purpose)}
+          onChange={(picked) => setPurpose(picked)}
         />
         <Button onClick={() => void keep()}>Keep it</Button>
       </details>
@@ -95,7 +95,7 @@ export const PageTools = ({ page, product, own, launches, launch, slug, uses, on
           label="Into the launch"
           value={to.launch}
           options={launches.map((one) => ({ value: one.slug, label: one.name }))}
-          onChange={(event) => setTo({ ...to, launch: event.currentTarget.value })}
+          onChange={(picked) => setTo({ ...to, launch: picked })}
         />
         <Field
           label={`Address below /${to.launch}/`}

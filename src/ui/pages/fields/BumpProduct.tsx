@@ -32,7 +32,7 @@ export const BumpProduct = ({ value, editing, wrong, onChange }: Props) => {
           { value: "", label: "choose a product" },
           ...editing.products.map(({ id, name, price }) => ({ value: id, label: `${name}, ${price}` })),
         ]}
-        onChange={(event) => onChange(event.currentTarget.value || null)}
+        onChange={(picked) => onChange(picked || null)}
       />
       {!value && (
         <>

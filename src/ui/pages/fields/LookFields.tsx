@@ -61,7 +61,7 @@ export const LookFields = ({ look, media, wrong = {}, onChange, onMedia }: Props
         label="Types"
         value={look.type}
         options={typePairs.map((pair) => ({ value: pair, label: typeNames[pair] }))}
-        onChange={(event) => onChange({ ...look, type: event.currentTarget.value as Look["type"] })}
+        onChange={(picked) => onChange({ ...look, type: picked })}
       />
       <MediaField label="Logo" kind="picture" value={look.logo} all={media} onChange={(logo) => onChange({ ...look, logo })} onMedia={onMedia} />
     </>

@@ -73,7 +73,7 @@ export const TargetField = ({ label, value, none, wrong, editing, tracks = false
         value={now}
         options={options}
         wrong={value?.to === "outside" ? undefined : wrong}
-        onChange={(event) => onChange(read(event.currentTarget.value))}
+        onChange={(picked) => onChange(read(picked))}
       />
       {value?.to === "outside" && (
         <>
