@@ -68,9 +68,9 @@ test("what is over or was never used leaves the lists, comes back, and goes for 
 test("a coupon that has ended leaves the list, and one that nobody used can be deleted", async ({ page }) => {
   await signIn(page, "owner");
   await open(page, "/desk/coupons");
-  await page.getByLabel("For what, for the desk alone").fill("A try");
+  await page.getByLabel("Label, for the desk").fill("A try");
   await page.getByLabel("Percent").fill("5");
-  await page.getByLabel("The code").fill("SHORT-LIVED");
+  await page.getByLabel("Code", { exact: true }).fill("SHORT-LIVED");
   await page.getByRole("button", { name: "Make the coupon" }).click();
   await expect(page.getByText("The code SHORT-LIVED holds.")).toBeVisible();
   await open(page, "/desk/coupons");

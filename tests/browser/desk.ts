@@ -77,6 +77,12 @@ export const typeMoment = async (within: Page | Locator, label: string, wall: st
   }
 };
 
+/** Types a time zone, and leaves the field: while its list is open, nothing else on the screen is there for a screen reader. */
+export const typeZone = async (page: Page, zone: string): Promise<void> => {
+  await page.getByRole("combobox", { name: "Time zone" }).fill(zone);
+  await page.keyboard.press("Tab");
+};
+
 /** The moment that stands in a field: `2027-03-28T02:30`. */
 export const momentIn = async (within: Page | Locator, label: string): Promise<string> => {
   const part = async (name: string, digits: number) =>

@@ -3,7 +3,7 @@ import { expect, test, type Locator, type Page } from "@playwright/test";
 import { stopChild } from "../../scripts/lib/run.mjs";
 import { wallTimeOf } from "../../src/core/launch";
 import { startStack } from "../support/browserStack";
-import { awake, cards, expectAccessible, typeMoment } from "./desk";
+import { awake, cards, expectAccessible, typeMoment, typeZone } from "./desk";
 
 /** Counts what a person does: presses, fields that are typed into, and choices made. */
 const counting = () => {
@@ -14,6 +14,7 @@ const counting = () => {
     },
     press: (what: Locator) => ((n += 1), what.click()),
     type: (field: Locator, text: string) => ((n += 1), field.fill(text)),
+    zone: (page: Page, zone: string) => ((n += 1), typeZone(page, zone)),
     moment: (page: Page, label: string, wall: string) => ((n += 1), typeMoment(page, label, wall)),
     choose: (field: Locator, value: string | { label: string }) => ((n += 1), field.selectOption(value)),
     tick: (box: Locator) => ((n += 1), box.check()),
@@ -70,7 +71,7 @@ test("an empty installation leads to a published waiting list, and on to a launc
     await expect(page.getByText(missing).first()).toBeVisible();
   await act.type(page.getByLabel("Name", { exact: true }), "Łódź Emails");
   await act.tick(page.getByRole("radio", { name: /Only a list/ }));
-  await act.type(page.getByRole("combobox", { name: "Time zone" }), "Europe/Dublin");
+  await act.zone(page, "Europe/Dublin");
   await act.moment(page, "Doors open", wall(48));
   await act.moment(page, "Doors close", wall(96));
   await act.press(page.getByRole("button", { name: /^Start with/ }));
@@ -95,7 +96,7 @@ test("an empty installation leads to a published waiting list, and on to a launc
   await awake(page);
   await act.type(page.getByLabel("Name", { exact: true }), "Rye in Winter");
   await act.tick(page.getByRole("radio", { name: /Sell at once/ }));
-  await act.type(page.getByRole("combobox", { name: "Time zone" }), "Europe/Dublin");
+  await act.zone(page, "Europe/Dublin");
   await act.moment(page, "Doors open", wall(-1));
   await act.moment(page, "Doors close", wall(72));
   await act.type(page.getByLabel("Main product"), "Rye in Winter");

@@ -1,6 +1,3 @@
-import { useCallback, useState } from "react";
-import { useForm } from "react-hook-form";
-import type { z } from "zod";
 import { createLaunch } from "../../contract/launches";
 import {
   drawnLaunch,
@@ -20,13 +17,13 @@ import { clockTime, counted, faultsOf } from "../../core/words";
 import { Button } from "../kit/Button";
 import { call } from "../kit/data/call";
 import { deskLocale, faultSentences } from "../kit/data/numbers";
-import { useKeptDraft } from "../kit/data/useKeptDraft";
 import { useReady } from "../kit/data/useReady";
 import { ChoiceCards, type Choice } from "../kit/fields/ChoiceCards";
 import { Combobox } from "../kit/fields/Combobox";
 import { DateTimeField, TimeField } from "../kit/fields/DateTimeField";
 import { Field } from "../kit/fields/Field";
 import { optionsOf, Select } from "../kit/fields/Select";
+import { useMakeForm } from "../kit/record/useMakeForm";
 import { useToast } from "../kit/Toast";
 import { NextOpenings, RepeatFields } from "./clock/RepeatFields";
 import { NewLaunchDrawing } from "./NewLaunchDrawing";
@@ -49,76 +46,28 @@ const triggers = optionsOf({
 });
 const taxModes = optionsOf({ inclusive: "included in the price", exclusive: "added to the price" });
 
+const fresh: NewLaunchRequest = newLaunchRequest.parse({ name: "", zone: "Europe/Lisbon", currency: "EUR", taxMode: "inclusive" });
+
 /** Starts a launch from a few questions: all its bells, gates, emails and pages are laid out from them, to be changed. */
 export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) => {
   const { say, toast } = useToast();
   const ready = useReady();
-  const [busy, setBusy] = useState(false);
-  const form = useForm<z.input<typeof newLaunchRequest>, unknown, NewLaunchRequest>({
-    // Every objection at once, each at its field.
-    resolver: (values) => {
-      const read = newLaunchRequest.safeParse(values);
+  const form = useMakeForm<NewLaunchRequest, { slug: string }>({
+    keep: "new-launch",
+    fresh,
+    check: (typed) => {
+      const read = newLaunchRequest.safeParse(typed);
       const planned = read.success ? planNewLaunch(read.data, deskLocale()) : { faults: faultsOf(read.error) };
-      if (read.success && "plan" in planned) return { values: read.data, errors: {} };
-      const said = faultSentences("faults" in planned ? planned.faults : {});
-      return { values: {}, errors: Object.fromEntries(Object.entries(said).map(([field, message]) => [field, { type: "rule", message }])) };
+      return faultSentences("faults" in planned ? planned.faults : {});
     },
-    defaultValues: {
-      name: "",
-      zone: "Europe/Lisbon",
-      shape: "full",
-      clock: "fixed",
-      opensWall: "",
-      closesWall: "",
-      repeats: { every: 1, unit: "week", days: [], times: null },
-      openHours: 72,
-      personHours: 72,
-      personUntil: "",
-      trigger: "opt_in",
-      productName: "",
-      price: "",
-      currency: "EUR",
-      taxMode: "inclusive",
-    },
+    send: (request) => call(createLaunch, { request }),
+    made: ({ slug }) => location.assign(`/desk/${slug}/score`),
+    say,
   });
-  const {
-    register,
-    handleSubmit,
-    reset,
-    setError,
-    setValue,
-    watch,
-    formState: { errors, isDirty },
-  } = form;
-  const values = newLaunchRequest.parse(watch());
-  const restore = useCallback(
-    (left: unknown) => {
-      const read = newLaunchRequest.safeParse(left);
-      if (!read.success) return;
-      reset(read.data, { keepDefaultValues: true });
-      say("What you filled in here before is back.");
-    },
-    [reset, say],
-  );
-  useKeptDraft("new-launch", 1, isDirty && !busy ? values : undefined, restore);
-  const refuse = (fields: Record<string, string | undefined>) => {
-    for (const [name, message] of Object.entries(fields)) setError(name as keyof NewLaunchRequest, { message });
-  };
-  const submit = handleSubmit(async (request) => {
-    setBusy(true);
-    const answer = await call(createLaunch, { request });
-    if (answer.ok) return location.assign(`/desk/${answer.value.slug}/score`);
-    setBusy(false);
-    refuse(answer.fields);
-    say(answer.message, true);
-  });
-  const wrong = (name: keyof NewLaunchRequest) => errors[name]?.message;
-  const set = <N extends keyof NewLaunchRequest>(name: N) => ({
-    value: values[name],
-    onChange: (value: NewLaunchRequest[N]) => setValue(name, value as never, { shouldDirty: true }),
-  });
+  const values = newLaunchRequest.parse(form.values);
+  const { wrong } = form;
   const moment = (name: "opensWall" | "closesWall", label: string, landmarks?: Landmark[]) => (
-    <DateTimeField label={label} zone={zone} wrong={wrong(name)} landmarks={landmarks} {...set(name)} />
+    <DateTimeField label={label} zone={zone} landmarks={landmarks} {...form.choice(name)} />
   );
   const { zone, shape, clock } = values;
   const parts: RuleParts = values.repeats;
@@ -127,17 +76,16 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
   const emails = drawn?.settings.emails.length ?? 0;
   const closes = resolveWallTime(values.closesWall, zone);
   return (
-    <form className={styles.form} onSubmit={submit} noValidate inert={!ready}>
+    <form className={styles.form} onSubmit={(event) => void form.submit(event)} noValidate inert={!ready}>
       <div>
-        <Field label="Name" wrong={wrong("name")} {...register("name")} />
-        <ChoiceCards legend="Shape" choices={shapes} {...set("shape")} />
-        <Select label="Timing" options={timings} {...set("clock")} />
+        <Field label="Name" {...form.text("name")} />
+        <ChoiceCards legend="Shape" choices={shapes} {...form.choice("shape")} />
+        <Select label="Timing" options={timings} {...form.choice("clock")} />
         <Combobox
           label="Time zone"
           options={zones}
           hint={isZone(zone) ? `Now ${clockTime(new Date(now), zone)}. Every time of the launch is meant there.` : undefined}
-          wrong={wrong("zone")}
-          {...set("zone")}
+          {...form.choice("zone")}
         />
         {clock === "fixed" && (
           <div className={styles.two}>
@@ -149,15 +97,9 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
           <>
             <div className={styles.two}>
               {moment("opensWall", "Doors open first")}
-              <Field
-                label="Stay open for, hours"
-                type="number"
-                step="any"
-                wrong={wrong("openHours")}
-                {...register("openHours", { valueAsNumber: true })}
-              />
+              <Field label="Stay open for, hours" type="number" step="any" {...form.text("openHours")} />
             </div>
-            <RepeatFields parts={parts} wrong={errors.repeats?.message} onChange={set("repeats").onChange} />
+            <RepeatFields parts={parts} wrong={wrong("repeats")} onChange={form.choice("repeats").onChange} />
             {values.opensWall && (
               <NextOpenings
                 first={values.opensWall}
@@ -171,21 +113,10 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
         )}
         {clock === "personal" && (
           <>
-            <Select label="A person’s clock starts" options={triggers} {...set("trigger")} />
+            <Select label="A person’s clock starts" options={triggers} {...form.choice("trigger")} />
             <div className={styles.two}>
-              <Field
-                label="Each person has, hours"
-                type="number"
-                step="any"
-                wrong={wrong("personHours")}
-                {...register("personHours", { valueAsNumber: true })}
-              />
-              <TimeField
-                label="Then until the next"
-                hint="Empty: exactly so many hours after the start."
-                wrong={wrong("personUntil")}
-                {...set("personUntil")}
-              />
+              <Field label="Each person has, hours" type="number" step="any" {...form.text("personHours")} />
+              <TimeField label="Then until the next" hint="Empty: exactly so many hours after the start." {...form.choice("personUntil")} />
             </div>
           </>
         )}
@@ -193,26 +124,16 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
           <p className="muted">What is sold, and for how much, is asked when the launch begins to sell.</p>
         ) : (
           <>
-            <Field
-              label="Main product"
-              hint="As the buyer reads it on the page and the receipt."
-              wrong={wrong("productName")}
-              {...register("productName")}
-            />
+            <Field label="Main product" hint="As the buyer reads it on the page and the receipt." {...form.text("productName")} />
             <div className={styles.three}>
-              <Field label="Price" inputMode="decimal" placeholder="149.00" wrong={wrong("price")} {...register("price")} />
-              <Select
-                label="Currency"
-                options={currencies.map((code) => ({ value: code, label: code }))}
-                wrong={wrong("currency")}
-                {...set("currency")}
-              />
-              <Select label="Tax" options={taxModes} {...set("taxMode")} />
+              <Field label="Price" inputMode="decimal" placeholder="149.00" {...form.text("price")} />
+              <Select label="Currency" options={currencies.map((code) => ({ value: code, label: code }))} {...form.choice("currency")} />
+              <Select label="Tax" options={taxModes} {...form.choice("taxMode")} />
             </div>
           </>
         )}
         <p>
-          <Button main type="submit" disabled={busy}>
+          <Button main type="submit" disabled={form.busy}>
             {`Start with ${counted(pages, "page")}${emails > 0 ? ` and ${counted(emails, "email")}` : ""}`}
           </Button>
         </p>

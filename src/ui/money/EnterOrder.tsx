@@ -1,12 +1,12 @@
 import * as orders from "../../contract/orders";
 import { formatAmount } from "../kit/data/numbers";
-import { useState, type FormEvent } from "react";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { optionsOf, Select } from "../kit/fields/Select";
 import { call } from "../kit/data/call";
 import { useAct } from "../kit/data/useAct";
 import { useReady } from "../kit/data/useReady";
+import { useMakeForm } from "../kit/record/useMakeForm";
 import { useToast } from "../kit/Toast";
 import styles from "./money.module.css";
 
@@ -21,82 +21,60 @@ interface Props {
 export const EnterOrder = ({ launches, products, countries }: Props) => {
   const ready = useReady();
   const { say, toast } = useToast();
-  const [typed, setTyped] = useState({
-    launch: launches[0]?.slug ?? "",
-    product: "",
-    quantity: "1",
-    amount: "",
-    how: "",
-    email: "",
-    firstName: "",
-    country: "",
-    receipt: true,
-  });
-  const [wrong, setWrong] = useState<Record<string, string>>({});
-  const [busy, setBusy] = useState(false);
   const act = useAct();
-  const set = (change: Partial<typeof typed>) => setTyped((now) => ({ ...now, ...change }));
+  const form = useMakeForm({
+    keep: "order-by-hand",
+    fresh: {
+      launch: launches[0]?.slug ?? "",
+      product: "",
+      quantity: "1",
+      amount: "",
+      how: "",
+      email: "",
+      firstName: "",
+      country: "",
+      receipt: true,
+    },
+    send: (typed) => call(orders.enterOrder, { request: { ...typed, act: act() } }),
+    made: ({ id }) => location.assign(`/desk/orders/${id}`),
+    say,
+  });
+  const typed = form.values;
   const product = products.find(({ id }) => id === typed.product);
-  const field = (name: "email" | "firstName" | "quantity" | "amount" | "how", label: string, hint?: string) => (
-    <Field
-      label={label}
-      hint={hint}
-      value={typed[name]}
-      wrong={wrong[name]}
-      inputMode={name === "amount" ? "decimal" : name === "quantity" ? "numeric" : undefined}
-      onChange={(event) => set({ [name]: event.currentTarget.value })}
-    />
-  );
-  const enter = async (event: FormEvent) => {
-    event.preventDefault();
-    setBusy(true);
-    const answer = await call(orders.enterOrder, { request: { ...typed, act: act() } });
-    setBusy(false);
-    if (answer.ok) return location.assign(`/desk/orders/${answer.value.id}`);
-    setWrong(answer.fields);
-    if (Object.keys(answer.fields).length === 0) say(answer.message, true);
-  };
   return (
-    <form inert={!ready} className={styles.enter} noValidate onSubmit={(event) => void enter(event)}>
-      <Select
-        label="Launch"
-        value={typed.launch}
-        wrong={wrong["launch"]}
-        options={launches.map(({ slug, name }) => ({ value: slug, label: name }))}
-        onChange={(picked) => set({ launch: picked })}
-      />
+    <form inert={!ready} className={styles.enter} noValidate onSubmit={(event) => void form.submit(event)}>
+      <Select label="Launch" options={launches.map(({ slug, name }) => ({ value: slug, label: name }))} {...form.choice("launch")} />
       <Select
         label="Product"
-        value={typed.product}
-        wrong={wrong["product"]}
         options={[{ value: "", label: "choose one" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
+        {...form.choice("product")}
         onChange={(picked) => {
           const chosen = products.find(({ id }) => id === picked);
-          set({ product: picked, ...(chosen ? { amount: formatAmount(chosen.priceMinor, chosen.currency) } : {}) });
+          form.set("product", picked);
+          if (chosen) form.set("amount", formatAmount(chosen.priceMinor, chosen.currency));
         }}
       />
       <div className={styles.two}>
-        {field("quantity", "Quantity")}
-        {field("amount", `Total paid, ${product?.currency ?? "tax included"}`, product ? "Tax included." : undefined)}
+        <Field label="Quantity" inputMode="numeric" {...form.text("quantity")} />
+        <Field
+          label={`Total paid, ${product?.currency ?? "tax included"}`}
+          hint={product ? "Tax included." : undefined}
+          inputMode="decimal"
+          {...form.text("amount")}
+        />
       </div>
-      {field("how", "Payment method", "Such as “bank transfer of 3 May”. Only the desk reads this.")}
+      <Field label="Payment method" hint="Such as “bank transfer of 3 May”. Only the desk reads this." {...form.text("how")} />
       <div className={styles.two}>
-        {field("firstName", "Buyer's first name")}
-        {field("email", "Buyer's email")}
+        <Field label="Buyer's first name" {...form.text("firstName")} />
+        <Field label="Buyer's email" {...form.text("email")} />
       </div>
-      <Select
-        label="Buyer's country"
-        value={typed.country}
-        wrong={wrong["country"]}
-        options={[{ value: "", label: "choose one" }, ...optionsOf(countries)]}
-        onChange={(picked) => set({ country: picked })}
-      />
+      <Select label="Buyer's country" options={[{ value: "", label: "choose one" }, ...optionsOf(countries)]} {...form.choice("country")} />
       <label className={styles.tick}>
-        <input type="checkbox" checked={typed.receipt} onChange={(event) => set({ receipt: event.currentTarget.checked })} />
+        <input type="checkbox" checked={typed.receipt} onChange={(event) => form.set("receipt", event.currentTarget.checked)} />
         <span>Send the buyer a receipt.</span>
       </label>
       <p className={styles.actions}>
-        <Button main type="submit" disabled={busy}>
+        <Button main type="submit" disabled={form.busy}>
           Enter the order
         </Button>
       </p>

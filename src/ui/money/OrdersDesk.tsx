@@ -4,7 +4,7 @@ import type { OrderRow } from "../../core/money";
 import { useParts } from "../kit/data/useRead";
 import { EmptyState } from "../kit/EmptyState";
 import { DataTable } from "../kit/table/DataTable";
-import { readSort, writeSort } from "../kit/table/sort";
+import { readSort, writeSort } from "../kit/table/address";
 import { OrderFilters } from "./OrderFilters";
 import { orderColumns } from "./orderColumns";
 import { orderSorts } from "../../core/money";

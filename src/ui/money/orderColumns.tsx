@@ -57,7 +57,8 @@ export const orderColumns: (DataColumn<OrderRow> & { id: OrderSort })[] = [
     id: "paid",
     title: "Paid",
     figure: true,
-    value: (row) => `${formatAmount(row.grossMinor, row.currency)} ${row.currency}`,
+    value: (row) => row.grossMinor,
+    file: (row) => `${formatAmount(row.grossMinor, row.currency)} ${row.currency}`,
     cell: (row) => <Paid row={row} />,
   },
 ];

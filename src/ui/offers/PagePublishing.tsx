@@ -4,7 +4,7 @@ import { samePage, type PageContent } from "../../core/pages";
 import type { OfferedPage } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { call } from "../kit/data/call";
-import type { Status } from "../pages/editor/useDraft";
+import type { RecordStatus as Status } from "../kit/record/useRecord";
 
 interface Props {
   page: OfferedPage;

@@ -1,20 +1,21 @@
+import { useMemo, useState } from "react";
 import * as contract from "../../contract/products";
-import { useState, type FormEvent } from "react";
-import { shortMoment, counted } from "../../core/words";
 import { currencies } from "../../core/money";
-import { formatMoney } from "../kit/data/numbers";
 import type { CouponRow } from "../../core/offers";
+import { counted, shortMoment } from "../../core/words";
+import { ArchiveActions } from "../kit/ArchiveActions";
 import { Button } from "../kit/Button";
+import { call } from "../kit/data/call";
+import { formatMoney } from "../kit/data/numbers";
+import { useReady } from "../kit/data/useReady";
 import { DateTimeField } from "../kit/fields/DateTimeField";
 import { Field } from "../kit/fields/Field";
-import { ArchiveActions } from "../kit/ArchiveActions";
-import { Pane } from "../kit/Pane";
-import { Select } from "../kit/fields/Select";
-import { call } from "../kit/data/call";
-import { Table } from "../kit/Table";
-import { useReady } from "../kit/data/useReady";
-import { reloadSaying, useToast } from "../kit/Toast";
+import { optionsOf, Select } from "../kit/fields/Select";
 import kit from "../kit/kit.module.css";
+import { Pane } from "../kit/Pane";
+import { useMakeForm } from "../kit/record/useMakeForm";
+import { DataTable, type DataColumn } from "../kit/table/DataTable";
+import { reloadSaying, useToast } from "../kit/Toast";
 import styles from "./products.module.css";
 
 interface Props {
@@ -42,48 +43,142 @@ const nothing = {
   oncePerPerson: true,
 };
 
+const discountGiven = ({ discount }: CouponRow): string =>
+  Object.entries(discount)
+    .map(([currency, minor]) => formatMoney(minor, currency))
+    .join(", ");
+
+const couponColumns = (zone: string): DataColumn<CouponRow>[] => {
+  const called = (one: CouponRow) => one.code ?? counted(one.codes, "single code");
+  const about = (one: CouponRow) => [one.label, `made ${shortMoment(new Date(one.made), zone)}`].filter(Boolean).join(", ");
+  const limits = (one: CouponRow) =>
+    [
+      one.products?.join(", ") ?? "any product",
+      one.partner && `credits ${one.partner}`,
+      one.oncePerPerson && one.code && "once a person",
+      one.from && `from ${shortMoment(new Date(one.from), zone)}`,
+      one.until && `until ${shortMoment(new Date(one.until), zone)}`,
+    ]
+      .filter(Boolean)
+      .join("; ");
+  return [
+    {
+      id: "coupon",
+      title: "Coupon",
+      value: (one) => `${called(one)}, ${about(one)}`,
+      cell: (one) => (
+        <>
+          <b>{called(one)}</b>
+          <br />
+          <span className="muted">{about(one)}</span>
+        </>
+      ),
+    },
+    {
+      id: "discount",
+      title: "Discount",
+      value: (one) => `${one.off}, ${limits(one)}`,
+      cell: (one) => (
+        <>
+          {one.off}
+          <br />
+          <span className="muted">{limits(one)}</span>
+        </>
+      ),
+    },
+    {
+      id: "used",
+      title: "Used",
+      figure: true,
+      value: ({ used }) => used,
+      cell: (one) => `${one.used.toLocaleString("en")}${one.code ? (one.uses ? ` of ${one.uses}` : "") : ` of ${one.codes}`}`,
+    },
+    {
+      id: "given",
+      title: "Discount given",
+      figure: true,
+      // Sums of several currencies do not add up: by the largest of them.
+      value: ({ discount }) => Math.max(0, ...Object.values(discount)),
+      file: discountGiven,
+      cell: (one) => discountGiven(one) || "–",
+    },
+  ];
+};
+
+const discounts = optionsOf({ percent: "a share", amount: "an amount" });
+const codeKinds = optionsOf({ shared: "one code for everyone", single: "single codes, each used once" });
+
 /** Codes that take something off an order, and what came of them. */
 export const CouponDesk = ({ coupons: first, products, partners, zone, currency: usual, mayWrite }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const [coupons, setCoupons] = useState(first);
-  const [typed, setTyped] = useState({ ...nothing, currency: usual });
-  const [wrong, setWrong] = useState<Record<string, string>>({});
   const [showArchived, setShowArchived] = useState(false);
   const archivedCount = coupons.filter(({ archived }) => archived).length;
-  const set = (change: Partial<typeof typed>) => setTyped((now) => ({ ...now, ...change }));
-  const make = async (event: FormEvent) => {
-    event.preventDefault();
-    const { label, kind, percent, amount, currency, codes, code, uses, count, product, partner, from, until, oncePerPerson } = typed;
-    const answer = await call(contract.makeCoupon, {
-      request: {
-        label,
-        from,
-        until,
-        zone,
-        oncePerPerson,
-        products: product ? [product] : null,
-        partner: partner || null,
-        off: kind === "percent" ? { kind, percent } : { kind, amount, currency },
-        codes: codes === "shared" ? { kind: codes, code, uses: uses.trim() === "" ? null : Number(uses) } : { kind: codes, count: Number(count) },
-      },
-    });
-    if (answer.ok)
-      return reloadSaying(codes === "shared" ? `The code ${code.trim().toUpperCase()} holds.` : `${counted(Number(count), "code")} made.`);
-    if (Object.keys(answer.fields).length === 0) say(answer.message, true);
-    setWrong(answer.fields);
+  const form = useMakeForm({
+    keep: "coupon",
+    fresh: { ...nothing, currency: usual },
+    send: ({ label, kind, percent, amount, currency, codes, code, uses, count, product, partner, from, until, oncePerPerson }) =>
+      call(contract.makeCoupon, {
+        request: {
+          label,
+          from,
+          until,
+          zone,
+          oncePerPerson,
+          products: product ? [product] : null,
+          partner: partner || null,
+          off: kind === "percent" ? { kind, percent } : { kind, amount, currency },
+          codes: codes === "shared" ? { kind: codes, code, uses: uses.trim() === "" ? null : Number(uses) } : { kind: codes, count: Number(count) },
+        },
+      }),
+    made: (_, { codes, code, count }) =>
+      reloadSaying(codes === "shared" ? `The code ${code.trim().toUpperCase()} holds.` : `${counted(Number(count), "code")} made.`),
+    say,
+  });
+  const typed = form.values;
+  const stop = async (ended: CouponRow[]) => {
+    for (const { id } of ended) {
+      const answer = await call(contract.stopCoupon, { params: { id } });
+      if (!answer.ok) return say(answer.message, true);
+      setCoupons((all) => all.map((one) => (one.id === id ? { ...one, stopped: true } : one)));
+    }
+    say(
+      ended.length === 1
+        ? "It holds no more. Orders keep what they were given."
+        : `${counted(ended.length, "coupon")} hold no more. Orders keep what they were given.`,
+    );
   };
-  const stop = async (id: string) => {
-    const answer = await call(contract.stopCoupon, { params: { id } });
-    if (!answer.ok) return say(answer.message, true);
-    setCoupons((all) => all.map((one) => (one.id === id ? { ...one, stopped: true } : one)));
-    say("It holds no more. Orders keep what they were given.");
-  };
-  const when = ({ from, until }: CouponRow) =>
-    [from && `from ${shortMoment(new Date(from), zone)}`, until && `until ${shortMoment(new Date(until), zone)}`].filter(Boolean).join(", ");
-  const text = (field: "label" | "percent" | "amount" | "code" | "uses" | "count", label: string, at: string = field, hint?: string) => (
-    <Field label={label} hint={hint} value={typed[field]} wrong={wrong[at]} onChange={(event) => set({ [field]: event.currentTarget.value })} />
+  const shown = useMemo(() => coupons.filter(({ archived }) => archived === showArchived), [coupons, showArchived]);
+  const columns = useMemo(() => couponColumns(zone), [zone]);
+  const actions = (one: CouponRow) => (
+    <div className={kit.row}>
+      <a className={kit.button} href={`/desk/coupons-${one.id}.csv`}>
+        Download codes
+      </a>
+      {one.stopped ? (
+        <span className="muted">ended</span>
+      ) : (
+        <Button aria-label={`End ${one.code ?? one.label}`} onClick={() => void stop([one])}>
+          End it
+        </Button>
+      )}
+      {(one.stopped || one.used === 0) && (
+        <ArchiveActions
+          of={{ coupon: one.id }}
+          name={one.code ?? one.label}
+          archived={one.archived}
+          archivable={one.stopped}
+          deletable={one.used === 0}
+          goes={one.codes === 1 ? "Its code goes with it." : `Its ${one.codes.toLocaleString("en")} codes go with it.`}
+        />
+      )}
+    </div>
   );
+  const endSeveral = (ticked: CouponRow[]) => {
+    const running = ticked.filter(({ stopped }) => !stopped);
+    return running.length > 0 && <Button onClick={() => void stop(running)}>{`End ${counted(running.length, "coupon")}`}</Button>;
+  };
   return (
     <div inert={!ready} className={styles.desk}>
       <div style={{ minWidth: 0 }}>
@@ -92,81 +187,14 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
             No code takes anything off yet. Make the first one at the right; a link to any page of a launch applies it with ?coupon= and the code.
           </p>
         ) : (
-          <Table
+          <DataTable
             name="Coupons"
-            rows={coupons.filter(({ archived }) => archived === showArchived)}
+            of={["coupon", "coupons"]}
+            rows={shown}
             rowKey={({ id }) => id}
-            columns={[
-              {
-                title: "Coupon",
-                cell: (one) => (
-                  <>
-                    <b>{one.code ?? `${one.codes.toLocaleString("en")} single codes`}</b>
-                    <br />
-                    <span className="muted">{[one.label, `made ${shortMoment(new Date(one.made), zone)}`].filter(Boolean).join(", ")}</span>
-                  </>
-                ),
-              },
-              {
-                title: "Takes",
-                cell: (one) => (
-                  <>
-                    {one.off}
-                    <br />
-                    <span className="muted">
-                      {[
-                        one.products?.join(", ") ?? "any product",
-                        one.partner && `credits ${one.partner}`,
-                        one.oncePerPerson && one.code && "once a person",
-                        when(one),
-                      ]
-                        .filter(Boolean)
-                        .join("; ")}
-                    </span>
-                  </>
-                ),
-              },
-              {
-                title: "Used",
-                figure: true,
-                cell: (one) => `${one.used.toLocaleString("en")}${one.code ? (one.uses ? ` of ${one.uses}` : "") : ` of ${one.codes}`}`,
-              },
-              {
-                title: "Discount given",
-                figure: true,
-                cell: ({ discount }) =>
-                  Object.entries(discount)
-                    .map(([currency, minor]) => formatMoney(minor, currency))
-                    .join(", ") || "–",
-              },
-              {
-                title: "",
-                cell: (one) =>
-                  mayWrite && (
-                    <div className={kit.row}>
-                      <a className={kit.button} href={`/desk/coupons-${one.id}.csv`}>
-                        Codes as a file
-                      </a>
-                      {!one.stopped && (
-                        <Button aria-label={`End ${one.code ?? one.label}`} onClick={() => void stop(one.id)}>
-                          End it
-                        </Button>
-                      )}
-                      {one.stopped && <span className="muted">ended</span>}
-                      {(one.stopped || one.used === 0) && (
-                        <ArchiveActions
-                          of={{ coupon: one.id }}
-                          name={one.code ?? one.label}
-                          archived={one.archived}
-                          archivable={one.stopped}
-                          deletable={one.used === 0}
-                          goes={one.codes === 1 ? "Its code goes with it." : `Its ${one.codes.toLocaleString("en")} codes go with it.`}
-                        />
-                      )}
-                    </div>
-                  ),
-              },
-            ]}
+            columns={columns}
+            empty={<p>All coupons are archived.</p>}
+            {...(mayWrite ? { actions, chosen: endSeveral } : {})}
           />
         )}
         {archivedCount > 0 && (
@@ -178,68 +206,44 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
         )}
       </div>
       <Pane title="A new coupon">
-        <form onSubmit={(event) => void make(event)} noValidate inert={!mayWrite}>
-          {text("label", "For what, for the desk alone")}
-          <Select
-            label="Discount"
-            value={typed.kind}
-            options={[
-              { value: "percent", label: "a share" },
-              { value: "amount", label: "an amount" },
-            ]}
-            onChange={(picked) => set({ kind: picked === "percent" ? "percent" : "amount" })}
-          />
+        <form onSubmit={(event) => void form.submit(event)} noValidate inert={!mayWrite}>
+          <Field label="Label, for the desk" {...form.text("label")} />
+          <Select label="Discount" options={discounts} {...form.choice("kind")} />
           {typed.kind === "percent" ? (
-            text("percent", "Percent", "off.percent")
+            <Field label="Percent" inputMode="decimal" {...form.text("percent", "off.percent")} />
           ) : (
             <>
-              {text("amount", "Amount", "off.amount")}
-              <Select
-                label="Currency"
-                value={typed.currency}
-                options={currencies.map((value) => ({ value, label: value }))}
-                onChange={(picked) => set({ currency: picked })}
-              />
+              <Field label="Amount" inputMode="decimal" {...form.text("amount", "off.amount")} />
+              <Select label="Currency" options={currencies.map((value) => ({ value, label: value }))} {...form.choice("currency", "off.currency")} />
             </>
           )}
-          <Select
-            label="Codes"
-            value={typed.codes}
-            options={[
-              { value: "shared", label: "one, which many may use" },
-              { value: "single", label: "many, which hold once each" },
-            ]}
-            onChange={(picked) => set({ codes: picked === "shared" ? "shared" : "single" })}
-          />
+          <Select label="Codes" options={codeKinds} {...form.choice("codes")} />
           {typed.codes === "shared" ? (
             <>
-              {text("code", "The code", "codes.code")}
-              {text("uses", "Uses in all", "codes.uses", "Empty: any number.")}
+              <Field label="Code" {...form.text("code", "codes.code")} />
+              <Field label="Uses in all" inputMode="numeric" hint="Empty: any number." {...form.text("uses", "codes.uses")} />
             </>
           ) : (
-            text("count", "How many codes", "codes.count")
+            <Field label="Number of codes" inputMode="numeric" {...form.text("count", "codes.count")} />
           )}
           <Select
             label="Products"
-            value={typed.product}
             options={[{ value: "", label: "any product" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
-            onChange={(picked) => set({ product: picked })}
+            {...form.choice("product", "products")}
           />
           <Select
             label="Credited partner"
-            value={typed.partner}
-            wrong={wrong["partner"]}
             options={[{ value: "", label: "whoever's link brought the buyer" }, ...partners.map(({ id, name }) => ({ value: id, label: name }))]}
-            onChange={(picked) => set({ partner: picked })}
+            {...form.choice("partner")}
           />
-          <DateTimeField label="Valid from" value={typed.from} zone={zone} wrong={wrong["from"]} onChange={(from) => set({ from })} />
-          <DateTimeField label="Valid until" value={typed.until} zone={zone} wrong={wrong["until"]} onChange={(until) => set({ until })} />
+          <DateTimeField label="Valid from" zone={zone} hint={typed.from ? undefined : "Empty: at once."} {...form.choice("from")} />
+          <DateTimeField label="Valid until" zone={zone} hint={typed.until ? undefined : "Empty: until it is ended."} {...form.choice("until")} />
           <label className={styles.tick}>
-            <input type="checkbox" checked={typed.oncePerPerson} onChange={(event) => set({ oncePerPerson: event.currentTarget.checked })} />
+            <input type="checkbox" checked={typed.oncePerPerson} onChange={(event) => form.set("oncePerPerson", event.currentTarget.checked)} />
             <span>Once for each person. Another address, one with a plus in it among them, is another person.</span>
           </label>
           <p style={{ marginTop: 12 }}>
-            <Button main type="submit">
+            <Button main type="submit" disabled={form.busy}>
               Make the coupon
             </Button>
           </p>

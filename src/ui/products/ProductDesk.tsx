@@ -1,19 +1,21 @@
+import { useEffect, useMemo, useState } from "react";
 import * as products from "../../contract/products";
-import { useEffect, useRef, useState } from "react";
-import { currencies } from "../../core/money";
-import { formatAmount, formatMoney } from "../kit/data/numbers";
+import * as core from "../../core/money";
+import { priceWords, productKinds, productKindWords, taxClasses, type ProductRequest, type ProductRow } from "../../core/offers";
 import type { Media } from "../../core/pages";
-import { priceWords, productKinds, productKindWords, taxClasses, type ProductRow } from "../../core/offers";
-import { MediaField } from "../pages/fields/MediaField";
 import { Button } from "../kit/Button";
+import { call } from "../kit/data/call";
+import { formatAmount, formatMoney } from "../kit/data/numbers";
+import { useReady } from "../kit/data/useReady";
 import { EmptyState } from "../kit/EmptyState";
 import { Field } from "../kit/fields/Field";
-import { Pane } from "../kit/Pane";
 import { Select } from "../kit/fields/Select";
-import { call } from "../kit/data/call";
-import { Table } from "../kit/Table";
-import { useReady } from "../kit/data/useReady";
-import { useToast } from "../kit/Toast";
+import { Pane } from "../kit/Pane";
+import { RecordStatus } from "../kit/record/RecordStatus";
+import { useRecord } from "../kit/record/useRecord";
+import { DataTable, type DataColumn } from "../kit/table/DataTable";
+import { keepInAddress } from "../kit/table/address";
+import { MediaField } from "../pages/fields/MediaField";
 import styles from "./products.module.css";
 import { TermsFields } from "./TermsFields";
 
@@ -24,69 +26,74 @@ interface Props {
   at?: string;
 }
 
-const price = ({ priceMinor, currency }: ProductRow): string => formatAmount(priceMinor, currency);
-
 /** All that the vendor sells: what each product is, what it costs, where it stands, and what came of it. */
 export const ProductDesk = ({ products: first, media: uploads, mayWrite, at }: Props) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const [products, setProducts] = useState(first);
   const [selected, setSelected] = useState(at ?? first[0]?.id);
-  const [search, setSearch] = useState("");
   const [media, setMedia] = useState(uploads);
   useEffect(() => {
-    if (selected) history.replaceState(null, "", `?at=${selected}`);
+    if (selected) keepInAddress("at", selected);
   }, [selected]);
+  const columns = useMemo<DataColumn<ProductRow>[]>(
+    () => [
+      {
+        id: "product",
+        title: "Product",
+        value: ({ name, privateLabel }) => `${name}, ${privateLabel}`,
+        cell: ({ id, name, privateLabel, onSale }) => (
+          <>
+            <button type="button" className={styles.name} aria-pressed={id === selected} onClick={() => setSelected(id)}>
+              {name}
+            </button>
+            <span className="muted">
+              {privateLabel}
+              {!onSale && <b className={styles.off}> not on sale</b>}
+            </span>
+          </>
+        ),
+      },
+      {
+        id: "uses",
+        title: "Used as",
+        value: ({ uses }) => uses.join("; "),
+        cell: ({ uses }) => (uses.length > 0 ? uses.map((use) => <div key={use}>{use}</div>) : <span className="muted">nowhere yet</span>),
+      },
+      {
+        id: "price",
+        title: "Price",
+        figure: true,
+        value: ({ priceMinor }) => priceMinor,
+        file: ({ priceMinor, currency }) => `${core.formatAmount(priceMinor, currency)} ${currency}`,
+        cell: (one) => (
+          <>
+            {priceWords(one.terms, one.priceMinor, one.currency)}
+            <br />
+            <span className="muted">{one.taxMode === "inclusive" ? "tax included" : "plus tax"}</span>
+          </>
+        ),
+      },
+      { id: "sold", title: "Sold", figure: true, value: ({ sold }) => sold, cell: ({ sold }) => sold.toLocaleString("en") },
+      {
+        id: "revenue",
+        title: "Revenue",
+        figure: true,
+        value: ({ grossMinor }) => grossMinor,
+        file: ({ grossMinor, currency }) => `${core.formatAmount(grossMinor, currency)} ${currency}`,
+        cell: ({ grossMinor, currency }) => formatMoney(grossMinor, currency),
+      },
+    ],
+    [selected],
+  );
   if (products.length === 0)
     return (
       <EmptyState title="Products will stand here" says="A launch begins with its main product; bumps and offers make theirs where they are laid." />
     );
-  const shown = products.filter(({ name, privateLabel }) => `${name} ${privateLabel}`.toLowerCase().includes(search.toLowerCase()));
   const product = products.find(({ id }) => id === selected);
   return (
     <div inert={!ready} className={styles.desk}>
       <div style={{ minWidth: 0 }}>
-        <div className={styles.search}>
-          <Field label="Find a product" type="search" value={search} onChange={(event) => setSearch(event.currentTarget.value)} />
-        </div>
-        <Table
-          name="Products"
-          rows={shown}
-          rowKey={({ id }) => id}
-          columns={[
-            {
-              title: "Product",
-              cell: ({ id, name, privateLabel, onSale }) => (
-                <>
-                  <button type="button" className={styles.name} aria-pressed={id === selected} onClick={() => setSelected(id)}>
-                    {name}
-                  </button>
-                  <span className="muted">
-                    {privateLabel}
-                    {!onSale && <b className={styles.off}> not on sale</b>}
-                  </span>
-                </>
-              ),
-            },
-            {
-              title: "Used as",
-              cell: ({ uses }) => (uses.length > 0 ? uses.map((use) => <div key={use}>{use}</div>) : <span className="muted">nowhere yet</span>),
-            },
-            {
-              title: "Price",
-              figure: true,
-              cell: (one) => (
-                <>
-                  {priceWords(one.terms, one.priceMinor, one.currency)}
-                  <br />
-                  <span className="muted">{one.taxMode === "inclusive" ? "tax included" : "plus tax"}</span>
-                </>
-              ),
-            },
-            { title: "Sold", figure: true, cell: ({ sold }) => sold.toLocaleString("en") },
-            { title: "Revenue", figure: true, cell: ({ grossMinor, currency }) => formatMoney(grossMinor, currency) },
-          ]}
-        />
+        <DataTable name="Products" of={["product", "products"]} rows={products} rowKey={({ id }) => id} columns={columns} empty={null} findFrom={2} />
       </div>
       {product && (
         <ProductPane
@@ -96,11 +103,9 @@ export const ProductDesk = ({ products: first, media: uploads, mayWrite, at }: P
           mayWrite={mayWrite}
           media={media}
           onMedia={(one) => setMedia((all) => [one, ...all.filter(({ id }) => id !== one.id)])}
-          say={say}
           onSaved={(saved) => setProducts((all) => all.map((one) => (one.id === saved.id ? saved : one)))}
         />
       )}
-      {toast}
     </div>
   );
 };
@@ -112,93 +117,65 @@ interface PaneProps {
   mayWrite: boolean;
   media: Media[];
   onMedia: (media: Media) => void;
-  say: (text: string, loss?: boolean) => void;
   onSaved: (product: ProductRow) => void;
 }
 
-type Typed = Omit<ProductRow, "limitPerPerson" | "seats" | "refundDays" | "prices"> & {
-  price: string;
-  prices: Record<string, string>;
+type Typed = Omit<ProductRequest, "version" | "limitPerPerson" | "seats" | "refundDays"> & {
   limitPerPerson: string;
   seats: string;
   refundDays: string;
 };
-const typedOf = (product: ProductRow): Typed => ({
-  ...product,
-  price: price(product),
-  prices: pricesTyped(product),
-  limitPerPerson: String(product.limitPerPerson ?? ""),
-  seats: String(product.seats ?? ""),
-  refundDays: String(product.refundDays),
-});
+const typedOf = (product: ProductRow): Typed => {
+  const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, contents } = product;
+  return {
+    name,
+    privateLabel,
+    description,
+    kind,
+    taxClass,
+    taxMode,
+    alone,
+    onSale,
+    accessAtOnce,
+    terms,
+    mediaId,
+    chargeWhen,
+    contents,
+    price: formatAmount(product.priceMinor, product.currency),
+    prices: pricesTyped(product),
+    limitPerPerson: String(product.limitPerPerson ?? ""),
+    seats: String(product.seats ?? ""),
+    refundDays: String(product.refundDays),
+  };
+};
 /** Prices in other currencies, as they are typed; every currency that can be sold in has a field. */
 const pricesTyped = ({ prices, currency }: ProductRow): Record<string, string> =>
   Object.fromEntries(
-    currencies.filter((code) => code !== currency).map((code) => [code, prices[code] === undefined ? "" : formatAmount(prices[code], code)]),
+    core.currencies.filter((code) => code !== currency).map((code) => [code, prices[code] === undefined ? "" : formatAmount(prices[code], code)]),
   );
 const whole = (typed: string): number | null => (typed.trim() === "" ? null : Number(typed));
 
-/** One product. What is typed is saved when a field is left. */
-const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }: PaneProps) => {
-  const [typed, setTyped] = useState(() => typedOf(product));
-  const [wrong, setWrong] = useState<Record<string, string>>({});
-  const set = (change: Partial<Typed>) => setTyped((now) => ({ ...now, ...change }));
-  const version = useRef(product.version);
-  const turn = useRef<Promise<unknown>>(Promise.resolve());
-  // One after the other: a save that overtook the one before would look like somebody else's change.
-  const save = (now: Typed): Promise<void> => {
-    const next = turn.current.then(() => saveNow(now));
-    turn.current = next;
-    return next;
-  };
-  const saveNow = async (now: Typed): Promise<void> => {
-    const { name, privateLabel, description, kind, taxClass, taxMode, alone, onSale, accessAtOnce, terms, mediaId, chargeWhen, contents } = now;
-    const refundDays = whole(now.refundDays);
-    if (refundDays === null) return setWrong({ refundDays: "Whole days, please." });
-    const next = {
-      name,
-      privateLabel,
-      description,
-      kind,
-      taxClass,
-      taxMode,
-      alone,
-      onSale,
-      accessAtOnce,
-      terms,
-      mediaId,
-      chargeWhen,
-      contents,
-      refundDays,
-      limitPerPerson: whole(now.limitPerPerson),
-      seats: whole(now.seats),
-    };
-    const before = { ...product, price: price(product) };
-    const same = (field: string, value: unknown) => JSON.stringify(before[field as keyof ProductRow]) === JSON.stringify(value);
-    if (
-      now.price === before.price &&
-      JSON.stringify(now.prices) === JSON.stringify(pricesTyped(product)) &&
-      Object.entries(next).every(([field, value]) => same(field, value))
-    )
-      return setWrong({});
-    const answer = await call(products.saveProduct, {
-      params: { id: product.id },
-      request: { ...next, version: version.current, price: now.price, prices: now.prices },
-    });
-    if (!answer.ok) {
-      if (Object.keys(answer.fields).length === 0) say(answer.message, true);
-      return setWrong(answer.fields);
-    }
-    version.current = answer.value.version;
-    setWrong({});
-    say("Saved. Orders keep what they were sold as.");
-    onSaved({ ...product, ...next, ...answer.value });
-  };
-  const choose = (change: Partial<Typed>) => {
-    const next = { ...typed, ...change };
-    setTyped(next);
-    void save(next);
-  };
+/** One product. What is chosen is saved at once, what is typed when its field is left: a price half typed is never asked of anybody. */
+const ProductPane = ({ product, others, mayWrite, media, onMedia, onSaved }: PaneProps) => {
+  const record = useRecord<Typed>({
+    first: typedOf(product),
+    version: product.version,
+    save: async (typed, version, leaving) => {
+      const { price, prices, ...now } = typed;
+      const next = {
+        ...now,
+        refundDays: whole(typed.refundDays) ?? Number.NaN,
+        limitPerPerson: whole(typed.limitPerPerson),
+        seats: whole(typed.seats),
+      };
+      const answer = await call(products.saveProduct, { params: { id: product.id }, request: { ...next, version, price, prices }, leaving });
+      if (answer.ok) onSaved({ ...product, ...next, ...answer.value });
+      return answer;
+    },
+  });
+  const { content: typed, fields: wrong, settle } = record;
+  const choose = (change: Partial<Typed>) => record.change((now) => ({ ...now, ...change }));
+  const type = (change: Partial<Typed>, key: string) => record.change((now) => ({ ...now, ...change }), key);
   const text = (field: "name" | "privateLabel" | "price" | "refundDays" | "limitPerPerson" | "seats", label: string, hint?: string) => (
     <Field
       label={label}
@@ -206,12 +183,13 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
       value={typed[field]}
       wrong={wrong[field]}
       inputMode={field === "price" ? "decimal" : field === "name" || field === "privateLabel" ? undefined : "numeric"}
-      onChange={(event) => set({ [field]: event.currentTarget.value })}
-      onBlur={() => void save(typed)}
+      onChange={(event) => type({ [field]: event.currentTarget.value }, field)}
+      onBlur={settle}
     />
   );
   return (
     <Pane title={product.name}>
+      <RecordStatus record={record} untouched="Changes are saved as you make them." />
       <p className="muted">
         {product.sold.toLocaleString("en")} sold, {formatMoney(product.grossMinor, product.currency)}
       </p>
@@ -223,8 +201,8 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
           rows={3}
           value={typed.description}
           wrong={wrong["description"]}
-          onChange={(event) => set({ description: event.currentTarget.value })}
-          onBlur={() => void save(typed)}
+          onChange={(event) => type({ description: event.currentTarget.value }, "description")}
+          onBlur={settle}
         />
         <Select
           label="Type"
@@ -260,7 +238,7 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
             value={typed.chargeWhen}
             options={[
               { value: "at_once", label: "at once" },
-              { value: "when_sent", label: "when it is sent; held on the card until then" },
+              { value: "when_sent", label: "when it is sent; authorized until then" },
             ]}
             onChange={(picked) => choose({ chargeWhen: picked })}
           />
@@ -282,8 +260,8 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
           currency={product.currency}
           others={Object.keys(product.prices)}
           wrong={wrong}
-          onChange={(terms, settled) => (settled ? choose({ terms }) : set({ terms }))}
-          onSettle={() => void save(typed)}
+          onChange={(terms, settled) => (settled ? choose({ terms }) : type({ terms }, "terms"))}
+          onSettle={settle}
         />
         <details className={styles.copy} open={Object.keys(product.prices).length > 0}>
           <summary>Prices in other currencies</summary>
@@ -296,8 +274,8 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
               placeholder="not sold in it"
               value={typed.prices[code]}
               wrong={wrong[`prices.${code}`]}
-              onChange={(event) => set({ prices: { ...typed.prices, [code]: event.currentTarget.value } })}
-              onBlur={() => void save(typed)}
+              onChange={(event) => type({ prices: { ...typed.prices, [code]: event.currentTarget.value } }, `prices.${code}`)}
+              onBlur={settle}
             />
           ))}
         </details>
@@ -305,8 +283,8 @@ const ProductPane = ({ product, others, mayWrite, media, onMedia, say, onSaved }
           label="Tax"
           value={typed.taxMode}
           options={[
-            { value: "inclusive", label: "is in the price" },
-            { value: "exclusive", label: "is added to it" },
+            { value: "inclusive", label: "included in the price" },
+            { value: "exclusive", label: "added to the price" },
           ]}
           onChange={(picked) => choose({ taxMode: picked })}
         />

@@ -1,7 +1,7 @@
 import type { AnswerOf } from "../../contract/endpoint";
 import { changeTaxTable } from "../../contract/products";
 import { formatBasisPoints } from "../kit/data/numbers";
-import { useState, type FormEvent } from "react";
+import { useMemo, useState } from "react";
 import { regionName, taxClasses, type TaxClass } from "../../core/offers";
 import { Button } from "../kit/Button";
 import { DateField } from "../kit/fields/DateTimeField";
@@ -9,7 +9,9 @@ import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
 import { optionsOf, Select } from "../kit/fields/Select";
 import { call } from "../kit/data/call";
-import { Table } from "../kit/Table";
+import { EmptyState } from "../kit/EmptyState";
+import { useMakeForm } from "../kit/record/useMakeForm";
+import { DataTable, type DataColumn } from "../kit/table/DataTable";
 import { useReady } from "../kit/data/useReady";
 import { useToast } from "../kit/Toast";
 import styles from "./products.module.css";
@@ -30,22 +32,21 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
   const { say, toast } = useToast();
   const ready = useReady();
   const [rows, setRows] = useState(first);
-  const [typed, setTyped] = useState({ country: "PT", region: "", taxClass: "standard" as TaxClass, rate: "", from: today });
-  const [wrong, setWrong] = useState<Record<string, string>>({});
-  const [search, setSearch] = useState("");
-  const change = async (body: typeof typed & { do: "set" | "drop" }) => {
-    const answer = await call(changeTaxTable, { request: body });
-    if (!answer.ok) {
-      if (Object.keys(answer.fields).length === 0) say(answer.message, true);
-      return setWrong(answer.fields);
-    }
-    setWrong({});
+  const form = useMakeForm({
+    keep: "tax-rate",
+    fresh: { country: "PT", region: "", taxClass: "standard", rate: "", from: today },
+    send: (typed) => call(changeTaxTable, { request: { ...typed, do: "set" } }),
+    made: (table) => {
+      setRows(table);
+      say("It holds from its day on. Orders keep the tax they were charged.");
+    },
+    say,
+  });
+  const drop = async ({ country, region, taxClass, from }: TaxRow) => {
+    const answer = await call(changeTaxTable, { request: { do: "drop", country, region, taxClass: taxClass as TaxClass, from, rate: "" } });
+    if (!answer.ok) return say(answer.message, true);
     setRows(answer.value);
-    say(body.do === "set" ? "It holds from its day on. Orders keep the tax they were charged." : "Taken out of the table.");
-  };
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void change({ ...typed, do: "set" });
+    say("Removed. Orders keep the tax they were charged.");
   };
   const name = (code: string) => countries[code] ?? code;
   const place = ({ country, region }: Pick<TaxRow, "country" | "region">) =>
@@ -55,75 +56,64 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
     !rows.some(
       (other) => other.country === country && other.region === region && other.taxClass === taxClass && other.from > from && other.from <= today,
     );
-  const shown = [...rows]
-    .sort((a, b) => place(a).localeCompare(place(b)))
-    .filter((one) => `${place(one)} ${one.country} ${one.taxClass}`.toLowerCase().includes(search.toLowerCase()));
+  const sorted = useMemo(() => [...rows].sort((a, b) => place(a).localeCompare(place(b))), [rows]);
+  const state = (one: TaxRow) => (holds(one) ? "holds" : one.from > today ? "to come" : "over");
+  const columns: DataColumn<TaxRow>[] = [
+    { id: "country", title: "Country", value: (one) => `${place(one)}, ${one.country}`, cell: place },
+    { id: "class", title: "Class", value: ({ taxClass }) => taxClass, cell: ({ taxClass }) => taxClass },
+    {
+      id: "rate",
+      title: "Rate",
+      figure: true,
+      value: ({ rateBp }) => rateBp,
+      file: ({ rateBp }) => formatBasisPoints(rateBp),
+      cell: ({ rateBp }) => formatBasisPoints(rateBp),
+    },
+    { id: "from", title: "Valid from", whole: true, value: ({ from }) => from, cell: ({ from }) => from },
+    { id: "status", title: "Status", value: state, cell: (one) => <span className={state(one) === "over" ? "muted" : undefined}>{state(one)}</span> },
+  ];
   return (
     <div inert={!ready} className={styles.desk}>
       <div style={{ minWidth: 0 }}>
-        <div className={styles.search}>
-          <Field label="Find a country" type="search" value={search} onChange={(event) => setSearch(event.currentTarget.value)} />
-        </div>
-        <Table
+        <DataTable
           name="Tax rates"
-          rows={shown}
+          of={["rate", "rates"]}
+          rows={sorted}
           rowKey={({ country, region, taxClass, from }) => `${country} ${region} ${taxClass} ${from}`}
-          columns={[
-            { title: "Country", cell: place },
-            { title: "Class", cell: ({ taxClass }) => taxClass },
-            { title: "Rate", figure: true, cell: ({ rateBp }) => formatBasisPoints(rateBp) },
-            { title: "From", cell: ({ from }) => from },
-            { title: "Now", cell: (one) => (holds(one) ? "holds" : one.from > today ? "to come" : <span className="muted">over</span>) },
-            {
-              title: "",
-              cell: ({ country, region, taxClass, from }) =>
-                mayWrite && (
+          columns={columns}
+          empty={<EmptyState title="Rates of tax will stand here" says="Without one, nobody is charged any tax." />}
+          {...(mayWrite
+            ? {
+                actions: (one: TaxRow) => (
                   <button
                     type="button"
                     className={styles.drop}
-                    aria-label={`Remove ${place({ country, region })}, ${taxClass}, from ${from}`}
-                    onClick={() => void change({ do: "drop", country, region, taxClass: taxClass as TaxClass, from, rate: "" })}
+                    aria-label={`Remove ${place(one)}, ${one.taxClass}, from ${one.from}`}
+                    onClick={() => void drop(one)}
                   >
                     Remove
                   </button>
                 ),
-            },
-          ]}
+              }
+            : {})}
         />
       </div>
       <Pane title="Add a rate">
         <p className="muted">Shipped from memory: look a rate up before you sell by it. A country without a row is charged no tax.</p>
-        <form onSubmit={submit} noValidate inert={!mayWrite}>
-          <Select
-            label="Country"
-            value={typed.country}
-            wrong={wrong["country"]}
-            options={optionsOf(countries)}
-            onChange={(picked) => setTyped({ ...typed, country: picked })}
-          />
+        <form onSubmit={(event) => void form.submit(event)} noValidate inert={!mayWrite}>
+          <Select label="Country" options={optionsOf(countries)} {...form.choice("country")} />
           <Field
             label="Region, if it has a rate of its own"
             hint="The part after the country in its ISO 3166-2 code: 20 for the Azores, PT-20. Buyers of that country are asked for theirs."
-            value={typed.region}
-            wrong={wrong["region"]}
-            onChange={(event) => setTyped({ ...typed, region: event.currentTarget.value })}
+            {...form.text("region")}
           />
-          <Select
-            label="Tax class"
-            value={typed.taxClass}
-            options={taxClasses.map((value) => ({ value, label: value }))}
-            onChange={(picked) => setTyped({ ...typed, taxClass: picked })}
-          />
-          <Field
-            label="Rate, percent"
-            inputMode="decimal"
-            value={typed.rate}
-            wrong={wrong["rate"]}
-            onChange={(event) => setTyped({ ...typed, rate: event.currentTarget.value })}
-          />
-          <DateField label="Valid from" value={typed.from} wrong={wrong["from"]} onChange={(from) => setTyped({ ...typed, from })} />
+          <Select label="Tax class" options={taxClasses.map((value) => ({ value, label: value }))} {...form.choice("taxClass")} />
+          <Field label="Rate, percent" inputMode="decimal" {...form.text("rate")} />
+          <DateField label="Valid from" {...form.choice("from")} />
           <p style={{ marginTop: 12 }}>
-            <Button type="submit">Add the rate</Button>
+            <Button type="submit" disabled={form.busy}>
+              Add the rate
+            </Button>
           </p>
         </form>
       </Pane>

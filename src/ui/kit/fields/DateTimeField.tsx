@@ -33,6 +33,13 @@ const readOr = <T,>(read: (text: string) => T, text: string): T | null => {
 
 const Segments = () => <DateInput className={styles.segments}>{(segment) => <DateSegment segment={segment} className={styles.segment} />}</DateInput>;
 
+/** The leaves of a calendar; the button that it stands on says its name. */
+const Leaves = () => (
+  <svg width="14" height="14" viewBox="0 0 14 14" fill="none" stroke="currentColor" strokeWidth="1.3" aria-hidden="true">
+    <path d="M1 3h12v10H1zM1 6h12M5 6v7M9 6v7M1 9.5h12" />
+  </svg>
+);
+
 /** Holds the field's place until the screen answers: the server does not know the reader's locale. */
 export const Waiting = ({ label }: { label: string }) => (
   <div className={kit.field}>
@@ -61,7 +68,9 @@ const PickerBody = ({ label, wrong, hint }: Shared) => (
     <Label className={kit.label}>{label}</Label>
     <Group className={styles.group}>
       <Segments />
-      <Button className={styles.open}>Calendar</Button>
+      <Button className={styles.open}>
+        <Leaves />
+      </Button>
     </Group>
     <Below wrong={wrong} hint={hint} />
     <Popover className={styles.popover} placement="bottom start">

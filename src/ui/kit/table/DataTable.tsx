@@ -20,7 +20,7 @@ import { counted } from "../../../core/words";
 import kit from "../kit.module.css";
 import { useReady } from "../data/useReady";
 import { saveCsv } from "./saveCsv";
-import { readSort, writeSort, type Sort } from "./sort";
+import { keepInAddress, readSort, writeSort, type Sort } from "./address";
 import styles from "./DataTable.module.css";
 
 const features = tableFeatures({
@@ -37,8 +37,10 @@ const features = tableFeatures({
 export interface DataColumn<Row> {
   id: string;
   title: string;
-  /** What it is sorted and found by, and what stands in the file. An amount in major units, a moment as ISO 8601. */
+  /** What it is sorted and found by, and what stands in the file: a moment as ISO 8601. */
   value: (row: Row) => string | number;
+  /** What stands in the file, where it is not what it is sorted by. */
+  file?: (row: Row) => string;
   cell: (row: Row) => ReactNode;
   /** Figures stand at the right, under one another. */
   figure?: boolean;
@@ -71,6 +73,8 @@ interface Props<Row> {
   remote?: RemoteRows;
   /** What is shown where there are none. */
   empty: ReactNode;
+  /** What can be done with one row, in a column of its own. */
+  actions?: (row: Row) => ReactNode;
   /** Rows can be ticked; what can be done with those that are. */
   chosen?: (rows: Row[]) => ReactNode;
   /** Fewer rows than these need no field to find one. */
@@ -99,19 +103,11 @@ const byArrows = (event: KeyboardEvent<HTMLTableSectionElement>): void => {
   }
 };
 
-/** Puts what is shown into the address, so that it can be sent and survives a reload. */
-const keepInAddress = (name: string, value: string): void => {
-  const url = new URL(location.href);
-  if (value) url.searchParams.set(name, value);
-  else url.searchParams.delete(name);
-  if (url.href !== location.href) history.replaceState(history.state, "", url);
-};
-
 /**
  * A ruled list of any length: sorted by a press on a column, found in by typing, its rows drawn as they come into sight,
  * and taken away as a file. Says how many there are. Sort and search stand in the address.
  */
-export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey, remote, empty, chosen, findFrom = 8 }: Props<Row>) => {
+export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey, remote, empty, actions, chosen, findFrom = 8 }: Props<Row>) => {
   const ready = useReady();
   const body = useRef<HTMLTableSectionElement>(null);
   const [localSort, setLocalSort] = useState<Sort>();
@@ -152,6 +148,7 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
   const [top, setTop] = useState(0);
   useEffect(() => setTop(body.current ? body.current.getBoundingClientRect().top + window.scrollY : 0), [ready, shown.length > 0]);
   const long = ready && shown.length > drawnWhole;
+  const width = columns.length + (chosen ? 1 : 0) + (actions ? 1 : 0);
   const virtual = useWindowVirtualizer({
     count: long ? shown.length : 0,
     estimateSize: () => 37,
@@ -180,7 +177,7 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
     saveCsv(
       name.toLowerCase().replaceAll(" ", "-"),
       columns.map(({ title }) => title),
-      of.map(({ original }) => columns.map(({ value }) => value(original))),
+      of.map(({ original }) => columns.map(({ value, file = value }) => file(original))),
     );
   const marked = shown.filter((row) => ticked[row.id]);
   const total = shown.length === all ? counted(all, ...of) : `${shown.length.toLocaleString("en")} of ${counted(all, ...of)}`;
@@ -255,10 +252,15 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
                   </button>
                 </th>
               ))}
+              {actions && (
+                <th scope="col">
+                  <span className="visually-hidden">Actions</span>
+                </th>
+              )}
             </tr>
           </thead>
           <tbody ref={body} onKeyDown={byArrows}>
-            {above > 0 && <Space height={above} span={columns.length + (chosen ? 1 : 0)} />}
+            {above > 0 && <Space height={above} span={width} />}
             {drawn.map((index) => {
               const row = shown[index]!;
               return (
@@ -284,10 +286,11 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
                       {column.cell(row.original)}
                     </td>
                   ))}
+                  {actions && <td>{actions(row.original)}</td>}
                 </tr>
               );
             })}
-            {below > 0 && <Space height={below} span={columns.length + (chosen ? 1 : 0)} />}
+            {below > 0 && <Space height={below} span={width} />}
           </tbody>
         </table>
       </div>

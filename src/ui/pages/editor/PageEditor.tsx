@@ -49,7 +49,8 @@ import { PageTools } from "./PageTools";
 import { Proof, type Rect } from "./Proof";
 import { SectionFields } from "./SectionFields";
 import type { OwnTemplate } from "../TemplateSelect";
-import { useDraft, type Status } from "./useDraft";
+import { useDraft } from "./useDraft";
+import { statusWords } from "../../kit/record/RecordStatus";
 import { VariantTools, type Version } from "./VariantTools";
 import { VersionsPane } from "./VersionsPane";
 
@@ -84,13 +85,6 @@ interface Props {
   offer?: { name: string; price: string; href: string };
 }
 
-const says: Record<Status, string> = {
-  saved: "saved",
-  saving: "saving…",
-  conflict: "not saved: somebody else was faster",
-  wrong: "not saved: a field needs another look",
-  offline: "not saved yet: the server does not answer",
-};
 const device = { desktop: "Desktop", tablet: "Tablet", phone: "Phone" } as const;
 const leaves = (Object.keys(blockKinds) as BlockType[]).filter((type) => type !== "columns");
 const many = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
@@ -255,7 +249,7 @@ export const PageEditor = ({
         <h1>{page.name}</h1>
         <p className="muted">
           {address}, <span data-status>{status}</span>
-          <span role="status">, {says[draft.status]}</span>
+          <span role="status">, {statusWords[draft.status]}</span>
         </p>
         <div className={styles.tools}>
           <div className={styles.widths} role="group" aria-label="Width of the page">

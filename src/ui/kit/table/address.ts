@@ -13,3 +13,11 @@ export const readSort = (text: string | null, columns: readonly string[]): Sort 
   const by = down ? text!.slice(1) : text;
   return by && columns.includes(by) ? { by, down } : undefined;
 };
+
+/** Puts what is shown into the address, so that it can be sent and survives a reload. */
+export const keepInAddress = (name: string, value: string): void => {
+  const url = new URL(location.href);
+  if (value) url.searchParams.set(name, value);
+  else url.searchParams.delete(name);
+  if (url.href !== location.href) history.replaceState(history.state, "", url);
+};
