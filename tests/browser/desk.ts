@@ -72,7 +72,8 @@ export const typeMoment = async (within: Page | Locator, label: string, wall: st
     if (wall === "") {
       if ((await segment.count()) === 0) continue;
       await segment.focus();
-      for (let n = 0; n < 4; n += 1) await segment.press("Backspace");
+      // One press takes a digit; of an empty part it would go on to the one before.
+      for (let n = 0; n < 4 && (await segment.getAttribute("aria-valuenow")) !== null; n += 1) await segment.press("Backspace");
     } else if (digits) await segment.pressSequentially(digits);
   }
 };

@@ -101,6 +101,7 @@ test("goods that are sent: the card is held at the order, and charged by one pre
 
   await open(page, "/desk/orders");
   await page.getByLabel("Name, address, product or number").fill("held@walk.example");
+  await expect(page.getByText("1 order", { exact: true })).toBeVisible();
   await page.getByRole("row", { name: /Runa/ }).getByRole("link").click();
   await expect(page.getByRole("cell", { name: "authorized, not captured yet" })).toBeVisible();
   await expect(page.getByRole("heading", { name: "Ledger" })).toBeHidden();

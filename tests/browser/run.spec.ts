@@ -1,6 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
 import { wallTimeOf } from "../../src/core/launch";
-import { advance, appNow, at, awake, beginCheckout, cards, expectAccessible, emails, open, payWith, signIn } from "./desk";
+import { advance, appNow, at, awake, beginCheckout, cards, expectAccessible, emails, open, payWith, signIn, momentIn } from "./desk";
 
 /** Four seconds of silence as a film: a wave file (RIFF, PCM 8 bit mono, 8,000 samples a second). */
 const film = (): Buffer => {
@@ -36,10 +36,10 @@ test.describe.serial("the run of episodes", () => {
     await last.locator("summary").click();
     // Both on the wall of the launch's zone, so that only their distance counts.
     const onWall = (text: string) => Date.parse(`${text}:00Z`);
-    const closes = onWall(await desk.getByLabel("Doors close").first().inputValue());
+    const closes = onWall(await momentIn(desk, "Doors close"));
     const left = Math.floor((closes - onWall(wallTimeOf(await appNow(), "Europe/Lisbon"))) / 60_000) - 2;
-    await last.getByLabel("By: unit").selectOption("minutes");
-    await last.getByLabel("By", { exact: true }).fill(String(left));
+    await last.getByLabel("Offset: unit").selectOption("minutes");
+    await last.getByLabel("Offset", { exact: true }).fill(String(left));
     await desk.getByRole("button", { name: "See what that changes" }).click();
     await expect(desk.getByText("unlocks").first()).toBeVisible();
     await desk.getByRole("button", { name: /^Change it/ }).click();

@@ -268,15 +268,15 @@ test.describe.serial("the clock's own screen", () => {
     await signIn(page, "owner");
     await open(page, "/desk/mittens/clock");
     await expectAccessible(page);
-    await page.getByLabel("The doors open").selectOption("recurring");
+    await page.getByLabel("Timing").selectOption("recurring");
     await typeMoment(page, "Doors open first", "2027-02-01T10:00");
     await page.getByLabel("Unit", { exact: true }).selectOption("month_weekday");
-    await expect(page.getByLabel("The same as a rule of RFC 5545")).toHaveValue("FREQ=MONTHLY;BYDAY=1MO");
+    await expect(page.getByLabel("Recurrence rule, RFC 5545")).toHaveValue("FREQ=MONTHLY;BYDAY=1MO");
     await expect(page.locator("[data-openings]")).toContainText("Mon 1 Feb, 10:00 · Mon 1 Mar, 10:00 · Mon 5 Apr, 10:00");
-    await page.getByLabel("The same as a rule of RFC 5545").fill("FREQ=HOURLY");
+    await page.getByLabel("Recurrence rule, RFC 5545").fill("FREQ=HOURLY");
     await expect(page.getByText("Doors open once a day at most")).toHaveCount(2);
     await expect(page.getByRole("button", { name: "See what that changes" })).toBeDisabled();
-    await page.getByLabel("The same as a rule of RFC 5545").fill("FREQ=WEEKLY;BYDAY=MO");
+    await page.getByLabel("Recurrence rule, RFC 5545").fill("FREQ=WEEKLY;BYDAY=MO");
     await page.getByRole("button", { name: "Add an urgent look" }).click();
     await page.getByRole("button", { name: "See what that changes" }).click();
     const change = page.getByRole("region", { name: "What this changes" });
@@ -287,7 +287,7 @@ test.describe.serial("the clock's own screen", () => {
     await expect(page.getByRole("slider", { name: "Playhead" })).toHaveAttribute("aria-valuetext", /Doors closed until they open again/);
     await open(page, "/desk/mittens/clock");
     await page.getByRole("button", { name: "Undo the newest change" }).click();
-    await expect(page.getByLabel("The doors open")).toHaveValue("fixed");
+    await expect(page.getByLabel("Timing")).toHaveValue("fixed");
     const file = await page.request.get(at("/desk/mittens/bells.ics"));
     expect(await file.text()).toContain("SUMMARY:Doors open: Mittens in a Weekend");
     const feed = await page.locator("code", { hasText: "/calendar/" }).textContent();
@@ -310,7 +310,7 @@ test.describe.serial("the clock's own screen", () => {
   test("offers a gap beside nothing to who may only look", async ({ page }) => {
     await signIn(page, "viewer");
     await open(page, "/desk/gansey/clock");
-    await page.getByLabel("A begun checkout may finish within", { exact: true }).fill("30");
+    await page.getByLabel("Grace time for checkouts", { exact: true }).fill("30");
     await expect(page.getByRole("button", { name: "See what that changes" })).toBeDisabled();
     await expect(page.getByText("changing needs an owner or editor")).toBeVisible();
     await page.setViewportSize({ width: 390, height: 844 });

@@ -1,5 +1,5 @@
 import { book } from "../../src/server/money/book";
-import { commissionPostings } from "../../src/core/money";
+import { commissionPostings, orderSorts, type OrderRow, type OrderSort } from "../../src/core/money";
 import { launchesOf } from "../../src/server/launch/launchCache";
 import fc from "fast-check";
 import { randomUUID } from "node:crypto";
@@ -312,5 +312,64 @@ describe("the list of orders", () => {
     expect(await listed({ state: "refunded" })).toMatchObject([{ refundedMinor: 1_000 }]);
     expect(await listed({ state: "disputed" })).toEqual([]);
     expect(await listed({ from: "2020-01-01", until: "2020-01-02" })).toEqual([]);
+  });
+  it("is read to the last order in parts of any size, in the order of any column, each order once", async () => {
+    const own = { launch: context.launch.id };
+    const names = ["iris", "ada", "bo", "ada", "zoe", "cy"];
+    for (const [n, name] of names.entries()) {
+      const { order } = await sale();
+      // Two were placed in the same instant, and two by people of one name: rows alike stand by their numbers.
+      await em().execute("update sale_order set placed_at = ?::timestamptz + ? * interval '1 minute' where id = ?", [
+        order.placedAt,
+        n % 4,
+        order.id,
+      ]);
+      await em().execute("update contact set first_name = ? where id = ?", [name, order.contactId]);
+      if (n === 2) await em().execute("update order_line set gross_minor = gross_minor + 500 where order_id = ?", [order.id]);
+    }
+    const now = new Date(world.app.clock.now().getTime() + 3_600_000);
+    const value: Record<OrderSort, (row: OrderRow) => number | string> = {
+      number: ({ number }) => number,
+      placed: ({ placedAt }) => placedAt.getTime(),
+      buyer: (row) => row.buyer,
+      products: ({ lines }) => lines,
+      partner: ({ partner }) => partner ?? "",
+      source: ({ source }) => source,
+      paid: ({ grossMinor }) => grossMinor,
+    };
+    for (const by of orderSorts) {
+      const whole = async (down: boolean) => (await orderList(em(), own, now, { most: 100, by, down })).orders;
+      const up = await whole(false);
+      expect(up).toHaveLength(names.length);
+      for (const [n, row] of up.entries()) {
+        const before = up[n - 1];
+        if (before && value[by](before) === value[by](row)) expect(before.number).toBeLessThan(row.number);
+        else if (before) expect(value[by](before) < value[by](row)).toBe(true);
+      }
+      expect((await whole(true)).map(({ id }) => id)).toEqual(up.map(({ id }) => id).reverse());
+      for (const most of [1, 2, 4]) {
+        const parts: string[] = [];
+        let after: string | undefined;
+        do {
+          const part = await orderList(em(), own, now, { most, by, down: false, after });
+          expect(part.all).toBe(names.length);
+          parts.push(...part.orders.map(({ id }) => id));
+          after = part.next;
+        } while (after !== undefined);
+        expect(parts).toEqual(up.map(({ id }) => id));
+      }
+    }
+    // An end of a page that nobody was given is none: the list begins anew.
+    for (const after of ["", "{}", "[1]", '["x"]']) expect((await orderList(em(), own, now, { most: 2, after })).orders).toHaveLength(2);
+  });
+  it("knows a day as that of the launch's own zone", async () => {
+    const { order } = await sale();
+    // Half an hour after midnight in Lisbon's summer, before it in UTC.
+    await em().execute("update sale_order set placed_at = '2026-06-30T23:30:00Z' where id = ?", [order.id]);
+    const listed = async (from: string, until: string) =>
+      (await orderList(em(), { launch: context.launch.id, from, until }, world.app.clock.now())).all;
+    expect(context.plan.zone).toBe("Europe/Lisbon");
+    expect(await listed("2026-07-01", "2026-07-01")).toBe(1);
+    expect(await listed("2026-06-30", "2026-06-30")).toBe(0);
   });
 });

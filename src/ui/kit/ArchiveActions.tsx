@@ -5,7 +5,7 @@ import { useState } from "react";
 import { Button } from "./Button";
 import { Dialog } from "./Dialog";
 import { type Answer, call } from "./data/call";
-import { reloadSaying, useToast } from "./Toast";
+import { reloadSaying, say } from "./notices";
 import { useReady } from "./data/useReady";
 import styles from "./kit.module.css";
 
@@ -37,7 +37,6 @@ const remove = (of: Of): Promise<Answer<unknown>> => {
 
 /** Archives a thing, puts it back, or deletes it for good where nothing hangs on it. */
 export const ArchiveActions = ({ of, name, archived, archivable = true, deletable, goes, leaveTo }: Props) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const [asking, setAsking] = useState(false);
   const act = async (path: "archive" | "delete", said: string) => {
@@ -71,7 +70,6 @@ export const ArchiveActions = ({ of, name, archived, archivable = true, deletabl
           <p>{goes} This cannot be undone.</p>
         </Dialog>
       )}
-      {toast}
     </div>
   );
 };

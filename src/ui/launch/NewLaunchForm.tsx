@@ -24,7 +24,6 @@ import { DateTimeField, TimeField } from "../kit/fields/DateTimeField";
 import { Field } from "../kit/fields/Field";
 import { optionsOf, Select } from "../kit/fields/Select";
 import { useMakeForm } from "../kit/record/useMakeForm";
-import { useToast } from "../kit/Toast";
 import { NextOpenings, RepeatFields } from "./clock/RepeatFields";
 import { NewLaunchDrawing } from "./NewLaunchDrawing";
 import styles from "./NewLaunchForm.module.css";
@@ -50,7 +49,6 @@ const fresh: NewLaunchRequest = newLaunchRequest.parse({ name: "", zone: "Europe
 
 /** Starts a launch from a few questions: all its bells, gates, emails and pages are laid out from them, to be changed. */
 export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const form = useMakeForm<NewLaunchRequest, { slug: string }>({
     keep: "new-launch",
@@ -62,7 +60,6 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
     },
     send: (request) => call(createLaunch, { request }),
     made: ({ slug }) => location.assign(`/desk/${slug}/score`),
-    say,
   });
   const values = newLaunchRequest.parse(form.values);
   const { wrong } = form;
@@ -154,7 +151,6 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
           be changed. Nothing is public, and nothing can be charged, before you publish.
         </p>
       </section>
-      {toast}
     </form>
   );
 };

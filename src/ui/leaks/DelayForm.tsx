@@ -4,13 +4,12 @@ import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { Pane } from "../kit/Pane";
 import { call } from "../kit/data/call";
-import { useToast } from "../kit/Toast";
+import { say } from "../kit/notices";
 
 /** When the email to a lost buyer goes. */
 export const DelayForm = ({ slug, minutes }: { slug: string; minutes: number }) => {
   const [typed, setTyped] = useState(String(minutes));
   const [wrong, setWrong] = useState<string>();
-  const { say, toast } = useToast();
   const save = async () => {
     const answer = await call(setRecoveryDelay, { params: { slug }, request: { minutes: typed } });
     setWrong(answer.ok ? undefined : (answer.fields["minutes"] ?? answer.message));
@@ -38,7 +37,6 @@ export const DelayForm = ({ slug, minutes }: { slug: string; minutes: number }) 
             Set the delay
           </Button>
         </p>
-        {toast}
       </form>
     </Pane>
   );

@@ -6,7 +6,7 @@ import { formatBasisPoints, formatMoney } from "../kit/data/numbers";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import { call } from "../kit/data/call";
-import { useToast } from "../kit/Toast";
+import { say } from "../kit/notices";
 import styles from "./ListingDesk.module.css";
 
 interface Props {
@@ -45,7 +45,6 @@ export const ListingDesk = (props: Props) => {
   const [days, setDays] = useState(String(props.refundDays));
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
-  const { say, toast } = useToast();
   const open = rules.filter(({ status }) => status !== "met").length;
   const changeable = state === "draft" || state === "returned";
 
@@ -168,7 +167,6 @@ export const ListingDesk = (props: Props) => {
           </div>
         </dl>
       </aside>
-      {toast}
     </div>
   );
 };

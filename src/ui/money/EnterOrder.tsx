@@ -7,7 +7,6 @@ import { call } from "../kit/data/call";
 import { useAct } from "../kit/data/useAct";
 import { useReady } from "../kit/data/useReady";
 import { useMakeForm } from "../kit/record/useMakeForm";
-import { useToast } from "../kit/Toast";
 import styles from "./money.module.css";
 
 interface Props {
@@ -20,7 +19,6 @@ interface Props {
 /** An order that was paid by transfer or in cash: it takes its seat, its credit and its tax like any other. */
 export const EnterOrder = ({ launches, products, countries }: Props) => {
   const ready = useReady();
-  const { say, toast } = useToast();
   const act = useAct();
   const form = useMakeForm({
     keep: "order-by-hand",
@@ -37,7 +35,6 @@ export const EnterOrder = ({ launches, products, countries }: Props) => {
     },
     send: (typed) => call(orders.enterOrder, { request: { ...typed, act: act() } }),
     made: ({ id }) => location.assign(`/desk/orders/${id}`),
-    say,
   });
   const typed = form.values;
   const product = products.find(({ id }) => id === typed.product);
@@ -78,7 +75,6 @@ export const EnterOrder = ({ launches, products, countries }: Props) => {
           Enter the order
         </Button>
       </p>
-      {toast}
     </form>
   );
 };

@@ -6,7 +6,7 @@ import { Field } from "../kit/fields/Field";
 import { type Answer, call } from "../kit/data/call";
 import { useAct } from "../kit/data/useAct";
 import { useReady } from "../kit/data/useReady";
-import { reloadSaying, useToast } from "../kit/Toast";
+import { reloadSaying, say } from "../kit/notices";
 import styles from "./money.module.css";
 
 export interface OrderRecurringPayment {
@@ -46,7 +46,6 @@ const refundWords = (refunds: readonly { state: string; minor: number }[], money
 /** What can be done with an order: money given back by line or in all, later payments ended, the receipt sent again. */
 export const OrderActions = ({ id, number, currency, email, lines, recurringPayments, authorized, authorizedSince, mayRefund, mayWrite }: Props) => {
   const ready = useReady();
-  const { say, toast } = useToast();
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [amount, setAmount] = useState("");
   const [reason, setReason] = useState("");
@@ -164,7 +163,6 @@ export const OrderActions = ({ id, number, currency, email, lines, recurringPaym
           </form>
         </details>
       )}
-      {toast}
     </div>
   );
 };

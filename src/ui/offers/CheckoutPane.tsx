@@ -34,7 +34,6 @@ interface Props {
   media: Media[];
   onMedia: (media: Media) => void;
   refresh: () => Promise<void>;
-  say: (text: string, loss?: boolean) => void;
 }
 
 /** A new bump stands behind the order form, or behind the last bump there is. */
@@ -45,7 +44,7 @@ const withBump = (content: PageContent, made: Block): PageContent => {
 };
 
 /** The checkout of the path: the words of its order button, and the bumps beside it, in their order. */
-export const CheckoutPane = ({ view, page, slug, mayWrite, media, onMedia, refresh, say }: Props) => {
+export const CheckoutPane = ({ view, page, slug, mayWrite, media, onMedia, refresh }: Props) => {
   const draft = useDraft(page.id, page.draft, page.version);
   const { content, change, settle } = draft;
   const leaves = pageLeaves(content);
@@ -169,7 +168,6 @@ export const CheckoutPane = ({ view, page, slug, mayWrite, media, onMedia, refre
           button="Publish the checkout"
           published="The checkout is published. Checkouts under way go on undisturbed."
           refresh={refresh}
-          say={say}
         />
       </div>
     </Pane>

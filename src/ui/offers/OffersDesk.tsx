@@ -9,7 +9,7 @@ import { Pane } from "../kit/Pane";
 import { Select } from "../kit/fields/Select";
 import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
-import { useToast } from "../kit/Toast";
+import { say } from "../kit/notices";
 import type { OwnTemplate } from "../pages/TemplateSelect";
 import { AddStep, type NewStep } from "./AddStep";
 import { CheckoutPane } from "./CheckoutPane";
@@ -34,7 +34,6 @@ interface Props {
 
 /** What happens after the order, on one screen: the path as two rails, everything about each step, and what it all earns. */
 export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launches, mayWrite, at, page }: Props) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const [view, setView] = useState(first);
   const [selected, setSelected] = useState(at ?? "checkout");
@@ -173,7 +172,6 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
             slug={slug}
             unpriced={view.main.priceMinor === 0}
             currency={view.main.currency}
-            say={say}
             onAdded={async () => {
               await refresh();
               say("Added as drafts: a sales page, a checkout and a thank-you page. Publish them under Pages when they are ready.");
@@ -217,28 +215,17 @@ export const OffersDesk = ({ slug, zone, first, templates, media: uploads, launc
             onMedia={onMedia}
             change={change}
             refresh={refresh}
-            say={say}
             onCopy={() => {
               setLike(step);
               setSpot({ from: step.id, rail: "no" });
             }}
           />
         ) : selected === "checkout" && view.checkout ? (
-          <CheckoutPane
-            page={view.checkout}
-            view={view}
-            slug={slug}
-            mayWrite={mayWrite}
-            media={media}
-            onMedia={onMedia}
-            refresh={refresh}
-            say={say}
-          />
+          <CheckoutPane page={view.checkout} view={view} slug={slug} mayWrite={mayWrite} media={media} onMedia={onMedia} refresh={refresh} />
         ) : (
           <EndPane view={view} slug={slug} zone={zone} mayWrite={mayWrite} onRestore={(to) => void change({ do: "restore", to })} />
         )}
       </div>
-      {toast}
     </div>
   );
 };
@@ -249,19 +236,7 @@ const isWalked = ({ tried }: OffersView, answers: Route["answers"]): boolean =>
 const walkedOf = (view: OffersView, routes: Route[]): number => routes.filter(({ answers }) => isWalked(view, answers)).length;
 
 /** A launch that collects addresses begins to sell: what, and for how much. */
-const AddCheckout = ({
-  slug,
-  unpriced,
-  currency,
-  say,
-  onAdded,
-}: {
-  slug: string;
-  unpriced: boolean;
-  currency: string;
-  say: (words: string, loss?: boolean) => void;
-  onAdded: () => Promise<void>;
-}) => {
+const AddCheckout = ({ slug, unpriced, currency, onAdded }: { slug: string; unpriced: boolean; currency: string; onAdded: () => Promise<void> }) => {
   const [typed, setTyped] = useState({ name: "", price: "" });
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const addIt = async () => {

@@ -1,3 +1,4 @@
+import { say } from "../kit/notices";
 import { publishPage } from "../../contract/pages";
 import { useState } from "react";
 import { samePage, type PageContent } from "../../core/pages";
@@ -17,11 +18,10 @@ interface Props {
   button: string;
   published: string;
   refresh: () => Promise<void>;
-  say: (text: string, loss?: boolean) => void;
 }
 
 /** How a page stands against what the public sees, the way to the rest of it, and its publishing. */
-export const PagePublishing = ({ page, draft, href, link, hidden, button, published, refresh, say }: Props) => {
+export const PagePublishing = ({ page, draft, href, link, hidden, button, published, refresh }: Props) => {
   const [busy, setBusy] = useState(false);
   const { content, status, version } = draft;
   const publish = async () => {

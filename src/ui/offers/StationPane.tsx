@@ -1,3 +1,4 @@
+import { say } from "../kit/notices";
 import * as products from "../../contract/products";
 import { formatAmount } from "../kit/data/numbers";
 import { useState } from "react";
@@ -34,11 +35,10 @@ interface Props {
   change: (change: PathChange) => Promise<Record<string, string> | undefined>;
   /** Reads everything anew, after a price or a page was changed. */
   refresh: () => Promise<void>;
-  say: (text: string, loss?: boolean) => void;
 }
 
 /** All of one step in one place: what is sold and for how much, its page and the words of its buttons, how the card is charged, and where its rails lead. */
-export const StationPane = ({ view, step, slug, mayWrite, media, onMedia, onCopy, change, refresh, say }: Props) => {
+export const StationPane = ({ view, step, slug, mayWrite, media, onMedia, onCopy, change, refresh }: Props) => {
   const product = view.products.find(({ id }) => id === step.productId);
   const page = view.pages.find(({ id }) => id === step.pageId);
   const [wrong, setWrong] = useState<Record<string, string>>({});
@@ -77,7 +77,7 @@ export const StationPane = ({ view, step, slug, mayWrite, media, onMedia, onCopy
           options={view.products.filter(({ id }) => id !== view.main.id).map(({ id, name }) => ({ value: id, label: name }))}
           onChange={(picked) => void act({ do: "set", step: step.id, change: { productId: picked } })}
         />
-        {product && <PriceFields key={product.id} product={product} refresh={refresh} say={say} />}
+        {product && <PriceFields key={product.id} product={product} refresh={refresh} />}
         <Select
           label="Is"
           value={step.kind}
@@ -105,7 +105,7 @@ export const StationPane = ({ view, step, slug, mayWrite, media, onMedia, onCopy
             }
           />
         )}
-        {page && <PageWords key={page.id} page={page} strikable={product?.strikable ?? false} slug={slug} refresh={refresh} say={say} />}
+        {page && <PageWords key={page.id} page={page} strikable={product?.strikable ?? false} slug={slug} refresh={refresh} />}
         <label className={styles.tick}>
           <input
             type="checkbox"
@@ -134,7 +134,7 @@ const declinedBy = (view: OffersView, step: PathStep, nameOf: (id: string) => st
 };
 
 /** The price of what a step sells and how it is paid; saved when a field is left. */
-const PriceFields = ({ product, refresh, say }: { product: OfferedProduct } & Pick<Props, "refresh" | "say">) => {
+const PriceFields = ({ product, refresh }: { product: OfferedProduct } & Pick<Props, "refresh">) => {
   const own = formatAmount(product.priceMinor, product.currency);
   const [price, setPrice] = useState(own);
   const [terms, setTerms] = useState(product.terms);
@@ -178,13 +178,7 @@ const PriceFields = ({ product, refresh, say }: { product: OfferedProduct } & Pi
 };
 
 /** The words of a page's two buttons, and its publishing. They are the page's own: what is typed here stands in its draft. */
-const PageWords = ({
-  page,
-  strikable,
-  slug,
-  refresh,
-  say,
-}: { page: OfferedPage; strikable: boolean; slug: string } & Pick<Props, "refresh" | "say">) => {
+const PageWords = ({ page, strikable, slug, refresh }: { page: OfferedPage; strikable: boolean; slug: string } & Pick<Props, "refresh">) => {
   const draft = useDraft(page.id, page.draft, page.version);
   const { content, change, settle } = draft;
   const block = pageLeaves(content).find((leaf) => leaf.type === "offer");
@@ -233,7 +227,6 @@ const PageWords = ({
         button={`Publish /${page.slug}`}
         published={`/${page.slug} is published: buyers meet it from now on.`}
         refresh={refresh}
-        say={say}
       />
     </>
   );

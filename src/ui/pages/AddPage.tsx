@@ -5,7 +5,7 @@ import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
 import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
-import { useToast } from "../kit/Toast";
+import { say } from "../kit/notices";
 import styles from "./editor/editor.module.css";
 import { TemplateSelect, type OwnTemplate } from "./TemplateSelect";
 
@@ -18,7 +18,6 @@ interface Props {
 
 /** Adds a page of the vendor's own; a slash in its address makes a folder, which gates and countdowns can cover whole. */
 export const AddPage = ({ slug, templates, looks }: Props) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const [asked, setAsked] = useState({ address: "", headline: "", template: "optin-side", lookFrom: "" });
   const [wrong, setWrong] = useState<Record<string, string>>({});
@@ -68,7 +67,6 @@ export const AddPage = ({ slug, templates, looks }: Props) => {
       <p>
         <Button type="submit">Add the page</Button>
       </p>
-      {toast}
     </form>
   );
 };

@@ -7,7 +7,7 @@ import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
 import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
-import { useToast } from "../kit/Toast";
+import { say } from "../kit/notices";
 import styles from "./CommentDesk.module.css";
 
 interface Comment {
@@ -32,7 +32,6 @@ const stands = { waiting: "waits to be read", shown: "shown", hidden: "not shown
 
 /** What people said below the pages of a launch, read and let through one by one. */
 export const CommentDesk = ({ slug, zone, comments: first, pages, mayWrite }: Props) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const [comments, setComments] = useState(first);
   const [which, setWhich] = useState<"all" | Comment["state"]>("all");
@@ -98,7 +97,6 @@ export const CommentDesk = ({ slug, zone, comments: first, pages, mayWrite }: Pr
           </li>
         ))}
       </ol>
-      {toast}
     </div>
   );
 };

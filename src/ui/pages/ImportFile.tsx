@@ -5,7 +5,7 @@ import { Field } from "../kit/fields/Field";
 import kit from "../kit/kit.module.css";
 import { sendFile } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
-import { useToast } from "../kit/Toast";
+import { say } from "../kit/notices";
 import styles from "./editor/editor.module.css";
 
 interface Props {
@@ -16,7 +16,6 @@ interface Props {
 /** Imports a page, a template or a whole launch that was saved as a file. */
 export const ImportFile = ({ launch }: Props) => {
   const id = useId();
-  const { say, toast } = useToast();
   const ready = useReady();
   const [file, setFile] = useState<File>();
   const [address, setAddress] = useState("");
@@ -91,7 +90,6 @@ export const ImportFile = ({ launch }: Props) => {
           {busy ? "Reading it…" : "Bring it in"}
         </Button>
       </p>
-      {toast}
     </form>
   );
 };

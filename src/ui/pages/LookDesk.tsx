@@ -4,7 +4,7 @@ import type { Look, Media } from "../../core/pages";
 import { Button } from "../kit/Button";
 import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
-import { useToast } from "../kit/Toast";
+import { say } from "../kit/notices";
 import styles from "./editor/editor.module.css";
 import { LookFields } from "./fields/LookFields";
 
@@ -18,7 +18,6 @@ interface Props {
 
 /** The look of a launch: changed once, and all its pages follow in one step. */
 export const LookDesk = ({ slug, look: first, media: all, following }: Props) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const [look, setLook] = useState(first);
   const [used, setUsed] = useState(first);
@@ -51,7 +50,6 @@ export const LookDesk = ({ slug, look: first, media: all, following }: Props) =>
           {following === 0 ? "Use this look" : `Use it on ${following} published ${following === 1 ? "page" : "pages"}`}
         </Button>
       </p>
-      {toast}
     </section>
   );
 };

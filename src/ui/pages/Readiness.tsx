@@ -3,7 +3,7 @@ import { useState } from "react";
 import { counted } from "../../core/words";
 import { Button } from "../kit/Button";
 import { call } from "../kit/data/call";
-import { reloadSaying, useToast } from "../kit/Toast";
+import { reloadSaying, say } from "../kit/notices";
 import { useReady } from "../kit/data/useReady";
 import styles from "./Readiness.module.css";
 
@@ -17,7 +17,6 @@ interface Props {
 /** What the launch still lacks, each with the way to mend it, and all that can be made public by one press. */
 export const Readiness = ({ slug, gaps, ready, mayPublish }: Props) => {
   const isReady = useReady();
-  const { say, toast } = useToast();
   const [open, setOpen] = useState(false);
   const [busy, setBusy] = useState(false);
   const blocking = gaps.filter((gap) => gap.blocking);
@@ -68,7 +67,6 @@ export const Readiness = ({ slug, gaps, ready, mayPublish }: Props) => {
           ))}
         </ul>
       )}
-      {toast}
     </section>
   );
 };

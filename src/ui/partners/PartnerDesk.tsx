@@ -7,7 +7,7 @@ import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
 import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
-import { useToast } from "../kit/Toast";
+import { say } from "../kit/notices";
 import { MediaField } from "../pages/fields/MediaField";
 import styles from "./PartnerDesk.module.css";
 
@@ -79,7 +79,6 @@ const Waiting = ({
 
 /** Who asks to become a partner, and what the pages say in the partners' names. */
 export const PartnerDesk = ({ slug, zone, applications, partners, words, media: first, link }: Props) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const [waiting, setWaiting] = useState(applications);
   const [media, setMedia] = useState(first);
@@ -166,7 +165,6 @@ export const PartnerDesk = ({ slug, zone, applications, partners, words, media: 
           </p>
         </section>
       )}
-      {toast}
     </div>
   );
 };

@@ -15,7 +15,7 @@ import kit from "../kit/kit.module.css";
 import { Pane } from "../kit/Pane";
 import { useMakeForm } from "../kit/record/useMakeForm";
 import { DataTable, type DataColumn } from "../kit/table/DataTable";
-import { reloadSaying, useToast } from "../kit/Toast";
+import { reloadSaying, say } from "../kit/notices";
 import styles from "./products.module.css";
 
 interface Props {
@@ -110,7 +110,6 @@ const codeKinds = optionsOf({ shared: "one code for everyone", single: "single c
 
 /** Codes that take something off an order, and what came of them. */
 export const CouponDesk = ({ coupons: first, products, partners, zone, currency: usual, mayWrite }: Props) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const [coupons, setCoupons] = useState(first);
   const [showArchived, setShowArchived] = useState(false);
@@ -134,7 +133,6 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
       }),
     made: (_, { codes, code, count }) =>
       reloadSaying(codes === "shared" ? `The code ${code.trim().toUpperCase()} holds.` : `${counted(Number(count), "code")} made.`),
-    say,
   });
   const typed = form.values;
   const stop = async (ended: CouponRow[]) => {
@@ -249,7 +247,6 @@ export const CouponDesk = ({ coupons: first, products, partners, zone, currency:
           </p>
         </form>
       </Pane>
-      {toast}
     </div>
   );
 };

@@ -13,9 +13,16 @@ import { EmptyState } from "../kit/EmptyState";
 import { useMakeForm } from "../kit/record/useMakeForm";
 import { DataTable, type DataColumn } from "../kit/table/DataTable";
 import { useReady } from "../kit/data/useReady";
-import { useToast } from "../kit/Toast";
+import { say } from "../kit/notices";
 import styles from "./products.module.css";
 
+interface RateTyped {
+  country: string;
+  region: string;
+  taxClass: TaxClass;
+  rate: string;
+  from: string;
+}
 type TaxRow = AnswerOf<typeof changeTaxTable>[number];
 
 interface Props {
@@ -29,10 +36,9 @@ interface Props {
 
 /** Rates of tax by country and class, each with the day from which it holds. */
 export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const [rows, setRows] = useState(first);
-  const form = useMakeForm({
+  const form = useMakeForm<RateTyped, TaxRow[]>({
     keep: "tax-rate",
     fresh: { country: "PT", region: "", taxClass: "standard", rate: "", from: today },
     send: (typed) => call(changeTaxTable, { request: { ...typed, do: "set" } }),
@@ -40,7 +46,6 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
       setRows(table);
       say("It holds from its day on. Orders keep the tax they were charged.");
     },
-    say,
   });
   const drop = async ({ country, region, taxClass, from }: TaxRow) => {
     const answer = await call(changeTaxTable, { request: { do: "drop", country, region, taxClass: taxClass as TaxClass, from, rate: "" } });
@@ -117,7 +122,6 @@ export const TaxDesk = ({ rows: first, today, countries, mayWrite }: Props) => {
           </p>
         </form>
       </Pane>
-      {toast}
     </div>
   );
 };

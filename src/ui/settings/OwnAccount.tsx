@@ -1,3 +1,4 @@
+import { say } from "../kit/notices";
 import { type RequestOf } from "../../contract/endpoint";
 import { changeOwnPassword, endOwnSessions, type SessionRow } from "../../contract/settings";
 import { useState, type FormEvent } from "react";
@@ -12,11 +13,10 @@ interface Props {
   me: { name: string; email: string };
   first: SessionRow[];
   zone: string;
-  say: (words: string, wrong?: boolean) => void;
 }
 
 /** One's own password, and where one is signed in. */
-export const OwnAccount = ({ me, first, zone, say }: Props) => {
+export const OwnAccount = ({ me, first, zone }: Props) => {
   const [sessions, setSessions] = useState(first);
   const [typed, setTyped] = useState({ present: "", password: "" });
   const [wrong, setWrong] = useState<Record<string, string>>({});

@@ -1,3 +1,4 @@
+import { say } from "../kit/notices";
 import { changeRetention } from "../../contract/settings";
 import { useState } from "react";
 import { cutsConditions, retained, type Retained, type Retention } from "../../core/settings";
@@ -8,7 +9,6 @@ import styles from "./settings.module.css";
 interface Props {
   first: Retention;
   mayWrite: boolean;
-  say: (words: string, wrong?: boolean) => void;
 }
 
 const words: Record<Retained, { label: string; hint: string }> = {
@@ -20,7 +20,7 @@ const words: Record<Retained, { label: string; hint: string }> = {
 };
 
 /** For how many days what is not kept for good is kept. Each field is saved when it is left. */
-export const RetentionSection = ({ first, mayWrite, say }: Props) => {
+export const RetentionSection = ({ first, mayWrite }: Props) => {
   const [kept, setKept] = useState(first);
   const [typed, setTyped] = useState<Partial<Record<Retained, string>>>({});
   const [wrong, setWrong] = useState<Partial<Record<Retained, string>>>({});

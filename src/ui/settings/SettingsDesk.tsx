@@ -1,7 +1,6 @@
 import type { SessionRow, Team } from "../../contract/settings";
 import type { Retention, VendorDetails } from "../../core/settings";
 import { useReady } from "../kit/data/useReady";
-import { useToast } from "../kit/Toast";
 import { OwnAccount } from "./OwnAccount";
 import styles from "./settings.module.css";
 import { RetentionSection } from "./RetentionSection";
@@ -24,18 +23,16 @@ interface Props {
 /** Who sells, what is kept for how long, who works here, and one's own password and sessions. */
 export const SettingsDesk = ({ vendor, version, countries, mayChangeVendor, retention, team, mayChangeTeam, me, sessions, zone }: Props) => {
   const ready = useReady();
-  const { say, toast } = useToast();
   return (
     <div inert={!ready} className={styles.desk}>
       <div className={styles.column}>
-        <VendorSection vendor={vendor} version={version} countries={countries} mayWrite={mayChangeVendor} say={say} />
-        <RetentionSection first={retention} mayWrite={mayChangeVendor} say={say} />
+        <VendorSection vendor={vendor} version={version} countries={countries} mayWrite={mayChangeVendor} />
+        <RetentionSection first={retention} mayWrite={mayChangeVendor} />
       </div>
       <div className={styles.column}>
-        <TeamSection first={team} me={me.id} mayWrite={mayChangeTeam} zone={zone} say={say} />
-        <OwnAccount me={me} first={sessions} zone={zone} say={say} />
+        <TeamSection first={team} me={me.id} mayWrite={mayChangeTeam} zone={zone} />
+        <OwnAccount me={me} first={sessions} zone={zone} />
       </div>
-      {toast}
     </div>
   );
 };

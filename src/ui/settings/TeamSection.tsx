@@ -1,3 +1,4 @@
+import { say } from "../kit/notices";
 import { changeMembership, endInvitation, invite as inviteMember, type Team } from "../../contract/settings";
 import { useState, type FormEvent } from "react";
 import { roles, type Role } from "../../core/access";
@@ -16,13 +17,12 @@ interface Props {
   me: string;
   mayWrite: boolean;
   zone: string;
-  say: (words: string, wrong?: boolean) => void;
 }
 
 const roleOptions = roles.map((value) => ({ value, label: value }));
 
 /** Who works at this desk, as what; who is invited; and who was here before. */
-export const TeamSection = ({ first, me, mayWrite, zone, say }: Props) => {
+export const TeamSection = ({ first, me, mayWrite, zone }: Props) => {
   const [{ members, invitations }, setTeam] = useState(first);
   const [typed, setTyped] = useState<{ email: string; role: Role }>({ email: "", role: "editor" });
   const [wrong, setWrong] = useState<Record<string, string>>({});

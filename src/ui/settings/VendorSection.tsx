@@ -1,3 +1,4 @@
+import { say } from "../kit/notices";
 import { changeVendor } from "../../contract/settings";
 import { useRef, useState } from "react";
 import { formatMoney as formatIn, locales } from "../../core/money";
@@ -14,11 +15,10 @@ interface Props {
   /** Names by ISO 3166-1: a browser may call some of them otherwise than the server. */
   countries: Record<string, string>;
   mayWrite: boolean;
-  say: (words: string, wrong?: boolean) => void;
 }
 
 /** The vendor as pages, emails, receipts and the rules of tax know it. What is typed is saved when a field is left. */
-export const VendorSection = ({ vendor, version, countries, mayWrite, say }: Props) => {
+export const VendorSection = ({ vendor, version, countries, mayWrite }: Props) => {
   const countryOptions = optionsOf(countries);
   const [typed, setTyped] = useState({
     name: vendor.name,

@@ -8,7 +8,7 @@ import { EmptyState } from "../kit/EmptyState";
 import { call } from "../kit/data/call";
 import { Table } from "../kit/Table";
 import { useReady } from "../kit/data/useReady";
-import { useToast } from "../kit/Toast";
+import { say } from "../kit/notices";
 import styles from "./work.module.css";
 
 interface Props {
@@ -29,7 +29,6 @@ const states: Record<EmailQueue["state"], string> = {
 /** Background work that is late, and emails that wait, are unsure, or were dropped; with a press that tries them now. */
 export const WaitingDesk = ({ waiting, now, zone, mayRetry }: Props) => {
   const ready = useReady();
-  const { say, toast } = useToast();
   const [busy, setBusy] = useState(false);
   const since = (iso: string) => {
     const minutes = Math.max(0, Math.round((now - Date.parse(iso)) / 60_000));
@@ -121,7 +120,6 @@ export const WaitingDesk = ({ waiting, now, zone, mayRetry }: Props) => {
           </>
         )}
       </section>
-      {toast}
     </div>
   );
 };

@@ -1,7 +1,7 @@
 import { Temporal as OtherTemporal } from "@js-temporal/polyfill";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { isZone, resolveWallTime, wallTimeOf, wallTimeRemark, type ResolvedWallTime } from "..";
+import { isZone, resolveWallTime, wallTimeOf, wallTimeRemark, wallTimeWords, type ResolvedWallTime } from "..";
 
 const resolved = (typed: string, zone: string) => resolveWallTime(typed, zone) as ResolvedWallTime;
 
@@ -67,5 +67,23 @@ describe("a wall time in a zone", () => {
     expect(wallTimeRemark(resolved("2026-03-29T02:30", "Europe/Berlin"), "Europe/Berlin")).toContain("it becomes 03:30 on 2026-03-29");
     expect(wallTimeRemark(resolved("2026-10-25T02:30", "Europe/Berlin"), "Europe/Berlin")).toContain("happens twice");
     expect(wallTimeRemark(resolved("2026-10-26T02:30", "Europe/Berlin"), "Europe/Berlin")).toBeUndefined();
+  });
+});
+
+describe("a typed moment in words", () => {
+  const bell = (label: string, at: string) => ({ label, at: new Date(at) });
+  it("says the weekday, what DST makes of it, and how far the next landmark is", () => {
+    const bells = [bell("Doors close", "2026-11-30T00:00:00Z"), bell("Price changes", "2026-11-27T20:10:00Z")];
+    expect(wallTimeWords("2026-11-27T18:00", "Europe/Lisbon", bells)).toBe(
+      "Friday 27 November 2026 at 18:00, Lisbon time. Price changes: 2 hours 10 minutes later.",
+    );
+    expect(wallTimeWords("2026-11-27T20:10", "Europe/Lisbon", bells)).toContain("Doors close: 2 days 4 hours later.");
+    expect(wallTimeWords("2026-11-01T18:00", "Europe/Lisbon", bells)).toContain("Price changes: 26 days later.");
+    expect(wallTimeWords("2026-12-24T18:00", "Europe/Lisbon", bells)).toBe("Thursday 24 December 2026 at 18:00, Lisbon time.");
+    expect(wallTimeWords("2027-03-28T02:30", "Europe/Berlin", [bell("Doors close", "2027-03-28T02:00:00Z")])).toBe(
+      "The clocks in Europe/Berlin skip this time; it becomes 03:30 on 2027-03-28. Doors close: 30 minutes later.",
+    );
+    expect(wallTimeWords("", "Europe/Berlin")).toBeUndefined();
+    expect(wallTimeWords("2026-11-27T18:00", "Europe/Nowhere")).toBeUndefined();
   });
 });

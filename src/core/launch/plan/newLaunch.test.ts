@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { plannedPages, newLaunchRequest, planNewLaunch, planOf, settingFaults, slugOf, view, type LaunchShape, type NewLaunchRequest } from "..";
+import { drawnLaunch, plannedPages, newLaunchRequest, planNewLaunch, planOf, settingFaults, slugOf, view, type LaunchShape, type NewLaunchRequest } from "..";
 
 const request = newLaunchRequest.parse({
   name: "Spring",
@@ -24,6 +24,22 @@ describe("a new launch", () => {
     expect(answer).toMatchObject({
       plan: { priceMinor: 14_900, remarks: [], settings: { clock: { kind: "fixed", runUp: "2026-11-24T10:00", opens: "2026-12-01T10:00" } } },
     });
+  });
+  it("can be drawn as soon as its time is known, and is then the launch that is started", () => {
+    expect(drawnLaunch({ ...request, closesWall: "" })).toBeUndefined();
+    expect(drawnLaunch({ ...request, closesWall: request.opensWall })).toBeUndefined();
+    expect(drawnLaunch({ ...request, zone: "Europe/Nowhere" })).toBeUndefined();
+    const empty = drawnLaunch({ ...request, name: "", productName: "", price: "a lot" })!;
+    expect(empty).toMatchObject({ name: "Your launch", slug: "your-launch", price: { minor: 0 } });
+    expect(settingFaults(empty)).toEqual({});
+    for (const shape of ["full", "short", "list"] as const)
+      for (const clock of ["fixed", "recurring", "personal"] as const) {
+        const answer = planned({ shape, clock });
+        const drawn = drawnLaunch({ ...request, shape, clock })!;
+        expect("plan" in answer && answer.plan.settings).toEqual(drawn.settings);
+        expect(drawn.pages.map(({ slug }) => slug)).toEqual("plan" in answer && answer.plan.pages.map(({ slug }) => slug));
+        expect(drawn.price.minor).toBe(shape === "list" ? 0 : 14_900);
+      }
   });
   it("of any shape and clock is laid out so that nothing objects, and every address answers", () => {
     for (const shape of ["full", "short", "list"] as const satisfies LaunchShape[])

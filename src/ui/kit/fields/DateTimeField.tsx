@@ -1,10 +1,11 @@
-import { parseDate, parseDateTime, parseTime } from "@internationalized/date";
-import type { ReactNode } from "react";
+import { parseDate, parseDateTime, parseTime, type Time } from "@internationalized/date";
+import { useCallback, useContext, useEffect, useRef, useState, type ReactNode } from "react";
 import {
   Button,
   Calendar,
   CalendarCell,
   CalendarGrid,
+  DateFieldStateContext,
   DateInput,
   DatePicker,
   DateSegment,
@@ -16,6 +17,7 @@ import {
   Popover,
   Text,
   TimeField as AriaTimeField,
+  TimeFieldStateContext,
 } from "react-aria-components";
 import { wallTimeWords, type Landmark } from "../../../core/launch";
 import { useReady } from "../data/useReady";
@@ -31,7 +33,61 @@ const readOr = <T,>(read: (text: string) => T, text: string): T | null => {
   }
 };
 
-const Segments = () => <DateInput className={styles.segments}>{(segment) => <DateSegment segment={segment} className={styles.segment} />}</DateInput>;
+/** The parts of the field: day, month, year, hour, minute. Says whether one of them is empty. */
+const Segments = ({ onHalf }: { onHalf: (half: boolean) => void }) => (
+  <DateInput className={styles.segments}>
+    {(segment) => (
+      <>
+        <Watch onHalf={onHalf} />
+        <DateSegment segment={segment} className={styles.segment} />
+      </>
+    )}
+  </DateInput>
+);
+const Watch = ({ onHalf }: { onHalf: (half: boolean) => void }) => {
+  const [date, time] = [useContext(DateFieldStateContext), useContext(TimeFieldStateContext)];
+  const half = (date ?? time)?.segments.some(({ isPlaceholder }) => isPlaceholder) ?? false;
+  useEffect(() => onHalf(half), [half, onHalf]);
+  return null;
+};
+
+/** Before this a year is still being typed: 2, 20, 202. */
+const firstYear = 1000;
+
+/**
+ * What a field shows, and what it hands on. The component below tells of whole values alone, and of a year at its first digit: a value of which
+ * a part was taken out is none here, until it is whole again.
+ */
+const useWhole = <T extends { toString(): string; year?: number }>(
+  value: string,
+  read: (text: string) => T,
+  length: number,
+  onChange: (value: string) => void,
+) => {
+  const [held, setHeld] = useState<T | null>(null);
+  const text = (whole: T) => whole.toString().slice(0, length);
+  const parsed = readOr(read, value);
+  const isWhole = (next: T) => next.year === undefined || next.year >= firstYear;
+  const by = useRef({ half: (_: boolean) => {} });
+  by.current.half = (half) => {
+    if (half && parsed) {
+      setHeld(parsed);
+      onChange("");
+    } else if (!half && !parsed && held && isWhole(held)) {
+      setHeld(null);
+      onChange(text(held));
+    }
+  };
+  return {
+    shown: parsed ?? held,
+    onHalf: useCallback((half: boolean) => by.current.half(half), []),
+    onChange: (next: T | null) => {
+      const whole = next !== null && isWhole(next);
+      setHeld(whole ? null : next);
+      onChange(whole ? text(next) : "");
+    },
+  };
+};
 
 /** The leaves of a calendar; the button that it stands on says its name. */
 const Leaves = () => (
@@ -63,11 +119,11 @@ interface Shared {
   wrong?: string | undefined;
 }
 
-const PickerBody = ({ label, wrong, hint }: Shared) => (
+const PickerBody = ({ label, wrong, hint, onHalf }: Shared & { onHalf: (half: boolean) => void }) => (
   <>
     <Label className={kit.label}>{label}</Label>
     <Group className={styles.group}>
-      <Segments />
+      <Segments onHalf={onHalf} />
       <Button className={styles.open}>
         <Leaves />
       </Button>
@@ -105,76 +161,72 @@ interface DateTimeProps extends Shared {
  * as on every other screen. Says beside it the weekday,
  * what DST makes of it, and how far the next landmark is.
  */
-export const DateTimeField = ({ label, hint, wrong, value, zone, landmarks = [], autoFocus = false, onChange }: DateTimeProps) =>
-  !useReady() ? (
-    <Waiting label={label} />
-  ) : (
+export const DateTimeField = ({ label, hint, wrong, value, zone, landmarks = [], autoFocus = false, onChange }: DateTimeProps) => {
+  const ready = useReady();
+  const whole = useWhole(value, parseDateTime, 16, onChange);
+  if (!ready) return <Waiting label={label} />;
+  return (
     <DatePicker
       className={kit.field}
       granularity="minute"
       shouldForceLeadingZeros
       hideTimeZone
-      autoFocus={autoFocus}
       hourCycle={24}
+      autoFocus={autoFocus}
       isInvalid={wrong !== undefined}
-      value={readOr(parseDateTime, value)}
-      onChange={(next) => onChange(next ? next.toString().slice(0, 16) : "")}
+      value={whole.shown}
+      onChange={whole.onChange}
     >
-      <PickerBody label={label} wrong={wrong} hint={[wallTimeWords(value, zone, landmarks), hint].filter(Boolean).join(" ")} />
+      <PickerBody onHalf={whole.onHalf} label={label} wrong={wrong} hint={[wallTimeWords(value, zone, landmarks), hint].filter(Boolean).join(" ")} />
     </DatePicker>
   );
+};
 
-interface DateProps extends Shared {
-  /** `YYYY-MM-DD`; empty for none. */
-  value?: string;
-  defaultValue?: string | undefined;
-  /** Sent with a form under this name. */
-  name?: string;
-  onChange?: (value: string) => void;
+interface WholeProps extends Shared {
+  /** A day `YYYY-MM-DD`, or a time of day `HH:MM`; empty for none. */
+  value: string;
+  onChange: (value: string) => void;
 }
 
 /** A day, typed or picked, written as the reader's locale does. */
-export const DateField = ({ label, hint, wrong, value, defaultValue, name, onChange }: DateProps) =>
-  !useReady() ? (
-    <Waiting label={label} />
-  ) : (
+export const DateField = ({ label, hint, wrong, value, onChange }: WholeProps) => {
+  const ready = useReady();
+  const whole = useWhole(value, parseDate, 10, onChange);
+  if (!ready) return <Waiting label={label} />;
+  return (
     <DatePicker
       className={kit.field}
       granularity="day"
       shouldForceLeadingZeros
       isInvalid={wrong !== undefined}
-      {...(name === undefined ? {} : { name })}
-      {...(value === undefined ? { defaultValue: readOr(parseDate, defaultValue ?? "") } : { value: readOr(parseDate, value) })}
-      onChange={(next) => onChange?.(next?.toString() ?? "")}
+      value={whole.shown}
+      onChange={whole.onChange}
     >
-      <PickerBody label={label} wrong={wrong} hint={hint} />
+      <PickerBody onHalf={whole.onHalf} label={label} wrong={wrong} hint={hint} />
     </DatePicker>
   );
-
-interface TimeProps extends Shared {
-  /** `HH:MM`; empty for none. */
-  value: string;
-  onChange: (value: string) => void;
-}
+};
 
 /** A time of day, written as the reader's locale does. */
-export const TimeField = ({ label, hint, wrong, value, onChange }: TimeProps) =>
-  !useReady() ? (
-    <Waiting label={label} />
-  ) : (
+export const TimeField = ({ label, hint, wrong, value, onChange }: WholeProps) => {
+  const ready = useReady();
+  const whole = useWhole<Time>(value, parseTime, 5, onChange);
+  if (!ready) return <Waiting label={label} />;
+  return (
     <AriaTimeField
       className={kit.field}
       hourCycle={24}
       granularity="minute"
       shouldForceLeadingZeros
       isInvalid={wrong !== undefined}
-      value={readOr(parseTime, value)}
-      onChange={(next) => onChange(next ? next.toString().slice(0, 5) : "")}
+      value={whole.shown}
+      onChange={whole.onChange}
     >
       <Label className={kit.label}>{label}</Label>
       <Group className={styles.group}>
-        <Segments />
+        <Segments onHalf={whole.onHalf} />
       </Group>
       <Below wrong={wrong} hint={hint} />
     </AriaTimeField>
   );
+};

@@ -1,3 +1,4 @@
+import { say } from "../notices";
 import { useCallback, useState, type FormEvent } from "react";
 import { useForm, type DefaultValues, type FieldValues, type Path, type PathValue, type UseFormRegisterReturn } from "react-hook-form";
 import type { Answer } from "../data/call";
@@ -11,14 +12,13 @@ interface Asked<T extends FieldValues, A> {
   check?: (values: T) => Record<string, string>;
   send: (values: T) => Promise<Answer<A>>;
   made: (answer: A, values: T) => void;
-  say: (text: string, loss?: boolean) => void;
 }
 
 /**
  * A form that makes something by one press: every objection stands at its field in one round, the first one takes the focus, a second press
  * waits for the first, and what was typed is there again for who leaves and comes back.
  */
-export const useMakeForm = <T extends FieldValues, A>({ keep, fresh, check, send, made, say }: Asked<T, A>) => {
+export const useMakeForm = <T extends FieldValues, A>({ keep, fresh, check, send, made }: Asked<T, A>) => {
   const [busy, setBusy] = useState(false);
   const form = useForm<T>({ defaultValues: fresh });
   const { register, reset, setError, setFocus, clearErrors, setValue, watch, formState } = form;
@@ -30,7 +30,7 @@ export const useMakeForm = <T extends FieldValues, A>({ keep, fresh, check, send
       say("What you filled in here before is back.");
     },
     // What is fresh is a new object at each drawing, and the same: it is no reason to restore anew.
-    [reset, say],
+    [reset],
   );
   useKeptDraft(keep, 1, formState.isDirty && !busy ? values : undefined, restore);
   const refuse = (fields: Record<string, string>) => {

@@ -247,8 +247,9 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
                   aria-sort={sort?.by === column.id ? (sort.down ? "descending" : "ascending") : undefined}
                 >
                   <button type="button" className={styles.sort} onClick={() => sortBy(column)}>
+                    {column.figure && <Arrow sort={sort} by={column.id} />}
                     {column.title}
-                    <span aria-hidden="true">{sort?.by === column.id ? (sort.down ? "▾" : "▴") : ""}</span>
+                    {!column.figure && <Arrow sort={sort} by={column.id} />}
                   </button>
                 </th>
               ))}
@@ -305,6 +306,11 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
     </div>
   );
 };
+
+/** Shows the direction on the column that the list is sorted by; on a figure's it stands before the title, which ends where the figures end. */
+const Arrow = ({ sort, by }: { sort: Sort | undefined; by: string }) => (
+  <span aria-hidden="true">{sort?.by === by ? (sort.down ? "▾" : "▴") : ""}</span>
+);
 
 /** Stands for the rows that are out of sight. */
 const Space = ({ height, span }: { height: number; span: number }) => (

@@ -5,7 +5,7 @@ import { Button } from "../../kit/Button";
 import { useKeptDraft } from "../../kit/data/useKeptDraft";
 import { useServerNow } from "../../kit/data/useServerNow";
 import { useReady } from "../../kit/data/useReady";
-import { useToast } from "../../kit/Toast";
+import { say } from "../../kit/notices";
 import { ChangeView } from "../ChangeView";
 import type { ClockDraft } from "./clockDraft";
 import { CopySection } from "./CopySection";
@@ -65,7 +65,6 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
   const [busy, setBusy] = useState(false);
   const [undoable, setUndoable] = useState(wasUndoable);
   const change = useChange(first.slug, version);
-  const { say, toast } = useToast();
   const restore = useCallback(
     (left: unknown, overtaken: boolean) => {
       const read = launchSettings.safeParse(left);
@@ -141,9 +140,8 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
           calendar={calendar}
           byNotice={kept.clock.kind === "personal" && kept.clock.trigger.on === "webhook"}
           mayChange={mayChange}
-          say={say}
         />
-        {mayChange && <CopySection slug={first.slug} name={first.name} zone={first.zone} personal={kept.clock.kind === "personal"} say={say} />}
+        {mayChange && <CopySection slug={first.slug} name={first.name} zone={first.zone} personal={kept.clock.kind === "personal"} />}
       </div>
       <div className={styles.side}>
         {change.proposal && (
@@ -198,7 +196,6 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable: wasUndo
           </ul>
         </nav>
       </div>
-      {toast}
     </div>
   );
 };

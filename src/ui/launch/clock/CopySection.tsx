@@ -1,3 +1,4 @@
+import { say } from "../../kit/notices";
 import { copyLaunch } from "../../../contract/launches";
 import { useState } from "react";
 import { Button } from "../../kit/Button";
@@ -12,11 +13,10 @@ interface Props {
   name: string;
   zone: string;
   personal: boolean;
-  say: (text: string, loss?: boolean) => void;
 }
 
 /** Does it again: the same launch on other dates, or as an always-on one. */
-export const CopySection = ({ slug, name, zone, personal, say }: Props) => {
+export const CopySection = ({ slug, name, zone, personal }: Props) => {
   const [as, setAs] = useState<"dates" | "always_on">("dates");
   const [copyName, setCopyName] = useState(`${name}, again`);
   const [opensWall, setOpens] = useState("");

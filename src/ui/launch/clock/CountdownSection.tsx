@@ -53,7 +53,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
           />
           <div className={styles.three}>
             <Select
-              label="It appears"
+              label="Appears"
               value={countdown.fromMinutes === null ? "start" : "before"}
               options={[
                 { value: "start", label: "from the start" },
@@ -63,14 +63,14 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
             />
             {countdown.fromMinutes !== null && (
               <DurationField
-                label="So long before"
+                label="How long before"
                 minutes={countdown.fromMinutes}
                 wrong={draft.wrong(`countdowns.${index}.fromMinutes`)}
                 onChange={(fromMinutes) => set(index, { fromMinutes })}
               />
             )}
             <DurationField
-              label="And goes before the bell"
+              label="Disappears before the bell, by"
               minutes={countdown.untilMinutes}
               wrong={draft.wrong(`countdowns.${index}.untilMinutes`)}
               hint={countdown.untilMinutes === 0 ? "It stays to the end." : undefined}
@@ -107,7 +107,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
       {stages.map((stage, index) => (
         <div key={stage.id} className={`${styles.item} ${styles.three}`} style={{ gridTemplateColumns: "1.2fr 0.8fr 1fr" }}>
           <DurationField
-            label="From before the closing bell"
+            label="Starts before the closing bell, by"
             minutes={stage.minutes}
             wrong={draft.wrong(`stages.${index}.minutes`)}
             onChange={(minutes) => setStage(index, { minutes })}
@@ -119,7 +119,7 @@ export const CountdownSection = ({ draft }: { draft: ClockDraft }) => {
             onChange={(picked) => setStage(index, { look: picked })}
           />
           <Field
-            label="Words"
+            label="Text"
             value={stage.words}
             wrong={draft.wrong(`stages.${index}.words`)}
             onChange={(event) => setStage(index, { words: event.currentTarget.value })}

@@ -45,7 +45,7 @@ const Recurring = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "re
           }}
         />
         <DurationField
-          label="And stay open"
+          label="Stay open for"
           minutes={clock.lengthMinutes}
           wrong={draft.wrong("clock.lengthMinutes")}
           onChange={(lengthMinutes) => draft.set({ clock: { ...clock, lengthMinutes } })}
@@ -59,7 +59,7 @@ const Recurring = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "re
         />
       )}
       <Field
-        label="The same as a rule of RFC 5545"
+        label="Recurrence rule, RFC 5545"
         value={clock.rule}
         wrong={draft.wrong("clock.rule")}
         hint={recurrenceRefusal(recurrence) ? undefined : `In words: ${recurrenceWords(recurrence)}.`}
@@ -93,7 +93,7 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
         />
         {trigger.on === "opt_in" && (
           <Select
-            label="On the form of"
+            label="Opt-in form on"
             value={trigger.page ?? ""}
             options={[{ value: "", label: "any page" }, ...forms.map((page) => ({ value: page.key, label: pageName(page, draft.pages) }))]}
             onChange={(picked) => set({ trigger: { on: "opt_in", page: picked || null } })}
@@ -111,13 +111,13 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
       </div>
       <div className={styles.two}>
         <DurationField
-          label={length.kind === "exact" ? "They have" : "They have at least"}
+          label={length.kind === "exact" ? "Each person has" : "Each person has at least"}
           minutes={length.minutes}
           wrong={draft.wrong("clock.length.minutes")}
           onChange={(minutes) => set({ length: { ...length, minutes } })}
         />
         <TimeField
-          label="And then until the next"
+          label="Then until the next"
           value={length.kind === "until" ? length.time : ""}
           wrong={draft.wrong("clock.length.time")}
           hint="Empty: to the second, so long after the start."
@@ -133,7 +133,7 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
       )}
       <div className={styles.two}>
         <Select
-          label="It starts again"
+          label="Restarts"
           value={rearm ? "yes" : "no"}
           options={[
             { value: "no", label: "never" },
@@ -144,13 +144,13 @@ const Personal = ({ clock, draft }: { clock: Extract<ClockSettings, { kind: "per
         {rearm && (
           <div className={styles.two}>
             <DurationField
-              label="Rest"
+              label="Pause before a restart"
               minutes={rearm.restMinutes}
               wrong={draft.wrong("clock.rearm.restMinutes")}
               onChange={(restMinutes) => set({ rearm: { ...rearm, restMinutes } })}
             />
             <Field
-              label="At most, times"
+              label="Restarts at most"
               type="number"
               min={1}
               value={rearm.times}
@@ -192,12 +192,12 @@ export const DeadlineSection = ({ draft }: { draft: ClockDraft }) => {
     <section className={styles.section} aria-labelledby="deadline">
       <h2 id="deadline">Deadline</h2>
       <Select
-        label="The doors open"
+        label="Timing"
         value={clock.kind}
         options={[
-          { value: "fixed", label: "once, on dates for everyone" },
-          { value: "recurring", label: "recurring, for everyone" },
-          { value: "personal", label: "always, with a clock for each person" },
+          { value: "fixed", label: "Once, on dates for everyone" },
+          { value: "recurring", label: "Recurring, for everyone" },
+          { value: "personal", label: "Always on, a clock for each person" },
         ]}
         onChange={(picked) => turn(picked)}
       />
@@ -206,7 +206,7 @@ export const DeadlineSection = ({ draft }: { draft: ClockDraft }) => {
       {clock.kind === "personal" && <Personal clock={clock} draft={draft} />}
       <div className={styles.two}>
         <DurationField
-          label="A begun checkout may finish within"
+          label="Grace time for checkouts"
           minutes={draft.settings.graceMinutes}
           wrong={draft.wrong("graceMinutes")}
           hint={

@@ -38,7 +38,7 @@ export const EmailSection = ({ draft }: { draft: ClockDraft }) => {
                 onChange={(picked) => set(index, { hangsOn: picked })}
               />
               <Select
-                label="Goes"
+                label="Sent"
                 value={email.minutes < 0 ? "before" : "after"}
                 options={[
                   { value: "before", label: "before it" },
@@ -47,13 +47,13 @@ export const EmailSection = ({ draft }: { draft: ClockDraft }) => {
                 onChange={(picked) => set(index, { minutes: picked === "before" ? -(away || 60) : away })}
               />
               <DurationField
-                label="By"
+                label="Offset"
                 minutes={away}
                 wrong={draft.wrong(`emails.${index}.minutes`)}
                 onChange={(minutes) => set(index, { minutes: email.minutes < 0 ? -minutes : minutes })}
               />
               <Select
-                label="To"
+                label="Recipients"
                 value={email.to}
                 options={[
                   { value: "list", label: "everyone on the list" },

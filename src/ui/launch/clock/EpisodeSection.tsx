@@ -45,7 +45,7 @@ const Unlock = ({ draft, episode: { unlock }, index, set }: Item) => {
   return (
     <div className={styles.four}>
       <Select
-        label="Opens"
+        label="Unlocks"
         value={unlock.on}
         wrong={wrong("")}
         options={optionsOf({ start: "from the start", bell: "by a bell", opt_in: "days after a person’s opt-in" })}
@@ -64,13 +64,13 @@ const Unlock = ({ draft, episode: { unlock }, index, set }: Item) => {
             onChange={(picked) => set({ unlock: { ...unlock, bell: picked } })}
           />
           <Select
-            label="When"
+            label="Before or after"
             value={unlock.minutes < 0 ? "before" : "after"}
             options={optionsOf({ before: "before it", after: "at it or after" })}
             onChange={(picked) => set({ unlock: { ...unlock, minutes: Math.abs(unlock.minutes || 1440) * (picked === "before" ? -1 : 1) } })}
           />
           <DurationField
-            label="By"
+            label="Offset"
             minutes={Math.abs(unlock.minutes)}
             wrong={wrong(".minutes")}
             onChange={(minutes) => set({ unlock: { ...unlock, minutes: unlock.minutes < 0 ? -minutes : minutes } })}
@@ -80,7 +80,7 @@ const Unlock = ({ draft, episode: { unlock }, index, set }: Item) => {
       {unlock.on === "opt_in" && (
         <>
           <Field
-            label="Days after"
+            label="Days after the opt-in"
             type="number"
             min={0}
             value={Number.isNaN(unlock.days) ? "" : unlock.days}
@@ -122,15 +122,15 @@ const Live = ({ draft, episode: { live }, index, set }: Item) => {
           onChange={(lengthMinutes) => change({ lengthMinutes })}
         />
         <DurationField
-          label="Can be joined before, by"
+          label="Can be joined early, by"
           minutes={live.earlyMinutes}
           wrong={wrong("earlyMinutes")}
           onChange={(earlyMinutes) => change({ earlyMinutes })}
         />
-        <Select label="Afterwards" value={live.replay} options={optionsOf(replays)} onChange={(picked) => change({ replay: picked })} />
+        <Select label="Replay" value={live.replay} options={optionsOf(replays)} onChange={(picked) => change({ replay: picked })} />
       </div>
       <Field
-        label="Where it takes place"
+        label="Address of the session"
         placeholder="https://"
         value={live.url}
         wrong={wrong("url")}

@@ -36,7 +36,7 @@ export const FeaturedSection = ({ draft }: { draft: ClockDraft }) => {
             onChange={(to) => set(index, { to })}
           />
           <Field
-            label="They earn, %"
+            label="Commission, %"
             type="number"
             min={1}
             max={100}

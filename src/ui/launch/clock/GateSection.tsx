@@ -62,7 +62,7 @@ export const GateSection = ({ draft }: { draft: ClockDraft }) => {
       {gates.map((gate, index) => (
         <div key={gate.id} className={styles.item}>
           <CoverageField
-            label={`Rule ${index + 1} holds for`}
+            label={`Rule ${index + 1} applies to`}
             value={gate.covers}
             pages={draft.pages}
             gatesOnly

@@ -1,6 +1,8 @@
+import { say } from "../../kit/notices";
 import { clockSecret } from "../../../contract/launches";
 import { useState } from "react";
 import { Button } from "../../kit/Button";
+import { CopyText } from "../../kit/CopyText";
 import { call } from "../../kit/data/call";
 import styles from "./Clock.module.css";
 
@@ -11,11 +13,10 @@ interface Props {
   /** The clock is started by notices of another tool. */
   byNotice: boolean;
   mayChange: boolean;
-  say: (text: string, loss?: boolean) => void;
 }
 
 /** What to paste into other places: the countdown's script and picture, the calendar's address, and where notices go. */
-export const OutsideSection = ({ slug, origin, calendar, byNotice, mayChange, say }: Props) => {
+export const OutsideSection = ({ slug, origin, calendar, byNotice, mayChange }: Props) => {
   const [secret, setSecret] = useState<string>();
   const ask = async (renew: boolean) => {
     const answer = await call(clockSecret, { params: { slug }, request: { renew } });
@@ -27,21 +28,22 @@ export const OutsideSection = ({ slug, origin, calendar, byNotice, mayChange, sa
     <section className={styles.section} aria-labelledby="outside">
       <h2 id="outside">On other sites</h2>
       <p className="muted">The countdown on any other page, where this line stands:</p>
-      <code className={styles.code}>{`<script src="${origin}/_ib/countdown.js" data-launch="${slug}" async></script>`}</code>
+      <CopyText what="the script line" text={`<script src="${origin}/_ib/countdown.js" data-launch="${slug}" async></script>`} />
       <p className="muted">As a picture, for emails and places without script. With ?k= and a person’s link it shows their own clock:</p>
-      <code className={styles.code}>{`<img src="${origin}/c/${slug}.png" width="480" height="120" alt="">`}</code>
+      <CopyText what="the picture’s line" text={`<img src="${origin}/c/${slug}.png" width="480" height="120" alt="">`} />
       <p className="muted">The bells in a calendar program, at an address that only you know:</p>
-      <code className={styles.code}>{calendar}</code>
+      <CopyText what="the calendar’s address" text={calendar} />
       <p className={styles.actions}>
         <a href={`/desk/${slug}/bells.ics`}>Download the bells as a calendar file</a>
       </p>
       {byNotice && (
         <>
           <p className="muted">Another tool starts a person’s clock with a notice signed by the Standard Webhooks specification, sent to:</p>
-          <code
-            className={styles.code}
-          >{`POST ${origin}/api/notices/clock/${slug}\n{"type":"clock.start","data":{"email":"reader@example.org","first_name":"Reader"}}`}</code>
-          {secret && <code className={styles.code}>{secret}</code>}
+          <CopyText
+            what="the notice"
+            text={`POST ${origin}/api/notices/clock/${slug}\n{"type":"clock.start","data":{"email":"reader@example.org","first_name":"Reader"}}`}
+          />
+          {secret && <CopyText what="the secret" text={secret} />}
           {mayChange && (
             <p className={styles.actions}>
               {!secret && <Button onClick={() => void ask(false)}>Show the secret</Button>}

@@ -23,7 +23,7 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
       {prices.map((dated, index) => (
         <div key={dated.id} className={`${styles.item} ${styles.two}`}>
           <DateTimeField
-            label="From"
+            label="Valid from"
             value={dated.from}
             zone={draft.zone}
             landmarks={draft.landmarks}
@@ -52,7 +52,7 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
       )}
       <div className={styles.four}>
         <Select
-          label="It rises"
+          label="Rising price"
           value={rising ? (rising.by ?? "sales") : "no"}
           wrong={draft.wrong("rising.by")}
           options={[
@@ -71,7 +71,7 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
         {rising && (
           <>
             <Field
-              label={rising.by === "time" ? "After every, minutes" : "After every, sales"}
+              label={rising.by === "time" ? "Rises every, minutes" : "Rises every, sales"}
               type="number"
               min={1}
               value={rising.every}
@@ -79,14 +79,14 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
               onChange={(event) => draft.set({ rising: { ...rising, every: Number(event.currentTarget.value) } })}
             />
             <AmountField
-              label="By"
+              label="Increase"
               minor={rising.stepMinor}
               currency={currency}
               wrong={draft.wrong("rising.stepMinor")}
               onChange={(stepMinor) => draft.set({ rising: { ...rising, stepMinor } })}
             />
             <AmountField
-              label="Up to"
+              label="Maximum price"
               minor={rising.capMinor}
               currency={currency}
               wrong={draft.wrong("rising.capMinor")}
@@ -106,7 +106,7 @@ export const PriceSection = ({ draft, price }: { draft: ClockDraft; price: numbe
           onChange={(event) => draft.set({ seats: event.currentTarget.value === "" ? null : Number(event.currentTarget.value) })}
         />
         <Field
-          label="A price shown is kept, minutes"
+          label="Price hold, minutes"
           type="number"
           min={0}
           value={holdMinutes ?? 15}

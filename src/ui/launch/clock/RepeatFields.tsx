@@ -25,7 +25,7 @@ export const RepeatFields = ({ parts, wrong, onChange }: Props) => (
   <div>
     <div className={styles.three}>
       <Field
-        label="Again every"
+        label="Repeat every"
         type="number"
         min={1}
         max={52}
@@ -44,7 +44,7 @@ export const RepeatFields = ({ parts, wrong, onChange }: Props) => (
         onChange={(picked) => onChange({ ...parts, unit: picked })}
       />
       <Field
-        label="At most, times"
+        label="Openings at most"
         type="number"
         min={1}
         value={parts.times ?? ""}

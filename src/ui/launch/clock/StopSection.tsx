@@ -25,7 +25,7 @@ export const StopSection = ({ draft, products, others }: Props) => {
         <div key={stop.id} className={styles.item}>
           <div className={styles.three}>
             <Select
-              label="It stops when they"
+              label="Stop when they"
               value={stop.on}
               options={[
                 { value: "purchase", label: "buy" },
@@ -57,10 +57,10 @@ export const StopSection = ({ draft, products, others }: Props) => {
               />
             )}
             <Select
-              label="Then"
+              label="Then hand them to"
               value={stop.handTo ?? ""}
               wrong={draft.wrong(`stops.${index}.handTo`)}
-              options={[{ value: "", label: "nothing more" }, ...others.map(({ id, name }) => ({ value: id, label: `hand them to ${name}` }))]}
+              options={[{ value: "", label: "no other launch" }, ...others.map(({ id, name }) => ({ value: id, label: name }))]}
               onChange={(picked) => set(index, { ...stop, handTo: picked || null })}
             />
           </div>

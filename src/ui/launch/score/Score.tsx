@@ -23,7 +23,7 @@ import { Button } from "../../kit/Button";
 import { PersonFinder } from "../../kit/fields/PersonFinder";
 import { call } from "../../kit/data/call";
 import { useServerNow } from "../../kit/data/useServerNow";
-import { useToast } from "../../kit/Toast";
+import { say } from "../../kit/notices";
 import type { Hour } from "./ArrivalCurve";
 import { BellList } from "./BellList";
 import { BellPane, type RungBell } from "./BellPane";
@@ -85,7 +85,6 @@ export const Score = ({
 }: Props) => {
   const [settings, setSettings] = useState(first.settings);
   const change = useChange(first.slug, version);
-  const { say, toast } = useToast();
   const [busy, setBusy] = useState(false);
   const [undoable, setUndoable] = useState(wasUndoable);
   const source = useMemo(() => ({ ...first, settings }), [first, settings]);
@@ -360,7 +359,6 @@ export const Score = ({
           </details>
         </SeenPane>
       </div>
-      {toast}
     </div>
   );
 };

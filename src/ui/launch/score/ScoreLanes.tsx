@@ -228,7 +228,8 @@ export const ScoreLanes = memo(({ plan, who, arrivals, sales, from, to, width, n
         );
       })}
       <Lane y={lanes.price} name={plan.settings.seats === null ? "Price" : "Price, seats"} width={width} />
-      <PriceLane plan={plan} windows={windows} sales={sales} x={clampX} top={lanes.price} from={from} to={to} now={now} />
+      {/* A launch that is being drafted may have no price yet. */}
+      {plan.price.minor > 0 && <PriceLane plan={plan} windows={windows} sales={sales} x={clampX} top={lanes.price} from={from} to={to} now={now} />}
       {lanes.rows > 0 && (
         <>
           <Lane y={lanes.emails} name="Emails" width={width} />

@@ -59,13 +59,19 @@ export const axisTicks = (from: Date, to: Date, zone: string, room: number): Tic
   };
   const ticks: Tick[] = [];
   // The next mark is a step away, give or take the hour by which a zone's clocks may be put on or back.
-  const leap = Math.max(grain, step - hour);
-  let next = grain;
+  // Of a span of years only so many days are marked as there is room for, times the lines between two labels.
+  const sparse = Math.floor(span / (most * 12 * day)) * day;
+  const leap = Math.max(grain, step - hour, sparse - hour);
+  let [next, missed] = [grain, 0];
   for (let ms = Math.ceil(from.getTime() / grain) * grain; ms <= to.getTime(); ms += next) {
     const at = new Date(ms);
-    next = grain;
+    // Before zones there was local mean time, askew by minutes: where nothing fits within a step, there is no mark.
+    missed += 1;
+    next = missed > (2 * step) / grain ? leap : grain;
+    if (next === leap) missed = 0;
     if (!fits(at)) continue;
     next = leap;
+    missed = 0;
     const [date = "", time = ""] = shortMoment(at, zone).split(", ").slice(-2);
     ticks.push({ at, label: time === "00:00" ? date.replace(/ \w+$/, "") : time });
   }

@@ -37,7 +37,7 @@ import { Dialog } from "../../kit/Dialog";
 import { Pane } from "../../kit/Pane";
 import { Select } from "../../kit/fields/Select";
 import { call } from "../../kit/data/call";
-import { useToast } from "../../kit/Toast";
+import { say } from "../../kit/notices";
 import { useReady } from "../../kit/data/useReady";
 import { AddBlock } from "./AddBlock";
 import { BlockFields } from "./BlockPane";
@@ -112,7 +112,6 @@ export const PageEditor = ({
   uses,
   offer,
 }: Props) => {
-  const { say, toast } = useToast();
   const ready = useReady();
   const draft = useDraft(page.id, page.draft, page.version);
   const { content, change: changePage, settle } = draft;
@@ -438,7 +437,7 @@ export const PageEditor = ({
               onPage={(field, next) => changePage((now) => ({ ...now, ...next }), `page.${field}`)}
               tools={
                 <>
-                  <VariantTools launch={launch.slug} kind={page.kind} here={page.key} versions={versions} say={say} />
+                  <VariantTools launch={launch.slug} kind={page.kind} here={page.key} versions={versions} />
                   <PageTools
                     page={page}
                     product={product}
@@ -447,7 +446,6 @@ export const PageEditor = ({
                     launch={launch.slug}
                     slug={page.slug}
                     uses={uses}
-                    say={say}
                     onReplace={(next) => changePage(() => next)}
                   />
                 </>
@@ -502,7 +500,6 @@ export const PageEditor = ({
           )}
         </Dialog>
       )}
-      {toast}
     </div>
   );
 };

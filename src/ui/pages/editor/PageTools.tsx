@@ -1,3 +1,4 @@
+import { say } from "../../kit/notices";
 import * as pages from "../../../contract/pages";
 import { useState } from "react";
 import type { PageKind } from "../../../core/launch";
@@ -21,11 +22,10 @@ interface Props {
   /** What hangs on the page: while there is anything, it cannot be archived. */
   uses: { says: string; href: string }[];
   onReplace: (content: PageContent) => void;
-  say: (text: string, loss?: boolean) => void;
 }
 
 /** What can be done with a page as a whole: begin it anew, keep it, copy it, show it to somebody. */
-export const PageTools = ({ page, product, own, launches, launch, slug, uses, onReplace, say }: Props) => {
+export const PageTools = ({ page, product, own, launches, launch, slug, uses, onReplace }: Props) => {
   const fits = templates.filter(({ kind }) => kind === page.kind);
   const [template, setTemplate] = useState(fits[0]?.id ?? "");
   const [name, setName] = useState("");

@@ -1,3 +1,4 @@
+import { say } from "../../kit/notices";
 import * as pages from "../../../contract/pages";
 import { rateWords } from "../../../core/figures";
 import { counted } from "../../../core/words";
@@ -26,11 +27,10 @@ interface Props {
   here: string;
   /** The page itself first. */
   versions: Version[];
-  say: (text: string, loss?: boolean) => void;
 }
 
 /** The versions of a page that are tested against one another: their shares, what came of each, and the end of the test. */
-export const VariantTools = ({ launch, kind, here, versions, say }: Props) => {
+export const VariantTools = ({ launch, kind, here, versions }: Props) => {
   const [weights, setWeights] = useState(() => Object.fromEntries(versions.map(({ id, weight }) => [id, String(weight)])));
   const [wrong, setWrong] = useState<string>();
   const [ending, setEnding] = useState<Version>();
