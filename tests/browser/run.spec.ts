@@ -41,7 +41,7 @@ test.describe.serial("the run of episodes", () => {
     await last.getByLabel("Offset: unit").selectOption("minutes");
     await last.getByLabel("Offset", { exact: true }).fill(String(left));
     await desk.getByRole("button", { name: "See what that changes" }).click();
-    await expect(desk.getByText("unlocks").first()).toBeVisible();
+    await expect(desk.getByRole("region", { name: "What this changes" }).getByText("unlocks").first()).toBeVisible();
     await desk.getByRole("button", { name: /^Change it/ }).click();
     await expect(desk.getByText("Every page, email and picture shows it")).toBeVisible();
 

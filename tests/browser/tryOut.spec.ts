@@ -105,6 +105,8 @@ test.describe.serial("an order at the desk", () => {
     await page.getByLabel(/^The Gansey Workshop, up to/).fill("69.00");
     await page.getByRole("button", { name: "Refund to the card" }).click();
     await expect(page.getByRole("row", { name: /The wool was felted/ })).toContainText("US$69.00");
+    // What was done is said, and the focus does not fall to the head of the page.
+    await expect(page.locator("main")).toBeFocused();
     await expect(page.getByRole("cell", { name: "Refunds", exact: true })).toBeVisible();
     await page.getByRole("button", { name: "Send the receipt again" }).click();
     await expect.poll(async () => (await emails("refund@walk.example")).length).toBe(2);

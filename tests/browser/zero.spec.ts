@@ -165,7 +165,9 @@ test.describe.serial("a launch steered by its score", () => {
     await expect(change.getByText("lose time that they were promised")).toBeVisible();
     await expect(change.getByText(/Email “Tide Tables closes in a day”/)).toBeVisible();
     await expectAccessible(desk);
+    await expect(change).toBeFocused();
     await change.getByRole("button", { name: "Cancel" }).click();
+    await expect(desk.locator("main")).toBeFocused();
 
     await desk.locator("[data-bell=opening]").first().click();
     const pane = desk.getByRole("region", { name: "Chosen bell" });

@@ -325,7 +325,8 @@ describe("the list of orders", () => {
         order.id,
       ]);
       await em().execute("update contact set first_name = ? where id = ?", [name, order.contactId]);
-      if (n === 2) await em().execute("update order_line set gross_minor = gross_minor + 500 where order_id = ?", [order.id]);
+      if (n === 2)
+        await em().execute("update order_line set gross_minor = gross_minor + 500, net_minor = net_minor + 500 where order_id = ?", [order.id]);
     }
     const now = new Date(world.app.clock.now().getTime() + 3_600_000);
     const value: Record<OrderSort, (row: OrderRow) => number | string> = {

@@ -1,10 +1,17 @@
 import { useEffect } from "react";
+import { focusWork } from "./data/focusWork";
 import styles from "./kit.module.css";
 import { putAway, sayWhatWasLeft, useNotice } from "./notices";
 
 /** Where the screen says what was done. Part of the desk's frame. */
 export const NoticeBar = () => {
   const notice = useNotice();
+  // What is done is said, and what was pressed for it is often gone by then.
+  useEffect(() => {
+    if (!notice) return;
+    const timer = setTimeout(focusWork, 60);
+    return () => clearTimeout(timer);
+  }, [notice]);
   useEffect(() => {
     // After the first drawing, so that it is announced.
     const timer = setTimeout(sayWhatWasLeft, 50);
@@ -19,7 +26,7 @@ export const NoticeBar = () => {
             type="button"
             onClick={() => {
               putAway();
-              document.querySelector("main")?.focus();
+              setTimeout(focusWork);
             }}
           >
             Dismiss

@@ -1,7 +1,9 @@
+import { useEffect, useRef } from "react";
 import { type ChangeSummary, type ChangeWarning } from "../../core/launch";
 import { lengthWords, shortMoment, counted } from "../../core/words";
 import { formatMoney } from "../kit/data/numbers";
 import { Button } from "../kit/Button";
+import { focusWork } from "../kit/data/focusWork";
 import styles from "./score/Score.module.css";
 
 const people = (n: number) => counted(n, "person", "people");
@@ -34,10 +36,16 @@ interface Props {
 
 /** What a change would do, in numbers, before it is made. */
 export const ChangeView = ({ what, summary, zone, currency, busy, onApply, onLeave }: Props) => {
+  // The button that asked for it is gone: who works by keyboard goes on here, and afterwards on the screen itself.
+  const section = useRef<HTMLElement>(null);
+  useEffect(() => {
+    section.current?.focus();
+    return () => void setTimeout(focusWork);
+  }, []);
   const { moved, countdowns, reopened, shut, warnings } = summary;
   const moment = (at: Date | undefined) => (at ? shortMoment(at, zone) : undefined);
   return (
-    <section className={styles.change} aria-label="What this changes">
+    <section ref={section} tabIndex={-1} className={styles.change} aria-label="What this changes">
       <h3>{what}</h3>
       {countdowns.map(({ minutes, people: n }) => (
         <p key={minutes}>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { shortMoment } from "../../core/words";
 import type { Media } from "../../core/pages";
 import { Button } from "../kit/Button";
+import { CopyText } from "../kit/CopyText";
 import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
 import { call } from "../kit/data/call";
@@ -159,10 +160,8 @@ export const PartnerDesk = ({ slug, zone, applications, partners, words, media: 
             <Button main onClick={() => void save()}>
               {word.note || !kept[who] ? "Show it to who comes by their link" : "Take it off the pages"}
             </Button>
-            <code>
-              {link}?p={partner.code}
-            </code>
           </p>
+          <CopyText what={`the link of ${partner.name}`} text={`${link}?p=${partner.code}`} />
         </section>
       )}
     </div>

@@ -60,6 +60,11 @@ export const useRecord = <T>({ first, version: firstVersion, restMs, whole = () 
 
   const rests = settled || restMs !== undefined;
   useEffect(() => {
+    // Undone to what is saved: nothing is wrong any more, and nothing waits.
+    if (content === kept.current.content && (status === "wrong" || status === "offline")) {
+      setFields({});
+      return setStatus("saved");
+    }
     if (content === kept.current.content || content === refused.current || !rests || status === "conflict" || status === "saving") return;
     const timer = setTimeout(() => void saveNow(content), status === "offline" ? retryMs : settled ? 0 : restMs);
     return () => clearTimeout(timer);

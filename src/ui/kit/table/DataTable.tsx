@@ -15,12 +15,13 @@ import {
   type RowSelectionState,
 } from "@tanstack/react-table";
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { counted } from "../../../core/words";
 import kit from "../kit.module.css";
 import { useReady } from "../data/useReady";
 import { saveCsv } from "./saveCsv";
 import { keepInAddress, readSort, writeSort, type Sort } from "./address";
+import { Arrow, byArrows, Space } from "./rows";
 import styles from "./DataTable.module.css";
 
 const features = tableFeatures({
@@ -83,26 +84,6 @@ interface Props<Row> {
 
 // So many rows stand whole in the page; longer lists draw those in sight.
 const drawnWhole = 60;
-const controls = "a[href], button, input, select";
-
-/** The arrow keys go from row to row, to the same control of the next one. */
-const byArrows = (event: KeyboardEvent<HTMLTableSectionElement>): void => {
-  const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-  const from = event.target instanceof HTMLElement ? event.target.closest("tr") : null;
-  if (!step || !from || event.target instanceof HTMLSelectElement) return;
-  const at = [...from.querySelectorAll(controls)].indexOf(event.target as Element);
-  for (
-    let row = step > 0 ? from.nextElementSibling : from.previousElementSibling;
-    row;
-    row = step > 0 ? row.nextElementSibling : row.previousElementSibling
-  ) {
-    const there = [...row.querySelectorAll<HTMLElement>(controls)];
-    if (there.length === 0) continue;
-    event.preventDefault();
-    return (there[at] ?? there[0]!).focus();
-  }
-};
-
 /**
  * A ruled list of any length: sorted by a press on a column, found in by typing, its rows drawn as they come into sight,
  * and taken away as a file. Says how many there are. Sort and search stand in the address.
@@ -306,15 +287,3 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
     </div>
   );
 };
-
-/** Shows the direction on the column that the list is sorted by; on a figure's it stands before the title, which ends where the figures end. */
-const Arrow = ({ sort, by }: { sort: Sort | undefined; by: string }) => (
-  <span aria-hidden="true">{sort?.by === by ? (sort.down ? "▾" : "▴") : ""}</span>
-);
-
-/** Stands for the rows that are out of sight. */
-const Space = ({ height, span }: { height: number; span: number }) => (
-  <tr aria-hidden="true" className={styles.space}>
-    <td colSpan={span} style={{ height }} />
-  </tr>
-);
