@@ -16,7 +16,7 @@ import { mustHaveSeat, notifySold, ratesFor, withSeats } from "../offers";
 import { sold } from "../payments";
 
 /**
- * Enters an order that was paid past the checkout: its seat, its credit, its tax and its books are those of any other,
+ * Enters an order that was paid outside the checkout: its seat, its credit, its tax and its books are those of any other,
  * but the money lies in the bank. Pressed twice it is entered once. The amount is what was paid, tax included.
  */
 export const enterByHand = async (app: App, em: EntityManager, user: DeskUser, request: HandOrder): Promise<{ id: string }> => {

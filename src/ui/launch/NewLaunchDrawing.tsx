@@ -5,7 +5,7 @@ import { scoreRange } from "./score/timeAxis";
 import styles from "./NewLaunchForm.module.css";
 
 const nothingSold = { at: [], sold: [] };
-const width = 612;
+const width = 586;
 
 /** The score of a launch that is being drafted: its bells, the page behind each address, looks of the countdown, price and emails. */
 export const NewLaunchDrawing = ({ source, now }: { source: LaunchSource; now: number }) => {

@@ -25,7 +25,7 @@ interface Props {
   onSettle: () => void;
 }
 
-/** How a product's price is paid: once, in parts, again and again, by how many, as the buyer names it, or with its sending. */
+/** How a product’s price is paid: once, in parts, recurring, in quantity tiers, as the buyer names it, or with shipping. */
 export const TermsFields = ({ terms, minor, currency, wrong, others = [], onChange, onSettle }: Props) => {
   const at = (field: string) => wrong[`terms.${field}`];
   const whole = (label: string, field: string, value: number, set: (n: number) => PriceTerms, hint?: string) => (

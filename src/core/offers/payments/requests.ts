@@ -45,7 +45,7 @@ export type CouponEntry = z.infer<typeof couponEntry>;
 export const bumpTick = z.object({ checkout: aCheckout, product: z.uuid(), tick: z.literal("yes").optional() });
 export type BumpTick = z.infer<typeof bumpTick>;
 
-/** An order that was paid past the checkout: who bought what, and how it was paid. */
+/** An order that was paid outside the checkout: who bought what, and how it was paid. */
 export const handOrder = buyer.extend({
   /** Made by the form: a second press of the same form is the same order. */
   act: z.uuid(),
