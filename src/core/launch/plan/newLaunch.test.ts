@@ -1,6 +1,17 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { drawnLaunch, plannedPages, newLaunchRequest, planNewLaunch, planOf, settingFaults, slugOf, view, type LaunchShape, type NewLaunchRequest } from "..";
+import {
+  drawnLaunch,
+  plannedPages,
+  newLaunchRequest,
+  planNewLaunch,
+  planOf,
+  settingFaults,
+  slugOf,
+  view,
+  type LaunchShape,
+  type NewLaunchRequest,
+} from "..";
 
 const request = newLaunchRequest.parse({
   name: "Spring",
