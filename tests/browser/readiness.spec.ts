@@ -1,6 +1,6 @@
 import { expect, test, type Locator, type Page } from "@playwright/test";
 import { wallTimeOf } from "../../src/core/launch";
-import { appNow, at, awake, expectAccessible, open, signIn, stack } from "./desk";
+import { appNow, at, awake, expectAccessible, open, signIn, stack, typeMoment } from "./desk";
 
 const zone = "Europe/Lisbon";
 
@@ -173,7 +173,7 @@ test.describe.serial("every gap of a launch is seen on its list, and mended by f
     const slug = made["past"]!;
     await follow(await gaps(slug, "past_dates"));
     await expect(desk).toHaveURL(/\/clock#deadline$/);
-    await desk.getByLabel("Doors close", { exact: true }).fill(await wall(48));
+    await typeMoment(desk, "Doors close", await wall(48));
     await apply();
     await expect(await gaps(slug, "past_dates")).toHaveCount(0);
   });

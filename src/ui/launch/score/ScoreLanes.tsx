@@ -145,7 +145,7 @@ export const ScoreLanes = memo(({ plan, who, arrivals, sales, from, to, width, n
       <defs>
         <pattern id="closed-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="6" height="6" fill="var(--paper)" />
-          <rect width="1.6" height="6" fill="#b9c0b4" />
+          <rect width="1.6" height="6" fill="var(--hatch)" />
         </pattern>
       </defs>
       {windows.map(({ opens, closes }) => (
@@ -204,7 +204,7 @@ export const ScoreLanes = memo(({ plan, who, arrivals, sales, from, to, width, n
                     stroke={own || off ? "none" : "var(--ink)"}
                   />
                   {off && words && <rect x={a + 3} y={top + 1.5} width={words.length * 5.8 + 5} height={12} fill="var(--paper)" />}
-                  <text x={a + 5} y={top + 11.5} className={styles.span} fill={own && !off ? "#fff" : "var(--ink)"}>
+                  <text x={a + 5} y={top + 11.5} className={styles.span} fill={own && !off ? "var(--on-ink)" : "var(--ink)"}>
                     {words}
                   </text>
                 </g>
@@ -221,7 +221,7 @@ export const ScoreLanes = memo(({ plan, who, arrivals, sales, from, to, width, n
         return (
           <g key={a.toISOString()}>
             <rect x={clampX(a)} y={lanes.countdown + 8} width={Math.max(1, room - 1)} height={16} fill={looks[look]} />
-            <text x={clampX(a) + 5} y={lanes.countdown + 20} className={styles.span} fill={look === "quiet" ? "#6d4509" : "#fff"}>
+            <text x={clampX(a) + 5} y={lanes.countdown + 20} className={styles.span} fill={look === "quiet" ? "var(--bronze-ink)" : "var(--on-ink)"}>
               {fitting(is.stage?.words ?? (is.to === "opening" ? "to the opening" : "to the close"), room)}
             </text>
           </g>
@@ -270,7 +270,7 @@ export const ScoreLanes = memo(({ plan, who, arrivals, sales, from, to, width, n
             return (
               <g key={id}>
                 <rect x={clampX(a)} y={lanes.partners + 8} width={Math.max(1, room - 1)} height={16} fill="var(--woad)" />
-                <text x={clampX(a) + 5} y={lanes.partners + 20} className={styles.span} fill="#fff">
+                <text x={clampX(a) + 5} y={lanes.partners + 20} className={styles.span} fill="var(--on-ink)">
                   {room > 110 ? `${formatBasisPoints(rateBp)} for partners` : fitting(formatBasisPoints(rateBp), room + 8)}
                 </text>
               </g>
