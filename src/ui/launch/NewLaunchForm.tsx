@@ -61,7 +61,8 @@ export const NewLaunchForm = ({ zones, now }: { zones: string[]; now: number }) 
     send: (request) => call(createLaunch, { request }),
     made: ({ slug }) => location.assign(`/desk/${slug}/score`),
   });
-  const values = newLaunchRequest.parse(form.values);
+  // What an older version kept in the browser may not fit any more.
+  const values = newLaunchRequest.catch(fresh).parse(form.values);
   const { wrong } = form;
   const moment = (name: "opensWall" | "closesWall", label: string, landmarks?: Landmark[]) => (
     <DateTimeField label={label} zone={zone} landmarks={landmarks} {...form.choice(name)} />

@@ -1,23 +1,24 @@
 import { useMemo, useState } from "react";
 import { listOrders, type OrdersAsked } from "../../contract/orders";
-import type { OrderRow } from "../../core/money";
+import { orderSorts, type OrderRow } from "../../core/money";
 import { useParts } from "../kit/data/useRead";
 import { EmptyState } from "../kit/EmptyState";
 import { DataTable } from "../kit/table/DataTable";
 import { readSort, writeSort } from "../kit/table/address";
 import { OrderFilters } from "./OrderFilters";
 import { orderColumns } from "./orderColumns";
-import { orderSorts } from "../../core/money";
 
 interface Props {
   launches: { slug: string; name: string }[];
   asked: OrdersAsked;
+  /** The query of the address, with the moment that the screen shows. */
+  search: string;
   first: { orders: OrderRow[]; all: number; next?: string | undefined };
 }
 
-/** What is asked, as it stands in an address; what is asked anyway is left out. */
-const addressOf = (asked: OrdersAsked, path = location.pathname): string => {
-  const query = new URLSearchParams(typeof location === "undefined" ? "" : location.search);
+/** What is asked, as it stands in an address beside what else stands there; what is asked anyway is left out. */
+const addressOf = (path: string, search: string, asked: OrdersAsked): string => {
+  const query = new URLSearchParams(search);
   for (const [name, value] of Object.entries(asked))
     if (value === "" || (name === "sort" && value === "-placed")) query.delete(name);
     else query.set(name, value);
@@ -25,14 +26,14 @@ const addressOf = (asked: OrdersAsked, path = location.pathname): string => {
 };
 
 /** All orders: narrowed, sorted, read to the last one, and taken away as a file. Each leads to its lines, postings and credit. */
-export const OrdersDesk = ({ launches, asked: sent, first }: Props) => {
+export const OrdersDesk = ({ launches, asked: sent, search, first }: Props) => {
   const [asked, setAsked] = useState(sent);
   const { parts, loading, more, failure } = useParts(listOrders, asked, { request: sent, answer: first }, ({ next }) => next);
   const orders = useMemo(() => parts.flatMap((part) => part.orders), [parts]);
   const change = (part: Partial<OrdersAsked>) => {
     const next = { ...asked, ...part };
     setAsked(next);
-    history.replaceState(history.state, "", addressOf(next));
+    history.replaceState(history.state, "", addressOf(location.pathname, location.search, next));
   };
   const narrowed = Object.entries(asked).some(([name, value]) => name !== "sort" && value !== "");
   return (
@@ -51,7 +52,7 @@ export const OrdersDesk = ({ launches, asked: sent, first }: Props) => {
           more,
           sort: readSort(asked.sort, orderSorts)!,
           onSort: (sort) => change({ sort: writeSort(sort) as OrdersAsked["sort"] }),
-          file: addressOf(asked, "/desk/orders/list.csv"),
+          file: addressOf("/desk/orders/list.csv", search, asked),
         }}
         chosen={() => null}
         empty={

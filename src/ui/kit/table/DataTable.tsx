@@ -84,6 +84,7 @@ interface Props<Row> {
 
 // So many rows stand whole in the page; longer lists draw those in sight.
 const drawnWhole = 60;
+
 /**
  * A ruled list of any length: sorted by a press on a column, found in by typing, its rows drawn as they come into sight,
  * and taken away as a file. Says how many there are. Sort and search stand in the address.
@@ -150,8 +151,9 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
 
   const sortBy = (column: DataColumn<Row>) => {
     const next: Sort = { by: column.id, down: sort?.by === column.id ? !sort.down : (column.figure ?? false) };
-    if (remote) remote.onSort(next);
-    else setLocalSort(next);
+    // Whoever holds the rows at the server keeps their whole address.
+    if (remote) return remote.onSort(next);
+    setLocalSort(next);
     keepInAddress("sort", writeSort(next));
   };
   const save = (of: typeof shown) =>
