@@ -7,7 +7,10 @@ import { ChangeView } from "./launch/ChangeView";
 import { Playhead } from "./launch/score/Playhead";
 import { ScoreLanes } from "./launch/score/ScoreLanes";
 import { SeenPane } from "./launch/score/SeenPane";
-import { axisTicks, scoreRange, timeScale } from "./launch/score/timeAxis";
+import { Chart, pointAfter } from "./kit/charts/Chart";
+import { axisTicks } from "./kit/charts/timeTicks";
+import { hourRows, hourWords } from "./launch/score/ArrivalCurve";
+import { scoreRange, timeScale } from "./launch/score/timeAxis";
 import { StageFlow } from "./leaks/StageFlow";
 import { AudienceLadder } from "./retarget/AudienceLadder";
 
@@ -245,5 +248,42 @@ describe("the ladder of audiences", () => {
     expect(html).toContain("49 people, 40 of them");
     expect(html.match(/below the minimum audience size/g)).toHaveLength(1);
     expect(html).toContain("Nobody yet");
+  });
+});
+
+describe("a chart of the kit", () => {
+  it("is read by arrows from end to end, and begins where the arrow points from", () => {
+    expect(pointAfter("ArrowRight", undefined, 4)).toBe(0);
+    expect(pointAfter("ArrowLeft", undefined, 4)).toBe(3);
+    expect(pointAfter("ArrowRight", 3, 4)).toBe(3);
+    expect(pointAfter("ArrowLeft", 0, 4)).toBe(0);
+    expect([pointAfter("Home", 2, 4), pointAfter("End", 2, 4), pointAfter("a", 2, 4)]).toEqual([0, 3, undefined]);
+  });
+  it("has one stop for the keyboard, and its figures behind it", () => {
+    const html = renderToStaticMarkup(
+      <Chart
+        name="Order values"
+        summary="Two values."
+        width={100}
+        height={20}
+        points={[{ x: 10, words: "€9.00: 40 %" }]}
+        table={{ columns: ["Order value", "Share"], rows: [["€9.00", "40 %"]] }}
+      >
+        <path d="M0 0" />
+      </Chart>,
+    );
+    const table = html.slice(html.indexOf("<details"));
+    expect(html.slice(0, html.indexOf("<details")).match(/tabindex="0"/g)).toHaveLength(1);
+    expect(table).toContain("Order values as a table");
+    expect(table).toMatch(/<th scope="row">€9\.00<\/th><td[^>]*>40 %/);
+  });
+  it("says what came in the hour under the playhead, in the launch's zone, and nothing of an hour that is still to come", () => {
+    const curve = [
+      { hour: "2026-11-23T10:00:00.000Z", visits: 31, orders: 1 },
+      { hour: "2026-11-23T11:00:00.000Z", visits: 0, orders: 0 },
+    ];
+    expect(hourWords(curve, new Date("2026-11-23T10:59:59Z").getTime(), "Europe/Berlin")).toBe("11:00: 31 visits, 1 order");
+    expect(hourWords(curve, new Date("2026-11-23T12:00:00Z").getTime(), "Europe/Berlin")).toBeUndefined();
+    expect(hourRows(curve, "Europe/Berlin")).toEqual([[expect.stringContaining("11:00"), "31", "1"]]);
   });
 });

@@ -15,5 +15,6 @@ export {
 export { enterByHand, sendReceiptAgain } from "./handOrders";
 export { decideOffer, finishPath, isBuyersBrowser, nextAddress, orderHref, placeOnPath } from "./offerPath";
 export { orderFile } from "./orderFile";
+export { orderRecord } from "./orderRecord";
 export { orderFilterOf, orderSortOf, ordersAskedBy } from "./orderFilter";
 export { cardOnFile, mustAgree, payCheckout } from "./paying";

@@ -1,4 +1,5 @@
 import { scaleLinear } from "d3";
+import { ChartTable } from "../kit/charts/ChartTable";
 import { formatMoney } from "../kit/data/numbers";
 import type { Stage } from "../../core/events";
 import { peopleAtStage, peopleLost } from "../../core/figures";
@@ -19,57 +20,73 @@ export const StageFlow = ({ slug, funnel, value, currency }: { slug: string; fun
   const x = (index: number) => 20 + index * 262;
   const share = (part: number, whole: number) => (whole > 0 ? `${((100 * part) / whole).toFixed(1)} %` : "");
   return (
-    <figure className={styles.figure} tabIndex={0} aria-label="The stream of people through the stages">
-      <svg
-        width={width}
-        height={height}
-        viewBox={`0 0 ${width} ${height}`}
-        role="group"
-        aria-label={steps.map(({ stage, name }) => `${funnel[stage]} ${name}`).join(", ")}
-      >
-        {steps.slice(0, -1).map(({ stage }, index) => {
-          const [here, next] = [funnel[stage], Math.min(funnel[stage], funnel[steps[index + 1]!.stage])];
-          const lost = here - next;
-          const [from, to, bend] = [x(index), x(index + 1), top + thick(next)];
-          const below = bend + thick(lost);
-          const [left, right] = [from + 168 - thick(lost) / 2, from + 168 + thick(lost) / 2];
-          return (
+    <figure className={styles.figure}>
+      <div className={styles.scroll} tabIndex={0} role="group" aria-label="The stream of people through the stages">
+        <svg
+          width={width}
+          height={height}
+          viewBox={`0 0 ${width} ${height}`}
+          role="group"
+          aria-label={steps.map(({ stage, name }) => `${funnel[stage]} ${name}`).join(", ")}
+        >
+          {steps.slice(0, -1).map(({ stage }, index) => {
+            const [here, next] = [funnel[stage], Math.min(funnel[stage], funnel[steps[index + 1]!.stage])];
+            const lost = here - next;
+            const [from, to, bend] = [x(index), x(index + 1), top + thick(next)];
+            const below = bend + thick(lost);
+            const [left, right] = [from + 168 - thick(lost) / 2, from + 168 + thick(lost) / 2];
+            return (
+              <g key={stage}>
+                <rect x={from} y={top} width={to - from} height={Math.max(1, thick(next))} fill="var(--woad-tint)" />
+                <path
+                  d={`M${from} ${bend}H${from + 70}C${right} ${bend} ${right} ${bend} ${right} 192H${left}C${left} ${below} ${left} ${below} ${from + 50} ${below}H${from}Z`}
+                  fill="var(--madder-tint)"
+                  stroke="var(--madder)"
+                  strokeWidth=".8"
+                />
+                <a href={peopleHref(slug, peopleLost(stage, steps[index + 1]!.stage))}>
+                  <text x={from + 168} y={210} textAnchor="middle" className={styles.lost}>
+                    {lost.toLocaleString("en")} left here, {share(lost, here)}
+                  </text>
+                </a>
+                <text x={from + 168} y={227} textAnchor="middle" className={styles.muted}>
+                  {index === 2 ? `${formatMoney(lost * value, currency)} on the table` : ""}
+                </text>
+              </g>
+            );
+          })}
+          {steps.map(({ stage, name }, index) => (
             <g key={stage}>
-              <rect x={from} y={top} width={to - from} height={Math.max(1, thick(next))} fill="var(--woad-tint)" />
-              <path
-                d={`M${from} ${bend}H${from + 70}C${right} ${bend} ${right} ${bend} ${right} 192H${left}C${left} ${below} ${left} ${below} ${from + 50} ${below}H${from}Z`}
-                fill="var(--madder-tint)"
-                stroke="var(--madder)"
-                strokeWidth=".8"
-              />
-              <a href={peopleHref(slug, peopleLost(stage, steps[index + 1]!.stage))}>
-                <text x={from + 168} y={210} textAnchor="middle" className={styles.lost}>
-                  {lost.toLocaleString("en")} left here, {share(lost, here)}
+              <line x1={x(index)} x2={x(index)} y1={18} y2={top + depth + 8} stroke="var(--ink)" strokeWidth="2" />
+              <a href={peopleHref(slug, peopleAtStage(stage))}>
+                <text x={x(index) + 7} y={32} className={styles.count}>
+                  {funnel[stage].toLocaleString("en")}
                 </text>
               </a>
-              <text x={from + 168} y={227} textAnchor="middle" className={styles.muted}>
-                {index === 2 ? `${formatMoney(lost * value, currency)} on the table` : ""}
+              <text x={x(index) + 7} y={49} className={styles.muted}>
+                {name}
               </text>
             </g>
-          );
-        })}
-        {steps.map(({ stage, name }, index) => (
-          <g key={stage}>
-            <line x1={x(index)} x2={x(index)} y1={18} y2={top + depth + 8} stroke="var(--ink)" strokeWidth="2" />
-            <a href={peopleHref(slug, peopleAtStage(stage))}>
-              <text x={x(index) + 7} y={32} className={styles.count}>
-                {funnel[stage].toLocaleString("en")}
-              </text>
-            </a>
-            <text x={x(index) + 7} y={49} className={styles.muted}>
-              {name}
-            </text>
-          </g>
-        ))}
-      </svg>
+          ))}
+        </svg>
+      </div>
       <figcaption className="muted">
         Drawn to scale. {funnel.opted_in.toLocaleString("en")} of {funnel.visited.toLocaleString("en")} gave their address in the run-up.
       </figcaption>
+      <ChartTable
+        name="People by stage"
+        columns={["Stage", "People", "Of those who came", "Left before the next stage"]}
+        rows={steps.map(({ stage, name }, index) => {
+          const next = steps[index + 1];
+          const lost = next ? funnel[stage] - Math.min(funnel[stage], funnel[next.stage]) : undefined;
+          return [
+            name,
+            funnel[stage].toLocaleString("en"),
+            share(funnel[stage], funnel.visited),
+            lost === undefined ? "" : `${lost.toLocaleString("en")} of ${funnel[stage].toLocaleString("en")}, ${share(lost, funnel[stage])}`,
+          ];
+        })}
+      />
     </figure>
   );
 };

@@ -1,6 +1,7 @@
 import { area, curveMonotoneX, line, max, scaleLinear } from "d3";
 import { hour, laneLeft as left, timeScale } from "./timeAxis";
-import styles from "./Score.module.css";
+import { clockTime, counted, shortMoment } from "../../../core/words";
+import { ValueMark } from "../../kit/charts/axes";
 
 export interface Hour {
   hour: string;
@@ -13,6 +14,20 @@ interface Filled {
   visits: number;
   orders: number;
 }
+
+/** The hour that holds an instant, in words; undefined where nothing was counted yet. */
+export const hourWords = (curve: Hour[], ms: number, zone: string): string | undefined => {
+  const start = Math.floor(ms / hour) * hour;
+  const found = curve.find((one) => new Date(one.hour).getTime() === start);
+  return found && `${clockTime(new Date(start), zone)}: ${counted(found.visits, "visit")}, ${counted(found.orders, "order")}`;
+};
+
+/** The rows of the table behind the curve: hours in which somebody came or bought, the newest first. */
+export const hourRows = (curve: Hour[], zone: string): (string | number)[][] =>
+  curve
+    .filter(({ visits, orders }) => visits > 0 || orders > 0)
+    .map(({ hour: at, visits, orders }) => [shortMoment(new Date(at), zone), visits.toLocaleString("en"), orders.toLocaleString("en")])
+    .reverse();
 
 /** Every hour from the first to `upTo`, with zeros where nothing happened: a curve must not bridge the night. */
 const fillHours = (hours: Filled[], from: Date, upTo: Date): Filled[] => {
@@ -62,14 +77,7 @@ export const ArrivalCurve = ({ curve, from, to, now, width, top, bottom }: Curve
         <path d={visitLine(filled) ?? ""} fill="none" stroke="var(--woad)" strokeWidth="1.3" />
         <path d={under((h) => yOrders(h.orders))} fill="var(--verdigris)" />
       </g>
-      {most > 0 && (
-        <>
-          <text x={left - 6} y={high + 12} textAnchor="end" className={styles.day}>
-            {most} an hour
-          </text>
-          <line x1={left - 4} x2={left} y1={high} y2={high} stroke="var(--ink-3)" />
-        </>
-      )}
+      {most > 0 && <ValueMark x={left} y={high} text={`${most} an hour`} />}
     </g>
   );
 };

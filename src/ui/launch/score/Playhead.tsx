@@ -13,13 +13,15 @@ interface Props {
   to: Date;
   width: number;
   bottom: number;
+  /** What came in the hour under the playhead. */
+  hour?: string;
 }
 
 /** The playhead, and a bell under way, drawn above the lanes: moving them draws nothing else anew. */
-export const Playhead = ({ at, dragged, zone, from, to, width, bottom }: Props) => {
+export const Playhead = ({ at, dragged, zone, from, to, width, bottom, hour }: Props) => {
   const x = timeScale(from, to, width);
   const inside = at !== undefined && at >= from.getTime() && at <= to.getTime();
-  const end = inside && x(at) > width - 130;
+  const end = inside && x(at) > width - (hour ? 300 : 130);
   return (
     <svg width={width} height={bottom + 34} viewBox={`0 0 ${width} ${bottom + 34}`} aria-hidden="true" className={styles.overlay}>
       {inside && (
@@ -28,6 +30,11 @@ export const Playhead = ({ at, dragged, zone, from, to, width, bottom }: Props) 
           <path d={`M${x(at) - 7} ${bottom + 4}h14v9l-7 8l-7-8z`} fill="var(--madder)" />
           <text x={x(at) + (end ? -12 : 12)} y={bottom + 18} textAnchor={end ? "end" : "start"} className={styles.playhead}>
             {shortMoment(new Date(at), zone)}
+            {hour && (
+              <tspan className={styles.hour} dx="8">
+                {hour}
+              </tspan>
+            )}
           </text>
         </g>
       )}

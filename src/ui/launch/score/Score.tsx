@@ -20,11 +20,12 @@ import {
 import { fullMoment, shortMoment } from "../../../core/words";
 import { showSeen, type Seen } from "../../kit/data/asSeen";
 import { Button } from "../../kit/Button";
+import { ChartTable } from "../../kit/charts/ChartTable";
 import { PersonFinder } from "../../kit/fields/PersonFinder";
 import { call } from "../../kit/data/call";
 import { useServerNow } from "../../kit/data/useServerNow";
 import { say } from "../../kit/notices";
-import type { Hour } from "./ArrivalCurve";
+import { hourRows, hourWords, type Hour } from "./ArrivalCurve";
 import { BellList } from "./BellList";
 import { BellPane, type RungBell } from "./BellPane";
 import { ChangeView } from "../ChangeView";
@@ -213,6 +214,7 @@ export const Score = ({
     say(`Undone: ${answer.value.what}`);
   };
 
+  const hourNow = seen.at && hourWords(curve, seen.at.getTime(), plan.zone);
   const seenNow = view(plan, who, at, { sold: soldAt(sales, at.getTime()) });
   const rungKeys = useMemo(() => new Map(run.map((bell) => [bell.key, bell])), [run]);
   const rungSet = useMemo(() => new Set(rungKeys.keys()), [rungKeys]);
@@ -256,7 +258,7 @@ export const Score = ({
           aria-valuemin={whole[0].getTime()}
           aria-valuemax={whole[1].getTime()}
           aria-valuenow={at.getTime()}
-          aria-valuetext={`${fullMoment(at, plan.zone)}, ${phaseWords(plan, at, who)}`}
+          aria-valuetext={`${fullMoment(at, plan.zone)}, ${phaseWords(plan, at, who)}${hourNow ? `; in the hour from ${hourNow}` : ""}`}
           onKeyDown={keys}
           onPointerDown={down}
           onPointerMove={moveTo}
@@ -282,6 +284,7 @@ export const Score = ({
             to={to}
             width={width}
             bottom={lanes.bottom}
+            hour={hourNow}
           />
         </div>
         <p className={styles.keys}>
@@ -302,6 +305,9 @@ export const Score = ({
           onChoose={(bell) => setSelected(bell.key)}
           onGo={(when) => place(when.getTime())}
         />
+        {curve.length > 0 && (
+          <ChartTable name="Arrivals and orders by the hour" columns={["Hour from", "Visits", "Orders"]} rows={hourRows(curve, plan.zone)} />
+        )}
       </div>
       <div>
         {change.proposal && (

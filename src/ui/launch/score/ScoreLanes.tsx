@@ -21,7 +21,9 @@ import { pageNames } from "../../../core/pages";
 import { BellMark } from "../../kit/BellGlyph";
 import { ArrivalCurve, type Hour } from "./ArrivalCurve";
 import { PriceLane } from "./PriceLane";
-import { axisTicks, laneLeft as left, timeScale } from "./timeAxis";
+import { TimeAxis } from "../../kit/charts/axes";
+import { axisTicks } from "../../kit/charts/timeTicks";
+import { laneLeft as left, timeScale } from "./timeAxis";
 import styles from "./Score.module.css";
 
 interface Props {
@@ -158,16 +160,7 @@ export const ScoreLanes = memo(({ plan, who, arrivals, sales, from, to, width, n
           fill="var(--panel)"
         />
       ))}
-      {axisTicks(from, to, plan.zone, width - left).map(({ at, label }) => (
-        <g key={at.toISOString()}>
-          <line x1={x(at)} x2={x(at)} y1={24} y2={lanes.bottom} stroke="var(--hair)" />
-          {label && x(at) < width - 40 && (
-            <text x={x(at) + 4} y={16} className={styles.day}>
-              {label}
-            </text>
-          )}
-        </g>
-      ))}
+      <TimeAxis x={x} ticks={axisTicks(from, to, plan.zone, width - left)} top={24} bottom={lanes.bottom} right={width - 40} />
       <Lane y={26} name="Bells" width={width} />
       <line x1={left} x2={width - 8} y1={60} y2={60} stroke="var(--ink)" />
       {labelled.map(({ bell, text, middle, free, side }) => (
