@@ -1,7 +1,7 @@
 import tseslint from "typescript-eslint";
 
 export default tseslint.config(
-  { ignores: ["dist", "node_modules", ".astro", ".data", "public", "**/*.cjs", "**/*.astro", "**/*.mjs"] },
+  { ignores: ["dist", "node_modules", ".astro", ".data", "public", "tests/fixtures", "**/*.cjs", "**/*.astro", "**/*.mjs"] },
   ...tseslint.configs.recommendedTypeChecked,
   {
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },

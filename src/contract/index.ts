@@ -13,7 +13,7 @@ import * as work from "./work";
 
 const isEndpoint = (value: unknown): value is Endpoint => typeof value === "object" && value !== null && "permission" in value && "path" in value;
 
-/** Every endpoint of the desk that speaks JSON. */
+/** Every endpoint of the desk. */
 export const endpoints: readonly Endpoint[] = [
   launches,
   markets,

@@ -2,7 +2,7 @@ import { fault } from "../core/words";
 import { z } from "zod";
 import { launchSettings, newLaunchRequest } from "../core/launch";
 import { look } from "../core/pages";
-import { nothing, post, wholeDocument } from "./endpoint";
+import { getFile, nothing, post, postFile, wholeDocument, wholeExportFile } from "./endpoint";
 
 const archiving = z.object({ archived: z.boolean() });
 const created = z.object({ slug: z.string(), remarks: z.array(z.string()) });
@@ -24,6 +24,22 @@ export const archiveLaunch = post("[slug]/archive", {
   request: archiving,
 });
 export const deleteLaunch = post("[slug]/delete", { refusals: ["launch_in_use"], permission: "launch.edit" });
+
+/** A whole launch with its pages, products and uploads, as a zip. */
+export const exportLaunch = getFile("export/launch/[slug]", { permission: "launch.export" });
+/** Imports a page, a template or a launch from a file that was exported here or on another desk. */
+export const importFile = postFile("import", {
+  permission: "launch.import",
+  request: z.object({
+    /** The launch that a page is brought into; empty where a launch is expected. */
+    launch: z.string().max(80).default(""),
+    /** Where the page will stand; empty takes the address it had. */
+    address: z.string().max(120).default(""),
+  }),
+  /** Where the import is shown; a template has no screen of its own. */
+  answer: z.object({ kind: z.enum(["page", "template", "launch"]), href: z.string().optional() }),
+  mostBytes: wholeExportFile,
+});
 
 const proposed = z.object({ settings: launchSettings });
 const instant = z.coerce.date();

@@ -2,7 +2,7 @@ import { fault } from "../core/words";
 import { z } from "zod";
 import { pageKinds } from "../core/launch";
 import { pageAddress, pageContent, purposes } from "../core/pages";
-import { get, post, wholeDocument } from "./endpoint";
+import { get, getFile, post, postFile, wholeDocument, wholeUpload } from "./endpoint";
 
 const versioned = z.object({ version: z.number() });
 const keyed = z.object({ key: z.string() });
@@ -106,6 +106,9 @@ export const keepTemplate = post("templates", {
   }),
   answer: z.object({ id: z.string(), name: z.string(), kind: z.enum(pageKinds), purpose: z.enum(purposes), content: pageContent }),
 });
+/** A page, or a template of the vendor's own, with its uploads, as a zip. */
+export const exportPage = getFile("export/page/[id]", { permission: "launch.export" });
+export const exportTemplate = getFile("export/template/[id]", { permission: "launch.export" });
 export const dropTemplate = post("templates/[id]", { permission: "page.edit", request: z.object({ drop: z.literal(true) }) });
 
 const fifth = z.number().int().min(0).max(4);
@@ -122,6 +125,13 @@ export const media = z.object({
   focal: z.tuple([z.number(), z.number()]),
   extension: z.string(),
   bytes: z.number(),
+});
+/** Takes an upload under the name that its file has. */
+export const uploadMedia = postFile("media", {
+  permission: "page.edit",
+  request: z.object({ name: z.string().max(400).default("upload") }),
+  answer: media,
+  mostBytes: wholeUpload,
 });
 /** Changes the words of a picture, or what of it stays in sight. */
 export const changeMedia = post("media/[id]", {

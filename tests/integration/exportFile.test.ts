@@ -31,7 +31,7 @@ const picture = async (colour: string) => {
     .toBuffer();
   return storeMedia(world.app.files, em(), world.owner.id, `${colour}.png`, await world.app.files.take(body), now());
 };
-const bring = (body: Uint8Array, where: { launch: string | null; address: string } = { launch: null, address: "" }) =>
+const bring = (body: Uint8Array, where: { launch: string; address: string } = { launch: "", address: "" }) =>
   importFile(world.app, em(), world.owner, Buffer.from(body), where, now());
 const whole = async ({ name, body }: Exported) => ({ name, body: new Uint8Array(await new Response(body as never).arrayBuffer()) });
 
@@ -175,7 +175,7 @@ describe("a page and a template", () => {
   it("are brought in only by who may write", async () => {
     const { body } = await whole(await exportLaunch(world.app, em(), world.owner, await launchWithAll()));
     const viewer = { ...world.owner, role: "viewer" as const };
-    await expect(importFile(world.app, em(), viewer, Buffer.from(body), { launch: null, address: "" }, now())).rejects.toMatchObject({ status: 403 });
+    await expect(importFile(world.app, em(), viewer, Buffer.from(body), { launch: "", address: "" }, now())).rejects.toMatchObject({ status: 403 });
   });
 });
 

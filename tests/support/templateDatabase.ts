@@ -2,7 +2,8 @@ import pg from "pg";
 import { closeOrm, migrate } from "../../src/store/orm";
 import { databaseUrl } from "../../scripts/lib/postgres.mjs";
 
-export const templateName = "ink_bell_template";
+/** Runs beside one another each have their own. */
+export const templateName = process.env["TEST_TEMPLATE"] ?? "ink_bell_template";
 
 /** Migrates one template database; each test file copies it. */
 export default async function setup(): Promise<void> {

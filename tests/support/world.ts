@@ -1,3 +1,4 @@
+import { templateName } from "./templateDatabase";
 import { subscribeAll } from "../../src/server/reactions";
 import { launchesOf } from "../../src/server/launch/launchCache";
 import { chargesMade, type BookedCharge } from "./cardDeskBooks";
@@ -52,12 +53,12 @@ export const someone = (role: DeskUser["role"]): DeskUser => ({
 });
 
 /** A copy of the template database, the real stand-ins, and an app with a test clock on them. */
-export const startWorld = async (templateName = "ink_bell_template"): Promise<World> => {
+export const startWorld = async (template = templateName): Promise<World> => {
   const maintenance = process.env["TEST_DATABASE_URL"]!;
   const name = `test_${randomUUID().replaceAll("-", "")}`;
   const admin = new pg.Client({ connectionString: maintenance });
   await admin.connect();
-  await admin.query(`create database ${name} template ${templateName}`);
+  await admin.query(`create database ${name} template ${template}`);
   await admin.end();
   const ports = { app: await freePort(), card: await freePort(), market: await freePort(), mail: await freePort(), smtp: await freePort() };
   const data = mkdtempSync(join(tmpdir(), "ink-bell-"));

@@ -1,14 +1,16 @@
 import * as contract from "../../contract/launches";
 import { personSeen } from "../../contract/people";
-import { answering, type Answering } from "../platform";
+import { answering, answeringFile, type Answering, bodyOf } from "../platform";
 import { archiveLaunch, deleteLaunch, changeSettings, summariseChange, undoChange, deskLaunch, hookSecret, viewerOfContact } from "../launch";
-import { copyLaunch, createLaunch } from "../start";
+import { copyLaunch, createLaunch, exportLaunch, importFile } from "../start";
 import { setRecoveryDelay as setDelay } from "../leaks";
 
 export const launchAnswers: Answering[] = [
   answering(contract.archiveLaunch, async ({ em, user, params, body, now }) =>
     archiveLaunch(em, user, await deskLaunch(em, params.slug), body.archived, now),
   ),
+  answeringFile(contract.exportLaunch, async ({ app, em, user, params }) => exportLaunch(app, em, user, await deskLaunch(em, params.slug))),
+  answering(contract.importFile, ({ app, em, user, body, now, visit }) => importFile(app, em, user, bodyOf(visit.request), body, now)),
   answering(contract.deleteLaunch, async ({ em, user, params }) => deleteLaunch(em, user, await deskLaunch(em, params.slug))),
   answering(contract.summariseChange, async ({ em, params, body, now }) =>
     summariseChange(em, await deskLaunch(em, params.slug), body.settings, now),

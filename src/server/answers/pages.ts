@@ -1,7 +1,8 @@
 import * as contract from "../../contract/pages";
 import { setLook } from "../../contract/launches";
 import { deskLaunch } from "../launch";
-import { answering, type Answering } from "../platform";
+import { answering, answeringFile, type Answering, bodyOf } from "../platform";
+import { exportPage, exportTemplate } from "../start";
 import {
   addPage,
   copyPage,
@@ -22,6 +23,7 @@ import {
   dropVariant,
   makeWinner,
   setWeights,
+  upload,
 } from "../pages";
 import { decideComment, sharePreview } from "../../contract/pages";
 import { sharePreview as share, decideComment as decide } from "../site";
@@ -38,6 +40,9 @@ export const pageAnswers: Answering[] = [
   answering(contract.changeAddress, async ({ em, user, params, body, now }) => ({
     slug: (await changeAddress(em, user, params.id, body, now)).slug,
   })),
+  answering(contract.uploadMedia, ({ app, em, user, body, now, visit }) => upload(app, em, user, body.name, bodyOf(visit.request), now)),
+  answeringFile(contract.exportPage, ({ app, em, user, params }) => exportPage(app, em, user, params.id)),
+  answeringFile(contract.exportTemplate, ({ app, em, user, params }) => exportTemplate(app, em, user, params.id)),
   answering(contract.archivePage, ({ em, user, params, body, now }) => archivePage(em, user, params.id, body.archived, now)),
   answering(contract.deletePage, ({ em, user, params }) => deletePage(em, user, params.id)),
   answering(contract.saveDraft, async ({ em, user, params, body, now }) => ({

@@ -9,12 +9,13 @@ import { widthsFor, type Media as MediaFacts } from "../../core/pages";
 import { Media, type DeskUser, MediaFile } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
-import { type App, mostUploaded, mustBeAllowed, required, wrongField } from "../platform";
+import { wholeUpload } from "../../contract/endpoint";
+import { type App, mustBeAllowed, required, wrongField } from "../platform";
 import { mediaFacts } from "./compileFor";
 
 const mib = 1024 * 1024;
 /** The largest uploads: a picture, a film, a file with captions. */
-export const mostBytes = { picture: 15 * mib, video: mostUploaded.media, captions: mib, file: 60 * mib };
+export const mostBytes = { picture: 15 * mib, video: wholeUpload, captions: mib, file: 60 * mib };
 const mostPixels = 60_000_000;
 
 const refuse = (fault: Fault): never => {

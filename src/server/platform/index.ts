@@ -12,7 +12,7 @@ export { onceMoreAfterDeadlock } from "./deadlock";
 export { describeError } from "./describeError";
 export { Happening, type Reaction } from "./happening";
 export { csvResponse } from "./http/csv";
-export { answering, type Answering } from "./http/answering";
+export { answering, answeringFile, type Answering } from "./http/answering";
 export { type Failure, failureOf, logFailure, shownRefusal } from "./http/failure";
 export { answerFailure } from "./http/failurePage";
 export { isNormalTarget } from "./http/normalPath";
@@ -37,7 +37,7 @@ export {
 } from "./http/publicRequest";
 export { readForm, sentWith } from "./http/readForm";
 export { bodyOf } from "./http/requestBody";
-export { mostUploaded, type RouteRule, ruleOf } from "./http/routes";
+export { type RouteRule, ruleOf } from "./http/routes";
 export { deskLocale, typedAmount } from "./http/typedAmount";
 export { queue, retryDelayMs, workRow } from "./outbox";
 export { perApp } from "./perApp";

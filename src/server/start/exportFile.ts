@@ -22,13 +22,14 @@ import { endPage, pathEnd } from "../../core/offers";
 import { Media, Page, PageTemplate, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
-import { type App, Refusal, mostUploaded, mustBeAllowed, required, wrongField, wrongFields } from "../platform";
+import { wholeExportFile } from "../../contract/endpoint";
+import { type App, Refusal, mustBeAllowed, required, wrongField, wrongFields } from "../platform";
 import { type LaunchContext, loadLaunch } from "../launch";
 import { mediaFile } from "../pages";
 
 const mib = 1024 * 1024;
 /** The largest export file that is read, and the most that may come out of it. */
-export const mostExported = { zip: mostUploaded.exportFile, unpacked: 400 * mib, json: 20 * mib };
+export const mostExported = { zip: wholeExportFile, unpacked: 400 * mib, json: 20 * mib };
 
 const hashOf = (body: Uint8Array): string => createHash("sha256").update(body).digest("hex");
 
@@ -119,6 +120,7 @@ const pack = <K extends ExportManifest["kind"]>(
 /** A file for somebody to keep: its name, and its bytes as they are made. */
 export interface Exported {
   name: string;
+  type: "application/zip";
   body: ReadableStream<Uint8Array>;
 }
 
@@ -130,7 +132,11 @@ export const exportPage = async ({ files }: Pick<App, "files">, em: EntityManage
   const { media, stored } = await packMedia(em, [page.draft], [launch.look.logo]);
   const slug = page.slug.replace(/~.*$/, "");
   const content = { page: { kind: page.kind, slug, content: page.draft }, look: launch.look, media };
-  return { name: `${launch.slug}-${slug.replaceAll("/", "-") || page.kind}.page.zip`, body: pack("page", content, stored, files) };
+  return {
+    name: `${launch.slug}-${slug.replaceAll("/", "-") || page.kind}.page.zip`,
+    type: "application/zip",
+    body: pack("page", content, stored, files),
+  };
 };
 
 /** One of the vendor's own templates with its uploads, as a zip. */
@@ -139,7 +145,7 @@ export const exportTemplate = async ({ files }: Pick<App, "files">, em: EntityMa
   const { name, purpose, kind, content } = required(await em.findOne(PageTemplate, { id }), "template");
   const { media, stored } = await packMedia(em, [content], []);
   const slug = name.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "own";
-  return { name: `${slug}.template.zip`, body: pack("template", { name, purpose, kind, content, media }, stored, files) };
+  return { name: `${slug}.template.zip`, type: "application/zip", body: pack("template", { name, purpose, kind, content, media }, stored, files) };
 };
 
 const pathOf = ({ steps, pages, savedPath }: LaunchContext): ExportContent["launch"]["launch"]["path"] => {
@@ -218,7 +224,7 @@ export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityMana
     },
     media,
   };
-  return { name: `${launch.slug}.launch.zip`, body: pack("launch", content, stored, files) };
+  return { name: `${launch.slug}.launch.zip`, type: "application/zip", body: pack("launch", content, stored, files) };
 };
 
 const refuse = (fault: Fault): never => {

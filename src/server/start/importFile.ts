@@ -76,19 +76,13 @@ const renamedLook = (look: Look, file: (id: string | null) => string | null): Lo
 
 const shortId = () => randomUUID().slice(0, 8);
 
-export const importRequest = z.object({
-  /** The launch that a page is brought into. */
-  launch: z.string().max(80).nullable(),
-  /** Where it will stand; empty takes the address it had. */
-  address: z.string().max(120).default(""),
-});
+/** The launch that a page is brought into, and where it will stand; empty takes the address it had. */
+interface Where {
+  launch: string;
+  address: string;
+}
 
-const importPage = async (
-  em: EntityManager,
-  file: ExportFileOf<"page">,
-  media: Map<string, string>,
-  request: z.infer<typeof importRequest>,
-): Promise<string> => {
+const importPage = async (em: EntityManager, file: ExportFileOf<"page">, media: Map<string, string>, request: Where): Promise<string> => {
   const context = required(request.launch ? await loadLaunch(em, { slug: request.launch }) : undefined, "launch");
   const { page, look } = file.content;
   const read = pageAddress.safeParse(request.address || page.slug || page.kind);
@@ -235,7 +229,7 @@ export const importFile = async (
   em: EntityManager,
   user: DeskUser,
   body: Readable | Buffer,
-  request: z.infer<typeof importRequest>,
+  request: Where,
   now: Date,
 ): Promise<{ kind: ExportFile["kind"]; href?: string }> => {
   mustBeAllowed(user, "launch.import");

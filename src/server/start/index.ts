@@ -3,4 +3,4 @@
 export { copyLaunch } from "./copyLaunch";
 export { createLaunch } from "./createLaunch";
 export { exportLaunch, exportPage, exportTemplate } from "./exportFile";
-export { importFile, importRequest } from "./importFile";
+export { importFile } from "./importFile";

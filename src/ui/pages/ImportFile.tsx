@@ -1,5 +1,5 @@
 import { useId, useState } from "react";
-import { z } from "zod";
+import { importFile } from "../../contract/launches";
 import { Button } from "../kit/Button";
 import { Field } from "../kit/fields/Field";
 import kit from "../kit/kit.module.css";
@@ -24,8 +24,7 @@ export const ImportFile = ({ launch }: Props) => {
   const importIt = async () => {
     if (!file) return setWrong({ file: "Choose a file that was saved here or on another desk." });
     setBusy(true);
-    const where = launch ? `?${new URLSearchParams({ launch, address })}` : "";
-    const answer = await sendFile(`/api/desk/import${where}`, file, z.object({ kind: z.string(), href: z.string().optional() }));
+    const answer = await sendFile(importFile, file, { request: { launch, address } });
     setBusy(false);
     if (!answer.ok) {
       const { file: says, address: atAddress, ...inside } = answer.fields;

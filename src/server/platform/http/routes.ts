@@ -1,9 +1,8 @@
 import { endpoints } from "../../../contract";
-import { pathAt } from "../../../contract/endpoint";
+import { type Endpoint, pathAt } from "../../../contract/endpoint";
 import type { Permission } from "../../../core/access";
 
 const kib = 1024;
-const mib = 1024 * kib;
 
 /** What a route of the site is: whose it is, what its methods ask for, and how large a body it takes. */
 export interface RouteRule {
@@ -18,11 +17,7 @@ export interface RouteRule {
 const usual = 128 * kib;
 
 const look = (permission: Permission = "desk.view"): RouteRule => ({ who: "desk", allow: { GET: permission }, mostBytes: 0 });
-const act = (permission: Permission, mostBytes = usual): RouteRule => ({ who: "desk", allow: { POST: permission }, mostBytes });
 const anyone = (mostBytes = usual): RouteRule => ({ who: "anyone", mostBytes });
-
-/** Uploads and files that are brought in, in bytes. */
-export const mostUploaded = { media: 80 * mib, exportFile: 200 * mib } as const;
 
 /**
  * Every route of the site by its pattern, as the framework matches it. What does not stand here is not answered: a route
@@ -94,21 +89,25 @@ export const routes: Record<string, RouteRule> = {
   "/desk/[slug]/seen": look(),
   "/desk/[slug]/try": look("test.run"),
 
-  /** Endpoints that speak JSON are declared by the contract, each with its permission. */
+  /** Endpoints are declared by the contract, each with its permission. */
   "/api/desk/[...path]": { who: "desk", allow: {}, mostBytes: 0 },
-  "/api/desk/import": act("launch.import", mostUploaded.exportFile),
-  "/api/desk/export/[kind]/[id]": look("launch.export"),
-  "/api/desk/media": { who: "desk", allow: { GET: "desk.view", POST: "page.edit" }, mostBytes: mostUploaded.media },
 };
 
 const contracted = "/api/desk/[...path]";
 
-/** The rules of the endpoints that the contract declares, by their patterns. */
-export const contractRules: Record<string, RouteRule> = {};
-for (const { method, path, permission, mostBytes } of endpoints) {
-  const rule = (contractRules[`/api/desk/${path}`] ??= { who: "desk", allow: {}, mostBytes: 0 });
-  Object.assign(rule, { allow: { ...rule.allow, [method]: permission }, mostBytes: Math.max(rule.mostBytes, mostBytes) });
-}
+/** The rules of declared endpoints, by their patterns. */
+export const rulesFor = (declared: readonly Endpoint[]): Record<string, RouteRule> => {
+  const rules: Record<string, RouteRule> = {};
+  for (const { method, path, permission, mostBytes } of declared) {
+    const pattern = `/api/desk/${path}`;
+    const rule = rules[pattern];
+    rules[pattern] = { who: "desk", allow: { ...rule?.allow, [method]: permission }, mostBytes: Math.max(rule?.mostBytes ?? 0, mostBytes) };
+  }
+  return rules;
+};
+
+/** The rules of the endpoints that the contract declares. */
+export const contractRules = rulesFor(endpoints);
 
 /**
  * The rule of a matched route, and at an endpoint of the contract that of the endpoint. Undefined where nothing is declared. Inherited names

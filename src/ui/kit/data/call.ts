@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { addressOf, type AnswerOf, type Endpoint, type Params, type RequestOf } from "../../../contract/endpoint";
+import { hrefOf, type AnswerOf, type Endpoint, type Params, type RequestOf } from "../../../contract/endpoint";
 
 /** Why something was not done, or is not known to be done. */
 export interface Failure {
@@ -66,9 +66,15 @@ export type Call<E extends Endpoint> = (unknown extends Params<E["path"]> ? { pa
   leaving?: boolean;
 };
 
+const urlOf = (endpoint: Endpoint, params: unknown): URL => new URL(hrefOf(endpoint, (params ?? {}) as Params<string>), location.href);
+const withQuery = (url: URL, request: unknown): URL => {
+  for (const [name, value] of Object.entries(request ?? {})) url.searchParams.set(name, String(value));
+  return url;
+};
+
 /** Calls an endpoint of the desk, reading ones as of the instant that the screen shows. Never throws. */
 export const call = async <E extends Endpoint>(endpoint: E, { params, request, leaving = false }: Call<E>): Promise<Answer<AnswerOf<E>>> => {
-  const url = new URL(`/api/desk/${addressOf(endpoint.path, (params ?? {}) as Params<string>)}`, location.href);
+  const url = urlOf(endpoint, params);
   const answer = endpoint.answer as z.ZodType<AnswerOf<E>>;
   if (endpoint.method === "POST")
     return fetched(
@@ -80,11 +86,14 @@ export const call = async <E extends Endpoint>(endpoint: E, { params, request, l
   const read = (failure: Failure): Failure => (failure.code in onReading ? { ...failure, message: onReading[failure.code]! } : failure);
   const at = new URLSearchParams(location.search).get("at");
   if (at) url.searchParams.set("at", at);
-  for (const [name, value] of Object.entries(request ?? {})) url.searchParams.set(name, String(value));
-  const answered = await fetched(url, {}, answer);
+  const answered = await fetched(withQuery(url, request), {}, answer);
   return answered.ok ? answered : read(answered);
 };
 
-/** Sends a file's bytes to an endpoint of the desk that takes files. Never throws. */
-export const sendFile = <T>(address: string, file: Blob, answer: z.ZodType<T>, headers: Record<string, string> = {}): Promise<Answer<T>> =>
-  fetched(address, { method: "POST", headers: { "content-type": "application/octet-stream", ...headers }, body: file }, answer);
+/** Sends a file's bytes to an endpoint of the desk that takes files; what is asked of it goes in the query. Never throws. */
+export const sendFile = <E extends Endpoint>(endpoint: E, file: Blob, { params, request }: Call<E>): Promise<Answer<AnswerOf<E>>> =>
+  fetched(
+    withQuery(urlOf(endpoint, params), request),
+    { method: "POST", headers: { "content-type": "application/octet-stream" }, body: file },
+    endpoint.answer as z.ZodType<AnswerOf<E>>,
+  );

@@ -1,4 +1,5 @@
 import { say } from "../../kit/notices";
+import { hrefOf } from "../../../contract/endpoint";
 import * as pages from "../../../contract/pages";
 import { useState } from "react";
 import type { PageKind } from "../../../core/launch";
@@ -105,7 +106,7 @@ export const PageTools = ({ page, product, own, launches, launch, slug, uses, on
         />
         <Button onClick={() => void copy()}>Copy the page</Button>
         <p>
-          <a href={`/api/desk/export/page/${page.id}`} download>
+          <a href={hrefOf(pages.exportPage, { id: page.id })} download>
             Or save it as a file, with its pictures
           </a>
         </p>

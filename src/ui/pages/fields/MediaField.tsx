@@ -1,4 +1,4 @@
-import { changeMedia, media } from "../../../contract/pages";
+import { changeMedia, uploadMedia, type media } from "../../../contract/pages";
 import { useEffect, useRef, useState } from "react";
 import { mediaHref, type Media } from "../../../core/pages";
 import { Button } from "../../kit/Button";
@@ -62,7 +62,7 @@ export const MediaField = ({ label, kind, value, all, wrong, onChange, onMedia }
     if (!file) return;
     setBusy(true);
     setRefused(undefined);
-    const answer = await sendFile("/api/desk/media", file, media, { "x-file-name": encodeURIComponent(file.name) });
+    const answer = await sendFile(uploadMedia, file, { request: { name: file.name } });
     if (!answer.ok) setRefused(answer.fields["file"] ?? answer.message);
     else {
       const taken = answer.value;
