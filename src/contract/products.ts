@@ -1,8 +1,8 @@
 import { fault } from "../core/words";
 import { z } from "zod";
 import { currencies } from "../core/money";
-import { couponRequest, priceTerms, productRequest, taxRequest } from "../core/offers";
-import { post } from "./endpoint";
+import { couponRequest, priceTerms, productRequest, productRow, taxRequest } from "../core/offers";
+import { get, post } from "./endpoint";
 
 /** A product in the fewest words: what it is called, and its price as typed. */
 export const smallProduct = z.object({
@@ -12,6 +12,8 @@ export const smallProduct = z.object({
 export type SmallProduct = z.output<typeof smallProduct>;
 const named = z.object({ id: z.string(), name: z.string(), price: z.string() });
 
+/** One product as it is saved now. */
+export const readProduct = get("products/[id]", { answer: productRow });
 export const saveProduct = post("products/[id]/save", {
   refusals: ["changed_meanwhile"],
   permission: "product.edit",

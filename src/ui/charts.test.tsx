@@ -34,7 +34,7 @@ describe("the stream of people", () => {
     const heights = numbers(svg, /<rect[^>]*height="([\d.]+)"/g);
     expect(heights[0]).toBeCloseTo(54, 5);
     expect(heights[1]! / heights[0]!).toBeCloseTo(100 / 500, 5);
-    for (const text of ["500 left here, 50.0 %", "400 left here, 80.0 %", "60 left here, 60.0 %", "€8,940.00 on the table", "300 of 1,000"])
+    for (const text of ["500 left here, 50.0 %", "400 left here, 80.0 %", "60 left here, 60.0 %", "€8,940.00 at stake", "300 of 1,000"])
       expect(svg).toContain(text);
     // Every number leads to its people.
     expect(svg.match(/href="\/desk\/gansey\/people\?who=[^"]+"/g)).toHaveLength(7);

@@ -51,7 +51,7 @@ test.describe.serial("a page is built", () => {
   test("an opt-in over a video poster stands in under 25 actions, and takes an address from a phone that its inbox confirms", async ({ browser }) => {
     await open(desk, "/desk/proof-sheets/pages");
     const by = counting(desk);
-    await by.choose("Begin with", "Press the poster");
+    await by.choose("Template", "Press the poster");
     await by.fill("Address below /proof-sheets/", "film");
     await by.fill("Headline", "A mitten in eight minutes.");
     await by.press("Add the page");
@@ -230,7 +230,7 @@ test.describe.serial("a page is built", () => {
     await desk.getByRole("button", { name: /Use it on/ }).click();
     await expect(desk.getByText("A colour such as #A34721.")).toBeVisible();
     await desk.getByLabel("Colour of buttons", { exact: true }).fill("#FFE9B0");
-    await expect(desk.getByText(/Your colour was moved to #/)).toBeVisible();
+    await expect(desk.getByText(/Your colour was changed to #/)).toBeVisible();
     await desk.getByRole("button", { name: /Use it on/ }).click();
     const page = await (await browser.newContext()).newPage();
     await expect

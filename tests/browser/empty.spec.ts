@@ -148,7 +148,7 @@ test("the settings hold the vendor, the team, one's own password and sessions", 
   await page.goto(at("/desk/settings"));
   await awake(page);
   await expectAccessible(page);
-  await page.getByLabel("Name, as pages and emails say it").fill("Rook & Rye Press");
+  await page.getByLabel("Business name, as pages and emails show it").fill("Rook & Rye Press");
   await page.getByLabel("Postal address").click();
   await expect(page.getByText("Saved. Published pages and emails say it from now on.")).toBeVisible();
   const visitor = await (await browser.newContext()).newPage();

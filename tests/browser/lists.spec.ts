@@ -88,15 +88,34 @@ test("a product is saved as it is changed, and every step can be undone; what is
   await expect(pane.getByText("Saved.")).toBeVisible();
   await page.reload();
   await expect(label).toHaveValue("Continuity, by the month");
-  // Somebody else was faster: theirs is not overwritten.
+  // What somebody else saved meanwhile is not overwritten, nor is what is typed here lost: who sees both decides.
   const other = await page.context().newPage();
   await open(other, page.url().replace(at(""), ""));
-  await other.getByLabel("Private label, for the desk").fill(before);
-  await other.getByLabel("Private label, for the desk").blur();
-  await expect(other.getByText("Saved.")).toBeVisible();
+  const saveThere = async (words: string) => {
+    const there = other.getByLabel("Private label, for the desk");
+    await there.fill(words);
+    await there.blur();
+    await expect(other.getByText("Saved.")).toBeVisible();
+  };
+  await saveThere("Theirs");
   await label.fill("Mine");
   await label.blur();
-  await expect(pane.getByText("Not saved: somebody else was faster.")).toBeVisible();
+  await expect(pane.getByText("Not saved: somebody else saved it meanwhile.")).toBeVisible();
+  await pane.getByRole("button", { name: "Keep mine" }).click();
+  await expect(pane.getByText("Saved.")).toBeVisible();
+  await other.reload();
+  await expect(other.getByLabel("Private label, for the desk")).toHaveValue("Mine");
+  await saveThere("Theirs again");
+  await label.fill("Mine again");
+  await label.blur();
+  await pane.getByRole("button", { name: "Take theirs" }).click();
+  await expect(label).toHaveValue("Theirs again");
+  await pane.getByRole("button", { name: "Undo" }).click();
+  await expect(label).toHaveValue("Mine again");
+  await expect(pane.getByText("Saved.")).toBeVisible();
+  await label.fill(before);
+  await label.blur();
+  await expect(pane.getByText("Saved.")).toBeVisible();
   await other.close();
 });
 

@@ -85,17 +85,17 @@ test.describe.serial("the offers of a launch, from nothing, on one screen", () =
     const pays = desk.locator("dl dd").first();
     // 149 + 0.3·17 + 0.2·67 + 0.8·0.15·29 + 0.2·12, as usually assumed.
     await expect(pays).toHaveText("€173.38");
-    await desk.getByLabel("Stitch Library: taken by, in percent").fill("50");
+    await desk.getByLabel("Stitch Library: take rate, in percent").fill("50");
     await expect(pays).toContainText("€192.18 +€18.80");
-    await desk.getByRole("button", { name: "Send 1,000,000 simulated buyers" }).click();
-    await expect(desk.getByText(/^They paid €19\d\.\d\d each, give or take €0\.\d\d: the exact answer holds\.$/)).toBeVisible();
+    await desk.getByRole("button", { name: "Simulate 1,000,000 buyers" }).click();
+    await expect(desk.getByText(/^Simulated average €19\d\.\d\d, give or take €0\.\d\d: agrees with the exact figure\.$/)).toBeVisible();
     await desk.getByLabel("Compare with").selectOption({ label: "no offers at all" });
     await expect(pays).toContainText("€192.18 +€38.08");
     await expect(desk.getByRole("figure", { name: "This path, drawn" }).getByText("Stitch Library", { exact: true })).toBeVisible();
     const other = desk.getByRole("region", { name: "No offers at all" });
-    await expect(other.getByText("A buyer pays €154.10")).toBeVisible();
+    await expect(other.getByText("Average order value €154.10")).toBeVisible();
     await expect(other.getByRole("figure", { name: "No offers at all, drawn" })).toBeVisible();
-    await desk.getByRole("button", { name: "Keep these rates as assumed" }).click();
+    await desk.getByRole("button", { name: "Save these rates as assumptions" }).click();
     await expect(desk.getByText("Kept as what is assumed.")).toBeVisible();
     await desk.reload();
     await awake(desk);

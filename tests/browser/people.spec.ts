@@ -53,7 +53,7 @@ test("a page's figures lead to who saw it", async ({ page }) => {
 test("how long things are kept is set field by field", async ({ page }) => {
   await signIn(page, "owner");
   await open(page, "/desk/settings");
-  const log = page.getByLabel("Log of events, days");
+  const log = page.getByLabel("Event log, days");
   await log.fill("20");
   await log.blur();
   await expect(page.getByText("30 days at least; empty keeps it for good.")).toBeVisible();

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, beginCheckout, cards, expectAccessible, payWith, signIn } from "./desk";
+import { at, beginCheckout, cards, expectAccessible, payWith } from "./desk";
 
 test.use({ viewport: { width: 390, height: 844 }, hasTouch: true });
 
@@ -30,30 +30,6 @@ test("the closed page of a launch that is over takes an address", async ({ page 
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("The doors are closed.");
   await noSideways(page);
   await expectAccessible(page);
-});
-
-test("every room of the desk is readable on a phone", async ({ page }) => {
-  await signIn(page, "owner");
-  for (const room of [
-    "/desk",
-    "/desk/new",
-    "/desk/settings",
-    "/desk/products",
-    "/desk/orders",
-    "/desk/gansey/score",
-    "/desk/gansey/clock",
-    "/desk/gansey/offers",
-    "/desk/gansey/pages",
-    "/desk/gansey/partners",
-    "/desk/gansey/markets",
-    "/desk/gansey/leaks",
-    "/desk/gansey/retarget",
-    "/desk/money",
-  ]) {
-    await page.goto(at(room));
-    await expect(page.getByRole("main")).toBeVisible();
-    await noSideways(page);
-  }
 });
 
 test.describe("with script off", () => {

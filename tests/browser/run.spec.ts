@@ -83,7 +83,7 @@ test.describe.serial("the run of episodes", () => {
 
   test("a film that is watched to its end counts so on the contact sheet", async ({ page }) => {
     await open(desk, "/desk/gansey/pages");
-    await desk.getByLabel("Begin with").selectOption({ label: "Video" });
+    await desk.getByLabel("Template").selectOption({ label: "Video" });
     await desk.getByRole("textbox", { name: "Address below /gansey/" }).fill("extra/film");
     await desk.getByLabel("Headline").fill("One film more.");
     await desk.getByRole("button", { name: "Add the page" }).click();
@@ -118,12 +118,12 @@ test.describe.serial("the run of episodes", () => {
     const [file] = await Promise.all([desk.waitForEvent("download"), desk.getByRole("link", { name: "Or save it as a file" }).click()]);
     expect(file.suggestedFilename()).toBe("gansey-episodes-1.page.zip");
     await open(desk, "/desk/yoke/pages");
-    const form = desk.getByRole("form", { name: "From a file" });
-    await form.getByRole("button", { name: "Bring it in" }).click();
+    const form = desk.getByRole("form", { name: "Import a file" });
+    await form.getByRole("button", { name: "Import" }).click();
     await expect(form.getByRole("alert")).toContainText("Choose a file");
     await form.getByLabel("File").setInputFiles(await file.path());
     await form.getByLabel("It goes below /yoke/").fill("from/afar");
-    await form.getByRole("button", { name: "Bring it in" }).click();
+    await form.getByRole("button", { name: "Import" }).click();
     await expect(desk).toHaveURL(/yoke\/pages\/from\/afar$/);
     await awake(desk);
     await expect(desk.frameLocator("iframe[title='The page']").getByRole("heading", { level: 1 })).toContainText("Episode 1");

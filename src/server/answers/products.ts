@@ -1,11 +1,12 @@
 import * as contract from "../../contract/products";
-import { answering, type Answering } from "../platform";
+import { answering, type Answering, required } from "../platform";
 import {
   archiveCoupon,
   deleteCoupon,
   makeCoupon,
   stopCoupon,
   copyProduct,
+  listProducts,
   makeBumpProduct,
   saveProduct,
   setPicture,
@@ -14,6 +15,12 @@ import {
 } from "../products";
 
 export const productAnswers: Answering[] = [
+  answering(contract.readProduct, async ({ em, params, scope }) =>
+    required(
+      (await listProducts(em, scope)).find(({ id }) => id === params.id),
+      "product",
+    ),
+  ),
   answering(contract.saveProduct, ({ em, user, params, body, now }) => saveProduct(em, user, params.id, body, now)),
   answering(contract.copyProduct, ({ em, user, params, body, now }) => copyProduct(em, user, params.id, body, now)),
   answering(contract.setProductPrice, ({ em, user, params, body, now }) => setPrice(em, user, params.id, body, now)),

@@ -2,6 +2,7 @@ import { scaleUtc, timeMonth, utcFormat } from "d3";
 import { phaseOf, recurrenceWords, windowFor, windowsFor, type LaunchPlan } from "../../core/launch";
 import { shortMoment } from "../../core/words";
 import { BellMark } from "../kit/BellGlyph";
+import kit from "../kit/kit.module.css";
 import styles from "./LaunchAxis.module.css";
 
 export interface AxisLaunch {
@@ -41,7 +42,7 @@ export const LaunchAxis = ({ launches, now }: { launches: AxisLaunch[]; now: Dat
   const [from, to] = x.domain() as [Date, Date];
   const height = head + launches.length * rowHeight;
   return (
-    <div className={styles.axis} tabIndex={0} role="region" aria-label="Launches on a time axis">
+    <div className={`${styles.axis} ${kit.wide}`} tabIndex={0} role="region" aria-label="Launches on a time axis">
       <div className={styles.grid} style={{ gridTemplateRows: `${head}px repeat(${launches.length}, ${rowHeight}px)` }}>
         <span className={styles.soFar}>so far, tax included</span>
         <svg className={styles.drawing} viewBox={`0 0 ${width} ${height}`} width={width} height={height} aria-hidden="true">

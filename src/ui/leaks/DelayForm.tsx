@@ -16,7 +16,7 @@ export const DelayForm = ({ slug, minutes }: { slug: string; minutes: number }) 
     if (answer.ok) say("The new delay holds for every email that still waits");
   };
   return (
-    <Pane title="When it goes">
+    <Pane title="When it is sent">
       <form
         onSubmit={(event) => {
           event.preventDefault();

@@ -1,4 +1,5 @@
 import { scaleLinear } from "d3";
+import kit from "../kit/kit.module.css";
 import { ChartTable } from "../kit/charts/ChartTable";
 import { formatMoney } from "../kit/data/numbers";
 import type { Stage } from "../../core/events";
@@ -7,7 +8,7 @@ import { peopleHref } from "../people/peopleHref";
 import styles from "./StageFlow.module.css";
 
 const steps: { stage: Stage; name: string }[] = [
-  { stage: "visited", name: "came" },
+  { stage: "visited", name: "visited" },
   { stage: "saw_sales", name: "saw the sales page" },
   { stage: "began_checkout", name: "began a checkout" },
   { stage: "paid", name: "bought" },
@@ -21,7 +22,7 @@ export const StageFlow = ({ slug, funnel, value, currency }: { slug: string; fun
   const share = (part: number, whole: number) => (whole > 0 ? `${((100 * part) / whole).toFixed(1)} %` : "");
   return (
     <figure className={styles.figure}>
-      <div className={styles.scroll} tabIndex={0} role="group" aria-label="The stream of people through the stages">
+      <div className={kit.wide} tabIndex={0} role="group" aria-label="The stream of people through the stages">
         <svg
           width={width}
           height={height}
@@ -37,7 +38,15 @@ export const StageFlow = ({ slug, funnel, value, currency }: { slug: string; fun
             const [left, right] = [from + 168 - thick(lost) / 2, from + 168 + thick(lost) / 2];
             return (
               <g key={stage}>
-                <rect x={from} y={top} width={to - from} height={Math.max(1, thick(next))} fill="var(--woad-tint)" />
+                <rect
+                  x={from}
+                  y={top}
+                  width={to - from}
+                  height={Math.max(1, thick(next))}
+                  fill="var(--woad-tint)"
+                  stroke="var(--woad)"
+                  strokeWidth=".8"
+                />
                 <path
                   d={`M${from} ${bend}H${from + 70}C${right} ${bend} ${right} ${bend} ${right} 192H${left}C${left} ${below} ${left} ${below} ${from + 50} ${below}H${from}Z`}
                   fill="var(--madder-tint)"
@@ -50,7 +59,7 @@ export const StageFlow = ({ slug, funnel, value, currency }: { slug: string; fun
                   </text>
                 </a>
                 <text x={from + 168} y={227} textAnchor="middle" className={styles.muted}>
-                  {index === 2 ? `${formatMoney(lost * value, currency)} on the table` : ""}
+                  {index === 2 ? `${formatMoney(lost * value, currency)} at stake` : ""}
                 </text>
               </g>
             );
@@ -71,11 +80,11 @@ export const StageFlow = ({ slug, funnel, value, currency }: { slug: string; fun
         </svg>
       </div>
       <figcaption className="muted">
-        Drawn to scale. {funnel.opted_in.toLocaleString("en")} of {funnel.visited.toLocaleString("en")} gave their address in the run-up.
+        Drawn to scale. {funnel.opted_in.toLocaleString("en")} of {funnel.visited.toLocaleString("en")} opted in during the run-up.
       </figcaption>
       <ChartTable
         name="People by stage"
-        columns={["Stage", "People", "Of those who came", "Left before the next stage"]}
+        columns={["Stage", "People", "Of all visitors", "Left before the next stage"]}
         rows={steps.map(({ stage, name }, index) => {
           const next = steps[index + 1];
           const lost = next ? funnel[stage] - Math.min(funnel[stage], funnel[next.stage]) : undefined;

@@ -82,14 +82,13 @@ export const EconomicsPane = ({ view, measured, selected, trial, onTrial, onKeep
         <span className="muted">{measured ? "with what was measured so far" : "as assumed"}, exact for this path</span>
       </header>
       <dl className={styles.sums}>
-        {sum("a buyer pays", ({ pays }) => pays)}
+        {sum("average order value", ({ pays }) => pays)}
         {sum("net per order", ({ keeps }) => keeps)}
-        {sum("kept per visitor", ({ perVisitor }) => perVisitor.keeps)}
+        {sum("net per visitor", ({ perVisitor }) => perVisitor.keeps)}
       </dl>
       <p className="muted">
-        Kept: after tax, fees, {percent(view.deductions.commission)} commission and {percent(view.deductions.refunds)} refunds. An order may cost{" "}
-        {money(economics.keeps)} in adverts and a click {money(economics.perVisitor.keeps)} before they lose money; {percent(view.conversion)} of
-        visitors buy.
+        Net is after tax, fees, {percent(view.deductions.commission)} commission and {percent(view.deductions.refunds)} refunds. Adverts break even at{" "}
+        {money(economics.keeps)} an order or {money(economics.perVisitor.keeps)} a click. Conversion rate {percent(view.conversion)}.
         {ends.length > 1 &&
           ` Ends: ${ends.map((end) => `${view.ends.find(({ id }) => id === endPage(end))?.name ?? "thank you"} ${percent(economics.ends[end]!)}`).join(", ")}.`}
         {compared && ` The figures behind a sign are against ${other ? other.label : "the path as it stands"}.`}
@@ -104,7 +103,7 @@ export const EconomicsPane = ({ view, measured, selected, trial, onTrial, onKeep
           <section key={name} className={styles.beside} aria-label={name}>
             <h3>{name}</h3>
             <p className="muted">
-              A buyer pays {money(of.pays)}, of which {money(of.keeps)} are kept.
+              Average order value {money(of.pays)}, net {money(of.keeps)}.
             </p>
             <PathMap view={{ ...view, path, findings: [] }} economics={of} measured={false} selected="" mayWrite={false} name={`${name}, drawn`} />
             <OrderValues economics={of} currency={currency} />
@@ -119,17 +118,17 @@ export const EconomicsPane = ({ view, measured, selected, trial, onTrial, onKeep
           options={[{ value: "", label: "compare with another path" }, ...others.map(({ id, label }) => ({ value: id, label }))]}
           onChange={(picked) => setBeside(picked)}
         />
-        {tried && <Button onClick={() => onTrial(noTrial)}>Put it back</Button>}
-        {tried && onKeep && <Button onClick={onKeep}>Keep these rates as assumed</Button>}
+        {tried && <Button onClick={() => onTrial(noTrial)}>Reset</Button>}
+        {tried && onKeep && <Button onClick={onKeep}>Save these rates as assumptions</Button>}
         <Button disabled={busy} onClick={send}>
-          {busy ? "They are on their way…" : "Send 1,000,000 simulated buyers"}
+          {busy ? "Simulating…" : "Simulate 1,000,000 buyers"}
         </Button>
         <p role="status">
           {simulation &&
-            `They paid ${formatMoney(Math.round(simulation.pays), currency)} each, give or take ${formatMoney(Math.ceil(simulation.within), currency)}: ${
+            `Simulated average ${formatMoney(Math.round(simulation.pays), currency)}, give or take ${formatMoney(Math.ceil(simulation.within), currency)}: ${
               Math.abs(simulation.pays - economics.pays) <= 1.6 * simulation.within + 1
-                ? "the exact answer holds"
-                : "further from the exact answer than chance allows"
+                ? "agrees with the exact figure"
+                : "further from the exact figure than chance allows"
             }.`}
         </p>
       </div>

@@ -23,12 +23,12 @@ export const Levers = ({ view, economics, trial, measured, onTrial, onPayments }
   const money = (minor: number) => `${minor < 0 ? "−" : ""}${formatMoney(Math.abs(Math.round(minor)), currency)}`;
   if (economics.levers.length === 0) return <p className="muted">Add a step or a bump, and its assumptions stand here.</p>;
   return (
-    <div className={styles.wide} tabIndex={0} role="group" aria-label="Levers">
+    <div className={styles.wide} tabIndex={0} role="group" aria-label="Assumptions">
       <table className={styles.levers}>
         <thead>
           <tr>
             <th scope="col">Bump or offer</th>
-            <th scope="col">Taken by</th>
+            <th scope="col">Take rate</th>
             <th scope="col" className={styles.figure}>
               Rate
             </th>
@@ -85,7 +85,7 @@ export const Levers = ({ view, economics, trial, measured, onTrial, onPayments }
                       min={0}
                       max={100}
                       step={0.5}
-                      aria-label={`${name}: taken by, in percent`}
+                      aria-label={`${name}: take rate, in percent`}
                       value={100 * take}
                       onChange={(event) => onTrial({ ...trial, take: { ...trial.take, [id]: Number(event.currentTarget.value) / 100 } })}
                     />

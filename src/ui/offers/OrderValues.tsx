@@ -2,11 +2,14 @@ import { bin, max, scaleBand, scaleLinear } from "d3";
 import type { Economics } from "../../core/offers";
 import { BandAxis } from "../kit/charts/axes";
 import { Chart } from "../kit/charts/Chart";
+import { useWidth } from "../kit/charts/useWidth";
 import { formatMoney, formatRoughly } from "../kit/data/numbers";
 import styles from "./offers.module.css";
 import { percent } from "./view";
 
-const [width, height, base] = [766, 132, 108];
+const [height, base] = [132, 108];
+/** Room for a label under a bar. */
+const labelRoom = 66;
 const mostBars = 26;
 
 interface Bar {
@@ -26,6 +29,7 @@ const barsOf = (distribution: Economics["distribution"]): Bar[] => {
 
 /** What an order comes to, with its chances. */
 export const OrderValues = ({ economics, currency }: { economics: Economics; currency: string }) => {
+  const { ref, width } = useWidth(766, 260);
   const bars = barsOf(economics.distribution);
   const x = scaleBand(
     bars.map((_, index) => String(index)),
@@ -33,7 +37,7 @@ export const OrderValues = ({ economics, currency }: { economics: Economics; cur
   ).padding(0.45);
   const top = max(bars, ({ chance }) => chance) ?? 1;
   const y = scaleLinear([0, top], [base, 26]);
-  const every = Math.ceil(bars.length / 11);
+  const every = Math.ceil((bars.length * labelRoom) / width);
   const round = (minor: number) => formatRoughly(minor, currency);
   const exactly = ({ low, high }: Bar) =>
     low === high ? formatMoney(low, currency) : `${formatMoney(low, currency)} to ${formatMoney(high, currency)}`;
@@ -48,37 +52,39 @@ export const OrderValues = ({ economics, currency }: { economics: Economics; cur
         ((middle(after) - middle(after - 1)) * (economics.pays - bars[after - 1]!.high)) / Math.max(1, bars[after]!.low - bars[after - 1]!.high);
   const average = formatMoney(Math.round(economics.pays), currency);
   return (
-    <Chart
-      name="Order values"
-      summary={`${bars.length} values, average ${average}.`}
-      width={width}
-      height={height}
-      points={bars.map((one, index) => ({ x: middle(index), words: `${exactly(one)}: ${percent(one.chance)} of orders` }))}
-      table={{ columns: ["Order value", "Share of orders"], rows: bars.map((one) => [exactly(one), percent(one.chance)]) }}
-    >
-      {bars.map(({ low, chance }, index) => (
-        <rect key={low} className={styles.bar} x={middle(index) - bar / 2} y={y(chance)} width={bar} height={Math.max(0.8, base - y(chance))} />
-      ))}
-      <BandAxis
+    <div ref={ref}>
+      <Chart
+        name="Order values"
+        summary={`${bars.length} values, average ${average}.`}
         width={width}
-        y={base}
-        labels={bars.flatMap(({ low, high }, index) =>
-          index % every === 0 ? [{ x: middle(index), text: low === high ? round(low) : `from ${round(low)}` }] : [],
-        )}
-      />
-      <line x1={at} x2={at} y1={8} y2={base} stroke="var(--ink)" strokeWidth="2" strokeDasharray="5 3" />
-      {/* Over the line, which may pass through a bar's figure. */}
-      {bars.length <= 16 &&
-        bars.map(({ low, chance }, index) =>
-          chance < 0.005 ? null : (
-            <text key={low} className={`${styles.axis} ${styles.over}`} x={middle(index)} y={y(chance) - 5} textAnchor="middle">
-              {percent(chance)}
-            </text>
-          ),
-        )}
-      <text className={styles.mean} x={at + 6} y={17}>
-        average {average}
-      </text>
-    </Chart>
+        height={height}
+        points={bars.map((one, index) => ({ x: middle(index), words: `${exactly(one)}: ${percent(one.chance)} of orders` }))}
+        table={{ columns: ["Order value", "Share of orders"], rows: bars.map((one) => [exactly(one), percent(one.chance)]) }}
+      >
+        {bars.map(({ low, chance }, index) => (
+          <rect key={low} className={styles.bar} x={middle(index) - bar / 2} y={y(chance)} width={bar} height={Math.max(0.8, base - y(chance))} />
+        ))}
+        <BandAxis
+          width={width}
+          y={base}
+          labels={bars.flatMap(({ low, high }, index) =>
+            index % every === 0 ? [{ x: middle(index), text: low === high ? round(low) : `from ${round(low)}` }] : [],
+          )}
+        />
+        <line x1={at} x2={at} y1={8} y2={base} stroke="var(--ink)" strokeWidth="2" strokeDasharray="5 3" />
+        {/* Over the line, which may pass through a bar's figure. */}
+        {bars.length * 36 <= width &&
+          bars.map(({ low, chance }, index) =>
+            chance < 0.005 ? null : (
+              <text key={low} className={`${styles.axis} ${styles.over}`} x={middle(index)} y={y(chance) - 5} textAnchor="middle">
+                {percent(chance)}
+              </text>
+            ),
+          )}
+        <text className={styles.mean} x={at > width - 130 ? at - 6 : at + 6} y={17} textAnchor={at > width - 130 ? "end" : "start"}>
+          average {average}
+        </text>
+      </Chart>
+    </div>
   );
 };

@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3";
 import { useMemo } from "react";
 import { formatMoney } from "../kit/data/numbers";
+import kit from "../kit/kit.module.css";
 import { isEnd, layoutOf, takeAt, targetOn, type Economics, type Edge, type PathLayout, type Rail } from "../../core/offers";
 import type { OffersView } from "../../core/pages";
 import styles from "./offers.module.css";
@@ -76,7 +77,7 @@ export const PathMap = ({ view, economics, measured, selected, mayWrite, onSelec
   ];
   const spots = mayWrite && onAdd ? spotsOf(view, layout, place, names) : [];
   return (
-    <figure className={styles.map} tabIndex={0} aria-label={called}>
+    <figure className={`${styles.map} ${kit.wide}`} tabIndex={0} aria-label={called}>
       <div style={{ width, height, position: "relative" }}>
         <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
           {layout.up > 0 && (
@@ -113,7 +114,7 @@ export const PathMap = ({ view, economics, measured, selected, mayWrite, onSelec
               </text>
             ) : (
               <text key={from + rail} x={start} y={y(at) + half + 15} className={styles.noFigure}>
-                {figure(no)} said no{here > 0 ? `, ${figure(here)} stand here` : ""}
+                {figure(no)} said no{here > 0 ? `, ${figure(here)} undecided` : ""}
               </text>
             );
           })}

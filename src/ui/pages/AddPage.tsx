@@ -41,7 +41,7 @@ export const AddPage = ({ slug, templates, looks }: Props) => {
     >
       <h2>Add a page</h2>
       <TemplateSelect
-        label="Begin with"
+        label="Template"
         value={asked.template}
         own={templates}
         wrong={wrong["template"]}
@@ -55,7 +55,7 @@ export const AddPage = ({ slug, templates, looks }: Props) => {
         hint="A slash makes a folder; gates and countdowns can hold for a whole folder."
         onChange={set("address")}
       />
-      <Field label="Headline" hint="Empty takes the template's." value={asked.headline} wrong={wrong["headline"]} onChange={set("headline")} />
+      <Field label="Headline" hint="Leave empty to use the template's." value={asked.headline} wrong={wrong["headline"]} onChange={set("headline")} />
       {looks.length > 0 && (
         <Select
           label="Looks like"

@@ -42,13 +42,13 @@ export const ImportFile = ({ launch }: Props) => {
       className={styles.newPage}
       inert={!ready}
       noValidate
-      aria-label="From a file"
+      aria-label="Import a file"
       onSubmit={(event) => {
         event.preventDefault();
         void importIt();
       }}
     >
-      <h2>From a file</h2>
+      <h2>Import a file</h2>
       <p className="muted">
         {launch
           ? "A page or a template that was saved as a file. It comes as a draft, with its pictures."
@@ -77,8 +77,8 @@ export const ImportFile = ({ launch }: Props) => {
       </div>
       {launch && (
         <Field
-          label={`It goes below /${launch}/`}
-          hint="Empty takes the address it had."
+          label={`Address, below /${launch}/`}
+          hint="Leave empty to use the address it had."
           value={address}
           wrong={wrong["address"]}
           onChange={(event) => setAddress(event.currentTarget.value)}
@@ -86,7 +86,7 @@ export const ImportFile = ({ launch }: Props) => {
       )}
       <p>
         <Button type="submit" disabled={busy}>
-          {busy ? "Reading it…" : "Bring it in"}
+          {busy ? "Importing…" : "Import"}
         </Button>
       </p>
     </form>

@@ -12,10 +12,10 @@ interface Props {
 }
 
 const words: Record<Retained, { label: string; hint: string }> = {
-  log: { label: "Log of events, days", hint: "What people did, one by one. Figures are kept all the same." },
-  visits: { label: "Visits by day, days", hint: "How often each person came on which day." },
-  mail: { label: "Contents of sent emails, days", hint: "That an email went is kept." },
-  notices: { label: "Notices of processors and marketplaces, days", hint: "As they came, for looking into a difference." },
+  log: { label: "Event log, days", hint: "What each person did. Totals are kept." },
+  visits: { label: "Daily visits, days", hint: "How often each person visited, day by day." },
+  mail: { label: "Contents of sent emails, days", hint: "The record that an email was sent is kept." },
+  notices: { label: "Webhooks from processors and marketplaces, days", hint: "As received, for tracing a difference." },
   checkouts: { label: "Unpaid checkouts, days", hint: "With the names and addresses typed into them." },
 };
 
@@ -38,13 +38,13 @@ export const RetentionSection = ({ first, mayWrite }: Props) => {
     setKept(saved.value);
     setTyped((now) => ({ ...now, [what]: undefined }));
     setWrong((now) => ({ ...now, [what]: undefined }));
-    say(days === null ? "Saved. It is kept for good from now on." : `Saved. What is older than ${days} days goes within the hour.`);
+    say(days === null ? "Saved. It is kept for good from now on." : `Saved. What is older than ${days} days is deleted within the hour.`);
   };
   return (
     <section aria-label="Retention" className={styles.column} inert={!mayWrite}>
       <h2>Retention</h2>
       <p className="muted">
-        An empty field keeps it for good. What has gone cannot be brought back; orders, payments and the ledger are always kept.
+        Leave a field empty to keep it for good. What is deleted cannot be restored. Orders, payments and the ledger are always kept.
       </p>
       {(Object.keys(retained) as Retained[]).map((what) => (
         <Field

@@ -55,7 +55,7 @@ export const TeamSection = ({ first, me, mayWrite, zone }: Props) => {
         rowKey={({ id }) => id}
         columns={[
           {
-            title: "Who",
+            title: "Member",
             cell: (one) => (
               <>
                 {one.name}
@@ -134,8 +134,8 @@ export const TeamSection = ({ first, me, mayWrite, zone }: Props) => {
                 </>
               ),
             },
-            { title: "As", cell: (one) => one.role },
-            { title: "Until", cell: ({ expiresAt }) => `${shortMoment(expiresAt, zone)}, ${zoneCity(zone)}` },
+            { title: "Role", cell: (one) => one.role },
+            { title: "Valid until", cell: ({ expiresAt }) => `${shortMoment(expiresAt, zone)}, ${zoneCity(zone)}` },
             {
               title: "",
               cell: ({ id, email }) =>
@@ -165,7 +165,7 @@ export const TeamSection = ({ first, me, mayWrite, zone }: Props) => {
             wrong={wrong["email"]}
             onChange={(event) => setTyped({ ...typed, email: event.currentTarget.value })}
           />
-          <Select label="As" value={typed.role} options={roleOptions} onChange={(picked) => setTyped({ ...typed, role: picked })} />
+          <Select label="Role" value={typed.role} options={roleOptions} onChange={(picked) => setTyped({ ...typed, role: picked })} />
           <Button type="submit">Send the invitation</Button>
           <p className="muted">
             {typed.role}: {roleWords[typed.role]}.

@@ -74,10 +74,10 @@ export const VendorSection = ({ vendor, version, countries, mayWrite }: Props) =
     <section aria-label="Vendor" className={styles.column} inert={!mayWrite}>
       <h2>Vendor</h2>
       {!mayWrite && <p className="muted">An owner changes this.</p>}
-      {text("name", "Name, as pages and emails say it")}
+      {text("name", "Business name, as pages and emails show it")}
       <Field
         label="Postal address"
-        hint="Emails that advertise, receipts and invoices name it."
+        hint="Shown in marketing emails, receipts and invoices."
         rows={3}
         value={typed.postalAddress}
         wrong={wrong["postalAddress"]}
@@ -85,7 +85,7 @@ export const VendorSection = ({ vendor, version, countries, mayWrite }: Props) =
         onBlur={() => save(typed)}
       />
       <Select
-        label="Country in which the vendor is established"
+        label="Country of establishment"
         value={typed.country}
         wrong={wrong["country"]}
         options={countryOptions}
@@ -127,10 +127,10 @@ export const VendorSection = ({ vendor, version, countries, mayWrite }: Props) =
           Add a tax number
         </Button>
       </fieldset>
-      {text("senderName", "Sender of emails: name")}
-      {text("senderEmail", "Sender of emails: address", "Answers go there. Your mail server must be allowed to send for it.")}
+      {text("senderName", "Sender name")}
+      {text("senderEmail", "Sender address", "Replies go there. Your mail server must be allowed to send for this address.")}
       <Select
-        label="Numbers are written"
+        label="Number format"
         value={typed.locale}
         options={locales.map((value) => ({ value, label: formatIn(123_450, "EUR", value) }))}
         onChange={(picked) => choose({ locale: picked })}

@@ -154,13 +154,14 @@ export const productRequest = z.object({
 export type ProductRequest = z.infer<typeof productRequest>;
 
 /** A product as the desk lists it. */
-export interface ProductRow extends Omit<ProductRequest, "price" | "prices"> {
-  id: string;
-  prices: Prices;
-  priceMinor: number;
-  currency: string;
-  sold: number;
-  grossMinor: number;
+export const productRow = productRequest.omit({ price: true, prices: true }).extend({
+  id: z.string(),
+  prices: z.record(z.string(), z.number().optional()),
+  priceMinor: z.number(),
+  currency: z.string(),
+  sold: z.number(),
+  grossMinor: z.number(),
   /** Where it is sold, in words. */
-  uses: string[];
-}
+  uses: z.array(z.string()),
+});
+export type ProductRow = z.infer<typeof productRow>;

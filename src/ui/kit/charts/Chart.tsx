@@ -14,6 +14,7 @@ interface Props {
   name: string;
   /** The drawing in one sentence, for who does not see it. */
   summary: string;
+  /** In pixels of the screen, so that words keep their size; the width as `useWidth` finds it. */
   width: number;
   height: number;
   /** From left to right. */
@@ -70,7 +71,7 @@ export const Chart = ({ name, summary, width, height, points, table, children }:
         onPointerMove={hover}
         onPointerLeave={() => setReading(undefined)}
       >
-        <svg viewBox={`0 0 ${width} ${height}`} width="100%" aria-hidden="true">
+        <svg viewBox={`0 0 ${width} ${height}`} width={width} height={height} aria-hidden="true">
           {children}
           {point && <line x1={point.x} x2={point.x} y1={0} y2={height} className={styles.hair} />}
         </svg>

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { bells, resolveWallTime, wallTimeOf, type Bell, type LaunchPlan } from "../../../core/launch";
 import { lengthWords, shortMoment } from "../../../core/words";
 import { Button } from "../../kit/Button";
@@ -17,6 +17,8 @@ interface Props {
   bell: Bell;
   run?: RungBell;
   mayMove: boolean;
+  /** Chosen by the keyboard, which goes on from here. */
+  focused: boolean;
   onMove: (to: Date) => void;
   onClose: () => void;
 }
@@ -36,9 +38,13 @@ const hanging = ({ settings }: LaunchPlan, { kind }: Bell): string[] => {
 };
 
 /** One bell: when it rings or rang, what hangs on it, and the field that moves it. */
-export const BellPane = ({ plan, bell, run, mayMove, onMove, onClose }: Props) => {
+export const BellPane = ({ plan, bell, run, mayMove, focused, onMove, onClose }: Props) => {
   const [wall, setWall] = useState(wallTimeOf(bell.at, plan.zone));
   const [wrong, setWrong] = useState<string>();
+  const pane = useRef<HTMLElement>(null);
+  useEffect(() => {
+    if (focused) pane.current?.focus();
+  }, [focused]);
   useEffect(() => setWall(wallTimeOf(bell.at, plan.zone)), [bell.at, plan.zone]);
   // Measured against what else opens and closes the doors, not against the bell that is moved.
   const landmarks = bells(plan).filter((other) => other.key !== bell.key && (other.kind === "opening" || other.kind === "closing"));
@@ -51,7 +57,7 @@ export const BellPane = ({ plan, bell, run, mayMove, onMove, onClose }: Props) =
   const things = hanging(plan, bell);
   const late = run ? Math.round((Date.parse(run.rungAt) - Date.parse(run.at)) / 1000) : 0;
   return (
-    <section className={styles.bellPane} aria-label="Chosen bell">
+    <section ref={pane} tabIndex={-1} className={styles.bellPane} aria-label="Chosen bell">
       <h3>{bell.label}</h3>
       <p className={styles.time}>{shortMoment(bell.at, plan.zone)}</p>
       {run && (

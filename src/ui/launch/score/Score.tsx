@@ -1,5 +1,5 @@
 import { personSeen } from "../../../contract/people";
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useCallback, useEffect, useMemo, useState, type KeyboardEvent, type PointerEvent } from "react";
 import {
   bells,
   counterBells,
@@ -21,6 +21,7 @@ import { fullMoment, shortMoment } from "../../../core/words";
 import { showSeen, type Seen } from "../../kit/data/asSeen";
 import { Button } from "../../kit/Button";
 import { ChartTable } from "../../kit/charts/ChartTable";
+import { useWidth } from "../../kit/charts/useWidth";
 import { PersonFinder } from "../../kit/fields/PersonFinder";
 import { call } from "../../kit/data/call";
 import { useServerNow } from "../../kit/data/useServerNow";
@@ -51,18 +52,6 @@ interface Props {
   /** What the clock knows of a person looked up by name. */
   person?: Viewer;
 }
-
-const useWidth = (fallback: number) => {
-  const ref = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(fallback);
-  useEffect(() => {
-    if (!ref.current) return;
-    const watcher = new ResizeObserver(([entry]) => entry && setWidth(Math.max(620, Math.round(entry.contentRect.width))));
-    watcher.observe(ref.current);
-    return () => watcher.disconnect();
-  }, []);
-  return { ref, width };
-};
 
 interface Drag {
   bell: Bell;
@@ -119,7 +108,7 @@ export const Score = ({
     showSeen(next);
   }, []);
 
-  const { ref, width } = useWidth(744);
+  const { ref, width } = useWidth(744, 620);
   const [zoom, setZoom] = useState<Zoom>(zooms[0]);
   // The picture keeps still while a change is only proposed.
   const keptPlan = useMemo(() => planOf(source), [source]);
@@ -152,9 +141,20 @@ export const Score = ({
     const next = direction === 1 ? instants.find((ms) => ms > at.getTime()) : instants.findLast((ms) => ms < at.getTime());
     if (next !== undefined) place(next);
   };
+  const [selectedKey, setSelected] = useState<string>();
+  const [byKeys, setByKeys] = useState(false);
+  const choose = (key: string, keys = false) => {
+    setSelected(key);
+    setByKeys(keys);
+  };
+  const selected = rings.find((bell) => bell.key === selectedKey);
   const keys = (event: KeyboardEvent) => {
     const direction = event.key === "ArrowRight" ? 1 : event.key === "ArrowLeft" ? -1 : undefined;
     if (event.key === "Escape") return show({ as: seen.as, name: seen.name });
+    if (event.key === "Enter") {
+      const bell = rings.find((one) => one.at.getTime() === at.getTime());
+      return bell ? choose(bell.key, true) : say("No bell rings at this instant. Alt and an arrow lead to one.");
+    }
     if (!direction) return;
     event.preventDefault();
     if (event.altKey) return toBell(direction);
@@ -162,8 +162,6 @@ export const Score = ({
     place(Math.round(at.getTime() / zoom.step) * zoom.step + direction * step);
   };
 
-  const [selectedKey, setSelected] = useState<string>();
-  const selected = rings.find((bell) => bell.key === selectedKey);
   const [drag, setDrag] = useState<Drag>();
   const instantAt = (event: PointerEvent): number => {
     const x = event.clientX - ref.current!.getBoundingClientRect().left + ref.current!.scrollLeft;
@@ -191,7 +189,7 @@ export const Score = ({
   };
   const up = () => {
     if (!drag) return;
-    setSelected(drag.bell.key);
+    choose(drag.bell.key);
     if (drag.moved) void propose(drag.bell, new Date(drag.to));
     setDrag(undefined);
   };
@@ -288,7 +286,7 @@ export const Score = ({
           />
         </div>
         <p className={styles.keys}>
-          <span>← → step · Shift day · Alt bell · Esc now{mayChange ? " · drag a bell to move all that hangs on it" : ""}</span>
+          <span>← → step · Shift day · Alt bell · Enter opens it · Esc now{mayChange ? " · drag a bell to move all that hangs on it" : ""}</span>
           <span className={styles.buttons}>
             <Button onClick={() => toBell(-1)}>Bell before</Button>
             <Button onClick={() => toBell(1)}>Bell after</Button>
@@ -302,7 +300,7 @@ export const Score = ({
           zone={plan.zone}
           now={now}
           run={rungKeys}
-          onChoose={(bell) => setSelected(bell.key)}
+          onChoose={(bell) => choose(bell.key, true)}
           onGo={(when) => place(when.getTime())}
         />
         {curve.length > 0 && (
@@ -331,8 +329,12 @@ export const Score = ({
             bell={selected}
             run={rungKeys.get(selected.key)}
             mayMove={mayChange && moveBell(source, selected, selected.at) !== undefined}
+            focused={byKeys}
             onMove={(target) => void propose(selected, target)}
-            onClose={() => setSelected(undefined)}
+            onClose={() => {
+              setSelected(undefined);
+              ref.current?.focus();
+            }}
           />
         )}
         <SeenPane plan={plan} who={who} as={as} seen={seenNow} at={at} isNow={seen.at === undefined}>

@@ -218,7 +218,10 @@ export const BlockFields = ({ block, editing }: { block: Block; editing: Editing
       )),
       target("then", "Those on the list go on to", "stay on the page"),
       upload("gift", "They are given", "file"),
-      words("consent", "Words beside the box", { rows: 3, hint: "Empty takes the sentence of the person's country. It is never ticked beforehand." }),
+      words("consent", "Words beside the checkbox", {
+        rows: 3,
+        hint: "Leave empty for the usual sentence of the person's country. It is never ticked in advance.",
+      }),
     ],
     button: () => [
       words("label", "Button says"),

@@ -52,13 +52,13 @@ export const LookFields = ({ look, media, wrong = {}, onChange, onMedia }: Props
       </div>
       {palette && (
         <p className={styles.true}>
-          Words on buttons read at {ratio(palette.onAccent, palette.accent)}, on the second colour at {ratio(palette.onSecond, palette.second)}; 4.5:1
-          is the least.
-          {bent && ` Your colour was moved to ${palette.accent}, so that buttons stand out from the paper.`}
+          Contrast {ratio(palette.onAccent, palette.accent)} on buttons, {ratio(palette.onSecond, palette.second)} on the second colour; at least
+          4.5:1 is needed.
+          {bent && ` Your colour was changed to ${palette.accent}, so that buttons stand out from the page.`}
         </p>
       )}
       <Select
-        label="Types"
+        label="Typefaces"
         value={look.type}
         options={typePairs.map((pair) => ({ value: pair, label: typeNames[pair] }))}
         onChange={(picked) => onChange({ ...look, type: picked })}

@@ -1,4 +1,4 @@
-import { changeMedia, uploadMedia, type media } from "../../../contract/pages";
+import { changeMedia, uploadMedia } from "../../../contract/pages";
 import { useEffect, useRef, useState } from "react";
 import { mediaHref, type Media } from "../../../core/pages";
 import { Button } from "../../kit/Button";
