@@ -159,6 +159,20 @@ const offerClub = async (em: EntityManager, random: Random, launch: Launch, club
   await savePath(em, launch.id, path, { what: "Pattern Club added", userId: null, now: at });
 };
 
+/** Tags that the vendor would have set by now: who came back to the sales page, and who bought more than the course. */
+const tagCrowd = async (em: EntityManager, now: Date): Promise<void> => {
+  await em.execute(
+    `insert into person_tag (person_id, tag, at)
+     select c.person_id, 'came back', max(d.day)::timestamptz + interval '20 hours' from day_rollup d join contact c on c.person_id = d.person_id
+       where d.kind = 'saw_sales' and d.day < ?::date group by 1 having count(distinct d.day) > 1
+     union all
+     select c.person_id, 'charts', max(o.placed_at) from sale_order o join order_line n on n.order_id = o.id join contact c on c.id = o.contact_id
+       where n.name like 'Stitch Library%' group by 1
+     on conflict do nothing`,
+    [now],
+  );
+};
+
 /** Writes down the bells of a launch that have rung before `now`, as they would have been. */
 const ringPast = async (em: EntityManager, random: Random, launchId: string, now: Date): Promise<void> => {
   const context = (await loadLaunch(em, { id: launchId }))!;
@@ -491,6 +505,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
   await offerClub(em, random, always.launch, club, now);
   // The crowd's deeds are as old as they are; nothing of them waits to be sent now.
   await em.execute("delete from outbox");
+  await tagCrowd(em, now);
   for (const { launch } of [main, past, always, draft]) await ringPast(em, random, launch.id, now);
   return payments.notified;
 };

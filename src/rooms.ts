@@ -77,6 +77,7 @@ export const launchRooms: readonly LaunchRoom[] = [
 export const deskRooms: readonly DeskRoom[] = [
   { key: "launches", name: "Launches", href: "/desk", permission: "desk.view" },
   { key: "products", name: "Products", href: "/desk/products", permission: "desk.view" },
+  { key: "people", name: "People", href: "/desk/people", permission: "desk.view" },
   { key: "money", name: "Money", href: "/desk/money", permission: "desk.view" },
   {
     key: "waiting",

@@ -1,5 +1,33 @@
 import { z } from "zod";
-import { get } from "./endpoint";
+import { peopleSorts, personCorrection, personRecord, personRow, tag } from "../core/people";
+import { get, post } from "./endpoint";
+
+const sorts = peopleSorts.flatMap((by) => [by, `-${by}`] as const);
+/** Everybody with an address: found by part of a name or an address, sorted by a column, downward with a minus. */
+export const peopleAsked = z.object({ find: z.string().max(80).default(""), sort: z.enum(sorts).default("-since") });
+export type PeopleAsked = z.output<typeof peopleAsked>;
+export const listPeople = get("people", {
+  request: peopleAsked.extend({ after: z.string().max(400).optional() }),
+  answer: z.object({
+    people: z.array(personRow),
+    all: z.number(),
+    /** How many of them may be written to. */
+    mayWrite: z.number(),
+    /** Asks for what comes behind these; absent after the last. */
+    next: z.string().optional(),
+  }),
+});
+/** All that is known of one person. */
+export const readPerson = get("people/[id]", { answer: personRecord });
+export const correctPerson = post("people/[id]/correct", { permission: "person.edit", request: personCorrection });
+/** Stops all emails to a person. */
+export const stopEmailsTo = post("people/[id]/stop", { permission: "person.edit" });
+/** Sets or removes a tag on people; of how many it changed. */
+export const tagPeople = post("people/tag", {
+  permission: "person.edit",
+  request: z.object({ people: z.array(z.uuid()).min(1).max(5_000), tag, set: z.boolean() }),
+  answer: z.object({ n: z.number() }),
+});
 
 /** People of a launch by the beginning of their name or address. */
 export const findPeople = get("[slug]/people", {

@@ -30,6 +30,7 @@ import { Migration0026Commissions } from "./migrations/0026_commissions";
 import { Migration0027Bells } from "./migrations/0027_bells";
 import { Migration0028Search } from "./migrations/0028_search";
 import { Migration0029Emails } from "./migrations/0029_emails";
+import { Migration0030People } from "./migrations/0030_people";
 
 export type { EntityManager };
 
@@ -90,6 +91,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0027_bells", class: Migration0027Bells },
         { name: "0028_search", class: Migration0028Search },
         { name: "0029_emails", class: Migration0029Emails },
+        { name: "0030_people", class: Migration0030People },
       ],
       snapshot: false,
     },

@@ -36,7 +36,7 @@ const password = "a long password";
 const enter = async (page: Page, act: ReturnType<typeof counting>, address: string) => {
   await page.goto(address);
   await act.type(page.getByLabel("Vendor, as pages"), "Rook & Rye");
-  await act.choose(page.getByLabel("Country in which"), { label: "Ireland" });
+  await act.choose(page.getByLabel("Country of establishment"), { label: "Ireland" });
   await act.type(page.getByLabel("Your name"), "Nuala");
   await act.type(page.getByLabel("Your email"), "nuala@rook.example");
   await act.type(page.getByLabel("Password"), password);

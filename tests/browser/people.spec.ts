@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, expectAccessible, open, signIn } from "./desk";
+import { at, awake, expectAccessible, open, signIn } from "./desk";
 
 test("every number of the stream leads to its people, who can be asked for in other words", async ({ page }) => {
   await signIn(page, "viewer");
@@ -63,11 +63,60 @@ test("how long things are kept is set field by field", async ({ page }) => {
   await expect(page.getByText("A number of days; empty keeps it for good.")).toBeVisible();
   await log.fill("3000");
   await log.blur();
-  await expect(page.getByText("Saved. What is older than 3000 days goes within the hour.")).toBeVisible();
+  await expect(page.getByText("Saved. What is older than 3000 days is deleted within the hour.")).toBeVisible();
   await expectAccessible(page);
   await open(page, "/desk/settings");
   await expect(log).toHaveValue("3000");
   await log.fill("");
   await log.blur();
   await expect(page.getByText("Saved. It is kept for good from now on.")).toBeVisible();
+});
+
+test("a person is found by typing, tagged among others, corrected, and written to no more", async ({ page }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/people");
+  await expect(page.getByText(/^[\d,]+ people with an address, [\d,]+ may be written to$/)).toBeVisible();
+  await page.getByRole("searchbox", { name: "Find by name or address" }).fill("petra.gansey");
+  await expect(page).toHaveURL(/find=petra\.gansey/);
+  await expect(page.getByRole("link", { name: "Petra" }).first()).toBeVisible();
+  const email = (
+    await page
+      .getByRole("cell", { name: /^petra\.gansey/ })
+      .first()
+      .innerText()
+  ).split(/\s/)[0]!;
+  await page.getByRole("searchbox").fill(email);
+  await expect(page.getByText("1 person", { exact: true })).toBeVisible();
+  await page.getByRole("table").getByRole("checkbox").last().check();
+  await page.getByLabel("Tag for those that are ticked").fill("needs thread");
+  await page.getByRole("button", { name: "Tag 1 person" }).click();
+  await expect(page.getByText("1 person was tagged “needs thread”.")).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole("link", { name: "Petra" }).click();
+  await awake(page);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Petra");
+  await expect(page.getByRole("region", { name: "What happened" }).getByRole("listitem").first()).toBeVisible();
+  await expect(page.getByRole("region", { name: "Tags" })).toContainText("needs thread");
+  await page.getByRole("button", { name: "Remove the tag needs thread" }).click();
+  await expect(page.getByText("“needs thread” was removed.")).toBeVisible();
+  await page.getByRole("button", { name: "Add the tag" }).click();
+  await expect(page.getByText("Write something first.")).toBeVisible();
+  const who = page.getByRole("region", { name: "Who they are" });
+  await who.getByLabel("First name").fill("www.elsewhere.example");
+  await who.getByRole("button", { name: "Save the correction" }).click();
+  await expect(who.getByText("A name alone, please, without an address or a link.")).toBeVisible();
+  await who.getByLabel("First name").fill("Petronella");
+  await who.getByRole("button", { name: "Save the correction" }).click();
+  await expect(page.getByText("Corrected.", { exact: true })).toBeVisible();
+  await page.getByRole("button", { name: "Stop all emails to them" }).click();
+  await expect(page.getByRole("region", { name: "Consent" })).toContainText("Unsubscribed");
+  await page.getByRole("link", { name: "See the launch as them" }).first().click();
+  await expect(page.getByRole("button", { name: /As seen/ })).toContainText("Petronella");
+  // Whoever may only look sees the person, and changes nothing.
+  await signIn(page, "viewer");
+  await open(page, `/desk/people?find=${email}`);
+  await expect(page.getByRole("link", { name: /as CSV/ })).toHaveCount(0);
+  await page.getByRole("link", { name: "Petronella" }).click();
+  await awake(page);
+  await expect(page.getByRole("button", { name: /Stop all emails|Save the correction|Add the tag/ })).toHaveCount(0);
 });

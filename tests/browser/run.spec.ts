@@ -122,7 +122,7 @@ test.describe.serial("the run of episodes", () => {
     await form.getByRole("button", { name: "Import" }).click();
     await expect(form.getByRole("alert")).toContainText("Choose a file");
     await form.getByLabel("File").setInputFiles(await file.path());
-    await form.getByLabel("It goes below /yoke/").fill("from/afar");
+    await form.getByLabel("Address, below /yoke/").fill("from/afar");
     await form.getByRole("button", { name: "Import" }).click();
     await expect(desk).toHaveURL(/yoke\/pages\/from\/afar$/);
     await awake(desk);

@@ -31,10 +31,11 @@ describe("a small room that is added as the guide says", () => {
     expect(tests).toBe("");
   }, 300_000);
 
-  it("makes each entry after a line that stands there once", () => {
+  it("makes each entry beside a line that stands there once", () => {
     expect(roomEntries().length).toBeGreaterThan(10);
     const one = { list: "a.ts", after: "const list = [", add: "  it," };
     expect(entered("const list = [\n];\n", one)).toBe("const list = [\n  it,\n];\n");
+    expect(entered("const list = [\n];\n", { list: "a.ts", before: "];", add: "  it," })).toBe("const list = [\n  it,\n];\n");
     expect(() => entered("const other = [\n];\n", one)).toThrow('a.ts: expected the line "const list = [" once');
     expect(() => entered("const list = [\nconst list = [\n", one)).toThrow("once");
   });

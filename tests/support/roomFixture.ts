@@ -4,21 +4,22 @@ import { join } from "node:path";
 import { z } from "zod";
 import { root } from "../../scripts/lib/run.mjs";
 
-/** A line or more for a list of the source: after a line that stands there, or at the end of the file. */
-const entry = z.object({ list: z.string(), after: z.string().optional(), add: z.string() });
+/** A line or more for a list of the source: after or before a line that stands there, or at the end of the file. */
+const entry = z.object({ list: z.string(), after: z.string().optional(), before: z.string().optional(), add: z.string() });
 export type Entry = z.infer<typeof entry>;
 
 const fixture = join(root, "tests/fixtures/room");
 /** The entries that the small room makes in the lists of the source. */
 export const roomEntries = (): Entry[] => z.array(entry).parse(JSON.parse(readFileSync(join(fixture, "entries.json"), "utf8")));
 
-/** Makes an entry in a text; an error where the line that it stands after is not there, or is there twice. */
-export const entered = (text: string, { list, after, add }: Entry): string => {
-  if (after === undefined) return `${text}${add}\n`;
+/** Makes an entry in a text; an error where the line that it stands beside is not there, or is there twice. */
+export const entered = (text: string, { list, after, before, add }: Entry): string => {
+  const beside = after ?? before;
+  if (beside === undefined) return `${text}${add}\n`;
   const lines = text.split("\n");
-  const at = lines.indexOf(after);
-  if (at < 0 || lines.lastIndexOf(after) !== at) throw new Error(`${list}: expected the line "${after}" once`);
-  return [...lines.slice(0, at + 1), add, ...lines.slice(at + 1)].join("\n");
+  const at = lines.indexOf(beside);
+  if (at < 0 || lines.lastIndexOf(beside) !== at) throw new Error(`${list}: expected the line "${beside}" once`);
+  return lines.toSpliced(after === undefined ? at : at + 1, 0, add).join("\n");
 };
 
 /** A copy of the source with the small room in it, as somebody would add it who follows the guide. */

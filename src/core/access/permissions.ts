@@ -43,6 +43,10 @@ export const permissions = {
   "listing.edit": makers,
   /** Agrees to a marketplace's terms in the vendor's name. */
   "listing.accept_terms": ["owner"],
+  /** What is known of a person: corrected, tagged, or their emails stopped. */
+  "person.edit": makers,
+  /** People with their addresses, as a file. */
+  "person.export": makers,
   "recovery.edit": makers,
   /** Hashed addresses for an advert network. */
   "audience.export": makers,

@@ -1,2 +1,3 @@
 export * from "./person";
 export * from "./consent";
+export * from "./record";

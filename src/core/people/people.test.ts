@@ -2,7 +2,19 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { z } from "zod";
 import { faultSentences, faultsOf } from "../words";
-import { consentWords, isName, needsConfirmation, normaliseEmail, optInRequest, sentByProgram } from ".";
+import {
+  consentWords,
+  isName,
+  needsConfirmation,
+  normaliseEmail,
+  optInRequest,
+  personCorrection,
+  personEntry,
+  sentByProgram,
+  tag,
+  timelineOf,
+  type PersonEntry,
+} from ".";
 
 const field = (change: Partial<Parameters<typeof optInRequest>[0][number]>): Parameters<typeof optInRequest>[0][number] => ({
   id: "q",
@@ -103,5 +115,56 @@ describe("consent", () => {
     const shown = (ms: number) => sentByProgram(String(now.getTime() - ms), now);
     expect([shown(0), shown(249), shown(250), shown(40 * 86_400_000), shown(-1)]).toEqual([true, true, false, false, true]);
     expect([sentByProgram(undefined, now), sentByProgram("soon", now)]).toEqual([true, true]);
+  });
+});
+
+describe("the timeline of a person", () => {
+  const at = (seconds: number) => new Date(Date.UTC(2026, 10, 23, 12, 0, seconds));
+  const kinds = ["touch", "opt_in", "checkout", "order", "email", "refund"] as const;
+  const entry = (is: (typeof kinds)[number], seconds: number): PersonEntry => {
+    const sum = { minor: 100, currency: "EUR" };
+    const of = {
+      touch: { partner: "Skerry" },
+      opt_in: { page: "", confirmed: true },
+      checkout: {},
+      order: { order: "o", number: 1, ...sum },
+      email: { kind: "receipt", subject: null },
+      refund: { order: "o", ...sum },
+    };
+    return personEntry.parse({ at: at(seconds), launch: null, is, ...of[is] });
+  };
+  it("stands in time, and at one instant what led there before what followed", () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.constantFrom(...kinds), fc.integer({ min: 0, max: 3 })), { maxLength: 20 }), (drawn) => {
+        const entries = drawn.map(([is, seconds]) => entry(is, seconds));
+        const sorted = timelineOf(entries);
+        expect(sorted).toHaveLength(entries.length);
+        for (const [index, one] of sorted.slice(1).entries()) {
+          const before = sorted[index]!;
+          expect(before.at.getTime()).toBeLessThanOrEqual(one.at.getTime());
+          if (before.at.getTime() === one.at.getTime())
+            expect(kinds.indexOf(before.is as "touch")).toBeLessThanOrEqual(kinds.indexOf(one.is as "touch"));
+        }
+        expect(timelineOf(sorted)).toEqual(sorted);
+      }),
+    );
+  });
+});
+
+describe("what the desk corrects of a person", () => {
+  const whole = { email: " Greet@Heddle.Example ", firstName: "Greet", lastName: "", phone: "", country: "" };
+  it("is an address in lower case, names that are names, and a country or none", () => {
+    expect(personCorrection.parse(whole).email).toBe("greet@heddle.example");
+    const wrong = (change: Partial<typeof whole>) => personCorrection.safeParse({ ...whole, ...change }).success;
+    expect([wrong({ email: "greet" }), wrong({ firstName: "www.elsewhere.example" }), wrong({ country: "XX" }), wrong({ country: "DE" })]).toEqual([
+      false,
+      false,
+      false,
+      true,
+    ]);
+  });
+  it("is a tag of a word or some", () => {
+    expect(tag.parse("  spinner ")).toBe("spinner");
+    expect([tag.safeParse("  ").success, tag.safeParse("x".repeat(61)).success]).toEqual([false, false]);
   });
 });

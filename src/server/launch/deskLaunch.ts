@@ -14,3 +14,9 @@ export const listLaunches = async (em: EntityManager): Promise<{ id: string; slu
     (await em.find(Launch, {}, { fields: ["id", "slug", "name"], orderBy: { name: 1 } })).map(({ id, slug, name }) => ({ id, slug, name })),
     ({ slug }) => `/${slug}`,
   );
+
+/** The zone in which screens outside a launch show their moments: that of the newest launch, UTC where there is none. */
+export const deskZone = async (em: EntityManager): Promise<string> => {
+  const [newest] = await em.find(Launch, {}, { fields: ["zone"], orderBy: { createdAt: -1 }, limit: 1 });
+  return newest?.zone ?? "UTC";
+};

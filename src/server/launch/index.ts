@@ -4,7 +4,7 @@ export { archiveLaunch, deleteLaunch, keptBecause, mustNotBeArchived } from "./a
 export { bellCalendar } from "./calendar";
 export { changeSettings, summariseChange, undoChange } from "./change";
 export { applyClockNotice } from "./clockNotices";
-export { deskLaunch, listLaunches } from "./deskLaunch";
+export { deskLaunch, deskZone, listLaunches } from "./deskLaunch";
 export { hookSecret, newHookSecret } from "./hookSecret";
 export { launchesOf } from "./launchCache";
 export {

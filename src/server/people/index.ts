@@ -1,4 +1,8 @@
-/** The list of a launch: who joins it, leaves it and stands on it. */
+/** People: who joins the list of a launch, leaves it and stands on it, and what is known of each. */
 
+export { correctPerson, stopEmailsTo, tagPeople } from "./changePerson";
 export { confirmOptIn, optIn, type OptInOutcome, unsubscribe } from "./optIn";
+export { peopleFile } from "./peopleFile";
+export { listPeople, peopleAskedBy } from "./listPeople";
+export { personRecordOf } from "./personRecord";
 export { countPeopleOfLaunch, peopleOfLaunch } from "./peopleOfLaunch";

@@ -1,7 +1,6 @@
 import { type Fault, faultOf } from "../../core/words";
 import { pageAddress } from "../../core/pages";
 import { randomUUID } from "node:crypto";
-import { z } from "zod";
 import { settingFaults, type LaunchSettings } from "../../core/launch";
 import { inOrder, pathEnd, type PathStep } from "../../core/offers";
 import { mapLeaves, withNewIds, type Look, type PageContent } from "../../core/pages";

@@ -1,5 +1,5 @@
-import { z } from "zod";
 import type { OrderFilter, OrderRow, OrderSort } from "../../core/money";
+import { anywhere, readCursor, writeCursor } from "../cursor";
 import type { EntityManager } from "../orm";
 
 /** Which of the orders: `most` in an order of their own, behind where an earlier page ended. */
@@ -25,16 +25,6 @@ const keys: Record<OrderSort, readonly [sql: string, type: string]> = {
   paid: [gross, "bigint"],
 };
 
-const cursor = z.tuple([z.string(), z.number()]);
-/** Reads where a page ended; undefined where it is none of ours. */
-const readCursor = (text: string): z.infer<typeof cursor> | undefined => {
-  try {
-    return cursor.safeParse(JSON.parse(text)).data;
-  } catch {
-    return undefined;
-  }
-};
-
 interface Where {
   sql: string;
   values: unknown[];
@@ -58,7 +48,7 @@ const whereOf = (filter: OrderFilter, asOf: Date): Where => {
   if (from) add(`s.placed_at >= ?::timestamp at time zone ${zone}`, from);
   if (until) add(`s.placed_at < (?::timestamp + interval '1 day') at time zone ${zone}`, until);
   const typed = search.trim();
-  const like = `%${typed.toLowerCase().replace(/[\\%_]/g, "\\$&")}%`;
+  const like = anywhere(typed);
   if (typed) {
     // Each its own list, so that each can be found by its own index.
     const number = /^#?(T?)(\d{1,15})$/i.exec(typed);
@@ -105,7 +95,7 @@ export const orderPage = async (
 ): Promise<OrdersOnPage> => {
   const { sql, values } = whereOf(filter, asOf);
   const [key, type] = keys[by];
-  const behind = after === undefined ? undefined : readCursor(after);
+  const behind = readCursor(after);
   const order = `order by key ${down ? "desc" : "asc"}, number ${down ? "desc" : "asc"}`;
   const rows = await em.execute<Record<string, string | boolean | null>[]>(
     `with page as materialized (
@@ -140,7 +130,7 @@ export const orderPage = async (
     test: row["test"] === true,
   }));
   const last = rows.at(-1);
-  return { orders, next: last && rows.length === most ? JSON.stringify([last["key_text"], Number(last["number"])]) : undefined };
+  return { orders, next: last && rows.length === most ? writeCursor([String(last["key_text"]), Number(last["number"])]) : undefined };
 };
 
 /** A page of the orders that a filter lets through, and how many there are in all. */

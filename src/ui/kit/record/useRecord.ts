@@ -106,6 +106,8 @@ export const useRecord = <T>({ first, version: firstVersion, restMs, whole = () 
     /** Takes over what the server has, as a step that can be undone. */
     take: useCallback((next: T, at: number) => {
       kept.current = { content: next, version: at, busy: false };
+      // What was refused against the older version may be saved over the newer one.
+      refused.current = undefined;
       setVersion(at);
       setStatus("saved");
       setHistory((now) => record(now, next));

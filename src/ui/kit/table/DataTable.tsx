@@ -58,8 +58,8 @@ export interface RemoteRows {
   more?: (() => void) | undefined;
   sort: Sort;
   onSort: (sort: Sort) => void;
-  /** The address of the file with all of them. */
-  file: string;
+  /** The address of the file with all of them; absent where whoever looks may not take them away. */
+  file?: string | undefined;
 }
 
 interface Props<Row> {
@@ -199,9 +199,11 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
             </button>
           </div>
         ) : remote ? (
-          <a href={remote.file} download>
-            Download {counted(all, ...of)} as CSV
-          </a>
+          remote.file && (
+            <a href={remote.file} download>
+              Download {counted(all, ...of)} as CSV
+            </a>
+          )
         ) : (
           <button type="button" onClick={() => save(shown)}>
             Download {counted(shown.length, ...of)} as CSV

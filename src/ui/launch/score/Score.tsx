@@ -123,6 +123,14 @@ export const Score = ({
     setCentre(seen.at?.getTime() ?? now);
     setZoom(next);
   };
+  const zoomKeys = (event: KeyboardEvent<HTMLDivElement>) => {
+    const step = event.key === "ArrowRight" ? 1 : event.key === "ArrowLeft" ? -1 : undefined;
+    if (!step) return;
+    event.preventDefault();
+    const next = (zooms.indexOf(zoom) + step + zooms.length) % zooms.length;
+    zoomTo(zooms[next]!);
+    event.currentTarget.querySelectorAll("button")[next]!.focus();
+  };
   const pan = (direction: 1 | -1) => setCentre((centre ?? sentAt) + direction * (zoom.ms ?? 0) * 0.6);
 
   const place = (ms: number) => {
@@ -228,9 +236,16 @@ export const Score = ({
     <div className={styles.score}>
       <div>
         <div className={styles.tools}>
-          <div className={styles.zoom} role="group" aria-label="Span of time">
+          {/* One stop of the keyboard; arrows go from one to the next. */}
+          <div className={styles.zoom} role="group" aria-label="Span of time" onKeyDown={zoomKeys}>
             {zooms.map((option) => (
-              <button key={option.key} type="button" aria-pressed={zoom.key === option.key} onClick={() => zoomTo(option)}>
+              <button
+                key={option.key}
+                type="button"
+                aria-pressed={zoom.key === option.key}
+                tabIndex={zoom.key === option.key ? 0 : -1}
+                onClick={() => zoomTo(option)}
+              >
                 {option.label}
               </button>
             ))}

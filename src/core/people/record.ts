@@ -1,0 +1,141 @@
+import { z } from "zod";
+import { fault } from "../words";
+import { country, email, isName } from "./person";
+
+const instant = z.coerce.date();
+const minor = z.number();
+const at = { at: instant, launch: z.string().nullable() };
+
+/**
+ * What a person did or got, at an instant, of a launch (its name; null where it is of none). Visits stand by the day: of the pages that were
+ * seen on it, how often each.
+ */
+export const personEntry = z.discriminatedUnion("is", [
+  z.object({ ...at, is: z.literal("visits"), pages: z.array(z.object({ page: z.string(), n: z.number() })) }),
+  z.object({ ...at, is: z.literal("touch"), partner: z.string() }),
+  z.object({ ...at, is: z.literal("opt_in"), page: z.string(), confirmed: z.boolean() }),
+  z.object({ ...at, is: z.literal("confirmed") }),
+  z.object({ ...at, is: z.literal("unsubscribed") }),
+  z.object({ ...at, is: z.literal("film"), film: z.string(), quarters: z.number() }),
+  z.object({ ...at, is: z.literal("checkout") }),
+  z.object({ ...at, is: z.literal("order"), order: z.string(), number: z.number(), minor, currency: z.string() }),
+  z.object({ ...at, is: z.literal("declined"), code: z.string().nullable(), minor, currency: z.string() }),
+  z.object({ ...at, is: z.literal("offer"), decision: z.enum(["yes", "no"]), product: z.string().nullable() }),
+  z.object({ ...at, is: z.literal("refund"), order: z.string(), minor, currency: z.string() }),
+  z.object({ ...at, is: z.literal("email"), kind: z.string(), subject: z.string().nullable() }),
+  z.object({ ...at, is: z.literal("clock"), trigger: z.string() }),
+  z.object({ ...at, is: z.literal("clock_stopped"), because: z.string() }),
+  z.object({ ...at, is: z.literal("comment") }),
+  z.object({ ...at, is: z.literal("tag"), tag: z.string() }),
+]);
+export type PersonEntry = z.infer<typeof personEntry>;
+
+// At one instant what led there comes before what followed from it.
+const order: readonly PersonEntry["is"][] = [
+  "touch",
+  "visits",
+  "opt_in",
+  "confirmed",
+  "clock",
+  "film",
+  "comment",
+  "checkout",
+  "declined",
+  "order",
+  "offer",
+  "clock_stopped",
+  "tag",
+  "email",
+  "refund",
+  "unsubscribed",
+];
+
+/** Entries from the first to the newest; at one instant causes come before what followed. */
+export const timelineOf = (entries: readonly PersonEntry[]): PersonEntry[] =>
+  [...entries].sort((a, b) => a.at.getTime() - b.at.getTime() || order.indexOf(a.is) - order.indexOf(b.is));
+
+/** A tag: a short word of the vendor's own, compared as it is written, without spaces at its ends. */
+export const tag = z.string().trim().min(1, fault("words_missing")).max(60);
+
+const name = (most: number) =>
+  z
+    .string()
+    .trim()
+    .max(most)
+    .refine((typed) => typed === "" || isName(typed), fault("not_a_name"));
+/** What of a person can be corrected at the desk. An address is compared and kept in lower case. */
+export const personCorrection = z.object({
+  email,
+  firstName: name(60),
+  lastName: name(60),
+  phone: z.string().trim().max(40),
+  /** Two letters of ISO 3166-1; empty where it is not known. */
+  country: z.union([z.literal(""), country]),
+});
+export type PersonCorrection = z.infer<typeof personCorrection>;
+
+/** What the desk knows of one person. */
+export const personRecord = z.object({
+  id: z.string(),
+  since: instant,
+  /** None of a visitor whose address is not known. */
+  contact: z
+    .object({
+      id: z.string(),
+      email: z.string(),
+      firstName: z.string(),
+      lastName: z.string(),
+      phone: z.string(),
+      country: z.string(),
+      /** Answers to the vendor's own questions, by their words. */
+      answers: z.record(z.string(), z.string()),
+      provenAt: instant.nullable(),
+      unsubscribedAt: instant.nullable(),
+      hasPassword: z.boolean(),
+    })
+    .nullable(),
+  /** Where the country comes from that the person did not name: the language of their browser. */
+  guessedCountry: z.string().nullable(),
+  /** Every consent as it was given: the words, when, and on which form. */
+  consents: z.array(
+    z.object({ launch: z.string(), words: z.string(), page: z.string(), form: z.string(), askedAt: instant, confirmedAt: instant.nullable() }),
+  ),
+  tags: z.array(z.object({ tag: z.string(), at: instant })),
+  browsers: z.number(),
+  /** Other people who turned out to be this one. */
+  merged: z.number(),
+  owns: z.array(z.object({ product: z.string(), order: z.string(), number: z.number(), at: instant, refunded: z.boolean() })),
+  launches: z.array(
+    z.object({
+      slug: z.string(),
+      name: z.string(),
+      zone: z.string(),
+      /** When the doors close for this person; null where none closes ahead. */
+      closes: instant.nullable(),
+      /** Who would be credited with an order now, of how many touches. */
+      credited: z.string().nullable(),
+      touches: z.number(),
+    }),
+  ),
+  timeline: z.array(personEntry),
+});
+export type PersonRecord = z.infer<typeof personRecord>;
+
+export const peopleSorts = ["name", "email", "country", "since", "spent"] as const;
+export type PeopleSort = (typeof peopleSorts)[number];
+
+/** Somebody with an address, as the list of all people shows them. */
+export const personRow = z.object({
+  id: z.string(),
+  name: z.string(),
+  email: z.string(),
+  country: z.string(),
+  since: instant,
+  /** May be written to: consented, and did not unsubscribe. */
+  mayWrite: z.boolean(),
+  tags: z.array(z.string()),
+  orders: z.number(),
+  /** Paid so far, refunds not taken off, by currency. */
+  spent: z.array(z.object({ currency: z.string(), minor })),
+});
+export type PersonRow = z.infer<typeof personRow>;

@@ -1,0 +1,39 @@
+import type { PersonCorrection } from "../../core/people";
+import { setTag } from "../../store/people/personFacts";
+import { Contact, type DeskUser } from "../../store/tables";
+import type { EntityManager } from "../../store/orm";
+import { mustBeAllowed, required, wrongField } from "../platform";
+import { unsubscribe } from "./optIn";
+
+const contactOfPerson = async (em: EntityManager, personId: string): Promise<Contact> =>
+  required(await em.findOne(Contact, { personId, test: false }), "person");
+
+/** Sets or removes a tag on people; how many of them it changed. Doing it twice is the same as once. */
+export const tagPeople = async (
+  em: EntityManager,
+  user: DeskUser,
+  { people, tag, set }: { people: readonly string[]; tag: string; set: boolean },
+  now: Date,
+): Promise<number> => {
+  mustBeAllowed(user, "person.edit");
+  return setTag(em, people, tag, set, now);
+};
+
+/** Corrects name, address, phone or country. A new address has proved nothing yet: nobody has shown to read its inbox. */
+export const correctPerson = async (em: EntityManager, user: DeskUser, personId: string, correction: PersonCorrection): Promise<void> => {
+  mustBeAllowed(user, "person.edit");
+  await em.transactional(async (tx) => {
+    const contact = await contactOfPerson(tx, personId);
+    const { email, firstName, lastName, phone, country } = correction;
+    const moved = email !== contact.email;
+    if (moved && (await tx.count(Contact, { email, test: false })) > 0) throw wrongField("nothing_changed", "email", { code: "address_taken" });
+    const next = { email, firstName, lastName, phone: phone || null, country: country || null };
+    await tx.nativeUpdate(Contact, { id: contact.id }, moved ? { ...next, provenAt: null } : next);
+  });
+};
+
+/** Stops all emails to a person who asked for it otherwise than by the link in them. Only they can begin them again. */
+export const stopEmailsTo = async (em: EntityManager, user: DeskUser, personId: string, now: Date): Promise<void> => {
+  mustBeAllowed(user, "person.edit");
+  await unsubscribe(em, (await contactOfPerson(em, personId)).id, now);
+};

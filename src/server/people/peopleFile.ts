@@ -1,0 +1,36 @@
+import { formatAmount } from "../../core/money";
+import { peopleSorts } from "../../core/people";
+import type { PeopleAsked } from "../../contract/people";
+import { peoplePage } from "../../store/people/peoplePage";
+import type { DeskUser } from "../../store/tables";
+import type { EntityManager } from "../../store/orm";
+import { csvResponse, mustBeAllowed } from "../platform";
+
+const columns = ["name", "email", "country", "since", "may_be_written_to", "tags", "orders", "spent"];
+const atOnce = 1_000;
+
+async function* batches(em: EntityManager, { find, sort }: PeopleAsked, asOf: Date): AsyncGenerator<Record<string, unknown>[]> {
+  const by = peopleSorts.find((one) => one === sort.replace(/^-/, "")) ?? "since";
+  for (let after: string | undefined; ;) {
+    const { people, next } = await peoplePage(em, { find, by, down: sort.startsWith("-"), most: atOnce, after }, asOf);
+    if (people.length > 0)
+      yield people.map((one) => ({
+        name: one.name,
+        email: one.email,
+        country: one.country,
+        since: one.since.toISOString(),
+        may_be_written_to: one.mayWrite ? "yes" : "no",
+        tags: one.tags.join("; "),
+        orders: one.orders,
+        spent: one.spent.map(({ minor, currency }) => `${formatAmount(minor, currency)} ${currency}`).join(" + "),
+      }));
+    if (next === undefined) return;
+    after = next;
+  }
+}
+
+/** The people that a search finds, as of an instant, as a CSV file. */
+export const peopleFile = (em: EntityManager, user: DeskUser, asked: PeopleAsked, asOf: Date): Response => {
+  mustBeAllowed(user, "person.export");
+  return csvResponse("people.csv", columns, batches(em, asked, asOf));
+};

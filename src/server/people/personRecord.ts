@@ -1,0 +1,74 @@
+import type { PersonRecord } from "../../core/people";
+import { windowFor } from "../../core/launch";
+import { startsOf, stopOf } from "../../store/launch/clocks";
+import { touchesOfPerson } from "../../store/partners/touchesOfPerson";
+import { boughtBy, consentsOf, tracesOf } from "../../store/people/personFacts";
+import { personTimeline } from "../../store/people/personTimeline";
+import { Contact, Person, PersonTag } from "../../store/tables";
+import type { EntityManager } from "../../store/orm";
+import { loadLaunch } from "../launch";
+import { creditOf } from "../partners";
+import { required } from "../platform";
+
+/** Who a person is by now: one who was merged into another is the other. Refuses an id that is nobody's. */
+const whoIs = async (em: EntityManager, id: string): Promise<string> => {
+  const { mergedInto } = required(await em.findOne(Person, { id }), "person");
+  return mergedInto ?? id;
+};
+
+/** A person's clock and credit in one launch, as of an instant. */
+const inLaunch = async (
+  em: EntityManager,
+  launchId: string,
+  personId: string,
+  email: string,
+  asOf: Date,
+): Promise<PersonRecord["launches"][number]> => {
+  const { launch, plan } = required(await loadLaunch(em, { id: launchId }), "launch");
+  const starts = await startsOf(em, launchId, [personId], undefined);
+  const stop = await stopOf(em, launchId, personId);
+  const window = windowFor(plan, { starts, stop }, asOf);
+  const touches = (await touchesOfPerson(em, launchId, personId, email)).filter(({ at }) => new Date(at) <= asOf);
+  return {
+    slug: plan.slug,
+    name: plan.name,
+    zone: plan.zone,
+    closes: window && window.closes > asOf && !(stop && stop.at <= asOf) ? window.closes : null,
+    credited: creditOf(touches, launch, asOf).partnerName ?? null,
+    touches: touches.length,
+  };
+};
+
+/** All that the desk knows of one person, as of an instant. */
+export const personRecordOf = async (em: EntityManager, asked: string, asOf: Date): Promise<PersonRecord> => {
+  const id = await whoIs(em, asked);
+  const contact = await em.findOne(Contact, { personId: id, test: false });
+  const traces = await tracesOf(em, id, asOf);
+  const launches: PersonRecord["launches"] = [];
+  for (const launchId of traces.launches) launches.push(await inLaunch(em, launchId, id, contact?.email ?? "", asOf));
+  const tags = await em.find(PersonTag, { personId: id, at: { $lte: asOf } }, { orderBy: { tag: 1 } });
+  return {
+    id,
+    since: contact?.createdAt ?? traces.since,
+    contact: contact && {
+      id: contact.id,
+      email: contact.email,
+      firstName: contact.firstName,
+      lastName: contact.lastName,
+      phone: contact.phone ?? "",
+      country: contact.country ?? "",
+      answers: contact.answers,
+      provenAt: contact.provenAt ?? null,
+      unsubscribedAt: contact.unsubscribedAt ?? null,
+      hasPassword: Boolean(contact.passwordHash),
+    },
+    guessedCountry: traces.country,
+    consents: contact ? await consentsOf(em, contact.id, asOf) : [],
+    tags: tags.map(({ tag, at }) => ({ tag, at })),
+    browsers: traces.browsers,
+    merged: traces.merged,
+    owns: contact ? await boughtBy(em, contact.id, asOf) : [],
+    launches,
+    timeline: await personTimeline(em, { id, contactId: contact?.id }, asOf),
+  };
+};

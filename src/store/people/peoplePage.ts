@@ -1,0 +1,99 @@
+import type { PeopleSort, PersonRow } from "../../core/people";
+import { anywhere, readCursor, writeCursor } from "../cursor";
+import type { EntityManager } from "../orm";
+
+export interface PeoplePage {
+  /** Part of a name or an address; empty finds everybody. */
+  find: string;
+  by: PeopleSort;
+  down: boolean;
+  most: number;
+  /** What the earlier part answered as `next`. */
+  after?: string | undefined;
+}
+
+const paid = (of: string) =>
+  `(select coalesce(sum(n.gross_minor), 0) from sale_order s join order_line n on n.order_id = s.id where s.contact_id = ${of} and not s.test and s.placed_at <= ?)`;
+
+/** What each column is sorted by, and its type. Those alike in it stand by their ids. Sums are of several currencies: sorted by them, the largest figure comes first. */
+const keys: Record<PeopleSort, readonly [sql: string, type: string]> = {
+  name: ["lower(c.first_name || ' ' || c.last_name)", "text"],
+  email: ["c.email", "text"],
+  country: ["coalesce(c.country, '')", "text"],
+  since: ["c.created_at", "timestamptz"],
+  spent: [paid("c.id"), "bigint"],
+};
+
+const found = (find: string): { sql: string; values: string[] } => {
+  if (find.trim() === "") return { sql: "", values: [] };
+  const like = anywhere(find);
+  // Each its own list, so that each can be found by its own index.
+  return {
+    sql: "and c.id in (select id from contact where email like ? or lower(first_name) like ? union all select id from contact where lower(last_name) like ?)",
+    values: [like, like, like],
+  };
+};
+
+/** How many people with an address there are, up to an instant, and how many of them may be written to. */
+export const peopleCount = async (em: EntityManager, find: string, asOf: Date): Promise<{ all: number; mayWrite: number }> => {
+  const { sql, values } = found(find);
+  const [row] = await em.execute<{ n: string; may: string }[]>(
+    `select count(*) as n, count(*) filter (where c.consent_at <= ? and (c.unsubscribed_at is null or c.unsubscribed_at > ?)) as may
+     from contact c where not c.test and c.created_at <= ? ${sql}`,
+    [asOf, asOf, asOf, ...values],
+  );
+  return { all: Number(row!.n), mayWrite: Number(row!.may) };
+};
+
+type Row = {
+  id: string;
+  name: string;
+  email: string;
+  country: string | null;
+  since: string;
+  may_write: boolean;
+  tags: string[];
+  orders: string;
+  spent: { currency: string; minor: number }[];
+  key_text: string;
+};
+
+/** People with an address, whoever has it found by part of a name or an address, part by part. Which of them stand on the part is found out first. */
+export const peoplePage = async (
+  em: EntityManager,
+  { find, by, down, most, after }: PeoplePage,
+  asOf: Date,
+): Promise<{ people: PersonRow[]; next: string | undefined }> => {
+  const { sql, values } = found(find);
+  const [key, type] = keys[by];
+  const ofKey = key.includes("?") ? [asOf] : [];
+  const behind = readCursor(after);
+  const order = `order by key ${down ? "desc" : "asc"}, id ${down ? "desc" : "asc"}`;
+  const rows = await em.execute<Row[]>(
+    `with part as materialized (
+       select c.id, ${key} as key from contact c where not c.test and c.created_at <= ? ${sql}
+       ${behind ? `and (${key}, c.id) ${down ? "<" : ">"} (?::${type}, ?::uuid)` : ""} ${order} limit ${Math.trunc(most)}
+     )
+     select c.person_id as id, trim(c.first_name || ' ' || c.last_name) as name, c.email, c.country, c.created_at as since, part.key::text as key_text, c.id as contact,
+       coalesce(c.consent_at <= ? and (c.unsubscribed_at is null or c.unsubscribed_at > ?), false) as may_write,
+       array(select g.tag from person_tag g where g.person_id = c.person_id and g.at <= ? order by g.tag) as tags,
+       (select count(*) from sale_order s where s.contact_id = c.id and not s.test and s.placed_at <= ?) as orders,
+       (select coalesce(jsonb_agg(x), '[]') from (select s.currency, sum(n.gross_minor)::bigint as minor from sale_order s join order_line n on n.order_id = s.id
+          where s.contact_id = c.id and not s.test and s.placed_at <= ? group by 1 order by 1) x) as spent
+     from part join contact c on c.id = part.id ${order.replace("key", "part.key").replace("id", "part.id")}`,
+    [...ofKey, asOf, ...values, ...(behind ? [...ofKey, ...behind] : []), asOf, asOf, asOf, asOf, asOf],
+  );
+  const people = rows.map(({ id, name, email, country, since, may_write: mayWrite, tags, orders, spent }) => ({
+    id,
+    name,
+    email,
+    country: country ?? "",
+    since: new Date(since),
+    mayWrite,
+    tags,
+    orders: Number(orders),
+    spent,
+  }));
+  const last = rows.at(-1) as (Row & { contact: string }) | undefined;
+  return { people, next: last && rows.length === most ? writeCursor([last.key_text, last.contact]) : undefined };
+};

@@ -1,0 +1,65 @@
+import type { PersonRecord } from "../../core/people";
+import type { EntityManager } from "../orm";
+
+/** Every consent of a contact as it was given, the newest first. */
+export const consentsOf = async (em: EntityManager, contactId: string, asOf: Date): Promise<PersonRecord["consents"]> => {
+  const rows = await em.execute<Record<"launch" | "words" | "page" | "form" | "asked_at" | "confirmed_at", string>[]>(
+    `select l.name as launch, o.consent_text as words, o.page, o.form, o.asked_at, o.confirmed_at from opt_in o join launch l on l.id = o.launch_id
+     where o.contact_id = ? and o.asked_at <= ? order by o.asked_at desc`,
+    [contactId, asOf],
+  );
+  return rows.map(({ launch, words, page, form, asked_at, confirmed_at }) => ({
+    launch,
+    words,
+    page,
+    form,
+    askedAt: new Date(asked_at),
+    confirmedAt: confirmed_at ? new Date(confirmed_at) : null,
+  }));
+};
+
+/** What a contact bought and has not wholly given back, the newest first. */
+export const boughtBy = async (em: EntityManager, contactId: string, asOf: Date): Promise<PersonRecord["owns"]> => {
+  const rows = await em.execute<{ product: string; order: string; number: string; at: string; refunded: boolean }[]>(
+    `select n.name as product, o.id as order, o.number, o.placed_at as at,
+       coalesce((select sum((i->>'gross')::bigint) from refund r, jsonb_array_elements(r.items) i where r.order_id = o.id and r.state = 'succeeded' and i->>'lineId' = n.id::text), 0) >= n.gross_minor and n.gross_minor > 0 as refunded
+     from sale_order o join order_line n on n.order_id = o.id where o.contact_id = ? and not o.test and o.placed_at <= ? and n.role <> 'shipping' order by o.placed_at desc, n.name`,
+    [contactId, asOf],
+  );
+  return rows.map(({ product, order, number, at, refunded }) => ({ product, order, number: Number(number), at: new Date(at), refunded }));
+};
+
+/** How many browsers a person was seen in, who was merged into them, the country last seen, and the launches they came to, the newest first. */
+export const tracesOf = async (
+  em: EntityManager,
+  personId: string,
+  asOf: Date,
+): Promise<{ since: Date; browsers: number; merged: number; country: string | null; launches: string[] }> => {
+  const [row] = await em.execute<{ since: string; browsers: string; merged: string; country: string | null; launches: string[] }[]>(
+    `select p.created_at as since, (select count(*) from visitor v where v.person_id = p.id) as browsers, (select count(*) from person m where m.merged_into = p.id) as merged,
+       (select r.country from stage_rollup r where r.person_id = p.id and r.country is not null order by r.country_at desc nulls last limit 1) as country,
+       array(select r.launch_id::text from stage_rollup r where r.person_id = p.id and coalesce(r.visited, r.opted_in, r.saw_sales, r.began_checkout, r.paid) <= ?
+         order by coalesce(r.visited, r.opted_in, r.saw_sales, r.began_checkout, r.paid) desc) as launches
+     from person p where p.id = ?`,
+    [asOf, personId],
+  );
+  return {
+    since: new Date(row!.since),
+    browsers: Number(row!.browsers),
+    merged: Number(row!.merged),
+    country: row!.country,
+    launches: row!.launches,
+  };
+};
+
+/** Tags or untags many people at once; how many of them it changed. Unknown ids are passed over. */
+export const setTag = async (em: EntityManager, people: readonly string[], tag: string, set: boolean, now: Date): Promise<number> => {
+  const ids = `{${people.join(",")}}`;
+  const rows = set
+    ? await em.execute<object[]>(
+        "insert into person_tag (person_id, tag, at) select id, ?, ? from person where id = any(?::uuid[]) on conflict do nothing returning 1",
+        [tag, now, ids],
+      )
+    : await em.execute<object[]>("delete from person_tag where person_id = any(?::uuid[]) and tag = ? returning 1", [ids, tag]);
+  return rows.length;
+};

@@ -1,0 +1,182 @@
+import { useState } from "react";
+import { readPerson, stopEmailsTo, tagPeople } from "../../contract/people";
+import { countryName, type PersonRecord } from "../../core/people";
+import { counted, shortMoment } from "../../core/words";
+import { call } from "../kit/data/call";
+import { useReady } from "../kit/data/useReady";
+import { Button } from "../kit/Button";
+import { say } from "../kit/notices";
+import { CorrectPerson } from "./CorrectPerson";
+import { PersonTimeline } from "./PersonTimeline";
+import styles from "./people.module.css";
+
+interface Props {
+  first: PersonRecord;
+  zone: string;
+  mayEdit: boolean;
+}
+
+/** One person: what they did and got, who they are, what they agreed to, own and may still expect; and what can be done for them. */
+export const PersonDesk = ({ first, zone, mayEdit }: Props) => {
+  const ready = useReady();
+  const [person, setPerson] = useState(first);
+  const { contact } = person;
+  const moment = (at: Date) => shortMoment(at, zone);
+  const again = async () => {
+    const answer = await call(readPerson, { params: { id: person.id } });
+    if (answer.ok) setPerson(answer.value);
+  };
+  const stop = async () => {
+    const answer = await call(stopEmailsTo, { params: { id: person.id } });
+    if (!answer.ok) return say(answer.message, true);
+    await again();
+    say("No more emails go to them, receipts and what they ask for excepted.");
+  };
+  return (
+    <div inert={!ready} className={styles.person}>
+      <PersonTimeline entries={person.timeline} zone={zone} />
+      <div className={styles.facts}>
+        <Tags person={person} mayEdit={mayEdit} onChange={again} />
+        {person.launches.length > 0 && (
+          <section aria-label="Launches">
+            <h2>Launches</h2>
+            {person.launches.map((one) => (
+              <div key={one.slug} className={styles.launch}>
+                <a href={`/desk/${one.slug}/score`}>{one.name}</a>
+                <p>
+                  {one.closes ? (
+                    <>
+                      doors close for them <b className={styles.time}>{shortMoment(one.closes, one.zone)}</b>
+                    </>
+                  ) : (
+                    <span className="muted">no deadline ahead</span>
+                  )}
+                </p>
+                <p className="muted">
+                  {one.credited
+                    ? `An order now would be credited to ${one.credited}, the last of ${counted(one.touches, "touch", "touches")} that counts.`
+                    : one.touches > 0
+                      ? `${counted(one.touches, "touch", "touches")} of partners, none within the window: an order now would be nobody's.`
+                      : "Came through no partner's link."}
+                </p>
+                {contact && <a href={`/desk/${one.slug}/score?as=person@${contact.id}`}>See the launch as them</a>}
+              </div>
+            ))}
+          </section>
+        )}
+        {person.owns.length > 0 && (
+          <section aria-label="Bought">
+            <h2>Bought</h2>
+            <ul>
+              {person.owns.map(({ product, order, number, at, refunded }) => (
+                <li key={`${order} ${product}`}>
+                  {product} <a href={`/desk/orders/${order}`}>order {number}</a>{" "}
+                  <span className="muted">
+                    {moment(at)}
+                    {refunded && ", refunded"}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
+        <section aria-label="Consent">
+          <h2>Consent</h2>
+          {person.consents.length === 0 && <p className="muted">{contact ? "Gave none on a form here." : "No address, no consent."}</p>}
+          <ul>
+            {person.consents.map((one) => (
+              <li key={`${one.askedAt.toISOString()} ${one.form}`}>
+                “{one.words}”
+                <span className="muted">
+                  {" "}
+                  {moment(one.askedAt)}, form “{one.form}” on {one.page === "" ? "/" : `/${one.page}`} of {one.launch}
+                  {one.confirmedAt === null ? "; not confirmed yet" : one.confirmedAt > one.askedAt ? `; confirmed ${moment(one.confirmedAt)}` : ""}
+                </span>
+              </li>
+            ))}
+          </ul>
+          {contact?.unsubscribedAt && <p className={styles.loss}>Unsubscribed {moment(contact.unsubscribedAt)}.</p>}
+          {contact && !contact.unsubscribedAt && mayEdit && <Button onClick={() => void stop()}>Stop all emails to them</Button>}
+        </section>
+        {contact && (
+          <section aria-label="Who they are">
+            <h2>Who they are</h2>
+            <p className="muted">
+              {contact.provenAt ? `Showed to read this inbox ${moment(contact.provenAt)}.` : "Has not shown to read this inbox yet."}{" "}
+              {counted(person.browsers, "browser")}
+              {person.merged > 0 && `, ${counted(person.merged, "record")} merged into this one`}
+              {contact.hasPassword && ", a library password is set"}.
+            </p>
+            {Object.entries(contact.answers).map(([question, answer]) => (
+              <p key={question}>
+                <span className="muted">{question}</span> {answer}
+              </p>
+            ))}
+            {mayEdit ? (
+              <CorrectPerson key={JSON.stringify(contact)} id={person.id} contact={contact} guessed={person.guessedCountry} onSaved={again} />
+            ) : (
+              <p>{[contact.phone, contact.country && countryName(contact.country)].filter(Boolean).join(" · ")}</p>
+            )}
+          </section>
+        )}
+      </div>
+    </div>
+  );
+};
+
+/** The tags of a person, each removed by a press, and a field for another. */
+const Tags = ({ person, mayEdit, onChange }: { person: PersonRecord; mayEdit: boolean; onChange: () => Promise<void> }) => {
+  const [typed, setTyped] = useState("");
+  const [wrong, setWrong] = useState<string>();
+  const put = async (tag: string, set: boolean) => {
+    const answer = await call(tagPeople, { request: { people: [person.id], tag, set } });
+    if (!answer.ok) return setWrong(answer.fields["tag"] ?? answer.message);
+    setWrong(undefined);
+    setTyped("");
+    await onChange();
+    say(set ? `Tagged “${tag.trim()}”.` : `“${tag}” was removed.`);
+  };
+  return (
+    <section aria-label="Tags">
+      <h2>Tags</h2>
+      {person.tags.length === 0 && <p className="muted">None yet.</p>}
+      <ul className={styles.tags}>
+        {person.tags.map(({ tag }) => (
+          <li key={tag}>
+            {tag}
+            {mayEdit && (
+              <button type="button" aria-label={`Remove the tag ${tag}`} onClick={() => void put(tag, false)}>
+                remove
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {mayEdit && (
+        <form
+          className={styles.tagging}
+          noValidate
+          onSubmit={(event) => {
+            event.preventDefault();
+            void put(typed, true);
+          }}
+        >
+          <input
+            aria-label="Another tag"
+            aria-invalid={wrong ? true : undefined}
+            aria-describedby={wrong ? "tag-wrong" : undefined}
+            placeholder="another tag"
+            value={typed}
+            onChange={(event) => setTyped(event.currentTarget.value)}
+          />
+          <button type="submit">Add the tag</button>
+          {wrong && (
+            <p id="tag-wrong" role="alert" className={styles.loss}>
+              {wrong}
+            </p>
+          )}
+        </form>
+      )}
+    </section>
+  );
+};

@@ -1,0 +1,154 @@
+import { randomUUID } from "node:crypto";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import type { LaunchContext } from "../../src/server/launch/launchContext";
+import { recordTouch } from "../../src/server/partners/touch";
+import { correctPerson, listPeople, personRecordOf, stopEmailsTo, tagPeople } from "../../src/server/people";
+import { optIn } from "../../src/server/people/optIn";
+import { peoplePage } from "../../src/store/people/peoplePage";
+import { Contact } from "../../src/store/tables";
+import { addPartner, advance, buy, buyer, clickBy, openLaunch, sentBy, someone, startWorld, visitor, type World } from "../support/world";
+
+let world: World;
+let context: LaunchContext;
+beforeAll(async () => {
+  world = await startWorld();
+  context = await openLaunch(world);
+});
+afterAll(() => world.stop());
+
+const em = () => world.app.fork();
+const now = () => world.app.clock.now();
+/** Somebody who came by a partner's link and opted in: their person and address. */
+const subscriber = async (name = "Greet") => {
+  const { visitorId } = visitor();
+  const email = `${name.toLowerCase()}.${randomUUID().slice(0, 8)}@heddle.example`;
+  await optIn(em(), context, { email, firstName: name, answers: {} }, sentBy(visitorId, now(), { page: "" }));
+  const { personId } = await em().findOneOrFail(Contact, { email, test: false });
+  return { visitorId, email, personId };
+};
+const record = (personId: string, asOf = now()) => personRecordOf(em(), personId, asOf);
+
+describe("the record of one person", () => {
+  it("holds what they agreed to, in the words and on the form, as proof", async () => {
+    const { personId, email } = await subscriber();
+    const { contact, consents } = await record(personId);
+    expect(contact).toMatchObject({ email, firstName: "Greet", unsubscribedAt: null });
+    expect(consents).toMatchObject([{ words: "Yes, you may write to me.", form: "form", page: "", launch: context.launch.name }]);
+    expect(consents[0]!.askedAt).toEqual(consents[0]!.confirmedAt);
+  });
+
+  it("tells what happened in its order, as of any instant", async () => {
+    const partner = await addPartner(world, `skerry-${randomUUID().slice(0, 4)}`);
+    const { visitorId, personId, email } = await subscriber();
+    await recordTouch(em(), context.launch.id, clickBy(partner.code), visitorId, now());
+    const before = now();
+    await advance(world, 5);
+    const { order } = await buy(world, context, { visitorId, from: "127.0.0.1" }, { ...buyer(), email });
+    await advance(world, 1);
+    const { timeline, owns, launches } = await record(personId);
+    const kinds = timeline.map(({ is }) => is);
+    for (const [first, then] of [
+      ["opt_in", "checkout"],
+      ["touch", "checkout"],
+      ["checkout", "order"],
+    ] as const)
+      expect(kinds.indexOf(first)).toBeLessThan(kinds.indexOf(then));
+    expect(timeline.find(({ is }) => is === "order")).toMatchObject({ number: order!.number, minor: 14_900, currency: "EUR" });
+    expect(owns).toMatchObject([{ number: order!.number, refunded: false }]);
+    expect(launches).toMatchObject([{ slug: context.launch.slug, credited: partner.name, touches: 1 }]);
+    expect((await record(personId, before)).timeline.map(({ is }) => is)).not.toContain("order");
+    expect((await record(personId, before)).owns).toEqual([]);
+  });
+
+  it("of somebody who was merged into another is the other's, and of nobody is refused", async () => {
+    const { personId } = await subscriber();
+    const from = randomUUID();
+    await em().execute("insert into person (id, created_at, merged_into) values (?, ?, ?)", [from, now(), personId]);
+    expect((await record(from)).id).toBe(personId);
+    expect((await record(personId)).merged).toBe(1);
+    await expect(record(randomUUID())).rejects.toMatchObject({ code: "not_found" });
+  });
+});
+
+describe("what the desk changes of a person", () => {
+  it("is a tag, set once however often it is set, and of many at once", async () => {
+    const [one, two] = [await subscriber("Una"), await subscriber("Tove")];
+    const people = [one.personId, two.personId];
+    expect(await tagPeople(em(), world.owner, { people, tag: "spinner", set: true }, now())).toBe(2);
+    expect(await tagPeople(em(), world.owner, { people: [...people, randomUUID()], tag: "spinner", set: true }, now())).toBe(0);
+    expect((await record(one.personId)).tags).toMatchObject([{ tag: "spinner" }]);
+    expect(await tagPeople(em(), world.owner, { people: [one.personId], tag: "spinner", set: false }, now())).toBe(1);
+    expect((await record(one.personId)).tags).toEqual([]);
+  });
+
+  it("is a name or an address: a new address proves nothing yet, and another's is refused", async () => {
+    const [one, two] = [await subscriber(), await subscriber()];
+    await em().nativeUpdate(Contact, { personId: one.personId }, { provenAt: now() });
+    const correction = { email: one.email, firstName: "Grete", lastName: "Alder", phone: "", country: "DE" };
+    await correctPerson(em(), world.owner, one.personId, correction);
+    expect((await record(one.personId)).contact).toMatchObject({ firstName: "Grete", lastName: "Alder", country: "DE" });
+    expect((await record(one.personId)).contact!.provenAt).not.toBeNull();
+    await expect(correctPerson(em(), world.owner, one.personId, { ...correction, email: two.email })).rejects.toMatchObject({
+      faults: { email: { code: "address_taken" } },
+    });
+    const moved = `grete.${randomUUID().slice(0, 8)}@heddle.example`;
+    await correctPerson(em(), world.owner, one.personId, { ...correction, email: moved });
+    expect((await record(one.personId)).contact).toMatchObject({ email: moved, provenAt: null });
+  });
+
+  it("is that no more emails go to them, from the first time it is asked", async () => {
+    const { personId } = await subscriber();
+    await stopEmailsTo(em(), world.owner, personId, now());
+    const { contact } = await record(personId);
+    await advance(world, 3);
+    await stopEmailsTo(em(), world.owner, personId, now());
+    expect((await record(personId)).contact!.unsubscribedAt).toEqual(contact!.unsubscribedAt);
+    expect((await record(personId)).timeline.at(-1)).toMatchObject({ is: "unsubscribed" });
+  });
+
+  it("is nothing for whoever may only look", async () => {
+    const { personId, email } = await subscriber();
+    const viewer = someone("viewer");
+    const correction = { email, firstName: "", lastName: "", phone: "", country: "" };
+    for (const attempt of [
+      () => tagPeople(em(), viewer, { people: [personId], tag: "x", set: true }, now()),
+      () => correctPerson(em(), viewer, personId, correction),
+      () => stopEmailsTo(em(), viewer, personId, now()),
+    ])
+      await expect(attempt()).rejects.toMatchObject({ code: "not_allowed" });
+  });
+});
+
+describe("the list of people", () => {
+  it("is read to its end part by part, each once, by every column both ways", async () => {
+    for (const name of ["Bram", "Ines", "Oona", "Finn"]) await subscriber(name);
+    const { all } = await listPeople(em(), { find: "", sort: "-since" }, now());
+    for (const by of ["name", "email", "country", "since", "spent"] as const)
+      for (const down of [true, false]) {
+        const ids: string[] = [];
+        const keys: (string | number)[] = [];
+        for (let after: string | undefined; ;) {
+          const part = await peoplePage(em(), { find: "", by, down, most: 3, after }, now());
+          ids.push(...part.people.map(({ id }) => id));
+          keys.push(
+            ...part.people.map((one) => (by === "since" ? one.since.getTime() : by === "spent" ? (one.spent[0]?.minor ?? 0) : one[by].toLowerCase())),
+          );
+          if (part.next === undefined) break;
+          after = part.next;
+        }
+        expect([by, down, new Set(ids).size, ids.length]).toEqual([by, down, all, all]);
+        if (by === "since" || by === "spent") expect(keys).toEqual([...keys].sort((a, b) => (down ? Number(b) - Number(a) : Number(a) - Number(b))));
+      }
+  });
+
+  it("finds by any part of a name or an address, and says how many may be written to", async () => {
+    const { email, personId } = await subscriber("Xanthippe");
+    const found = (find: string) => listPeople(em(), { find, sort: "name" }, now());
+    for (const find of ["xanth", "THIPPE", email.slice(3, 20)]) expect((await found(find)).people.map(({ id }) => id)).toEqual([personId]);
+    expect(await found("xanthippe")).toMatchObject({ all: 1, mayWrite: 1 });
+    await stopEmailsTo(em(), world.owner, personId, now());
+    await advance(world, 1);
+    expect(await found("xanthippe")).toMatchObject({ all: 1, mayWrite: 0, people: [{ mayWrite: false }] });
+    expect(await found("100%_\\")).toMatchObject({ all: 0, people: [], next: undefined });
+  });
+});
