@@ -75,7 +75,7 @@ test("how long things are kept is set field by field", async ({ page }) => {
 test("a person is found by typing, tagged among others, corrected, and written to no more", async ({ page }) => {
   await signIn(page, "owner");
   await open(page, "/desk/people");
-  await expect(page.getByText(/^[\d,]+ people with an address, [\d,]+ may be written to$/)).toBeVisible();
+  await expect(page.getByText(/^[\d,]+ of [\d,]+ may be written to$/)).toBeVisible();
   await page.getByRole("searchbox", { name: "Find by name or address" }).fill("petra.gansey");
   await expect(page).toHaveURL(/find=petra\.gansey/);
   await expect(page.getByRole("link", { name: "Petra" }).first()).toBeVisible();

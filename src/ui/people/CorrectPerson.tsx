@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { correctPerson } from "../../contract/people";
-import { countryName, countryNames, type PersonCorrection, type PersonRecord } from "../../core/people";
+import type { PersonCorrection, PersonRecord } from "../../core/people";
 import { Button } from "../kit/Button";
 import { call } from "../kit/data/call";
 import { Field } from "../kit/fields/Field";
@@ -12,11 +12,12 @@ interface Props {
   contact: NonNullable<PersonRecord["contact"]>;
   /** The country that their browser's language tells, where they named none. */
   guessed: string | null;
+  countries: Record<string, string>;
   onSaved: () => Promise<void>;
 }
 
 /** Corrects what somebody typed wrong, or what was guessed. A new address has to be proved anew, so it is not changed in passing but by a press. */
-export const CorrectPerson = ({ id, contact, guessed, onSaved }: Props) => {
+export const CorrectPerson = ({ id, contact, guessed, countries, onSaved }: Props) => {
   const { email, firstName, lastName, phone, country } = contact;
   const [typed, setTyped] = useState<PersonCorrection>({ email, firstName, lastName, phone, country });
   const [wrong, setWrong] = useState<Record<string, string>>({});
@@ -34,7 +35,7 @@ export const CorrectPerson = ({ id, contact, guessed, onSaved }: Props) => {
   const field = (name: "email" | "firstName" | "lastName" | "phone", label: string) => (
     <Field label={label} value={typed[name]} wrong={wrong[name]} onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })} />
   );
-  const unknown = guessed ? `not named; ${countryName(guessed)} by their browser` : "not known";
+  const unknown = guessed ? `not named; ${countries[guessed] ?? guessed} by their browser` : "not known";
   return (
     <form
       noValidate
@@ -50,7 +51,7 @@ export const CorrectPerson = ({ id, contact, guessed, onSaved }: Props) => {
       <Select
         label="Country"
         value={typed.country}
-        options={[{ value: "", label: unknown }, ...Object.entries(countryNames()).map(([value, label]) => ({ value, label }))]}
+        options={[{ value: "", label: unknown }, ...Object.entries(countries).map(([value, label]) => ({ value, label }))]}
         onChange={(picked) => setTyped({ ...typed, country: picked })}
       />
       <p style={{ marginTop: 10 }}>

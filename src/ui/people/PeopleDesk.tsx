@@ -20,6 +20,7 @@ interface Props {
   search: string;
   first: { people: PersonRow[]; all: number; mayWrite: number; next?: string | undefined };
   zone: string;
+  countries: Record<string, string>;
   mayEdit: boolean;
   mayExport: boolean;
 }
@@ -34,7 +35,7 @@ const addressOf = (path: string, search: string, { find, sort }: PeopleAsked): s
 };
 
 /** Everybody with an address: found by typing, sorted, read to the last one, tagged. */
-export const PeopleDesk = ({ asked: sent, search, first, zone, mayEdit, mayExport }: Props) => {
+export const PeopleDesk = ({ asked: sent, search, first, zone, countries, mayEdit, mayExport }: Props) => {
   const [asked, setAsked] = useState(sent);
   const { parts, loading, more, failure } = useParts(listPeople, asked, { request: sent, answer: first }, ({ next }) => next);
   const [tagged, setTagged] = useState<Record<string, string[]>>({});
@@ -42,7 +43,7 @@ export const PeopleDesk = ({ asked: sent, search, first, zone, mayEdit, mayExpor
     () => parts.flatMap((part) => part.people).map((one) => ({ ...one, tags: [...new Set([...one.tags, ...(tagged[one.id] ?? [])])].sort() })),
     [parts, tagged],
   );
-  const columns = useMemo(() => peopleColumns(zone), [zone]);
+  const columns = useMemo(() => peopleColumns(zone, countries), [zone, countries]);
   const change = (part: Partial<PeopleAsked>) => {
     const next = { ...asked, ...part };
     setAsked(next);

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { readPerson, stopEmailsTo, tagPeople } from "../../contract/people";
-import { countryName, type PersonRecord } from "../../core/people";
+import type { PersonRecord } from "../../core/people";
 import { counted, shortMoment } from "../../core/words";
 import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
@@ -13,11 +13,13 @@ import styles from "./people.module.css";
 interface Props {
   first: PersonRecord;
   zone: string;
+  /** Names of countries by their codes, as the server has them: a browser may name some otherwise. */
+  countries: Record<string, string>;
   mayEdit: boolean;
 }
 
 /** One person: what they did and got, who they are, what they agreed to, own and may still expect; and what can be done for them. */
-export const PersonDesk = ({ first, zone, mayEdit }: Props) => {
+export const PersonDesk = ({ first, zone, countries, mayEdit }: Props) => {
   const ready = useReady();
   const [person, setPerson] = useState(first);
   const { contact } = person;
@@ -54,10 +56,10 @@ export const PersonDesk = ({ first, zone, mayEdit }: Props) => {
                 </p>
                 <p className="muted">
                   {one.credited
-                    ? `An order now would be credited to ${one.credited}, the last of ${counted(one.touches, "touch", "touches")} that counts.`
+                    ? `Credit: ${one.credited}, by the last of ${counted(one.touches, "touch", "touches")}.`
                     : one.touches > 0
-                      ? `${counted(one.touches, "touch", "touches")} of partners, none within the window: an order now would be nobody's.`
-                      : "Came through no partner's link."}
+                      ? `Credit: nobody; ${counted(one.touches, "touch is", "touches are")} older than the window.`
+                      : "Credit: nobody; came through no partner's link."}
                 </p>
                 {contact && <a href={`/desk/${one.slug}/score?as=person@${contact.id}`}>See the launch as them</a>}
               </div>
@@ -82,7 +84,7 @@ export const PersonDesk = ({ first, zone, mayEdit }: Props) => {
         )}
         <section aria-label="Consent">
           <h2>Consent</h2>
-          {person.consents.length === 0 && <p className="muted">{contact ? "Gave none on a form here." : "No address, no consent."}</p>}
+          {person.consents.length === 0 && <p className="muted">{contact ? "No consent was given on a form." : "No address, no consent."}</p>}
           <ul>
             {person.consents.map((one) => (
               <li key={`${one.askedAt.toISOString()} ${one.form}`}>
@@ -113,9 +115,16 @@ export const PersonDesk = ({ first, zone, mayEdit }: Props) => {
               </p>
             ))}
             {mayEdit ? (
-              <CorrectPerson key={JSON.stringify(contact)} id={person.id} contact={contact} guessed={person.guessedCountry} onSaved={again} />
+              <CorrectPerson
+                key={JSON.stringify(contact)}
+                id={person.id}
+                contact={contact}
+                guessed={person.guessedCountry}
+                countries={countries}
+                onSaved={again}
+              />
             ) : (
-              <p>{[contact.phone, contact.country && countryName(contact.country)].filter(Boolean).join(" · ")}</p>
+              <p>{[contact.phone, contact.country && (countries[contact.country] ?? contact.country)].filter(Boolean).join(" · ")}</p>
             )}
           </section>
         )}

@@ -1,6 +1,5 @@
 import type { PersonEntry } from "../../core/people";
 import { emailKindWords, type EmailKindName } from "../../core/emails";
-import { counted } from "../../core/words";
 import { formatMoney } from "../kit/data/numbers";
 
 /** What kind of thing an entry of a timeline is: its mark. */
@@ -39,7 +38,7 @@ const pageOf = (page: string): string => (page === "" ? "/" : `/${page}`);
 const says = (entry: PersonEntry): string => {
   switch (entry.is) {
     case "visits":
-      return entry.pages.map(({ page, n }) => (n > 1 ? `${pageOf(page)} ${n} times` : pageOf(page))).join(", ");
+      return `visited ${entry.pages.map(({ page, n }) => (n > 1 ? `${pageOf(page)} ${n} times` : pageOf(page))).join(", ")}`;
     case "touch":
       return `came by the link of ${entry.partner}`;
     case "opt_in":
@@ -93,6 +92,6 @@ export const entryLine = (entry: PersonEntry): EntryLine => ({
   ...("order" in entry ? { href: `/desk/orders/${entry.order}` } : {}),
 });
 
-/** How many may be written to of all, for the head of the list. */
+/** How many of all may be written to. */
 export const listWords = (all: number, mayWrite: number): string =>
-  `${counted(all, "person", "people")} with an address, ${mayWrite.toLocaleString("en")} may be written to`;
+  `${mayWrite.toLocaleString("en")} of ${all.toLocaleString("en")} may be written to`;

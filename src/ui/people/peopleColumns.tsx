@@ -1,12 +1,12 @@
 import { formatAmount } from "../../core/money";
-import { countryName, type PersonRow } from "../../core/people";
+import type { PersonRow } from "../../core/people";
 import { shortMoment } from "../../core/words";
 import { formatMoney } from "../kit/data/numbers";
 import type { DataColumn } from "../kit/table/DataTable";
 import styles from "./people.module.css";
 
 /** The columns of all people; a name leads to what is known of them. */
-export const peopleColumns = (zone: string): DataColumn<PersonRow>[] => [
+export const peopleColumns = (zone: string, countries: Record<string, string>): DataColumn<PersonRow>[] => [
   {
     id: "name",
     title: "Name",
@@ -33,7 +33,7 @@ export const peopleColumns = (zone: string): DataColumn<PersonRow>[] => [
       </>
     ),
   },
-  { id: "country", title: "Country", value: ({ country }) => country, cell: ({ country }) => (country ? countryName(country) : "") },
+  { id: "country", title: "Country", value: ({ country }) => country, cell: ({ country }) => countries[country] ?? country },
   { id: "since", title: "Since", whole: true, value: ({ since }) => since.toISOString(), cell: ({ since }) => shortMoment(since, zone) },
   {
     id: "spent",
