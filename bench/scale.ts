@@ -21,6 +21,9 @@ const screens = [
   "/orders?page=20",
   "/orders?search=p77%40scale",
   "/orders?state=refunded",
+  "/people",
+  "/people?find=p77%40scale",
+  "/people?sort=-spent",
   "/waiting",
   ...["score", "clock", "pages", "pages/sales", "offers", "partners", "markets", "leaks", "retarget", "comments"].map((room) => `/gansey/${room}`),
   "/settings",
@@ -39,14 +42,18 @@ const deskScreens = async (origin: string, pool: pg.Pool): Promise<void> => {
     const bytes = (await response.arrayBuffer()).byteLength;
     return { ms: performance.now() - began, bytes, status: response.status };
   };
-  const [order] = (await pool.query<{ id: string }>("select id from sale_order order by placed_at desc limit 1")).rows;
+  const [order] = (
+    await pool.query<{ id: string; person: string }>(
+      "select s.id, c.person_id as person from sale_order s join contact c on c.id = s.contact_id order by s.placed_at desc limit 1",
+    )
+  ).rows;
   console.log("\nScreens of the desk, medians of five (goal 300 ms)");
-  for (const path of [...screens, `/orders/${order!.id}`]) {
+  for (const path of [...screens, `/orders/${order!.id}`, `/people/${order!.person}`]) {
     const answers: Awaited<ReturnType<typeof get>>[] = [];
     for (let n = 0; n < 5; n += 1) answers.push(await get(path));
     const ms = median(answers.map((answer) => answer.ms));
     console.log(
-      `  ${ms > 300 ? "!" : " "} ${`/desk${path}`.replace(order!.id, "…").padEnd(38)} ${ms.toFixed(0).padStart(5)} ms ${(answers[0]!.bytes / 1024).toFixed(0).padStart(6)} KiB${answers[0]!.status === 200 ? "" : `, answered ${answers[0]!.status}`}`,
+      `  ${ms > 300 ? "!" : " "} ${`/desk${path}`.replace(order!.id, "…").replace(order!.person, "…").padEnd(38)} ${ms.toFixed(0).padStart(5)} ms ${(answers[0]!.bytes / 1024).toFixed(0).padStart(6)} KiB${answers[0]!.status === 200 ? "" : `, answered ${answers[0]!.status}`}`,
     );
   }
   console.log("Figures that follow their screen, medians of three");
@@ -60,7 +67,7 @@ const deskScreens = async (origin: string, pool: pg.Pool): Promise<void> => {
     console.log(`    ${path.padEnd(78)} ${median(times).toFixed(0).padStart(5)} ms`);
   }
   console.log("Files, from the first to the last byte");
-  for (const path of ["/orders/list.csv", "/gansey/audience-looked.csv", "/gansey/audience-unfinished.csv"]) {
+  for (const path of ["/orders/list.csv", "/people/list.csv", "/gansey/audience-looked.csv", "/gansey/audience-unfinished.csv"]) {
     const { ms, bytes } = await get(path);
     console.log(`    ${`/desk${path}`.padEnd(38)} ${ms.toFixed(0).padStart(5)} ms ${(bytes / 1024).toFixed(0).padStart(6)} KiB`);
   }
