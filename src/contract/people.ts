@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { peopleSorts, personCorrection, personRecord, personRow, tag } from "../core/people";
-import { get, post } from "./endpoint";
+import { get, getFile, post } from "./endpoint";
 
 const sorts = peopleSorts.flatMap((by) => [by, `-${by}`] as const);
 /** Everybody with an address: found by part of a name or an address, sorted by a column, downward with a minus. */
@@ -19,6 +19,8 @@ export const listPeople = get("people", {
 });
 /** All that is known of one person. */
 export const readPerson = get("people/[id]", { answer: personRecord });
+/** All that is kept of one person, as JSON. */
+export const exportPerson = getFile("people/[id]/export", { permission: "person.export" });
 export const correctPerson = post("people/[id]/correct", { permission: "person.edit", request: personCorrection });
 /** Stops all emails to a person. */
 export const stopEmailsTo = post("people/[id]/stop", { permission: "person.edit" });

@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { at, awake, expectAccessible, open, signIn } from "./desk";
 
@@ -108,6 +109,8 @@ test("a person is found by typing, tagged among others, corrected, and written t
   await who.getByLabel("First name").fill("Petronella");
   await who.getByRole("button", { name: "Save the correction" }).click();
   await expect(page.getByText("Corrected.", { exact: true })).toBeVisible();
+  const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: /^Download all that is kept/ }).click()]);
+  expect(readFileSync(await file.path(), "utf8")).toContain(email);
   await page.getByRole("button", { name: "Stop all emails to them" }).click();
   await expect(page.getByRole("region", { name: "Consent" })).toContainText("Unsubscribed");
   await page.getByRole("link", { name: "See the launch as them" }).first().click();

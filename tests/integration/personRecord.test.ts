@@ -1,8 +1,11 @@
 import { randomUUID } from "node:crypto";
+import { text } from "node:stream/consumers";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { z } from "zod";
+import { personRecord } from "../../src/core/people";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { recordTouch } from "../../src/server/partners/touch";
-import { correctPerson, listPeople, personRecordOf, stopEmailsTo, tagPeople } from "../../src/server/people";
+import { correctPerson, exportPerson, listPeople, personRecordOf, stopEmailsTo, tagPeople } from "../../src/server/people";
 import { optIn } from "../../src/server/people/optIn";
 import { peoplePage } from "../../src/store/people/peoplePage";
 import { Contact } from "../../src/store/tables";
@@ -60,6 +63,16 @@ describe("the record of one person", () => {
     expect((await record(personId, before)).owns).toEqual([]);
   });
 
+  it("is handed out whole to whoever asks for it, in an open format", async () => {
+    const { personId, email } = await subscriber();
+    const { name, type, body } = await exportPerson(em(), world.owner, personId, now());
+    expect([name, type]).toEqual([`person-${personId}.json`, "application/json"]);
+    const read = z.object({ version: z.literal(1), record: personRecord }).parse(JSON.parse(await text(body)));
+    expect(read.record).toEqual(await record(personId));
+    expect(read.record.contact!.email).toBe(email);
+    await expect(exportPerson(em(), someone("viewer"), personId, now())).rejects.toMatchObject({ code: "not_allowed" });
+  });
+
   it("of somebody who was merged into another is the other's, and of nobody is refused", async () => {
     const { personId } = await subscriber();
     const from = randomUUID();
@@ -98,8 +111,11 @@ describe("what the desk changes of a person", () => {
 
   it("is that no more emails go to them, from the first time it is asked", async () => {
     const { personId } = await subscriber();
+    const before = now();
+    await advance(world, 1);
     await stopEmailsTo(em(), world.owner, personId, now());
     const { contact } = await record(personId);
+    expect((await record(personId, before)).contact!.unsubscribedAt).toBeNull();
     await advance(world, 3);
     await stopEmailsTo(em(), world.owner, personId, now());
     expect((await record(personId)).contact!.unsubscribedAt).toEqual(contact!.unsubscribedAt);

@@ -1,12 +1,13 @@
 import * as contract from "../../contract/people";
 import { peopleByName } from "../../store/people/peopleByName";
 import { deskLaunch } from "../launch";
-import { answering, type Answering } from "../platform";
-import { correctPerson, countPeopleOfLaunch, listPeople, personRecordOf, stopEmailsTo, tagPeople } from "../people";
+import { answering, answeringFile, type Answering } from "../platform";
+import { correctPerson, countPeopleOfLaunch, exportPerson, listPeople, personRecordOf, stopEmailsTo, tagPeople } from "../people";
 
 export const peopleAnswers: Answering[] = [
   answering(contract.listPeople, ({ em, body, scope }) => listPeople(em, body, scope.now)),
   answering(contract.readPerson, ({ em, params, scope }) => personRecordOf(em, params.id, scope.now)),
+  answeringFile(contract.exportPerson, ({ em, user, params, now }) => exportPerson(em, user, params.id, now)),
   answering(contract.correctPerson, ({ em, user, params, body }) => correctPerson(em, user, params.id, body)),
   answering(contract.stopEmailsTo, ({ em, user, params, now }) => stopEmailsTo(em, user, params.id, now)),
   answering(contract.tagPeople, async ({ em, user, body, now }) => ({ n: await tagPeople(em, user, body, now) })),

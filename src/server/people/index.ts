@@ -2,6 +2,7 @@
 
 export { correctPerson, stopEmailsTo, tagPeople } from "./changePerson";
 export { confirmOptIn, optIn, type OptInOutcome, unsubscribe } from "./optIn";
+export { exportPerson } from "./exportPerson";
 export { peopleFile } from "./peopleFile";
 export { listPeople, peopleAskedBy } from "./listPeople";
 export { personRecordOf } from "./personRecord";

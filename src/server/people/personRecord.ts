@@ -39,7 +39,10 @@ const inLaunch = async (
   };
 };
 
-/** All that the desk knows of one person, as of an instant. */
+/** An instant that has come by another; null of what was still to happen then. */
+const by = (at: Date | null | undefined, asOf: Date): Date | null => (at && at <= asOf ? at : null);
+
+/** All that the desk knows of one person, as of an instant. Name, address and country are as they are known now. */
 export const personRecordOf = async (em: EntityManager, asked: string, asOf: Date): Promise<PersonRecord> => {
   const id = await whoIs(em, asked);
   const contact = await em.findOne(Contact, { personId: id, test: false });
@@ -58,8 +61,8 @@ export const personRecordOf = async (em: EntityManager, asked: string, asOf: Dat
       phone: contact.phone ?? "",
       country: contact.country ?? "",
       answers: contact.answers,
-      provenAt: contact.provenAt ?? null,
-      unsubscribedAt: contact.unsubscribedAt ?? null,
+      provenAt: by(contact.provenAt, asOf),
+      unsubscribedAt: by(contact.unsubscribedAt, asOf),
       hasPassword: Boolean(contact.passwordHash),
     },
     guessedCountry: traces.country,

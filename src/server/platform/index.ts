@@ -12,7 +12,7 @@ export { onceMoreAfterDeadlock } from "./deadlock";
 export { describeError } from "./describeError";
 export { Happening, type Reaction } from "./happening";
 export { csvResponse } from "./http/csv";
-export { answering, answeringFile, type Answering } from "./http/answering";
+export { answering, answeringFile, type Answering, type Download } from "./http/answering";
 export { type Failure, failureOf, logFailure, shownRefusal } from "./http/failure";
 export { answerFailure } from "./http/failurePage";
 export { isNormalTarget } from "./http/normalPath";

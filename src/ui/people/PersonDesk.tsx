@@ -1,5 +1,6 @@
 import { useState } from "react";
-import { readPerson, stopEmailsTo, tagPeople } from "../../contract/people";
+import { hrefOf } from "../../contract/endpoint";
+import { exportPerson, readPerson, stopEmailsTo, tagPeople } from "../../contract/people";
 import type { PersonRecord } from "../../core/people";
 import { counted, shortMoment } from "../../core/words";
 import { call } from "../kit/data/call";
@@ -16,10 +17,11 @@ interface Props {
   /** Names of countries by their codes, as the server has them: a browser may name some otherwise. */
   countries: Record<string, string>;
   mayEdit: boolean;
+  mayExport: boolean;
 }
 
 /** One person: what they did and got, who they are, what they agreed to, own and may still expect; and what can be done for them. */
-export const PersonDesk = ({ first, zone, countries, mayEdit }: Props) => {
+export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport }: Props) => {
   const ready = useReady();
   const [person, setPerson] = useState(first);
   const { contact } = person;
@@ -103,6 +105,13 @@ export const PersonDesk = ({ first, zone, countries, mayEdit }: Props) => {
         {contact && (
           <section aria-label="Who they are">
             <h2>Who they are</h2>
+            {mayExport && (
+              <p>
+                <a href={hrefOf(exportPerson, { id: person.id })} download>
+                  Download all that is kept of them, as JSON
+                </a>
+              </p>
+            )}
             <p className="muted">
               {contact.provenAt ? `Showed to read this inbox ${moment(contact.provenAt)}.` : "Has not shown to read this inbox yet."}{" "}
               {counted(person.browsers, "browser")}
