@@ -121,7 +121,16 @@ export const cardDesk = async (mood: "well" | "slow" | "down" | "deaf"): Promise
 export const deskCharges = (): Promise<BookedCharge[]> => chargesMade(stack());
 
 /** Waits until a screen of the desk answers to keys and clicks. */
-export const awake = (page: Page): Promise<void> => expect(page.locator("astro-island[ssr]")).toHaveCount(0);
+export const awake = async (page: Page): Promise<void> => {
+  await expect(page.locator("astro-island[ssr]")).toHaveCount(0);
+  // React takes over an island a moment after its script has run: what is typed before that moment is lost. One without controls of its own is not waited for long.
+  const taken = () =>
+    [...document.querySelectorAll("astro-island")].every((island) => {
+      const control = island.querySelector("input, button, select");
+      return !control || Object.keys(control).some((key) => key.startsWith("__react"));
+    });
+  await page.waitForFunction(taken, undefined, { timeout: 3_000 }).catch(() => undefined);
+};
 
 /** Opens a screen of the desk and waits until it answers to what is typed. */
 export const open = async (page: Page, path: string): Promise<void> => {

@@ -110,6 +110,7 @@ test("a bell and a step of the offer path are reached by the keyboard in under t
     await open(page, path);
     await page.keyboard.press("Tab");
     await page.keyboard.press("Enter");
+    await expect(page.locator("main")).toBeFocused();
     for (let stops = 1; stops < 30; stops += 1) {
       await page.keyboard.press("Tab");
       const focused = await page.evaluate(() => document.activeElement?.getAttribute("aria-label") ?? document.activeElement?.textContent ?? "");
