@@ -19,7 +19,7 @@ export const listPeople = get("people", {
 });
 /** All that is known of one person. */
 export const readPerson = get("people/[id]", { answer: personRecord });
-/** All that is kept of one person, as JSON. */
+/** The record of one person, as JSON. */
 export const exportPerson = getFile("people/[id]/export", { permission: "person.export" });
 export const correctPerson = post("people/[id]/correct", { permission: "person.edit", request: personCorrection });
 /** Stops all emails to a person. */

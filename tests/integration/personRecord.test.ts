@@ -63,7 +63,7 @@ describe("the record of one person", () => {
     expect((await record(personId, before)).owns).toEqual([]);
   });
 
-  it("is handed out whole to whoever asks for it, in an open format", async () => {
+  it("is handed out in an open format", async () => {
     const { personId, email } = await subscriber();
     const { name, type, body } = await exportPerson(em(), world.owner, personId, now());
     expect([name, type]).toEqual([`person-${personId}.json`, "application/json"]);
@@ -166,5 +166,13 @@ describe("the list of people", () => {
     await advance(world, 1);
     expect(await found("xanthippe")).toMatchObject({ all: 1, mayWrite: 0, people: [{ mayWrite: false }] });
     expect(await found("100%_\\")).toMatchObject({ all: 0, people: [], next: undefined });
+  });
+});
+
+describe("a cursor that is none of ours", () => {
+  it("begins the list anew, whoever made it up", async () => {
+    const first = await listPeople(em(), { find: "", sort: "-since" }, now());
+    for (const after of ["", "{", "[]", '["soon",5]', `["soon","${randomUUID()}"]`, `["2026-11-28 10:00:00+00",5]`])
+      expect((await listPeople(em(), { find: "", sort: "-since", after }, now())).people).toEqual(first.people);
   });
 });

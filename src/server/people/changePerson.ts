@@ -2,7 +2,7 @@ import type { PersonCorrection } from "../../core/people";
 import { setTag } from "../../store/people/personFacts";
 import { Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mustBeAllowed, required, wrongField } from "../platform";
+import { mustBeAllowed, type Refusal, required, wrongField } from "../platform";
 import { unsubscribe } from "./optIn";
 
 const contactOfPerson = async (em: EntityManager, personId: string): Promise<Contact> =>
@@ -19,17 +19,25 @@ export const tagPeople = async (
   return setTag(em, people, tag, set, now);
 };
 
+const taken = (): Refusal => wrongField("nothing_changed", "email", { code: "address_taken" });
+
 /** Corrects name, address, phone or country. A new address has proved nothing yet: nobody has shown to read its inbox. */
 export const correctPerson = async (em: EntityManager, user: DeskUser, personId: string, correction: PersonCorrection): Promise<void> => {
   mustBeAllowed(user, "person.edit");
-  await em.transactional(async (tx) => {
-    const contact = await contactOfPerson(tx, personId);
-    const { email, firstName, lastName, phone, country } = correction;
-    const moved = email !== contact.email;
-    if (moved && (await tx.count(Contact, { email, test: false })) > 0) throw wrongField("nothing_changed", "email", { code: "address_taken" });
-    const next = { email, firstName, lastName, phone: phone || null, country: country || null };
-    await tx.nativeUpdate(Contact, { id: contact.id }, moved ? { ...next, provenAt: null } : next);
-  });
+  await em
+    .transactional(async (tx) => {
+      const contact = await contactOfPerson(tx, personId);
+      const { email, firstName, lastName, phone, country } = correction;
+      const moved = email !== contact.email;
+      if (moved && (await tx.count(Contact, { email, test: false })) > 0) throw taken();
+      const next = { email, firstName, lastName, phone: phone || null, country: country || null };
+      await tx.nativeUpdate(Contact, { id: contact.id }, moved ? { ...next, provenAt: null } : next);
+    })
+    .catch((error: unknown) => {
+      // Somebody took the address between the look and the change.
+      if (error instanceof Error && error.name === "UniqueConstraintViolationException") throw taken();
+      throw error;
+    });
 };
 
 /** Stops all emails to a person who asked for it otherwise than by the link in them. Only they can begin them again. */

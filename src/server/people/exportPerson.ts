@@ -6,13 +6,13 @@ import { mustBeAllowed, type Download } from "../platform";
 import { personRecordOf } from "./personRecord";
 
 /**
- * All that is kept of one person, as JSON: what they have a right to see and to take elsewhere (GDPR, Regulation (EU) 2016/679,
- * art. 15 and 20). Its fields are those of `personRecord`; instants are ISO 8601, sums in minor units.
+ * The record of one person as JSON, for whoever asks what is known of them (GDPR, Regulation (EU) 2016/679, art. 15 and 20). The text of
+ * their comments, what each email said and each visit to the second are not in it. Its fields are those of `personRecord`; instants are ISO 8601, sums in minor units.
  */
 export const exportPerson = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<Download> => {
   mustBeAllowed(user, "person.export");
   const record = await personRecordOf(em, id, now);
-  const text = JSON.stringify({ is: "all that is kept of one person", version: 1, asOf: now, record }, null, 2);
+  const text = JSON.stringify({ is: "the record of one person", version: 1, asOf: now, record }, null, 2);
   // The name of the file tells nobody's address.
   return {
     name: `person-${record.id}.json`,

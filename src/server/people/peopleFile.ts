@@ -1,18 +1,18 @@
 import { formatAmount } from "../../core/money";
-import { peopleSorts } from "../../core/people";
 import type { PeopleAsked } from "../../contract/people";
 import { peoplePage } from "../../store/people/peoplePage";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
+import { peopleSortOf } from "./listPeople";
 import { csvResponse, mustBeAllowed } from "../platform";
 
 const columns = ["name", "email", "country", "since", "may_be_written_to", "tags", "orders", "spent"];
 const atOnce = 1_000;
 
-async function* batches(em: EntityManager, { find, sort }: PeopleAsked, asOf: Date): AsyncGenerator<Record<string, unknown>[]> {
-  const by = peopleSorts.find((one) => one === sort.replace(/^-/, "")) ?? "since";
+async function* batches(em: EntityManager, asked: PeopleAsked, asOf: Date): AsyncGenerator<Record<string, unknown>[]> {
+  const sorting = { find: asked.find, ...peopleSortOf(asked) };
   for (let after: string | undefined; ;) {
-    const { people, next } = await peoplePage(em, { find, by, down: sort.startsWith("-"), most: atOnce, after }, asOf);
+    const { people, next } = await peoplePage(em, { ...sorting, most: atOnce, after }, asOf);
     if (people.length > 0)
       yield people.map((one) => ({
         name: one.name,

@@ -1,5 +1,5 @@
 import type { OrderFilter, OrderRow, OrderSort } from "../../core/money";
-import { anywhere, readCursor, writeCursor } from "../cursor";
+import { anywhere, readCursor, writeCursor, type KeyType } from "../cursor";
 import type { EntityManager } from "../orm";
 
 /** Which of the orders: `most` in an order of their own, behind where an earlier page ended. */
@@ -15,7 +15,7 @@ const gross = "(select sum(x.gross_minor) from order_line x where x.order_id = s
 const lines = `(select string_agg(x.name, ' + ' order by array_position(array['front','bump','offer','shipping','rebill'], x.role)) from order_line x where x.order_id = s.id)`;
 
 /** What each column is sorted by, and its type. Rows alike in it stand by their numbers. */
-const keys: Record<OrderSort, readonly [sql: string, type: string]> = {
+const keys: Record<OrderSort, readonly [sql: string, type: KeyType]> = {
   number: ["s.number", "bigint"],
   placed: ["s.placed_at", "timestamptz"],
   buyer: ["lower(c.first_name)", "text"],
@@ -95,7 +95,7 @@ export const orderPage = async (
 ): Promise<OrdersOnPage> => {
   const { sql, values } = whereOf(filter, asOf);
   const [key, type] = keys[by];
-  const behind = readCursor(after);
+  const behind = readCursor(after, type, "number");
   const order = `order by key ${down ? "desc" : "asc"}, number ${down ? "desc" : "asc"}`;
   const rows = await em.execute<Record<string, string | boolean | null>[]>(
     `with page as materialized (

@@ -1,5 +1,5 @@
 import type { PeopleSort, PersonRow } from "../../core/people";
-import { anywhere, readCursor, writeCursor } from "../cursor";
+import { anywhere, readCursor, writeCursor, type KeyType } from "../cursor";
 import type { EntityManager } from "../orm";
 
 export interface PeoplePage {
@@ -16,7 +16,7 @@ const paid = (of: string) =>
   `(select coalesce(sum(n.gross_minor), 0) from sale_order s join order_line n on n.order_id = s.id where s.contact_id = ${of} and not s.test and s.placed_at <= ?)`;
 
 /** What each column is sorted by, and its type. Those alike in it stand by their ids. Sums are of several currencies: sorted by them, the largest figure comes first. */
-const keys: Record<PeopleSort, readonly [sql: string, type: string]> = {
+const keys: Record<PeopleSort, readonly [sql: string, type: KeyType]> = {
   name: ["lower(c.first_name || ' ' || c.last_name)", "text"],
   email: ["c.email", "text"],
   country: ["coalesce(c.country, '')", "text"],
@@ -67,7 +67,7 @@ export const peoplePage = async (
   const { sql, values } = found(find);
   const [key, type] = keys[by];
   const ofKey = key.includes("?") ? [asOf] : [];
-  const behind = readCursor(after);
+  const behind = readCursor(after, type, "uuid");
   const order = `order by key ${down ? "desc" : "asc"}, id ${down ? "desc" : "asc"}`;
   const rows = await em.execute<Row[]>(
     `with part as materialized (

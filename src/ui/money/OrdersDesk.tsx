@@ -2,6 +2,7 @@ import { useMemo, useState } from "react";
 import { listOrders, type OrdersAsked } from "../../contract/orders";
 import { orderSorts, type OrderRow } from "../../core/money";
 import { useParts } from "../kit/data/useRead";
+import { useReady } from "../kit/data/useReady";
 import { EmptyState } from "../kit/EmptyState";
 import { DataTable } from "../kit/table/DataTable";
 import { readSort, writeSort } from "../kit/table/address";
@@ -27,6 +28,7 @@ const addressOf = (path: string, search: string, asked: OrdersAsked): string => 
 
 /** All orders: narrowed, sorted, read to the last one, and taken away as a file. Each leads to its lines, postings and credit. */
 export const OrdersDesk = ({ launches, asked: sent, search, first }: Props) => {
+  const ready = useReady();
   const [asked, setAsked] = useState(sent);
   const { parts, loading, more, failure } = useParts(listOrders, asked, { request: sent, answer: first }, ({ next }) => next);
   const orders = useMemo(() => parts.flatMap((part) => part.orders), [parts]);
@@ -38,7 +40,10 @@ export const OrdersDesk = ({ launches, asked: sent, search, first }: Props) => {
   const narrowed = Object.entries(asked).some(([name, value]) => name !== "sort" && value !== "");
   return (
     <>
-      <OrderFilters launches={launches} asked={asked} onChange={change} />
+      {/* What is typed before the screen answers would be lost. */}
+      <div inert={!ready}>
+        <OrderFilters launches={launches} asked={asked} onChange={change} />
+      </div>
       {failure && <p role="alert">{failure}</p>}
       <DataTable
         name="Orders"

@@ -5,6 +5,7 @@ import { counted } from "../../core/words";
 import { Button } from "../kit/Button";
 import { call } from "../kit/data/call";
 import { useParts } from "../kit/data/useRead";
+import { useReady } from "../kit/data/useReady";
 import { EmptyState } from "../kit/EmptyState";
 import { Field } from "../kit/fields/Field";
 import { say } from "../kit/notices";
@@ -36,6 +37,7 @@ const addressOf = (path: string, search: string, { find, sort }: PeopleAsked): s
 
 /** Everybody with an address: found by typing, sorted, read to the last one, tagged. */
 export const PeopleDesk = ({ asked: sent, search, first, zone, countries, mayEdit, mayExport }: Props) => {
+  const ready = useReady();
   const [asked, setAsked] = useState(sent);
   const { parts, loading, more, failure } = useParts(listPeople, asked, { request: sent, answer: first }, ({ next }) => next);
   const [tagged, setTagged] = useState<Record<string, string[]>>({});
@@ -55,7 +57,7 @@ export const PeopleDesk = ({ asked: sent, search, first, zone, countries, mayEdi
       <p className="muted" role="status">
         {listWords(counts.all, counts.mayWrite)}
       </p>
-      <div className={styles.find}>
+      <div className={styles.find} inert={!ready}>
         <Field
           label="Find by name or address"
           type="search"

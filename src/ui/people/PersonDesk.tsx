@@ -108,7 +108,7 @@ export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport }: Props
             {mayExport && (
               <p>
                 <a href={hrefOf(exportPerson, { id: person.id })} download>
-                  Download all that is kept of them, as JSON
+                  Download this record as JSON
                 </a>
               </p>
             )}
