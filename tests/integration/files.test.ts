@@ -1,11 +1,12 @@
 import { randomBytes, randomUUID } from "node:crypto";
-import { mkdtemp, readdir, rm } from "node:fs/promises";
+import { mkdtemp, readdir, rm, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Readable } from "node:stream";
 import { buffer } from "node:stream/consumers";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { diskFiles } from "../../src/outside/fileStore";
+import { failureOf } from "../../src/server/platform";
 import { moveFiles } from "../../src/server/pages/moveFiles";
 import { startWorld, type World } from "../support/world";
 
@@ -49,6 +50,16 @@ describe("the file store", () => {
     await files.drop(await files.take(randomBytes(64)));
     expect(await all()).toEqual(before);
     expect(() => files.read("../../etc/passwd")).toThrow("SHA-256");
+  });
+  it("says that nothing was changed where the disk is away, and that the server is at fault", async () => {
+    await writeFile(join(folder, "no-folder"), "");
+    const refused = await diskFiles(join(folder, "no-folder"))
+      .take(randomBytes(64))
+      .catch((error: unknown) => failureOf(error, true));
+    expect(refused).toMatchObject({ status: 503, code: "disk", unexpected: true });
+    expect((refused as { text: string }).text).toContain("Nothing was changed");
+    expect(failureOf(new Error("any other"), true)).toMatchObject({ status: 500, code: "failed" });
+    await rm(join(folder, "no-folder"));
   });
 });
 

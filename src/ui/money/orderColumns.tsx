@@ -51,8 +51,8 @@ export const orderColumns: (DataColumn<OrderRow> & { id: OrderSort })[] = [
   },
   { id: "buyer", title: "Buyer", whole: true, value: (row) => `${row.buyer}, ${row.country}`, cell: (row) => `${row.buyer}, ${row.country}` },
   { id: "products", title: "Products", value: (row) => row.lines, cell: (row) => row.lines },
-  { id: "partner", title: "Credited", whole: true, value: (row) => row.partner ?? "", cell: (row) => <Credited row={row} /> },
-  { id: "source", title: "Source", value: (row) => sourceWords(row.source), cell: (row) => <Source row={row} /> },
+  { id: "partner", title: "Credited", whole: true, aside: true, value: (row) => row.partner ?? "", cell: (row) => <Credited row={row} /> },
+  { id: "source", title: "Source", aside: true, value: (row) => sourceWords(row.source), cell: (row) => <Source row={row} /> },
   {
     id: "paid",
     title: "Paid",

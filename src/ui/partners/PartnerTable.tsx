@@ -18,6 +18,8 @@ export const PartnerTable = ({ stats, origin, currency }: { stats: PartnerStats[
         { title: "Partner", cell: (row) => <strong>{row.name}</strong> },
         {
           title: "Link",
+          whole: true,
+          aside: true,
           cell: (row) => (
             <code>
               {origin}?p={row.code}

@@ -33,7 +33,7 @@ export const peopleColumns = (zone: string, countries: Record<string, string>): 
       </>
     ),
   },
-  { id: "country", title: "Country", value: ({ country }) => country, cell: ({ country }) => countries[country] ?? country },
+  { id: "country", title: "Country", aside: true, value: ({ country }) => country, cell: ({ country }) => countries[country] ?? country },
   { id: "since", title: "Since", whole: true, value: ({ since }) => since.toISOString(), cell: ({ since }) => shortMoment(since, zone) },
   {
     id: "spent",

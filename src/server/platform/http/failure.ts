@@ -54,6 +54,13 @@ export const isDatabaseAway = (error: unknown): boolean => {
   return cause !== undefined && isDatabaseAway(cause);
 };
 
+// A full disk, one that may not be written to, one that fails, and a folder that is not there any more.
+const diskCodes = /^(ENOSPC|EDQUOT|EROFS|EACCES|EPERM|EIO|ENOTDIR|EMFILE|ENFILE)$/;
+
+/** Whether files could not be stored or read. */
+const isDiskAway = (error: unknown): boolean =>
+  error instanceof Error && "syscall" in error && "code" in error && typeof error.code === "string" && diskCodes.test(error.code);
+
 /** The refusal behind an error: a body that grew too large fails where it is read, with the refusal as its cause. */
 const refusalIn = (error: unknown): Refusal | undefined =>
   error instanceof Refusal ? error : error instanceof Error && error.cause !== undefined ? refusalIn(error.cause) : undefined;
@@ -98,6 +105,13 @@ export const failureOf = (error: unknown, changes: boolean, locale: Locale = usu
       ? "It is not certain whether this was kept. Look in a minute whether it arrived before you send it again."
       : "Something that this page needs is away. Load it again in a minute.";
     return { status: 503, code: "away", headline: headlines[503]!, text, again: true, retryAfterSeconds: 30 };
+  }
+  // Files are stored before anything is written down that names them.
+  if (isDiskAway(error)) {
+    const text = changes
+      ? "The file could not be stored: the server’s disk is full or away. Nothing was changed; try again later."
+      : "The server’s disk is away. Try again in a minute.";
+    return { status: 503, code: "disk", headline: headlines[503]!, text, again: true, retryAfterSeconds: 60, unexpected: true };
   }
   const text = changes
     ? "It is not certain how much of this was done. Look first whether it arrived; then try again."

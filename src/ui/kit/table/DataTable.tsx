@@ -18,6 +18,7 @@ import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { counted } from "../../../core/words";
 import kit from "../kit.module.css";
+import { cellClass, headClass, type Column } from "../Table";
 import { useReady } from "../data/useReady";
 import { saveCsv } from "./saveCsv";
 import { keepInAddress, readSort, writeSort, type Sort } from "./address";
@@ -35,18 +36,12 @@ const features = tableFeatures({
   filterFns: { includesString: filterFn_includesString },
 });
 
-export interface DataColumn<Row> {
+export interface DataColumn<Row> extends Column<Row> {
   id: string;
-  title: string;
   /** What it is sorted and found by, and what stands in the file: a moment as ISO 8601. */
   value: (row: Row) => string | number;
   /** What stands in the file, where it is not what it is sorted by. */
   file?: (row: Row) => string;
-  cell: (row: Row) => ReactNode;
-  /** Figures stand at the right, under one another. */
-  figure?: boolean;
-  /** Never broken over lines. */
-  whole?: boolean;
 }
 
 /** A list of which the server sends one part after the other, in the order that is asked for. */
@@ -166,7 +161,7 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
   const total = shown.length === all ? counted(all, ...of) : `${shown.length.toLocaleString("en")} of ${counted(all, ...of)}`;
   if (rows.length === 0 && !remote?.loading) return empty;
   return (
-    <div className={styles.list}>
+    <div className={`${styles.list} ${kit.listing}`}>
       <div className={styles.head}>
         {!remote && rows.length >= findFrom && (
           <label className={styles.find}>
@@ -210,7 +205,7 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
           </button>
         )}
       </div>
-      <div className={styles.scroll} tabIndex={0} role="region" aria-label={name}>
+      <div className={kit.wide} tabIndex={0} role="region" aria-label={name}>
         <table className={kit.table} aria-rowcount={all + 1} aria-busy={remote?.loading}>
           <thead>
             <tr>
@@ -228,7 +223,7 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
                 <th
                   key={column.id}
                   scope="col"
-                  className={column.figure ? kit.figure : undefined}
+                  className={headClass(column)}
                   aria-sort={sort?.by === column.id ? (sort.down ? "descending" : "ascending") : undefined}
                 >
                   <button type="button" className={styles.sort} onClick={() => sortBy(column)}>
@@ -268,7 +263,7 @@ export const DataTable = <Row extends RowData>({ name, of, columns, rows, rowKey
                     </td>
                   )}
                   {columns.map((column) => (
-                    <td key={column.id} className={column.figure ? kit.figure : column.whole ? kit.whole : undefined}>
+                    <td key={column.id} className={cellClass(column)}>
                       {column.cell(row.original)}
                     </td>
                   ))}

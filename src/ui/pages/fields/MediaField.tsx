@@ -112,7 +112,7 @@ export const MediaField = ({ label, kind, value, all, wrong, onChange, onMedia }
             wrong={refused}
             hint={
               busy
-                ? "On its way…"
+                ? "Uploading…"
                 : kind === "picture"
                   ? "JPEG, PNG, WebP, AVIF or GIF, 15 MB at most. What the camera wrote into it is taken out."
                   : kind === "video"
