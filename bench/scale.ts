@@ -10,6 +10,9 @@ const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floo
 const percentile = (values: number[], p: number) => [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * p))]!;
 
 const conditions = ["", "all of (began a checkout; none of (paid))", "saw a sales page at least 2 times within 7 days"];
+// Five conditions over all launches, as a vendor's filter has them.
+const filter =
+  'all of (opted in within 14 days; none of (paid); saw a sales page at least 2 times; none of (is in FR or IT); any of (began a checkout; is tagged "vip"))';
 const screens = [
   "",
   "/new",
@@ -24,6 +27,7 @@ const screens = [
   "/people",
   "/people?find=p77%40scale",
   "/people?sort=-spent",
+  `/people?${new URLSearchParams({ who: filter })}`,
   "/waiting",
   ...["score", "clock", "pages", "pages/sales", "offers", "partners", "markets", "leaks", "retarget", "comments"].map((room) => `/gansey/${room}`),
   "/settings",

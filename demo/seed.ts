@@ -1,3 +1,4 @@
+import type { Condition } from "../src/core/conditions";
 import { pageLeaves, richOf, standardLook, templates, updateBlock, withHeadline, type Arm, type Look, type PageContent } from "../src/core/pages";
 import {
   bells,
@@ -21,7 +22,7 @@ import { compileFor } from "../src/server/pages/compileFor";
 import { emptyPath, insertOn, type CouponRequest, type StepKind } from "../src/core/offers";
 import { savePath } from "../src/server/offers/savePath";
 import { ensureTaxTable } from "../src/server/products/taxTable";
-import { DeskUser, Launch, Page, Partner, Product, Vendor } from "../src/store/tables";
+import { DeskUser, Launch, Page, Partner, PeopleFilter, Product, Vendor } from "../src/store/tables";
 import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/events/partitions";
 import { makeCoupon } from "../src/server/products/coupons";
@@ -171,6 +172,19 @@ const tagCrowd = async (em: EntityManager, now: Date): Promise<void> => {
      on conflict do nothing`,
     [now],
   );
+};
+
+/** The vendor's saved filters: who may still buy, and who may like the next product. */
+const saveFilters = async (em: EntityManager, random: Random, launch: string, club: string, now: Date): Promise<void> => {
+  const filters: { name: string; condition: Condition }[] = [
+    {
+      name: "On the list, not bought",
+      condition: { all: [{ did: "opted_in", launch, withinDays: 14 }, { none: [{ did: "paid", launch }] }, { mayWrite: true }] },
+    },
+    { name: "Has charts, not in the club", condition: { all: [{ tag: "charts" }, { none: [{ did: "paid", product: club }] }] } },
+  ];
+  for (const filter of filters) em.persist(em.create(PeopleFilter, { id: random.uuid(), ...filter, createdAt: now }));
+  await em.flush();
 };
 
 /** Writes down the bells of a launch that have rung before `now`, as they would have been. */
@@ -506,6 +520,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
   // The crowd's deeds are as old as they are; nothing of them waits to be sent now.
   await em.execute("delete from outbox");
   await tagCrowd(em, now);
+  await saveFilters(em, random, main.launch.id, club.id, now);
   for (const { launch } of [main, past, always, draft]) await ringPast(em, random, launch.id, now);
   return payments.notified;
 };

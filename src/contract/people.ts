@@ -1,10 +1,21 @@
 import { z } from "zod";
 import { peopleSorts, personCorrection, personRecord, personRow, tag } from "../core/people";
+import { fault } from "../core/words";
 import { get, getFile, post } from "./endpoint";
 
 const sorts = peopleSorts.flatMap((by) => [by, `-${by}`] as const);
-/** Everybody with an address: found by part of a name or an address, sorted by a column, downward with a minus. */
-export const peopleAsked = z.object({ find: z.string().max(80).default(""), sort: z.enum(sorts).default("-since") });
+/** The longest sentence that is read. */
+export const mostOfSentence = 4_000;
+const sentence = z.string().trim().max(mostOfSentence);
+/**
+ * Everybody with an address: found by part of a name or an address and by a condition over all launches, as its sentence; sorted by a column,
+ * downward with a minus.
+ */
+export const peopleAsked = z.object({
+  find: z.string().max(80).default(""),
+  who: sentence.default(""),
+  sort: z.enum(sorts).default("-since"),
+});
 export type PeopleAsked = z.output<typeof peopleAsked>;
 export const listPeople = get("people", {
   request: peopleAsked.extend({ after: z.string().max(400).optional() }),
@@ -31,6 +42,30 @@ export const tagPeople = post("people/tag", {
   answer: z.object({ n: z.number() }),
 });
 
+/** Sets or removes a tag on everybody who is found; of how many it changed. */
+export const tagAllPeople = post("people/tag-all", {
+  permission: "person.edit",
+  request: peopleAsked.pick({ find: true, who: true }).extend({ tag, set: z.boolean() }),
+  answer: z.object({ n: z.number() }),
+});
+
+/** A condition that people are found by again, as its sentence, and of how many it holds. */
+const savedFilter = z.object({ id: z.string(), name: z.string(), who: z.string(), people: z.number() });
+export type SavedFilter = z.infer<typeof savedFilter>;
+const filterName = z.string().trim().min(1, fault("words_missing")).max(60);
+export const listFilters = get("people/filters", { answer: z.object({ filters: z.array(savedFilter) }) });
+export const saveFilter = post("people/filters", {
+  permission: "person.edit",
+  request: z.object({ name: filterName, who: sentence.min(1, fault("words_missing")) }),
+  answer: z.object({ id: z.string() }),
+});
+/** Renames a saved filter, or has it ask for something else. */
+export const changeFilter = post("people/filters/[id]", {
+  permission: "person.edit",
+  request: z.object({ name: filterName.optional(), who: sentence.min(1, fault("words_missing")).optional() }),
+});
+export const deleteFilter = post("people/filters/[id]/delete", { permission: "person.edit" });
+
 /** People of a launch by the beginning of their name or address. */
 export const findPeople = get("[slug]/people", {
   request: z.object({ find: z.string().trim().min(2).max(80) }),
@@ -39,7 +74,7 @@ export const findPeople = get("[slug]/people", {
 /** How many people of a launch meet the condition that a sentence asks for. */
 export const countPeople = get("[slug]/people/count", {
   refusals: ["condition"],
-  request: z.object({ who: z.string().max(4_000) }),
+  request: z.object({ who: z.string().max(mostOfSentence) }),
   answer: z.object({ people: z.number() }),
 });
 /** What the clock of a launch knows of a person. */

@@ -31,6 +31,7 @@ import { Migration0027Bells } from "./migrations/0027_bells";
 import { Migration0028Search } from "./migrations/0028_search";
 import { Migration0029Emails } from "./migrations/0029_emails";
 import { Migration0030People } from "./migrations/0030_people";
+import { Migration0031PeopleFilters } from "./migrations/0031_people_filters";
 
 export type { EntityManager };
 
@@ -92,6 +93,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0028_search", class: Migration0028Search },
         { name: "0029_emails", class: Migration0029Emails },
         { name: "0030_people", class: Migration0030People },
+        { name: "0031_people_filters", class: Migration0031PeopleFilters },
       ],
       snapshot: false,
     },

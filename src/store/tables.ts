@@ -5,7 +5,7 @@ import { Product, AskedPrice, Coupon, CouponCode, CouponUse, VisitorCoupon, TaxR
 import { Launch, LaunchChange, BellRun, ClockStart, ClockStop, SeatsTaken } from "./launch/tables";
 import { Page, PageAddress, PageVersion, PageTemplate, Media, MediaFile, PageComment, PagePresence } from "./pages/tables";
 import { PathStep, PathVersion, OfferDecision } from "./offers/tables";
-import { Contact, OptIn, Person, PersonTag, Visitor } from "./people/tables";
+import { Contact, OptIn, PeopleFilter, Person, PersonTag, Visitor } from "./people/tables";
 import { Checkout, Order, OrderLine } from "./checkout/tables";
 import { Charge, RecurringPayment, Refund, Dispute } from "./payments/tables";
 import { Partner, PartnerApplication, PartnerWordRow, Touch, TouchPerson, CommissionPlan, Commission } from "./partners/tables";
@@ -68,6 +68,7 @@ export const tables = [
   OfferDecision,
   Contact,
   OptIn,
+  PeopleFilter,
   Person,
   PersonTag,
   Visitor,

@@ -91,7 +91,7 @@ test("a person is found by typing, tagged among others, corrected, and written t
   await page.getByRole("table").getByRole("checkbox").last().check();
   await page.getByLabel("Tag for those that are ticked").fill("needs thread");
   await page.getByRole("button", { name: "Tag 1 person" }).click();
-  await expect(page.getByText("1 person was tagged “needs thread”.")).toBeVisible();
+  await expect(page.getByText("1 person got the tag “needs thread”.")).toBeVisible();
   await expectAccessible(page);
   await page.getByRole("link", { name: "Petra" }).click();
   await awake(page);
@@ -124,4 +124,61 @@ test("a person is found by typing, tagged among others, corrected, and written t
   await expect(viewer.getByRole("heading", { level: 1 })).toContainText("Petronella");
   await awake(viewer);
   await expect(viewer.getByRole("button", { name: /Stop all emails|Save the correction|Add the tag/ })).toHaveCount(0);
+});
+
+test("people are filtered row by row or in words, the filter is saved, and all who are found are tagged", async ({ page, browser }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/people");
+  await page.getByRole("button", { name: "Filter by what people did" }).click();
+  const row = (n: number) => page.getByRole("listitem", { name: `Condition ${n}` });
+  await row(1).getByLabel("Launch").selectOption("Yoke and Colour");
+  await page.getByRole("button", { name: "Add a condition" }).click();
+  await row(2).getByLabel("Whether it holds").selectOption("without");
+  await row(2).getByLabel("What is asked").selectOption("paid");
+  await page.getByRole("button", { name: "Add a condition" }).click();
+  await row(3).getByLabel("What is asked").selectOption("is in");
+  await expect(row(3)).toContainText("not complete, so it is left out");
+  await row(3).getByLabel("Country").selectOption("DE");
+  await expect(row(3)).not.toContainText("not complete");
+  await expect(page.getByRole("table").getByRole("row").nth(1)).toContainText("Germany");
+  await expect(page).toHaveURL(/who=all\+of/);
+  const counted = /^([\d,]+) (?:person|people)$/;
+  const n = counted.exec((await page.getByRole("main").getByText(counted).first().textContent())!)![1]!;
+  await page.getByLabel("Name for this filter").fill("Yoke, from Germany");
+  await page.getByRole("button", { name: "Save this filter" }).click();
+  await expect(page.getByText("“Yoke, from Germany” is saved.")).toBeVisible();
+  const saved = page.getByRole("list", { name: "Saved filters" });
+  await expect(saved.getByRole("listitem").filter({ hasText: "Yoke, from Germany" })).toContainText(n);
+  await expectAccessible(page);
+
+  // All of them are tagged by one press, and the tag can be asked for.
+  await page.getByLabel("Tag for all who are found").fill("write in German");
+  await page.getByRole("button", { name: /^Tag all .* found$/ }).click();
+  await expect(page.getByText(new RegExp(`^${n} (person|people) got the tag “write in German”\\.$`))).toBeVisible();
+  await expect(page.getByRole("table").getByRole("row").nth(1)).toContainText("write in German");
+
+  // The address restores it for a colleague, who may look and not change.
+  const viewer = await (await browser.newContext()).newPage();
+  await signIn(viewer, "viewer");
+  await open(viewer, new URL(page.url()).pathname + new URL(page.url()).search);
+  await expect(viewer.getByRole("list", { name: "Saved filters" }).getByRole("button", { name: "Yoke, from Germany" })).toHaveAttribute(
+    "aria-pressed",
+    "true",
+  );
+  await expect(viewer.getByRole("main").getByText(counted).first()).toContainText(n);
+  await expect(viewer.getByRole("button", { name: /^(Save this filter|Delete|Tag all)/ })).toHaveCount(0);
+
+  // In words: groups inside of one another, and a word that makes no sense.
+  await page.getByText("As text").click();
+  const words = page.getByLabel("Condition", { exact: true });
+  await words.fill('all of (is tagged "write in German"; any of (paid; none of (none of (is in DE))))');
+  await expect(page.getByText("change it as text")).toBeVisible();
+  await expect(page.getByRole("main").getByText(counted).first()).toContainText(n);
+  await words.fill("all of (paid; bought)");
+  await expect(page.getByText("Not understood from “bought)” on")).toBeVisible();
+  await words.fill("");
+  await expect(page.getByRole("button", { name: "Filter by what people did" })).toBeVisible();
+  await saved.getByRole("button", { name: "Yoke, from Germany" }).click();
+  await page.getByRole("button", { name: "Delete “Yoke, from Germany”" }).click();
+  await expect(saved).not.toContainText("Yoke, from Germany");
 });

@@ -33,6 +33,8 @@ const [products, steps, tags] = [
   ["vip", "asked"],
 ];
 const order = randomUUID();
+const questions = ["Needles", "Yarn"];
+const answers = ["5 mm", "steel, 5 mm", "wool"];
 
 const fact: fc.Arbitrary<EventFact> = fc
   .record({
@@ -59,11 +61,16 @@ const deed = fc.record({
   hoursAgo: fc.integer({ min: 0, max: 24 * 45 }),
   country: fc.constantFrom(undefined, ...countries),
 });
-const life = fc.record({ deeds: fc.array(deed, { maxLength: 9 }), tags: fc.subarray(tags), merged: fc.boolean() });
+const contact = fc.record({
+  answers: fc.dictionary(fc.constantFrom(...questions), fc.constantFrom(...answers)),
+  consentAgo: fc.option(fc.integer({ min: 0, max: 40 })),
+  unsubscribedAgo: fc.option(fc.integer({ min: 0, max: 20 })),
+});
+const life = fc.record({ deeds: fc.array(deed, { maxLength: 9 }), tags: fc.subarray(tags), merged: fc.boolean(), contact: fc.option(contact) });
 type Life = typeof life extends fc.Arbitrary<infer T> ? T : never;
 
 /** Lets somebody live, in two browsers that turn out to be one person's, and answers what the core should know of them. */
-const live = async ({ deeds, tags: own, merged }: Life, now: Date): Promise<[string, History]> => {
+const live = async ({ deeds, tags: own, merged, contact: gave }: Life, now: Date): Promise<[string, History]> => {
   const [first, second] = [randomUUID(), randomUUID()];
   const did = deeds.map(({ fact: one, launch, page, hoursAgo, country }, n) => ({
     ...one,
@@ -80,6 +87,18 @@ const live = async ({ deeds, tags: own, merged }: Life, now: Date): Promise<[str
     for (const tag of own) await tx.execute("insert into person_tag (person_id, tag, at) values (?, ?, ?)", [first, tag, now]);
     if (did.some(({ visitorId }) => visitorId === second)) await becomePerson(tx, second, first, now);
   });
+  const daysAgo = (days: number | null | undefined) => (days === null || days === undefined ? null : new Date(now.getTime() - days * 86_400_000));
+  const [consentAt, unsubscribedAt] = [daysAgo(gave?.consentAgo), daysAgo(gave?.unsubscribedAgo)];
+  if (gave)
+    await em().execute(
+      "insert into contact (id, person_id, email, first_name, answers, consent_at, unsubscribed_at, created_at) values (?, ?, ?, 'Runa', ?::jsonb, ?, ?, ?)",
+      [first, first, `${first}@post.example`, JSON.stringify(gave.answers), consentAt, unsubscribedAt, now],
+    );
+  const known = gave && {
+    answers: gave.answers,
+    ...(consentAt ? { consentAt } : {}),
+    ...(unsubscribedAt ? { unsubscribedAt } : {}),
+  };
   const stages = new Set(["visited", "saw_sales", "opted_in", "began_checkout", "paid"]);
   const launches = contexts.flatMap(({ launch }) => {
     const here = did.filter(({ launchId, kind }) => launchId === launch.id && stages.has(kind)).sort((a, b) => a.at.getTime() - b.at.getTime());
@@ -94,7 +113,7 @@ const live = async ({ deeds, tags: own, merged }: Life, now: Date): Promise<[str
       },
     ];
   });
-  return [first, { launches, events: did, orders: [], tags: own }];
+  return [first, { launches, events: did, orders: [], tags: own, ...(known ? { contact: known } : {}) }];
 };
 
 describe("a condition as SQL", () => {
@@ -121,7 +140,18 @@ describe("a condition as SQL", () => {
         tags: [],
       });
     }
-    const some = anyCondition({ pages: [...pages, "epi"], sources, countries, products, steps, partners: [partner.id, randomUUID()], tags });
+    const some = anyCondition({
+      pages: [...pages, "epi"],
+      sources,
+      countries,
+      products,
+      steps,
+      partners: [partner.id, randomUUID()],
+      tags,
+      launches: contexts.map(({ launch }) => launch.id),
+      questions,
+      answers,
+    });
     const later = new Date(world.app.clock.now().getTime() + 5_000);
     let [found, empty] = [0, 0];
     const check = async (asked: Condition, scope: ConditionScope) => {

@@ -4,10 +4,11 @@ import { seedDemo } from "../../demo/seed";
 import { stages } from "../../src/core/events";
 import { peopleAtStage, peopleLost, peopleOfPage } from "../../src/core/figures";
 import { windowFor } from "../../src/core/launch";
-import { conditionSentence, type Condition } from "../../src/core/conditions";
+import { conditionSentence, type Condition, namedBy } from "../../src/core/conditions";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { writeEvents, type LoggedEvent } from "../../src/store/events/writeEvents";
-import { conditionNames, countPeopleOfLaunch, peopleOfLaunch } from "../../src/server/people/peopleOfLaunch";
+import { conditionThings } from "../../src/server/people/conditionThings";
+import { countPeopleOfLaunch, peopleOfLaunch } from "../../src/server/people/peopleOfLaunch";
 import { Order, Vendor } from "../../src/store/tables";
 import { pageFigures } from "../../src/store/pages/pageFigures";
 import { launchFigures } from "../../src/store/launch/launchFigures";
@@ -27,7 +28,7 @@ beforeAll(async () => {
 afterAll(() => world.stop());
 
 const em = () => world.app.fork();
-const plain = { product: String, step: String, partner: String };
+const plain = { launch: String, product: String, step: String, partner: String };
 const count = async (context: LaunchContext, condition: Condition, pastAt?: Date) =>
   countPeopleOfLaunch(em(), context, {
     sentence: conditionSentence(condition, plain),
@@ -90,7 +91,7 @@ describe("the people behind a figure", () => {
   });
 
   it("are asked for by the names of things, and of this launch alone", async () => {
-    const { names, ids } = await conditionNames(em(), demo);
+    const { names, ids } = namedBy(await conditionThings(em(), demo.launch.id));
     const step = demo.savedPath.path.steps[0]!;
     expect(ids.step(names.step(step.id))).toBe(step.id);
     const asked = await peopleOfLaunch(em(), demo, { sentence: `accepted an offer at step "${names.step(step.id)}"`, now: world.app.clock.now() });

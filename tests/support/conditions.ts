@@ -19,6 +19,9 @@ interface Things {
   steps: string[];
   partners: string[];
   tags: string[];
+  launches: string[];
+  questions: string[];
+  answers: string[];
 }
 
 /** Any condition about these things. */
@@ -28,6 +31,7 @@ export const anyCondition = (things: Things): fc.Arbitrary<Condition> => {
   const did: fc.Arbitrary<Did> = fc
     .record({
       did: fc.constantFrom(...eventKinds),
+      launch: maybe(one(things.launches)),
       page: maybe(textTest(one(things.pages))),
       product: maybe(one(things.products)),
       step: maybe(one(things.steps)),
@@ -42,6 +46,8 @@ export const anyCondition = (things: Things): fc.Arbitrary<Condition> => {
     fc.constantFrom(...devices).map((device) => ({ device })),
     fc.option(one(things.partners)).map((partner) => ({ partner })),
     one(things.tags).map((tag) => ({ tag })),
+    fc.record({ question: one(things.questions), text: textTest(one(things.answers)) }).map((answered) => ({ answered })),
+    fc.constant({ mayWrite: true as const }),
     fc.record({ minor: fc.integer({ min: 1, max: 40_000 }), currency: fc.constantFrom("EUR", "JPY") }).map((spent) => ({ spent })),
   );
   const { condition } = fc.letrec<{ condition: Condition }>((tie) => {

@@ -18,6 +18,7 @@ export const mostTimes = 1_000;
 
 const did = z.strictObject({
   did: z.enum(eventKinds),
+  launch: z.uuid().optional(),
   page: textTest.optional(),
   product: z.uuid().optional(),
   step: z.uuid().optional(),
@@ -40,6 +41,10 @@ export type Condition =
   /** The partner whose link led them here first; null for any. */
   | { partner: string | null }
   | { tag: string }
+  /** What they answered to a question of the vendor's own, by its words. */
+  | { answered: { question: string; text: TextTest } }
+  /** They agreed to emails and have not unsubscribed since. */
+  | { mayWrite: true }
   /** All that they paid, tax included, in minor units of one currency. */
   | { spent: { minor: number; currency: string } };
 
@@ -79,6 +84,8 @@ const anyDepth: z.ZodType<Condition> = z.union([
   z.strictObject({ device: z.enum(devices) }),
   z.strictObject({ partner: z.uuid().nullable() }),
   z.strictObject({ tag: z.string().min(1).max(60) }),
+  z.strictObject({ answered: z.strictObject({ question: z.string().min(1).max(200), text: textTest }) }),
+  z.strictObject({ mayWrite: z.literal(true) }),
   z.strictObject({ spent: z.strictObject({ minor: z.number().int().min(1).max(1e12), currency: z.enum(currencies) }) }),
 ]);
 

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { conditionSentence, isPattern, matches, readSentence, wholeCondition, type Condition, type History } from ".";
+import { conditionOfRows, conditionSentence, isPattern, matches, readSentence, rowsOf, wholeCondition, type Condition, type History } from ".";
 import { anyCondition } from "../../../tests/support/conditions";
 
 const ids = ["0f6b2a52-6f0d-4d3c-9d5f-0c6e3a1b2c3d", "1f6b2a52-6f0d-4d3c-9d5f-0c6e3a1b2c3d"];
@@ -8,8 +8,8 @@ const ids = ["0f6b2a52-6f0d-4d3c-9d5f-0c6e3a1b2c3d", "1f6b2a52-6f0d-4d3c-9d5f-0c
 const called = ['The "Gansey" (2); of product', "Lite"];
 const name = (id: string) => called[ids.indexOf(id)]!;
 const id = (text: string) => ids[called.indexOf(text)];
-const names = { product: name, step: name, partner: name };
-const idsByName = { product: id, step: id, partner: id };
+const names = { launch: name, product: name, step: name, partner: name };
+const idsByName = { launch: id, product: id, step: id, partner: id };
 const some = anyCondition({
   pages: ["sales", "episodes/1", 'a "page"'],
   sources: ["guild", "x; y", "on a page"],
@@ -18,6 +18,9 @@ const some = anyCondition({
   steps: ids,
   partners: ids,
   tags: ["vip", "within 7 days"],
+  launches: ids,
+  questions: ['Size "in" cm', "with"],
+  answers: ["large", "at least"],
 });
 
 describe("a condition", () => {
@@ -59,9 +62,28 @@ describe("a condition", () => {
     expect(refused("paid within 900 days")).toEqual(["out_of_range", "900 days"]);
     expect(refused("paid at least 1 times")).toEqual(["out_of_range", "1 times"]);
     expect(refused('visited a page on a page matching "(?=x)"')).toEqual(["out_of_range", '"(?=x)"']);
+    expect(refused('opted in of launch "No"')).toEqual(["unknown_name", '"No"']);
+    expect(refused('answered "Yarn" a text')).toEqual(["unexpected", "a text"]);
     expect(refused("is in Portugal")).toEqual(["unexpected", "Portugal"]);
     expect(refused("")).toEqual(["unexpected", ""]);
     expect(refused("all of (".repeat(50_000))[0]).toBe("out_of_range");
+  });
+  it("is asked in rows and means the same, unless groups stand inside of one another", () => {
+    let flat = 0;
+    fc.assert(
+      fc.property(some, (asked) => {
+        const rows = rowsOf(asked);
+        if (!rows) return;
+        flat += 1;
+        const again = conditionOfRows(rows)!;
+        expect(rowsOf(again)).toEqual(rows.rows.length === 1 ? { ...rows, join: "all" } : rows);
+        const somebody: History = { launches: [{ launchId: ids[0]!, country: "PT", source: "guild" }], events: [], orders: [], tags: ["vip"] };
+        expect(matches(again, somebody, { now: new Date(0) })).toBe(matches(asked, somebody, { now: new Date(0) }));
+      }),
+    );
+    expect(flat).toBeGreaterThan(10);
+    expect(rowsOf({ all: [{ any: [{ tag: "vip" }] }] })).toBeUndefined();
+    expect(conditionOfRows({ join: "any", rows: [] })).toBeUndefined();
   });
   it("is refused or read, never a failure of the program, whatever is typed", () => {
     const bits = fc.constantFrom(

@@ -4,3 +4,5 @@ export * from "./day";
 export * from "./matches";
 export * from "./sentence";
 export * from "./readSentence";
+export * from "./things";
+export * from "./rows";

@@ -10,6 +10,8 @@ export interface History {
   /** Orders that were paid, tax included, in minor units. */
   orders: { launchId: string; minor: number; currency: string; at: Date }[];
   tags: string[];
+  /** Of whoever gave an address. */
+  contact?: { answers: Readonly<Record<string, string>>; consentAt?: Date; unsubscribedAt?: Date };
 }
 
 /** What a condition looks at: one launch or all of them, as things are at an instant. */
@@ -31,6 +33,7 @@ const didIt = (asked: Did, { events }: History, { now }: ConditionScope): boolea
     (event) =>
       event.kind === asked.did &&
       event.at <= now &&
+      (asked.launch === undefined || event.launchId === asked.launch) &&
       (asked.withinDays === undefined || dayOf(event.at) > dayOf(now) - asked.withinDays) &&
       (asked.page === undefined || textMatches(asked.page, event.page)) &&
       (asked.product === undefined || productsOf(event).includes(asked.product)) &&
@@ -43,8 +46,8 @@ const didIt = (asked: Did, { events }: History, { now }: ConditionScope): boolea
 export const matches = (asked: Condition, history: History, scope: ConditionScope): boolean => {
   if (scope.launchId !== undefined) {
     const own = <T extends { launchId: string }>(rows: T[]) => rows.filter(({ launchId }) => launchId === scope.launchId);
-    const { launches, events, orders, tags } = history;
-    return meets(asked, { launches: own(launches), events: own(events), orders: own(orders), tags }, scope);
+    const { launches, events, orders, ...person } = history;
+    return meets(asked, { ...person, launches: own(launches), events: own(events), orders: own(orders) }, scope);
   }
   return meets(asked, history, scope);
 };
@@ -55,6 +58,15 @@ const meets = (asked: Condition, history: History, scope: ConditionScope): boole
   if ("none" in asked) return !asked.none.some((part) => meets(part, history, scope));
   if ("did" in asked) return didIt(asked, history, scope);
   if ("tag" in asked) return history.tags.includes(asked.tag);
+  if ("answered" in asked) {
+    const { question, text } = asked.answered;
+    const answers = history.contact?.answers ?? {};
+    return Object.hasOwn(answers, question) && textMatches(text, answers[question]!);
+  }
+  if ("mayWrite" in asked) {
+    const { consentAt, unsubscribedAt } = history.contact ?? {};
+    return consentAt !== undefined && consentAt <= scope.now && (unsubscribedAt === undefined || unsubscribedAt > scope.now);
+  }
   if ("spent" in asked) {
     const { minor, currency } = asked.spent;
     return (

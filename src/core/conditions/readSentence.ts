@@ -1,11 +1,13 @@
 import { devices } from "../events";
 import { readAmount } from "../money";
+import type { Fault } from "../words";
 import { deepest, eventKinds, mostDays, mostTimes, wholeCondition, type Condition, type Did, type TextTest } from "./condition";
 import { isPattern } from "./pattern";
 import { groupWords, kindWords, textWords } from "./sentence";
 
 /** Ids by name; undefined where nothing is called so. */
 export interface ConditionIds {
+  launch: (name: string) => string | undefined;
   product: (name: string) => string | undefined;
   step: (name: string) => string | undefined;
   partner: (name: string) => string | undefined;
@@ -127,6 +129,7 @@ class Reader {
     const did = kindsByLength.find((kind) => this.takes(kindWords[kind]));
     if (!did) return undefined;
     const one: Did = { did };
+    if (this.takes("of launch")) one.launch = this.named("launch");
     if (this.takes("on")) one.page = this.textTest("page");
     if (this.takes("of product")) one.product = this.named("product");
     if (this.takes("at step")) one.step = this.named("step");
@@ -151,6 +154,12 @@ class Reader {
     return country;
   }
 
+  private answered(): { question: string; text: TextTest } {
+    const question = this.text("a question between quotation marks");
+    this.needs("with");
+    return { question, text: this.textTest("text") };
+  }
+
   private spent(): Condition {
     const typed = this.tokens[this.next++]?.word ?? "";
     const currency = this.tokens[this.next++]?.word ?? "";
@@ -164,6 +173,8 @@ class Reader {
     if (did) return did;
     if (this.takes("is in")) return { country: this.countries() };
     if (this.takes("is tagged")) return { tag: this.text("a tag") };
+    if (this.takes("may be written to")) return { mayWrite: true };
+    if (this.takes("answered")) return { answered: this.answered() };
     if (this.takes("came from")) return { source: this.textTest("source") };
     if (this.takes("came through any partner")) return { partner: null };
     if (this.takes("came through partner")) return { partner: this.named("partner") };
@@ -190,3 +201,11 @@ export const readSentence = (sentence: string, ids: ConditionIds): { condition: 
     throw error;
   }
 };
+
+/** What is wrong with a sentence, as it is said at its field. */
+export const sentenceFault = (sentence: string, { code, at, expected }: SentenceRefusal): Fault => ({
+  code: "sentence",
+  why: code,
+  text: sentence.slice(at, at + 40),
+  expected,
+});

@@ -27,6 +27,7 @@ export const groupWords = { all: "all of", any: "any of", none: "none of" } as c
 
 /** What things are called: each name stands for one id alone. */
 export interface ConditionNames {
+  launch: (id: string) => string;
   product: (id: string) => string;
   step: (id: string) => string;
   partner: (id: string) => string;
@@ -35,9 +36,10 @@ export interface ConditionNames {
 const quoted = (text: string): string => JSON.stringify(text);
 const asked = (noun: string, { is, text }: TextTest): string => `${is === "equals" ? noun : `a ${noun}`} ${textWords[is]}${quoted(text)}`;
 
-const didWords = ({ did, page, product, step, times, withinDays }: Did, names: ConditionNames): string =>
+const didWords = ({ did, launch, page, product, step, times, withinDays }: Did, names: ConditionNames): string =>
   [
     kindWords[did],
+    ...(launch ? [`of launch ${quoted(names.launch(launch))}`] : []),
     ...(page ? [`on ${asked("page", page)}`] : []),
     ...(product ? [`of product ${quoted(names.product(product))}`] : []),
     ...(step ? [`at step ${quoted(names.step(step))}`] : []),
@@ -57,5 +59,7 @@ export const conditionSentence = (one: Condition, names: ConditionNames): string
   if ("device" in one) return `came on a ${one.device}`;
   if ("partner" in one) return one.partner === null ? "came through any partner" : `came through partner ${quoted(names.partner(one.partner))}`;
   if ("tag" in one) return `is tagged ${quoted(one.tag)}`;
+  if ("answered" in one) return `answered ${quoted(one.answered.question)} with ${asked("text", one.answered.text)}`;
+  if ("mayWrite" in one) return "may be written to";
   return `spent at least ${formatAmount(one.spent.minor, one.spent.currency)} ${one.spent.currency}`;
 };

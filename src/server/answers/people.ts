@@ -2,15 +2,33 @@ import * as contract from "../../contract/people";
 import { peopleByName } from "../../store/people/peopleByName";
 import { deskLaunch } from "../launch";
 import { answering, answeringFile, type Answering } from "../platform";
-import { correctPerson, countPeopleOfLaunch, exportPerson, listPeople, personRecordOf, stopEmailsTo, tagPeople } from "../people";
+import {
+  changeFilter,
+  correctPerson,
+  countPeopleOfLaunch,
+  deleteFilter,
+  exportPerson,
+  listFilters,
+  listPeople,
+  personRecordOf,
+  saveFilter,
+  stopEmailsTo,
+  tagAllPeople,
+  tagPeople,
+} from "../people";
 
 export const peopleAnswers: Answering[] = [
-  answering(contract.listPeople, ({ em, body, scope }) => listPeople(em, body, scope.now)),
+  answering(contract.listPeople, ({ em, body, scope }) => listPeople(em, body, scope)),
   answering(contract.readPerson, ({ em, params, scope }) => personRecordOf(em, params.id, scope.now)),
   answeringFile(contract.exportPerson, ({ em, user, params, now }) => exportPerson(em, user, params.id, now)),
   answering(contract.correctPerson, ({ em, user, params, body }) => correctPerson(em, user, params.id, body)),
   answering(contract.stopEmailsTo, ({ em, user, params, now }) => stopEmailsTo(em, user, params.id, now)),
   answering(contract.tagPeople, async ({ em, user, body, now }) => ({ n: await tagPeople(em, user, body, now) })),
+  answering(contract.tagAllPeople, async ({ em, user, body, now }) => ({ n: await tagAllPeople(em, user, body, now) })),
+  answering(contract.listFilters, async ({ em, scope }) => ({ filters: await listFilters(em, scope) })),
+  answering(contract.saveFilter, ({ em, user, body, now }) => saveFilter(em, user, body, now)),
+  answering(contract.changeFilter, ({ em, user, params, body }) => changeFilter(em, user, params.id, body)),
+  answering(contract.deleteFilter, ({ em, user, params }) => deleteFilter(em, user, params.id)),
   answering(contract.findPeople, async ({ em, params, body }) => ({
     people: await peopleByName(em, (await deskLaunch(em, params.slug)).launch.id, body.find),
   })),

@@ -1,8 +1,10 @@
 import type { PersonCorrection } from "../../core/people";
+import { tagAllFound } from "../../store/people/peoplePage";
 import { setTag } from "../../store/people/personFacts";
 import { Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, type Refusal, required, wrongField } from "../platform";
+import { conditionOf } from "./conditionOf";
 import { unsubscribe } from "./optIn";
 
 const contactOfPerson = async (em: EntityManager, personId: string): Promise<Contact> =>
@@ -17,6 +19,17 @@ export const tagPeople = async (
 ): Promise<number> => {
   mustBeAllowed(user, "person.edit");
   return setTag(em, people, tag, set, now);
+};
+
+/** The same of everybody who is found by a search and a condition. */
+export const tagAllPeople = async (
+  em: EntityManager,
+  user: DeskUser,
+  { find, who, tag, set }: { find: string; who: string; tag: string; set: boolean },
+  now: Date,
+): Promise<number> => {
+  mustBeAllowed(user, "person.edit");
+  return tagAllFound(em, { find, who: await conditionOf(em, who) }, { tag, set }, { now });
 };
 
 const taken = (): Refusal => wrongField("nothing_changed", "email", { code: "address_taken" });

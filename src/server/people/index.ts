@@ -1,9 +1,11 @@
 /** People: who joins the list of a launch, leaves it and stands on it, and what is known of each. */
 
-export { correctPerson, stopEmailsTo, tagPeople } from "./changePerson";
+export { correctPerson, stopEmailsTo, tagAllPeople, tagPeople } from "./changePerson";
+export { filterChoices } from "./filterChoices";
 export { confirmOptIn, optIn, type OptInOutcome, unsubscribe } from "./optIn";
 export { exportPerson } from "./exportPerson";
 export { peopleFile } from "./peopleFile";
 export { listPeople, peopleAskedBy } from "./listPeople";
+export { changeFilter, deleteFilter, listFilters, saveFilter } from "./savedFilters";
 export { personRecordOf } from "./personRecord";
 export { countPeopleOfLaunch, peopleOfLaunch } from "./peopleOfLaunch";

@@ -28,7 +28,7 @@ const textSql = (column: string, { is, text }: TextTest): Sql => ({
 });
 
 /** Whether a condition asks for a kind of event alone, once at any time. */
-const isPlain = ({ page, product, step, withinDays, times }: Did): boolean => !page && !product && !step && !withinDays && !times;
+const isPlain = ({ launch, page, product, step, withinDays, times }: Did): boolean => !launch && !page && !product && !step && !withinDays && !times;
 const isPlainStage = (part: Condition): boolean => "did" in part && (stages as readonly string[]).includes(part.did) && isPlain(part);
 
 /** Whether a test of the columns of the stage roll-up holds: of a launch they are the row's own, of all launches one row of the person's has to do. */
@@ -51,16 +51,16 @@ const firstTimes: ReadonlySet<Did["did"]> = new Set(["opted_in", "saw_sales", "b
 const since = (withinDays: number, now: Date): Date => new Date((dayOf(now) - withinDays + 1) * 86_400_000);
 
 const inLaunchOf =
-  ({ launchId }: ConditionScope) =>
+  ({ launchId }: ConditionScope, of?: string) =>
   (column: string): Sql[] =>
-    launchId === undefined ? [] : [{ sql: `${column} = ?`, values: [launchId] }];
+    [launchId, of].flatMap((id) => (id === undefined ? [] : [{ sql: `${column} = ?`, values: [id] }]));
 
 /** What was done on the very day of an instant, up to it: the roll-up knows whole days alone. */
-const thatDay = ({ did, page }: Did, scope: ConditionScope): Sql => {
+const thatDay = ({ did, launch, page }: Did, scope: ConditionScope): Sql => {
   const { sql, values } = join(
     [
       { sql: "e.kind = ? and e.at >= ? and e.at <= ?", values: [did, since(1, scope.now), scope.now] },
-      ...inLaunchOf(scope)("e.launch_id"),
+      ...inLaunchOf(scope, launch)("e.launch_id"),
       ...(page ? [textSql("coalesce(e.page, '')", page)] : []),
     ],
     " and ",
@@ -69,9 +69,9 @@ const thatDay = ({ did, page }: Did, scope: ConditionScope): Sql => {
 };
 
 const didSql = (asked: Did, scope: ConditionScope): Sql => {
-  const { did, page, product, step, withinDays, times = 1 } = asked;
+  const { did, launch, page, product, step, withinDays, times = 1 } = asked;
   const { now, past } = scope;
-  const inLaunch = inLaunchOf(scope);
+  const inLaunch = inLaunchOf(scope, launch);
   if (product !== undefined || step !== undefined) {
     // What was bought and offered is in the log alone, and rare in it.
     const asks: Sql[] = [
@@ -88,7 +88,11 @@ const didSql = (asked: Did, scope: ConditionScope): Sql => {
       values: [...values, times],
     };
   }
-  if (firstTimes.has(did) && isPlain(asked)) return firstTimeSql(did as Stage, scope);
+  if (firstTimes.has(did) && isPlain({ ...asked, launch: undefined })) {
+    if (launch === undefined) return firstTimeSql(did as Stage, scope);
+    const { sql, values } = join([...inLaunch("launch_id"), { sql: `${did} <= ?`, values: [now] }], " and ");
+    return { sql: `p.id in (select person_id from stage_rollup where ${sql})`, values };
+  }
   const { sql, values } = join(
     [
       { sql: `kind = ? and day ${past ? "<" : "<="} (?::timestamptz at time zone 'UTC')::date`, values: [did, now] },
@@ -144,6 +148,19 @@ export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
   }
   if ("did" in asked) return didSql(asked, scope);
   if ("tag" in asked) return { sql: "p.id in (select person_id from person_tag where tag = ?)", values: [asked.tag] };
+  if ("answered" in asked) {
+    const { question, text } = asked.answered;
+    const { sql, values } = textSql("a.value", text);
+    return {
+      sql: `p.id in (select c.person_id from contact c cross join lateral jsonb_each_text(c.answers) as a where not c.test and a.key = ? and ${sql})`,
+      values: [question, ...values],
+    };
+  }
+  if ("mayWrite" in asked)
+    return {
+      sql: "p.id in (select person_id from contact where not test and consent_at <= ? and (unsubscribed_at is null or unsubscribed_at > ?))",
+      values: [scope.now, scope.now],
+    };
   const own = inLaunchOf(scope);
   if ("spent" in asked) {
     const { minor, currency } = asked.spent;

@@ -1,10 +1,16 @@
+import type { Condition, ConditionScope } from "../../core/conditions";
 import type { PeopleSort, PersonRow } from "../../core/people";
 import { anywhere, readCursor, writeCursor, type KeyType } from "../cursor";
 import type { EntityManager } from "../orm";
+import { conditionSql, type Sql } from "./conditionSql";
 
-export interface PeoplePage {
+interface Narrowed {
   /** Part of a name or an address; empty finds everybody. */
   find: string;
+  /** The condition that they meet. */
+  who?: Condition | undefined;
+}
+export interface PeoplePage extends Narrowed {
   by: PeopleSort;
   down: boolean;
   most: number;
@@ -24,25 +30,51 @@ const keys: Record<PeopleSort, readonly [sql: string, type: KeyType]> = {
   spent: [paid("c.id"), "bigint"],
 };
 
-const found = (find: string): { sql: string; values: string[] } => {
-  if (find.trim() === "") return { sql: "", values: [] };
-  const like = anywhere(find);
-  // Each its own list, so that each can be found by its own index.
-  return {
-    sql: "and c.id in (select id from contact where email like ? or lower(first_name) like ? union all select id from contact where lower(last_name) like ?)",
-    values: [like, like, like],
-  };
+/** Narrows the contacts `c` of a statement. */
+const found = ({ find, who }: Narrowed, scope: ConditionScope): Sql => {
+  const parts: Sql[] = [];
+  if (find.trim() !== "") {
+    const like = anywhere(find);
+    // Each its own list, so that each can be found by its own index.
+    parts.push({
+      sql: "c.id in (select id from contact where email like ? or lower(first_name) like ? union all select id from contact where lower(last_name) like ?)",
+      values: [like, like, like],
+    });
+  }
+  if (who) parts.push(conditionSql(who, scope));
+  return { sql: parts.map((part) => `and ${part.sql}`).join(" "), values: parts.flatMap(({ values }) => values) };
 };
+// Conditions are asked of people named `p`.
+const contacts = "contact c cross join lateral (select c.person_id as id) p";
 
 /** How many people with an address there are, up to an instant, and how many of them may be written to. */
-export const peopleCount = async (em: EntityManager, find: string, asOf: Date): Promise<{ all: number; mayWrite: number }> => {
-  const { sql, values } = found(find);
+export const peopleCount = async (em: EntityManager, narrowed: Narrowed, scope: ConditionScope): Promise<{ all: number; mayWrite: number }> => {
+  const { sql, values } = found(narrowed, scope);
+  const asOf = scope.now;
   const [row] = await em.execute<{ n: string; may: string }[]>(
     `select count(*) as n, count(*) filter (where c.consent_at <= ? and (c.unsubscribed_at is null or c.unsubscribed_at > ?)) as may
-     from contact c where not c.test and c.created_at <= ? ${sql}`,
+     from ${contacts} where not c.test and c.created_at <= ? ${sql}`,
     [asOf, asOf, asOf, ...values],
   );
   return { all: Number(row!.n), mayWrite: Number(row!.may) };
+};
+
+/** Tags or untags everybody who is found; how many of them it changed. */
+export const tagAllFound = async (
+  em: EntityManager,
+  narrowed: Narrowed,
+  { tag, set }: { tag: string; set: boolean },
+  scope: ConditionScope,
+): Promise<number> => {
+  const { sql, values } = found(narrowed, scope);
+  const people = `select c.person_id from ${contacts} where not c.test and c.created_at <= ? ${sql}`;
+  const rows = await em.execute<object[]>(
+    set
+      ? `insert into person_tag (person_id, tag, at) select w.person_id, ?, ? from (${people}) w on conflict do nothing returning 1`
+      : `delete from person_tag where tag = ? and at <= ? and person_id in (${people}) returning 1`,
+    [tag, scope.now, scope.now, ...values],
+  );
+  return rows.length;
 };
 
 type Row = {
@@ -61,17 +93,18 @@ type Row = {
 /** People with an address, whoever has it found by part of a name or an address, part by part. Which of them stand on the part is found out first. */
 export const peoplePage = async (
   em: EntityManager,
-  { find, by, down, most, after }: PeoplePage,
-  asOf: Date,
+  { find, who, by, down, most, after }: PeoplePage,
+  scope: ConditionScope,
 ): Promise<{ people: PersonRow[]; next: string | undefined }> => {
-  const { sql, values } = found(find);
+  const { sql, values } = found({ find, who }, scope);
+  const asOf = scope.now;
   const [key, type] = keys[by];
   const ofKey = key.includes("?") ? [asOf] : [];
   const behind = readCursor(after, type, "uuid");
   const order = `order by key ${down ? "desc" : "asc"}, id ${down ? "desc" : "asc"}`;
   const rows = await em.execute<Row[]>(
     `with part as materialized (
-       select c.id, ${key} as key from contact c where not c.test and c.created_at <= ? ${sql}
+       select c.id, ${key} as key from ${contacts} where not c.test and c.created_at <= ? ${sql}
        ${behind ? `and (${key}, c.id) ${down ? "<" : ">"} (?::${type}, ?::uuid)` : ""} ${order} limit ${Math.trunc(most)}
      )
      select c.person_id as id, trim(c.first_name || ' ' || c.last_name) as name, c.email, c.country, c.created_at as since, part.key::text as key_text, c.id as contact,

@@ -1,4 +1,5 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
+import type { Condition } from "../../core/conditions";
 import { at } from "../columns";
 
 export const Contact = defineEntity({
@@ -65,6 +66,17 @@ export const PersonTag = defineEntity({
     at: at(),
   },
 });
+/** A condition that people are found by again. */
+export const PeopleFilter = defineEntity({
+  name: "PeopleFilter",
+  tableName: "people_filter",
+  properties: {
+    id: p.uuid().primary(),
+    name: p.text(),
+    condition: p.json().$type<Condition>(),
+    createdAt: at(),
+  },
+});
 /** A browser, by its cookie. */
 export const Visitor = defineEntity({
   name: "Visitor",
@@ -79,6 +91,7 @@ export const Visitor = defineEntity({
 
 export type Contact = InferEntity<typeof Contact>;
 export type OptIn = InferEntity<typeof OptIn>;
+export type PeopleFilter = InferEntity<typeof PeopleFilter>;
 export type Person = InferEntity<typeof Person>;
 export type PersonTag = InferEntity<typeof PersonTag>;
 export type Visitor = InferEntity<typeof Visitor>;

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { listPeople, tagPeople, type PeopleAsked } from "../../contract/people";
+import { listFilters, listPeople, tagAllPeople, tagPeople, type PeopleAsked, type SavedFilter } from "../../contract/people";
 import { peopleSorts, type PersonRow } from "../../core/people";
 import { counted } from "../../core/words";
 import { Button } from "../kit/Button";
@@ -8,12 +8,15 @@ import { useParts } from "../kit/data/useRead";
 import { useReady } from "../kit/data/useReady";
 import { EmptyState } from "../kit/EmptyState";
 import { Field } from "../kit/fields/Field";
-import { say } from "../kit/notices";
 import { readSort, writeSort } from "../kit/table/address";
 import { DataTable } from "../kit/table/DataTable";
 import { listWords } from "./entryWords";
+import { PeopleFilter } from "./filter/PeopleFilter";
+import type { FilterChoices } from "./filter/RowDetails";
+import { KeepFilter, SavedFilters } from "./filter/SavedFilters";
 import styles from "./people.module.css";
 import { peopleColumns } from "./peopleColumns";
+import { TagPeople } from "./TagPeople";
 
 interface Props {
   asked: PeopleAsked;
@@ -21,31 +24,31 @@ interface Props {
   search: string;
   first: { people: PersonRow[]; all: number; mayWrite: number; next?: string | undefined };
   zone: string;
-  countries: Record<string, string>;
+  choices: FilterChoices;
+  filters: SavedFilter[];
   mayEdit: boolean;
   mayExport: boolean;
 }
 
 /** What is asked, as it stands in an address beside what else stands there; what is asked anyway is left out. */
-const addressOf = (path: string, search: string, { find, sort }: PeopleAsked): string => {
+const addressOf = (path: string, search: string, { find, who, sort }: PeopleAsked): string => {
   const query = new URLSearchParams(search);
   const put = (name: string, value: string, usual: string) => (value === usual ? query.delete(name) : query.set(name, value));
   put("find", find, "");
+  put("who", who, "");
   put("sort", sort, "-since");
   return query.size > 0 ? `${path}?${query}` : path;
 };
 
 /** Everybody with an address: found by typing, sorted, read to the last one, tagged. */
-export const PeopleDesk = ({ asked: sent, search, first, zone, countries, mayEdit, mayExport }: Props) => {
+export const PeopleDesk = ({ asked: sent, search, first, zone, choices, filters, mayEdit, mayExport }: Props) => {
   const ready = useReady();
   const [asked, setAsked] = useState(sent);
-  const { parts, loading, more, failure } = useParts(listPeople, asked, { request: sent, answer: first }, ({ next }) => next);
-  const [tagged, setTagged] = useState<Record<string, string[]>>({});
-  const people = useMemo(
-    () => parts.flatMap((part) => part.people).map((one) => ({ ...one, tags: [...new Set([...one.tags, ...(tagged[one.id] ?? [])])].sort() })),
-    [parts, tagged],
-  );
-  const columns = useMemo(() => peopleColumns(zone, countries), [zone, countries]);
+  const [saved, setSaved] = useState(filters);
+  const [chosen, setChosen] = useState<SavedFilter>();
+  const { parts, loading, more, failure, again } = useParts(listPeople, asked, { request: sent, answer: first }, ({ next }) => next);
+  const people = useMemo(() => parts.flatMap((part) => part.people), [parts]);
+  const columns = useMemo(() => peopleColumns(zone, choices.countries), [zone, choices.countries]);
   const change = (part: Partial<PeopleAsked>) => {
     const next = { ...asked, ...part };
     setAsked(next);
@@ -54,7 +57,7 @@ export const PeopleDesk = ({ asked: sent, search, first, zone, countries, mayEdi
   const counts = parts[0] ?? first;
   return (
     <>
-      <p className="muted" role="status">
+      <p className={`muted ${styles.counts}`} role="status">
         {listWords(counts.all, counts.mayWrite)}
       </p>
       <div className={styles.find} inert={!ready}>
@@ -64,6 +67,34 @@ export const PeopleDesk = ({ asked: sent, search, first, zone, countries, mayEdi
           value={asked.find}
           onChange={(event) => change({ find: event.currentTarget.value.slice(0, 80) })}
         />
+        <SavedFilters
+          filters={saved}
+          who={asked.who}
+          onChoose={(filter) => {
+            setChosen(filter);
+            change({ who: filter?.who ?? "" });
+          }}
+        />
+      </div>
+      <div inert={!ready}>
+        <PeopleFilter who={asked.who} choices={choices} onChange={(who) => change({ who })}>
+          {mayEdit && asked.who !== "" && (
+            <KeepFilter
+              filters={saved}
+              who={asked.who}
+              changing={saved.find(({ id }) => id === chosen?.id)}
+              onDone={() => void call(listFilters, {}).then((answer) => answer.ok && setSaved(answer.value.filters))}
+            />
+          )}
+          {mayEdit && counts.all > 0 && (asked.who !== "" || asked.find !== "") && (
+            <TagPeople
+              of={`all ${counted(counts.all, "person", "people")} found`}
+              label="Tag for all who are found"
+              send={(tag, set) => call(tagAllPeople, { request: { find: asked.find, who: asked.who, tag, set } })}
+              onTagged={again}
+            />
+          )}
+        </PeopleFilter>
       </div>
       {failure && <p role="alert">{failure}</p>}
       <DataTable
@@ -83,17 +114,26 @@ export const PeopleDesk = ({ asked: sent, search, first, zone, countries, mayEdi
         chosen={
           mayEdit
             ? (ticked) => (
-                <TagThem
-                  people={ticked}
-                  onTagged={(tag) => setTagged((now) => ({ ...now, ...Object.fromEntries(ticked.map(({ id }) => [id, [...(now[id] ?? []), tag]])) }))}
+                <TagPeople
+                  of={counted(ticked.length, "person", "people")}
+                  label="Tag for those that are ticked"
+                  send={(tag, set) => call(tagPeople, { request: { people: ticked.map(({ id }) => id), tag, set } })}
+                  onTagged={again}
                 />
               )
             : undefined
         }
         empty={
-          asked.find ? (
-            <EmptyState title="Nobody is found" says={`No name or address contains “${asked.find}”.`}>
-              <Button onClick={() => change({ find: "" })}>Show everybody</Button>
+          asked.find || asked.who ? (
+            <EmptyState
+              title="Nobody is found"
+              says={
+                asked.find
+                  ? `No name or address contains “${asked.find}”${asked.who && " among those who meet the filter"}.`
+                  : "Nobody meets this filter."
+              }
+            >
+              <Button onClick={() => change({ find: "", who: "" })}>Show everybody</Button>
             </EmptyState>
           ) : (
             <EmptyState title="People will stand here" says="Everybody who opts in, begins a checkout or buys, with all that is known of them." />
@@ -101,30 +141,5 @@ export const PeopleDesk = ({ asked: sent, search, first, zone, countries, mayEdi
         }
       />
     </>
-  );
-};
-
-/** A tag for all that are ticked. */
-const TagThem = ({ people, onTagged }: { people: PersonRow[]; onTagged: (tag: string) => void }) => {
-  const [typed, setTyped] = useState("");
-  const set = async () => {
-    const answer = await call(tagPeople, { request: { people: people.map(({ id }) => id), tag: typed, set: true } });
-    if (!answer.ok) return say(answer.fields["tag"] ?? answer.message, true);
-    onTagged(typed.trim());
-    setTyped("");
-    say(`${counted(answer.value.n, "person was", "people were")} tagged “${typed.trim()}”.`);
-  };
-  return (
-    <form
-      className={styles.tagging}
-      noValidate
-      onSubmit={(event) => {
-        event.preventDefault();
-        void set();
-      }}
-    >
-      <input aria-label="Tag for those that are ticked" placeholder="a tag" value={typed} onChange={(event) => setTyped(event.currentTarget.value)} />
-      <button type="submit">Tag {counted(people.length, "person", "people")}</button>
-    </form>
   );
 };

@@ -159,6 +159,26 @@ export const faults = {
   vat_number: "This is no VAT number of that country: perhaps a digit is wrong. Leave it empty if you buy for yourself.",
   coupon: ({ why }: { why: keyof typeof coupons }) => coupons[why],
 
+  // People.
+  consent_words_missing: "Write down what they agreed to, in the words that they read: it is your proof.",
+  consent_at_missing: "Say when they agreed: a day for all, or the column that holds it.",
+  email_column_missing: "Choose the column that holds the email addresses.",
+  column_twice: "Two columns cannot hold the same. Leave one of them out.",
+  question_missing: "Name the question that this column answers.",
+  cells_more: ({ cells, columns }: { cells: number; columns: number }) => `${cells} cells, and the file has ${columns} columns.`,
+  country_unknown: ({ typed }: { typed: string }) => `“${typed}” is no country: two letters (ISO 3166-1) or its English name.`,
+  instant_unread: "No instant that can be read: a day as 2026-11-30, or 2026-11-30T18:00Z.",
+  in_the_future: "Nobody agrees in the future.",
+  twice_in_file: ({ line }: { line: number }) => `The same address stands in line ${line}.`,
+  erased: "This person asked to be erased. Only they themselves can come back.",
+  filter_name_taken: "Another saved filter has this name.",
+  sentence: ({ why, text, expected }: { why: "unexpected" | "unknown_name" | "out_of_range"; text: string; expected: string }) =>
+    why === "unknown_name"
+      ? `Nothing here is called so: “${text}”.`
+      : why === "out_of_range"
+        ? `“${text}” cannot be asked for: expected ${expected}.`
+        : `Not understood from “${text || "the end"}” on: expected ${expected}.`,
+
   // Products, coupons, offers.
   product_name_missing: "Name what is sold, as the buyer will read it.",
   choose_product: "Choose a product.",

@@ -14,6 +14,7 @@ const things = {
   comment: "comment",
   coupon: "coupon",
   endpoint: "endpoint",
+  filter: "saved filter",
   form: "form",
   invitation: "invitation",
   launch: "launch",

@@ -29,6 +29,8 @@ export interface Parts<Answer> {
   /** Reads the next part; absent where the last is there. */
   more?: (() => void) | undefined;
   failure?: string | undefined;
+  /** Reads what was read once more, after it was changed. */
+  again: () => void;
 }
 
 /**
@@ -61,5 +63,6 @@ export const useParts = <E extends Endpoint>(
     loading: query.isFetchingNextPage || query.isPlaceholderData,
     more: query.hasNextPage ? () => void query.fetchNextPage() : undefined,
     failure: query.error?.message,
+    again: () => void query.refetch(),
   };
 };
