@@ -6,6 +6,7 @@ import * as orders from "./orders";
 import * as pages from "./pages";
 import * as partners from "./partners";
 import * as people from "./people";
+import * as peopleImport from "./peopleImport";
 import * as products from "./products";
 import * as retarget from "./retarget";
 import * as settings from "./settings";
@@ -22,6 +23,7 @@ export const endpoints: readonly Endpoint[] = [
   pages,
   partners,
   people,
+  peopleImport,
   products,
   retarget,
   settings,

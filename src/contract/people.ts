@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { peopleSorts, personCorrection, personRecord, personRow, tag } from "../core/people";
+import { erasureFacts, peopleSorts, personCorrection, personRecord, personRow, tag } from "../core/people";
 import { fault } from "../core/words";
 import { get, getFile, post } from "./endpoint";
 
@@ -33,6 +33,10 @@ export const readPerson = get("people/[id]", { answer: personRecord });
 /** The record of one person, as JSON. */
 export const exportPerson = getFile("people/[id]/export", { permission: "person.export" });
 export const correctPerson = post("people/[id]/correct", { permission: "person.edit", request: personCorrection });
+/** What erasing a person would touch. */
+export const readErasure = get("people/[id]/erasure", { permission: "person.erase", answer: erasureFacts });
+/** Erases a person from everywhere but the books. */
+export const erasePerson = post("people/[id]/erase", { permission: "person.erase", refusals: ["erasure_blocked"] });
 /** Stops all emails to a person. */
 export const stopEmailsTo = post("people/[id]/stop", { permission: "person.edit" });
 /** Sets or removes a tag on people; of how many it changed. */

@@ -1,5 +1,6 @@
 import { RateLimit, Session, UsedLink, WorkerBeat } from "../store/tables";
 import { unscheduledLaunches } from "../store/launch/bells";
+import { forgetImportParts } from "../store/people/imports";
 import type { App } from "../server/platform";
 import { scheduleBells } from "../server/launch";
 import { ensureEventPartitions } from "../store/events/partitions";
@@ -20,6 +21,7 @@ export const runMaintenance = async (app: App): Promise<void> => {
   await em.nativeDelete(Session, { expiresAt: { $lt: now } });
   await em.nativeDelete(UsedLink, { expiresAt: { $lt: now } });
   await em.nativeDelete(RateLimit, { fromAt: { $lt: new Date(now.getTime() - day) } });
+  await forgetImportParts(em, new Date(now.getTime() - week));
   // Heartbeats go by the machine's clock.
   await em.nativeDelete(WorkerBeat, { beatAt: { $lt: new Date(Date.now() - day) } });
 };

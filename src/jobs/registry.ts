@@ -1,5 +1,6 @@
 import type { WorkPayload, WorkTopic } from "../core/work";
 import { notifyVendor, queueBellEmails, rescheduleEmails, runBells } from "../server/launch";
+import { importPeople } from "../server/people";
 import { welcomePartner } from "../server/partners";
 import { capturePayment, settleCharge, settleRefund, takeDuePayment } from "../server/payments";
 import { retryDelayMs, type App } from "../server/platform";
@@ -32,6 +33,7 @@ export const handlers: { [T in WorkTopic]: Handler<T> } = {
   queue_emails: about(queueBellEmails, 1),
   notify_vendor: about(notifyVendor, 1),
   reschedule_emails: about(rescheduleEmails, 1),
+  import_people: about(importPeople, 1),
   welcome_partner: about(welcomePartner, 1),
   send_invitation: about(sendInvitation, 1),
   send_desk_password: about(sendNewPassword("desk"), 1),

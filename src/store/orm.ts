@@ -32,6 +32,8 @@ import { Migration0028Search } from "./migrations/0028_search";
 import { Migration0029Emails } from "./migrations/0029_emails";
 import { Migration0030People } from "./migrations/0030_people";
 import { Migration0031PeopleFilters } from "./migrations/0031_people_filters";
+import { Migration0032PeopleImport } from "./migrations/0032_people_import";
+import { Migration0033Erasure } from "./migrations/0033_erasure";
 
 export type { EntityManager };
 
@@ -94,6 +96,8 @@ const connect = (url: string, waits: boolean) =>
         { name: "0029_emails", class: Migration0029Emails },
         { name: "0030_people", class: Migration0030People },
         { name: "0031_people_filters", class: Migration0031PeopleFilters },
+        { name: "0032_people_import", class: Migration0032PeopleImport },
+        { name: "0033_erasure", class: Migration0033Erasure },
       ],
       snapshot: false,
     },

@@ -5,7 +5,7 @@ import { Product, AskedPrice, Coupon, CouponCode, CouponUse, VisitorCoupon, TaxR
 import { Launch, LaunchChange, BellRun, ClockStart, ClockStop, SeatsTaken } from "./launch/tables";
 import { Page, PageAddress, PageVersion, PageTemplate, Media, MediaFile, PageComment, PagePresence } from "./pages/tables";
 import { PathStep, PathVersion, OfferDecision } from "./offers/tables";
-import { Contact, OptIn, PeopleFilter, Person, PersonTag, Visitor } from "./people/tables";
+import { Contact, OptIn, PeopleFilter, PeopleImport, Person, PersonTag, Visitor } from "./people/tables";
 import { Checkout, Order, OrderLine } from "./checkout/tables";
 import { Charge, RecurringPayment, Refund, Dispute } from "./payments/tables";
 import { Partner, PartnerApplication, PartnerWordRow, Touch, TouchPerson, CommissionPlan, Commission } from "./partners/tables";
@@ -69,6 +69,7 @@ export const tables = [
   Contact,
   OptIn,
   PeopleFilter,
+  PeopleImport,
   Person,
   PersonTag,
   Visitor,

@@ -182,3 +182,99 @@ test("people are filtered row by row or in words, the filter is saved, and all w
   await page.getByRole("button", { name: "Delete “Yoke, from Germany”" }).click();
   await expect(saved).not.toContainText("Yoke, from Germany");
 });
+
+test("a file of people is checked, brought in without its bad lines, and the mended lines come after", async ({ page, browser }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/people");
+  await page.getByRole("link", { name: "Import people" }).click();
+  await awake(page);
+  await page.getByRole("button", { name: "Upload the file" }).click();
+  await expect(page.getByRole("alert")).toContainText("Choose a file.");
+  const file = (name: string, body: string) => page.getByLabel("File").setInputFiles({ name, mimeType: "text/csv", buffer: Buffer.from(body) });
+  await file("sheet.xlsx", "PK\u0003\u0004");
+  await page.getByRole("button", { name: "Upload the file" }).click();
+  await expect(page.getByText("This is no CSV file.")).toBeVisible();
+  await file(
+    "fair.csv",
+    "Email;First name;Groups;Opt-in date\nzoe@shed.example;Zoe;fair, spinners;2026-02-03\nno address;Finn;;\nilse@shed.example;Ilse;spinners;31.12.2025\n",
+  );
+  await page.getByRole("button", { name: "Upload the file" }).click();
+  await awake(page);
+  await expect(page.getByText("3 lines", { exact: true })).toBeVisible();
+  await expect(page.getByLabel("What Email holds")).toHaveValue("email");
+  await page.getByLabel("What Groups holds").selectOption("tags");
+  await page.getByRole("radio", { name: /^They agreed/ }).check();
+  await page.getByRole("button", { name: "Check the file" }).click();
+  await expect(page.getByText("Write down what they agreed to")).toBeVisible();
+  await page.getByLabel("What they agreed to").fill("Yes, write to me about wool.");
+  await page.getByLabel("Tag for everybody in the file").fill("spring fair");
+  await page.getByRole("button", { name: "Check the file" }).click();
+  await expect(page.getByText("1 person would be added, 2 lines refused.")).toBeVisible();
+  await expectAccessible(page);
+  const [refused] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "Download 2 lines as CSV" }).click()]);
+  await page.getByRole("button", { name: "Bring in 1 person" }).click();
+  await expect(page.getByText("Done. 1 person added, 2 lines refused.")).toBeVisible();
+
+  // What was refused is mended where it stands, and brought in.
+  const mended = readFileSync(await refused.path(), "utf8")
+    .replace("no address", "finn@shed.example")
+    .replace("31.12.2025", "2025-12-31");
+  await page.getByRole("link", { name: "Another file" }).click();
+  await awake(page);
+  await file("mended.csv", mended);
+  await page.getByRole("button", { name: "Upload the file" }).click();
+  await awake(page);
+  await page.getByLabel("Tag for everybody in the file").fill("spring fair");
+  await page.getByRole("button", { name: "Check the file" }).click();
+  await page.getByRole("button", { name: "Bring in 2 people" }).click();
+  await page.getByRole("link", { name: "Show who is tagged “spring fair”" }).click();
+  await awake(page);
+  await expect(page.getByText("1 of 3 may be written to")).toBeVisible();
+  await page.getByRole("link", { name: "Zoe" }).click();
+  await awake(page);
+  await expect(page.getByRole("region", { name: "Consent" })).toContainText("as the file fair.csv states");
+  await expect(page.getByRole("region", { name: "What happened" })).toContainText("brought in from fair.csv, line 2");
+
+  const viewer = await (await browser.newContext()).newPage();
+  await signIn(viewer, "viewer");
+  await open(viewer, "/desk/people");
+  await expect(viewer.getByRole("link", { name: "Import people" })).toHaveCount(0);
+  await viewer.goto(at("/desk/people/import"));
+  await expect(viewer.getByText("this needs owner or editor")).toBeVisible();
+});
+
+test("a person who asks for it is erased by the owner, and found nowhere but on their order by whoever keeps the books", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "owner");
+  await open(page, `/desk/people?${new URLSearchParams({ who: "spent at least 1.00 EUR", sort: "name" })}`);
+  const row = page.getByRole("table").getByRole("row").nth(1);
+  const email = (await row.getByRole("cell").nth(2).innerText()).split(/\s/)[0]!;
+  await row.getByRole("link").click();
+  await awake(page);
+  const order = page.getByRole("link", { name: /^order \d+/ }).first();
+  const orderHref = (await order.getAttribute("href"))!;
+  const name = (await page.getByRole("heading", { level: 1 }).innerText()).trim();
+  await page.getByRole("button", { name: "Erase this person…" }).click();
+  const dialog = page.getByRole("dialog");
+  await expect(dialog).toContainText(/\d+ orders? keeps? name and address for the books/);
+  await expectAccessible(page);
+  await dialog.getByRole("button", { name: "Cancel" }).click();
+  await expect(page.getByRole("button", { name: "Erase this person…" })).toBeFocused();
+  await page.getByRole("button", { name: "Erase this person…" }).click();
+  await dialog.getByRole("button", { name: /^Erase .* for good$/ }).click();
+  await expect(page.getByText(/ is erased\.$/)).toBeVisible();
+  await awake(page);
+  await page.getByRole("searchbox", { name: "Find by name or address" }).fill(email);
+  await expect(page.getByText("Nobody is found")).toBeVisible();
+  await page.goto(at(`/desk/orders?search=${encodeURIComponent(email)}`));
+  await expect(page.getByRole("main")).not.toContainText(name + ",");
+  await page.goto(at(orderHref));
+  await expect(page.getByText(`${email} (erased on their request)`)).toBeVisible();
+  const viewer = await (await browser.newContext()).newPage();
+  await signIn(viewer, "viewer");
+  await viewer.goto(at(orderHref));
+  await expect(viewer.getByText("the buyer was erased on their request")).toBeVisible();
+  await expect(viewer.getByText(email)).toHaveCount(0);
+});

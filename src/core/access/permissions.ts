@@ -47,6 +47,12 @@ export const permissions = {
   "person.edit": makers,
   /** People with their addresses, as a file. */
   "person.export": makers,
+  /** A person who asks for it, from everywhere but the books. */
+  "person.erase": ["owner"],
+  /** What orders keep of a buyer who was erased. */
+  "person.books": treasurers,
+  /** People brought in from a file. */
+  "person.import": makers,
   "recovery.edit": makers,
   /** Hashed addresses for an advert network. */
   "audience.export": makers,

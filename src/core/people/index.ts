@@ -1,3 +1,4 @@
 export * from "./person";
 export * from "./consent";
 export * from "./record";
+export * from "./importRows";

@@ -27,6 +27,7 @@ export const personEntry = z.discriminatedUnion("is", [
   z.object({ ...at, is: z.literal("clock_stopped"), because: z.string() }),
   z.object({ ...at, is: z.literal("comment") }),
   z.object({ ...at, is: z.literal("tag"), tag: z.string() }),
+  z.object({ ...at, is: z.literal("imported"), file: z.string(), line: z.number() }),
 ]);
 export type PersonEntry = z.infer<typeof personEntry>;
 
@@ -44,6 +45,7 @@ const order: readonly PersonEntry["is"][] = [
   "order",
   "offer",
   "clock_stopped",
+  "imported",
   "tag",
   "email",
   "refund",
@@ -96,9 +98,17 @@ export const personRecord = z.object({
     .nullable(),
   /** Where the country comes from that the person did not name: the language of their browser. */
   guessedCountry: z.string().nullable(),
-  /** Every consent as it was given: the words, when, and on which form. */
+  /** Every consent as it was given: the words, when, and on which form; or as a file stated it, by the file's name. */
   consents: z.array(
-    z.object({ launch: z.string(), words: z.string(), page: z.string(), form: z.string(), askedAt: instant, confirmedAt: instant.nullable() }),
+    z.object({
+      launch: z.string(),
+      words: z.string(),
+      page: z.string(),
+      form: z.string(),
+      file: z.string().nullable(),
+      askedAt: instant,
+      confirmedAt: instant.nullable(),
+    }),
   ),
   tags: z.array(z.object({ tag: z.string(), at: instant })),
   browsers: z.number(),
@@ -139,3 +149,12 @@ export const personRow = z.object({
   spent: z.array(z.object({ currency: z.string(), minor })),
 });
 export type PersonRow = z.infer<typeof personRow>;
+
+/** What erasing somebody touches: orders that keep name and address for the books, emails that wait, comments; and what stands against it. */
+export const erasureFacts = z.object({
+  orders: z.number(),
+  emails: z.number(),
+  comments: z.number(),
+  blocked: z.enum(["recurring_payment", "payment"]).nullable(),
+});
+export type ErasureFacts = z.infer<typeof erasureFacts>;

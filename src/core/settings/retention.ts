@@ -14,6 +14,8 @@ export const retained = {
   notices: 30,
   /** Checkouts that nobody paid, with what was typed into them. */
   checkouts: 30,
+  /** Name and address that orders keep of buyers who asked to be erased: as long as the law has books kept. */
+  buyers: 365,
 } as const;
 export type Retained = keyof typeof retained;
 /** How many days each is kept; what is left out is kept for good. */

@@ -17,6 +17,7 @@ export const workTopics = {
   send_invitation: { payload: ofOne, says: "Send an invitation to the team" },
   send_desk_password: { payload: ofOne, says: "Send a link for a new password to somebody of the team" },
   send_partner_password: { payload: ofOne, says: "Send a link for a new password to a partner" },
+  import_people: { payload: ofOne, says: "Go through a file of people" },
   send_buyer_password: { payload: ofOne, says: "Send a link for a new password to a buyer" },
 } as const satisfies Record<string, { payload: z.ZodType; says: string }>;
 

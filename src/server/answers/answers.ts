@@ -6,6 +6,7 @@ import { orderAnswers } from "./orders";
 import { partnerAnswers } from "./partners";
 import { marketAnswers } from "./markets";
 import { peopleAnswers } from "./people";
+import { peopleImportAnswers } from "./peopleImport";
 import { retargetAnswers } from "./retarget";
 import { settingsAnswers } from "./settings";
 import { workAnswers } from "./work";
@@ -23,6 +24,7 @@ export const answers: readonly Answering[] = [
   partnerAnswers,
   marketAnswers,
   peopleAnswers,
+  peopleImportAnswers,
   retargetAnswers,
   settingsAnswers,
   workAnswers,

@@ -3,7 +3,7 @@ import { type App, Refusal, mustBeAllowed, required, typedAmount, wrongField } f
 import { randomUUID } from "node:crypto";
 import { handPostings } from "../../core/money";
 import { taxed, type HandOrder } from "../../core/offers";
-import { Order, OrderLine, Product, type DeskUser } from "../../store/tables";
+import { Contact, Order, OrderLine, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { touchesOfPerson } from "../../store/partners/touchesOfPerson";
 import { mergeRows, writeSale } from "../../store/payments/writeSale";
@@ -126,6 +126,7 @@ export const sendReceiptAgain = async (app: App, em: EntityManager, user: DeskUs
   const order = required(await em.findOne(Order, { id: orderId }), "order");
   const lines = await em.count(OrderLine, { orderId });
   if (lines === 0) throw new Refusal({ code: "no_lines" });
+  required(await em.findOne(Contact, { id: order.contactId, erasedAt: null }), "person");
   await em.transactional((tx) =>
     queueEmail(tx, {
       key: `receipt:${order.id}:again:${Math.floor(now.getTime() / 60_000)}`,

@@ -25,7 +25,7 @@ type Sorting = Pick<OrderPage, "by" | "down">;
 
 async function* batches(em: EntityManager, filter: OrderFilter, asOf: Date, sorting: Sorting): AsyncGenerator<Record<string, unknown>[]> {
   for (let after: string | undefined; ;) {
-    const { orders, next } = await orderPage(em, filter, asOf, { ...sorting, most: atOnce, after });
+    const { orders, next } = await orderPage(em, filter, asOf, { ...sorting, most: atOnce, after, books: true });
     if (orders.length > 0)
       yield orders.map((order) => ({
         order: orderNumber(order.number),

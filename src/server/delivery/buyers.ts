@@ -26,7 +26,7 @@ import { becomePerson } from "../identity";
 /** The buyer who is signed in with this token, or undefined. */
 export const buyerOf = async (em: EntityManager, token: string | undefined, now: Date): Promise<Contact | undefined> => {
   const id = await sessionSubject(em, "buyer", token, now);
-  return id ? ((await em.findOne(Contact, { id, test: false })) ?? undefined) : undefined;
+  return id ? ((await em.findOne(Contact, { id, test: false, erasedAt: null })) ?? undefined) : undefined;
 };
 
 /**
@@ -59,7 +59,7 @@ const maskedEmail = (email: string): string => email.replace(/^(.)[^@]*(@.).*(\.
 /** Whose library a link would open, before anybody has pressed for it. */
 export const libraryLinkOwner = async (app: App, token: string | null): Promise<string> => {
   const id = readLink(app.config.INKBELL_SECRET, "library", token, app.clock.now());
-  const contact = id ? await app.fork().findOne(Contact, { id, test: false }) : null;
+  const contact = id ? await app.fork().findOne(Contact, { id, test: false, erasedAt: null }) : null;
   if (!contact) throw linkOver();
   return maskedEmail(contact.email);
 };
@@ -72,7 +72,7 @@ export const openLibrary = async (app: App, token: string | null, visitorId: str
   const now = app.clock.now();
   const id = readLink(app.config.INKBELL_SECRET, "library", token, now);
   return app.fork().transactional(async (tx) => {
-    const contact = id ? await tx.findOne(Contact, { id, test: false }) : null;
+    const contact = id ? await tx.findOne(Contact, { id, test: false, erasedAt: null }) : null;
     if (!contact || !(await useUp(tx, token!, now, linkDays.receipt))) throw linkOver();
     await tx.nativeUpdate(Contact, { id: contact.id }, { provenAt: contact.provenAt ?? now });
     // Whoever pressed was told whose library it is: their deadlines and credit are those of this browser from now on.

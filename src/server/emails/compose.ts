@@ -72,6 +72,8 @@ export type Ready = { mail: OutgoingMail } | { stop: string } | { waitUntil: Dat
 /** Makes an email of a batch as it stands at this moment. */
 export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Ready> => {
   const { app } = batch;
+  // What it was made from is gone.
+  if (batch.contacts.get(email.contactId)?.erasedAt) return { stop: "erased" };
   const { composed, advertising, to } = await compose(batch, email);
   if (!("words" in composed)) return composed;
   const { origin, INKBELL_SECRET } = app.config;

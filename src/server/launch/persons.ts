@@ -147,7 +147,7 @@ export const viewerOfContact = async (
   context: LaunchContext,
   contactId: string,
 ): Promise<(Viewer & { name: string; email: string }) | undefined> => {
-  const contact = await em.findOne(Contact, { id: contactId });
+  const contact = await em.findOne(Contact, { id: contactId, erasedAt: null });
   if (!contact) return undefined;
   const facts = await factsOfContact(em, context.launch.id, contact);
   return {

@@ -2,6 +2,9 @@
 
 export { correctPerson, stopEmailsTo, tagAllPeople, tagPeople } from "./changePerson";
 export { filterChoices } from "./filterChoices";
+export { importPeople } from "./import/importPeople";
+export { cancelImport, checkImport, importRecord, refusedLines, runImport, startImport } from "./import/imports";
+export { erasePerson, erasureOf } from "./erasePerson";
 export { confirmOptIn, optIn, type OptInOutcome, unsubscribe } from "./optIn";
 export { exportPerson } from "./exportPerson";
 export { peopleFile } from "./peopleFile";

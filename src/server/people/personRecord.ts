@@ -45,7 +45,7 @@ const by = (at: Date | null | undefined, asOf: Date): Date | null => (at && at <
 /** All that the desk knows of one person, as of an instant. Name, address and country are as they are known now. */
 export const personRecordOf = async (em: EntityManager, asked: string, asOf: Date): Promise<PersonRecord> => {
   const id = await whoIs(em, asked);
-  const contact = await em.findOne(Contact, { personId: id, test: false });
+  const contact = await em.findOne(Contact, { personId: id, test: false, erasedAt: null });
   const traces = await tracesOf(em, id, asOf);
   const launches: PersonRecord["launches"] = [];
   for (const launchId of traces.launches) launches.push(await inLaunch(em, launchId, id, contact?.email ?? "", asOf));

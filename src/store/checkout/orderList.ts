@@ -9,6 +9,8 @@ export interface OrderPage {
   down?: boolean;
   /** What the earlier page answered as `next`. */
   after?: string | undefined;
+  /** Whether buyers who were erased are named, for whoever keeps the books. */
+  books?: boolean;
 }
 
 const gross = "(select sum(x.gross_minor) from order_line x where x.order_id = s.id)";
@@ -91,7 +93,7 @@ export const orderPage = async (
   em: EntityManager,
   filter: OrderFilter,
   asOf: Date,
-  { most, by = "placed", down = true, after }: OrderPage,
+  { most, by = "placed", down = true, after, books = false }: OrderPage,
 ): Promise<OrdersOnPage> => {
   const { sql, values } = whereOf(filter, asOf);
   const [key, type] = keys[by];
@@ -102,11 +104,12 @@ export const orderPage = async (
        select s.id, s.number, ${key} as key from sale_order s join contact c on c.id = s.contact_id
        where ${sql}${behind ? ` and (${key}, s.number) ${down ? "<" : ">"} (?::${type}, ?)` : ""} ${order} limit ${Math.trunc(most)}
      )
-     select s.id, s.number, s.placed_at, l.zone, c.first_name, c.email, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test, page.key::text as key_text,
+     select s.id, s.number, s.placed_at, l.zone, coalesce(b.first_name, c.first_name) as first_name, coalesce(b.email, c.email) as email, c.erased_at is not null and b.order_id is null as erased, s.country, s.currency, p.name as partner, s.source, s.recovered, s.test, page.key::text as key_text,
        ${lines} as lines, ${gross} as gross, coalesce((select sum(r.amount_minor) from refund r where r.order_id = s.id and r.state = 'succeeded'), 0) as refunded,
        coalesce((select sum(g.amount_minor) ${authorized}), 0) as authorized,
        (select d.state from dispute d where d.order_id = s.id order by d.opened_at desc limit 1) as dispute
      from page join sale_order s on s.id = page.id join launch l on l.id = s.launch_id join contact c on c.id = s.contact_id left join partner p on p.id = s.partner_id
+       left join erased_buyer b on b.order_id = s.id and ${books ? "true" : "false"}
      ${order.replace("key", "page.key").replace("number", "page.number")}`,
     behind ? [...values, ...behind] : values,
   );
@@ -115,8 +118,8 @@ export const orderPage = async (
     number: Number(row["number"]),
     placedAt: new Date(String(row["placed_at"])),
     zone: String(row["zone"]),
-    buyer: String(row["first_name"]),
-    email: String(row["email"]),
+    buyer: row["erased"] ? "erased" : String(row["first_name"]),
+    email: row["erased"] ? "" : String(row["email"]),
     country: String(row["country"]),
     lines: String(row["lines"]),
     grossMinor: Number(row["gross"]),

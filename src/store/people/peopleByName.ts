@@ -11,7 +11,7 @@ export const peopleByName = async (em: EntityManager, launchId: string, typed: s
   const start = `${typed.toLowerCase().replace(/[\\%_]/g, "\\$&")}%`;
   return em.execute<FoundPerson[]>(
     `select c.id, c.first_name as name, c.email from contact c join stage_rollup r on r.person_id = c.person_id and r.launch_id = ?
-     where lower(c.first_name) like ? or c.email like ? order by c.email limit 10`,
+     where c.erased_at is null and (lower(c.first_name) like ? or c.email like ?) order by c.email limit 10`,
     [launchId, start, start],
   );
 };

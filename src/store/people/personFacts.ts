@@ -1,18 +1,24 @@
 import type { PersonRecord } from "../../core/people";
 import type { EntityManager } from "../orm";
 
-/** Every consent of a contact as it was given, the newest first. */
+/** Every consent of a contact as it was given, the newest first: on a form, or as a file stated it. */
 export const consentsOf = async (em: EntityManager, contactId: string, asOf: Date): Promise<PersonRecord["consents"]> => {
-  const rows = await em.execute<Record<"launch" | "words" | "page" | "form" | "asked_at" | "confirmed_at", string>[]>(
-    `select l.name as launch, o.consent_text as words, o.page, o.form, o.asked_at, o.confirmed_at from opt_in o join launch l on l.id = o.launch_id
-     where o.contact_id = ? and o.asked_at <= ? order by o.asked_at desc`,
-    [contactId, asOf],
+  const rows = await em.execute<
+    (Record<"words" | "page" | "form" | "asked_at", string> & Record<"launch" | "confirmed_at" | "file", string | null>)[]
+  >(
+    `select l.name as launch, o.consent_text as words, o.page, o.form, o.asked_at, o.confirmed_at, null as file from opt_in o join launch l on l.id = o.launch_id
+       where o.contact_id = ? and o.asked_at <= ?
+     union all select null, c.consent_words, '', '', c.consent_at, c.consent_at, i.file_name from people_import_contact c join people_import i on i.id = c.import_id
+       where c.contact_id = ? and c.at <= ? and c.consent_at is not null
+     order by asked_at desc`,
+    [contactId, asOf, contactId, asOf],
   );
-  return rows.map(({ launch, words, page, form, asked_at, confirmed_at }) => ({
-    launch,
+  return rows.map(({ launch, words, page, form, asked_at, confirmed_at, file }) => ({
+    launch: launch ?? "",
     words,
     page,
     form,
+    file,
     askedAt: new Date(asked_at),
     confirmedAt: confirmed_at ? new Date(confirmed_at) : null,
   }));

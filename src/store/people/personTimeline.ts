@@ -27,6 +27,7 @@ const happened = /* sql */ `
   union all select at, launch_id, jsonb_build_object('is', 'clock', 'trigger', trigger) from clock_start where person_id = :person and not superseded
   union all select at, launch_id, jsonb_build_object('is', 'clock_stopped', 'because', because) from clock_stop where person_id = :person
   union all select at, launch_id, '{"is":"comment"}' from page_comment where person_id = :person
+  union all select c.at, null, jsonb_build_object('is', 'imported', 'file', i.file_name, 'line', c.line) from people_import_contact c join people_import i on i.id = c.import_id where c.contact_id = :contact
   union all select at, null, jsonb_build_object('is', 'tag', 'tag', tag) from person_tag where person_id = :person`;
 
 /** All that a person did and got up to an instant, from the first to the newest. */

@@ -93,7 +93,7 @@ export const shareTouches = async (em: EntityManager, from: string, into: string
 
 /** The person a contact is. */
 export const personOfContact = async (em: EntityManager, contactId: string): Promise<string | undefined> => {
-  const [row] = await em.execute<{ person_id: string }[]>("select person_id from contact where id = ?", [contactId]);
+  const [row] = await em.execute<{ person_id: string }[]>("select person_id from contact where id = ? and erased_at is null", [contactId]);
   return row?.person_id;
 };
 

@@ -1,5 +1,6 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
 import type { Condition } from "../../core/conditions";
+import type { ImportChoices, ImportCounts, ImportState, RefusedLine } from "../../core/people";
 import { at } from "../columns";
 
 export const Contact = defineEntity({
@@ -28,6 +29,8 @@ export const Contact = defineEntity({
     provenAt: at().nullable(),
     /** Of a buyer who has set one; the others come to their library by a link in an email. */
     passwordHash: p.text().nullable(),
+    /** When they were erased: from then on nothing here says who they were. */
+    erasedAt: at().nullable(),
   },
 });
 /** What an opt-in form was sent with; it counts once it is confirmed. */
@@ -77,6 +80,34 @@ export const PeopleFilter = defineEntity({
     createdAt: at(),
   },
 });
+/** A file of people: how it is read, and how far it was worked through. */
+export const PeopleImport = defineEntity({
+  name: "PeopleImport",
+  tableName: "people_import",
+  properties: {
+    id: p.uuid().primary(),
+    fileName: p.text(),
+    userId: p.uuid(),
+    createdAt: at(),
+    titles: p.json().$type<string[]>(),
+    encoding: p.text(),
+    lines: p.integer(),
+    choices: p.json().$type<ImportChoices>().nullable(),
+    state: p.text().$type<ImportState>(),
+    nextPart: p.integer().default(0),
+    counts: p
+      .json()
+      .$type<Partial<ImportCounts>>()
+      .onCreate(() => ({})),
+    /** The first lines that were refused. */
+    refused: p
+      .json()
+      .$type<RefusedLine[]>()
+      .onCreate(() => []),
+    askedAt: at().nullable(),
+    finishedAt: at().nullable(),
+  },
+});
 /** A browser, by its cookie. */
 export const Visitor = defineEntity({
   name: "Visitor",
@@ -92,6 +123,7 @@ export const Visitor = defineEntity({
 export type Contact = InferEntity<typeof Contact>;
 export type OptIn = InferEntity<typeof OptIn>;
 export type PeopleFilter = InferEntity<typeof PeopleFilter>;
+export type PeopleImport = InferEntity<typeof PeopleImport>;
 export type Person = InferEntity<typeof Person>;
 export type PersonTag = InferEntity<typeof PersonTag>;
 export type Visitor = InferEntity<typeof Visitor>;

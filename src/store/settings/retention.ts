@@ -40,6 +40,12 @@ const forget: Record<Retained, (em: EntityManager, before: Date) => Promise<numb
       [before],
     ),
   notices: (em, before) => inSlices(em, `delete from notice where id in (select id from notice where received_at < ? limit ${atOnce})`, [before]),
+  buyers: (em, before) =>
+    inSlices(
+      em,
+      `delete from erased_buyer where order_id in (select b.order_id from erased_buyer b join sale_order o on o.id = b.order_id where o.placed_at < ? limit ${atOnce})`,
+      [before],
+    ),
   // Money that is on its way is waited for, and an email that hangs on a checkout is sent first.
   checkouts: async (em, before) => {
     const over = `select k.id from checkout k where k.paid_at is null and k.last_activity_at < ?

@@ -19,6 +19,12 @@ export const say = (text: string, loss = false): void => show({ text, loss });
 
 export const putAway = (): void => show(undefined);
 
+/** Goes to another screen, and says there what was done. */
+export const goSaying = (href: string, text: string): void => {
+  sessionStorage.setItem(afterReload, text);
+  location.assign(href);
+};
+
 /** Loads the screen anew, and says there what was done. */
 export const reloadSaying = (text: string): void => {
   sessionStorage.setItem(afterReload, text);

@@ -8,6 +8,7 @@ import { useReady } from "../kit/data/useReady";
 import { Button } from "../kit/Button";
 import { say } from "../kit/notices";
 import { CorrectPerson } from "./CorrectPerson";
+import { ErasePerson } from "./ErasePerson";
 import { PersonTimeline } from "./PersonTimeline";
 import styles from "./people.module.css";
 
@@ -18,10 +19,11 @@ interface Props {
   countries: Record<string, string>;
   mayEdit: boolean;
   mayExport: boolean;
+  mayErase: boolean;
 }
 
 /** One person: what they did and got, who they are, what they agreed to, own and may still expect; and what can be done for them. */
-export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport }: Props) => {
+export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport, mayErase }: Props) => {
   const ready = useReady();
   const [person, setPerson] = useState(first);
   const { contact } = person;
@@ -89,11 +91,14 @@ export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport }: Props
           {person.consents.length === 0 && <p className="muted">{contact ? "No consent was given on a form." : "No address, no consent."}</p>}
           <ul>
             {person.consents.map((one) => (
-              <li key={`${one.askedAt.toISOString()} ${one.form}`}>
+              <li key={`${one.askedAt.toISOString()} ${one.form} ${one.file}`}>
                 “{one.words}”
                 <span className="muted">
                   {" "}
-                  {moment(one.askedAt)}, form “{one.form}” on {one.page === "" ? "/" : `/${one.page}`} of {one.launch}
+                  {moment(one.askedAt)}
+                  {one.file === null
+                    ? `, form “${one.form}” on ${one.page === "" ? "/" : `/${one.page}`} of ${one.launch}`
+                    : `, as the file ${one.file} states`}
                   {one.confirmedAt === null ? "; not confirmed yet" : one.confirmedAt > one.askedAt ? `; confirmed ${moment(one.confirmedAt)}` : ""}
                 </span>
               </li>
@@ -135,6 +140,7 @@ export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport }: Props
             ) : (
               <p>{[contact.phone, contact.country && (countries[contact.country] ?? contact.country)].filter(Boolean).join(" · ")}</p>
             )}
+            {mayErase && <ErasePerson id={person.id} name={contact.firstName || contact.email} />}
           </section>
         )}
       </div>

@@ -53,6 +53,8 @@ describe("an entry of a person's timeline", () => {
       trigger: "opt_in",
       because: "bought",
       tag: "t",
+      file: "list.csv",
+      line: 2,
     };
     for (const is of all) expect([is, line({ is, ...fields }).says.length > 2]).toEqual([is, true]);
   });

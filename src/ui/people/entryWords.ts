@@ -22,6 +22,7 @@ const marks: Record<PersonEntry["is"], EntryMark> = {
   clock_stopped: "time",
   comment: "person",
   tag: "person",
+  imported: "person",
 };
 
 const triggers: Record<string, string> = {
@@ -67,6 +68,8 @@ const says = (entry: PersonEntry): string => {
       return `own clock stopped: ${stops[entry.because] ?? entry.because.replaceAll("_", " ")}`;
     case "comment":
       return "wrote a comment";
+    case "imported":
+      return `brought in from ${entry.file}, line ${entry.line}`;
     case "tag":
       return `tagged “${entry.tag}”`;
   }

@@ -16,6 +16,10 @@ const words: Record<Retained, { label: string; hint: string }> = {
   visits: { label: "Daily visits, days", hint: "How often each person visited, day by day." },
   mail: { label: "Contents of sent emails, days", hint: "The record that an email was sent is kept." },
   notices: { label: "Webhooks from processors and marketplaces, days", hint: "As received, for tracing a difference." },
+  buyers: {
+    label: "Name and address of erased buyers, days from the order",
+    hint: "Only owner and finance see them. Ask your adviser how long the law has books kept.",
+  },
   checkouts: { label: "Unpaid checkouts, days", hint: "With the names and addresses typed into them." },
 };
 

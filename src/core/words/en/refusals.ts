@@ -16,6 +16,7 @@ const things = {
   endpoint: "endpoint",
   filter: "saved filter",
   form: "form",
+  import: "file of people",
   invitation: "invitation",
   launch: "launch",
   offer_page: "offer page",
@@ -168,6 +169,11 @@ export const refusals = {
   cycle: ({ through }: { through: string[] }) => `That would go in a circle: ${through.join(", ")}. Nothing was changed.`,
   edge_to_nothing: "There is no such step. Nothing was changed.",
   condition: "This condition is not understood.",
+  erasure_blocked: ({ by }: { by: "recurring_payment" | "payment" }) =>
+    by === "payment"
+      ? "A payment of theirs is on its way. Try again in a few minutes."
+      : "They have a subscription or instalments that run. End those first; nothing was erased.",
+  import_state: "This file is being worked on, or is done. Load the page again to see how it stands.",
   coupon_runs: "This coupon is still valid. End it first.",
 
   sells_nothing: "This launch sells nothing yet, so it has no checkout to test.",

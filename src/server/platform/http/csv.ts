@@ -2,9 +2,13 @@ import { stringify } from "csv-stringify/sync";
 
 /**
  * A CSV file (RFC 4180) that is written while it is read: batches of rows come as they are asked for, so that a file of
- * any length takes little memory. Cells that a spreadsheet would run are neutralised.
+ * any length takes little memory. A column is headed by its key, or by a head of its own. Cells that a spreadsheet would run are neutralised.
  */
-export const csvResponse = (name: string, columns: readonly string[], batches: AsyncIterable<Record<string, unknown>[]>): Response => {
+export const csvResponse = (
+  name: string,
+  columns: readonly (string | { key: string; header: string })[],
+  batches: AsyncIterable<Record<string, unknown>[]>,
+): Response => {
   const options = { columns: [...columns], escape_formulas: true, record_delimiter: "windows" } as const;
   const rows = batches[Symbol.asyncIterator]();
   const encoder = new TextEncoder();

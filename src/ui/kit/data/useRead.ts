@@ -16,10 +16,32 @@ const answered = async <E extends Endpoint>(endpoint: E, asked: Call<E>): Promis
   return answer.value;
 };
 
-/** Reads an endpoint as of the instant that the screen shows: its answer once it is there, and why there is none where there is none. */
-export const useRead = <E extends Endpoint>(endpoint: E, asked: Call<E>): { value?: AnswerOf<E> | undefined; failure?: string | undefined } => {
-  const { data, error } = useQuery({ queryKey: [endpoint.path, asked], queryFn: () => answered(endpoint, asked) }, kept);
-  return { value: data, failure: error?.message };
+interface Read<Answer> {
+  value?: Answer | undefined;
+  failure?: string | undefined;
+  /** Reads it once more, after it was changed. */
+  again: () => void;
+}
+
+/**
+ * Reads an endpoint as of the instant that the screen shows: its answer once it is there, and why there is none where there is none. What is under
+ * way is read again and again while `everyMs` of an answer says how often.
+ */
+export const useRead = <E extends Endpoint>(
+  endpoint: E,
+  asked: Call<E>,
+  { first, everyMs }: { first?: AnswerOf<E>; everyMs?: (answer: AnswerOf<E>) => number | false } = {},
+): Read<AnswerOf<E>> => {
+  const { data, error, refetch } = useQuery(
+    {
+      queryKey: [endpoint.path, asked],
+      queryFn: () => answered(endpoint, asked),
+      ...(first === undefined ? {} : { initialData: first }),
+      refetchInterval: ({ state }) => (state.data !== undefined && everyMs ? everyMs(state.data) : false),
+    },
+    kept,
+  );
+  return { value: data, failure: error?.message, again: () => void refetch() };
 };
 
 export interface Parts<Answer> {
