@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { erasureFacts, peopleSorts, personCorrection, personRecord, personRow, tag } from "../core/people";
+import { erasureFacts, mergeFacts, peopleSorts, personCorrection, personRecord, personRow, tag } from "../core/people";
 import { fault } from "../core/words";
 import { get, getFile, post } from "./endpoint";
 
@@ -33,6 +33,20 @@ export const readPerson = get("people/[id]", { answer: personRecord });
 /** The record of one person, as JSON. */
 export const exportPerson = getFile("people/[id]/export", { permission: "person.export" });
 export const correctPerson = post("people/[id]/correct", { permission: "person.edit", request: personCorrection });
+/** What merging a person's record with another's would change. */
+export const readMerge = get("people/[id]/merge", {
+  permission: "person.edit",
+  request: z.object({ with: z.uuid() }),
+  answer: mergeFacts,
+  refusals: ["same_person"],
+});
+/** Makes two records of one person one, the elder's; answers whose it is from then on. */
+export const mergePeople = post("people/[id]/merge", {
+  permission: "person.edit",
+  request: z.object({ with: z.uuid() }),
+  answer: z.object({ id: z.string() }),
+  refusals: ["same_person"],
+});
 /** What erasing a person would touch. */
 export const readErasure = get("people/[id]/erasure", { permission: "person.erase", answer: erasureFacts });
 /** Erases a person from everywhere but the books. */

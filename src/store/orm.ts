@@ -34,6 +34,7 @@ import { Migration0030People } from "./migrations/0030_people";
 import { Migration0031PeopleFilters } from "./migrations/0031_people_filters";
 import { Migration0032PeopleImport } from "./migrations/0032_people_import";
 import { Migration0033Erasure } from "./migrations/0033_erasure";
+import { Migration0034Merging } from "./migrations/0034_merging";
 
 export type { EntityManager };
 
@@ -98,6 +99,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0031_people_filters", class: Migration0031PeopleFilters },
         { name: "0032_people_import", class: Migration0032PeopleImport },
         { name: "0033_erasure", class: Migration0033Erasure },
+        { name: "0034_merging", class: Migration0034Merging },
       ],
       snapshot: false,
     },

@@ -243,6 +243,28 @@ test("a file of people is checked, brought in without its bad lines, and the men
   await expect(viewer.getByText("this needs owner or editor")).toBeVisible();
 });
 
+test("two records of one person are merged, once what that changes has been read", async ({ page }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/people?find=ilse.gansey&sort=since");
+  const rows = page.getByRole("table").getByRole("row");
+  const addressIn = async (n: number) => (await rows.nth(n).getByRole("cell").nth(2).innerText()).split(/\s/)[0]!;
+  await expect(rows.nth(2)).toBeVisible();
+  const [elder, younger] = [await addressIn(1), await addressIn(2)];
+  await rows.nth(2).getByRole("link").click();
+  await awake(page);
+  await page.getByLabel("Merge with another record of theirs").fill(elder);
+  await page.getByRole("list", { name: "Records found" }).getByRole("button").first().click();
+  const dialog = page.getByRole("dialog");
+  await expect(dialog).toContainText(`${elder}, the older record, is kept; ${younger} leads to it`);
+  await expectAccessible(page);
+  await dialog.getByRole("button", { name: "Merge for good" }).click();
+  await expect(page.getByText("The two records are one.")).toBeVisible();
+  await expect(page.getByText(`Also known by ${younger}`)).toBeVisible();
+  await open(page, `/desk/people?find=${younger}`);
+  await expect(page.getByText("1 person", { exact: true })).toBeVisible();
+  await expect(rows.nth(1)).toContainText(elder);
+});
+
 test("a person who asks for it is erased by the owner, and found nowhere but on their order by whoever keeps the books", async ({
   page,
   browser,

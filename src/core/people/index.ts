@@ -2,3 +2,4 @@ export * from "./person";
 export * from "./consent";
 export * from "./record";
 export * from "./importRows";
+export * from "./mergedContact";

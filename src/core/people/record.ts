@@ -85,6 +85,8 @@ export const personRecord = z.object({
     .object({
       id: z.string(),
       email: z.string(),
+      /** Addresses of records that were merged into this one. */
+      otherEmails: z.array(z.string()),
       firstName: z.string(),
       lastName: z.string(),
       phone: z.string(),
@@ -158,3 +160,16 @@ export const erasureFacts = z.object({
   blocked: z.enum(["recurring_payment", "payment"]).nullable(),
 });
 export type ErasureFacts = z.infer<typeof erasureFacts>;
+
+/** What merging two records of one person changes: which address is kept, which leads there, and what moves along with it. */
+export const mergeFacts = z.object({
+  keeps: z.string(),
+  joins: z.string(),
+  orders: z.number(),
+  emails: z.number(),
+  tags: z.number(),
+  launches: z.number(),
+  /** Whether the one that is kept may be written to no more, because the other has unsubscribed. */
+  unsubscribed: z.boolean(),
+});
+export type MergeFacts = z.infer<typeof mergeFacts>;

@@ -3,6 +3,7 @@ import { formatMoney } from "../../core/money";
 import { lineRoles, withParts } from "../../core/offers";
 import { normaliseEmail } from "../../core/people";
 import { RecurringPayment, Contact, Order, OrderLine, Product, Refund } from "../../store/tables";
+import { contactByEmail } from "../../store/people/persons";
 import type { EntityManager } from "../../store/orm";
 import {
   type App,
@@ -26,7 +27,7 @@ import { becomePerson } from "../identity";
 /** The buyer who is signed in with this token, or undefined. */
 export const buyerOf = async (em: EntityManager, token: string | undefined, now: Date): Promise<Contact | undefined> => {
   const id = await sessionSubject(em, "buyer", token, now);
-  return id ? ((await em.findOne(Contact, { id, test: false, erasedAt: null })) ?? undefined) : undefined;
+  return id ? ((await em.findOne(Contact, { id, test: false, erasedAt: null, mergedInto: null })) ?? undefined) : undefined;
 };
 
 /**
@@ -37,7 +38,7 @@ export const askForLibraryLink = async (app: App, em: EntityManager, typed: stri
   const now = app.clock.now();
   const email = normaliseEmail(typed);
   await limit(em, now, `library:${from}:${email}`, 10, 300);
-  const contact = await em.findOne(Contact, { email, test: false });
+  const contact = await contactByEmail(em, email);
   const last = contact && (await em.findOne(Order, { contactId: contact.id, test: false }, { orderBy: { placedAt: -1 } }));
   if (!contact || !last) return;
   const key = `library:${contact.id}:${Math.floor(now.getTime() / 60_000)}`;
@@ -59,7 +60,7 @@ const maskedEmail = (email: string): string => email.replace(/^(.)[^@]*(@.).*(\.
 /** Whose library a link would open, before anybody has pressed for it. */
 export const libraryLinkOwner = async (app: App, token: string | null): Promise<string> => {
   const id = readLink(app.config.INKBELL_SECRET, "library", token, app.clock.now());
-  const contact = id ? await app.fork().findOne(Contact, { id, test: false, erasedAt: null }) : null;
+  const contact = id ? await app.fork().findOne(Contact, { id, test: false, erasedAt: null, mergedInto: null }) : null;
   if (!contact) throw linkOver();
   return maskedEmail(contact.email);
 };
@@ -72,7 +73,7 @@ export const openLibrary = async (app: App, token: string | null, visitorId: str
   const now = app.clock.now();
   const id = readLink(app.config.INKBELL_SECRET, "library", token, now);
   return app.fork().transactional(async (tx) => {
-    const contact = id ? await tx.findOne(Contact, { id, test: false, erasedAt: null }) : null;
+    const contact = id ? await tx.findOne(Contact, { id, test: false, erasedAt: null, mergedInto: null }) : null;
     if (!contact || !(await useUp(tx, token!, now, linkDays.receipt))) throw linkOver();
     await tx.nativeUpdate(Contact, { id: contact.id }, { provenAt: contact.provenAt ?? now });
     // Whoever pressed was told whose library it is: their deadlines and credit are those of this browser from now on.

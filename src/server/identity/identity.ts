@@ -4,7 +4,7 @@ import { mergedStarts } from "../../core/launch";
 import { Contact, Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mergeClocks, mergeTraces, startsOfBoth, supersedeStarts } from "../../store/people/mergePeople";
-import { addContact, addPerson, findOrAddVisitor, moveVisitor, personOfVisitor, shareTouches } from "../../store/people/persons";
+import { addContact, addPerson, contactByEmail, findOrAddVisitor, moveVisitor, personOfVisitor, shareTouches } from "../../store/people/persons";
 
 /** The person behind a visitor's cookie, and whether they have never been here before; the visitor is recorded where it is new. */
 const meet = async (em: EntityManager, visitorId: string, now: Date): Promise<{ personId: string; fresh: boolean }> =>
@@ -17,7 +17,7 @@ export const personOf = async (em: EntityManager, visitorId: string, now: Date):
  * Makes two persons one: what `from` did is counted for `into`, at the earlier time of each stage, and its touches
  * go along, so that credit survives a change of device.
  */
-const merge = async (em: EntityManager, from: string, into: string, now: Date): Promise<void> => {
+export const mergePersons = async (em: EntityManager, from: string, into: string, now: Date): Promise<void> => {
   await mergeTraces(em, from, into);
   await judgeClocks(em, from, into, now);
   // What goes on counting of either counts by the clock's own rule: the earlier one wins.
@@ -43,7 +43,7 @@ export const becomePerson = async (em: EntityManager, visitorId: string, personI
   const current = await personOf(em, visitorId, now);
   if (current === personId) return;
   const owner = await em.findOne(Contact, { personId: current });
-  if (!owner) return merge(em, current, personId, now);
+  if (!owner) return mergePersons(em, current, personId, now);
   // The browser belonged to another contact (a shared computer): only this visitor moves, and what led it here counts for both.
   await moveVisitor(em, visitorId, personId);
   await shareTouches(em, current, personId);
@@ -67,7 +67,7 @@ export const contactOf = async (
 ): Promise<Contact> => {
   const email = normaliseEmail(who.email);
   if (test) return testContact(em, visitorId, { ...who, email }, now);
-  const known = await em.findOne(Contact, { email, test: false });
+  const known = await contactByEmail(em, email);
   if (known) {
     await becomePerson(em, visitorId, known.personId, now);
     return known;

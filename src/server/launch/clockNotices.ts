@@ -1,4 +1,4 @@
-import { addContact, addPerson } from "../../store/people/persons";
+import { addContact, addPerson, contactByEmail } from "../../store/people/persons";
 import { z } from "zod";
 import { email } from "../../core/people";
 import { Contact } from "../../store/tables";
@@ -32,7 +32,7 @@ export const applyClockNotice =
         await addPerson(em, personId, now);
         await addContact(em, { id: randomUUID(), personId, email: data.email, firstName: data.first_name ?? "" }, now);
       }
-      const contact = await em.findOneOrFail(Contact, { email: data.email, test: false });
+      const contact = (await contactByEmail(em, data.email))!;
       return (await startClock(em, context!, contact.personId, "webhook", now)) ? "started" : "runs already, or may not start again";
     });
   };

@@ -8,7 +8,7 @@ import { conditionOf } from "./conditionOf";
 import { unsubscribe } from "./optIn";
 
 const contactOfPerson = async (em: EntityManager, personId: string): Promise<Contact> =>
-  required(await em.findOne(Contact, { personId, test: false, erasedAt: null }), "person");
+  required(await em.findOne(Contact, { personId, test: false, erasedAt: null, mergedInto: null }), "person");
 
 /** Sets or removes a tag on people; how many of them it changed. Doing it twice is the same as once. */
 export const tagPeople = async (

@@ -1,5 +1,6 @@
 import { createHmac, randomUUID } from "node:crypto";
 import type { ErasureFacts } from "../../core/people";
+import { otherAddresses } from "../../store/people/mergeContacts";
 import { eraseContact, erasureFacts } from "../../store/people/erasePerson";
 import { Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -13,7 +14,7 @@ export const erasedHash = ({ config }: Pick<App, "config">, email: string): stri
   createHmac("sha256", config.INKBELL_SECRET).update(`erased:${email}`).digest("hex");
 
 const contactOfPerson = async (em: EntityManager, personId: string): Promise<Contact> =>
-  required(await em.findOne(Contact, { personId, test: false, erasedAt: null }), "person");
+  required(await em.findOne(Contact, { personId, test: false, erasedAt: null, mergedInto: null }), "person");
 
 /** What erasing a person would touch. */
 export const erasureOf = async (em: EntityManager, user: DeskUser, personId: string): Promise<ErasureFacts> => {
@@ -32,6 +33,12 @@ export const erasePerson = async (app: App, em: EntityManager, user: DeskUser, p
     const { email } = await contactOfPerson(tx, personId);
     const { blocked } = await erasureFacts(tx, id, email);
     if (blocked) throw new Refusal({ code: "erasure_blocked", by: blocked });
-    await eraseContact(tx, { contactId: id, personId, email, fresh: randomUUID(), hash: erasedHash(app, email) }, now);
+    // Every address that leads to them goes.
+    for (const one of [...(await otherAddresses(tx, id)), { id, personId, email }])
+      await eraseContact(
+        tx,
+        { contactId: one.id, personId: one.personId, email: one.email, fresh: randomUUID(), hash: erasedHash(app, one.email) },
+        now,
+      );
   });
 };

@@ -5,6 +5,7 @@ export { filterChoices } from "./filterChoices";
 export { importPeople } from "./import/importPeople";
 export { cancelImport, checkImport, importRecord, refusedLines, runImport, startImport } from "./import/imports";
 export { erasePerson, erasureOf } from "./erasePerson";
+export { mergeOf, mergePeople } from "./mergePeople";
 export { confirmOptIn, optIn, type OptInOutcome, unsubscribe } from "./optIn";
 export { exportPerson } from "./exportPerson";
 export { peopleFile } from "./peopleFile";

@@ -5,7 +5,7 @@ import type { BlockOf } from "../../core/pages";
 import { Contact, OptIn } from "../../store/tables";
 import { handOverView } from "../../store/events/rollups";
 import type { EntityManager } from "../../store/orm";
-import { addContact, addPerson, personOfVisitor, shareTouches } from "../../store/people/persons";
+import { addContact, addPerson, contactByEmail, personOfVisitor, shareTouches } from "../../store/people/persons";
 import { limitSender, mayGoOn } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
 import { type LaunchContext, startClock } from "../launch";
@@ -83,7 +83,7 @@ const keepAnswers = async (tx: EntityManager, contact: Contact, request: OptInRe
 /** The contact of an address that nobody has proved to be theirs yet: no browser is tied to it. */
 const unprovenContact = async (tx: EntityManager, request: OptInRequest, country: string | undefined, now: Date): Promise<Contact> => {
   const email = normaliseEmail(request.email);
-  const known = await tx.findOne(Contact, { email, test: false });
+  const known = await contactByEmail(tx, email);
   if (known) return known;
   const personId = randomUUID();
   await addPerson(tx, personId, now);

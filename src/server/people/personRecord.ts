@@ -1,3 +1,4 @@
+import { otherAddresses } from "../../store/people/mergeContacts";
 import type { PersonRecord } from "../../core/people";
 import { windowFor } from "../../core/launch";
 import { startsOf, stopOf } from "../../store/launch/clocks";
@@ -45,7 +46,7 @@ const by = (at: Date | null | undefined, asOf: Date): Date | null => (at && at <
 /** All that the desk knows of one person, as of an instant. Name, address and country are as they are known now. */
 export const personRecordOf = async (em: EntityManager, asked: string, asOf: Date): Promise<PersonRecord> => {
   const id = await whoIs(em, asked);
-  const contact = await em.findOne(Contact, { personId: id, test: false, erasedAt: null });
+  const contact = await em.findOne(Contact, { personId: id, test: false, erasedAt: null, mergedInto: null });
   const traces = await tracesOf(em, id, asOf);
   const launches: PersonRecord["launches"] = [];
   for (const launchId of traces.launches) launches.push(await inLaunch(em, launchId, id, contact?.email ?? "", asOf));
@@ -56,6 +57,7 @@ export const personRecordOf = async (em: EntityManager, asked: string, asOf: Dat
     contact: contact && {
       id: contact.id,
       email: contact.email,
+      otherEmails: (await otherAddresses(em, contact.id)).map(({ email }) => email),
       firstName: contact.firstName,
       lastName: contact.lastName,
       phone: contact.phone ?? "",

@@ -27,7 +27,7 @@ export const checkoutToPay = async (
     `select to_jsonb(k) as checkout,
        (select coalesce(jsonb_agg(jsonb_build_object('id', g.id, 'state', g.state)), '[]') from charge g where g.checkout_id = k.id and g.step_id is null and g.recurring_payment_id is null) as tried,
        (select jsonb_build_object('id', c.id, 'email', c.email, 'personId', c.person_id, 'here', exists (select 1 from visitor v where v.id = k.visitor_id and v.person_id = c.person_id))
-        from contact c where c.email = ? and c.test = ?) as contact,
+        from contact a join contact c on c.id = coalesce(a.merged_into, a.id) where a.email = ? and a.test = ?) as contact,
        ${touchesAsJson("k.person_id", "k.launch_id", "?")} as touches
      from checkout k where k.id = ? and k.launch_id = ? and k.visitor_id = ?`,
     [email, checkout.test, email, checkout.id, checkout.launchId, checkout.visitorId],

@@ -46,7 +46,7 @@ export const eraseContact = async (
   const run = (sql: string, ...values: unknown[]) => tx.execute(sql, values);
   await keepBuyers(tx, contactId, now);
   const theirs = "(select id from contact where id = ? or email = ?)";
-  await run("insert into person (id, created_at) values (?, ?)", fresh, now);
+  await run("insert into person (id, created_at) select ?, ? where exists (select from visitor where person_id = ?)", fresh, now, personId);
   await run("update visitor set person_id = ? where person_id = ?", fresh, personId);
   await run("delete from person_tag where person_id = ?", personId);
   await run("delete from page_comment where person_id = ?", personId);

@@ -61,9 +61,9 @@ export const knownContacts = async (em: EntityManager, emails: readonly string[]
     (Record<"id" | "person_id" | "email" | "first_name" | "last_name", string> &
       Record<"phone" | "country" | "consent_at" | "unsubscribed_at", string | null> & { answers: Record<string, string>; tags: string[] })[]
   >(
-    `select c.id, c.person_id, c.email, c.first_name, c.last_name, c.phone, c.country, c.answers, c.consent_at, c.unsubscribed_at,
+    `select c.id, c.person_id, a.email, c.first_name, c.last_name, c.phone, c.country, c.answers, c.consent_at, c.unsubscribed_at,
        array(select g.tag from person_tag g where g.person_id = c.person_id) as tags
-     from contact c where not c.test and c.email in (select jsonb_array_elements_text(?::jsonb)) order by c.email ${lock ? "for update of c" : ""}`,
+     from contact a join contact c on c.id = coalesce(a.merged_into, a.id) where not a.test and a.email in (select jsonb_array_elements_text(?::jsonb)) order by c.id ${lock ? "for update of c" : ""}`,
     [JSON.stringify(emails)],
   );
   const date = (text: string | null) => (text === null ? null : new Date(text));

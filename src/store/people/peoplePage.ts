@@ -37,7 +37,7 @@ const found = ({ find, who }: Narrowed, scope: ConditionScope): Sql => {
     const like = anywhere(find);
     // Each its own list, so that each can be found by its own index.
     parts.push({
-      sql: "c.id in (select id from contact where email like ? or lower(first_name) like ? union all select id from contact where lower(last_name) like ?)",
+      sql: "c.id in (select coalesce(merged_into, id) from contact where email like ? or lower(first_name) like ? union all select coalesce(merged_into, id) from contact where lower(last_name) like ?)",
       values: [like, like, like],
     });
   }
@@ -53,7 +53,7 @@ export const peopleCount = async (em: EntityManager, narrowed: Narrowed, scope: 
   const asOf = scope.now;
   const [row] = await em.execute<{ n: string; may: string }[]>(
     `select count(*) as n, count(*) filter (where c.consent_at <= ? and (c.unsubscribed_at is null or c.unsubscribed_at > ?)) as may
-     from ${contacts} where not c.test and c.erased_at is null and c.created_at <= ? ${sql}`,
+     from ${contacts} where not c.test and c.erased_at is null and c.merged_into is null and c.created_at <= ? ${sql}`,
     [asOf, asOf, asOf, ...values],
   );
   return { all: Number(row!.n), mayWrite: Number(row!.may) };
@@ -67,7 +67,7 @@ export const tagAllFound = async (
   scope: ConditionScope,
 ): Promise<number> => {
   const { sql, values } = found(narrowed, scope);
-  const people = `select c.person_id from ${contacts} where not c.test and c.erased_at is null and c.created_at <= ? ${sql}`;
+  const people = `select c.person_id from ${contacts} where not c.test and c.erased_at is null and c.merged_into is null and c.created_at <= ? ${sql}`;
   const rows = await em.execute<object[]>(
     set
       ? `insert into person_tag (person_id, tag, at) select w.person_id, ?, ? from (${people}) w on conflict do nothing returning 1`
@@ -104,7 +104,7 @@ export const peoplePage = async (
   const order = `order by key ${down ? "desc" : "asc"}, id ${down ? "desc" : "asc"}`;
   const rows = await em.execute<Row[]>(
     `with part as materialized (
-       select c.id, ${key} as key from ${contacts} where not c.test and c.erased_at is null and c.created_at <= ? ${sql}
+       select c.id, ${key} as key from ${contacts} where not c.test and c.erased_at is null and c.merged_into is null and c.created_at <= ? ${sql}
        ${behind ? `and (${key}, c.id) ${down ? "<" : ">"} (?::${type}, ?::uuid)` : ""} ${order} limit ${Math.trunc(most)}
      )
      select c.person_id as id, trim(c.first_name || ' ' || c.last_name) as name, c.email, c.country, c.created_at as since, part.key::text as key_text, c.id as contact,

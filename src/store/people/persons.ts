@@ -56,6 +56,12 @@ export const moveVisitor = async (em: EntityManager, visitorId: string, personId
   await em.execute("update visitor set person_id = ? where id = ?", [personId, visitorId]);
 };
 
+/** The contact that an address leads to: its own, or the one that this turned out to be. */
+export const contactByEmail = async (em: EntityManager, email: string): Promise<Contact | null> => {
+  const found = await em.findOne(Contact, { email, test: false });
+  return found?.mergedInto ? em.findOneOrFail(Contact, { id: found.mergedInto }) : found;
+};
+
 export interface NewContact {
   id: string;
   personId: string;
@@ -79,7 +85,8 @@ export const addContact = async (
      on conflict (email) where ${test ? "test" : "not test"} do nothing returning *`,
     [id, personId, email, firstName, country ?? null, consent ?? null, consent === undefined ? null : now, now, test],
   );
-  return made ? em.map(Contact, made) : em.findOneOrFail(Contact, { email, test });
+  if (made) return em.map(Contact, made);
+  return (test ? null : await contactByEmail(em, email)) ?? em.findOneOrFail(Contact, { email, test });
 };
 
 /** Clicks that led one person here count for another as well. A click stays one click, however often it is shared. */

@@ -31,6 +31,8 @@ export const Contact = defineEntity({
     passwordHash: p.text().nullable(),
     /** When they were erased: from then on nothing here says who they were. */
     erasedAt: at().nullable(),
+    /** The contact that this one turned out to be; its address leads there. */
+    mergedInto: p.uuid().nullable(),
   },
 });
 /** What an opt-in form was sent with; it counts once it is confirmed. */

@@ -16,7 +16,14 @@ interface Props {
 /** Asks before something that cannot be undone. The platform's own dialog keeps the focus inside and closes on Escape. */
 export const Dialog = ({ title, confirm, destructive = false, onConfirm, onClose, children }: Props) => {
   const ref = useRef<HTMLDialogElement>(null);
-  useEffect(() => ref.current?.showModal(), []);
+  useEffect(() => {
+    const before = document.activeElement;
+    ref.current?.showModal();
+    return () => {
+      // Taken off the page it gives the focus to nobody.
+      if (before instanceof HTMLElement && document.activeElement === document.body) before.focus();
+    };
+  }, []);
   return (
     <dialog ref={ref} className={styles.dialog} aria-label={title} onClose={onClose}>
       <h2>{title}</h2>

@@ -9,6 +9,7 @@ import { Button } from "../kit/Button";
 import { say } from "../kit/notices";
 import { CorrectPerson } from "./CorrectPerson";
 import { ErasePerson } from "./ErasePerson";
+import { MergePerson } from "./MergePerson";
 import { PersonTimeline } from "./PersonTimeline";
 import styles from "./people.module.css";
 
@@ -123,6 +124,7 @@ export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport, mayEras
               {person.merged > 0 && `, ${counted(person.merged, "record")} merged into this one`}
               {contact.hasPassword && ", a library password is set"}.
             </p>
+            {contact.otherEmails.length > 0 && <p>Also known by {contact.otherEmails.join(", ")}</p>}
             {Object.entries(contact.answers).map(([question, answer]) => (
               <p key={question}>
                 <span className="muted">{question}</span> {answer}
@@ -140,6 +142,7 @@ export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport, mayEras
             ) : (
               <p>{[contact.phone, contact.country && (countries[contact.country] ?? contact.country)].filter(Boolean).join(" · ")}</p>
             )}
+            {mayEdit && <MergePerson id={person.id} />}
             {mayErase && <ErasePerson id={person.id} name={contact.firstName || contact.email} />}
           </section>
         )}

@@ -173,6 +173,7 @@ export const refusals = {
     by === "payment"
       ? "A payment of theirs is on its way. Try again in a few minutes."
       : "They have a subscription or instalments that run. End those first; nothing was erased.",
+  same_person: "This is the same record.",
   import_state: "This file is being worked on, or is done. Load the page again to see how it stands.",
   coupon_runs: "This coupon is still valid. End it first.",
 

@@ -2,6 +2,7 @@ import { hash, verify } from "@node-rs/argon2";
 import Bowser from "bowser";
 import { createHash, randomBytes, randomUUID } from "node:crypto";
 import { Contact, DeskUser, Partner, Session } from "../../../store/tables";
+import { contactByEmail } from "../../../store/people/persons";
 import type { EntityManager } from "../../../store/orm";
 import type { App } from "../app";
 import { signInRules } from "../../../core/access";
@@ -25,7 +26,7 @@ let decoy: Promise<string> | undefined;
 
 const subjectOf = (em: EntityManager, kind: SessionKind, email: string): Promise<{ id: string; passwordHash?: string | null } | null> => {
   if (kind === "desk") return em.findOne(DeskUser, { email, endedAt: null });
-  return kind === "partner" ? em.findOne(Partner, { email }) : em.findOne(Contact, { email, test: false });
+  return kind === "partner" ? em.findOne(Partner, { email }) : contactByEmail(em, email);
 };
 
 /** Begins a session and answers its token, of which only the hash is kept. `agent` is what the browser says of itself. */

@@ -1,0 +1,44 @@
+/** What of two records of one person is put together. */
+export interface ContactRecord {
+  id: string;
+  createdAt: Date;
+  firstName: string;
+  lastName: string;
+  phone: string;
+  country: string;
+  answers: Readonly<Record<string, string>>;
+  consentText: string | null;
+  consentAt: Date | null;
+  unsubscribedAt: Date | null;
+  passwordHash: string | null;
+}
+
+const isElder = (one: ContactRecord, other: ContactRecord): boolean =>
+  one.createdAt.getTime() === other.createdAt.getTime() ? one.id < other.id : one.createdAt < other.createdAt;
+
+/** The earlier of two instants, or the later; of one alone, that. */
+const earlier = (a: Date | null, b: Date | null): Date | null => (a && b ? (a <= b ? a : b) : (a ?? b));
+const later = (a: Date | null, b: Date | null): Date | null => (a && b ? (a >= b ? a : b) : (a ?? b));
+
+/**
+ * One record of two, the same whichever comes first: the elder's, with what it lacks from the younger. The first consent counts; and whoever has
+ * unsubscribed at either address has unsubscribed.
+ */
+export const mergedContact = (one: ContactRecord, other: ContactRecord): ContactRecord => {
+  const [elder, younger] = isElder(one, other) ? [one, other] : [other, one];
+  const consentAt = earlier(elder.consentAt, younger.consentAt);
+  const consented = consentAt !== null && elder.consentAt?.getTime() === consentAt.getTime() ? elder : younger;
+  return {
+    id: elder.id,
+    createdAt: elder.createdAt,
+    firstName: elder.firstName || younger.firstName,
+    lastName: elder.lastName || younger.lastName,
+    phone: elder.phone || younger.phone,
+    country: elder.country || younger.country,
+    answers: { ...younger.answers, ...elder.answers },
+    consentText: consentAt && consented.consentText,
+    consentAt,
+    unsubscribedAt: later(elder.unsubscribedAt, younger.unsubscribedAt),
+    passwordHash: elder.passwordHash ?? younger.passwordHash,
+  };
+};

@@ -1,0 +1,64 @@
+import { mergedContact, type ContactRecord, type MergeFacts } from "../../core/people";
+import { mergeFacts, moveContact } from "../../store/people/mergeContacts";
+import { Contact, type DeskUser } from "../../store/tables";
+import type { EntityManager } from "../../store/orm";
+import { mergePersons } from "../identity";
+import { mustBeAllowed, Refusal, required } from "../platform";
+
+const recordOf = (contact: Contact): ContactRecord => ({
+  id: contact.id,
+  createdAt: contact.createdAt,
+  firstName: contact.firstName,
+  lastName: contact.lastName,
+  phone: contact.phone ?? "",
+  country: contact.country ?? "",
+  answers: contact.answers,
+  consentText: contact.consentText ?? null,
+  consentAt: contact.consentAt ?? null,
+  unsubscribedAt: contact.unsubscribedAt ?? null,
+  passwordHash: contact.passwordHash ?? null,
+});
+
+/** The contacts of two people, the one that is kept first. */
+const bothOf = async (em: EntityManager, one: string, other: string): Promise<[kept: Contact, gone: Contact]> => {
+  if (one === other) throw new Refusal({ code: "same_person" });
+  const find = async (personId: string) => required(await em.findOne(Contact, { personId, test: false, erasedAt: null, mergedInto: null }), "person");
+  const [a, b] = [await find(one), await find(other)];
+  return mergedContact(recordOf(a), recordOf(b)).id === a.id ? [a, b] : [b, a];
+};
+
+/** What merging two people would change, before it does. */
+export const mergeOf = async (em: EntityManager, user: DeskUser, one: string, other: string): Promise<MergeFacts> => {
+  mustBeAllowed(user, "person.edit");
+  const [kept, gone] = await bothOf(em, one, other);
+  const merged = mergedContact(recordOf(kept), recordOf(gone));
+  return {
+    ...(await mergeFacts(em, gone.id)),
+    keeps: kept.email,
+    joins: gone.email,
+    unsubscribed: merged.unsubscribedAt !== null && kept.unsubscribedAt === null,
+  };
+};
+
+/**
+ * Makes two records one, the elder's: orders, checkouts, emails, consents, tags and what was done are its own from then on, deadlines by the clock's rule
+ * (the earlier one wins), and the other address leads to it. Booked commissions stay as they are.
+ */
+export const mergePeople = async (em: EntityManager, user: DeskUser, one: string, other: string, now: Date): Promise<{ id: string }> => {
+  mustBeAllowed(user, "person.edit");
+  return em.transactional(async (tx) => {
+    // Locked in one order, whoever merges them from the other side at the same time.
+    await tx.execute("select from contact where person_id in (?, ?) and not test order by id for update", [one, other]);
+    const [kept, gone] = await bothOf(tx, one, other);
+    const { id: _, phone, country, answers, ...merged } = mergedContact(recordOf(kept), recordOf(gone));
+    await tx.nativeUpdate(
+      Contact,
+      { id: gone.id },
+      { consentText: null, consentAt: null, unsubscribedAt: null, answers: {}, passwordHash: null, phone: null },
+    );
+    await tx.nativeUpdate(Contact, { id: kept.id }, { ...merged, answers: { ...answers }, phone: phone || null, country: country || null });
+    await moveContact(tx, { from: gone, into: kept });
+    await mergePersons(tx, gone.personId, kept.personId, now);
+    return { id: kept.personId };
+  });
+};
