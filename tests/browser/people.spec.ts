@@ -245,7 +245,7 @@ test("a file of people is checked, brought in without its bad lines, and the men
 
 test("two records of one person are merged, once what that changes has been read", async ({ page }) => {
   await signIn(page, "owner");
-  await open(page, "/desk/people?find=ilse.gansey&sort=since");
+  await open(page, "/desk/people?find=hanne.gansey&sort=since");
   const rows = page.getByRole("table").getByRole("row");
   const addressIn = async (n: number) => (await rows.nth(n).getByRole("cell").nth(2).innerText()).split(/\s/)[0]!;
   await expect(rows.nth(2)).toBeVisible();
