@@ -1,7 +1,7 @@
 import { hash, verify } from "@node-rs/argon2";
 import Bowser from "bowser";
 import { createHash, randomBytes, randomUUID } from "node:crypto";
-import { Contact, DeskUser, Partner, Session } from "../../../store/tables";
+import { DeskUser, Partner, Session } from "../../../store/tables";
 import { contactByEmail } from "../../../store/people/persons";
 import type { EntityManager } from "../../../store/orm";
 import type { App } from "../app";
