@@ -67,9 +67,14 @@ export const tagAllPeople = post("people/tag-all", {
   answer: z.object({ n: z.number() }),
 });
 
-/** A condition that people are found by again, as its sentence, and of how many it holds. */
-const savedFilter = z.object({ id: z.string(), name: z.string(), who: z.string(), people: z.number() });
+/** Every tag that somebody has, and every question of the vendor's own that somebody answered. */
+export const knownWords = get("people/words", { answer: z.object({ tags: z.array(z.string()), questions: z.array(z.string()) }) });
+
+/** A condition that people are found by again, as its sentence. */
+const savedFilter = z.object({ id: z.string(), name: z.string(), who: z.string() });
 export type SavedFilter = z.infer<typeof savedFilter>;
+/** How many people each saved filter finds, by its id. */
+export const countFilters = get("people/filters/count", { answer: z.object({ people: z.record(z.string(), z.number()) }) });
 const filterName = z.string().trim().min(1, fault("words_missing")).max(60);
 export const listFilters = get("people/filters", { answer: z.object({ filters: z.array(savedFilter) }) });
 export const saveFilter = post("people/filters", {

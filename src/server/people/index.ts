@@ -1,7 +1,7 @@
 /** People: who joins the list of a launch, leaves it and stands on it, and what is known of each. */
 
 export { correctPerson, stopEmailsTo, tagAllPeople, tagPeople } from "./changePerson";
-export { filterChoices } from "./filterChoices";
+export { filterChoices, knownWords } from "./filterChoices";
 export { importPeople } from "./import/importPeople";
 export { cancelImport, checkImport, importRecord, refusedLines, runImport, startImport } from "./import/imports";
 export { erasePerson, erasureOf } from "./erasePerson";
@@ -10,6 +10,6 @@ export { confirmOptIn, optIn, type OptInOutcome, unsubscribe } from "./optIn";
 export { exportPerson } from "./exportPerson";
 export { peopleFile } from "./peopleFile";
 export { listPeople, peopleAskedBy } from "./listPeople";
-export { changeFilter, deleteFilter, listFilters, saveFilter } from "./savedFilters";
+export { changeFilter, countFilters, deleteFilter, listFilters, saveFilter } from "./savedFilters";
 export { personRecordOf } from "./personRecord";
 export { countPeopleOfLaunch, peopleOfLaunch } from "./peopleOfLaunch";

@@ -8,15 +8,19 @@ import { mustBeAllowed, required, wrongField } from "../platform";
 import { someConditionOf } from "./conditionOf";
 import { conditionThings } from "./conditionThings";
 
-/** The saved filters in the order of their names, each with how many people it finds. */
-export const listFilters = async (em: EntityManager, scope: { now: Date; past?: boolean }): Promise<SavedFilter[]> => {
+const byName = (em: EntityManager): Promise<PeopleFilter[]> => em.find(PeopleFilter, {}, { orderBy: { name: 1 } });
+
+/** The saved filters in the order of their names, each as its sentence. */
+export const listFilters = async (em: EntityManager): Promise<SavedFilter[]> => {
   const { names } = namedBy(await conditionThings(em));
-  const filters: SavedFilter[] = [];
-  for (const { id, name, condition } of await em.find(PeopleFilter, {}, { orderBy: { name: 1 } })) {
-    const { all } = await peopleCount(em, { find: "", who: condition }, scope);
-    filters.push({ id, name, who: conditionSentence(condition, names), people: all });
-  }
-  return filters;
+  return (await byName(em)).map(({ id, name, condition }) => ({ id, name, who: conditionSentence(condition, names) }));
+};
+
+/** How many people each saved filter finds. Of many people this takes longer than their list, so that it is asked for by itself. */
+export const countFilters = async (em: EntityManager, scope: { now: Date; past?: boolean }): Promise<Record<string, number>> => {
+  const counts: Record<string, number> = {};
+  for (const { id, condition } of await byName(em)) counts[id] = (await peopleCount(em, { find: "", who: condition }, scope)).all;
+  return counts;
 };
 
 const unlessTaken = async <T>(run: () => Promise<T>): Promise<T> => {

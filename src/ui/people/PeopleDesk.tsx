@@ -1,10 +1,10 @@
 import { useMemo, useState } from "react";
-import { listFilters, listPeople, tagAllPeople, tagPeople, type PeopleAsked, type SavedFilter } from "../../contract/people";
+import { countFilters, listFilters, listPeople, tagAllPeople, tagPeople, type PeopleAsked, type SavedFilter } from "../../contract/people";
 import { peopleSorts, type PersonRow } from "../../core/people";
 import { counted } from "../../core/words";
 import { Button } from "../kit/Button";
 import { call } from "../kit/data/call";
-import { useParts } from "../kit/data/useRead";
+import { useParts, useRead } from "../kit/data/useRead";
 import { useReady } from "../kit/data/useReady";
 import { EmptyState } from "../kit/EmptyState";
 import { Field } from "../kit/fields/Field";
@@ -45,6 +45,7 @@ export const PeopleDesk = ({ asked: sent, search, first, zone, choices, filters,
   const ready = useReady();
   const [asked, setAsked] = useState(sent);
   const [saved, setSaved] = useState(filters);
+  const filterCounts = useRead(countFilters, {});
   const [chosen, setChosen] = useState<SavedFilter>();
   const { parts, loading, more, failure, again } = useParts(listPeople, asked, { request: sent, answer: first }, ({ next }) => next);
   const people = useMemo(() => parts.flatMap((part) => part.people), [parts]);
@@ -69,6 +70,7 @@ export const PeopleDesk = ({ asked: sent, search, first, zone, choices, filters,
         />
         <SavedFilters
           filters={saved}
+          counts={filterCounts.value?.people}
           who={asked.who}
           onChoose={(filter) => {
             setChosen(filter);
@@ -83,7 +85,10 @@ export const PeopleDesk = ({ asked: sent, search, first, zone, choices, filters,
               filters={saved}
               who={asked.who}
               changing={saved.find(({ id }) => id === chosen?.id)}
-              onDone={() => void call(listFilters, {}).then((answer) => answer.ok && setSaved(answer.value.filters))}
+              onDone={() => {
+                filterCounts.again();
+                void call(listFilters, {}).then((answer) => answer.ok && setSaved(answer.value.filters));
+              }}
             />
           )}
           {mayEdit && counts.all > 0 && (asked.who !== "" || asked.find !== "") && (

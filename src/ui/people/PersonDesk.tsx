@@ -142,8 +142,17 @@ export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport, mayEras
             ) : (
               <p>{[contact.phone, contact.country && (countries[contact.country] ?? contact.country)].filter(Boolean).join(" · ")}</p>
             )}
-            {mayEdit && <MergePerson id={person.id} />}
-            {mayErase && <ErasePerson id={person.id} name={contact.firstName || contact.email} />}
+          </section>
+        )}
+        {contact && mayEdit && (
+          <section aria-label="Merge or erase">
+            <h2>Merge or erase</h2>
+            <MergePerson id={person.id} />
+            {mayErase && (
+              <div className={styles.erase}>
+                <ErasePerson id={person.id} name={contact.firstName || contact.email} />
+              </div>
+            )}
           </section>
         )}
       </div>

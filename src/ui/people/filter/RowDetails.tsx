@@ -1,7 +1,9 @@
 import { useId } from "react";
 import { mostDays, mostTimes, type Condition, type ConditionThings, type Did, type TextTest } from "../../../core/conditions";
+import { knownWords } from "../../../contract/people";
 import { devices } from "../../../core/events";
 import { currencies } from "../../../core/money";
+import { useRead } from "../../kit/data/useRead";
 import { AmountField } from "../../kit/fields/AmountField";
 import { Select, type Option } from "../../kit/fields/Select";
 import kit from "../../kit/kit.module.css";
@@ -12,8 +14,6 @@ import styles from "./filter.module.css";
 export interface FilterChoices {
   things: ConditionThings;
   countries: Record<string, string>;
-  tags: readonly string[];
-  questions: readonly string[];
 }
 
 interface Props<Asked> {
@@ -29,8 +29,14 @@ const tests: readonly Option<TextTest["is"]>[] = [
   { value: "matches", label: "matching" },
 ];
 
+interface TextProps {
+  label: string;
+  value: string;
+  onChange: (text: string) => void;
+}
+
 /** A short text in a row, with what is known of it to choose from. */
-const Text = ({ label, value, from, onChange }: { label: string; value: string; from?: readonly string[]; onChange: (text: string) => void }) => {
+const Text = ({ label, value, from, onChange }: TextProps & { from?: readonly string[] | undefined }) => {
   const id = useId();
   return (
     <>
@@ -51,6 +57,12 @@ const Text = ({ label, value, from, onChange }: { label: string; value: string; 
       )}
     </>
   );
+};
+
+/** The same of what people are tagged with or were asked. */
+const KnownText = ({ of, ...rest }: TextProps & { of: "tags" | "questions" }) => {
+  const { value: known } = useRead(knownWords, {});
+  return <Text {...rest} from={known?.[of]} />;
 };
 
 const Tested = ({ label, test, onChange }: { label: string; test: TextTest; onChange: (test: TextTest) => void }) => (
@@ -160,7 +172,7 @@ const Countries = ({ asked: { country }, choices: { countries }, onChange }: Pro
 export const RowDetails = ({ asked, choices, onChange }: Props<Condition>) => {
   if ("did" in asked) return <Done asked={asked} choices={choices} onChange={onChange} />;
   if ("country" in asked) return <Countries asked={asked} choices={choices} onChange={onChange} />;
-  if ("tag" in asked) return <Text label="Tag" value={asked.tag} from={choices.tags} onChange={(tag) => onChange({ tag })} />;
+  if ("tag" in asked) return <KnownText of="tags" label="Tag" value={asked.tag} onChange={(tag) => onChange({ tag })} />;
   if ("source" in asked) return <Tested label="Source" test={asked.source} onChange={(source) => onChange({ source })} />;
   if ("device" in asked) {
     const options = devices.map((value) => ({ value, label: value }));
@@ -183,7 +195,7 @@ export const RowDetails = ({ asked, choices, onChange }: Props<Condition>) => {
     const change = (part: Partial<typeof asked.answered>) => onChange({ answered: { ...asked.answered, ...part } });
     return (
       <>
-        <Text label="Question" value={question} from={choices.questions} onChange={(typed) => change({ question: typed })} />
+        <KnownText of="questions" label="Question" value={question} onChange={(typed) => change({ question: typed })} />
         <Tested label="Answer" test={text} onChange={(next) => change({ text: next })} />
       </>
     );

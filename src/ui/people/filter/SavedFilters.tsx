@@ -13,7 +13,12 @@ interface Props {
 }
 
 /** The filters that were saved, each with how many people it finds now. */
-export const SavedFilters = ({ filters, who, onChoose }: Props & { onChoose: (filter?: SavedFilter) => void }) => (
+export const SavedFilters = ({
+  filters,
+  counts,
+  who,
+  onChoose,
+}: Props & { counts: Record<string, number> | undefined; onChoose: (filter?: SavedFilter) => void }) => (
   <ul className={styles.saved} aria-label="Saved filters">
     <li>
       <button type="button" aria-pressed={who === ""} onClick={() => onChoose()}>
@@ -25,7 +30,7 @@ export const SavedFilters = ({ filters, who, onChoose }: Props & { onChoose: (fi
         <button type="button" aria-pressed={filter.who === who} onClick={() => onChoose(filter)}>
           {filter.name}
         </button>{" "}
-        <span className="muted">{filter.people.toLocaleString("en")}</span>
+        <span className="muted">{counts?.[filter.id]?.toLocaleString("en")}</span>
       </li>
     ))}
   </ul>
