@@ -1,7 +1,9 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { erasePerson, listPeople, mergeOf, mergePeople, optIn, personRecordOf, stopEmailsTo, tagPeople } from "../../src/server/people";
+import { buyerOf, libraryHref, openLibrary } from "../../src/server/delivery/buyers";
+import { erasePerson, listPeople, mergeOf, mergePeople, optIn, personRecordOf, stopEmailsTo, tagPeople, unsubscribe } from "../../src/server/people";
+import { personOfContact } from "../../src/store/people/persons";
 import { Contact, EmailMessage, Order, PersonTag } from "../../src/store/tables";
 import { addPartner, advance, buy, buyer, clickBy, openLaunch, sentBy, someone, startWorld, visitor, type World } from "../support/world";
 import { recordTouch } from "../../src/server/partners/touch";
@@ -108,6 +110,17 @@ describe("two records of one person", () => {
     await mergePeople(em(), world.owner, elder.personId, younger.personId, now());
     expect(await em().count(EmailMessage, { contactId: elder.id, kind: "bell", state: "due" })).toBe(1);
     expect(await em().count(EmailMessage, { contactId: elder.id, kind: "bell", stoppedBecause: "merged" })).toBe(1);
+    expect(await em().findOneOrFail(Contact, { id: elder.id })).toMatchObject({ unsubscribedAt: expect.any(Date) as Date });
+  });
+
+  it("are one behind every link that was sent to either", async () => {
+    const { elder, younger } = await two();
+    await mergePeople(em(), world.owner, elder.personId, younger.personId, now());
+    expect(await personOfContact(em(), younger.id)).toBe(elder.personId);
+    const link = libraryHref(world.app, younger.id, 1).split("t=")[1]!;
+    const token = await openLibrary(world.app, link, undefined);
+    expect(await buyerOf(em(), token, now())).toMatchObject({ id: elder.id, provenAt: null });
+    await unsubscribe(em(), younger.id, now());
     expect(await em().findOneOrFail(Contact, { id: elder.id })).toMatchObject({ unsubscribedAt: expect.any(Date) as Date });
   });
 

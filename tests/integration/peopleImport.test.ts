@@ -172,6 +172,16 @@ describe("an import that is long", () => {
     expect(await importRecord(em(), id)).toMatchObject({ state: "cancelled", done: 0, counts: { added: 0 } });
   });
 
+  it("is checked anew where the check was stopped", async () => {
+    const { id } = await start(body());
+    await checkImport(em(), world.owner, id, choices(), now());
+    await cancelImport(em(), world.owner, id, now());
+    await importPeople(world.app, id);
+    expect(await importRecord(em(), id)).toMatchObject({ state: "read", choices: { tag: "moved in" } });
+    await expect(runImport(em(), world.owner, id, now())).rejects.toMatchObject({ code: "import_state" });
+    expect(await check(id)).toMatchObject({ state: "checked", counts: { added: rows } });
+  });
+
   it("is nothing for whoever may only look", async () => {
     const viewer = someone("viewer");
     const { id } = await start(`${head}${address("una")},Una,,,\r\n`);

@@ -3,7 +3,7 @@ import { formatMoney } from "../../core/money";
 import { lineRoles, withParts } from "../../core/offers";
 import { normaliseEmail } from "../../core/people";
 import { RecurringPayment, Contact, Order, OrderLine, Product, Refund } from "../../store/tables";
-import { contactByEmail } from "../../store/people/persons";
+import { contactByEmail, contactById } from "../../store/people/persons";
 import type { EntityManager } from "../../store/orm";
 import {
   type App,
@@ -27,7 +27,7 @@ import { becomePerson } from "../identity";
 /** The buyer who is signed in with this token, or undefined. */
 export const buyerOf = async (em: EntityManager, token: string | undefined, now: Date): Promise<Contact | undefined> => {
   const id = await sessionSubject(em, "buyer", token, now);
-  return id ? ((await em.findOne(Contact, { id, test: false, erasedAt: null, mergedInto: null })) ?? undefined) : undefined;
+  return id ? ((await contactById(em, id)) ?? undefined) : undefined;
 };
 
 /**
@@ -60,7 +60,7 @@ const maskedEmail = (email: string): string => email.replace(/^(.)[^@]*(@.).*(\.
 /** Whose library a link would open, before anybody has pressed for it. */
 export const libraryLinkOwner = async (app: App, token: string | null): Promise<string> => {
   const id = readLink(app.config.INKBELL_SECRET, "library", token, app.clock.now());
-  const contact = id ? await app.fork().findOne(Contact, { id, test: false, erasedAt: null, mergedInto: null }) : null;
+  const contact = id ? await contactById(app.fork(), id) : null;
   if (!contact) throw linkOver();
   return maskedEmail(contact.email);
 };
@@ -73,9 +73,10 @@ export const openLibrary = async (app: App, token: string | null, visitorId: str
   const now = app.clock.now();
   const id = readLink(app.config.INKBELL_SECRET, "library", token, now);
   return app.fork().transactional(async (tx) => {
-    const contact = id ? await tx.findOne(Contact, { id, test: false, erasedAt: null, mergedInto: null }) : null;
+    const contact = id ? await contactById(tx, id) : null;
     if (!contact || !(await useUp(tx, token!, now, linkDays.receipt))) throw linkOver();
-    await tx.nativeUpdate(Contact, { id: contact.id }, { provenAt: contact.provenAt ?? now });
+    // A link to another address of theirs proves that one.
+    if (contact.id === id) await tx.nativeUpdate(Contact, { id }, { provenAt: contact.provenAt ?? now });
     // Whoever pressed was told whose library it is: their deadlines and credit are those of this browser from now on.
     if (visitorId) await becomePerson(tx, visitorId, contact.personId, now);
     return beginSession(tx, "buyer", contact.id, now);

@@ -2,10 +2,9 @@ import { clockStarts } from "../../store/launch/clockStarts";
 import { factsOfContact } from "../../store/people/factsOfContact";
 import { randomUUID } from "node:crypto";
 import { mayStart, type LaunchPlan, type LaunchSettings, type Viewer, type Trigger, longestRun, unlocksByOptIn, phaseFor } from "../../core/launch";
-import { Contact } from "../../store/tables";
 import { addStart, addStop, lockStarts, startsOf, stopOf } from "../../store/launch/clocks";
 import type { EntityManager } from "../../store/orm";
-import { joinedAt, personOfContact, personOfVisitor } from "../../store/people/persons";
+import { contactById, joinedAt, personOfContact, personOfVisitor } from "../../store/people/persons";
 import { type App, readLink } from "../platform";
 import { personOf } from "../identity";
 import type { LaunchContext } from "./launchContext";
@@ -147,7 +146,7 @@ export const viewerOfContact = async (
   context: LaunchContext,
   contactId: string,
 ): Promise<(Viewer & { name: string; email: string }) | undefined> => {
-  const contact = await em.findOne(Contact, { id: contactId, erasedAt: null });
+  const contact = await contactById(em, contactId);
   if (!contact) return undefined;
   const facts = await factsOfContact(em, context.launch.id, contact);
   return {

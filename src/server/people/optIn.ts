@@ -5,7 +5,7 @@ import type { BlockOf } from "../../core/pages";
 import { Contact, OptIn } from "../../store/tables";
 import { handOverView } from "../../store/events/rollups";
 import type { EntityManager } from "../../store/orm";
-import { addContact, addPerson, contactByEmail, personOfVisitor, shareTouches } from "../../store/people/persons";
+import { addContact, addPerson, contactByEmail, contactById, personOfVisitor, shareTouches } from "../../store/people/persons";
 import { limitSender, mayGoOn } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
 import { type LaunchContext, startClock } from "../launch";
@@ -158,5 +158,6 @@ export const confirmOptIn = async (
 
 /** Stops all emails to a contact. Doing it twice is the same as once. */
 export const unsubscribe = async (em: EntityManager, contactId: string, now: Date): Promise<void> => {
-  await em.nativeUpdate(Contact, { id: contactId, unsubscribedAt: null }, { unsubscribedAt: now });
+  const { id } = (await contactById(em, contactId)) ?? { id: contactId };
+  await em.nativeUpdate(Contact, { id, unsubscribedAt: null }, { unsubscribedAt: now });
 };

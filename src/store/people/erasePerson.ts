@@ -52,8 +52,13 @@ export const eraseContact = async (
   await run("delete from page_comment where person_id = ?", personId);
   await run(`delete from opt_in where contact_id in ${theirs}`, contactId, email);
   await run(`delete from people_import_contact where contact_id in ${theirs}`, contactId, email);
-  // What an import in progress holds of them is refused by the hash.
-  await run("delete from people_import_part where import_id in (select id from people_import where state not in ('checking', 'running'))");
+  // What somebody else has a copy of is refused by the hash.
+  await run(
+    `update people_import_part set lines = (select coalesce(jsonb_agg(l order by n), '[]') from jsonb_array_elements(lines) with ordinality as a(l, n) where position(? in lower(l::text)) = 0)
+     where position(? in lower(lines::text)) > 0`,
+    email,
+    email,
+  );
   await run(
     `update email_message set data = '{}', state = case when state in ('due', 'unknown') then 'stopped' else state end,
        stopped_because = case when state in ('due', 'unknown') then 'erased' else stopped_because end where contact_id in ${theirs}`,

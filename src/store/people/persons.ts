@@ -62,6 +62,12 @@ export const contactByEmail = async (em: EntityManager, email: string): Promise<
   return found?.mergedInto ? em.findOneOrFail(Contact, { id: found.mergedInto }) : found;
 };
 
+/** The contact of an id, or the one that it turned out to be; null for one who was erased. Links that were sent out name it for years. */
+export const contactById = async (em: EntityManager, id: string): Promise<Contact | null> => {
+  const found = await em.findOne(Contact, { id, test: false, erasedAt: null });
+  return found?.mergedInto ? em.findOne(Contact, { id: found.mergedInto, erasedAt: null }) : found;
+};
+
 export interface NewContact {
   id: string;
   personId: string;
@@ -100,7 +106,10 @@ export const shareTouches = async (em: EntityManager, from: string, into: string
 
 /** The person a contact is. */
 export const personOfContact = async (em: EntityManager, contactId: string): Promise<string | undefined> => {
-  const [row] = await em.execute<{ person_id: string }[]>("select person_id from contact where id = ? and erased_at is null", [contactId]);
+  const [row] = await em.execute<{ person_id: string }[]>(
+    "select coalesce(k.person_id, c.person_id) as person_id from contact c left join contact k on k.id = c.merged_into where c.id = ? and c.erased_at is null",
+    [contactId],
+  );
   return row?.person_id;
 };
 

@@ -113,7 +113,7 @@ export const runImport = async (em: EntityManager, user: DeskUser, id: string, n
 export const cancelImport = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<void> => {
   mustBeAllowed(user, "person.import");
   const stopped = await em.nativeUpdate(PeopleImport, { id, state: "running" }, { state: "cancelled", finishedAt: now });
-  if (stopped === 0) await em.nativeUpdate(PeopleImport, { id, state: "checking" }, { state: "checked", counts: {}, nextPart: 0 });
+  if (stopped === 0) await em.nativeUpdate(PeopleImport, { id, state: "checking" }, { state: "read", counts: {}, nextPart: 0 });
 };
 
 /** The lines of a file that were refused, with their numbers and why, as a CSV file that can be mended and brought in again. */
