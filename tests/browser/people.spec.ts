@@ -111,8 +111,9 @@ test("a person is found by typing, tagged among others, corrected, and written t
   await expect(page.getByText("Corrected.", { exact: true })).toBeVisible();
   const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "Download this record as JSON" }).click()]);
   expect(readFileSync(await file.path(), "utf8")).toContain(email);
-  await page.getByRole("button", { name: "Stop all emails to them" }).click();
+  await page.getByRole("button", { name: "Stop all emails to them" }).press("Enter");
   await expect(page.getByRole("region", { name: "Consent" })).toContainText("Unsubscribed");
+  await expect(page.locator("body")).not.toBeFocused();
   await page.getByRole("link", { name: "See the launch as them" }).first().click();
   await expect(page.getByRole("button", { name: /As seen/ })).toContainText("Petronella");
   // Whoever may only look sees the person, and changes nothing.
@@ -181,6 +182,13 @@ test("people are filtered row by row or in words, the filter is saved, and all w
   await saved.getByRole("button", { name: "Yoke, from Germany" }).click();
   await page.getByRole("button", { name: "Delete “Yoke, from Germany”" }).click();
   await expect(saved).not.toContainText("Yoke, from Germany");
+  await expect(page.locator("body")).not.toBeFocused();
+  // A row that is removed leaves the focus with the filter, and the others as they were.
+  await row(1)
+    .getByRole("button", { name: /^Remove/ })
+    .press("Enter");
+  await expect(row(1).getByLabel("Whether it holds")).toHaveValue("not");
+  await expect(page.locator("body")).not.toBeFocused();
 });
 
 test("a file of people is checked, brought in without its bad lines, and the mended lines come after", async ({ page, browser }) => {
@@ -208,8 +216,9 @@ test("a file of people is checked, brought in without its bad lines, and the men
   await expect(page.getByText("Write down what they agreed to")).toBeVisible();
   await page.getByLabel("What they agreed to").fill("Yes, write to me about wool.");
   await page.getByLabel("Tag for everybody in the file").fill("spring fair");
-  await page.getByRole("button", { name: "Check the file" }).click();
+  await page.getByRole("button", { name: "Check the file" }).press("Enter");
   await expect(page.getByText("1 person would be added, 2 lines refused.")).toBeVisible();
+  await expect(page.locator("body")).not.toBeFocused();
   await expectAccessible(page);
   const [refused] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "Download 2 lines as CSV" }).click()]);
   await page.getByRole("button", { name: "Bring in 1 person" }).click();

@@ -14,6 +14,7 @@ import { Button } from "../../kit/Button";
 import { faultSentence } from "../../kit/data/numbers";
 import { Field } from "../../kit/fields/Field";
 import { Select } from "../../kit/fields/Select";
+import { useFocusKept } from "../../kit/useFocusKept";
 import { kindOfRow, newRow, rowKinds, rowKindWords } from "./rowKinds";
 import { RowDetails, type FilterChoices } from "./RowDetails";
 import styles from "./filter.module.css";
@@ -37,6 +38,7 @@ const mostRows = 20;
  */
 export const PeopleFilter = ({ who, choices, onChange, children }: Props) => {
   const id = useId();
+  const part = useFocusKept<HTMLElement>();
   const { names, ids } = useMemo(() => namedBy(choices.things), [choices.things]);
   const sentenceOf = (of: ConditionRows): string => {
     const asked = conditionOfRows({ ...of, rows: of.rows.filter(isWhole) });
@@ -49,6 +51,8 @@ export const PeopleFilter = ({ who, choices, onChange, children }: Props) => {
   };
   const [rows, setRows] = useState(() => readRows(who));
   const [typed, setTyped] = useState(who);
+  // Rows keep what is typed into them; those behind one that was removed are drawn anew.
+  const [removals, setRemovals] = useState(0);
   // The filter was chosen or taken off elsewhere.
   useEffect(() => {
     const now = typed.trim() === "" ? undefined : readSentence(typed, ids);
@@ -67,7 +71,7 @@ export const PeopleFilter = ({ who, choices, onChange, children }: Props) => {
   const read = typed.trim() === "" ? undefined : readSentence(typed, ids);
   const wrong = read && "refusal" in read ? faultSentence(sentenceFault(typed, read.refusal)) : undefined;
   return (
-    <section className={styles.filter} aria-labelledby={`${id}-title`}>
+    <section ref={part} tabIndex={-1} className={styles.filter} aria-labelledby={`${id}-title`}>
       <h2 id={`${id}-title`} className="visually-hidden">
         Filter
       </h2>
@@ -89,7 +93,7 @@ export const PeopleFilter = ({ who, choices, onChange, children }: Props) => {
           )}
           <ol className={styles.rows}>
             {rows.rows.map((row, at) => (
-              <li key={at} aria-label={`Condition ${at + 1}`}>
+              <li key={`${removals} ${at}`} aria-label={`Condition ${at + 1}`}>
                 <Select
                   label="Whether it holds"
                   hideLabel
@@ -108,7 +112,14 @@ export const PeopleFilter = ({ who, choices, onChange, children }: Props) => {
                   onChange={(kind) => changeRow(at, { asked: newRow(kind) })}
                 />
                 <RowDetails asked={row.asked} choices={choices} onChange={(asked) => changeRow(at, { asked })} />
-                <button type="button" className={styles.link} onClick={() => change({ ...rows, rows: rows.rows.filter((_, n) => n !== at) })}>
+                <button
+                  type="button"
+                  className={styles.link}
+                  onClick={() => {
+                    setRemovals(removals + 1);
+                    change({ ...rows, rows: rows.rows.filter((_, n) => n !== at) });
+                  }}
+                >
                   Remove<span className="visually-hidden"> condition {at + 1}</span>
                 </button>
                 {!isWhole(row) && <span className="muted">not complete, so it is left out</span>}
