@@ -5,7 +5,19 @@ import { Product, AskedPrice, Coupon, CouponCode, CouponUse, VisitorCoupon, TaxR
 import { Launch, LaunchChange, BellRun, ClockStart, ClockStop, SeatsTaken } from "./launch/tables";
 import { Page, PageAddress, PageVersion, PageTemplate, Media, MediaFile, PageComment, PagePresence } from "./pages/tables";
 import { PathStep, PathVersion, OfferDecision } from "./offers/tables";
-import { Contact, OptIn, PeopleFilter, PeopleImport, Person, PersonTag, Visitor } from "./people/tables";
+import {
+  Contact,
+  ErasedAddress,
+  ErasedBuyer,
+  OptIn,
+  PeopleFilter,
+  PeopleImport,
+  PeopleImportContact,
+  PeopleImportPart,
+  Person,
+  PersonTag,
+  Visitor,
+} from "./people/tables";
 import { Checkout, Order, OrderLine } from "./checkout/tables";
 import { Charge, RecurringPayment, Refund, Dispute } from "./payments/tables";
 import { Partner, PartnerApplication, PartnerWordRow, Touch, TouchPerson, CommissionPlan, Commission } from "./partners/tables";
@@ -70,6 +82,10 @@ export const tables = [
   OptIn,
   PeopleFilter,
   PeopleImport,
+  PeopleImportPart,
+  PeopleImportContact,
+  ErasedBuyer,
+  ErasedAddress,
   Person,
   PersonTag,
   Visitor,

@@ -110,6 +110,50 @@ export const PeopleImport = defineEntity({
     finishedAt: at().nullable(),
   },
 });
+/** Lines of a file of people. */
+export const PeopleImportPart = defineEntity({
+  name: "PeopleImportPart",
+  tableName: "people_import_part",
+  properties: {
+    importId: p.uuid().primary(),
+    n: p.integer().primary(),
+    lines: p.json().$type<(readonly [line: number, cells: string[]])[]>(),
+  },
+});
+/** Whose a line of a file was, and the consent that it stated. */
+export const PeopleImportContact = defineEntity({
+  name: "PeopleImportContact",
+  tableName: "people_import_contact",
+  properties: {
+    importId: p.uuid().primary(),
+    contactId: p.uuid().primary(),
+    line: p.integer(),
+    at: at(),
+    consentWords: p.text().nullable(),
+    consentAt: at().nullable(),
+  },
+});
+/** What an order keeps of a buyer who was erased. */
+export const ErasedBuyer = defineEntity({
+  name: "ErasedBuyer",
+  tableName: "erased_buyer",
+  properties: {
+    orderId: p.uuid().primary(),
+    firstName: p.text(),
+    lastName: p.text(),
+    email: p.text(),
+    at: at(),
+  },
+});
+/** The keyed hash of an address that was erased. */
+export const ErasedAddress = defineEntity({
+  name: "ErasedAddress",
+  tableName: "erased_address",
+  properties: {
+    hash: p.text().primary(),
+    at: at(),
+  },
+});
 /** A browser, by its cookie. */
 export const Visitor = defineEntity({
   name: "Visitor",
