@@ -7,12 +7,22 @@ import { useEffect, useRef, type RefObject } from "react";
 export const useFocusKept = <Part extends HTMLElement>(): RefObject<Part | null> => {
   const part = useRef<Part>(null);
   const within = useRef(false);
+  const keep = () => {
+    if (within.current && document.activeElement === document.body) part.current?.focus({ preventScroll: true });
+  };
   useEffect(() => {
     const { current } = part;
     if (!current) return;
-    const enter = () => (within.current = true);
-    // What leaves by itself goes somewhere, or is left for the page on purpose; what is taken away says nothing.
-    const leave = () => (within.current = false);
+    const enter = () => void (within.current = true);
+    const leave = ({ target, relatedTarget }: FocusEvent) => {
+      if (relatedTarget) return void (within.current = false);
+      // Browsers differ in whether what is taken away or disabled says that it loses the focus; what is still there was left on purpose.
+      setTimeout(() => {
+        const gone = target instanceof HTMLElement && (!target.isConnected || target.matches(":disabled"));
+        if (gone) keep();
+        else within.current = current.contains(document.activeElement);
+      });
+    };
     current.addEventListener("focusin", enter);
     current.addEventListener("focusout", leave);
     return () => {
@@ -20,8 +30,6 @@ export const useFocusKept = <Part extends HTMLElement>(): RefObject<Part | null>
       current.removeEventListener("focusout", leave);
     };
   }, []);
-  useEffect(() => {
-    if (within.current && document.activeElement === document.body) part.current?.focus({ preventScroll: true });
-  });
+  useEffect(keep);
   return part;
 };
