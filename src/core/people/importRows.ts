@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { fault, faultsOf, type Fault } from "../words";
-import { countryNames, email, isCountry, isName } from "./person";
-import { tag } from "./record";
+import { countryNames, isCountry } from "./person";
+import { personCorrection, tag } from "./record";
 
 /** What a column of a file holds. */
 export const importFields = ["skip", "email", "firstName", "lastName", "phone", "country", "tags", "consentAt", "answer"] as const;
@@ -61,19 +61,7 @@ export interface ImportFault {
   fault: Fault;
 }
 
-const person = z.object({
-  email,
-  firstName: z
-    .string()
-    .max(60)
-    .refine((typed) => typed === "" || isName(typed), fault("not_a_name")),
-  lastName: z
-    .string()
-    .max(60)
-    .refine((typed) => typed === "" || isName(typed), fault("not_a_name")),
-  phone: z.string().max(40),
-  tags: z.array(tag).max(30),
-});
+const person = personCorrection.omit({ country: true }).extend({ tags: z.array(tag).max(30) });
 
 let byName: Map<string, string> | undefined;
 /** A country by its two letters or its English name; undefined for what is neither. */

@@ -1,6 +1,6 @@
 import { createHmac, randomUUID } from "node:crypto";
 import type { ErasureFacts } from "../../core/people";
-import { otherAddresses } from "../../store/people/mergeContacts";
+import { lockContacts, otherAddresses } from "../../store/people/mergeContacts";
 import { eraseContact, erasureFacts } from "../../store/people/erasePerson";
 import { Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -27,10 +27,9 @@ export const erasureOf = async (em: EntityManager, user: DeskUser, personId: str
 export const erasePerson = async (app: App, em: EntityManager, user: DeskUser, personId: string, now: Date): Promise<void> => {
   mustBeAllowed(user, "person.erase");
   await em.transactional(async (tx) => {
-    const { id } = await contactOfPerson(tx, personId);
     // A payment or an opt-in that is on its way is waited for, and seen.
-    await tx.execute("select from contact where id = ? for update", [id]);
-    const { email } = await contactOfPerson(tx, personId);
+    await lockContacts(tx, [personId]);
+    const { id, email } = await contactOfPerson(tx, personId);
     const { blocked } = await erasureFacts(tx, id, email);
     if (blocked) throw new Refusal({ code: "erasure_blocked", by: blocked });
     // Every address that leads to them goes.

@@ -1,5 +1,5 @@
 import { mergedContact, type ContactRecord, type MergeFacts } from "../../core/people";
-import { mergeFacts, moveContact } from "../../store/people/mergeContacts";
+import { lockContacts, mergeFacts, moveContact } from "../../store/people/mergeContacts";
 import { Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mergePersons } from "../identity";
@@ -47,8 +47,7 @@ export const mergeOf = async (em: EntityManager, user: DeskUser, one: string, ot
 export const mergePeople = async (em: EntityManager, user: DeskUser, one: string, other: string, now: Date): Promise<{ id: string }> => {
   mustBeAllowed(user, "person.edit");
   return em.transactional(async (tx) => {
-    // Locked in one order, whoever merges them from the other side at the same time.
-    await tx.execute("select from contact where person_id in (?, ?) and not test order by id for update", [one, other]);
+    await lockContacts(tx, [one, other]);
     const [kept, gone] = await bothOf(tx, one, other);
     const { id: _, phone, country, answers, ...merged } = mergedContact(recordOf(kept), recordOf(gone));
     await tx.nativeUpdate(

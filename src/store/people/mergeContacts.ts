@@ -13,6 +13,11 @@ export const mergeFacts = async (em: EntityManager, from: string): Promise<Omit<
   return { orders: n("orders"), emails: n("emails"), tags: n("tags"), launches: n("launches") };
 };
 
+/** Locks the contacts of some people until the transaction ends, in one order whoever locks them. */
+export const lockContacts = async (tx: EntityManager, people: readonly string[]): Promise<void> => {
+  await tx.execute("select from contact where person_id = any(?::uuid[]) and not test order by id for update", [`{${people.join(",")}}`]);
+};
+
 interface Both {
   from: { id: string; personId: string };
   into: { id: string; personId: string };
