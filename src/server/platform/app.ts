@@ -34,6 +34,8 @@ export interface App {
   stop(): Promise<void>;
 }
 
+const shared = globalThis as { inkBellApp?: Promise<App> };
+
 const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
   const config = readConfig(env);
   const { em } = await orm(config.DATABASE_URL, config.INKBELL_ROLE !== "worker");
@@ -74,11 +76,11 @@ const start = async (env: NodeJS.ProcessEnv): Promise<App> => {
       mailer.close();
       await listener.stop();
       await closeOrm();
+      // Whoever asks for the app after that gets one that runs.
+      shared.inkBellApp = undefined;
     },
   };
 };
-
-const shared = globalThis as { inkBellApp?: Promise<App> };
 
 /** This process's app, started on first use. Kept on `globalThis`: the web entry and the routes are separate bundles. */
 export const theApp = (env: NodeJS.ProcessEnv = process.env): Promise<App> => (shared.inkBellApp ??= start(env));

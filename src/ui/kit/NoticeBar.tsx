@@ -1,12 +1,13 @@
 import { useEffect } from "react";
-import { focusWork } from "./data/focusWork";
+import { focusWork, keepFocus } from "./data/keepFocus";
 import styles from "./kit.module.css";
 import { putAway, sayWhatWasLeft, useNotice } from "./notices";
 
-/** Where the screen says what was done. Part of the desk's frame. */
+/** Where the screen says what was done, and what keeps the focus on it. Part of the desk's frame. */
 export const NoticeBar = () => {
   const notice = useNotice();
-  // What is done is said, and what was pressed for it is often gone by then.
+  useEffect(keepFocus, []);
+  // What was pressed may have loaded the page anew.
   useEffect(() => {
     if (!notice) return;
     const timer = setTimeout(focusWork, 60);
@@ -22,13 +23,7 @@ export const NoticeBar = () => {
       {notice && (
         <div className={notice.loss ? `${styles.notice} ${styles.loss}` : styles.notice}>
           <p>{notice.text}</p>
-          <button
-            type="button"
-            onClick={() => {
-              putAway();
-              setTimeout(focusWork);
-            }}
-          >
+          <button type="button" onClick={putAway}>
             Dismiss
           </button>
         </div>

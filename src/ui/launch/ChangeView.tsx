@@ -3,7 +3,6 @@ import { type ChangeSummary, type ChangeWarning } from "../../core/launch";
 import { lengthWords, shortMoment, counted } from "../../core/words";
 import { formatMoney } from "../kit/data/numbers";
 import { Button } from "../kit/Button";
-import { focusWork } from "../kit/data/focusWork";
 import styles from "./score/Score.module.css";
 
 const people = (n: number) => counted(n, "person", "people");
@@ -36,11 +35,10 @@ interface Props {
 
 /** What a change would do, in numbers, before it is made. */
 export const ChangeView = ({ what, summary, zone, currency, busy, onApply, onLeave }: Props) => {
-  // The button that asked for it is gone: who works by keyboard goes on here, and afterwards on the screen itself.
+  // The button that asked for it is gone: who works by keyboard goes on here.
   const section = useRef<HTMLElement>(null);
   useEffect(() => {
     section.current?.focus();
-    return () => void setTimeout(focusWork);
   }, []);
   const { moved, countdowns, reopened, shut, warnings } = summary;
   const moment = (at: Date | undefined) => (at ? shortMoment(at, zone) : undefined);

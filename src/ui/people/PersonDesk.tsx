@@ -7,7 +7,6 @@ import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
 import { Button } from "../kit/Button";
 import { say } from "../kit/notices";
-import { useFocusKept } from "../kit/useFocusKept";
 import { CorrectPerson } from "./CorrectPerson";
 import { ErasePerson } from "./ErasePerson";
 import { MergePerson } from "./MergePerson";
@@ -27,7 +26,6 @@ interface Props {
 /** One person: what they did and got, who they are, what they agreed to, own and may still expect; and what can be done for them. */
 export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport, mayErase }: Props) => {
   const ready = useReady();
-  const part = useFocusKept<HTMLDivElement>();
   const [person, setPerson] = useState(first);
   const { contact } = person;
   const moment = (at: Date) => shortMoment(at, zone);
@@ -42,7 +40,7 @@ export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport, mayEras
     say("No more emails go to them, receipts and what they ask for excepted.");
   };
   return (
-    <div inert={!ready} ref={part} tabIndex={-1} className={styles.person}>
+    <div inert={!ready} className={styles.person}>
       <PersonTimeline entries={person.timeline} zone={zone} />
       <div className={styles.facts}>
         <Tags person={person} mayEdit={mayEdit} onChange={again} />

@@ -14,7 +14,6 @@ import { Button } from "../../kit/Button";
 import { faultSentence } from "../../kit/data/numbers";
 import { Field } from "../../kit/fields/Field";
 import { Select } from "../../kit/fields/Select";
-import { useFocusKept } from "../../kit/useFocusKept";
 import { kindOfRow, newRow, rowKinds, rowKindWords } from "./rowKinds";
 import { RowDetails, type FilterChoices } from "./RowDetails";
 import styles from "./filter.module.css";
@@ -38,7 +37,6 @@ const mostRows = 20;
  */
 export const PeopleFilter = ({ who, choices, onChange, children }: Props) => {
   const id = useId();
-  const part = useFocusKept<HTMLElement>();
   const { names, ids } = useMemo(() => namedBy(choices.things), [choices.things]);
   const sentenceOf = (of: ConditionRows): string => {
     const asked = conditionOfRows({ ...of, rows: of.rows.filter(isWhole) });
@@ -71,7 +69,7 @@ export const PeopleFilter = ({ who, choices, onChange, children }: Props) => {
   const read = typed.trim() === "" ? undefined : readSentence(typed, ids);
   const wrong = read && "refusal" in read ? faultSentence(sentenceFault(typed, read.refusal)) : undefined;
   return (
-    <section ref={part} tabIndex={-1} className={styles.filter} aria-labelledby={`${id}-title`}>
+    <section className={styles.filter} aria-labelledby={`${id}-title`}>
       <h2 id={`${id}-title`} className="visually-hidden">
         Filter
       </h2>

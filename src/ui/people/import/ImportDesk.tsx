@@ -7,7 +7,6 @@ import { call } from "../../kit/data/call";
 import { useRead } from "../../kit/data/useRead";
 import { useReady } from "../../kit/data/useReady";
 import { say } from "../../kit/notices";
-import { useFocusKept } from "../../kit/useFocusKept";
 import { ImportChoices } from "./ImportChoices";
 import { ImportOutcome } from "./ImportOutcome";
 import styles from "./import.module.css";
@@ -15,7 +14,6 @@ import styles from "./import.module.css";
 /** Brings the people of a file in: how it is read, what would come of it, how far it has come, and what came of it. */
 export const ImportDesk = ({ first }: { first: ImportRecord }) => {
   const ready = useReady();
-  const part = useFocusKept<HTMLDivElement>();
   const { id } = first;
   const {
     value = first,
@@ -45,7 +43,7 @@ export const ImportDesk = ({ first }: { first: ImportRecord }) => {
   const goes = underWay.includes(state);
   const people = counts.added + counts.changed;
   return (
-    <div inert={!ready} ref={part} tabIndex={-1}>
+    <div inert={!ready}>
       <p className={`muted ${styles.lines}`}>
         {counted(lines, "line", "lines")}
         {!value.utf8 && ", not in UTF-8: read as Windows-1252. Look whether accented letters are right."}
