@@ -6,7 +6,7 @@ import { optIn, unsubscribe } from "../../src/server/people/optIn";
 import { startCheckout } from "../../src/server/checkout/checkout";
 import { audienceFile, hashAddress } from "../../src/server/retarget/audienceFile";
 import { Contact } from "../../src/store/tables";
-import { audienceByCountry } from "../../src/store/people/audienceByCountry";
+import { audienceByCountry } from "../../src/store/people/find/audienceByCountry";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { buy, buyer, openLaunch, someone, startWorld, visitor, type World, sentBy } from "../support/world";
 

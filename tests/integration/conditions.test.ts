@@ -8,7 +8,7 @@ import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { writeEvents } from "../../src/store/events/writeEvents";
 import { becomePerson } from "../../src/server/identity/identity";
 import { recordTouch } from "../../src/server/partners/touch";
-import { countPeopleWho, peopleWho } from "../../src/store/people/peopleWho";
+import { countPeopleWho, peopleWho } from "../../src/store/people/find/peopleWho";
 import { Product } from "../../src/store/tables";
 import { anyCondition } from "../support/conditions";
 import { addPartner, buy, buyer, clickBy, openLaunch, startWorld, visitor, type World } from "../support/world";

@@ -12,7 +12,7 @@ import { countPeopleOfLaunch, peopleOfLaunch } from "../../src/server/people/peo
 import { Order, Vendor } from "../../src/store/tables";
 import { pageFigures } from "../../src/store/pages/pageFigures";
 import { launchFigures } from "../../src/store/launch/launchFigures";
-import { peopleWho } from "../../src/store/people/peopleWho";
+import { peopleWho } from "../../src/store/people/find/peopleWho";
 import { stageFunnel } from "../../src/store/leaks/stageFunnel";
 import { buy, openLaunch, startWorld, type World } from "../support/world";
 

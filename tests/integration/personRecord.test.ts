@@ -7,7 +7,7 @@ import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { recordTouch } from "../../src/server/partners/touch";
 import { correctPerson, exportPerson, listPeople, personRecordOf, stopEmailsTo, tagPeople } from "../../src/server/people";
 import { optIn } from "../../src/server/people/optIn";
-import { peoplePage } from "../../src/store/people/peoplePage";
+import { peoplePage } from "../../src/store/people/find/peoplePage";
 import { Contact } from "../../src/store/tables";
 import { addPartner, advance, buy, buyer, clickBy, openLaunch, sentBy, someone, startWorld, visitor, type World } from "../support/world";
 

@@ -1,5 +1,5 @@
 import * as contract from "../../contract/people";
-import { peopleByName } from "../../store/people/peopleByName";
+import { peopleByName } from "../../store/people/find/peopleByName";
 import { deskLaunch } from "../launch";
 import { answering, answeringFile, type Answering } from "../platform";
 import {

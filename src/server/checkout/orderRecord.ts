@@ -1,6 +1,6 @@
 import { authorizedCharges, refundableLines } from "../payments";
 import { orderEvents } from "../../store/checkout/orderEvents";
-import { erasedBuyer } from "../../store/people/erasePerson";
+import { erasedBuyer } from "../../store/people/record/erasePerson";
 import { orderPostings } from "../../store/money/orderPostings";
 import { orderCommissions } from "../../store/partners/orderCommissions";
 import { Charge, Contact, Dispute, Order, OrderLine, Product, RecurringPayment, Refund } from "../../store/tables";

@@ -3,7 +3,7 @@ import { normaliseEmail } from "../../core/people";
 import { mergedStarts } from "../../core/launch";
 import { Contact, Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { mergeClocks, mergeTraces, startsOfBoth, supersedeStarts } from "../../store/people/mergePeople";
+import { mergeClocks, mergeTraces, startsOfBoth, supersedeStarts } from "../../store/people/record/mergePeople";
 import { addContact, addPerson, contactByEmail, findOrAddVisitor, moveVisitor, personOfVisitor, shareTouches } from "../../store/people/persons";
 
 /** The person behind a visitor's cookie, and whether they have never been here before; the visitor is recorded where it is new. */

@@ -1,6 +1,6 @@
 import type { PersonCorrection } from "../../core/people";
-import { tagAllFound } from "../../store/people/peoplePage";
-import { setTag } from "../../store/people/personFacts";
+import { tagAllFound } from "../../store/people/find/peoplePage";
+import { setTag } from "../../store/people/record/personFacts";
 import { Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, type Refusal, required, wrongField } from "../platform";

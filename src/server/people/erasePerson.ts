@@ -1,7 +1,7 @@
 import { createHmac, randomUUID } from "node:crypto";
 import type { ErasureFacts } from "../../core/people";
-import { lockContacts, otherAddresses } from "../../store/people/mergeContacts";
-import { eraseContact, erasureFacts } from "../../store/people/erasePerson";
+import { lockContacts, otherAddresses } from "../../store/people/record/mergeContacts";
+import { eraseContact, erasureFacts } from "../../store/people/record/erasePerson";
 import { Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { type App, mustBeAllowed, Refusal, required } from "../platform";

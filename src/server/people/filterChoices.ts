@@ -1,5 +1,5 @@
 import { countryNames } from "../../core/people";
-import { answeredQuestions, knownTags } from "../../store/people/knownWords";
+import { answeredQuestions, knownTags } from "../../store/people/find/knownWords";
 import type { EntityManager } from "../../store/orm";
 import { conditionThings } from "./conditionThings";
 

@@ -1,6 +1,6 @@
 import { mostOfSentence, peopleAsked, type PeopleAsked } from "../../contract/people";
 import { peopleSorts, type PeopleSort } from "../../core/people";
-import { peopleCount, peoplePage } from "../../store/people/peoplePage";
+import { peopleCount, peoplePage } from "../../store/people/find/peoplePage";
 import type { EntityManager } from "../../store/orm";
 import { conditionOf } from "./conditionOf";
 

@@ -1,5 +1,5 @@
 import { mergedContact, type ContactRecord, type MergeFacts } from "../../core/people";
-import { lockContacts, mergeFacts, moveContact } from "../../store/people/mergeContacts";
+import { lockContacts, mergeFacts, moveContact } from "../../store/people/record/mergeContacts";
 import { Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mergePersons } from "../identity";

@@ -1,7 +1,7 @@
 import type { Condition } from "../../core/conditions";
 import { formatAmount } from "../../core/money";
 import type { PeopleAsked } from "../../contract/people";
-import { peoplePage } from "../../store/people/peoplePage";
+import { peoplePage } from "../../store/people/find/peoplePage";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { conditionOf } from "./conditionOf";

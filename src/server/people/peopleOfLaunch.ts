@@ -1,8 +1,8 @@
 import { conditionSentence, namedBy, readSentence, type ConditionIds, type ConditionScope, type SentenceRefusal } from "../../core/conditions";
 import { peopleAtStage } from "../../core/figures";
 import type { EntityManager } from "../../store/orm";
-import { peopleList, type ListedPerson } from "../../store/people/peopleList";
-import { countPeopleWho } from "../../store/people/peopleWho";
+import { peopleList, type ListedPerson } from "../../store/people/find/peopleList";
+import { countPeopleWho } from "../../store/people/find/peopleWho";
 import type { LaunchContext } from "../launch";
 import { Refusal } from "../platform";
 import { conditionThings } from "./conditionThings";

@@ -1,10 +1,10 @@
-import { otherAddresses } from "../../store/people/mergeContacts";
+import { otherAddresses } from "../../store/people/record/mergeContacts";
 import type { PersonRecord } from "../../core/people";
 import { windowFor } from "../../core/launch";
 import { startsOf, stopOf } from "../../store/launch/clocks";
 import { touchesOfPerson } from "../../store/partners/touchesOfPerson";
-import { boughtBy, consentsOf, tracesOf } from "../../store/people/personFacts";
-import { personTimeline } from "../../store/people/personTimeline";
+import { boughtBy, consentsOf, tracesOf } from "../../store/people/record/personFacts";
+import { personTimeline } from "../../store/people/record/personTimeline";
 import { Contact, Person, PersonTag } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { loadLaunch } from "../launch";

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import type { SavedFilter } from "../../contract/people";
 import { conditionSentence, namedBy } from "../../core/conditions";
-import { peopleCount } from "../../store/people/peoplePage";
+import { peopleCount } from "../../store/people/find/peoplePage";
 import { PeopleFilter, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, required, wrongField } from "../platform";

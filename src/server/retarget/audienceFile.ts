@@ -3,7 +3,7 @@ import { normaliseEmail } from "../../core/people";
 import { audiences, type Audience } from "../../core/retarget";
 import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { audienceAddresses } from "../../store/people/audienceByCountry";
+import { audienceAddresses } from "../../store/people/find/audienceByCountry";
 import { csvResponse, mustBeAllowed, required } from "../platform";
 import { deskLaunch } from "../launch";
 

@@ -2,7 +2,7 @@ import { countryName } from "../../core/people";
 import { audiences, type AudienceSize } from "../../core/retarget";
 import type { ConditionScope } from "../../core/conditions";
 import type { EntityManager } from "../../store/orm";
-import { audienceByCountry } from "../../store/people/audienceByCountry";
+import { audienceByCountry } from "../../store/people/find/audienceByCountry";
 
 /** How many people each audience of a launch holds, country by country. */
 export const audienceSizes = (em: EntityManager, scope: ConditionScope & { launchId: string }): Promise<AudienceSize[]> =>

@@ -1,7 +1,7 @@
 import type { RawQueryFragment } from "@mikro-orm/postgresql";
 import type { FigureScope } from "../../core/figures";
 import { sqlPart } from "../sqlPart";
-import { peopleMeeting } from "../people/conditionSql";
+import { peopleMeeting } from "../people/find/conditionSql";
 
 const all = sqlPart`true`;
 

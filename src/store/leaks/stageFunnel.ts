@@ -1,6 +1,6 @@
 import { stages, type Stage } from "../../core/events";
 import type { FigureScope } from "../../core/figures";
-import { peopleMeeting } from "../people/conditionSql";
+import { peopleMeeting } from "../people/find/conditionSql";
 import type { EntityManager } from "../orm";
 
 /**

@@ -1,5 +1,5 @@
 import { readImportRow, type ImportChoices, type ImportFault, type ImportRow } from "../../../core/people";
-import { erasedAmong } from "../../../store/people/erasePerson";
+import { erasedAmong } from "../../../store/people/record/erasePerson";
 import { importPart, knownContacts, type FileLine } from "../../../store/people/imports";
 import type { EntityManager } from "../../../store/orm";
 import type { App } from "../../platform";

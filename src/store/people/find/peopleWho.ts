@@ -1,5 +1,5 @@
-import type { Condition, ConditionScope } from "../../core/conditions";
-import type { EntityManager } from "../orm";
+import type { Condition, ConditionScope } from "../../../core/conditions";
+import type { EntityManager } from "../../orm";
 import { conditionSql, peopleIn } from "./conditionSql";
 
 /** How many people meet a condition. */

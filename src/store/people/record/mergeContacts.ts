@@ -1,5 +1,5 @@
-import type { MergeFacts } from "../../core/people";
-import type { EntityManager } from "../orm";
+import type { MergeFacts } from "../../../core/people";
+import type { EntityManager } from "../../orm";
 
 /** What merging one contact into another moves. */
 export const mergeFacts = async (em: EntityManager, from: string): Promise<Omit<MergeFacts, "keeps" | "joins" | "unsubscribed">> => {

@@ -1,5 +1,5 @@
-import type { ErasureFacts } from "../../core/people";
-import type { EntityManager } from "../orm";
+import type { ErasureFacts } from "../../../core/people";
+import type { EntityManager } from "../../orm";
 
 // Whatever of a text may be part of a pattern is taken as it is.
 const holding = (email: string): string => `%${email.replace(/[\\%_]/g, "\\$&")}%`;

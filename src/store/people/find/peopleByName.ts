@@ -1,4 +1,4 @@
-import type { EntityManager } from "../orm";
+import type { EntityManager } from "../../orm";
 
 export interface FoundPerson {
   id: string;

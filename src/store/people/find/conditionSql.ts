@@ -1,8 +1,8 @@
 import { raw, type RawQueryFragment } from "@mikro-orm/postgresql";
-import { sqlPart } from "../sqlPart";
-import type { Condition, ConditionScope, Did, TextTest } from "../../core/conditions";
-import { dayOf } from "../../core/conditions";
-import { stages, type Stage } from "../../core/events";
+import { sqlPart } from "../../sqlPart";
+import type { Condition, ConditionScope, Did, TextTest } from "../../../core/conditions";
+import { dayOf } from "../../../core/conditions";
+import { stages, type Stage } from "../../../core/events";
 
 /** A part of a statement with what its question marks stand for. */
 export interface Sql {

@@ -1,6 +1,6 @@
-import { mergeRollups } from "../events/rollups";
-import type { EntityManager } from "../orm";
-import { shareTouches } from "./persons";
+import { mergeRollups } from "../../events/rollups";
+import type { EntityManager } from "../../orm";
+import { shareTouches } from "../persons";
 
 /** Starts of clocks that count for two people, by launch. */
 export interface StartsOfPerson {

@@ -1,6 +1,6 @@
-import type { Condition, ConditionScope } from "../../core/conditions";
-import { stages, type Stage } from "../../core/events";
-import type { EntityManager } from "../orm";
+import type { Condition, ConditionScope } from "../../../core/conditions";
+import { stages, type Stage } from "../../../core/events";
+import type { EntityManager } from "../../orm";
 import { peopleWho } from "./peopleWho";
 
 export interface ListedPerson {

@@ -1,5 +1,5 @@
-import type { PersonRecord } from "../../core/people";
-import type { EntityManager } from "../orm";
+import type { PersonRecord } from "../../../core/people";
+import type { EntityManager } from "../../orm";
 
 /** Every consent of a contact as it was given, the newest first: on a form, or as a file stated it. */
 export const consentsOf = async (em: EntityManager, contactId: string, asOf: Date): Promise<PersonRecord["consents"]> => {

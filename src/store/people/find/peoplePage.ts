@@ -1,7 +1,7 @@
-import type { Condition, ConditionScope } from "../../core/conditions";
-import type { PeopleSort, PersonRow } from "../../core/people";
-import { anywhere, readCursor, writeCursor, type KeyType } from "../cursor";
-import type { EntityManager } from "../orm";
+import type { Condition, ConditionScope } from "../../../core/conditions";
+import type { PeopleSort, PersonRow } from "../../../core/people";
+import { anywhere, readCursor, writeCursor, type KeyType } from "../../cursor";
+import type { EntityManager } from "../../orm";
 import { conditionSql, type Sql } from "./conditionSql";
 
 interface Narrowed {

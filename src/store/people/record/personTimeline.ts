@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { personEntry, timelineOf, type PersonEntry } from "../../core/people";
-import type { EntityManager } from "../orm";
+import { personEntry, timelineOf, type PersonEntry } from "../../../core/people";
+import type { EntityManager } from "../../orm";
 
 const entries = z.array(personEntry);
 

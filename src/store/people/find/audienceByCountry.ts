@@ -1,6 +1,6 @@
-import type { ConditionScope } from "../../core/conditions";
-import type { Audience } from "../../core/retarget";
-import type { EntityManager } from "../orm";
+import type { ConditionScope } from "../../../core/conditions";
+import type { Audience } from "../../../core/retarget";
+import type { EntityManager } from "../../orm";
 import { conditionSql, peopleIn } from "./conditionSql";
 
 export interface AudienceCountry {

@@ -1,4 +1,4 @@
-import type { EntityManager } from "../orm";
+import type { EntityManager } from "../../orm";
 
 /** Every tag that somebody has, in order. */
 export const knownTags = async (em: EntityManager): Promise<string[]> =>
