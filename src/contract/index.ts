@@ -7,6 +7,7 @@ import * as pages from "./pages";
 import * as partners from "./partners";
 import * as people from "./people";
 import * as peopleImport from "./peopleImport";
+import * as peopleRules from "./peopleRules";
 import * as products from "./products";
 import * as retarget from "./retarget";
 import * as settings from "./settings";
@@ -24,6 +25,7 @@ export const endpoints: readonly Endpoint[] = [
   partners,
   people,
   peopleImport,
+  peopleRules,
   products,
   retarget,
   settings,

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { erasureFacts, mergeFacts, peopleSorts, personCorrection, personRecord, personRow, tag } from "../core/people";
+import { erasureFacts, mergeFacts, peopleSorts, personCorrection, personRecord, personRow, seenPerson, tag } from "../core/people";
 import { fault } from "../core/words";
 import { get, getFile, post } from "./endpoint";
 
@@ -32,7 +32,12 @@ export const listPeople = get("people", {
 export const readPerson = get("people/[id]", { answer: personRecord });
 /** The record of one person, as JSON. */
 export const exportPerson = getFile("people/[id]/export", { permission: "person.export" });
-export const correctPerson = post("people/[id]/correct", { permission: "person.edit", request: personCorrection });
+/** Corrects a person's record; refused where it is not any more what the correction started from. */
+export const correctPerson = post("people/[id]/correct", {
+  permission: "person.edit",
+  request: personCorrection.extend({ seen: seenPerson }),
+  refusals: ["changed_meanwhile"],
+});
 /** What merging a person's record with another's would change. */
 export const readMerge = get("people/[id]/merge", {
   permission: "person.edit",
@@ -51,6 +56,12 @@ export const mergePeople = post("people/[id]/merge", {
 export const readErasure = get("people/[id]/erasure", { permission: "person.erase", answer: erasureFacts });
 /** Erases a person from everywhere but the books. */
 export const erasePerson = post("people/[id]/erase", { permission: "person.erase", refusals: ["erasure_blocked"] });
+/** Stops the emails of one launch to a person, or lets them go again where the desk or a rule had stopped them. */
+export const optOutOfLaunch = post("people/[id]/launches/[slug]", {
+  permission: "person.edit",
+  request: z.object({ out: z.boolean() }),
+  refusals: ["opted_out_themself"],
+});
 /** Stops all emails to a person. */
 export const stopEmailsTo = post("people/[id]/stop", { permission: "person.edit" });
 /** Sets or removes a tag on people; of how many it changed. */

@@ -5,6 +5,7 @@ import pg from "pg";
 import { isWorkTopic, workTopicNames, workTopics, type WorkPayload, type WorkTopic } from "../core/work";
 import { type App, describeError } from "../server/platform";
 import { foldCounters } from "../store/events/counters";
+import { runRules } from "../server/people";
 import { runMaintenance } from "./maintenance";
 import { Loop } from "./loop";
 import { mailLoops } from "./mailLanes";
@@ -83,6 +84,7 @@ export class Worker {
       new Loop("heartbeat", () => this.beat(), beatMs, log),
       new Loop("outbox", () => this.handOver(), 250, log),
       new Loop("sweep", async () => (await sweep(this.app), false), 10_000, log),
+      new Loop("rules of people", async () => (await runRules(this.app), false), 5_000, log),
       new Loop("counters", async () => (await foldCounters(this.app.fork()), false), 30_000, log),
       ...this.byTopic.values(),
       ...mailLoops(this.app, this.id),

@@ -4,7 +4,7 @@ import { amountShown, totalOf, type TaxedAmount } from "../core/offers";
 import { countryName, countryNames } from "../core/people";
 import { clockTime, faultSentence, fullMoment, publicWords, taxName, zoneCity } from "../core/words";
 import type { Bought, Errors, KnownBuyer, OrderFacts, PayFacts, Region, Values } from "./facts";
-import { aria, field, small, wrong } from "./forms";
+import { aria, field, small, wrong, zoneField } from "./forms";
 import { html, linked, type Html } from "./html";
 
 /** What every form of an order is written with. */
@@ -105,7 +105,7 @@ const knownLine = (known: KnownBuyer | undefined, locale: Locale): Html | undefi
 /** Who buys, and from where. The sums follow the country while it is chosen. */
 const buyerFields = (values: Values, errors: Errors, locale: Locale): Html => {
   const { checkout: w, forms } = publicWords(locale);
-  return html`${field("email", forms.email, "email", "email", values, errors)}${field("firstName", forms.firstName, "text", "given-name", values, errors)}<label
+  return html`${zoneField}${field("email", forms.email, "email", "email", values, errors)}${field("firstName", forms.firstName, "text", "given-name", values, errors)}<label
       >${w.country}<select name="country" autocomplete="country" required data-live${aria(errors, "country")}>
         <option value="">${forms.choose}</option>
         ${Object.entries(countryNames(locale.slice(0, 2))).map(([code, name]) => html`<option value="${code}" ${values["country"] === code ? html` selected` : undefined}>${name}</option>`)}</select

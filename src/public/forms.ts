@@ -40,6 +40,9 @@ export const placeOf = ({ key, now, extras, form }: Pick<PageFacts, "key" | "now
   return html`<input type="hidden" name="page" value="${key}" /><input type="hidden" name="block" value="${block}" /><input type="hidden" name="shownAt" value="${shownAt}" />${extras.orderLink && html`<input type="hidden" name="o" value="${extras.orderLink}" />`}${extras.tracking && html`<input type="hidden" name="tracking" value="${extras.tracking}" />`}`;
 };
 
+/** Where the script of the page says in which zone its reader is. */
+export const zoneField = html`<input type="hidden" name="zone" data-zone />`;
+
 /** A field that nobody sees: whoever fills it is a program. */
 export const trap = (locale: Locale): Html => html`<div class="trap" aria-hidden="true">
       <label>${publicWords(locale).forms.leaveEmpty}<input type="text" name="website" tabindex="-1" autocomplete="off" /></label>
@@ -87,7 +90,7 @@ interface OptInForm {
 /** The opt-in form. The box is never ticked beforehand; where the form comes back, it is as its sender left it. */
 export const optInForm = ({ action, place, block, consent, lead, locale }: OptInForm, values: Values, errors: Errors): Html =>
   html`<form method="post" action="${action}" class="box" data-once novalidate>
-    ${block.heading && html`<h3>${block.heading}</h3>`}${lead}${place}${block.fields.map((one) => formField(one, values, errors, locale))}${field("email", publicWords(locale).forms.email, "email", "email", values, errors)}
+    ${block.heading && html`<h3>${block.heading}</h3>`}${lead}${place}${zoneField}${block.fields.map((one) => formField(one, values, errors, locale))}${field("email", publicWords(locale).forms.email, "email", "email", values, errors)}
     ${trap(locale)}
     <label class="tick"><input type="checkbox" name="consent" value="yes" ${values["consent"] === "yes" && html`checked`} ${aria(errors, "consent")} /><span>${consent}</span></label
     >${wrong(errors, "consent")}<button class="go">${block.button}</button>${block.note && html`<p class="fine">${block.note}</p>`}

@@ -35,6 +35,7 @@ import { Migration0031PeopleFilters } from "./migrations/0031_people_filters";
 import { Migration0032PeopleImport } from "./migrations/0032_people_import";
 import { Migration0033Erasure } from "./migrations/0033_erasure";
 import { Migration0034Merging } from "./migrations/0034_merging";
+import { Migration0035PeopleRules } from "./migrations/0035_people_rules";
 
 export type { EntityManager };
 
@@ -102,6 +103,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0032_people_import", class: Migration0032PeopleImport },
         { name: "0033_erasure", class: Migration0033Erasure },
         { name: "0034_merging", class: Migration0034Merging },
+        { name: "0035_people_rules", class: Migration0035PeopleRules },
       ],
       snapshot: false,
     },

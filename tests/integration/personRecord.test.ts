@@ -2,14 +2,27 @@ import { randomUUID } from "node:crypto";
 import { text } from "node:stream/consumers";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { z } from "zod";
-import { personRecord } from "../../src/core/people";
+import { guessPlace, personRecord } from "../../src/core/people";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { recordTouch } from "../../src/server/partners/touch";
-import { correctPerson, exportPerson, listPeople, personRecordOf, stopEmailsTo, tagPeople } from "../../src/server/people";
+import {
+  addField,
+  correctPerson,
+  deleteField,
+  exportPerson,
+  listFields,
+  listPeople,
+  optOutOfLaunch,
+  personRecordOf,
+  stopEmailsTo,
+  tagPeople,
+} from "../../src/server/people";
 import { optIn } from "../../src/server/people/optIn";
 import { peoplePage } from "../../src/store/people/find/peoplePage";
-import { Contact } from "../../src/store/tables";
-import { addPartner, advance, buy, buyer, clickBy, openLaunch, sentBy, someone, startWorld, visitor, type World } from "../support/world";
+import { queueToList } from "../../src/store/emails/queueToList";
+import { optOut } from "../../src/store/people/optOuts";
+import { Contact, EmailMessage } from "../../src/store/tables";
+import { addPartner, advance, buy, buyer, clickBy, openLaunch, sendEmail, sentBy, someone, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 let context: LaunchContext;
@@ -28,6 +41,11 @@ const subscriber = async (name = "Greet") => {
   await optIn(em(), context, { email, firstName: name, answers: {} }, sentBy(visitorId, now(), { page: "" }));
   const { personId } = await em().findOneOrFail(Contact, { email, test: false });
   return { visitorId, email, personId };
+};
+/** A record as the desk opens it to correct it. */
+const seenOf = async (personId: string) => {
+  const { email, firstName, lastName, phone, country, zone, language, answers } = (await record(personId)).contact!;
+  return { email, firstName, lastName, phone, country, zone, language, answers };
 };
 const record = (personId: string, asOf = now()) => personRecordOf(em(), personId, asOf);
 
@@ -97,16 +115,83 @@ describe("what the desk changes of a person", () => {
   it("is a name or an address: a new address proves nothing yet, and another's is refused", async () => {
     const [one, two] = [await subscriber(), await subscriber()];
     await em().nativeUpdate(Contact, { personId: one.personId }, { provenAt: now() });
-    const correction = { email: one.email, firstName: "Grete", lastName: "Alder", phone: "", country: "DE" };
-    await correctPerson(em(), world.owner, one.personId, correction);
+    const correction = { ...(await seenOf(one.personId)), firstName: "Grete", lastName: "Alder", country: "DE" };
+    const correct = async (to: typeof correction) => correctPerson(em(), world.owner, one.personId, { ...to, seen: await seenOf(one.personId) });
+    await correct(correction);
     expect((await record(one.personId)).contact).toMatchObject({ firstName: "Grete", lastName: "Alder", country: "DE" });
     expect((await record(one.personId)).contact!.provenAt).not.toBeNull();
-    await expect(correctPerson(em(), world.owner, one.personId, { ...correction, email: two.email })).rejects.toMatchObject({
+    await expect(correct({ ...correction, email: two.email })).rejects.toMatchObject({
       faults: { email: { code: "address_taken" } },
     });
     const moved = `grete.${randomUUID().slice(0, 8)}@heddle.example`;
-    await correctPerson(em(), world.owner, one.personId, { ...correction, email: moved });
+    await correct({ ...correction, email: moved });
     expect((await record(one.personId)).contact).toMatchObject({ email: moved, provenAt: null });
+  });
+
+  it("is where they are, what they read, and fields of the vendor's own, each only as it is declared", async () => {
+    const { personId, email, visitorId } = await subscriber();
+    const place = guessPlace("Atlantic/Azores", "pt-PT,pt;q=0.9");
+    await optIn(em(), context, { email, answers: { Needles: "5 mm" } }, { ...sentBy(visitorId, now(), { page: "" }), place });
+    expect(await record(personId)).toMatchObject({ guessedZone: "Atlantic/Azores", guessedLanguage: "pt" });
+    // A form without script says nothing of the zone, and what was guessed stays.
+    await optIn(em(), context, { email, answers: {} }, { ...sentBy(visitorId, now(), { page: "" }), place: guessPlace(undefined, "*") });
+    expect((await record(personId)).guessedZone).toBe("Atlantic/Azores");
+    const size = { name: `Size ${personId}`, kind: "choice" as const, choices: ["S", "M"] };
+    await addField(em(), world.owner, size, now());
+    await expect(addField(em(), world.owner, size, now())).rejects.toMatchObject({ faults: { name: { code: "field_name_taken" } } });
+    const seen = await seenOf(personId);
+    const to = (answers: Record<string, string>) => ({ ...seen, zone: "Europe/Lisbon", language: "en", answers, seen });
+    await expect(correctPerson(em(), world.owner, personId, to({ [size.name]: "XL" }))).rejects.toMatchObject({
+      faults: { [`answers.${size.name}`]: { code: "not_of_the_list" } },
+    });
+    await correctPerson(em(), world.owner, personId, to({ [size.name]: "M", Needles: "" }));
+    expect((await record(personId)).contact).toMatchObject({ zone: "Europe/Lisbon", language: "en", answers: { [size.name]: "M" } });
+    // Removed, it is asked for no more; what somebody has in it stays.
+    await deleteField(em(), world.owner, size.name);
+    expect((await listFields(em())).map(({ name }) => name)).not.toContain(size.name);
+    expect((await record(personId)).contact!.answers).toEqual({ [size.name]: "M" });
+  });
+
+  it("is not what somebody else has changed since it was opened", async () => {
+    const { personId } = await subscriber();
+    const seen = await seenOf(personId);
+    await correctPerson(em(), world.owner, personId, { ...seen, lastName: "Theirs", seen });
+    await expect(correctPerson(em(), world.owner, personId, { ...seen, lastName: "Mine", seen })).rejects.toMatchObject({
+      code: "changed_meanwhile",
+      data: { what: "person" },
+    });
+    // Two at the same moment: one of them is told.
+    const now2 = await seenOf(personId);
+    const both = await Promise.allSettled(
+      ["A", "B"].map((lastName) => correctPerson(em(), world.owner, personId, { ...now2, lastName, seen: now2 })),
+    );
+    expect(both.filter(({ status }) => status === "fulfilled")).toHaveLength(1);
+  });
+
+  it("is that no emails of one launch go to them; what they asked for themselves, they alone undo", async () => {
+    const { personId, email, visitorId } = await subscriber();
+    const { id: contactId } = await em().findOneOrFail(Contact, { email });
+    const put = (out: boolean) => optOutOfLaunch(em(), world.owner, { id: personId, slug: context.launch.slug, out }, now());
+    const state = async () => (await record(personId)).launches.find(({ slug }) => slug === context.launch.slug)?.optedOut?.by;
+    const queued = async () => {
+      const key = `bell:${randomUUID()}`;
+      await queueToList(em(), { launchId: context.launch.id, key, data: { email: "x" }, toBuyers: true, dueAt: now() }, { after: null, most: 1_000 });
+      return em().count(EmailMessage, { key: `${key}:${contactId}` });
+    };
+    expect(await queued()).toBe(1);
+    await put(true);
+    expect(await state()).toBe("desk");
+    expect(await queued()).toBe(0);
+    // One that was queued before is not sent either; mail about an order is.
+    const [welcome] = await em().find(EmailMessage, { contactId, kind: "welcome" });
+    await sendEmail(world, welcome!.id);
+    expect(await em().findOneOrFail(EmailMessage, { id: welcome!.id })).toMatchObject({ state: "stopped", stoppedBecause: "launch_left" });
+    await put(false);
+    expect(await state()).toBeUndefined();
+    await optOut(em(), contactId, context.launch.id, "reader", now());
+    await expect(put(false)).rejects.toMatchObject({ code: "opted_out_themself" });
+    await optIn(em(), context, { email, answers: {} }, sentBy(visitorId, now(), { page: "" }));
+    expect(await state()).toBeUndefined();
   });
 
   it("is that no more emails go to them, from the first time it is asked", async () => {
@@ -123,12 +208,15 @@ describe("what the desk changes of a person", () => {
   });
 
   it("is nothing for whoever may only look", async () => {
-    const { personId, email } = await subscriber();
+    const { personId } = await subscriber();
     const viewer = someone("viewer");
-    const correction = { email, firstName: "", lastName: "", phone: "", country: "" };
+    const seen = await seenOf(personId);
     for (const attempt of [
       () => tagPeople(em(), viewer, { people: [personId], tag: "x", set: true }, now()),
-      () => correctPerson(em(), viewer, personId, correction),
+      () => correctPerson(em(), viewer, personId, { ...seen, seen }),
+      () => optOutOfLaunch(em(), viewer, { id: personId, slug: context.launch.slug, out: true }, now()),
+      () => addField(em(), viewer, { name: "Size", kind: "text", choices: [] }, now()),
+      () => deleteField(em(), viewer, "Size"),
       () => stopEmailsTo(em(), viewer, personId, now()),
     ])
       await expect(attempt()).rejects.toMatchObject({ code: "not_allowed" });

@@ -61,7 +61,7 @@ export interface ImportFault {
   fault: Fault;
 }
 
-const person = personCorrection.omit({ country: true }).extend({ tags: z.array(tag).max(30) });
+const person = personCorrection.omit({ country: true, zone: true, language: true, answers: true }).extend({ tags: z.array(tag).max(30) });
 
 let byName: Map<string, string> | undefined;
 /** A country by its two letters or its English name; undefined for what is neither. */

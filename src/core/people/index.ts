@@ -3,3 +3,6 @@ export * from "./consent";
 export * from "./record";
 export * from "./importRows";
 export * from "./mergedContact";
+export * from "./fields";
+export * from "./rules";
+export * from "./place";

@@ -14,6 +14,8 @@ const record: fc.Arbitrary<ContactRecord> = fc
     lastName: text,
     phone: text,
     country: text,
+    zone: text,
+    language: text,
     answers: fc.dictionary(fc.constantFrom("Needles", "Yarn"), fc.constantFrom("5 mm", "wool")),
     consentAt: fc.option(instant),
     unsubscribedAt: fc.option(instant),
@@ -34,7 +36,8 @@ describe("two records of one person", () => {
     fc.assert(
       fc.property(record, record, (a, b) => {
         const merged = mergedContact(a, b);
-        for (const name of ["firstName", "lastName", "phone", "country"] as const) expect(merged[name] === "").toBe(a[name] === "" && b[name] === "");
+        for (const name of ["firstName", "lastName", "phone", "country", "zone", "language"] as const)
+          expect(merged[name] === "").toBe(a[name] === "" && b[name] === "");
         expect(Object.keys(merged.answers).sort()).toEqual([...new Set([...Object.keys(a.answers), ...Object.keys(b.answers)])].sort());
         expect(merged.unsubscribedAt === null).toBe(a.unsubscribedAt === null && b.unsubscribedAt === null);
         expect(merged.consentAt === null).toBe(a.consentAt === null && b.consentAt === null);

@@ -6,6 +6,8 @@ export interface ContactRecord {
   lastName: string;
   phone: string;
   country: string;
+  zone: string;
+  language: string;
   answers: Readonly<Record<string, string>>;
   consentText: string | null;
   consentAt: Date | null;
@@ -35,6 +37,8 @@ export const mergedContact = (one: ContactRecord, other: ContactRecord): Contact
     lastName: elder.lastName || younger.lastName,
     phone: elder.phone || younger.phone,
     country: elder.country || younger.country,
+    zone: elder.zone || younger.zone,
+    language: elder.language || younger.language,
     answers: { ...younger.answers, ...elder.answers },
     consentText: consentAt && consented.consentText,
     consentAt,

@@ -152,16 +152,18 @@ describe("the timeline of a person", () => {
 });
 
 describe("what the desk corrects of a person", () => {
-  const whole = { email: " Greet@Heddle.Example ", firstName: "Greet", lastName: "", phone: "", country: "" };
+  const whole = { email: " Greet@Heddle.Example ", firstName: "Greet", lastName: "", phone: "", country: "", zone: "", language: "", answers: {} };
   it("is an address in lower case, names that are names, and a country or none", () => {
     expect(personCorrection.parse(whole).email).toBe("greet@heddle.example");
     const wrong = (change: Partial<typeof whole>) => personCorrection.safeParse({ ...whole, ...change }).success;
-    expect([wrong({ email: "greet" }), wrong({ firstName: "www.elsewhere.example" }), wrong({ country: "XX" }), wrong({ country: "DE" })]).toEqual([
-      false,
-      false,
-      false,
-      true,
-    ]);
+    expect([
+      wrong({ email: "greet" }),
+      wrong({ firstName: "www.elsewhere.example" }),
+      wrong({ country: "XX" }),
+      wrong({ country: "DE" }),
+      wrong({ zone: "Europe/Atlantis" }),
+      wrong({ language: "xx" }),
+    ]).toEqual([false, false, false, true, false, false]);
   });
   it("is a tag of a word or some", () => {
     expect(tag.parse("  spinner ")).toBe("spinner");

@@ -37,6 +37,18 @@ export const countryName = (code: string): string => countryNames()[code] ?? cod
 export const isCountry = (code: string): boolean => Object.hasOwn(iso.getAlpha2Codes(), code);
 export const country = z.string().refine(isCountry, fault("country_missing"));
 
+// Every two letters that stand for a language (ISO 639-1) have a name of their own in the runtime's tables (CLDR).
+const letters = [..."abcdefghijklmnopqrstuvwxyz"];
+let named: Record<string, string> | undefined;
+/** Languages of ISO 639-1 by their English names, in the order of these. */
+export const languageNames = (): Record<string, string> => {
+  if (named) return named;
+  const words = new Intl.DisplayNames("en", { type: "language", fallback: "none" });
+  const all = letters.flatMap((one) => letters.map((other) => one + other)).map((code): [string, string] => [code, words.of(code) ?? ""]);
+  return (named = Object.fromEntries(all.filter(([, name]) => name !== "").sort(([, a], [, b]) => a.localeCompare(b, "en"))));
+};
+export const isLanguage = (code: string): boolean => Object.hasOwn(languageNames(), code);
+
 /** A field that an opt-in form asks beside the address. */
 interface AskedField {
   id: string;

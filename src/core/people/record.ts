@@ -1,6 +1,8 @@
 import { z } from "zod";
 import { fault } from "../words";
-import { country, email, isName } from "./person";
+import { isZone } from "../launch";
+import { longestAnswer } from "./fields";
+import { country, email, isLanguage, isName } from "./person";
 
 const instant = z.coerce.date();
 const minor = z.number();
@@ -73,8 +75,24 @@ export const personCorrection = z.object({
   phone: z.string().trim().max(40),
   /** Two letters of ISO 3166-1; empty where it is not known. */
   country: z.union([z.literal(""), country]),
+  /** Where their clock is (IANA), and what they read (ISO 639-1); empty where nobody said so. */
+  zone: z.union([z.literal(""), z.string().refine(isZone, fault("not_of_the_list"))]),
+  language: z.union([z.literal(""), z.string().refine(isLanguage, fault("not_of_the_list"))]),
+  /** What fields of the vendor's own are filled with, by their names; an empty one is emptied. */
+  answers: z.record(z.string().max(200), z.string().trim().max(longestAnswer)),
 });
 export type PersonCorrection = z.infer<typeof personCorrection>;
+/** What of a person a correction started from. */
+export const seenPerson = z.object({
+  email: z.string(),
+  firstName: z.string(),
+  lastName: z.string(),
+  phone: z.string(),
+  country: z.string(),
+  zone: z.string(),
+  language: z.string(),
+  answers: z.record(z.string(), z.string()),
+}) satisfies z.ZodType<PersonCorrection>;
 
 /** What the desk knows of one person. */
 export const personRecord = z.object({
@@ -91,7 +109,9 @@ export const personRecord = z.object({
       lastName: z.string(),
       phone: z.string(),
       country: z.string(),
-      /** Answers to the vendor's own questions, by their words. */
+      zone: z.string(),
+      language: z.string(),
+      /** What fields of the vendor's own are filled with, by their names. */
       answers: z.record(z.string(), z.string()),
       provenAt: instant.nullable(),
       unsubscribedAt: instant.nullable(),
@@ -100,6 +120,9 @@ export const personRecord = z.object({
     .nullable(),
   /** Where the country comes from that the person did not name: the language of their browser. */
   guessedCountry: z.string().nullable(),
+  /** The same of zone and language: what the browser of a form said. */
+  guessedZone: z.string().nullable(),
+  guessedLanguage: z.string().nullable(),
   /** Every consent as it was given: the words, when, and on which form; or as a file stated it, by the file's name. */
   consents: z.array(
     z.object({
@@ -127,6 +150,8 @@ export const personRecord = z.object({
       /** Who would be credited with an order now, of how many touches. */
       credited: z.string().nullable(),
       touches: z.number(),
+      /** Since when they get no emails of it, and by whose doing. */
+      optedOut: z.object({ at: instant, by: z.enum(["rule", "desk", "reader"]) }).nullable(),
     }),
   ),
   timeline: z.array(personEntry),

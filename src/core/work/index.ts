@@ -52,6 +52,7 @@ export const dropWords: Record<string, string> = {
   clock_stopped: "its reader's clock has stopped",
   clock_merged: "its reader's clock began earlier",
   email_withdrawn: "the email was withdrawn",
+  launch_left: "they get no more emails of this launch",
   merged: "its reader’s other address gets it",
   erased: "its reader was erased",
   refused_by_server: "the mail server refused it for good",

@@ -35,6 +35,9 @@ const tick = (block: HTMLElement): void => {
 };
 document.querySelectorAll<HTMLElement>("[data-until]").forEach(tick);
 
+// So that emails come at a decent hour where their reader is.
+document.querySelectorAll<HTMLInputElement>("[data-zone]").forEach((field) => (field.value = Intl.DateTimeFormat().resolvedOptions().timeZone));
+
 // A short wait is one browser's own; a long one ends for a crowd at once, so it is spread.
 document.querySelectorAll<HTMLElement>("[data-again]").forEach((block) => {
   const ms = Number(block.dataset["again"]);

@@ -7,6 +7,7 @@ import { partnerAnswers } from "./partners";
 import { marketAnswers } from "./markets";
 import { peopleAnswers } from "./people";
 import { peopleImportAnswers } from "./peopleImport";
+import { peopleRulesAnswers } from "./peopleRules";
 import { retargetAnswers } from "./retarget";
 import { settingsAnswers } from "./settings";
 import { workAnswers } from "./work";
@@ -25,6 +26,7 @@ export const answers: readonly Answering[] = [
   marketAnswers,
   peopleAnswers,
   peopleImportAnswers,
+  peopleRulesAnswers,
   retargetAnswers,
   settingsAnswers,
   workAnswers,

@@ -6,6 +6,7 @@ import { shortText } from "../../core/events";
 import { availability, checkoutRefusal, windowFor, type Viewer } from "../../core/launch";
 import { type Fault } from "../../core/words";
 import { usualLocale } from "../../core/money";
+import type { PlaceGuess } from "../../core/people";
 import { currenciesOf, normaliseCode, priceIn, type BumpTick, type CheckoutChoice, type CheckoutStart, type CouponEntry } from "../../core/offers";
 import { recoveryDueAt } from "../../core/leaks";
 import { missingToCharge, sells } from "../../core/pages";
@@ -120,14 +121,14 @@ export const startCheckout = async (
   em: EntityManager,
   context: LaunchContext,
   request: CheckoutStart,
-  { visitorId, contactId, from, known, acceptLanguage, test = false }: CheckoutVisit & { acceptLanguage?: string },
+  { visitorId, contactId, from, known, acceptLanguage, place = {}, test = false }: CheckoutVisit & { acceptLanguage?: string; place?: PlaceGuess },
   /** A product that is bought by itself. */
   alone?: Product,
 ): Promise<Checkout> => {
   const now = app.clock.now();
   await limitSender(em, now, "checkout", { visitorId, from, known }, 60, 300);
   return em.transactional(async (tx) => {
-    const contact = await contactOf(tx, visitorId, request, now, test);
+    const contact = await contactOf(tx, visitorId, { ...request, ...place }, now, test);
     const checkout = await openCheckout(tx, context, { visitorId, test }, contact.personId, now, alone?.id);
     const begun = checkout.contactId !== null && checkout.contactId !== undefined;
     const who = await actingViewer(tx, context, contact.personId, { visitorId, contactId });

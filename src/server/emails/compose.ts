@@ -2,7 +2,7 @@ import { renderEmail, type EmailKindName } from "../../core/emails";
 import { availability } from "../../core/launch";
 import type { OutgoingMail } from "../../outside/mailer";
 import { Contact, type EmailMessage } from "../../store/tables";
-import { buyersAmong } from "../../store/emails/buyersAmong";
+import { buyersAmong, optedOutAmong } from "../../store/emails/amongContacts";
 import type { EntityManager } from "../../store/orm";
 import { isListed, type LaunchContext, launchesOf, viewerOf } from "../launch";
 import { countersFor } from "../offers";
@@ -20,6 +20,8 @@ export interface Batch {
   contacts: Map<string, Contact>;
   /** Whether a contact has bought in a launch. */
   bought(launchId: string, contactId: string): boolean;
+  /** Whether a contact gets no emails of a launch. */
+  optedOut(launchId: string, contactId: string): boolean;
 }
 
 /** Reads what a batch of emails needs, in as many statements as for one. */
@@ -30,7 +32,11 @@ export const batchOf = async (app: App, emails: readonly Pick<EmailMessage, "con
     em,
     emails.filter(({ bulk }) => bulk).map(({ contactId }) => contactId),
   );
-  return { app, em, contacts: new Map(contacts.map((contact) => [contact.id, contact])), bought };
+  const optedOut = await optedOutAmong(
+    em,
+    emails.map(({ contactId }) => contactId),
+  );
+  return { app, em, contacts: new Map(contacts.map((contact) => [contact.id, contact])), bought, optedOut };
 };
 
 /** Whether no seat is left for a contact. */
@@ -74,6 +80,7 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
   const { app } = batch;
   // What it was made from is gone.
   if (batch.contacts.get(email.contactId)?.erasedAt) return { stop: "erased" };
+  if (emailKinds[email.kind].advertising && batch.optedOut(email.launchId, email.contactId)) return { stop: "launch_left" };
   const { composed, advertising, to } = await compose(batch, email);
   if (!("words" in composed)) return composed;
   const { origin, INKBELL_SECRET } = app.config;

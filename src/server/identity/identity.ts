@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { normaliseEmail } from "../../core/people";
+import { normaliseEmail, type PlaceGuess } from "../../core/people";
 import { mergedStarts } from "../../core/launch";
 import { Contact, Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -57,11 +57,17 @@ export const tieBrowser = async (em: EntityManager, visitorId: string, personId:
   if (theirs || !(await personOfVisitor(em, visitorId))) await becomePerson(em, visitorId, personId, now);
 };
 
+/** The newest guess counts; a form without script makes none. The contact is written with its unit of work. */
+export const guessAgain = (contact: Contact, { guessedZone, guessedLanguage }: PlaceGuess): void => {
+  if (guessedZone) contact.guessedZone = guessedZone;
+  if (guessedLanguage) contact.guessedLanguage = guessedLanguage;
+};
+
 /** The contact of an address, made where it is new, with the visitor tied to it. Two requests at once make one contact. */
 export const contactOf = async (
   em: EntityManager,
   visitorId: string,
-  who: { email: string; firstName: string; country?: string; consent?: string },
+  who: { email: string; firstName: string; country?: string; consent?: string } & PlaceGuess,
   now: Date,
   test = false,
 ): Promise<Contact> => {
@@ -69,6 +75,7 @@ export const contactOf = async (
   if (test) return testContact(em, visitorId, { ...who, email }, now);
   const known = await contactByEmail(em, email);
   if (known) {
+    guessAgain(known, who);
     await becomePerson(em, visitorId, known.personId, now);
     return known;
   }
@@ -81,7 +88,16 @@ export const contactOf = async (
   }
   const contact = await addContact(
     em,
-    { id: randomUUID(), personId, email, firstName: who.firstName, country: who.country, consent: who.consent },
+    {
+      id: randomUUID(),
+      personId,
+      email,
+      firstName: who.firstName,
+      country: who.country,
+      consent: who.consent,
+      guessedZone: who.guessedZone,
+      guessedLanguage: who.guessedLanguage,
+    },
     now,
   );
   if (contact.personId !== personId) await becomePerson(em, visitorId, contact.personId, now);

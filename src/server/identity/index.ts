@@ -1,3 +1,3 @@
 /** Who is who: visitors, persons and contacts, and when two of them are one. */
 
-export { becomePerson, contactOf, mergePersons, personOf, tieBrowser } from "./identity";
+export { becomePerson, contactOf, guessAgain, mergePersons, personOf, tieBrowser } from "./identity";

@@ -12,6 +12,8 @@ const recordOf = (contact: Contact): ContactRecord => ({
   lastName: contact.lastName,
   phone: contact.phone ?? "",
   country: contact.country ?? "",
+  zone: contact.zone ?? "",
+  language: contact.language ?? "",
   answers: contact.answers,
   consentText: contact.consentText ?? null,
   consentAt: contact.consentAt ?? null,
@@ -49,13 +51,26 @@ export const mergePeople = async (em: EntityManager, user: DeskUser, one: string
   return em.transactional(async (tx) => {
     await lockContacts(tx, [one, other]);
     const [kept, gone] = await bothOf(tx, one, other);
-    const { id: _, phone, country, answers, ...merged } = mergedContact(recordOf(kept), recordOf(gone));
+    const { id: _, phone, country, zone, language, answers, ...merged } = mergedContact(recordOf(kept), recordOf(gone));
     await tx.nativeUpdate(
       Contact,
       { id: gone.id },
       { consentText: null, consentAt: null, unsubscribedAt: null, answers: {}, passwordHash: null, phone: null },
     );
-    await tx.nativeUpdate(Contact, { id: kept.id }, { ...merged, answers: { ...answers }, phone: phone || null, country: country || null });
+    await tx.nativeUpdate(
+      Contact,
+      { id: kept.id },
+      {
+        ...merged,
+        answers: { ...answers },
+        phone: phone || null,
+        country: country || null,
+        zone: zone || null,
+        language: language || null,
+        guessedZone: kept.guessedZone ?? gone.guessedZone ?? null,
+        guessedLanguage: kept.guessedLanguage ?? gone.guessedLanguage ?? null,
+      },
+    );
     await moveContact(tx, { from: gone, into: kept });
     await mergePersons(tx, gone.personId, kept.personId, now);
     return { id: kept.personId };

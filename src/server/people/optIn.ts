@@ -1,8 +1,9 @@
 import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
-import { needsConfirmation, normaliseEmail, sentByProgram, type OptInRequest } from "../../core/people";
+import { needsConfirmation, normaliseEmail, type PlaceGuess, sentByProgram, type OptInRequest } from "../../core/people";
 import type { BlockOf } from "../../core/pages";
 import { Contact, OptIn } from "../../store/tables";
+import { endOptOut } from "../../store/people/optOuts";
 import { handOverView } from "../../store/events/rollups";
 import type { EntityManager } from "../../store/orm";
 import { addContact, addPerson, contactByEmail, contactById, personOfVisitor, shareTouches } from "../../store/people/persons";
@@ -10,7 +11,7 @@ import { limitSender, mayGoOn } from "../platform";
 import { queueEmail } from "../../store/emails/queueEmail";
 import { type LaunchContext, startClock } from "../launch";
 import { writeEvents } from "../../store/events/writeEvents";
-import { contactOf, tieBrowser } from "../identity";
+import { contactOf, guessAgain, tieBrowser } from "../identity";
 
 /** Where and how an opt-in form was sent. */
 export interface OptInVisit {
@@ -28,6 +29,8 @@ export interface OptInVisit {
   consent: string;
   /** When the form was shown, as it says itself. */
   shownAt?: string;
+  /** Where they are and what they read, as their browser says. */
+  place?: PlaceGuess;
 }
 
 /** `listed`: on the list. `asked`: an email asks for one press more. The answer is the same for an address that was known. */
@@ -46,6 +49,7 @@ const enlist = async (
   // Whoever is new here agreed as their address was written down.
   if (contact.consentAt?.getTime() !== now.getTime() || contact.consentText !== given.consentText)
     await tx.nativeUpdate(Contact, { id: contact.id }, { consentText: given.consentText, consentAt: now, unsubscribedAt: null });
+  await endOptOut(tx, contact.id, context.launch.id);
   if (confirmed) await tx.nativeUpdate(OptIn, { id: given.id }, { confirmedAt: now });
   const { clock } = context.plan;
   const { page } = given;
@@ -68,8 +72,9 @@ const enlist = async (
   });
 };
 
-/** What a person said of themself; what they leave empty stays as it was. */
-const keepAnswers = async (tx: EntityManager, contact: Contact, request: OptInRequest): Promise<void> => {
+/** What a person said of themself, and their browser of them; what they leave empty stays as it was. */
+const keepAnswers = async (tx: EntityManager, contact: Contact, request: OptInRequest, place: PlaceGuess): Promise<void> => {
+  guessAgain(contact, place);
   const { firstName, lastName, phone, answers } = request;
   Object.assign(contact, {
     ...(firstName ? { firstName } : {}),
@@ -95,7 +100,7 @@ const unprovenContact = async (tx: EntityManager, request: OptInRequest, country
  * is confirmed from its inbox. Neither the answer nor its time tells whether the address was known.
  */
 export const optIn = async (em: EntityManager, context: LaunchContext, request: OptInRequest, visit: OptInVisit): Promise<OptInOutcome> => {
-  const { now, visitorId, country, page, form, consent } = visit;
+  const { now, visitorId, country, page, form, consent, place = {} } = visit;
   await limitSender(em, now, "opt-in", visit, 30, 300);
   const double = form.double === "always" || (form.double === "where_needed" && needsConfirmation(country)) || sentByProgram(visit.shownAt, now);
   const outcome: OptInOutcome = double ? "asked" : "listed";
@@ -109,10 +114,10 @@ export const optIn = async (em: EntityManager, context: LaunchContext, request: 
     const given = tx.create(OptIn, { ...made, country: country ?? null, askedAt: now, confirmedAt: double ? null : now });
     await tx.insert(given);
     if (!double) {
-      await keepAnswers(tx, contact, request);
+      await keepAnswers(tx, contact, request, place);
       return enlist(tx, context, contact, given, visitorId, now);
     }
-    if (!contact.consentAt) await keepAnswers(tx, contact, request);
+    if (!contact.consentAt) await keepAnswers(tx, contact, request, place);
     // A program that keeps no cookie is nobody's visit.
     if (visit.known !== false)
       await writeEvents(tx, [{ launchId: context.launch.id, visitorId, kind: "opt_in_asked", at: now, page, country, data: { form: form.id } }]);

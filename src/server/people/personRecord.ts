@@ -3,6 +3,7 @@ import type { PersonRecord } from "../../core/people";
 import { windowFor } from "../../core/launch";
 import { startsOf, stopOf } from "../../store/launch/clocks";
 import { touchesOfPerson } from "../../store/partners/touchesOfPerson";
+import { optOutOf } from "../../store/people/optOuts";
 import { boughtBy, consentsOf, tracesOf } from "../../store/people/record/personFacts";
 import { personTimeline } from "../../store/people/record/personTimeline";
 import { Contact, Person, PersonTag } from "../../store/tables";
@@ -22,14 +23,15 @@ const inLaunch = async (
   em: EntityManager,
   launchId: string,
   personId: string,
-  email: string,
+  contact: Contact | null,
   asOf: Date,
 ): Promise<PersonRecord["launches"][number]> => {
   const { launch, plan } = required(await loadLaunch(em, { id: launchId }), "launch");
   const starts = await startsOf(em, launchId, [personId], undefined);
   const stop = await stopOf(em, launchId, personId);
   const window = windowFor(plan, { starts, stop }, asOf);
-  const touches = (await touchesOfPerson(em, launchId, personId, email)).filter(({ at }) => new Date(at) <= asOf);
+  const out = contact ? await optOutOf(em, contact.id, launchId) : undefined;
+  const touches = (await touchesOfPerson(em, launchId, personId, contact?.email ?? "")).filter(({ at }) => new Date(at) <= asOf);
   return {
     slug: plan.slug,
     name: plan.name,
@@ -37,6 +39,7 @@ const inLaunch = async (
     closes: window && window.closes > asOf && !(stop && stop.at <= asOf) ? window.closes : null,
     credited: creditOf(touches, launch, asOf).partnerName ?? null,
     touches: touches.length,
+    optedOut: out && out.at <= asOf ? out : null,
   };
 };
 
@@ -49,7 +52,7 @@ export const personRecordOf = async (em: EntityManager, asked: string, asOf: Dat
   const contact = await em.findOne(Contact, { personId: id, test: false, erasedAt: null, mergedInto: null });
   const traces = await tracesOf(em, id, asOf);
   const launches: PersonRecord["launches"] = [];
-  for (const launchId of traces.launches) launches.push(await inLaunch(em, launchId, id, contact?.email ?? "", asOf));
+  for (const launchId of traces.launches) launches.push(await inLaunch(em, launchId, id, contact, asOf));
   const tags = await em.find(PersonTag, { personId: id, at: { $lte: asOf } }, { orderBy: { tag: 1 } });
   return {
     id,
@@ -62,12 +65,16 @@ export const personRecordOf = async (em: EntityManager, asked: string, asOf: Dat
       lastName: contact.lastName,
       phone: contact.phone ?? "",
       country: contact.country ?? "",
+      zone: contact.zone ?? "",
+      language: contact.language ?? "",
       answers: contact.answers,
       provenAt: by(contact.provenAt, asOf),
       unsubscribedAt: by(contact.unsubscribedAt, asOf),
       hasPassword: Boolean(contact.passwordHash),
     },
     guessedCountry: traces.country,
+    guessedZone: contact?.guessedZone ?? null,
+    guessedLanguage: contact?.guessedLanguage ?? null,
     consents: contact ? await consentsOf(em, contact.id, asOf) : [],
     tags: tags.map(({ tag, at }) => ({ tag, at })),
     browsers: traces.browsers,

@@ -3,7 +3,7 @@ import { identify, type LaunchContext, launchesOf } from "../launch";
 import { z } from "zod";
 import { bumpTick, checkoutChoice, checkoutPay, checkoutStart, couponEntry, storedCard } from "../../core/offers";
 import { addressOf, formsOf, hrefOf, tracked, withoutVariant, type BlockOf } from "../../core/pages";
-import { consentWords, optInRequest } from "../../core/people";
+import { consentWords, guessPlace, optInRequest } from "../../core/people";
 import type { Charge } from "../../store/tables";
 import { RecurringPayment, Checkout, Order, Product, type Page } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -143,6 +143,9 @@ const backToCheckout = async (em: EntityManager, context: LaunchContext, id?: st
 
 const pageSlug = (context: LaunchContext, wanted: string): string => context.pages.find(({ kind }) => kind === wanted)?.slug ?? "";
 
+/** Who sent a form that begins a checkout, and where they are as far as their browser says so. */
+const buyerPost = (post: FormPost) => ({ ...post, place: guessPlace(post.values["zone"], post.acceptLanguage) });
+
 const handlers: Record<
   string,
   {
@@ -168,6 +171,7 @@ const handlers: Record<
         form,
         consent: form.consent || consentWords(app.vendor.name, country),
         shownAt: post.values["shownAt"],
+        place: guessPlace(post.values["zone"], acceptLanguage),
       });
       return afterOptIn(app, context, { page, form }, outcome, visitorId, post.values);
     },
@@ -193,7 +197,7 @@ const handlers: Record<
     async run(app, em, context, post) {
       const { of } = post.values;
       const alone = namedAlone(context, of);
-      await startCheckout(app, em, context, checkoutStart.parse(post.values), post, alone);
+      await startCheckout(app, em, context, checkoutStart.parse(post.values), buyerPost(post), alone);
       return backToCheckout(em, context, undefined, alone ? of : undefined);
     },
   },
@@ -204,7 +208,7 @@ const handlers: Record<
     async run(app, em, context, post) {
       const start = checkoutStart.parse(post.values);
       checkoutPay.omit({ checkout: true }).parse(payValues(post.values));
-      const { id } = await startCheckout(app, em, context, start, post, namedAlone(context, post.values["of"]));
+      const { id } = await startCheckout(app, em, context, start, buyerPost(post), namedAlone(context, post.values["of"]));
       return afterCharge(app, em, context, await payCheckout(app, em, context, checkoutPay.parse({ ...payValues(post.values), checkout: id }), post));
     },
   },

@@ -76,6 +76,8 @@ export interface NewContact {
   country?: string;
   /** What they agreed to as they gave the address. */
   consent?: string;
+  guessedZone?: string | undefined;
+  guessedLanguage?: string | undefined;
   /** Somebody who tries a checkout out. */
   test?: boolean;
 }
@@ -83,13 +85,26 @@ export interface NewContact {
 /** Makes a contact, or answers the one that has the address (of those who try things out by themselves). */
 export const addContact = async (
   em: EntityManager,
-  { id, personId, email, firstName, country, consent, test = false }: NewContact,
+  { id, personId, email, firstName, country, consent, guessedZone, guessedLanguage, test = false }: NewContact,
   now: Date,
 ): Promise<Contact> => {
   const [made] = await em.execute<object[]>(
-    `insert into contact (id, person_id, email, first_name, country, consent_text, consent_at, created_at, test) values (?, ?, ?, ?, ?, ?, ?, ?, ?)
+    `insert into contact (id, person_id, email, first_name, country, consent_text, consent_at, created_at, test, guessed_zone, guessed_language)
+       values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
      on conflict (email) where ${test ? "test" : "not test"} do nothing returning *`,
-    [id, personId, email, firstName, country ?? null, consent ?? null, consent === undefined ? null : now, now, test],
+    [
+      id,
+      personId,
+      email,
+      firstName,
+      country ?? null,
+      consent ?? null,
+      consent === undefined ? null : now,
+      now,
+      test,
+      guessedZone ?? null,
+      guessedLanguage ?? null,
+    ],
   );
   if (made) return em.map(Contact, made);
   return (test ? null : await contactByEmail(em, email)) ?? em.findOneOrFail(Contact, { email, test });

@@ -1,6 +1,6 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
 import type { Condition } from "../../core/conditions";
-import type { ImportChoices, ImportCounts, ImportState, RefusedLine } from "../../core/people";
+import type { fieldKinds, ImportChoices, ImportCounts, ImportState, RefusedLine, RuleAction } from "../../core/people";
 import { at } from "../columns";
 
 export const Contact = defineEntity({
@@ -25,6 +25,11 @@ export const Contact = defineEntity({
       .json()
       .$type<Record<string, string>>()
       .onCreate(() => ({})),
+    /** Where they are and what they read, as they or the desk said it; and as the browser of a form did. */
+    zone: p.text().nullable(),
+    guessedZone: p.text().nullable(),
+    language: p.text().nullable(),
+    guessedLanguage: p.text().nullable(),
     /** When somebody proved to read this inbox. */
     provenAt: at().nullable(),
     /** Of a buyer who has set one; the others come to their library by a link in an email. */
@@ -80,6 +85,52 @@ export const PeopleFilter = defineEntity({
     name: p.text(),
     condition: p.json().$type<Condition>(),
     createdAt: at(),
+  },
+});
+/** A field of the vendor's own that every record has. */
+export const PersonField = defineEntity({
+  name: "PersonField",
+  tableName: "person_field",
+  properties: {
+    name: p.text().primary(),
+    kind: p.text().$type<(typeof fieldKinds)[number]>(),
+    choices: p.json().$type<string[]>(),
+    createdAt: at(),
+  },
+});
+/** What is done with whoever meets a condition, and how far was looked for them. */
+export const PeopleRule = defineEntity({
+  name: "PeopleRule",
+  tableName: "people_rule",
+  properties: {
+    id: p.uuid().primary(),
+    condition: p.json().$type<Condition>(),
+    action: p.json().$type<RuleAction>(),
+    createdAt: at(),
+    lookedAt: at(),
+    everybodyAt: at(),
+  },
+});
+/** Whom a rule has dealt with: it never does so twice. */
+export const PeopleRulePerson = defineEntity({
+  name: "PeopleRulePerson",
+  tableName: "people_rule_person",
+  properties: {
+    ruleId: p.uuid().primary(),
+    personId: p.uuid().primary(),
+    at: at(),
+    applied: p.boolean(),
+  },
+});
+/** Who gets no emails of one launch. */
+export const LaunchOptOut = defineEntity({
+  name: "LaunchOptOut",
+  tableName: "launch_opt_out",
+  properties: {
+    contactId: p.uuid().primary(),
+    launchId: p.uuid().primary(),
+    at: at(),
+    madeBy: p.text().$type<"rule" | "desk" | "reader">(),
   },
 });
 /** A file of people: how it is read, and how far it was worked through. */
@@ -170,6 +221,7 @@ export type Contact = InferEntity<typeof Contact>;
 export type OptIn = InferEntity<typeof OptIn>;
 export type PeopleFilter = InferEntity<typeof PeopleFilter>;
 export type PeopleImport = InferEntity<typeof PeopleImport>;
+export type PeopleRule = InferEntity<typeof PeopleRule>;
 export type Person = InferEntity<typeof Person>;
 export type PersonTag = InferEntity<typeof PersonTag>;
 export type Visitor = InferEntity<typeof Visitor>;

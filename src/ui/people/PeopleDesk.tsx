@@ -91,6 +91,7 @@ export const PeopleDesk = ({ asked: sent, search, first, zone, choices, filters,
               }}
             />
           )}
+          {mayEdit && asked.who !== "" && <a href={`/desk/people/rules?${new URLSearchParams({ who: asked.who })}`}>Make a rule of it</a>}
           {mayEdit && counts.all > 0 && (asked.who !== "" || asked.find !== "") && (
             <TagPeople
               of={`all ${counted(counts.all, "person", "people")} found`}

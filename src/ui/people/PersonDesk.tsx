@@ -7,8 +7,9 @@ import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
 import { Button } from "../kit/Button";
 import { say } from "../kit/notices";
-import { CorrectPerson } from "./CorrectPerson";
+import { CorrectPerson, type CorrectionChoices } from "./CorrectPerson";
 import { ErasePerson } from "./ErasePerson";
+import { LaunchesOfPerson } from "./LaunchesOfPerson";
 import { MergePerson } from "./MergePerson";
 import { PersonTimeline } from "./PersonTimeline";
 import styles from "./people.module.css";
@@ -16,15 +17,14 @@ import styles from "./people.module.css";
 interface Props {
   first: PersonRecord;
   zone: string;
-  /** Names of countries by their codes, as the server has them: a browser may name some otherwise. */
-  countries: Record<string, string>;
+  choices: CorrectionChoices;
   mayEdit: boolean;
   mayExport: boolean;
   mayErase: boolean;
 }
 
 /** One person: what they did and got, who they are, what they agreed to, own and may still expect; and what can be done for them. */
-export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport, mayErase }: Props) => {
+export const PersonDesk = ({ first, zone, choices, mayEdit, mayExport, mayErase }: Props) => {
   const ready = useReady();
   const [person, setPerson] = useState(first);
   const { contact } = person;
@@ -44,33 +44,7 @@ export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport, mayEras
       <PersonTimeline entries={person.timeline} zone={zone} />
       <div className={styles.facts}>
         <Tags person={person} mayEdit={mayEdit} onChange={again} />
-        {person.launches.length > 0 && (
-          <section aria-label="Launches">
-            <h2>Launches</h2>
-            {person.launches.map((one) => (
-              <div key={one.slug} className={styles.launch}>
-                <a href={`/desk/${one.slug}/score`}>{one.name}</a>
-                <p>
-                  {one.closes ? (
-                    <>
-                      doors close for them <b className={styles.time}>{shortMoment(one.closes, one.zone)}</b>
-                    </>
-                  ) : (
-                    <span className="muted">no deadline ahead</span>
-                  )}
-                </p>
-                <p className="muted">
-                  {one.credited
-                    ? `Credit: ${one.credited}, by the last of ${counted(one.touches, "touch", "touches")}.`
-                    : one.touches > 0
-                      ? `Credit: nobody; ${counted(one.touches, "touch is", "touches are")} older than the window.`
-                      : "Credit: nobody; came through no partner's link."}
-                </p>
-                {contact && <a href={`/desk/${one.slug}/score?as=person@${contact.id}`}>See the launch as them</a>}
-              </div>
-            ))}
-          </section>
-        )}
+        <LaunchesOfPerson person={person} zone={zone} mayEdit={mayEdit} onChange={again} />
         {person.owns.length > 0 && (
           <section aria-label="Bought">
             <h2>Bought</h2>
@@ -125,22 +99,10 @@ export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport, mayEras
               {contact.hasPassword && ", a library password is set"}.
             </p>
             {contact.otherEmails.length > 0 && <p>Also known by {contact.otherEmails.join(", ")}</p>}
-            {Object.entries(contact.answers).map(([question, answer]) => (
-              <p key={question}>
-                <span className="muted">{question}</span> {answer}
-              </p>
-            ))}
             {mayEdit ? (
-              <CorrectPerson
-                key={JSON.stringify(contact)}
-                id={person.id}
-                contact={contact}
-                guessed={person.guessedCountry}
-                countries={countries}
-                onSaved={again}
-              />
+              <CorrectPerson key={JSON.stringify(contact)} person={person} contact={contact} choices={choices} onSaved={again} />
             ) : (
-              <p>{[contact.phone, contact.country && (countries[contact.country] ?? contact.country)].filter(Boolean).join(" · ")}</p>
+              <WhoTheyAre contact={contact} countries={choices.countries} />
             )}
           </section>
         )}
@@ -159,6 +121,18 @@ export const PersonDesk = ({ first, zone, countries, mayEdit, mayExport, mayEras
     </div>
   );
 };
+
+/** The same for whoever may only look. */
+const WhoTheyAre = ({ contact, countries }: { contact: NonNullable<PersonRecord["contact"]>; countries: Record<string, string> }) => (
+  <>
+    <p>{[contact.phone, contact.country && (countries[contact.country] ?? contact.country), contact.zone].filter(Boolean).join(" · ")}</p>
+    {Object.entries(contact.answers).map(([name, value]) => (
+      <p key={name}>
+        <span className="muted">{name}</span> {value}
+      </p>
+    ))}
+  </>
+);
 
 /** The tags of a person, each removed by a press, and a field for another. */
 const Tags = ({ person, mayEdit, onChange }: { person: PersonRecord; mayEdit: boolean; onChange: () => Promise<void> }) => {

@@ -189,6 +189,8 @@ export const faults = {
   nested_bundle: "A bundle holds products that are no bundles themselves.",
   coupon_label_missing: "What is it for? Only the desk reads this.",
   coupon_code: "3 to 40 letters, digits and hyphens.",
+  condition_missing: "Say first whom it is about.",
+  field_name_taken: "There is a field of this name.",
   address_taken: "Somebody else on your list has this address.",
   code_taken: "This code is taken. Choose another.",
   percent_zero: "More than nothing, please.",

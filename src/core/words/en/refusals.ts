@@ -76,6 +76,7 @@ const changed = {
   path: "Somebody else changed this path since you opened it. Nothing of theirs is overwritten; look at theirs first.",
   product: "Somebody else has changed this product since you opened it. Nothing was overwritten: reload to see it; what you typed is still here.",
   vendor: "Somebody else has changed these details since you opened them. Nothing was overwritten: reload to see them; what you typed is still here.",
+  person: "This record has changed since you opened it. Nothing was overwritten: reload to see it; what you typed is still here.",
   clock: "Somebody else changed the time of this launch since you opened it. Nothing was overwritten: reload to see it.",
   launch: "Somebody changed this launch at the same moment. Nothing was archived: look at it again.",
 } as const;
@@ -174,6 +175,7 @@ export const refusals = {
       ? "A payment of theirs is on its way. Try again in a few minutes."
       : "They have a subscription or instalments that run. End those first; nothing was erased.",
   same_person: "This is the same record.",
+  opted_out_themself: "They asked for no more emails of this launch themselves. They alone can ask for them again, on a form.",
   import_state: "This file is being worked on, or is done. Load the page again to see how it stands.",
   coupon_runs: "This coupon is still valid. End it first.",
 

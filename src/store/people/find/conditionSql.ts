@@ -10,6 +10,15 @@ export interface Sql {
   values: unknown[];
 }
 
+/** Of whom a condition is asked; where these are few, `among` has their ids (an array of PostgreSQL), so that nobody else is looked at. */
+export interface SqlScope extends ConditionScope {
+  among?: string;
+}
+
+/** Narrows a list of people, by the column that says who each is, to those who are asked. */
+const amongThem = ({ among }: SqlScope, column: string): Sql[] =>
+  among === undefined ? [] : [{ sql: `${column} = any(?::uuid[])`, values: [among] }];
+
 const join = (parts: Sql[], by: string, whole = false): Sql => {
   const sql = parts.map((part) => part.sql).join(by);
   return { sql: whole ? `(${sql})` : sql, values: parts.flatMap(({ values }) => values) };
@@ -32,17 +41,16 @@ const isPlain = ({ launch, page, product, step, withinDays, times }: Did): boole
 const isPlainStage = (part: Condition): boolean => "did" in part && (stages as readonly string[]).includes(part.did) && isPlain(part);
 
 /** Whether a test of the columns of the stage roll-up holds: of a launch they are the row's own, of all launches one row of the person's has to do. */
-const rollupSql = (scope: ConditionScope, column: string, test: (column: string) => Sql): Sql => {
+const rollupSql = (scope: SqlScope, column: string, test: (column: string) => Sql): Sql => {
   if (scope.launchId !== undefined) {
     const { sql, values } = test(`p.${column}`);
     return { sql: `coalesce(${sql}, false)`, values };
   }
-  const { sql, values } = test(column);
+  const { sql, values } = join([test(column), ...amongThem(scope, "person_id")], " and ");
   return { sql: `p.id in (select person_id from stage_rollup where ${sql})`, values };
 };
 
-const firstTimeSql = (stage: Stage, scope: ConditionScope): Sql =>
-  rollupSql(scope, stage, (column) => ({ sql: `${column} <= ?`, values: [scope.now] }));
+const firstTimeSql = (stage: Stage, scope: SqlScope): Sql => rollupSql(scope, stage, (column) => ({ sql: `${column} <= ?`, values: [scope.now] }));
 
 /** The stages of which the first time is kept: the first view of a page is kept for any of them. */
 const firstTimes: ReadonlySet<Did["did"]> = new Set(["opted_in", "saw_sales", "began_checkout", "paid"]);
@@ -51,24 +59,25 @@ const firstTimes: ReadonlySet<Did["did"]> = new Set(["opted_in", "saw_sales", "b
 const since = (withinDays: number, now: Date): Date => new Date((dayOf(now) - withinDays + 1) * 86_400_000);
 
 const inLaunchOf =
-  ({ launchId }: ConditionScope, of?: string) =>
+  ({ launchId }: SqlScope, of?: string) =>
   (column: string): Sql[] =>
     [launchId, of].flatMap((id) => (id === undefined ? [] : [{ sql: `${column} = ?`, values: [id] }]));
 
 /** What was done on the very day of an instant, up to it: the roll-up knows whole days alone. */
-const thatDay = ({ did, launch, page }: Did, scope: ConditionScope): Sql => {
+const thatDay = ({ did, launch, page }: Did, scope: SqlScope): Sql => {
   const { sql, values } = join(
     [
       { sql: "e.kind = ? and e.at >= ? and e.at <= ?", values: [did, since(1, scope.now), scope.now] },
       ...inLaunchOf(scope, launch)("e.launch_id"),
       ...(page ? [textSql("coalesce(e.page, '')", page)] : []),
+      ...amongThem(scope, "coalesce(m.merged_into, m.id)"),
     ],
     " and ",
   );
   return { sql: `select coalesce(m.merged_into, m.id) as person_id, 1 as n from event e join person m on m.id = e.person_id where ${sql}`, values };
 };
 
-const didSql = (asked: Did, scope: ConditionScope): Sql => {
+const didSql = (asked: Did, scope: SqlScope): Sql => {
   const { did, launch, page, product, step, withinDays, times = 1 } = asked;
   const { now, past } = scope;
   const inLaunch = inLaunchOf(scope, launch);
@@ -81,6 +90,7 @@ const didSql = (asked: Did, scope: ConditionScope): Sql => {
       ...(product ? [{ sql: "(e.data->>'product' = ? or e.data->'products' @> to_jsonb(?::text))", values: [product, product] }] : []),
       ...(step ? [{ sql: "e.data->>'step' = ?", values: [step] }] : []),
       ...(withinDays ? [{ sql: "e.at >= ?", values: [since(withinDays, now)] }] : []),
+      ...amongThem(scope, "coalesce(m.merged_into, m.id)"),
     ];
     const { sql, values } = join(asks, " and ");
     return {
@@ -90,7 +100,7 @@ const didSql = (asked: Did, scope: ConditionScope): Sql => {
   }
   if (firstTimes.has(did) && isPlain({ ...asked, launch: undefined })) {
     if (launch === undefined) return firstTimeSql(did as Stage, scope);
-    const { sql, values } = join([...inLaunch("launch_id"), { sql: `${did} <= ?`, values: [now] }], " and ");
+    const { sql, values } = join([...inLaunch("launch_id"), { sql: `${did} <= ?`, values: [now] }, ...amongThem(scope, "person_id")], " and ");
     return { sql: `p.id in (select person_id from stage_rollup where ${sql})`, values };
   }
   const { sql, values } = join(
@@ -99,6 +109,7 @@ const didSql = (asked: Did, scope: ConditionScope): Sql => {
       ...inLaunch("launch_id"),
       ...(page ? [textSql("page", page)] : []),
       ...(withinDays ? [{ sql: "day >= (?::timestamptz at time zone 'UTC')::date", values: [since(withinDays, now)] }] : []),
+      ...amongThem(scope, "person_id"),
     ],
     " and ",
   );
@@ -113,7 +124,7 @@ const didSql = (asked: Did, scope: ConditionScope): Sql => {
  * Those of whom a condition is asked, named `p` in a statement: of a launch whom it knows, with their row of its roll-up, so that stages, country
  * and source are read where people are; of all launches everybody who is not somebody else by now.
  */
-export const peopleIn = ({ launchId }: ConditionScope): Sql =>
+export const peopleIn = ({ launchId }: SqlScope): Sql =>
   launchId === undefined
     ? { sql: "(select id from person where merged_into is null) as p", values: [] }
     : {
@@ -125,7 +136,7 @@ export const peopleIn = ({ launchId }: ConditionScope): Sql =>
  * A condition as SQL that is true for the people `p` (`peopleIn`) who meet it, as `matches` of the core judges their histories. What is no
  * column of theirs is a list of its own, which the planner joins or hashes once, however the parts are nested.
  */
-export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
+export const conditionSql = (asked: Condition, scope: SqlScope): Sql => {
   const group = (parts: Condition[], by: string): Sql => {
     const { sql, values } = join(
       parts.map((part) => conditionSql(part, scope)),
@@ -165,7 +176,11 @@ export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
   if ("spent" in asked) {
     const { minor, currency } = asked.spent;
     const { sql, values } = join(
-      [{ sql: "s.currency = ? and s.placed_at <= ? and not s.test", values: [currency, scope.now] }, ...own("s.launch_id")],
+      [
+        { sql: "s.currency = ? and s.placed_at <= ? and not s.test", values: [currency, scope.now] },
+        ...own("s.launch_id"),
+        ...amongThem(scope, "s.person_id"),
+      ],
       " and ",
     );
     return {
@@ -185,7 +200,7 @@ export const conditionSql = (asked: Condition, scope: ConditionScope): Sql => {
 };
 
 /** The ids of those who meet a condition, as a part of a statement. */
-export const peopleMeeting = (asked: Condition, scope: ConditionScope): RawQueryFragment => {
+export const peopleMeeting = (asked: Condition, scope: SqlScope): RawQueryFragment => {
   const [people, meets] = [peopleIn(scope), conditionSql(asked, scope)];
   return sqlPart`select p.id from ${raw(people.sql, people.values)} where ${raw(meets.sql, meets.values)}`;
 };

@@ -4,10 +4,11 @@ import type { EntityManager } from "../../orm";
 export const knownTags = async (em: EntityManager): Promise<string[]> =>
   (await em.execute<{ tag: string }[]>("select distinct tag from person_tag order by 1")).map(({ tag }) => tag);
 
-/** Every question of the vendor's own that somebody answered, in order. */
+/** Every field of the vendor's own, and every question that somebody answered, in order. */
 export const answeredQuestions = async (em: EntityManager): Promise<string[]> =>
   (
     await em.execute<{ question: string }[]>(
-      "select distinct k as question from contact c cross join lateral jsonb_object_keys(c.answers) k where not c.test and c.answers <> '{}' order by 1",
+      `select name as question from person_field union
+       select k from contact c cross join lateral jsonb_object_keys(c.answers) k where not c.test and c.answers <> '{}' order by 1`,
     )
   ).map(({ question }) => question);

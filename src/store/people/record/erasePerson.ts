@@ -49,6 +49,8 @@ export const eraseContact = async (
   await run("insert into person (id, created_at) select ?, ? where exists (select from visitor where person_id = ?)", fresh, now, personId);
   await run("update visitor set person_id = ? where person_id = ?", fresh, personId);
   await run("delete from person_tag where person_id = ?", personId);
+  await run("delete from people_rule_person where person_id = ?", personId);
+  await run(`delete from launch_opt_out where contact_id in ${theirs}`, contactId, email);
   await run("delete from page_comment where person_id = ?", personId);
   await run(`delete from opt_in where contact_id in ${theirs}`, contactId, email);
   await run(`delete from people_import_contact where contact_id in ${theirs}`, contactId, email);
@@ -79,7 +81,7 @@ export const eraseContact = async (
   await run(`update sale_order set card_ref = null where contact_id in ${theirs}`, contactId, email);
   await run(
     `update contact set email = id || '@erased.invalid', first_name = '', last_name = '', phone = null, answers = '{}', consent_text = null, consent_at = null,
-       unsubscribed_at = null, proven_at = null, password_hash = null, country = null, erased_at = ? where id = ? or email = ?`,
+       unsubscribed_at = null, proven_at = null, password_hash = null, country = null, zone = null, guessed_zone = null, language = null, guessed_language = null, erased_at = ? where id = ? or email = ?`,
     now,
     contactId,
     email,

@@ -49,6 +49,20 @@ export const moveContact = async (tx: EntityManager, { from, into }: Both): Prom
     from.personId,
   );
   await run("delete from person_tag where person_id = ?", from.personId);
+  // What a rule did for either, it does not do again; and who gets no emails at one address gets none at the other.
+  await run(
+    "insert into people_rule_person (rule_id, person_id, at, applied) select rule_id, ?, at, applied from people_rule_person where person_id = ? on conflict do nothing",
+    into.personId,
+    from.personId,
+  );
+  await run("delete from people_rule_person where person_id = ?", from.personId);
+  await run(
+    `insert into launch_opt_out (contact_id, launch_id, at, made_by) select ?, launch_id, at, made_by from launch_opt_out where contact_id = ?
+     on conflict (contact_id, launch_id) do update set made_by = excluded.made_by where excluded.made_by = 'reader'`,
+    into.id,
+    from.id,
+  );
+  await run("delete from launch_opt_out where contact_id = ?", from.id);
   await run("delete from session where kind = 'buyer' and subject_id = ?", from.id);
   await run("update contact set merged_into = ? where id = ? or merged_into = ?", into.id, from.id, from.id);
 };
