@@ -45,7 +45,7 @@ export interface CrowdPlan {
 
 const hour = 3_600_000;
 const day = 24 * hour;
-const firstNames = [
+export const firstNames = [
   "Ailsa",
   "Bram",
   "Catrin",
@@ -83,7 +83,25 @@ const countries: [string, number][] = [
 /** Where visitors were sent from, by the first digit of their id; most came by themselves. */
 const sources = ["guild-newsletter", "guild-newsletter", "wool-weekly", "wool-weekly", "pattern-fair", "search"];
 
-const pickCountry = (random: Random): string => {
+const places: Record<string, [zone: string, language: string]> = {
+  GB: ["Europe/London", "en"],
+  DE: ["Europe/Berlin", "de"],
+  PT: ["Europe/Lisbon", "pt"],
+  NL: ["Europe/Amsterdam", "nl"],
+  FR: ["Europe/Paris", "fr"],
+  IE: ["Europe/Dublin", "en"],
+  DK: ["Europe/Copenhagen", "da"],
+  SE: ["Europe/Stockholm", "sv"],
+  IT: ["Europe/Rome", "it"],
+  US: ["America/New_York", "en"],
+};
+/** What the browser of somebody in a country would say of them. */
+const guessOf = (country: string): Row => {
+  const [zone, language] = places[country] ?? [null, null];
+  return { guessed_zone: zone, guessed_language: language };
+};
+
+export const pickCountry = (random: Random): string => {
   let left = random.next();
   for (const [code, share] of countries) if ((left -= share) < 0) return code;
   return "PT";
@@ -186,6 +204,7 @@ export const seedCrowd = async (em: EntityManager, plan: CrowdPlan): Promise<voi
       created_at: known,
       consent_text: first.opted_in ? "Yes, Marram & Purl may write to me about this launch. I can unsubscribe with one click." : null,
       consent_at: first.opted_in ?? null,
+      ...guessOf(country),
     });
     if (!first.began_checkout) continue;
 

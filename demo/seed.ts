@@ -1,4 +1,3 @@
-import type { Condition } from "../src/core/conditions";
 import { pageLeaves, richOf, standardLook, templates, updateBlock, withHeadline, type Arm, type Look, type PageContent } from "../src/core/pages";
 import {
   bells,
@@ -22,7 +21,7 @@ import { compileFor } from "../src/server/pages/compileFor";
 import { emptyPath, insertOn, type CouponRequest, type StepKind } from "../src/core/offers";
 import { savePath } from "../src/server/offers/savePath";
 import { ensureTaxTable } from "../src/server/products/taxTable";
-import { DeskUser, Launch, Page, Partner, PeopleFilter, Product, Vendor } from "../src/store/tables";
+import { DeskUser, Launch, Page, Partner, Product, Vendor } from "../src/store/tables";
 import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/events/partitions";
 import { makeCoupon } from "../src/server/products/coupons";
@@ -33,6 +32,7 @@ import { Payments } from "./payments";
 import { seeded, type Random } from "./random";
 import { demoPage, demoPages } from "./pages";
 import type { FileStore } from "../src/outside/fileStore";
+import { seedPeople } from "./people";
 import { drawPictures } from "./pictures";
 import { seedVoices } from "./voices";
 
@@ -158,33 +158,6 @@ const offerClub = async (em: EntityManager, random: Random, launch: Launch, club
   await em.persist(page).flush();
   const path = insertOn(emptyPath, { from: "checkout" }, { id: random.uuid(), kind: "offer", productId: club.id, pageId: page.id, sure: true });
   await savePath(em, launch.id, path, { what: "Pattern Club added", userId: null, now: at });
-};
-
-/** Tags that the vendor would have set by now: who came back to the sales page, and who bought more than the course. */
-const tagCrowd = async (em: EntityManager, now: Date): Promise<void> => {
-  await em.execute(
-    `insert into person_tag (person_id, tag, at)
-     select c.person_id, 'came back', max(d.day)::timestamptz + interval '20 hours' from day_rollup d join contact c on c.person_id = d.person_id
-       where d.kind = 'saw_sales' and d.day < ?::date group by 1 having count(distinct d.day) > 1
-     union all
-     select c.person_id, 'charts', max(o.placed_at) from sale_order o join order_line n on n.order_id = o.id join contact c on c.id = o.contact_id
-       where n.name like 'Stitch Library%' group by 1
-     on conflict do nothing`,
-    [now],
-  );
-};
-
-/** The vendor's saved filters: who may still buy, and who may like the next product. */
-const saveFilters = async (em: EntityManager, random: Random, launch: string, club: string, now: Date): Promise<void> => {
-  const filters: { name: string; condition: Condition }[] = [
-    {
-      name: "On the list, not bought",
-      condition: { all: [{ did: "opted_in", launch, withinDays: 14 }, { none: [{ did: "paid", launch }] }, { mayWrite: true }] },
-    },
-    { name: "Has charts, not in the club", condition: { all: [{ tag: "charts" }, { none: [{ did: "paid", product: club }] }] } },
-  ];
-  for (const filter of filters) em.persist(em.create(PeopleFilter, { id: random.uuid(), ...filter, createdAt: now }));
-  await em.flush();
 };
 
 /** Writes down the bells of a launch that have rung before `now`, as they would have been. */
@@ -519,8 +492,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
   await offerClub(em, random, always.launch, club, now);
   // The crowd's deeds are as old as they are; nothing of them waits to be sent now.
   await em.execute("delete from outbox");
-  await tagCrowd(em, now);
-  await saveFilters(em, random, main.launch.id, club.id, now);
+  await seedPeople(em, random, { launch: main.launch.id, club: club.id, charts: library.id }, now);
   for (const { launch } of [main, past, always, draft]) await ringPast(em, random, launch.id, now);
   return payments.notified;
 };

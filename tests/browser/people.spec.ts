@@ -309,3 +309,76 @@ test("a person who asks for it is erased by the owner, and found nowhere but on 
   await expect(viewer.getByText("the buyer was erased on their request")).toBeVisible();
   await expect(viewer.getByText(email)).toHaveCount(0);
 });
+
+test("a rule fills a field and tags whoever joins from then on; the record says where their browser is, and is not overwritten", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/people/rules");
+  const fields = page.getByRole("region", { name: "Your own fields" });
+  await fields.getByLabel("Field name").fill("Size of hands");
+  await fields.getByLabel("Holds").selectOption("one of some choices");
+  await fields.getByRole("button", { name: "Add this field" }).click();
+  await expect(fields.getByText("Write something first.")).toBeVisible();
+  await fields.getByLabel("Choices, one a line").fill("small\nlarge");
+  await fields.getByRole("button", { name: "Add this field" }).click();
+  await expect(fields.getByRole("listitem").filter({ hasText: "Size of hands" })).toContainText("small, large");
+  // From a filter of the list a rule is made with its condition.
+  await open(page, `/desk/people?${new URLSearchParams({ who: "opted in" })}`);
+  await page.getByRole("link", { name: "Make a rule of it" }).click();
+  await awake(page);
+  await expect(page.getByLabel(/^The [\d,]+ people who meet it already, too$/)).toBeChecked();
+  await page.getByLabel(/already, too$/).uncheck();
+  await page.getByRole("button", { name: "Make this rule" }).click();
+  await expect(page.getByText("Write something first.")).toBeVisible();
+  await page.getByLabel("Tag", { exact: true }).fill("by a rule");
+  await page.getByRole("button", { name: "Make this rule" }).click();
+  await expect(page.getByText("The rule is made. It dealt with 0 people at once.")).toBeVisible();
+  await expectAccessible(page);
+  const context = await browser.newContext({ timezoneId: "Atlantic/Azores", locale: "pt-PT" });
+  const visitor = await context.newPage();
+  const email = `rule.${Date.now()}@walk.example`;
+  await visitor.goto(at("/l/primer"));
+  await visitor.getByLabel("First name").fill("Rosalind");
+  await visitor.getByLabel("Email").fill(email);
+  await visitor.getByRole("checkbox").check();
+  await visitor.locator("form[action*=opt-in] button").click();
+  await expect(visitor.getByRole("heading", { level: 1 })).toHaveText("Cast on once, and well.");
+  await context.close();
+  await open(page, `/desk/people?find=${encodeURIComponent(email)}`);
+  await page.getByRole("link", { name: "Rosalind" }).click();
+  await awake(page);
+  await expect(async () => {
+    await page.reload();
+    await expect(page.getByRole("region", { name: "Tags" })).toContainText("by a rule", { timeout: 1_000 });
+  }).toPass({ timeout: 20_000 });
+  await awake(page);
+  const who = page.getByRole("region", { name: "Who they are" });
+  await expect(who.getByText("not named; Atlantic/Azores by their browser")).toBeVisible();
+  await expect(who.getByLabel("Language").locator("option:checked")).toHaveText("not named; Portuguese by their browser");
+  const other = await page.context().newPage();
+  await open(other, page.url().replace(at(""), ""));
+  await who.getByLabel("Size of hands").selectOption("large");
+  await who.getByRole("button", { name: "Save the correction" }).click();
+  await expect(page.getByText("Corrected.", { exact: true })).toBeVisible();
+  const there = other.getByRole("region", { name: "Who they are" });
+  await there.getByLabel("Last name").fill("Overwriting");
+  await there.getByRole("button", { name: "Save the correction" }).click();
+  await expect(other.getByText(/^This record has changed since you opened it/)).toBeVisible();
+  await expect(there.getByLabel("Last name")).toHaveValue("Overwriting");
+  // The emails of one launch alone are stopped, and go again.
+  const launches = page.getByRole("region", { name: "Launches" });
+  await launches.getByRole("button", { name: "Stop its emails" }).press("Enter");
+  await expect(launches.getByText(/^Its emails were stopped from the desk/)).toBeVisible();
+  await launches.getByRole("button", { name: "Let its emails go again" }).click();
+  await expect(launches.getByText(/were stopped/)).toBeHidden();
+  await open(page, "/desk/people/rules");
+  const rule = page.getByRole("listitem").filter({ hasText: "by a rule" });
+  await expect(rule).toContainText("1 person so far");
+  await rule.getByRole("button", { name: "End this rule" }).press("Enter");
+  await expect(rule).toHaveCount(0);
+  await expect(page.locator("body")).not.toBeFocused();
+  await fields.getByRole("button", { name: "Remove the field Size of hands" }).click();
+  await expect(fields.getByText("Size of hands")).toBeHidden();
+});

@@ -77,6 +77,7 @@ export const routes: Record<string, RouteRule> = {
   "/desk/people/import": look("person.import"),
   "/desk/people/list.csv": look("person.export"),
   "/desk/people/refused-[id].csv": look("person.import"),
+  "/desk/people/rules": look(),
   "/desk/preview/[id]": look(),
   "/desk/[slug]/audience-[key].csv": look("audience.export"),
   "/desk/[slug]/bells.ics": look(),

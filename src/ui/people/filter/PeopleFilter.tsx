@@ -22,6 +22,8 @@ interface Props {
   /** The condition as its sentence; empty for everybody. */
   who: string;
   choices: FilterChoices;
+  /** What the button says that adds the first condition. */
+  begin?: string;
   onChange: (who: string) => void;
   /** What can be done with the filter and with those whom it finds. */
   children?: ReactNode;
@@ -35,7 +37,7 @@ const mostRows = 20;
  * Puts together whom a list shows, row by row or as a sentence. A row that is not complete yet is left out, and says so; a sentence of groups
  * inside of one another is changed as text.
  */
-export const PeopleFilter = ({ who, choices, onChange, children }: Props) => {
+export const PeopleFilter = ({ who, choices, begin = "Filter by what people did", onChange, children }: Props) => {
   const id = useId();
   const { names, ids } = useMemo(() => namedBy(choices.things), [choices.things]);
   const sentenceOf = (of: ConditionRows): string => {
@@ -131,7 +133,7 @@ export const PeopleFilter = ({ who, choices, onChange, children }: Props) => {
       <div className={styles.actions}>
         {rows && rows.rows.length < mostRows && (
           <Button onClick={() => change({ ...rows, rows: [...rows.rows, { not: false, asked: newRow("opted_in") }] })}>
-            {rows.rows.length === 0 ? "Filter by what people did" : "Add a condition"}
+            {rows.rows.length === 0 ? begin : "Add a condition"}
           </Button>
         )}
         {children}

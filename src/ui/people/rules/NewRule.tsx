@@ -65,8 +65,7 @@ export const NewRule = ({ who: first, choices, fields, onMade }: Props) => {
       }}
     >
       <h3>A new rule</h3>
-      <p>Everybody who meets this</p>
-      <PeopleFilter key={made} who={who} choices={choices} onChange={setWho} />
+      <PeopleFilter key={made} who={who} choices={choices} begin="Say whom it is about" onChange={setWho} />
       {wrong["who"] && (
         <p role="alert" className={styles.wrong}>
           {wrong["who"]}

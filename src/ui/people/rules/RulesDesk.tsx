@@ -47,11 +47,11 @@ export const RulesDesk = ({ rules: first, fields, choices, who, mayEdit }: Props
           {rules.map((rule) => (
             <li key={rule.id}>
               <p>
-                <a href={`/desk/people?${new URLSearchParams({ who: rule.who })}`}>{rule.who}</a>
+                Whoever <b>{rule.who}</b> {actionWords(rule.action, choices.things.launch)}
               </p>
-              <p>
-                <b>{actionWords(rule.action, choices.things.launch)}</b>
-                <span className="muted"> {counted(rule.people, "person", "people")} so far</span>
+              <p className="muted">
+                {counted(rule.people, "person", "people")} so far.{" "}
+                <a href={`/desk/people?${new URLSearchParams({ who: rule.who })}`}>Show who meets it now</a>
               </p>
               {mayEdit && (
                 <button type="button" onClick={() => void end(rule)}>
