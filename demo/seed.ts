@@ -160,14 +160,24 @@ const offerClub = async (em: EntityManager, random: Random, launch: Launch, club
   await savePath(em, launch.id, path, { what: "Pattern Club added", userId: null, now: at });
 };
 
+/** The emails of a bell that has rung, as they went to everybody who was on the list by then. Answers how many they are. */
+const sendPast = async (em: EntityManager, launchId: string, { emails }: LaunchSettings, bell: { id: string; at: Date }): Promise<number> => {
+  const email = emails.find(({ id }) => id === bell.id)!;
+  const rows = await em.execute<object[]>(
+    `insert into email_message (id, key, kind, launch_id, contact_id, due_at, sent_at, state, data)
+     select md5(k.key || c.id)::uuid, k.key || c.id, 'bell', r.launch_id, c.id, ?::timestamptz, ?::timestamptz + interval '40 seconds', 'sent', ?::jsonb
+     from stage_rollup r join contact c on c.person_id = r.person_id cross join (select ?::text as key) k
+     where r.launch_id = ? and r.opted_in < ? and c.consent_at is not null and (? or r.paid is null or r.paid > ?) returning 1`,
+    [bell.at, bell.at, JSON.stringify({ email: email.id }), `bell:${launchId}:${email.id}::`, launchId, bell.at, email.to === "list", bell.at],
+  );
+  return rows.length;
+};
+
 /** Writes down the bells of a launch that have rung before `now`, as they would have been. */
 const ringPast = async (em: EntityManager, random: Random, launchId: string, now: Date): Promise<void> => {
   const context = (await loadLaunch(em, { id: launchId }))!;
   for (const bell of bells(context.plan, {}, { from: new Date(0), to: now })) {
-    const [row] = await em.execute<{ n: string }[]>("select count(*) as n from stage_rollup where launch_id = ? and opted_in < ?", [
-      launchId,
-      bell.at,
-    ]);
+    const sent = bell.kind === "email" && context.plan.clock.kind === "fixed" ? await sendPast(em, launchId, context.plan.settings, bell) : 0;
     await em.execute(
       "insert into bell_run (id, launch_id, key, email_id, opens, at, label, ran_at, outcome, notified_at, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
       [
@@ -179,7 +189,7 @@ const ringPast = async (em: EntityManager, random: Random, launchId: string, now
         bell.at,
         bell.label,
         new Date(bell.at.getTime() + 400 + Math.floor(random.next() * 500)),
-        bell.kind === "email" ? `${row!.n} emails on the way.` : "Rung.",
+        bell.kind === "email" ? `${sent.toLocaleString("en")} emails on the way.` : "Rung.",
         new Date(bell.at.getTime() + 1_200),
         new Date(bell.at.getTime() + 1_000),
       ],

@@ -59,6 +59,7 @@ export const launchRooms: readonly LaunchRoom[] = [
     // Steps that buyers pass over, because something about them is not finished.
     mark: ({ context: { savedPath, path } }) => gapsOr(savedPath.path.steps.length - path.steps.length, { words: String(path.steps.length) }),
   },
+  { key: "emails", name: "Emails", permission: "desk.view", mark: ({ context: { plan } }) => ({ words: String(plan.settings.emails.length) }) },
   { key: "partners", name: "Partners", permission: "desk.view", mark: async ({ em }) => ({ words: String(await em.count(Partner, {})) }) },
   {
     key: "markets",

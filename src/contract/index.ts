@@ -1,4 +1,5 @@
 import type { Endpoint } from "./endpoint";
+import * as emails from "./emails";
 import * as launches from "./launches";
 import * as markets from "./markets";
 import * as offers from "./offers";
@@ -17,6 +18,7 @@ const isEndpoint = (value: unknown): value is Endpoint => typeof value === "obje
 
 /** Every endpoint of the desk. */
 export const endpoints: readonly Endpoint[] = [
+  emails,
   launches,
   markets,
   offers,

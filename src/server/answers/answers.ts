@@ -1,3 +1,4 @@
+import { emailAnswers } from "./emails";
 import { launchAnswers } from "./launches";
 import { pageAnswers } from "./pages";
 import { offerAnswers } from "./offers";
@@ -18,6 +19,7 @@ import { type Answering, Refusal } from "../platform";
 /** What answers each endpoint of the contract. */
 export const answers: readonly Answering[] = [
   launchAnswers,
+  emailAnswers,
   pageAnswers,
   offerAnswers,
   productAnswers,

@@ -46,7 +46,7 @@ const isSoldOut = async (app: App, em: EntityManager, context: LaunchContext, { 
   return open === "sold_out" || (open === "list_only" && !(await isListed(em, context.launch.id, personId)));
 };
 
-const compose = async (batch: Batch, email: EmailMessage): Promise<{ composed: Composed; advertising: boolean; to: Contact }> => {
+const compose = async (batch: Batch, email: EmailMessage, now: Date): Promise<{ composed: Composed; advertising: boolean; to: Contact }> => {
   const { app, em } = batch;
   const contact = batch.contacts.get(email.contactId)!;
   const context = (await launchesOf(app).byId(email.launchId))!;
@@ -57,6 +57,7 @@ const compose = async (batch: Batch, email: EmailMessage): Promise<{ composed: C
   const composed = await kind.compose({
     app,
     em,
+    now,
     context,
     email,
     data: email.data,
@@ -81,10 +82,11 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
   // What it was made from is gone.
   if (batch.contacts.get(email.contactId)?.erasedAt) return { stop: "erased" };
   if (emailKinds[email.kind].advertising && batch.optedOut(email.launchId, email.contactId)) return { stop: "launch_left" };
-  const { composed, advertising, to } = await compose(batch, email);
+  const now = app.clock.now();
+  const { composed, advertising, to } = await compose(batch, email, now);
   if (!("words" in composed)) return composed;
   const { origin, INKBELL_SECRET } = app.config;
-  const unsubscribe = advertising ? `${origin}/unsubscribe?u=${signLink(INKBELL_SECRET, "unsubscribe", to.id, app.clock.now(), 365)}` : undefined;
+  const unsubscribe = advertising ? `${origin}/unsubscribe?u=${signLink(INKBELL_SECRET, "unsubscribe", to.id, now, 365)}` : undefined;
   const { text, html } = renderEmail(composed.words, app.vendor, unsubscribe);
   const messageId = `<${email.id}@${new URL(origin).hostname}>`;
   return { mail: { to: to.email, from: senderOf(app), subject: composed.words.subject, text, html, unsubscribe, messageId } };

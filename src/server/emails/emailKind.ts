@@ -9,10 +9,12 @@ import type { App } from "../platform";
 export interface Draft<K extends EmailKindName> {
   app: App;
   em: EntityManager;
+  /** The moment at which it goes, which is that of all it says. */
+  now: Date;
   context: LaunchContext;
-  email: EmailMessage;
+  email: Pick<EmailMessage, "dueAt" | "checkoutId">;
   data: EmailData[K];
-  contact: Contact;
+  contact: Pick<Contact, "id" | "firstName" | "unsubscribedAt">;
   /** The name to greet with: empty until the inbox was opened, since anyone may have typed it. */
   firstName: string;
   /** Whether they have bought in this launch. */

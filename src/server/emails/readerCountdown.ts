@@ -5,9 +5,8 @@ import type { Draft } from "./emailKind";
 
 /** The countdown of a reader as an email shows it: the very instant that the pages show them. */
 export const readerCountdown = (
-  { app, context: { launch, plan }, token }: Pick<Draft<"bell">, "app" | "context" | "token">,
+  { app, context: { launch, plan }, token, now }: Pick<Draft<"bell">, "app" | "context" | "token" | "now">,
   reader: Viewer,
-  now: Date,
 ): EmailWords["countdown"] => {
   const { countdown } = view(plan, reader, now);
   return countdown && { src: `${app.config.origin}/c/${launch.slug}.png?k=${token}`, says: countdownSentence(countdown, launch.zone) };

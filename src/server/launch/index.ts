@@ -18,7 +18,7 @@ export {
   shownPlans,
 } from "./launchContext";
 export { rescheduleEmails } from "./bellEmails";
-export { countdownJson, countdownPicture } from "./outsideCountdown";
+export { countdownJson, countdownPicture, drawCountdown } from "./outsideCountdown";
 export {
   actingViewer,
   identify,

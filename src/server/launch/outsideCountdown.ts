@@ -25,7 +25,7 @@ const look = async (app: App, slug: string, link: string | null): Promise<Seen |
   return { context, who, seen: view(context.plan, who, now), now, known: identity.contactId !== undefined };
 };
 
-const closedWords = ({ context, who, now }: Seen): string => {
+const closedWords = (context: LaunchContext, who: Viewer, now: Date): string => {
   const phase = phaseFor(context.plan, who, now);
   if (phase === "after") return "The doors are closed.";
   return phase === "before" ? "The doors are not open yet." : "Nothing is counted any more.";
@@ -54,22 +54,28 @@ export const countdownJson = async (app: App, slug: string, link: string | null)
   );
 };
 
+/** The picture of what a launch counts to for somebody at an instant, as PNG. */
+export const drawCountdown = (context: LaunchContext, who: Viewer, now: Date, seen = view(context.plan, who, now)): Promise<Buffer> => {
+  const { countdown } = seen;
+  return countdownImage(
+    countdown
+      ? {
+          figure: figureInMinutes(countdown.until.getTime() - now.getTime()),
+          sentence: countdownSentence(countdown, context.launch.zone),
+          stage: countdown.stage && { look: countdown.stage.look, words: countdown.stage.words },
+        }
+      : { sentence: `${context.launch.name}. ${closedWords(context, who, now)}` },
+  );
+};
+
 /** The countdown as a picture for emails and places without script. It may be kept only until it would say something else. */
 export const countdownPicture = async (app: App, slug: string, link: string | null): Promise<Response> => {
   const found = await look(app, slug, link);
   if (!found) return new Response("There is no such launch.", { status: 404, headers: { "cache-control": "no-store" } });
-  const { context, seen, now } = found;
+  const { context, who, seen, now } = found;
   const { countdown } = seen;
   try {
-    const image = await countdownImage(
-      countdown
-        ? {
-            figure: figureInMinutes(countdown.until.getTime() - now.getTime()),
-            sentence: countdownSentence(countdown, context.launch.zone),
-            stage: countdown.stage && { look: countdown.stage.look, words: countdown.stage.words },
-          }
-        : { sentence: `${context.launch.name}. ${closedWords(found)}` },
-    );
+    const image = await drawCountdown(context, who, now, seen);
     const age = Math.floor(imageAge(countdown, now) / 1000);
     return new Response(new Uint8Array(image), {
       headers: {

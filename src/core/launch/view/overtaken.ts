@@ -10,8 +10,9 @@ const leastMinutes = 45;
 /** An email about what has happened (doors that opened, doors that closed) may be so late. */
 const afterMinutes = 48 * 60;
 
-const dueAt = (email: Pick<EmailSetting, "hangsOn" | "minutes">, window: Window): number =>
-  (email.hangsOn === "opening" ? window.opens : window.closes).getTime() + email.minutes * minute;
+/** When an email goes that hangs on a bell of a window. */
+export const emailDueAt = ({ hangsOn, minutes }: Pick<EmailSetting, "hangsOn" | "minutes">, { opens, closes }: Window): Date =>
+  new Date((hangsOn === "opening" ? opens : closes).getTime() + minutes * minute);
 
 /**
  * Why an email must not go at an instant, or undefined where it still says the truth. "Closes in a day" is untrue when
@@ -25,13 +26,13 @@ export const overtaken = (
   at: Date,
 ): Overtaken | undefined => {
   const now = at.getTime();
-  const due = dueAt(email, window);
+  const due = emailDueAt(email, window).getTime();
   const closes = window.closes.getTime();
   if (due < closes && now >= closes) return "doors_closed";
   const before = email.hangsOn === "closing" ? due < closes : due < window.opens.getTime();
   // Of several emails that lead up to one bell, a later one says it better.
   const next = all.some(
-    (other) => other.id !== email.id && other.hangsOn === email.hangsOn && other.minutes > email.minutes && dueAt(other, window) <= now,
+    (other) => other.id !== email.id && other.hangsOn === email.hangsOn && other.minutes > email.minutes && emailDueAt(other, window) <= at,
   );
   if (before && next) return "next_is_due";
   if (before && email.hangsOn === "opening" && now >= window.opens.getTime()) return "too_late";

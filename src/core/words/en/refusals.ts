@@ -13,6 +13,7 @@ const things = {
   checkout_page: "checkout page",
   comment: "comment",
   coupon: "coupon",
+  email: "email",
   endpoint: "endpoint",
   filter: "saved filter",
   form: "form",
@@ -175,6 +176,7 @@ export const refusals = {
       ? "A payment of theirs is on its way. Try again in a few minutes."
       : "They have a subscription or instalments that run. End those first; nothing was erased.",
   same_person: "This is the same record.",
+  test_not_sent: "The mail server did not take it. Nothing was sent; try again in a moment.",
   opted_out_themself: "They asked for no more emails of this launch themselves. They alone can ask for them again, on a form.",
   import_state: "This file is being worked on, or is done. Load the page again to see how it stands.",
   coupon_runs: "This coupon is still valid. End it first.",

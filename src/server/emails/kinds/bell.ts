@@ -1,14 +1,13 @@
 import { bellEmailWords } from "../../../core/emails";
-import { overtaken, windowFor } from "../../../core/launch";
+import { emailDueAt, overtaken, windowFor } from "../../../core/launch";
 import type { EmailKind } from "../emailKind";
 import { readerCountdown } from "../readerCountdown";
 
 export const bell: EmailKind<"bell"> = {
   advertising: true,
   async compose(draft) {
-    const { app, context, email, data, contact, firstName, bought, token } = draft;
+    const { app, now, context, email, data, contact, firstName, bought, token } = draft;
     if (contact.unsubscribedAt) return { stop: "unsubscribed" };
-    const now = app.clock.now();
     const { launch, plan } = context;
     const written = plan.settings.emails.find(({ id }) => id === data.email);
     if (!written) return { stop: "email_withdrawn" };
@@ -20,7 +19,7 @@ export const bell: EmailKind<"bell"> = {
     const window = windowFor(plan, reader, opens ?? now) ?? windowFor(plan, reader, email.dueAt);
     if (plan.clock.kind === "personal" && (!window || window.opens.getTime() !== opens?.getTime())) return { stop: "clock_merged" };
     if (window) {
-      const due = new Date((written.hangsOn === "opening" ? window.opens : window.closes).getTime() + written.minutes * 60_000);
+      const due = emailDueAt(written, window);
       if (due > now) return { waitUntil: due };
       const stop = overtaken(written, plan.settings.emails, window, now);
       if (stop) return { stop };
@@ -28,7 +27,7 @@ export const bell: EmailKind<"bell"> = {
       if (now >= window.opens && now < window.closes && (await draft.soldOut())) return { stop: "sold_out" };
     }
     const link = `${app.config.origin}/l/${launch.slug}?k=${token}`;
-    const countdown = readerCountdown(draft, reader, now);
+    const countdown = readerCountdown(draft, reader);
     return { words: bellEmailWords({ firstName, subject: written.subject, text: written.text, link, countdown }) };
   },
 };

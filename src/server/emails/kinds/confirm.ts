@@ -5,11 +5,11 @@ import type { EmailKind } from "../emailKind";
 
 export const confirm: EmailKind<"confirm"> = {
   advertising: false,
-  async compose({ app, em, context: { launch }, data }) {
+  async compose({ app, now, em, context: { launch }, data }) {
     const given = await em.findOne(OptIn, { id: data.optInId });
     if (!given || given.confirmedAt) return { stop: "confirmed" };
     const { origin, INKBELL_SECRET } = app.config;
-    const link = `${origin}/l/${launch.slug}/confirm?c=${signLink(INKBELL_SECRET, "opt_in", given.id, app.clock.now(), 7)}`;
+    const link = `${origin}/l/${launch.slug}/confirm?c=${signLink(INKBELL_SECRET, "opt_in", given.id, now, 7)}`;
     return { words: confirmWords({ launch: launch.name, link }) };
   },
 };

@@ -1,6 +1,5 @@
 import { recoveryWords } from "../../../core/emails";
 import { windowFor } from "../../../core/launch";
-import {} from "../../../core/words";
 import { recoveryStop } from "../../../core/leaks";
 import { Checkout } from "../../../store/tables";
 import { soldBy } from "../../offers";
@@ -9,9 +8,8 @@ import type { EmailKind } from "../emailKind";
 
 export const recovery: EmailKind<"recovery"> = {
   advertising: true,
-  async compose({ app, em, context, email, contact, firstName, bought, reader, soldOut, token }) {
+  async compose({ app, now, em, context, email, contact, firstName, bought, reader, soldOut, token }) {
     const { launch, plan } = context;
-    const now = app.clock.now();
     const checkout = await em.findOneOrFail(Checkout, { id: email.checkoutId! });
     const delay = launch.recoveryDelayMinutes;
     const window = windowFor(plan, await reader(), now);

@@ -18,15 +18,14 @@ const giftOf = async ({ app, em, context, data }: Draft<"welcome">): Promise<{ n
 export const welcome: EmailKind<"welcome"> = {
   advertising: true,
   async compose(draft) {
-    const { app, contact, firstName, token } = draft;
+    const { app, now, contact, firstName, token } = draft;
     if (contact.unsubscribedAt) return { stop: "unsubscribed" };
-    const now = app.clock.now();
     const { launch, plan } = draft.context;
     const reader = await draft.reader();
     const phase = phaseFor(plan, reader, now);
     if (phase === "after") return { stop: "doors_closed" };
     const full = phase === "during" && (await draft.soldOut());
-    const countdown = full ? undefined : readerCountdown(draft, reader, now);
+    const countdown = full ? undefined : readerCountdown(draft, reader);
     const words = welcomeWords({
       firstName,
       launch: launch.name,

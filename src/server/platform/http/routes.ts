@@ -83,6 +83,8 @@ export const routes: Record<string, RouteRule> = {
   "/desk/[slug]/bells.ics": look(),
   "/desk/[slug]/clock": look(),
   "/desk/[slug]/comments": look(),
+  "/desk/[slug]/emails": look(),
+  "/desk/[slug]/email-[id]": look(),
   "/desk/[slug]/leaks": look(),
   "/desk/[slug]/markets": look(),
   "/desk/[slug]/offers": look(),

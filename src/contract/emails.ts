@@ -1,0 +1,39 @@
+import { z } from "zod";
+import { emailKindNames } from "../core/emails";
+import { get, post } from "./endpoint";
+
+const instant = z.coerce.date();
+
+/** What became of the emails of a launch, by kind, and on bells by email. */
+const figures = z.object({
+  kind: z.enum(emailKindNames),
+  email: z.string().nullable(),
+  sent: z.number(),
+  due: z.number(),
+  stopped: z.record(z.string(), z.number()),
+  unknown: z.number(),
+});
+export type EmailFigures = z.infer<typeof figures>;
+export const readEmailFigures = get("[slug]/emails/figures", { answer: z.object({ figures: z.array(figures) }) });
+
+/** An email of a launch as somebody gets it, at the instant at which it goes to them. */
+export const previewEmail = get("[slug]/emails/[email]", {
+  request: z.object({ to: z.uuid().optional() }),
+  answer: z.object({
+    subject: z.string(),
+    text: z.string(),
+    /** When it goes to them; null where no clock of theirs has started. */
+    at: instant.nullable(),
+    /** Their zone, where it is known. */
+    zone: z.string().nullable(),
+    /** Why it does not go to them. */
+    stop: z.string().nullable(),
+  }),
+});
+/** Sends an email of a launch to the address of whoever asks for it, as it would go out; answers to which. */
+export const sendTestEmail = post("[slug]/emails/[email]/test", {
+  permission: "launch.edit",
+  request: z.object({ to: z.uuid().optional() }),
+  answer: z.object({ to: z.string() }),
+  refusals: ["test_not_sent"],
+});

@@ -1,0 +1,188 @@
+import { useMemo, useState } from "react";
+import { readEmailFigures, type EmailFigures } from "../../contract/emails";
+import { emailKindWords, emailRun, usualViewer, type DatedEmail } from "../../core/emails";
+import { planOf, type EmailSetting, type LaunchSource, type Viewer } from "../../core/launch";
+import { counted, shortMoment } from "../../core/words";
+import { Button } from "../kit/Button";
+import { useRead } from "../kit/data/useRead";
+import { useReady } from "../kit/data/useReady";
+import { EmptyState } from "../kit/EmptyState";
+import { Table } from "../kit/Table";
+import { DraftActions } from "../launch/DraftActions";
+import { changed, freshId, without } from "../launch/clock/clockDraft";
+import { useSettingsDraft } from "../launch/useSettingsDraft";
+import { EmailFields } from "./EmailFields";
+import { EmailPreview } from "./EmailPreview";
+import { EmailRunDrawing } from "./EmailRunDrawing";
+import { droppedWords, hangsWords, openingWords } from "./emailWords";
+import styles from "./emails.module.css";
+
+interface Props {
+  source: LaunchSource;
+  version: number;
+  mayChange: boolean;
+  undoable: boolean;
+  /** The instant that the screen shows. */
+  asOf: Date;
+  /** The person through whose eyes it is looked at, with what the clock knows of them. */
+  reader: { id: string; name: string; viewer: Viewer } | undefined;
+  /** Which email is open, by the address. */
+  open: string | undefined;
+}
+
+const nothing: EmailFigures[] = [];
+const droppedOf = ({ stopped }: Pick<EmailFigures, "stopped">): number => Object.values(stopped).reduce((sum, n) => sum + n, 0);
+
+/** The emails of a launch along its bells: when each goes, to whom, what became of it, and how somebody reads it. */
+export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader, open }: Props) => {
+  const ready = useReady();
+  const draft = useSettingsDraft({ source, version, mayChange, undoable, keptAs: "emails", what: "Emails changed" });
+  const [chosen, setChosen] = useState(open);
+  const figures = useRead(readEmailFigures, { params: { slug: source.slug } }).value?.figures ?? nothing;
+  const plan = useMemo(() => planOf({ ...source, settings: draft.draft }), [source, draft.draft]);
+  const clock = plan.clock.kind;
+  const viewer = reader?.viewer ?? usualViewer(plan, asOf);
+  const run = emailRun(plan, viewer, asOf);
+  // Of a clock that starts for nobody in particular, no instant is the present.
+  const present = clock === "personal" && !reader ? undefined : asOf;
+  const byEmail = new Map(figures.flatMap((one) => (one.email === null ? [] : [[one.email, one] as const])));
+  const sent = new Map([...byEmail].map(([id, one]) => [id, one.sent]));
+  const personal = figures.filter(({ email }) => email === null);
+  const { emails } = draft.draft;
+  const at = emails.findIndex(({ id }) => id === chosen);
+  const email = emails[at];
+  const choose = (id: string | undefined) => {
+    setChosen(id);
+    const address = new URL(location.href);
+    if (id) address.searchParams.set("email", id);
+    else address.searchParams.delete("email");
+    history.replaceState(history.state, "", address);
+  };
+  const add = () => {
+    const id = freshId(emails, "email");
+    const fresh: EmailSetting = {
+      id,
+      hangsOn: "closing",
+      minutes: -180,
+      to: "not_bought",
+      subject: "A few hours left",
+      text: "Say what it is about.",
+    };
+    draft.set({ emails: [...emails, fresh] });
+    choose(id);
+  };
+  const whole = (n: number | undefined) => (n ? n.toLocaleString("en") : "");
+  const goes = ({ email: { id }, at: when }: DatedEmail) => present !== undefined && when <= present && !byEmail.has(id);
+  return (
+    <div className={styles.desk} inert={!ready}>
+      <div>
+        <p className={styles.head}>
+          <span className="muted">
+            {counted(emails.length, "email", "emails")} on the bells · {[...sent.values()].reduce((sum, n) => sum + n, 0).toLocaleString("en")} sent
+          </span>
+          {mayChange && <Button onClick={add}>Add an email</Button>}
+        </p>
+        {emails.length === 0 ? (
+          <EmptyState
+            title="Emails will stand here"
+            says="They hang on the opening and the closing bell and move with them; each goes once to everybody on the list who agreed to emails."
+          />
+        ) : run.window === undefined ? (
+          <p>No clock of theirs has started: none of these emails has a date for them.</p>
+        ) : (
+          <>
+            <EmailRunDrawing run={run} zone={plan.zone} now={present} sent={sent} chosen={chosen} onChoose={choose} />
+            <Table
+              name="Emails on the bells"
+              rows={run.emails}
+              rowKey={({ email: { id } }) => id}
+              columns={[
+                { title: present ? "When" : "When, if it started now", whole: true, cell: ({ at: when }) => shortMoment(when, plan.zone) },
+                {
+                  title: "Subject",
+                  cell: ({ email: one }) => (
+                    <button type="button" className={styles.choose} aria-pressed={one.id === chosen} onClick={() => choose(one.id)}>
+                      {one.subject}
+                    </button>
+                  ),
+                },
+                { title: "Hangs", aside: true, cell: ({ email: one }) => hangsWords(one, clock) },
+                { title: "Recipients", aside: true, cell: ({ email: one }) => (one.to === "list" ? "the whole list" : "who has not bought") },
+                {
+                  title: "Sent",
+                  figure: true,
+                  cell: (one) => whole(byEmail.get(one.email.id)?.sent) || (goes(one) ? <span className="muted">none</span> : ""),
+                },
+                { title: "Waiting", figure: true, aside: true, cell: ({ email: { id } }) => whole(byEmail.get(id)?.due) },
+                {
+                  title: "Not sent",
+                  figure: true,
+                  cell: ({ email: { id } }) => {
+                    const one = byEmail.get(id);
+                    return one && droppedOf(one) > 0 ? <abbr title={droppedWords(one.stopped)}>{whole(droppedOf(one))}</abbr> : "";
+                  },
+                },
+              ]}
+            />
+          </>
+        )}
+        {personal.length > 0 && (
+          <section aria-labelledby="personal" className={styles.personal}>
+            <h2 id="personal">To one person at a time</h2>
+            <p className="muted">What they asked for, paid for or left behind. These go at once, whatever else is on its way.</p>
+            <Table
+              name="Emails to one person"
+              rows={personal}
+              rowKey={({ kind }) => kind}
+              columns={[
+                { title: "Email", cell: ({ kind }) => emailKindWords[kind] },
+                { title: "Sent", figure: true, cell: (one) => whole(one.sent) },
+                { title: "Waiting", figure: true, cell: (one) => whole(one.due) },
+                { title: "Not sent", figure: true, cell: (one) => whole(droppedOf(one)) },
+                { title: "Why not", aside: true, cell: (one) => droppedWords(one.stopped) },
+              ]}
+            />
+          </section>
+        )}
+      </div>
+      <div className={styles.side}>
+        <DraftActions draft={draft} title="The emails changed" zone={plan.zone} currency={source.price.currency} mayChange={mayChange} />
+        {email ? (
+          <>
+            {draft.kept.emails.some(({ id }) => id === email.id) ? (
+              <EmailPreview slug={source.slug} id={email.id} version={draft.version} zone={plan.zone} reader={reader} mayTest={mayChange} />
+            ) : (
+              <p className="muted">It is new: once it is made it can be read here as somebody gets it.</p>
+            )}
+            {byEmail.has(email.id) && droppedOf(byEmail.get(email.id)!) > 0 && (
+              <p className="muted">Not sent: {droppedWords(byEmail.get(email.id)!.stopped)}.</p>
+            )}
+            {mayChange && (
+              <details className={styles.change} open={!draft.kept.emails.some(({ id }) => id === email.id)}>
+                <summary>Change it</summary>
+                <EmailFields
+                  email={email}
+                  opening={openingWords(clock)}
+                  wrong={(field) => draft.errors[`emails.${at}.${field}`]}
+                  onChange={(part) => draft.set({ emails: changed(emails, at, part) })}
+                />
+                <button
+                  type="button"
+                  className={styles.remove}
+                  onClick={() => {
+                    draft.set({ emails: without(emails, at) });
+                    choose(undefined);
+                  }}
+                >
+                  Remove this email
+                </button>
+              </details>
+            )}
+          </>
+        ) : (
+          emails.length > 0 && <p className="muted">Choose an email to read it as somebody gets it, and to change it.</p>
+        )}
+      </div>
+    </div>
+  );
+};

@@ -1,0 +1,20 @@
+import type { EmailSetting } from "../../core/launch";
+import { lengthWords } from "../../core/words";
+import { dropWords } from "../../core/work";
+
+/** What a launch's opening bell is called: with clocks of one's own it is where each starts. */
+export const openingWords = (clock: "fixed" | "recurring" | "personal"): string =>
+  clock === "personal" ? "the start of their clock" : "the opening bell";
+
+/** On which bell an email hangs, and how far from it. */
+export const hangsWords = ({ hangsOn, minutes }: Pick<EmailSetting, "hangsOn" | "minutes">, clock: "fixed" | "recurring" | "personal"): string => {
+  const bell = hangsOn === "opening" ? openingWords(clock) : "the closing bell";
+  return minutes === 0 ? `at ${bell}` : `${lengthWords(Math.abs(minutes))} ${minutes < 0 ? "before" : "after"} ${bell}`;
+};
+
+/** Why so many emails were not sent, the most frequent reason first. */
+export const droppedWords = (stopped: Readonly<Record<string, number>>): string =>
+  Object.entries(stopped)
+    .sort(([, a], [, b]) => b - a)
+    .map(([because, n]) => `${n.toLocaleString("en")} because ${dropWords[because] ?? because}`)
+    .join("; ");
