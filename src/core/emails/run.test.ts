@@ -40,10 +40,7 @@ describe("the run of a launch's emails", () => {
         const { window, emails: run } = emailRun(plan, who, now);
         if (!window) return;
         const range = { from: new Date(window.opens.getTime() - 400 * 86_400_000), to: new Date(window.closes.getTime() + 400 * 86_400_000) };
-        const rings = new Set(
-          bells(plan, who, range)
-            .flatMap((bell) => (bell.kind === "email" ? [`${bell.id} ${bell.at.getTime()}`] : [])),
-        );
+        const rings = new Set(bells(plan, who, range).flatMap((bell) => (bell.kind === "email" ? [`${bell.id} ${bell.at.getTime()}`] : [])));
         // Where the doors open again and again, an email long before them belongs to bells out of the range.
         for (const { email: one, at } of run) if (at > range.from && at < range.to) expect(rings).toContain(`${one.id} ${at.getTime()}`);
       }),

@@ -61,13 +61,13 @@ export const useSettingsDraft = ({ source, version, mayChange, undoable: wasUndo
     errors,
     proposal: change.proposal,
     leave: change.leave,
-    set(part: Partial<LaunchSettings>) {
+    set: (part: Partial<LaunchSettings>) => {
       setFromServer({});
       change.leave();
       setDraft((before) => ({ ...before, ...part }));
     },
     /** Back to what holds. */
-    reset() {
+    reset: () => {
       setDraft(kept);
       setFromServer({});
     },
