@@ -30,6 +30,8 @@ const desk: Screen[] = [
   { path: "/desk/people", open: async (page) => page.getByRole("table").getByRole("link").first().click() },
   { path: "/desk/people?who=all+of+%28opted+in%3B+none+of+%28paid%29%29", open: unfold("As text") },
   { path: "/desk/people/import" },
+  { path: "/desk/gansey/emails", open: async (page) => page.getByRole("table").first().getByRole("button").nth(2).click() },
+  { path: "/desk/primer/emails" },
   { path: "/desk/people/rules" },
   { path: "/desk/gansey/score" },
   { path: "/desk/gansey/score", open: unfold("Arrivals and orders by the hour") },

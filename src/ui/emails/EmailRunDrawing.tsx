@@ -42,7 +42,7 @@ export const EmailRunDrawing = ({ run, zone, now, sent, chosen, onChoose }: Prop
   const words = ({ email, at }: DatedEmail): string =>
     `${email.subject}, ${shortMoment(at, zone)}${wentBy(at) ? `, ${counted(sent.get(email.id) ?? 0, "email", "emails")} sent` : ""}`;
   return (
-    <div ref={ref} className={styles.drawing}>
+    <div ref={ref} className={styles.drawing} tabIndex={0} role="region" aria-label="Emails along the bells">
       <svg width={width} height={bottom + 8} role="img" aria-label={`${counted(run.emails.length, "email", "emails")} along the bells`}>
         <TimeAxis x={x} ticks={axisTicks(from, to, zone, width - left)} top={18} bottom={bottom} right={width} />
         <rect x={x(opens)} width={Math.max(1, x(closes) - x(opens))} y={20} height={bottom - 20} className={styles.open} />
