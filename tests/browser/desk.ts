@@ -123,9 +123,11 @@ export const deskCharges = (): Promise<BookedCharge[]> => chargesMade(stack());
 /** Waits until a screen of the desk answers to keys and clicks. */
 export const awake = async (page: Page): Promise<void> => {
   await expect(page.locator("astro-island[ssr]")).toHaveCount(0);
-  // React takes over an island a moment after its script has run: what is typed before that moment is lost. One without controls of its own is not waited for long.
+  // React takes over an island a moment after its script has run: what is typed before that moment is lost, and what says by `inert` that it is not ready
+  // is passed over by Tab. One without controls of its own is not waited for long.
   const taken = () =>
     [...document.querySelectorAll("astro-island")].every((island) => {
+      if (island.querySelector(":scope > [inert]")) return false;
       const control = island.querySelector("input, button, select");
       return !control || Object.keys(control).some((key) => key.startsWith("__react"));
     });
