@@ -99,20 +99,11 @@ export const personRecord = z.object({
   id: z.string(),
   since: instant,
   /** None of a visitor whose address is not known. */
-  contact: z
-    .object({
+  contact: seenPerson
+    .extend({
       id: z.string(),
-      email: z.string(),
       /** Addresses of records that were merged into this one. */
       otherEmails: z.array(z.string()),
-      firstName: z.string(),
-      lastName: z.string(),
-      phone: z.string(),
-      country: z.string(),
-      zone: z.string(),
-      language: z.string(),
-      /** What fields of the vendor's own are filled with, by their names. */
-      answers: z.record(z.string(), z.string()),
       provenAt: instant.nullable(),
       unsubscribedAt: instant.nullable(),
       hasPassword: z.boolean(),

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { emailRun, renderEmail, usualViewer, type EmailWords } from "../../core/emails";
+import { bellEmailWords, emailRun, renderEmail, usualViewer } from "../../core/emails";
 import { MailFailed } from "../../outside/mailer";
 import { buyersAmong, optedOutAmong } from "../../store/emails/amongContacts";
 import { contactById } from "../../store/people/persons";
@@ -69,10 +69,7 @@ export const previewEmailTo = async (
   const composed = await compose({ bought, unsubscribedAt: contact?.unsubscribedAt ?? null });
   const shown = "words" in composed ? composed : await compose({ bought: false, unsubscribedAt: null });
   const link = `${app.config.origin}/l/${launch.slug}`;
-  const words: EmailWords =
-    "words" in shown
-      ? shown.words
-      : { locale: app.vendor.locale, subject: written.subject, paragraphs: written.text.split(/\n{2,}/), link: { label: plan.name, href: link } };
+  const words = "words" in shown ? shown.words : bellEmailWords({ firstName: "", subject: written.subject, text: written.text, link });
   if (shownOnly && words.countdown)
     words.countdown = { ...words.countdown, src: `data:image/png;base64,${(await drawCountdown(context, who, at)).toString("base64")}` };
   const { text, html } = renderEmail(words, app.vendor, `${app.config.origin}/unsubscribe?u=${token}`);

@@ -7,12 +7,10 @@ import { setTag } from "../../store/people/record/personFacts";
 import { Contact, PersonField, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { deskLaunch } from "../launch";
-import { mustBeAllowed, Refusal, required, wrongField, wrongFields } from "../platform";
+import { mustBeAllowed, Refusal, wrongField, wrongFields } from "../platform";
 import { conditionOf } from "./conditionOf";
+import { contactOfPerson, correctable } from "./contactOfPerson";
 import { unsubscribe } from "./optIn";
-
-const contactOfPerson = async (em: EntityManager, personId: string): Promise<Contact> =>
-  required(await em.findOne(Contact, { personId, test: false, erasedAt: null, mergedInto: null }), "person");
 
 /** Sets or removes a tag on people; how many of them it changed. Doing it twice is the same as once. */
 export const tagPeople = async (
@@ -37,18 +35,6 @@ export const tagAllPeople = async (
 };
 
 const taken = (): Refusal => wrongField("nothing_changed", "email", { code: "address_taken" });
-
-/** What of a contact can be corrected, as it is. */
-const correctable = (contact: Contact): PersonCorrection => ({
-  email: contact.email,
-  firstName: contact.firstName,
-  lastName: contact.lastName,
-  phone: contact.phone ?? "",
-  country: contact.country ?? "",
-  zone: contact.zone ?? "",
-  language: contact.language ?? "",
-  answers: contact.answers,
-});
 
 /**
  * Corrects what is known of a person, unless somebody has changed it since it was `seen`. A new address has proved nothing yet: nobody has shown

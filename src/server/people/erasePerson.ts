@@ -2,9 +2,10 @@ import { createHmac, randomUUID } from "node:crypto";
 import type { ErasureFacts } from "../../core/people";
 import { lockContacts, otherAddresses } from "../../store/people/record/mergeContacts";
 import { eraseContact, erasureFacts } from "../../store/people/record/erasePerson";
-import { Contact, type DeskUser } from "../../store/tables";
+import type { DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
-import { type App, mustBeAllowed, Refusal, required } from "../platform";
+import { type App, mustBeAllowed, Refusal } from "../platform";
+import { contactOfPerson } from "./contactOfPerson";
 
 /**
  * A keyed hash of an address (HMAC, RFC 2104, with SHA-256): it tells whether an address was erased, and nothing to whoever has not the
@@ -12,9 +13,6 @@ import { type App, mustBeAllowed, Refusal, required } from "../platform";
  */
 export const erasedHash = ({ config }: Pick<App, "config">, email: string): string =>
   createHmac("sha256", config.INKBELL_SECRET).update(`erased:${email}`).digest("hex");
-
-const contactOfPerson = async (em: EntityManager, personId: string): Promise<Contact> =>
-  required(await em.findOne(Contact, { personId, test: false, erasedAt: null, mergedInto: null }), "person");
 
 /** What erasing a person would touch. */
 export const erasureOf = async (em: EntityManager, user: DeskUser, personId: string): Promise<ErasureFacts> => {

@@ -3,18 +3,13 @@ import { lockContacts, mergeFacts, moveContact } from "../../store/people/record
 import { Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mergePersons } from "../identity";
-import { mustBeAllowed, Refusal, required } from "../platform";
+import { mustBeAllowed, Refusal } from "../platform";
+import { contactOfPerson, correctable } from "./contactOfPerson";
 
 const recordOf = (contact: Contact): ContactRecord => ({
+  ...correctable(contact),
   id: contact.id,
   createdAt: contact.createdAt,
-  firstName: contact.firstName,
-  lastName: contact.lastName,
-  phone: contact.phone ?? "",
-  country: contact.country ?? "",
-  zone: contact.zone ?? "",
-  language: contact.language ?? "",
-  answers: contact.answers,
   consentText: contact.consentText ?? null,
   consentAt: contact.consentAt ?? null,
   unsubscribedAt: contact.unsubscribedAt ?? null,
@@ -24,8 +19,7 @@ const recordOf = (contact: Contact): ContactRecord => ({
 /** The contacts of two people, the one that is kept first. */
 const bothOf = async (em: EntityManager, one: string, other: string): Promise<[kept: Contact, gone: Contact]> => {
   if (one === other) throw new Refusal({ code: "same_person" });
-  const find = async (personId: string) => required(await em.findOne(Contact, { personId, test: false, erasedAt: null, mergedInto: null }), "person");
-  const [a, b] = [await find(one), await find(other)];
+  const [a, b] = [await contactOfPerson(em, one), await contactOfPerson(em, other)];
   return mergedContact(recordOf(a), recordOf(b)).id === a.id ? [a, b] : [b, a];
 };
 

@@ -11,6 +11,7 @@ import type { EntityManager } from "../../store/orm";
 import { loadLaunch } from "../launch";
 import { creditOf } from "../partners";
 import { required } from "../platform";
+import { correctable } from "./contactOfPerson";
 
 /** Who a person is by now: one who was merged into another is the other. Refuses an id that is nobody's. */
 const whoIs = async (em: EntityManager, id: string): Promise<string> => {
@@ -58,16 +59,9 @@ export const personRecordOf = async (em: EntityManager, asked: string, asOf: Dat
     id,
     since: contact?.createdAt ?? traces.since,
     contact: contact && {
+      ...correctable(contact),
       id: contact.id,
-      email: contact.email,
       otherEmails: (await otherAddresses(em, contact.id)).map(({ email }) => email),
-      firstName: contact.firstName,
-      lastName: contact.lastName,
-      phone: contact.phone ?? "",
-      country: contact.country ?? "",
-      zone: contact.zone ?? "",
-      language: contact.language ?? "",
-      answers: contact.answers,
       provenAt: by(contact.provenAt, asOf),
       unsubscribedAt: by(contact.unsubscribedAt, asOf),
       hasPassword: Boolean(contact.passwordHash),
