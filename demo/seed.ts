@@ -7,7 +7,9 @@ import {
   priceAt,
   resolveWallTime,
   unlocksAt,
+  subjectOf,
   wallTimeOf,
+  type LaunchPlan,
   type LaunchSettings,
   type PlannedPage,
   type LaunchShape,
@@ -34,6 +36,9 @@ import { demoPage, demoPages } from "./pages";
 import type { FileStore } from "../src/outside/fileStore";
 import { seedPeople } from "./people";
 import { drawPictures } from "./pictures";
+import { beforeTheClose, ganseyEmails, plainEmails } from "./emails";
+import type { EmailContent } from "../src/core/emails";
+import { writeEmails } from "../src/store/emails/launchEmails";
 import { seedVoices } from "./voices";
 
 const day = 86_400_000;
@@ -56,6 +61,8 @@ interface LaunchSeed {
   /** What is offered after the payment, in the order of the no rail. */
   offers?: { product: Product; slug: string; kind: StepKind }[];
   publishedAt?: Date;
+  /** What its emails say, where it is not the usual. */
+  emails?: Record<string, EmailContent>;
 }
 
 const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) => {
@@ -97,6 +104,7 @@ const makeLaunch = async (em: EntityManager, random: Random, seed: LaunchSeed) =
     pages.push(page);
   }
   await em.persist(pages).flush();
+  await writeEmails(em, launch.id, { ...plainEmails(seed.settings.emails), ...seed.emails }, seed.createdAt);
   // Each offer stands on the no rail of the one before: what was declined is followed by something smaller.
   let path = emptyPath;
   for (const offer of seed.offers ?? []) {
@@ -161,14 +169,24 @@ const offerClub = async (em: EntityManager, random: Random, launch: Launch, club
 };
 
 /** The emails of a bell that has rung, as they went to everybody who was on the list by then. Answers how many they are. */
-const sendPast = async (em: EntityManager, launchId: string, { emails }: LaunchSettings, bell: { id: string; at: Date }): Promise<number> => {
-  const email = emails.find(({ id }) => id === bell.id)!;
+const sendPast = async (em: EntityManager, launchId: string, plan: LaunchPlan, bell: { id: string; at: Date }): Promise<number> => {
+  const email = plan.settings.emails.find(({ id }) => id === bell.id)!;
   const rows = await em.execute<object[]>(
-    `insert into email_message (id, key, kind, launch_id, contact_id, due_at, sent_at, state, data)
-     select md5(k.key || c.id)::uuid, k.key || c.id, 'bell', r.launch_id, c.id, ?::timestamptz, ?::timestamptz + interval '40 seconds', 'sent', ?::jsonb
+    `insert into email_message (id, key, kind, launch_id, contact_id, due_at, sent_at, state, data, subject)
+     select md5(k.key || c.id)::uuid, k.key || c.id, 'bell', r.launch_id, c.id, ?::timestamptz, ?::timestamptz + interval '40 seconds', 'sent', ?::jsonb, ?
      from stage_rollup r join contact c on c.person_id = r.person_id cross join (select ?::text as key) k
      where r.launch_id = ? and r.opted_in < ? and c.consent_at is not null and (? or r.paid is null or r.paid > ?) returning 1`,
-    [bell.at, bell.at, JSON.stringify({ email: email.id }), `bell:${launchId}:${email.id}::`, launchId, bell.at, email.to === "list", bell.at],
+    [
+      bell.at,
+      bell.at,
+      JSON.stringify({ email: email.id }),
+      subjectOf(plan, email.id),
+      `bell:${launchId}:${email.id}::`,
+      launchId,
+      bell.at,
+      email.to === "list",
+      bell.at,
+    ],
   );
   return rows.length;
 };
@@ -177,7 +195,7 @@ const sendPast = async (em: EntityManager, launchId: string, { emails }: LaunchS
 const ringPast = async (em: EntityManager, random: Random, launchId: string, now: Date): Promise<void> => {
   const context = (await loadLaunch(em, { id: launchId }))!;
   for (const bell of bells(context.plan, {}, { from: new Date(0), to: now })) {
-    const sent = bell.kind === "email" && context.plan.clock.kind === "fixed" ? await sendPast(em, launchId, context.plan.settings, bell) : 0;
+    const sent = bell.kind === "email" && context.plan.clock.kind === "fixed" ? await sendPast(em, launchId, context.plan, bell) : 0;
     await em.execute(
       "insert into bell_run (id, launch_id, key, email_id, opens, at, label, ran_at, outcome, notified_at, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
       [
@@ -320,13 +338,14 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
   workshop.mediaId = pictures.gansey.id;
   yoke.mediaId = pictures.yoke.id;
   const words = demoPages(pictures, paper.id);
-  const begun = initialSettings("full", dated(runUpFrom, opens, closes), "The Gansey Workshop");
+  const begun = initialSettings("full", dated(runUpFrom, opens, closes));
   const main = await makeLaunch(em, random, {
     slug: "gansey",
     name: "The Gansey Workshop",
     shape: "full",
     settings: {
       ...begun,
+      emails: [...begun.emails.filter(({ hangsOn }) => hangsOn === "opening"), ...beforeTheClose],
       countdowns: [
         ...begun.countdowns,
         {
@@ -365,6 +384,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
     createdAt: runUpFrom,
     product: workshop,
     pages: words.gansey,
+    emails: ganseyEmails(pictures),
     more: ["episodes/4", "episodes/5"],
     offers: [
       { product: library, slug: "stitch-library", kind: "offer" },
@@ -386,7 +406,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
     slug: "yoke",
     name: "Yoke and Colour",
     shape: "full",
-    settings: initialSettings("full", dated(yokeRunUp, yokeOpens, yokeCloses), "Yoke and Colour"),
+    settings: initialSettings("full", dated(yokeRunUp, yokeOpens, yokeCloses)),
     createdAt: yokeRunUp,
     product: yoke,
     pages: words.yoke,
@@ -404,7 +424,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
     name: "The Cast-On Primer",
     shape: "short",
     settings: {
-      ...initialSettings("short", clock, "The Cast-On Primer"),
+      ...initialSettings("short", clock),
       countdowns: [
         {
           id: "bar",
@@ -429,7 +449,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
     slug: "mittens",
     name: "Mittens in a Weekend",
     shape: "full",
-    settings: initialSettings("full", dated(new Date(now.getTime() - day), draftOpens, draftCloses), "Mittens in a Weekend"),
+    settings: initialSettings("full", dated(new Date(now.getTime() - day), draftOpens, draftCloses)),
     createdAt: new Date(now.getTime() - day),
     product: mittens,
     pages: {},

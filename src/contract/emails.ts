@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { emailKindNames } from "../core/emails";
-import { get, post } from "./endpoint";
+import { get, post, wholeDocument } from "./endpoint";
 
 const instant = z.coerce.date();
 
@@ -16,9 +16,11 @@ const figures = z.object({
 export type EmailFigures = z.infer<typeof figures>;
 export const readEmailFigures = get("[slug]/emails/figures", { answer: z.object({ figures: z.array(figures) }) });
 
+/** Through whose eyes an email is read, and whether its draft is, where another is published. */
+const looked = z.object({ to: z.uuid().optional(), draft: z.stringbool().optional() });
 /** An email of a launch as somebody gets it, at the instant at which it goes to them. */
 export const previewEmail = get("[slug]/emails/[email]", {
-  request: z.object({ to: z.uuid().optional() }),
+  request: looked,
   answer: z.object({
     subject: z.string(),
     text: z.string(),
@@ -33,7 +35,21 @@ export const previewEmail = get("[slug]/emails/[email]", {
 /** Sends an email of a launch to the address of whoever asks for it, as it would go out; answers to which. */
 export const sendTestEmail = post("[slug]/emails/[email]/test", {
   permission: "launch.edit",
-  request: z.object({ to: z.uuid().optional() }),
+  request: z.object({ to: z.uuid().optional(), draft: z.boolean().optional() }),
   answer: z.object({ to: z.string() }),
   refusals: ["test_not_sent"],
+});
+/** Keeps the draft of an email as it is typed; its blocks are checked one by one by the use case, which says where one does not fit. */
+export const saveEmailDraft = post("[slug]/emails/[email]/draft", {
+  refusals: ["archived", "changed_meanwhile"],
+  permission: "launch.edit",
+  request: z.object({ content: z.unknown(), version: z.number().int().min(0) }),
+  answer: z.object({ version: z.number() }),
+  mostBytes: wholeDocument,
+});
+/** Makes the draft of an email what is sent from now on, where it is still the version that was looked at. */
+export const publishEmail = post("[slug]/emails/[email]/publish", {
+  refusals: ["archived", "changed_meanwhile", "gap"],
+  permission: "launch.edit",
+  request: z.object({ version: z.number().int() }),
 });

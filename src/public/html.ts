@@ -1,4 +1,4 @@
-import type { CompiledPage, Hole } from "../core/pages";
+import type { Hole } from "../core/pages";
 
 /** HTML that is safe to send as it is. */
 export class Html {
@@ -6,13 +6,14 @@ export class Html {
 }
 
 const escapes: Record<string, string> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&#39;", "\u0000": "" };
-const escape = (text: string): string => text.replace(/[&<>"'\u0000]/g, (character) => escapes[character]!);
+/** Text as it stands in HTML, in an attribute as well. */
+export const escapeHtml = (text: string): string => text.replace(/[&<>"'\u0000]/g, (character) => escapes[character]!);
 
 type Value = Html | string | number | undefined | false | Value[];
 const show = (value: Value): string => {
   if (value === undefined || value === false) return "";
   if (Array.isArray(value)) return value.map(show).join("");
-  return value instanceof Html ? value.text : escape(String(value));
+  return value instanceof Html ? value.text : escapeHtml(String(value));
 };
 
 /** A template whose values are escaped, unless they are `Html` themselves. */
@@ -25,16 +26,22 @@ export const linked = (sentence: string, href: string, more?: Html): Html => {
   return html`${before}<a href="${href}"${more}>${words}</a>${after}`;
 };
 
+/** Text between holes: `parts[0]`, hole, `parts[1]`, hole, … */
+export interface Cut<H> {
+  parts: string[];
+  holes: H[];
+}
+
 /** Text between holes, while a page is being written. A hole stands in the text as its number between two NULs, which no value can contain. */
-export class HoleBook {
-  readonly holes: Hole[] = [];
+export class HoleBook<H = Hole> {
+  readonly holes: H[] = [];
   /** A place that is filled later. */
-  mark(hole: Hole): Html {
+  mark(hole: H): Html {
     this.holes.push(hole);
     return new Html(`\u0000${this.holes.length - 1}\u0000`);
   }
   /** Cuts a written text at its holes. */
-  cut({ text }: Html): Pick<CompiledPage, "parts" | "holes"> {
+  cut({ text }: Html): Cut<H> {
     const pieces = text.split("\u0000");
     return {
       parts: pieces.filter((_, index) => index % 2 === 0),

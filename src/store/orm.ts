@@ -36,6 +36,7 @@ import { Migration0032PeopleImport } from "./migrations/0032_people_import";
 import { Migration0033Erasure } from "./migrations/0033_erasure";
 import { Migration0034Merging } from "./migrations/0034_merging";
 import { Migration0035PeopleRules } from "./migrations/0035_people_rules";
+import { Migration0036EmailContents } from "./migrations/0036_email_contents";
 
 export type { EntityManager };
 
@@ -104,6 +105,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0033_erasure", class: Migration0033Erasure },
         { name: "0034_merging", class: Migration0034Merging },
         { name: "0035_people_rules", class: Migration0035PeopleRules },
+        { name: "0036_email_contents", class: Migration0036EmailContents },
       ],
       snapshot: false,
     },

@@ -25,7 +25,7 @@ import {
 import { Checkout, Order, OrderLine } from "./checkout/tables";
 import { Charge, RecurringPayment, Refund, Dispute } from "./payments/tables";
 import { Partner, PartnerApplication, PartnerWordRow, Touch, TouchPerson, CommissionPlan, Commission } from "./partners/tables";
-import { EmailMessage } from "./emails/tables";
+import { EmailMessage, LaunchEmail } from "./emails/tables";
 import { Listing } from "./markets/tables";
 import { Journal, Posting } from "./money/tables";
 import { EventRow, EventEdge, StageRollup, DayRollup, PageRollup, FilmRollup, PageCount, HourCount } from "./events/tables";
@@ -112,6 +112,7 @@ export const tables = [
   CommissionPlan,
   Commission,
   EmailMessage,
+  LaunchEmail,
   Listing,
   Journal,
   Posting,

@@ -1,6 +1,7 @@
 import { createHash, randomUUID } from "node:crypto";
 import { strToU8, strFromU8, unzipSync, zipSync } from "fflate";
 import sharp from "sharp";
+import { bellEmail } from "../../src/core/emails";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, firstBlock, idsFrom, mediaOf, pageOf, type PageContent } from "../../src/core/pages";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
@@ -128,9 +129,15 @@ describe("a whole launch", () => {
     const { body } = await whole(await exportLaunch(world.app, em(), world.owner, context));
     const old = forged(body, (files) => {
       content(files, ({ launch }) => {
-        const of = launch as unknown as { settings: Record<string, unknown>; pages: { variants: Record<string, unknown>[] }[] };
+        const of = launch as unknown as {
+          settings: Record<string, unknown>;
+          emails?: unknown;
+          pages: { variants: Record<string, unknown>[] }[];
+        };
         const { emails, ...settings } = of.settings;
-        of.settings = { ...settings, letters: emails };
+        const letters = (emails as { id: string }[]).map((one) => ({ ...one, subject: `Old ${one.id}`, text: "One.\n\nTwo." }));
+        of.settings = { ...settings, letters };
+        delete of.emails;
         for (const page of of.pages) page.variants = page.variants.map(({ variant, ...rest }) => ({ ...rest, letter: variant }));
       });
       const manifest = JSON.parse(strFromU8(files["manifest.json"]!)) as object;
@@ -140,6 +147,9 @@ describe("a whole launch", () => {
     const copy = (await loadLaunch(em(), { slug: href!.split("/")[2]! }))!;
     expect(copy.launch.settings.emails.length).toBeGreaterThan(2);
     expect(copy.launch.settings).toEqual(context.launch.settings);
+    // What emails said stood in those files beside when they go.
+    for (const [id, { draft }] of copy.emails) expect(draft).toEqual(bellEmail(`Old ${id}`, "One.\n\nTwo."));
+    expect([...copy.emails.keys()].sort()).toEqual([...context.emails.keys()].sort());
     expect(copy.variants.map(({ key }) => key)).toEqual(context.variants.map(({ key }) => key));
   });
   it("holds nobody's data: no address, no order, no person", async () => {

@@ -4,6 +4,7 @@ import {
   plannedPages,
   type Audience,
   initialSettings,
+  usualSubjects,
   planOf,
   type ClockSettings,
   type LaunchPlan,
@@ -47,8 +48,9 @@ export const sourceFor = ({
   name: "The Gansey Workshop",
   zone,
   shape,
-  settings: { ...initialSettings(shape, clock, "The Gansey Workshop"), episodes: [], ...settings },
+  settings: { ...initialSettings(shape, clock), episodes: [], ...settings },
   pages: plannedPages(shape).map(({ key, kind, slug }) => ({ key, kind, slug, title: key, published: !unpublished.includes(key) })),
+  subjects: usualSubjects(initialSettings(shape, clock).emails, "The Gansey Workshop"),
   price: { minor: 14_900, currency: "EUR" },
 });
 export const planFor = (change: Change = {}): LaunchPlan => planOf(sourceFor(change));

@@ -9,8 +9,6 @@ const email = (id: string, hangsOn: EmailSetting["hangsOn"], minutes: number): E
   hangsOn,
   minutes,
   to: "list",
-  subject: id,
-  text: "…",
 });
 const emails = [email("last", "closing", -60), email("open", "opening", 0), email("after", "closing", 1440), email("soon", "opening", -120)];
 const now = new Date("2026-11-21T12:00:00Z");

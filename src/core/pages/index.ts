@@ -1,4 +1,3 @@
-export * from "./publish/exportFile";
 export * from "./content/blocks";
 export * from "./content/blockKinds";
 export * from "./content/blocksFor";

@@ -1,6 +1,6 @@
 import * as contract from "../../contract/emails";
 import { emailFigures } from "../../store/emails/emailFigures";
-import { previewEmailTo, sendTestEmail } from "../emails";
+import { previewEmailTo, publishEmail, saveEmail, sendTestEmail } from "../emails";
 import { deskLaunch } from "../launch";
 import { answering, type Answering } from "../platform";
 
@@ -9,9 +9,15 @@ export const emailAnswers: Answering[] = [
     figures: await emailFigures(em, (await deskLaunch(em, params.slug)).launch.id, scope.now),
   })),
   answering(contract.previewEmail, async ({ app, em, params, body }) =>
-    previewEmailTo(app, em, await deskLaunch(em, params.slug), params.email, body.to),
+    previewEmailTo(app, em, await deskLaunch(em, params.slug), params.email, { readerId: body.to, draft: body.draft }),
   ),
   answering(contract.sendTestEmail, async ({ app, em, user, params, body }) =>
-    sendTestEmail(app, em, user, await deskLaunch(em, params.slug), params.email, body.to),
+    sendTestEmail(app, em, user, await deskLaunch(em, params.slug), params.email, { readerId: body.to, draft: body.draft }),
+  ),
+  answering(contract.saveEmailDraft, async ({ em, user, params, body }) =>
+    saveEmail(em, user, await deskLaunch(em, params.slug), params.email, body.content, body.version),
+  ),
+  answering(contract.publishEmail, async ({ app, em, user, params, body }) =>
+    publishEmail(app, em, user, await deskLaunch(em, params.slug), params.email, body.version),
   ),
 ];

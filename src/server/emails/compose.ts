@@ -1,5 +1,6 @@
-import { renderEmail, type EmailKindName } from "../../core/emails";
+import type { EmailKindName } from "../../core/emails";
 import { availability } from "../../core/launch";
+import { emailWords } from "../../core/words";
 import type { OutgoingMail } from "../../outside/mailer";
 import { Contact, type EmailMessage } from "../../store/tables";
 import { buyersAmong, optedOutAmong } from "../../store/emails/amongContacts";
@@ -7,8 +8,12 @@ import type { EntityManager } from "../../store/orm";
 import { isListed, type LaunchContext, launchesOf, viewerOf } from "../launch";
 import { countersFor } from "../offers";
 import { type App, senderOf, signLink } from "../platform";
-import type { Composed, EmailKind } from "./emailKind";
+import type { CompiledEmail } from "../../public/emails/compileEmail";
+import { fillEmail } from "../../public/emails/fillEmail";
+import { compiledEmails } from "./contents";
+import type { Draft, EmailKind } from "./emailKind";
 import { emailKinds } from "./kinds";
+import { readerFacts } from "./readerFacts";
 
 /** A link token by which a launch's pages and images know the reader's clock. It lets nobody act as them. */
 export const personLink = (app: App, contactId: string): string => signLink(app.config.INKBELL_SECRET, "person", contactId, app.clock.now(), 180);
@@ -46,31 +51,13 @@ const isSoldOut = async (app: App, em: EntityManager, context: LaunchContext, { 
   return open === "sold_out" || (open === "list_only" && !(await isListed(em, context.launch.id, personId)));
 };
 
-const compose = async (batch: Batch, email: EmailMessage, now: Date): Promise<{ composed: Composed; advertising: boolean; to: Contact }> => {
-  const { app, em } = batch;
-  const contact = batch.contacts.get(email.contactId)!;
-  const context = (await launchesOf(app).byId(email.launchId))!;
-  // Which data belongs to which kind is known where the email is queued, and by the row's kind here.
-  const kind = emailKinds[email.kind] as EmailKind<EmailKindName>;
-  // Signed once, and only for those that have a link.
-  let signed: string | undefined;
-  const composed = await kind.compose({
-    app,
-    em,
-    now,
-    context,
-    email,
-    data: email.data,
-    contact,
-    firstName: contact.provenAt ? contact.firstName : "",
-    bought: batch.bought(email.launchId, contact.id),
-    reader: () => viewerOf(em, context, { contactId: contact.id }),
-    soldOut: () => isSoldOut(app, em, context, contact),
-    get token() {
-      return (signed ??= personLink(app, contact.id));
-    },
-  });
-  return { composed, advertising: kind.advertising, to: contact };
+/** What the holes of an email ask for that has to be looked up. */
+export const asksOf = ({ html, text, subject }: CompiledEmail): { partner: boolean; price: boolean } => {
+  const holes = [...html.holes, ...text.holes, ...subject.holes];
+  return {
+    partner: holes.some((hole) => hole.is === "partner" || (hole.is === "field" && hole.field === "partner")),
+    price: holes.some((hole) => hole.is === "field" && hole.field === "price"),
+  };
 };
 
 /** An email as it is sent now; or why it is not, or when it will be. */
@@ -82,12 +69,50 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
   // What it was made from is gone.
   if (batch.contacts.get(email.contactId)?.erasedAt) return { stop: "erased" };
   if (emailKinds[email.kind].advertising && batch.optedOut(email.launchId, email.contactId)) return { stop: "launch_left" };
+  const { em } = batch;
   const now = app.clock.now();
-  const { composed, advertising, to } = await compose(batch, email, now);
-  if (!("words" in composed)) return composed;
+  const contact = batch.contacts.get(email.contactId)!;
+  const context = (await launchesOf(app).byId(email.launchId))!;
+  // Which data belongs to which kind is known where the email is queued, and by the row's kind here.
+  const kind = emailKinds[email.kind] as EmailKind<EmailKindName>;
+  // Signed once, and only for those that have a link.
+  let signed: string | undefined;
+  const draft: Draft<EmailKindName> = {
+    app,
+    em,
+    now,
+    context,
+    email,
+    data: email.data,
+    contact,
+    bought: batch.bought(email.launchId, contact.id),
+    reader: () => viewerOf(em, context, { contactId: contact.id }),
+    soldOut: () => isSoldOut(app, em, context, contact),
+    get token() {
+      return (signed ??= personLink(app, contact.id));
+    },
+  };
+  const composed = await kind.compose(draft);
+  if (!("facts" in composed)) return composed;
+  const compiled = await compiledEmails(app).of(context, email.kind, kind.key(email.data));
+  if (!compiled) return { stop: "not_published" };
   const { origin, INKBELL_SECRET } = app.config;
-  const unsubscribe = advertising ? `${origin}/unsubscribe?u=${signLink(INKBELL_SECRET, "unsubscribe", to.id, now, 365)}` : undefined;
-  const { text, html } = renderEmail(composed.words, app.vendor, unsubscribe);
+  const facts = await readerFacts(
+    { app, em, context, contact, firstName: contact.provenAt ? contact.firstName : "", now, token: draft.token, asks: asksOf(compiled) },
+    composed.facts,
+  );
+  const unsubscribe = kind.advertising ? `${origin}/unsubscribe?u=${signLink(INKBELL_SECRET, "unsubscribe", contact.id, now, 365)}` : undefined;
+  const { subject, text, html } = fillEmail(compiled, { facts, source: context.source, unsubscribe });
   const messageId = `<${email.id}@${new URL(origin).hostname}>`;
-  return { mail: { to: to.email, from: senderOf(app), subject: composed.words.subject, text, html, unsubscribe, messageId } };
+  return {
+    mail: {
+      to: contact.email,
+      from: senderOf(app),
+      subject: facts.receipt?.test ? emailWords().receipt.testSubject(subject) : subject,
+      text,
+      html,
+      unsubscribe,
+      messageId,
+    },
+  };
 };

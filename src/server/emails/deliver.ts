@@ -54,7 +54,7 @@ export const deliverEmails = async (app: App, worker: string, emails: readonly E
         if ("failed" in is) return failed(app, email, is.failed);
         try {
           await app.mailer.send(is.mail, email.bulk ? "bulk" : "personal");
-          return { id: email.id, state: "sent" };
+          return { id: email.id, state: "sent", subject: is.mail.subject };
         } catch (error) {
           return failed(app, email, error);
         }

@@ -1,4 +1,4 @@
-import type { EmailData, EmailKindName, EmailWords } from "../../core/emails";
+import type { EmailData, EmailFacts, EmailKindName } from "../../core/emails";
 import type { Viewer } from "../../core/launch";
 import type { Contact, EmailMessage } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -14,9 +14,7 @@ export interface Draft<K extends EmailKindName> {
   context: LaunchContext;
   email: Pick<EmailMessage, "dueAt" | "checkoutId">;
   data: EmailData[K];
-  contact: Pick<Contact, "id" | "firstName" | "unsubscribedAt">;
-  /** The name to greet with: empty until the inbox was opened, since anyone may have typed it. */
-  firstName: string;
+  contact: Pick<Contact, "id" | "firstName" | "unsubscribedAt" | "zone" | "guessedZone">;
   /** Whether they have bought in this launch. */
   bought: boolean;
   /** The clock as the reader knows it. */
@@ -27,12 +25,23 @@ export interface Draft<K extends EmailKindName> {
   token: string;
 }
 
-/** An email's words; or why it is not sent, or until when it waits. */
-export type Composed = { words: EmailWords } | { stop: string } | { waitUntil: Date };
+/** What of an email is its kind's own; what every email may say of its reader is added to it. */
+export interface KindFacts extends Omit<EmailFacts, "token" | "fields"> {
+  fields?: EmailFacts["fields"];
+  /** The reader's clock, where the kind has looked at it. */
+  viewer?: Viewer;
+  /** Whether no seat is left for the reader: then no deadline is theirs. */
+  full?: boolean;
+}
+
+/** What an email says; or why it is not sent, or until when it waits. */
+export type Composed = { facts: KindFacts } | { stop: string } | { waitUntil: Date };
 
 /** How a kind of email is made, at the moment at which it goes. */
 export interface EmailKind<K extends EmailKindName> {
   /** Advertising can be stopped by its reader, and says so; what someone asked for or paid for cannot. */
   advertising: boolean;
+  /** Which of the launch's emails it is, by its key. */
+  key(this: void, data: EmailData[K]): string;
   compose(this: void, draft: Draft<K>): Composed | Promise<Composed>;
 }

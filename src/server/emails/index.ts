@@ -1,4 +1,5 @@
 /** Emails: each kind composed at the moment at which it goes, and handed over exactly once. */
 
 export { deliverEmails } from "./deliver";
-export { type EmailPreview, previewEmailTo, sendTestEmail } from "./previewEmail";
+export { type EmailPreview, type PreviewFacts, previewEmailTo, previewFacts, sendTestEmail } from "./previewEmail";
+export { bellTimes, type EmailDraft, emailDraft, publishEmail, saveEmail } from "./draftEmail";

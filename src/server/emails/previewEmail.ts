@@ -1,53 +1,103 @@
 import { randomUUID } from "node:crypto";
-import { bellEmailWords, emailRun, renderEmail, usualViewer } from "../../core/emails";
-import { MailFailed } from "../../outside/mailer";
+import { emailRun, usualEmail, usualViewer, type EmailFacts, type EmailKindName, type ReceiptFacts } from "../../core/emails";
+import type { Viewer } from "../../core/launch";
+import { formatMoney } from "../../core/money";
+import { taxName } from "../../core/words";
+import { fillEmail, type WrittenEmail } from "../../public/emails/fillEmail";
 import { buyersAmong, optedOutAmong } from "../../store/emails/amongContacts";
 import { contactById } from "../../store/people/persons";
-import type { DeskUser } from "../../store/tables";
+import { Order, type Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { drawCountdown, viewerOf, type LaunchContext } from "../launch";
+import { MailFailed } from "../../outside/mailer";
 import { type App, mustBeAllowed, Refusal, required, senderOf } from "../platform";
+import { compileContent, kindOfKey, publishedContent } from "./contents";
+import { newEmail } from "./draftEmail";
+import type { Composed, KindFacts } from "./emailKind";
 import { bell } from "./kinds/bell";
+import { receiptOf } from "./kinds/receipt";
+import { readerFacts } from "./readerFacts";
 
-/** An email as somebody gets it. */
-export interface EmailPreview {
-  subject: string;
-  text: string;
-  html: string;
+/** What an email says of somebody, and when it goes to them. */
+export interface PreviewFacts {
+  kind: EmailKindName;
+  facts: EmailFacts;
+  /** When it goes to them; null where no clock of theirs has started. */
   at: Date | null;
+  /** Their zone, where it is known. */
   zone: string | null;
+  /** Why it does not go to them. */
   stop: string | null;
 }
 
 // A preview leads to the launch as everybody sees it, and unsubscribes nobody.
 const token = "preview";
 
-/**
- * An email of a launch as a person gets it, or as anybody does whose name is not known, at the instant at which it goes to them. Where it does not go to
- * them it says why, and shows what others get.
- */
-export const previewEmailTo = async (
+/** The newest receipt there is to be shown: of the person, else of anybody in the launch, else one of what it sells. */
+const someReceipt = async (em: EntityManager, { launch, product }: LaunchContext, contact: Contact | undefined): Promise<ReceiptFacts> => {
+  const newest = { orderBy: { placedAt: -1 } } as const;
+  const theirs = contact && (await em.findOne(Order, { launchId: launch.id, contactId: contact.id }, newest));
+  const order = theirs ?? (await em.findOne(Order, { launchId: launch.id, test: false }, newest));
+  if (order) return receiptOf(em, order);
+  const [price, none] = [formatMoney(product.priceMinor, product.currency), formatMoney(0, product.currency)];
+  return { number: "1000", lines: [{ name: product.name, gross: price, tax: none }], total: price, tax: none, taxName: taxName(undefined) };
+};
+
+/** What an email to one person says of somebody to whom it might go now. */
+const personalFacts = async (
   app: App,
   em: EntityManager,
   context: LaunchContext,
-  id: string,
+  kind: Exclude<EmailKindName, "bell">,
+  contact: Contact | undefined,
+  viewer: Viewer,
+): Promise<KindFacts> => {
+  const home = `${app.config.origin}/l/${context.launch.slug}`;
+  switch (kind) {
+    case "confirm":
+      return { next: `${home}/confirm?c=${token}` };
+    case "welcome":
+      return { viewer, next: home, gift: { name: "what the form promised", href: home } };
+    case "recovery":
+      return { viewer, next: `${home}/checkout` };
+    case "receipt":
+    case "library": {
+      const receipt = await someReceipt(em, context, contact);
+      return { receipt, fields: { "order number": receipt.number }, library: `${app.config.origin}/library`, next: home };
+    }
+  }
+};
+
+/**
+ * What an email of a launch says of a person, or of anybody whose name is not known, at the instant at which it goes to them. Where it does not go to
+ * them it says why, and what it says of others.
+ */
+export const previewFacts = async (
+  app: App,
+  em: EntityManager,
+  context: LaunchContext,
+  key: string,
   readerId?: string,
   /** Whether it is only looked at: then its countdown is drawn as of its own instant, where one that is sent shows that of its opening. */
   shownOnly = true,
-): Promise<EmailPreview> => {
+): Promise<PreviewFacts> => {
+  const kind = required(kindOfKey(context, key), "email");
   const { plan, launch } = context;
-  const written = required(
-    plan.settings.emails.find((one) => one.id === id),
-    "email",
-  );
   const contact = readerId === undefined ? undefined : required(await contactById(em, readerId), "person");
   const now = app.clock.now();
   const known = contact ? await viewerOf(em, context, { contactId: contact.id }) : usualViewer(plan, now);
-  const runOf = (who: typeof known) => emailRun(plan, who, now).emails.find(({ email }) => email.id === id)?.at;
-  const theirs = runOf(known);
+  const runOf = (who: Viewer) => emailRun(plan, who, now).emails.find(({ email }) => email.id === key)?.at;
+  const theirs = kind === "bell" ? runOf(known) : now;
   // Whoever has no clock yet is shown what they would get if it started now.
   const who = theirs ? known : usualViewer(plan, now);
   const at = theirs ?? runOf(who) ?? now;
+  const reader = {
+    id: contact?.id ?? "",
+    firstName: contact?.firstName ?? "",
+    zone: contact?.zone ?? null,
+    guessedZone: contact?.guessedZone ?? null,
+    ...(contact ? { personId: contact.personId } : {}),
+  };
   const opens = plan.clock.kind === "personal" ? emailRun(plan, who, now).window?.opens.toISOString() : undefined;
   const compose = (to: { bought: boolean; unsubscribedAt: Date | null }) =>
     bell.compose({
@@ -56,9 +106,8 @@ export const previewEmailTo = async (
       now: at,
       context,
       email: { dueAt: at, checkoutId: null },
-      data: opens === undefined ? { email: id } : { email: id, opens },
-      contact: { id: contact?.id ?? "", firstName: contact?.firstName ?? "", unsubscribedAt: to.unsubscribedAt },
-      firstName: contact?.provenAt ? contact.firstName : "",
+      data: opens === undefined ? { email: key } : { email: key, opens },
+      contact: { ...reader, unsubscribedAt: to.unsubscribedAt },
       bought: to.bought,
       reader: () => Promise.resolve(who),
       soldOut: () => Promise.resolve(false),
@@ -66,15 +115,49 @@ export const previewEmailTo = async (
     });
   const bought = contact ? (await buyersAmong(em, [contact.id]))(launch.id, contact.id) : false;
   const left = contact ? (await optedOutAmong(em, [contact.id]))(launch.id, contact.id) : false;
-  const composed = await compose({ bought, unsubscribedAt: contact?.unsubscribedAt ?? null });
-  const shown = "words" in composed ? composed : await compose({ bought: false, unsubscribedAt: null });
-  const link = `${app.config.origin}/l/${launch.slug}`;
-  const words = "words" in shown ? shown.words : bellEmailWords({ firstName: "", subject: written.subject, text: written.text, link });
-  if (shownOnly && words.countdown)
-    words.countdown = { ...words.countdown, src: `data:image/png;base64,${(await drawCountdown(context, who, at)).toString("base64")}` };
-  const { text, html } = renderEmail(words, app.vendor, `${app.config.origin}/unsubscribe?u=${token}`);
-  const stop = contact && !contact.consentAt ? "no_consent" : left ? "launch_left" : "stop" in composed ? composed.stop : null;
-  return { subject: words.subject, text, html, at: theirs ?? null, zone: contact ? (contact.zone ?? contact.guessedZone ?? null) : null, stop };
+  const composed: Composed =
+    kind === "bell"
+      ? await compose({ bought, unsubscribedAt: contact?.unsubscribedAt ?? null })
+      : { facts: await personalFacts(app, em, context, kind, contact, who) };
+  const shown = "facts" in composed ? composed : await compose({ bought: false, unsubscribedAt: null });
+  const own: KindFacts = "facts" in shown ? shown.facts : { viewer: who, next: `${app.config.origin}/l/${launch.slug}` };
+  const facts = await readerFacts(
+    {
+      app,
+      em,
+      context,
+      contact: reader,
+      firstName: contact?.provenAt ? contact.firstName : "",
+      now: at,
+      token,
+      asks: { partner: true, price: true },
+    },
+    own,
+  );
+  if (shownOnly && facts.countdown)
+    facts.countdown = { ...facts.countdown, src: `data:image/png;base64,${(await drawCountdown(context, who, at)).toString("base64")}` };
+  const unsent = publishedContent(context, kind, key) ? null : "not_published";
+  const advertised = kind === "bell" ? (contact && !contact.consentAt ? "no_consent" : left ? "launch_left" : null) : null;
+  const stop = advertised ?? ("stop" in composed ? composed.stop : null) ?? unsent;
+  return { kind, facts, at: theirs ?? null, zone: contact ? (contact.zone ?? contact.guessedZone ?? null) : null, stop };
+};
+
+export type EmailPreview = WrittenEmail & Omit<PreviewFacts, "facts" | "kind">;
+
+/** An email as somebody gets it: as it is published, or its draft where nothing is, or where that is asked for. */
+export const previewEmailTo = async (
+  app: App,
+  em: EntityManager,
+  context: LaunchContext,
+  key: string,
+  { readerId, draft = false, shownOnly = true }: { readerId?: string; draft?: boolean; shownOnly?: boolean } = {},
+): Promise<EmailPreview> => {
+  const { kind, facts, ...when } = await previewFacts(app, em, context, key, readerId, shownOnly);
+  const published = publishedContent(context, kind, key);
+  const content = (draft ? undefined : published) ?? context.emails.get(key)?.draft ?? (kind === "bell" ? newEmail : usualEmail(kind));
+  const compiled = await compileContent(app, em, context, kind, content);
+  const unsubscribe = `${app.config.origin}/unsubscribe?u=${token}`;
+  return { ...fillEmail(compiled, { facts, source: context.source, unsubscribe }), ...when };
 };
 
 /** Sends an email of a launch to the address of whoever asks for it, as it would go out. It is not counted among those that went. */
@@ -83,11 +166,11 @@ export const sendTestEmail = async (
   em: EntityManager,
   user: DeskUser,
   context: LaunchContext,
-  id: string,
-  readerId?: string,
+  key: string,
+  { readerId, draft }: { readerId?: string; draft?: boolean } = {},
 ): Promise<{ to: string }> => {
   mustBeAllowed(user, "launch.edit");
-  const { subject, text, html } = await previewEmailTo(app, em, context, id, readerId, false);
+  const { subject, text, html } = await previewEmailTo(app, em, context, key, { readerId, draft, shownOnly: false });
   try {
     const messageId = `<${randomUUID()}@${new URL(app.config.origin).hostname}>`;
     await app.mailer.send({ to: user.email, from: senderOf(app), subject: `Test: ${subject}`, text, html, messageId }, "personal");

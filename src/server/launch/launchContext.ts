@@ -13,10 +13,11 @@ import {
   type PageContent,
   type LinkSource,
 } from "../../core/pages";
+import { sharedFields } from "../../core/emails";
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import { currenciesOf, emptyPath, without, type AskedPrice, type OfferPath, type PathStep } from "../../core/offers";
 import { hrefAttributes, leadsToEpisode } from "../../public/fillHole";
-import { Launch, Media, Page, PageAddress, PathVersion, Product } from "../../store/tables";
+import { Launch, LaunchEmail, Media, Page, PageAddress, PathVersion, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 
 /** A launch with its plan: all that its clock, its bells and its price need. */
@@ -54,6 +55,8 @@ export interface LaunchContext extends PlannedLaunch {
   variants: Page[];
   /** Pages that were archived: no part of the launch while they are. */
   archived: Page[];
+  /** What its emails say, by their keys. */
+  emails: ReadonlyMap<string, LaunchEmail>;
   /** Addresses that pages had before, with those they have now. */
   moved: Record<string, string | undefined>;
 }
@@ -65,7 +68,8 @@ export type OfferStep = PathStep & { product: Product; page: Page };
 export const sourceOf = (
   launch: Launch,
   pages: readonly Pick<Page, "key" | "kind" | "slug" | "published" | "draft">[],
-  product: Pick<Product, "priceMinor" | "currency">,
+  product: Pick<Product, "name" | "priceMinor" | "currency">,
+  emails: readonly Pick<LaunchEmail, "key" | "draft" | "published">[],
 ): LaunchSource => ({
   slug: launch.slug,
   name: launch.name,
@@ -79,6 +83,9 @@ export const sourceOf = (
     title: headlineOf(published ?? draft),
     published: published !== null,
   })),
+  subjects: Object.fromEntries(
+    emails.map(({ key, draft, published }) => [key, sharedFields((published ?? draft).subject, { launch: launch.name, product: product.name })]),
+  ),
   price: { minor: product.priceMinor, currency: product.currency },
 });
 
@@ -99,10 +106,16 @@ export const shownPlans = async (em: EntityManager): Promise<PlannedLaunch[]> =>
     { fields: ["launchId", "key", "kind", "slug", "published", "draft"] },
   );
   const products = await em.find(Product, { id: { $in: launches.map(({ mainProductId }) => mainProductId) } });
+  const emails = await em.find(LaunchEmail, { launchId: { $in: launches.map(({ id }) => id) } });
   return launches.map((launch) => {
     const product = products.find(({ id }) => id === launch.mainProductId)!;
     const own = inVisitingOrder(pages.filter(({ launchId }) => launchId === launch.id));
-    const source = sourceOf(launch, own, product);
+    const source = sourceOf(
+      launch,
+      own,
+      product,
+      emails.filter(({ launchId }) => launchId === launch.id),
+    );
     return { launch, product, source, plan: planOf(source) };
   });
 };
@@ -153,6 +166,7 @@ export const loadLaunch = async (
   const addresses = await em.find(PageAddress, { launchId: launch.id });
   const [newest] = await em.find(PathVersion, { launchId: launch.id }, { orderBy: { version: -1 }, limit: 1 });
   const asked = await askedPrices(em, [launch.mainProductId]);
+  const emails = await em.find(LaunchEmail, { launchId: launch.id });
   await prepare?.(rows, launch);
   const bumpBlocks = rows.flatMap(({ kind, published }) => (kind === "checkout" && published ? bumpsIn(published) : []));
   const savedPath = { version: newest?.version ?? 0, path: newest?.path ?? emptyPath };
@@ -171,7 +185,7 @@ export const loadLaunch = async (
   const pages = inVisitingOrder(rows.filter(({ variantOf }) => !variantOf));
   const variants = rows.filter(({ variantOf }) => variantOf).sort((a, b) => a.key.localeCompare(b.key));
   const steps = fullSteps(savedPath.path, pages, products);
-  const source = sourceOf(launch, pages, product);
+  const source = sourceOf(launch, pages, product, emails);
   return {
     launch,
     pages,
@@ -200,6 +214,7 @@ export const loadLaunch = async (
     compiled: Object.fromEntries(rows.map((page) => [page.key, linked(page, source)])),
     arms: Object.fromEntries(pages.map((page) => [page.key, armsOf(page, variants)])),
     variants,
+    emails: new Map(emails.map((one) => [one.key, one])),
     archived: all.filter(({ archivedAt }) => archivedAt !== null).sort((a, b) => a.slug.localeCompare(b.slug)),
     moved: Object.fromEntries(addresses.map(({ slug, pageId }) => [slug, pages.find(({ id }) => id === pageId)?.slug])),
   };

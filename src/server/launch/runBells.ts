@@ -1,5 +1,6 @@
 import { addBellRun, bellsRunUntil } from "../../store/launch/bells";
-import { type App, queue, senderOf } from "../platform";
+import { bellRungWords } from "../../core/emails";
+import { type App, queue, sendAccountEmail } from "../platform";
 import { LockMode } from "@mikro-orm/core";
 import { bells, nextBell, overtaken, phaseFor, windowFor, type Bell, type Overtaken } from "../../core/launch";
 import { lengthWords, shortMoment, zoneCity } from "../../core/words";
@@ -109,19 +110,7 @@ export const notifyVendor = async (app: App, runId: string): Promise<void> => {
   const moment = `${shortMoment(run.at, launch.zone)} ${zoneCity(launch.zone)}`;
   const phase = { before: "doors closed, not open yet", during: "doors open", after: "doors closed" }[phaseFor(plan, {}, now)];
   const link = `${app.config.origin}/desk/${launch.slug}/score`;
-  const text = `${run.label}: ${launch.name}, ${moment}. ${run.outcome}\n\nNow: ${phase}.\n\nThe score: ${link}`;
-  for (const user of await em.find(DeskUser, { role: "owner", endedAt: null })) {
-    await app.mailer.send(
-      {
-        to: user.email,
-        from: senderOf(app),
-        subject: `${run.label}: ${launch.name}`,
-        text,
-        html: `<p>${text.replace(/[&<>]/g, (c) => `&#${c.charCodeAt(0)};`).replaceAll("\n\n", "</p><p>")}</p>`,
-        messageId: `<${runId}.${user.id}@${new URL(app.config.origin).hostname}>`,
-      },
-      "personal",
-    );
-  }
+  const words = bellRungWords({ bell: run.label, launch: launch.name, moment, outcome: run.outcome, phase, link });
+  for (const user of await em.find(DeskUser, { role: "owner", endedAt: null })) await sendAccountEmail(app, user.email, words, `${runId}.${user.id}`);
   await em.nativeUpdate(BellRun, { id: runId }, { notifiedAt: now });
 };

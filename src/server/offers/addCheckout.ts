@@ -1,6 +1,8 @@
 import { lockLaunch } from "../../store/launch/lockLaunch";
 import { randomUUID } from "node:crypto";
+import { usualBellEmails } from "../../core/emails";
 import { sellingSettings } from "../../core/launch";
+import { writeEmails } from "../../store/emails/launchEmails";
 import { firstPage, neededToCharge, withLinkTo } from "../../core/pages";
 import { Page, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -43,8 +45,10 @@ export const addCheckout = async (em: EntityManager, user: DeskUser, slug: strin
       await tx.flush();
       await keepVersion(tx, optIn, user, now);
     }
+    const hung = new Set(launch.settings.emails.map(({ id }) => id));
     const withCheckout = required(await loadLaunch(tx, { slug }), "launch");
-    const settings = sellingSettings(launch.settings, launch.name);
+    const settings = sellingSettings(launch.settings);
+    await writeEmails(tx, launch.id, usualBellEmails(settings.emails.map(({ id }) => id).filter((id) => !hung.has(id))), now);
     await changeSettings(tx, user, withCheckout, { settings, version: launch.version, what: "Checkout added" }, now);
   });
 };

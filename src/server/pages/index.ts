@@ -3,7 +3,7 @@
 export { addPage, copyPage, mayAdd, newPage } from "./addPage";
 export { archivedPages, archivePage, deletePage, usesOfPage } from "./archivePage";
 export { changeAddress } from "./changeAddress";
-export { compileFor } from "./compileFor";
+export { compileFor, mediaLookup } from "./compileFor";
 export { setLook } from "./look";
 export { changeMedia, listMedia, mediaFile, storeMedia, upload } from "./media";
 export { moveFiles } from "./moveFiles";

@@ -15,13 +15,13 @@ import {
   readLink,
   Refusal,
   type Sender,
-  senderOf,
+  sendAccountEmail,
   signLink,
 } from "../platform";
 import { hash } from "@node-rs/argon2";
 import { randomBytes, randomUUID } from "node:crypto";
 import { z } from "zod";
-import { partnerWelcomeWords, renderEmail } from "../../core/emails";
+import { partnerWelcomeWords } from "../../core/emails";
 import { slugOf } from "../../core/launch";
 import { email, sentByProgram, isName } from "../../core/people";
 import { Partner, type DeskUser, PartnerApplication } from "../../store/tables";
@@ -112,9 +112,7 @@ export const welcomePartner = async (app: App, id: string): Promise<void> => {
     code: partner.code,
     link: `${origin}/partner/welcome?t=${signLink(INKBELL_SECRET, "partner_welcome", partner.id, now, 7)}`,
   });
-  const { text, html } = renderEmail(words, app.vendor);
-  const messageId = `<${id}@${new URL(origin).hostname}>`;
-  await app.mailer.send({ to: asked.email, from: senderOf(app), subject: words.subject, text, html, messageId }, "personal");
+  await sendAccountEmail(app, asked.email, words, id);
   await em.nativeUpdate(PartnerApplication, { id }, { welcomedAt: now });
 };
 

@@ -4,4 +4,4 @@ export { applyAsPartner, choosePassword, decideApplication, welcomePartner } fro
 export { commissionRows, creditOf, earnerOf } from "./earn";
 export { restoreCommissions, reverseCommissions } from "./reversals";
 export { clickOf, recordTouch } from "./touch";
-export { partnerCodeFor, partnerWordFor, setPartnerWord } from "./words";
+export { partnerCodeFor, partnerWordFor, partnerWordOfPerson, setPartnerWord } from "./words";

@@ -2,6 +2,8 @@ import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/partners";
 import { touchesOfVisitor } from "../../store/partners/touches";
 import { mediaHref } from "../../core/pages";
+import { creditOf } from "./earn";
+import { touchesOfPerson } from "../../store/partners/touchesOfPerson";
 import { creditFor } from "../../core/partners";
 import { Media, Partner, type DeskUser, PartnerWordRow } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -45,6 +47,17 @@ export const partnerWordFor = async (
 ): Promise<PartnerWord | undefined> => {
   const partner = visitorId && (await creditedPartner(em, context, visitorId, now));
   return partner ? partnerWord(em, context.launch.id, partner) : undefined;
+};
+
+/** The word of the partner who sent this person, whichever device they came on. */
+export const partnerWordOfPerson = async (
+  em: EntityManager,
+  { launch }: LaunchContext,
+  personId: string,
+  now: Date,
+): Promise<PartnerWord | undefined> => {
+  const { partnerId } = creditOf(await touchesOfPerson(em, launch.id, personId, ""), launch, now);
+  return partnerId ? partnerWord(em, launch.id, partnerId) : undefined;
 };
 
 /** The code of the partner who sent this visitor. */

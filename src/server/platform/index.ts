@@ -42,4 +42,5 @@ export { deskLocale, typedAmount } from "./http/typedAmount";
 export { queue, retryDelayMs, workRow } from "./outbox";
 export { perApp } from "./perApp";
 export { Refusal, required, wrongField, wrongFields } from "./refusal";
+export { sendAccountEmail } from "./accountMail";
 export { senderOf } from "./sender";

@@ -1,14 +1,8 @@
-import { invitationWords, newPasswordWords, renderEmail, type EmailWords } from "../../core/emails";
+import { invitationWords, newPasswordWords } from "../../core/emails";
 import { linkHolds } from "../../core/settings";
 import { DeskUser, Invitation } from "../../store/tables";
-import { type App, senderOf, type SessionKind, signLink } from "../platform";
+import { type App, sendAccountEmail, type SessionKind, signLink } from "../platform";
 import { newPasswordLink } from "./passwords";
-
-const send = async (app: App, to: string, words: EmailWords, id: string): Promise<void> => {
-  const { text, html } = renderEmail(words, app.vendor);
-  const messageId = `<${id}@${new URL(app.config.origin).hostname}>`;
-  await app.mailer.send({ to, from: senderOf(app), subject: words.subject, text, html, messageId }, "personal");
-};
 
 /** Writes to whoever was invited. Sent again after a crash, it carries the same Message-ID. */
 export const sendInvitation = async (app: App, id: string): Promise<void> => {
@@ -25,7 +19,7 @@ export const sendInvitation = async (app: App, id: string): Promise<void> => {
     days: linkHolds.invitation,
     link: `${origin}/desk/welcome?t=${signLink(INKBELL_SECRET, "invitation", id, now, linkHolds.invitation)}`,
   });
-  await send(app, invitation.email, words, id);
+  await sendAccountEmail(app, invitation.email, words, id);
 };
 
 /** Writes the link to a new password to whoever asked for one. */
@@ -36,5 +30,10 @@ export const sendNewPassword =
     if (!found) return;
     const { to, href } = found;
     const minute = Math.floor(app.clock.now().getTime() / 60_000);
-    await send(app, to.email, newPasswordWords({ name: to.name, vendor: app.vendor.name, kind, link: href }), `password.${to.id}.${minute}`);
+    await sendAccountEmail(
+      app,
+      to.email,
+      newPasswordWords({ name: to.name, vendor: app.vendor.name, kind, link: href }),
+      `password.${to.id}.${minute}`,
+    );
   };

@@ -2,6 +2,7 @@ import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/launches";
 import { randomUUID } from "node:crypto";
 import { onNewDates, resolveWallTime, settingFaults, turnPersonal, type TurnRemark } from "../../core/launch";
+import { copyEmails } from "../../store/emails/launchEmails";
 import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, wrongField } from "../platform";
@@ -75,6 +76,7 @@ export const copyLaunch = async (
       const path = copiedPath(context.savedPath.path, new Map([...pages].map(([id, page]) => [id, page.id])));
       await savePath(tx, copy.id, path, { what: `Copied with ${launch.name}`, userId: user.id, now });
     }
+    await copyEmails(tx, { from: launch.id, to: copy.id });
     await scheduleBells(tx, copy.id, now);
     return { slug: copy.slug, remarks: turned.remarks.map(remarkSentence) };
   });

@@ -1,7 +1,9 @@
 import { deskLocale, mustBeAllowed, wrongFields } from "../platform";
 import { randomUUID } from "node:crypto";
+import { usualBellEmails } from "../../core/emails";
 import { planNewLaunch, slugOf, type NewLaunchRequest } from "../../core/launch";
 import { alwaysOnOptIn, episodePage, firstPage, standardLook } from "../../core/pages";
+import { writeEmails } from "../../store/emails/launchEmails";
 import { Launch, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { noteAsked } from "../products";
@@ -70,6 +72,7 @@ export const createLaunch = async (
       tx.persist(newPage(tx, { launchId: launch.id, kind, key, slug, draft }));
     }
     await tx.flush();
+    await writeEmails(tx, launch.id, usualBellEmails(settings.emails.map(({ id }) => id)), now);
     await scheduleBells(tx, launch.id, now);
     return { launch, remarks };
   });

@@ -6,18 +6,8 @@ import type { ReadableStream } from "node:stream/web";
 import { strToU8, Zip, ZipDeflate, ZipPassThrough } from "fflate";
 import { openPromise } from "yauzl";
 import type { z } from "zod";
-import {
-  exportContent,
-  exportFormat,
-  exportManifest,
-  exportVersion,
-  variantName,
-  mediaOf,
-  pageLeaves,
-  type ExportContent,
-  type ExportManifest,
-  type PageContent,
-} from "../../core/pages";
+import { exportContent, exportFormat, exportManifest, exportVersion, type ExportContent, type ExportManifest } from "../../core/start";
+import { variantName, mediaOf, pageLeaves, type PageContent } from "../../core/pages";
 import { endPage, pathEnd } from "../../core/offers";
 import { Media, Page, PageTemplate, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -166,9 +156,11 @@ const pathOf = ({ steps, pages, savedPath }: LaunchContext): ExportContent["laun
 /** A whole launch as a zip: its time, look, products, offer path, and all its pages as they stand at the desk. Nobody's data is in it. */
 export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityManager, user: DeskUser, context: LaunchContext): Promise<Exported> => {
   mustBeAllowed(user, "launch.export");
-  const { launch, pages, variants, steps } = context;
+  const { launch, pages, variants, steps, emails } = context;
   const contents = [...pages, ...variants].map(({ draft }) => draft);
-  const { media, stored } = await packMedia(em, contents, [launch.look.logo]);
+  const written = [...emails].map(([key, { draft }]) => [key, draft] as const);
+  const inEmails = written.flatMap(([, content]) => mediaOf(content));
+  const { media, stored } = await packMedia(em, contents, [launch.look.logo, ...inEmails]);
   const inPages = contents.flatMap((content) =>
     pageLeaves(content).flatMap((leaf) => (leaf.type === "bump" || leaf.type === "addition" ? (leaf.product ?? []) : [])),
   );
@@ -191,6 +183,7 @@ export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityMana
       creditWindowDays,
       recoveryDelayMinutes,
       mainProduct,
+      emails: Object.fromEntries(written),
       path: pathOf(context),
       products: products.map(({ id, name: called, privateLabel, description, taxClass, refundDays, priceMinor, currency, taxMode, ...rules }) => ({
         id,

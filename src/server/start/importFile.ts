@@ -3,7 +3,8 @@ import { pageAddress } from "../../core/pages";
 import { randomUUID } from "node:crypto";
 import { settingFaults, type LaunchSettings } from "../../core/launch";
 import { inOrder, pathEnd, type PathStep } from "../../core/offers";
-import { mapLeaves, withNewIds, type Look, type PageContent } from "../../core/pages";
+import { mapLeaves, type Tree, withNewIds, type Look, type PageContent } from "../../core/pages";
+import { writeEmails } from "../../store/emails/launchEmails";
 import { Launch, Media, type Page, PageTemplate, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { Readable } from "node:stream";
@@ -47,9 +48,9 @@ interface Renamed {
 }
 
 /** A page with its uploads and products under their new ids; what did not come along is left empty. */
-const renamed = (content: PageContent, { media, products }: Renamed): PageContent => {
+const renamedBlocks = <T extends Tree>(content: T, { media, products }: Renamed): T => {
   const file = (id: string | null) => (id === null ? null : (media.get(id) ?? null));
-  const moved = mapLeaves(content, (leaf) => {
+  return mapLeaves(content, (leaf) => {
     switch (leaf.type) {
       case "picture":
       case "testimonial":
@@ -69,7 +70,10 @@ const renamed = (content: PageContent, { media, products }: Renamed): PageConten
         return leaf;
     }
   });
-  return { ...moved, picture: file(content.picture), look: content.look && renamedLook(content.look, file) };
+};
+const renamed = (content: PageContent, names: Renamed): PageContent => {
+  const file = (id: string | null) => (id === null ? null : (names.media.get(id) ?? null));
+  return { ...renamedBlocks(content, names), picture: file(content.picture), look: content.look && renamedLook(content.look, file) };
 };
 const renamedLook = (look: Look, file: (id: string | null) => string | null): Look => ({ ...look, logo: file(look.logo) });
 
@@ -141,6 +145,7 @@ const importLaunch = async (
     settings,
     price: { minor: main.priceMinor, currency: main.currency },
     pages: from.pages.map(({ key, kind, slug }) => ({ key, kind, slug, title: "", published: false })),
+    subjects: {},
   };
   const wrong = Object.entries(settingFaults(source))[0];
   if (wrong) throw wrongFields("nothing_imported", { file: { code: "file_does_not_fit", at: wrong[0] }, [wrong[0]]: wrong[1] });
@@ -184,6 +189,8 @@ const importLaunch = async (
       await em.persist(Object.assign(made, { weight })).flush();
     }
   }
+  const emails = Object.entries(from.emails).map(([emailKey, content]) => [emailKey, renamedBlocks(content, { media, products })] as const);
+  await writeEmails(em, launch.id, Object.fromEntries(emails), now);
   await importPath(em, launch.id, from.path, pages, products, refuse, { userId: user.id, now });
   await scheduleBells(em, launch.id, now);
   return `/desk/${launch.slug}/pages`;

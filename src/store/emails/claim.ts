@@ -6,6 +6,8 @@ export interface Outcome {
   id: string;
   state: "sent" | "stopped" | "unknown" | "due";
   because?: string;
+  /** Under which subject it was sent. */
+  subject?: string;
   /** When it is due again. */
   dueAt?: Date;
 }
@@ -34,13 +36,19 @@ export const confirmEmails = async (
   now: Date,
 ): Promise<ReadonlySet<string>> => {
   if (outcomes.length === 0 && handed.length === 0) return new Set();
-  const rows = outcomes.map(({ id, state, because, dueAt }) => ({ id, state, because: because ?? null, due_at: dueAt?.toISOString() ?? null }));
+  const rows = outcomes.map(({ id, state, because, subject, dueAt }) => ({
+    id,
+    state,
+    because: because ?? null,
+    subject: subject ?? null,
+    due_at: dueAt?.toISOString() ?? null,
+  }));
   const held = await em.execute<{ id: string }[]>(
     `with done as (
        update email_message e set state = r.state, taken_by = null, handed_at = null, sent_at = case when r.state = 'sent' then ?::timestamptz end,
          stopped_because = case when r.state = 'stopped' then r.because end, failed_because = case when r.state in ('due', 'unknown') then r.because end,
-         due_at = coalesce(r.due_at, e.due_at)
-       from jsonb_to_recordset(?::jsonb) as r(id uuid, state text, because text, due_at timestamptz) where e.id = r.id and e.taken_by = ?::uuid
+         due_at = coalesce(r.due_at, e.due_at), subject = r.subject
+       from jsonb_to_recordset(?::jsonb) as r(id uuid, state text, because text, subject text, due_at timestamptz) where e.id = r.id and e.taken_by = ?::uuid
      ) update email_message set handed_at = ? where id = any(?::uuid[]) and taken_by = ?::uuid returning id`,
     [now, JSON.stringify(rows), worker, now, `{${handed.join(",")}}`, worker],
   );

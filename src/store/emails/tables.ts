@@ -1,5 +1,5 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
-import type { EmailData, EmailKindName } from "../../core/emails";
+import type { EmailContent, EmailData, EmailKindName } from "../../core/emails";
 import { at } from "../columns";
 
 export const EmailMessage = defineEntity({
@@ -25,7 +25,24 @@ export const EmailMessage = defineEntity({
     handedAt: at().nullable(),
     data: p.json().$type<EmailData[EmailKindName]>(),
     sentAt: at().nullable(),
+    /** As it was sent. */
+    subject: p.text().nullable(),
+  },
+});
+/** What an email of a launch says: one that hangs on a bell, by the id of its setting, or of a kind that goes to one person, by its name. */
+export const LaunchEmail = defineEntity({
+  name: "LaunchEmail",
+  tableName: "launch_email",
+  properties: {
+    launchId: p.uuid().primary(),
+    key: p.text().primary(),
+    version: p.integer(),
+    draft: p.json().$type<EmailContent>(),
+    /** As it is sent; nothing goes without. */
+    published: p.json().$type<EmailContent>().nullable(),
+    publishedAt: at().nullable(),
   },
 });
 
 export type EmailMessage = InferEntity<typeof EmailMessage>;
+export type LaunchEmail = InferEntity<typeof LaunchEmail>;

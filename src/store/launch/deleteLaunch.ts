@@ -38,6 +38,7 @@ export const deleteLaunchRows = async (em: EntityManager, launchId: string): Pro
   for (const table of [
     "bell_run",
     "launch_change",
+    "launch_email",
     "path_step",
     "path_version",
     "page_address",

@@ -1,6 +1,5 @@
 import type { EmailSetting } from "../../core/launch";
 import { DurationField } from "../kit/fields/DurationField";
-import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
 
 interface Props {
@@ -11,13 +10,11 @@ interface Props {
   onChange: (part: Partial<EmailSetting>) => void;
 }
 
-/** When an email goes, to whom, and what it says. */
+/** When an email goes, and to whom. */
 export const EmailFields = ({ email, opening, wrong, onChange }: Props) => {
   const away = Math.abs(email.minutes);
   return (
     <>
-      <Field label="Subject" value={email.subject} wrong={wrong("subject")} onChange={(event) => onChange({ subject: event.currentTarget.value })} />
-      <Field label="Text" rows={9} value={email.text} wrong={wrong("text")} onChange={(event) => onChange({ text: event.currentTarget.value })} />
       <Select
         label="Relative to"
         value={email.hangsOn}

@@ -9,6 +9,8 @@ import styles from "./emails.module.css";
 
 interface Props {
   run: EmailRun;
+  /** What the emails are called. */
+  subject: (id: string) => string;
   zone: string;
   /** The instant that the screen shows; undefined where the run is of a clock of nobody's. */
   now: Date | undefined;
@@ -31,7 +33,7 @@ const spanOf = ({ window, emails }: EmailRun): [Date, Date] => {
 };
 
 /** A launch's emails along its bells: those that went are full and as tall as many were sent, those to come are hollow. */
-export const EmailRunDrawing = ({ run, zone, now, sent, chosen, onChoose }: Props) => {
+export const EmailRunDrawing = ({ run, subject, zone, now, sent, chosen, onChoose }: Props) => {
   const { ref, width } = useWidth(720, 560);
   if (!run.window) return null;
   const { opens, closes } = run.window;
@@ -40,7 +42,7 @@ export const EmailRunDrawing = ({ run, zone, now, sent, chosen, onChoose }: Prop
   const height = scaleLinear([0, Math.max(1, max(sent.values()) ?? 0)], [0, tallest]);
   const wentBy = (at: Date): boolean => now !== undefined && at <= now;
   const words = ({ email, at }: DatedEmail): string =>
-    `${email.subject}, ${shortMoment(at, zone)}${wentBy(at) ? `, ${counted(sent.get(email.id) ?? 0, "email", "emails")} sent` : ""}`;
+    `${subject(email.id)}, ${shortMoment(at, zone)}${wentBy(at) ? `, ${counted(sent.get(email.id) ?? 0, "email", "emails")} sent` : ""}`;
   return (
     <div ref={ref} className={styles.drawing} tabIndex={0} role="region" aria-label="Emails along the bells">
       <svg width={width} height={bottom + 8} role="img" aria-label={`${counted(run.emails.length, "email", "emails")} along the bells`}>

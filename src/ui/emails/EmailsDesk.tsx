@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { readEmailFigures, type EmailFigures } from "../../contract/emails";
-import { emailKindWords, emailRun, usualViewer, type DatedEmail } from "../../core/emails";
-import { planOf, type EmailSetting, type LaunchSource, type Viewer } from "../../core/launch";
+import { emailKindNames, emailKindWords, emailRun, usualViewer, type DatedEmail } from "../../core/emails";
+import { planOf, subjectOf, type EmailSetting, type LaunchSource, type Viewer } from "../../core/launch";
 import { counted, shortMoment } from "../../core/words";
 import { Button } from "../kit/Button";
 import { useRead } from "../kit/data/useRead";
@@ -47,7 +47,6 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
   const present = clock === "personal" && !reader ? undefined : asOf;
   const byEmail = new Map(figures.flatMap((one) => (one.email === null ? [] : [[one.email, one] as const])));
   const sent = new Map([...byEmail].map(([id, one]) => [id, one.sent]));
-  const personal = figures.filter(({ email }) => email === null);
   const { emails } = draft.draft;
   const at = emails.findIndex(({ id }) => id === chosen);
   const email = emails[at];
@@ -65,8 +64,6 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
       hangsOn: "closing",
       minutes: -180,
       to: "not_bought",
-      subject: "A few hours left",
-      text: "Say what it is about.",
     };
     draft.set({ emails: [...emails, fresh] });
     choose(id);
@@ -91,7 +88,15 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
           <p>No clock of theirs has started: none of these emails has a date for them.</p>
         ) : (
           <>
-            <EmailRunDrawing run={run} zone={plan.zone} now={present} sent={sent} chosen={chosen} onChoose={choose} />
+            <EmailRunDrawing
+              run={run}
+              subject={(id) => subjectOf(source, id)}
+              zone={plan.zone}
+              now={present}
+              sent={sent}
+              chosen={chosen}
+              onChoose={choose}
+            />
             <Table
               name="Emails on the bells"
               rows={run.emails}
@@ -102,7 +107,7 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
                   title: "Subject",
                   cell: ({ email: one }) => (
                     <button type="button" className={styles.choose} aria-pressed={one.id === chosen} onClick={() => choose(one.id)}>
-                      {one.subject}
+                      {subjectOf(source, one.id)}
                     </button>
                   ),
                 },
@@ -126,40 +131,47 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
             />
           </>
         )}
-        {personal.length > 0 && (
-          <section aria-labelledby="personal" className={styles.personal}>
-            <h2 id="personal">To one person at a time</h2>
-            <p className="muted">What they asked for, paid for or left behind. These go at once, whatever else is on its way.</p>
-            <Table
-              name="Emails to one person"
-              rows={personal}
-              rowKey={({ kind }) => kind}
-              columns={[
-                { title: "Email", cell: ({ kind }) => emailKindWords[kind] },
-                { title: "Sent", figure: true, cell: (one) => whole(one.sent) },
-                { title: "Waiting", figure: true, cell: (one) => whole(one.due) },
-                { title: "Not sent", figure: true, cell: (one) => whole(droppedOf(one)) },
-                { title: "Why not", aside: true, cell: (one) => droppedWords(one.stopped) },
-              ]}
-            />
-          </section>
-        )}
+        <section aria-labelledby="personal" className={styles.personal}>
+          <h2 id="personal">To one person at a time</h2>
+          <p className="muted">What they asked for, paid for or left behind. These go at once, whatever else is on its way.</p>
+          <Table
+            name="Emails to one person"
+            rows={emailKindNames.filter((kind) => kind !== "bell").map((kind) => ({ kind, figures: figures.find((one) => one.kind === kind) }))}
+            rowKey={({ kind }) => kind}
+            columns={[
+              {
+                title: "Email",
+                cell: ({ kind }) =>
+                  kind === "library" ? emailKindWords[kind] : <a href={`/desk/${source.slug}/emails/${kind}`}>{emailKindWords[kind]}</a>,
+              },
+              { title: "Sent", figure: true, cell: ({ figures: one }) => whole(one?.sent) },
+              { title: "Waiting", figure: true, cell: ({ figures: one }) => whole(one?.due) },
+              { title: "Not sent", figure: true, cell: ({ figures: one }) => whole(one && droppedOf(one)) },
+              { title: "Why not", aside: true, cell: ({ figures: one }) => one && droppedWords(one.stopped) },
+            ]}
+          />
+        </section>
       </div>
       <div className={styles.side}>
         <DraftActions draft={draft} title="The emails changed" zone={plan.zone} currency={source.price.currency} mayChange={mayChange} />
         {email ? (
           <>
             {draft.kept.emails.some(({ id }) => id === email.id) ? (
-              <EmailPreview slug={source.slug} id={email.id} version={draft.version} zone={plan.zone} reader={reader} mayTest={mayChange} />
+              <>
+                <EmailPreview slug={source.slug} id={email.id} version={draft.version} zone={plan.zone} reader={reader} mayTest={mayChange} />
+                <p>
+                  <a href={`/desk/${source.slug}/emails/${email.id}`}>{mayChange ? "Write it" : "See its blocks"}</a>
+                </p>
+              </>
             ) : (
-              <p className="muted">It is new: once it is made it can be read here as somebody gets it.</p>
+              <p className="muted">It is new: once it is made it can be written, and read here as somebody gets it.</p>
             )}
             {byEmail.has(email.id) && droppedOf(byEmail.get(email.id)!) > 0 && (
               <p className="muted">Not sent: {droppedWords(byEmail.get(email.id)!.stopped)}.</p>
             )}
             {mayChange && (
               <details className={styles.change} open={!draft.kept.emails.some(({ id }) => id === email.id)}>
-                <summary>Change it</summary>
+                <summary>Change when it goes</summary>
                 <EmailFields
                   email={email}
                   opening={openingWords(clock)}

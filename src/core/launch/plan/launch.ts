@@ -28,6 +28,8 @@ export interface LaunchSource {
   shape: LaunchShape;
   settings: LaunchSettings;
   pages: LaunchPage[];
+  /** What the subjects of its emails are, by their ids. */
+  subjects: Readonly<Record<string, string | undefined>>;
   /** Price of the main product in minor units, as the buyer sees it. */
   price: { minor: number; currency: string };
 }
@@ -133,5 +135,8 @@ export const covers = ({ mode, pages, folders }: Coverage, page: Pick<LaunchPage
   const named = pages.includes(page.key) || folders.some((folder) => page.slug.startsWith(`${folder}/`));
   return named === (mode === "only");
 };
+
+/** The subject of an email, or that it has none. */
+export const subjectOf = ({ subjects }: Pick<LaunchSource, "subjects">, id: string): string => subjects[id] || "no subject yet";
 
 export const pageOf = (plan: Pick<LaunchPlan, "pages">, key: string): LaunchPage | undefined => plan.pages.find((page) => page.key === key);

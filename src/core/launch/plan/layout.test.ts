@@ -1,9 +1,18 @@
 import { describe, expect, it } from "vitest";
 import { fixedClock, personalClock, weeklyClock } from "../../../../tests/support/plans";
-import { initialSettings, launchSettings, plannedPages, sellingSettings, type ClockSettings, type LaunchShape } from "..";
+import {
+  initialSettings,
+  launchSettings,
+  plannedPages,
+  sellingSettings,
+  usualEmailWords,
+  usualSubjects,
+  type ClockSettings,
+  type LaunchShape,
+} from "..";
 
 const day = 1440;
-const of = (shape: LaunchShape, clock: ClockSettings) => initialSettings(shape, clock, "The Workshop");
+const of = initialSettings;
 const emailsOf = (shape: LaunchShape, clock: ClockSettings) => of(shape, clock).emails.map(({ id, hangsOn, minutes }) => [id, hangsOn, minutes]);
 const last = [
   ["last-day", "closing", -day],
@@ -41,8 +50,15 @@ describe("what a new launch begins with", () => {
       ...last,
     ]);
     const { emails } = of("full", fixedClock);
-    expect(emails.slice(0, 3).map(({ subject }) => subject)).toEqual(["Episode 1 is ready", "Episode 2 is ready", "Episode 3 is ready"]);
-    expect(emails[1]!.text).toContain("Episode 2 before the doors of The Workshop open");
+    expect(Object.values(usualSubjects(emails, "The Workshop"))).toEqual([
+      "Episode 1 is ready",
+      "Episode 2 is ready",
+      "Episode 3 is ready",
+      "The doors of The Workshop are open",
+      "The Workshop closes in a day",
+      "The Workshop: the last hour",
+    ]);
+    expect(usualEmailWords("episode-2", "The Workshop").text).toContain("Episode 2 before the doors of The Workshop open");
     expect(emails.map(({ to }) => to)).toEqual(["list", "list", "list", "list", "not_bought", "not_bought"]);
   });
   it("is a run of episodes two days apart before the doors, or a day apart after each start, and a gate around it", () => {
@@ -92,7 +108,7 @@ describe("what a new launch begins with", () => {
 describe("a list that begins to sell", () => {
   it("gets the usual emails and stops beside its own, and its countdown stands on the new pages too", () => {
     const list = of("list", personalClock);
-    const own = { id: "last-day", hangsOn: "closing" as const, minutes: -2 * day, to: "list" as const, subject: "Mine", text: "Mine" };
+    const own = { id: "last-day", hangsOn: "closing" as const, minutes: -2 * day, to: "list" as const };
     const page = {
       id: "card",
       form: "card" as const,
@@ -102,11 +118,8 @@ describe("a list that begins to sell", () => {
       untilMinutes: 0,
     };
     const everywhere = { ...page, id: "all", covers: { mode: "but" as const, pages: ["optin"], folders: [] } };
-    const sells = sellingSettings({ ...list, emails: [own], countdowns: [...list.countdowns, page, everywhere] }, "The Workshop");
-    expect(sells.emails.map(({ id, subject }) => [id, subject])).toEqual([
-      ["last-day", "Mine"],
-      ["last-hour", "The Workshop: the last hour"],
-    ]);
+    const sells = sellingSettings({ ...list, emails: [own], countdowns: [...list.countdowns, page, everywhere] });
+    expect(sells.emails).toEqual([own, expect.objectContaining({ id: "last-hour", minutes: -60 })]);
     expect(sells.countdowns.map(({ covers }) => covers)).toEqual([
       { mode: "only", pages: ["optin", "sales", "checkout"], folders: [] },
       page.covers,
@@ -114,7 +127,7 @@ describe("a list that begins to sell", () => {
     ]);
     expect(sells.stops).toEqual([{ id: "bought", on: "purchase", product: null, handTo: null }]);
     const stops = [{ id: "own", on: "page" as const, page: "closed", handTo: null }];
-    expect(sellingSettings({ ...list, stops }, "The Workshop").stops).toEqual(stops);
+    expect(sellingSettings({ ...list, stops }).stops).toEqual(stops);
     expect(sells).toMatchObject({ clock: list.clock, graceMinutes: list.graceMinutes, gates: [], episodes: [] });
   });
 });

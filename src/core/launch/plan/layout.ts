@@ -1,4 +1,5 @@
 import { Temporal } from "temporal-polyfill";
+import { emailWords } from "../../words";
 import type { LaunchPage, LaunchShape, PageKind } from "./launch";
 import type { ClockSettings, Coverage, EpisodeSetting, LaunchSettings, EmailSetting } from "./settings";
 
@@ -28,7 +29,7 @@ export const plannedPages = (shape: LaunchShape): PlannedPage[] => {
 const only = (...pages: string[]): Coverage => ({ mode: "only", pages, folders: [] });
 const day = 1440;
 
-const emails = (shape: LaunchShape, kind: ClockSettings["kind"], name: string): EmailSetting[] => {
+const emails = (shape: LaunchShape, kind: ClockSettings["kind"]): EmailSetting[] => {
   if (shape === "list") return [];
   const close: EmailSetting[] = [
     {
@@ -36,16 +37,12 @@ const emails = (shape: LaunchShape, kind: ClockSettings["kind"], name: string): 
       hangsOn: "closing",
       minutes: -day,
       to: "not_bought",
-      subject: `${name} closes in a day`,
-      text: `The doors of ${name} close in a day. The countdown on the page shows the very moment.`,
     },
     {
       id: "last-hour",
       hangsOn: "closing",
       minutes: -60,
       to: "not_bought",
-      subject: `${name}: the last hour`,
-      text: `The doors of ${name} close in an hour. After that the checkout takes no more orders.`,
     },
   ];
   if (kind === "personal") return close;
@@ -54,8 +51,6 @@ const emails = (shape: LaunchShape, kind: ClockSettings["kind"], name: string): 
     hangsOn: "opening",
     minutes: 0,
     to: "list",
-    subject: `The doors of ${name} are open`,
-    text: `${name} is open. You find it at the address below.`,
   };
   if (shape !== "full" || kind === "recurring") return [open, ...close];
   const episodes = Array.from({ length: runUpEpisodes }, (_, index): EmailSetting => ({
@@ -63,11 +58,20 @@ const emails = (shape: LaunchShape, kind: ClockSettings["kind"], name: string): 
     hangsOn: "opening",
     minutes: -day * 2 * (runUpEpisodes - index),
     to: "list",
-    subject: `Episode ${index + 1} is ready`,
-    text: `Episode ${index + 1} before the doors of ${name} open. You find it at the address below.`,
   }));
   return [...episodes, open, ...close];
 };
+
+/** What the emails are called that a launch begins with, and what they say, by their ids. */
+export const usualEmailWords = (id: string, launch: string): { subject: string; text: string } => {
+  const { usual } = emailWords();
+  const episode = /^episode-(\d+)$/.exec(id)?.[1];
+  if (episode) return { subject: usual.episode.subject(episode), text: usual.episode.text(episode, launch) };
+  const words = usual[id === "last-day" || id === "last-hour" ? id : "doors-open"];
+  return { subject: words.subject(launch), text: words.text(launch) };
+};
+export const usualSubjects = (emails: readonly Pick<EmailSetting, "id">[], launch: string): Record<string, string> =>
+  Object.fromEntries(emails.map(({ id }) => [id, usualEmailWords(id, launch).subject]));
 
 /** Before doors with dates, two days apart; after the start of a person's own clock, a day apart. */
 const episodes = (kind: ClockSettings["kind"]): EpisodeSetting[] =>
@@ -79,7 +83,7 @@ const episodes = (kind: ClockSettings["kind"]): EpisodeSetting[] =>
   }));
 
 /** The time, gates, countdowns, stages and emails that a launch of this shape and clock begins with. All of it can be changed. */
-export const initialSettings = (shape: LaunchShape, clock: ClockSettings, name: string): LaunchSettings => ({
+export const initialSettings = (shape: LaunchShape, clock: ClockSettings): LaunchSettings => ({
   clock,
   graceMinutes: 10,
   // Episodes stay open while the doors are, and close with them.
@@ -103,7 +107,7 @@ export const initialSettings = (shape: LaunchShape, clock: ClockSettings, name: 
     { id: "last-day", minutes: day, look: "firm", words: "Last day" },
     { id: "last-hour", minutes: 60, look: "loud", words: "Last hour" },
   ],
-  emails: emails(shape, clock.kind, name),
+  emails: emails(shape, clock.kind),
   stops: shape === "list" || clock.kind !== "personal" ? [] : [{ id: "bought", on: "purchase", product: null, handTo: null }],
   prices: [],
   rising: null,
@@ -116,8 +120,8 @@ export const initialSettings = (shape: LaunchShape, clock: ClockSettings, name: 
  * The settings of a launch that collected addresses, once it sells: its countdown stands on the new pages too, emails of
  * the bells are proposed, and a purchase stops a person's own clock. What the vendor has set stays.
  */
-export const sellingSettings = (settings: LaunchSettings, name: string): LaunchSettings => {
-  const usual = initialSettings("short", settings.clock, name);
+export const sellingSettings = (settings: LaunchSettings): LaunchSettings => {
+  const usual = initialSettings("short", settings.clock);
   return {
     ...settings,
     countdowns: settings.countdowns.map((countdown) =>

@@ -65,6 +65,7 @@ describe("a new launch", () => {
           shape,
           settings,
           pages: pages.map((page) => ({ ...page, title: "", published: true })),
+          subjects: {},
           price: { minor: 14_900, currency: "EUR" },
         };
         expect(settingFaults(source)).toEqual({});

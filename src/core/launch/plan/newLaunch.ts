@@ -3,7 +3,7 @@ import { transliterate } from "transliteration";
 import { z } from "zod";
 import { currencies, readAmount, type Locale } from "../../money";
 import { settingFaults } from "./check";
-import { daysBefore, plannedPages, initialSettings, type PlannedPage } from "./layout";
+import { daysBefore, plannedPages, initialSettings, usualSubjects, type PlannedPage } from "./layout";
 import { launchShapes, type LaunchSource } from "./launch";
 import { ruleOf, type RuleParts } from "../clock/recurrence";
 import type { ClockSettings, LaunchSettings } from "./settings";
@@ -114,7 +114,7 @@ export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { pla
   else if (sells && priceMinor === 0 && !faults.currency) faults.price = { code: "above_zero", currency: request.currency, example: 14_900 };
   if (!clock || faults.zone) return { faults };
   const pages = plannedPages(request.shape);
-  const settings = initialSettings(request.shape, clock, request.name);
+  const settings = initialSettings(request.shape, clock);
   const wrong = settingFaults({
     slug: "new",
     name: request.name,
@@ -122,6 +122,7 @@ export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { pla
     shape: request.shape,
     settings,
     pages: pages.map((page) => ({ ...page, title: "", published: false })),
+    subjects: {},
     price: { minor: priceMinor, currency: request.currency },
   });
   const fields: Record<string, keyof NewLaunchRequest> = {
@@ -152,6 +153,7 @@ export const drawnLaunch = (request: NewLaunchRequest, locale?: Locale): LaunchS
     shape: request.shape,
     settings,
     pages: pages.map((page) => ({ ...page, title: page.episode === undefined ? "" : `episode ${page.episode}`, published: true })),
+    subjects: usualSubjects(settings.emails, named),
     price: { minor: known ? priceMinor : 0, currency: request.currency },
   };
 };

@@ -84,6 +84,7 @@ export const stageSetting = z.object({
 });
 export type StageSetting = z.infer<typeof stageSetting>;
 
+/** When an email goes and to whom; what it says is kept beside, by its id. */
 export const emailSetting = z.object({
   id,
   hangsOn: z.enum(["opening", "closing"]),
@@ -91,8 +92,6 @@ export const emailSetting = z.object({
   minutes: z.number().int().min(-year).max(year),
   /** Everyone on the list, or those of them who have not bought. */
   to: z.enum(["list", "not_bought"]),
-  subject: z.string().trim().min(1, fault("email_subject_missing")).max(150),
-  text: z.string().trim().min(1, fault("email_text_missing")).max(8000),
 });
 export type EmailSetting = z.infer<typeof emailSetting>;
 

@@ -2,7 +2,7 @@ import { formatBasisPoints, formatMoney } from "../../money";
 import { shownSpan, stageStarts } from "../clock/countdown";
 import { unlocksAt } from "./episodes";
 import { graceEnd } from "../clock/grace";
-import type { LaunchPlan } from "../plan/launch";
+import { subjectOf, type LaunchPlan } from "../plan/launch";
 import { windowsFor, type Viewer } from "../clock/viewer";
 import { priceAt } from "./price";
 import { nextOpenings } from "../clock/recurrence";
@@ -110,7 +110,11 @@ const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date): Bell[] => {
     }
   for (const email of emails)
     found.push(
-      bellIn({ kind: "email", id: email.id }, shift(email.hangsOn === "opening" ? opens : closes, email.minutes), `Email “${email.subject}”`),
+      bellIn(
+        { kind: "email", id: email.id },
+        shift(email.hangsOn === "opening" ? opens : closes, email.minutes),
+        `Email “${subjectOf(plan, email.id)}”`,
+      ),
     );
   for (const { id, page, unlock } of plan.episodes)
     if (unlock.on === "bell" && unlock.bell !== "run_up")

@@ -1,7 +1,24 @@
 import { z } from "zod";
 import type { LaunchPlan, PageKind } from "../../launch";
-import { line, section, type Block, type BlockType, type BlockOf, type LeafBlock } from "./blocks";
+import { line, section, type Block, type BlockType, type BlockOf, type LeafBlock, type Section } from "./blocks";
 import { look } from "./look";
+
+/** What is made of sections: a page, or an email. */
+export interface Tree {
+  sections: Section[];
+}
+
+/** Refuses a tree two parts of which have one id. */
+export function uniqueIds({ sections }: Tree, context: z.RefinementCtx): void {
+  const seen = new Set<string>();
+  for (const one of sections) {
+    const ids = [one.id, ...leavesOf(one.blocks).map(({ id }) => id), ...one.blocks.filter(({ type }) => type === "columns").map(({ id }) => id)];
+    for (const id of ids) {
+      if (seen.has(id)) context.addIssue({ code: "custom", message: `Two parts have the id "${id}".` });
+      seen.add(id);
+    }
+  }
+}
 
 /** What a page says: sections of blocks, in order, and what searches and shared links show of it. */
 export const pageContent = z
@@ -15,23 +32,14 @@ export const pageContent = z
     look: look.nullable(),
     sections: z.array(section).max(40, "40 sections at most."),
   })
-  .superRefine((content, context) => {
-    const seen = new Set<string>();
-    for (const one of content.sections) {
-      const ids = [one.id, ...leavesOf(one.blocks).map(({ id }) => id), ...one.blocks.filter(({ type }) => type === "columns").map(({ id }) => id)];
-      for (const id of ids) {
-        if (seen.has(id)) context.addIssue({ code: "custom", message: `Two parts of the page have the id "${id}".` });
-        seen.add(id);
-      }
-    }
-  });
+  .superRefine(uniqueIds);
 export type PageContent = z.infer<typeof pageContent>;
 
 /** The blocks that stand for themselves, those inside columns in their place. */
 export const leavesOf = (blocks: readonly Block[]): LeafBlock[] => blocks.flatMap((one) => (one.type === "columns" ? one.columns.flat() : [one]));
 
-/** Every block of a page in reading order, those inside columns included, columns themselves not. */
-export const pageLeaves = (content: PageContent): LeafBlock[] => content.sections.flatMap(({ blocks }) => leavesOf(blocks));
+/** Every block of a page or an email in reading order, those inside columns included, columns themselves not. */
+export const pageLeaves = ({ sections }: Tree): LeafBlock[] => sections.flatMap(({ blocks }) => leavesOf(blocks));
 
 /** The page's first block of a type. */
 export const firstBlock = <T extends Exclude<BlockType, "columns">>(content: PageContent, type: T): BlockOf<T> | undefined =>

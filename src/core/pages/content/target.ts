@@ -15,6 +15,8 @@ export const target = z.discriminatedUnion("to", [
   z.object({ to: z.literal("checkout"), over: z.boolean() }),
   /** A form of this page, opened over it. */
   z.object({ to: z.literal("form"), block: z.string().max(40) }),
+  /** The buyer's library. */
+  z.object({ to: z.literal("library") }),
   /** Another launch of the vendor, by its address. */
   z.object({ to: z.literal("launch"), launch: z.string().max(80) }),
   z.object({
@@ -92,6 +94,8 @@ export const hrefOf = (source: LinkSource, from: string, to: Target): string | u
     }
     case "form":
       return `#over-${to.block}`;
+    case "library":
+      return "/library";
     case "launch":
       return `/l/${to.launch}`;
     case "outside":

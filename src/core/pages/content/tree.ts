@@ -1,4 +1,4 @@
-import { leavesOf, pageLeaves, type PageContent } from "./content";
+import { leavesOf, pageLeaves, type PageContent, type Tree } from "./content";
 import type { Block, BlockOf, LeafBlock, Section } from "./blocks";
 import type { Target } from "./target";
 
@@ -10,13 +10,13 @@ export interface Place {
   index: number;
 }
 
-const mapSection = (content: PageContent, id: string, change: (section: Section) => Section): PageContent => ({
+const mapSection = <T extends Tree>(content: T, id: string, change: (section: Section) => Section): T => ({
   ...content,
   sections: content.sections.map((one) => (one.id === id ? change(one) : one)),
 });
 
 /** A block with its place; undefined where the page has none of that id. */
-export const findBlock = (content: PageContent, id: string): { block: Block; place: Place } | undefined => {
+export const findBlock = (content: Tree, id: string): { block: Block; place: Place } | undefined => {
   for (const { id: section, blocks } of content.sections) {
     for (const [index, block] of blocks.entries()) {
       if (block.id === id) return { block, place: { section, index } };
@@ -30,7 +30,7 @@ export const findBlock = (content: PageContent, id: string): { block: Block; pla
   return undefined;
 };
 
-const changeList = (content: PageContent, place: Place, change: <B extends Block>(blocks: B[]) => B[]): PageContent =>
+const changeList = <T extends Tree>(content: T, place: Place, change: <B extends Block>(blocks: B[]) => B[]): T =>
   mapSection(content, place.section, (section) => {
     const { column } = place;
     if (!column) return { ...section, blocks: change(section.blocks) };
@@ -45,17 +45,17 @@ const changeList = (content: PageContent, place: Place, change: <B extends Block
   });
 
 /** Puts a block at a place. Columns do not stand in columns: there the page stays as it was. */
-export const insertBlock = (content: PageContent, place: Place, block: Block): PageContent =>
+export const insertBlock = <T extends Tree>(content: T, place: Place, block: Block): T =>
   place.column && block.type === "columns" ? content : changeList(content, place, (blocks) => blocks.toSpliced(place.index, 0, block as never));
 
 /** Takes a block away, with all that stands in it. */
-export const removeBlock = (content: PageContent, id: string): PageContent => {
+export const removeBlock = <T extends Tree>(content: T, id: string): T => {
   const found = findBlock(content, id);
   return found ? changeList(content, found.place, (blocks) => blocks.filter((block) => block.id !== id)) : content;
 };
 
 /** Changes a block in its place. */
-export const updateBlock = (content: PageContent, id: string, change: (block: Block) => Block): PageContent => {
+export const updateBlock = <T extends Tree>(content: T, id: string, change: (block: Block) => Block): T => {
   const found = findBlock(content, id);
   if (!found) return content;
   return changeList(content, found.place, <B extends Block>(blocks: B[]) =>
@@ -66,7 +66,7 @@ export const updateBlock = (content: PageContent, id: string, change: (block: Bl
 const sameList = (a: Place, b: Place) => a.section === b.section && a.column?.block === b.column?.block && a.column?.index === b.column?.index;
 
 /** Moves a block to a place, counted as the page stands before the move. A place that cannot take it changes nothing. */
-export const moveBlock = (content: PageContent, id: string, to: Place): PageContent => {
+export const moveBlock = <T extends Tree>(content: T, id: string, to: Place): T => {
   const found = findBlock(content, id);
   if (!found || (found.block.type === "columns" && to.column)) return content;
   const shift = sameList(found.place, to) && found.place.index < to.index ? 1 : 0;
@@ -76,7 +76,7 @@ export const moveBlock = (content: PageContent, id: string, to: Place): PageCont
 };
 
 /** One step up (-1) or down (1) in reading order: past its neighbour, and at the edge of a section into the next one. */
-export const stepBlock = (content: PageContent, id: string, by: -1 | 1): PageContent => {
+export const stepBlock = <T extends Tree>(content: T, id: string, by: -1 | 1): T => {
   const found = findBlock(content, id);
   if (!found) return content;
   const { place } = found;
@@ -93,7 +93,7 @@ export const stepBlock = (content: PageContent, id: string, by: -1 | 1): PageCon
 };
 
 /** The blocks of the list that a place is in. */
-export const listAt = (content: PageContent, place: Place): readonly Block[] => {
+export const listAt = (content: Tree, place: Place): readonly Block[] => {
   const section = content.sections.find(({ id }) => id === place.section);
   if (!section) return [];
   if (!place.column) return section.blocks;
@@ -109,18 +109,18 @@ export const copyBlock = (block: Block, newId: () => string): Block => {
 };
 
 /** Puts a copy of a block right below it. */
-export const duplicateBlock = (content: PageContent, id: string, newId: () => string): PageContent => {
+export const duplicateBlock = <T extends Tree>(content: T, id: string, newId: () => string): T => {
   const found = findBlock(content, id);
   return found ? insertBlock(content, { ...found.place, index: found.place.index + 1 }, copyBlock(found.block, newId)) : content;
 };
 
 /** Puts a section after another; at the top where none is named. */
-export const insertSection = (content: PageContent, after: string | undefined, fresh: Section): PageContent => {
+export const insertSection = <T extends Tree>(content: T, after: string | undefined, fresh: Section): T => {
   const at = after === undefined ? 0 : content.sections.findIndex(({ id }) => id === after) + 1;
   return { ...content, sections: content.sections.toSpliced(at, 0, fresh) };
 };
 
-export const removeSection = (content: PageContent, id: string): PageContent => ({
+export const removeSection = <T extends Tree>(content: T, id: string): T => ({
   ...content,
   sections: content.sections.filter((one) => one.id !== id),
 });
@@ -128,7 +128,7 @@ export const removeSection = (content: PageContent, id: string): PageContent => 
 export const updateSection = mapSection;
 
 /** Moves a section past its neighbour. At the end of the page it stays. */
-export const stepSection = (content: PageContent, id: string, by: -1 | 1): PageContent => {
+export const stepSection = <T extends Tree>(content: T, id: string, by: -1 | 1): T => {
   const from = content.sections.findIndex((one) => one.id === id);
   const to = from + by;
   if (from < 0 || to < 0 || to >= content.sections.length) return content;
@@ -138,7 +138,7 @@ export const stepSection = (content: PageContent, id: string, by: -1 | 1): PageC
 };
 
 /** The same page with every block that stands for itself changed, those inside columns in their place. */
-export const mapLeaves = (content: PageContent, change: (leaf: LeafBlock) => LeafBlock): PageContent => ({
+export const mapLeaves = <T extends Tree>(content: T, change: (leaf: LeafBlock) => LeafBlock): T => ({
   ...content,
   sections: content.sections.map((one) => ({
     ...one,
@@ -149,7 +149,7 @@ export const mapLeaves = (content: PageContent, change: (leaf: LeafBlock) => Lea
 });
 
 /** Where the buttons and posters of a page lead. */
-export const targetsOf = (content: PageContent): { block: LeafBlock; target: Target }[] =>
+export const targetsOf = (content: Tree): { block: LeafBlock; target: Target }[] =>
   content.sections
     .flatMap(({ blocks }) => leavesOf(blocks))
     .flatMap((block): { block: LeafBlock; target: Target }[] => {
@@ -203,20 +203,18 @@ export const liveForm = ({ id, hide, space, heading, register, note, double }: B
 });
 
 /** The forms of a page, those of live sessions included. */
-export const formsOf = (content: PageContent): BlockOf<"form">[] =>
+export const formsOf = (content: Tree): BlockOf<"form">[] =>
   pageLeaves(content).flatMap((leaf) => (leaf.type === "form" ? [leaf] : leaf.type === "live" ? [liveForm(leaf)] : []));
 
 /** The pictures and files that a page shows. */
-export const mediaOf = (content: PageContent): string[] => {
-  const ids = content.sections
-    .flatMap(({ blocks }) => leavesOf(blocks))
-    .flatMap((block) => {
-      if (block.type === "picture" || block.type === "testimonial" || block.type === "bump" || block.type === "addition" || block.type === "cross")
-        return [block.media];
-      if (block.type === "form") return [block.gift];
-      if (block.type === "download") return [block.media];
-      if (block.type === "live") return [block.media, block.captions];
-      return block.type === "video" ? [block.media, block.poster, block.captions] : [];
-    });
-  return [...new Set([...ids, content.picture].filter((id): id is string => id !== null))];
+export const mediaOf = (content: Tree & { picture?: string | null }): string[] => {
+  const ids = pageLeaves(content).flatMap((block) => {
+    if (block.type === "picture" || block.type === "testimonial" || block.type === "bump" || block.type === "addition" || block.type === "cross")
+      return [block.media];
+    if (block.type === "form") return [block.gift];
+    if (block.type === "download") return [block.media];
+    if (block.type === "live") return [block.media, block.captions];
+    return block.type === "video" ? [block.media, block.poster, block.captions] : [];
+  });
+  return [...new Set([...ids, content.picture ?? null].filter((id): id is string => id !== null))];
 };

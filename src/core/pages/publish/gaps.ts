@@ -32,7 +32,8 @@ const mustHave: Partial<Record<PageKind, Exclude<BlockType, "columns">>> = { che
 /** Where blocks that need an order, or a checkout, have one. */
 const onlyOn: Partial<Record<BlockType, PageKind>> = { checkout: "checkout", bump: "checkout", offer: "offer", receipt: "thanks" };
 
-const empty = (block: LeafBlock): { field: string; says: string; why: string; blocking: boolean }[] => {
+/** What a block by itself still lacks. */
+export const blockGaps = (block: LeafBlock): { field: string; says: string; why: string; blocking: boolean }[] => {
   const needed = (field: string, value: string, says: string, why: string, blocking = true) => (value.trim() ? [] : [{ field, says, why, blocking }]);
   switch (block.type) {
     case "headline":
@@ -182,7 +183,7 @@ export const pageGaps = (content: PageContent, { key, kind, source, launches, pr
         says: "This page is not in the run of episodes.",
         why: "The list is shown, but none of it plays here.",
       });
-    for (const gap of empty(leaf)) gaps.push({ code: "empty", block: leaf.id, ...gap });
+    for (const gap of blockGaps(leaf)) gaps.push({ code: "empty", block: leaf.id, ...gap });
   }
   const forms = formsOf(content);
   for (const { block, target } of targetsOf(content)) {

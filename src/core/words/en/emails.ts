@@ -4,6 +4,8 @@ const places = { desk: "the desk", partner: "the partner portal", buyer: "your l
 
 /** The fixed words of emails, in English: all that the vendor does not write. Amounts and moments come written in the locale. */
 export const emails = {
+  /** Who is greeted whose name is not known. */
+  reader: "there",
   hello: (firstName: string) => (firstName ? `Hello ${firstName},` : "Hello,"),
   footer: (vendor: string) => `You receive this because you asked ${vendor} for it, or started an order.`,
   unsubscribe: "Unsubscribe",
@@ -33,17 +35,37 @@ export const emails = {
     link: "Open my library",
   },
   bell: { link: "Go to the page" },
+  /** What the emails say that a launch begins with. */
+  usual: {
+    "doors-open": {
+      subject: (launch: string) => `The doors of ${launch} are open`,
+      text: (launch: string) => `${launch} is open. You find it at the address below.`,
+    },
+    "last-day": {
+      subject: (launch: string) => `${launch} closes in a day`,
+      text: (launch: string) => `The doors of ${launch} close in a day. The countdown on the page shows the very moment.`,
+    },
+    "last-hour": {
+      subject: (launch: string) => `${launch}: the last hour`,
+      text: (launch: string) => `The doors of ${launch} close in an hour. After that the checkout takes no more orders.`,
+    },
+    episode: {
+      subject: (n: string) => `Episode ${n} is ready`,
+      text: (n: string, launch: string) => `Episode ${n} before the doors of ${launch} open. You find it at the address below.`,
+    },
+  },
+  moment: (moment: string, city: string) => `${moment}, ${city} time`,
   welcome: {
     subject: (launch: string) => `You are on the list for ${launch}`,
     open: (launch: string) => `The doors of ${launch} are open to you now.`,
     waits: (launch: string) => `You will find ${launch} at the address below.`,
     onTheList: (why: string) => `${why}; you are on the list`,
-    gift: (name: string, href: string) => `What was promised, ${name}, is here: ${href}`,
-    seeOffer: "See the offer",
-    seeCountdown: "See the countdown",
+    gift: "Download what was promised",
+    link: (launch: string) => `Go to ${launch}`,
   },
   receipt: {
-    subject: (number: string, test: boolean) => `${test ? "[Test] " : ""}Your receipt, order ${number}`,
+    subject: (number: string) => `Your receipt, order ${number}`,
+    testSubject: (subject: string) => `[Test] ${subject}`,
     thanks: "Thank you for your order.",
     test: "This order was made in test mode: nothing was charged, and it counts nowhere.",
     line: (name: string, gross: string, taxName: string, tax: string) => `${name}: ${gross}, incl. ${taxName} ${tax}`,
@@ -52,7 +74,7 @@ export const emails = {
     code: (name: string, discount: string) => `Discount with the code ${name}: ${discount}, before tax.`,
     authorized: (amount: string) => `${amount} of it: authorized on your card, and charged when your order ships.`,
     reverse: (vatNumber: string) => `Reverse charge: ${vatNumber} accounts for the tax.`,
-    library: (href: string) => `You will find all your orders in your library: ${href}`,
+    library: "Open your library",
     link: "See your order",
   },
   partnerWelcome: {
@@ -66,7 +88,7 @@ export const emails = {
     subject: (product: string) => `You have not finished your order of ${product}`,
     what: (product: string) =>
       `You started an order of ${product} and did not finish it. Nothing was charged. The link below brings back the checkout as you left it.`,
-    closes: (moment: string, city: string) => `The doors close on ${moment}, ${city} time.`,
+    closes: (moment: string) => `The doors close on ${moment}.`,
     link: "Finish my order",
   },
 } as const;

@@ -74,6 +74,7 @@ const lapsed = {
 const changed = {
   page: "Somebody else saved this page since you opened it. Yours is kept here, and nothing of theirs is overwritten.",
   published: "Somebody else saved this page since you looked at it. Nothing was published; look at theirs first.",
+  email: "Somebody else saved this email since you opened it. Yours is kept here, and nothing of theirs is overwritten.",
   path: "Somebody else changed this path since you opened it. Nothing of theirs is overwritten; look at theirs first.",
   product: "Somebody else has changed this product since you opened it. Nothing was overwritten: reload to see it; what you typed is still here.",
   vendor: "Somebody else has changed these details since you opened them. Nothing was overwritten: reload to see them; what you typed is still here.",

@@ -1,8 +1,8 @@
-import { libraryWords } from "../../../core/emails";
 import { libraryHref, linkDays } from "../../delivery";
 import type { EmailKind } from "../emailKind";
 
 export const library: EmailKind<"library"> = {
   advertising: false,
-  compose: ({ app, contact, firstName }) => ({ words: libraryWords({ firstName, link: libraryHref(app, contact.id, linkDays.asked) }) }),
+  key: () => "library",
+  compose: ({ app, contact }) => ({ facts: { next: libraryHref(app, contact.id, linkDays.asked) } }),
 };

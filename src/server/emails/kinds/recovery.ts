@@ -1,4 +1,3 @@
-import { recoveryWords } from "../../../core/emails";
 import { windowFor } from "../../../core/launch";
 import { recoveryStop } from "../../../core/leaks";
 import { Checkout } from "../../../store/tables";
@@ -8,28 +7,29 @@ import type { EmailKind } from "../emailKind";
 
 export const recovery: EmailKind<"recovery"> = {
   advertising: true,
-  async compose({ app, now, em, context, email, contact, firstName, bought, reader, soldOut, token }) {
+  key: () => "recovery",
+  async compose({ app, now, em, context, email, contact, bought, reader, soldOut, token }) {
     const { launch, plan } = context;
     const checkout = await em.findOneOrFail(Checkout, { id: email.checkoutId! });
     const delay = launch.recoveryDelayMinutes;
-    const window = windowFor(plan, await reader(), now);
+    const viewer = await reader();
     const stop = recoveryStop(
       { lastActivityAt: checkout.lastActivityAt, paid: checkout.paidAt !== null || bought, unsubscribed: contact.unsubscribedAt !== null },
       delay,
-      window,
+      windowFor(plan, viewer, now),
       now,
     );
     if (stop === "active_again") return { waitUntil: new Date(checkout.lastActivityAt.getTime() + delay * 60_000) };
     if (stop) return { stop };
     if (!checkout.productId && (await soldOut())) return { stop: "sold_out" };
     const restore = signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
-    const words = recoveryWords({
-      firstName,
-      product: (await soldBy(em, context, checkout)).name,
-      closes: window!.closes,
-      zone: launch.zone,
-      link: `${app.config.origin}/l/${launch.slug}/checkout?r=${restore}&k=${token}${checkout.productId ? `&of=${checkout.productId}` : ""}`,
-    });
-    return { words };
+    const of = checkout.productId ? `&of=${checkout.productId}` : "";
+    return {
+      facts: {
+        viewer,
+        fields: { product: (await soldBy(em, context, checkout)).name },
+        next: `${app.config.origin}/l/${launch.slug}/checkout?r=${restore}&k=${token}${of}`,
+      },
+    };
   },
 };

@@ -1,10 +1,7 @@
-import { emailWords, publicWords } from "../../../core/words";
-import { welcomeWords } from "../../../core/emails";
 import { phaseFor } from "../../../core/launch";
 import { formsOf, mediaHref } from "../../../core/pages";
 import { Media, OptIn } from "../../../store/tables";
 import type { Draft, EmailKind } from "../emailKind";
-import { readerCountdown } from "../readerCountdown";
 
 /** What the form of an opt-in promised, by its address. */
 const giftOf = async ({ app, em, context, data }: Draft<"welcome">): Promise<{ name: string; href: string } | undefined> => {
@@ -17,24 +14,15 @@ const giftOf = async ({ app, em, context, data }: Draft<"welcome">): Promise<{ n
 
 export const welcome: EmailKind<"welcome"> = {
   advertising: true,
+  key: () => "welcome",
   async compose(draft) {
-    const { app, now, contact, firstName, token } = draft;
+    const { app, now, contact, token } = draft;
     if (contact.unsubscribedAt) return { stop: "unsubscribed" };
     const { launch, plan } = draft.context;
-    const reader = await draft.reader();
-    const phase = phaseFor(plan, reader, now);
+    const viewer = await draft.reader();
+    const phase = phaseFor(plan, viewer, now);
     if (phase === "after") return { stop: "doors_closed" };
     const full = phase === "during" && (await draft.soldOut());
-    const countdown = full ? undefined : readerCountdown(draft, reader);
-    const words = welcomeWords({
-      firstName,
-      launch: launch.name,
-      bell: full ? emailWords().welcome.onTheList(publicWords().price.allTaken(plan.settings.seats!)) : countdown?.says,
-      link: `${app.config.origin}/l/${launch.slug}?k=${token}`,
-      open: phase === "during" && !full,
-      countdown,
-      gift: await giftOf(draft),
-    });
-    return { words };
+    return { facts: { viewer, full, gift: await giftOf(draft), next: `${app.config.origin}/l/${launch.slug}?k=${token}` } };
   },
 };

@@ -62,7 +62,7 @@ export const eraseContact = async (
     email,
   );
   await run(
-    `update email_message set data = '{}', state = case when state in ('due', 'unknown') then 'stopped' else state end,
+    `update email_message set data = '{}', subject = null, state = case when state in ('due', 'unknown') then 'stopped' else state end,
        stopped_because = case when state in ('due', 'unknown') then 'erased' else stopped_because end where contact_id in ${theirs}`,
     contactId,
     email,

@@ -22,8 +22,8 @@ const happened = /* sql */ `
     from offer_decision d join sale_order o on o.id = d.order_id where o.contact_id = :contact and not o.test
   union all select r.asked_at, o.launch_id, jsonb_build_object('is', 'refund', 'order', o.id, 'minor', r.amount_minor, 'currency', o.currency)
     from refund r join sale_order o on o.id = r.order_id where o.contact_id = :contact and not o.test and r.state = 'succeeded'
-  union all select m.sent_at, m.launch_id, jsonb_build_object('is', 'email', 'kind', m.kind, 'subject', (select e->>'subject' from jsonb_array_elements(l.settings->'emails') e where e->>'id' = m.data->>'email'))
-    from email_message m join launch l on l.id = m.launch_id where m.contact_id = :contact and m.sent_at is not null
+  union all select m.sent_at, m.launch_id, jsonb_build_object('is', 'email', 'kind', m.kind, 'subject', case when m.kind = 'bell' then m.subject end)
+    from email_message m where m.contact_id = :contact and m.sent_at is not null
   union all select at, launch_id, jsonb_build_object('is', 'clock', 'trigger', trigger) from clock_start where person_id = :person and not superseded
   union all select at, launch_id, jsonb_build_object('is', 'clock_stopped', 'because', because) from clock_stop where person_id = :person
   union all select at, launch_id, '{"is":"comment"}' from page_comment where person_id = :person

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { bells, resolveWallTime, wallTimeOf, type Bell, type LaunchPlan } from "../../../core/launch";
+import { bells, resolveWallTime, wallTimeOf, type Bell, type LaunchPlan, subjectOf } from "../../../core/launch";
 import { lengthWords, shortMoment } from "../../../core/words";
 import { Button } from "../../kit/Button";
 import { DateTimeField } from "../../kit/fields/DateTimeField";
@@ -24,13 +24,13 @@ interface Props {
 }
 
 /** What hangs on a bell and moves along with it. */
-const hanging = ({ settings }: LaunchPlan, { kind }: Bell): string[] => {
+const hanging = ({ settings, subjects }: LaunchPlan, { kind }: Bell): string[] => {
   const side = kind === "opening" || kind === "start" ? "opening" : kind === "closing" ? "closing" : undefined;
   if (!side) return [];
   const emails = settings.emails.filter(({ hangsOn }) => hangsOn === side);
   const offset = (minutes: number) => (minutes === 0 ? "at it" : `${lengthWords(Math.abs(minutes))} ${minutes < 0 ? "before" : "after"}`);
   return [
-    ...emails.map(({ subject, minutes }) => `email “${subject}”, ${offset(minutes)}`),
+    ...emails.map(({ id, minutes }) => `email “${subjectOf({ subjects }, id)}”, ${offset(minutes)}`),
     ...(side === "closing" ? settings.stages.map(({ words, minutes }) => `countdown says “${words}”, ${offset(-minutes)}`) : []),
     ...(side === "closing" && settings.graceMinutes > 0 ? [`begun checkouts may finish, ${offset(settings.graceMinutes)}`] : []),
     "the gates of the pages",

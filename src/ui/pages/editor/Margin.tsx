@@ -10,9 +10,9 @@ import {
 } from "@dnd-kit/core";
 import { SortableContext, sortableKeyboardCoordinates, useSortable } from "@dnd-kit/sortable";
 import { memo, useMemo, useState } from "react";
-import { blockKinds, findBlock, leavesOf, type Block, type Device, type PageContent, type PageGap, type Place } from "../../../core/pages";
+import { blockKinds, findBlock, leavesOf, type Block, type Device, type PageGap, type Place, type Tree } from "../../../core/pages";
 import styles from "./editor.module.css";
-import type { Rect } from "./Proof";
+import type { Rect } from "./ProofFrame";
 
 interface Label {
   block: Block;
@@ -20,7 +20,7 @@ interface Label {
   top: number;
 }
 
-const labelsOf = (content: PageContent, rects: Map<string, Rect>): Label[] => {
+const labelsOf = (content: Tree, rects: Map<string, Rect>): Label[] => {
   const labels: Label[] = [];
   let next = 0;
   const put = (block: Block, inside: boolean) => {
@@ -81,10 +81,12 @@ const keyboard = { coordinateGetter: sortableKeyboardCoordinates };
 const still = () => null;
 
 interface Props {
-  content: PageContent;
+  content: Tree;
   rects: Map<string, Rect>;
   device: Device;
   selected?: string;
+  /** What its blocks are of. */
+  of?: "page" | "email";
   gaps: PageGap[];
   onSelect: (id: string) => void;
   onMove: (id: string, to: Place) => void;
@@ -93,7 +95,7 @@ interface Props {
 }
 
 /** The names of the blocks beside the page, each at its height, with the handle by which it is moved. */
-export const Margin = ({ content, rects, device, selected, gaps, onSelect, onMove, onAim }: Props) => {
+export const Margin = ({ content, rects, device, selected, of = "page", gaps, onSelect, onMove, onAim }: Props) => {
   const labels = useMemo(() => labelsOf(content, rects), [content, rects]);
   const order = labels.map(({ block }) => block.id).join(" ");
   const ids = useMemo(() => (order ? order.split(" ") : []), [order]);
@@ -145,7 +147,7 @@ export const Margin = ({ content, rects, device, selected, gaps, onSelect, onMov
       <SortableContext items={ids} strategy={still}>
         <ol
           className={dragging ? `${styles.margin} ${styles.moving}` : styles.margin}
-          aria-label="Blocks of the page"
+          aria-label={`Blocks of the ${of}`}
           style={{ minHeight: (labels.at(-1)?.top ?? 0) + 40 }}
         >
           {labels.map(({ block, inside, top }) => (

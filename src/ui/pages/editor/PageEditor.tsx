@@ -7,18 +7,10 @@ import {
   blockKinds,
   changesBetween,
   devices,
-  duplicateBlock,
-  findBlock,
-  insertBlock,
   insertSection,
-  moveBlock,
-  newBlock,
+  pageContent,
   pageGaps,
-  removeBlock,
-  removeSection,
   spaceSteps,
-  stepBlock,
-  stepSection,
   updateBlock,
   updateSection,
   withoutVariant,
@@ -29,7 +21,6 @@ import {
   type Media,
   type PageContent,
   type LinkSource,
-  type Place,
 } from "../../../core/pages";
 import type { PageFacts } from "../../../public/facts";
 import { Button } from "../../kit/Button";
@@ -40,15 +31,18 @@ import { call } from "../../kit/data/call";
 import { say } from "../../kit/notices";
 import { useReady } from "../../kit/data/useReady";
 import { AddBlock } from "./AddBlock";
+import { BlockActs } from "./BlockActs";
 import { BlockFields } from "./BlockPane";
 import { newId, objections, type Editing, type SoldProduct } from "./editing";
 import styles from "./editor.module.css";
 import { Margin } from "./Margin";
 import { PagePane } from "./PagePane";
 import { PageTools } from "./PageTools";
-import { Proof, type Rect } from "./Proof";
+import { Proof } from "./Proof";
+import { ProofMarks } from "./ProofMarks";
 import { SectionFields } from "./SectionFields";
 import type { OwnTemplate } from "../TemplateSelect";
+import { useBlocks } from "./useBlocks";
 import { useDraft } from "./useDraft";
 import { statusWords } from "../../kit/record/RecordStatus";
 import { VariantTools, type Version } from "./VariantTools";
@@ -89,13 +83,6 @@ const device = { desktop: "Desktop", tablet: "Tablet", phone: "Phone" } as const
 const leaves = (Object.keys(blockKinds) as BlockType[]).filter((type) => type !== "columns");
 const many = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
-const sameRects = (a: Map<string, Rect>, b: Map<string, Rect>): boolean =>
-  a.size === b.size &&
-  [...b].every(([id, { top, left, width, height }]) => {
-    const was = a.get(id);
-    return was?.top === top && was.left === left && was.width === width && was.height === height;
-  });
-
 /** One page as a proof, its blocks named in the margin. All that is typed is saved by itself; publishing is a step of its own. */
 export const PageEditor = ({
   page,
@@ -117,17 +104,14 @@ export const PageEditor = ({
   const { content, change: changePage, settle } = draft;
   const [published, setPublished] = useState(page.published);
   const [width, setWidth] = useState<Device>("desktop");
-  const [selected, setSelected] = useState<string>();
   const [pane, setPane] = useState<"page" | "versions">("page");
   const [media, setMedia] = useState(first);
   const [products, setProducts] = useState(sold);
-  const [rects, setRects] = useState(new Map<string, Rect>());
-  const [aim, setAim] = useState<{ id: string; below: boolean }>();
   const [asking, setAsking] = useState(false);
   const [others, setOthers] = useState<AnswerOf<typeof notePresence>>();
 
-  const found = selected === undefined ? undefined : findBlock(content, selected);
-  const section = content.sections.find(({ id }) => id === (found?.place.section ?? selected));
+  const blocks = useBlocks({ content, change: changePage, settle });
+  const { selected, setSelected, found, section, select: choose } = blocks;
   const gaps = useMemo(
     () =>
       pageGaps(content, {
@@ -139,29 +123,25 @@ export const PageEditor = ({
       }),
     [content, page.key, page.kind, launch, launches, products],
   );
-  const wrong = useMemo(() => objections(content), [content]);
+  const wrong = useMemo(() => objections(pageContent, content), [content]);
   const changes = useMemo(() => (published ? changesBetween(published, content) : []), [published, content]);
   const blocking = gaps.filter((gap) => gap.blocking);
 
   const select = useCallback(
     (id: string | undefined) => {
-      settle();
       setPane("page");
-      setSelected(id);
+      choose(id);
     },
-    [settle],
+    [choose],
   );
-  const move = useCallback((id: string, to: Place) => changePage((now) => moveBlock(now, id, to)), [changePage]);
-  const add = (place: Place, type: BlockType) => {
-    const block = newBlock(type, newId);
-    changePage((now) => insertBlock(now, place, block));
-    setSelected(block.id);
+  const add: typeof blocks.add = (place, type) => {
+    blocks.add(place, type);
     setPane("page");
   };
-  const measured = useCallback((next: Map<string, Rect>) => setRects((now) => (sameRects(now, next) ? now : next)), []);
   const onMedia = useCallback((one: Media) => setMedia((all) => [one, ...all.filter(({ id }) => id !== one.id)]), []);
   const editing: Editing = {
     content,
+    overlays: true,
     media,
     onMedia,
     pages: launch.pages,
@@ -231,17 +211,8 @@ export const PageEditor = ({
     : changes.length === 0
       ? "published as it stands"
       : "changed since it was published";
-  const step = (by: -1 | 1) => changePage((now) => (found ? stepBlock(now, selected!, by) : stepSection(now, selected!, by)));
-  const remove = () => {
-    changePage((now) => (found ? removeBlock(now, selected!) : removeSection(now, selected!)));
-    setSelected(undefined);
-  };
-  const rect = selected === undefined ? undefined : rects.get(selected);
-  const aimed = aim && rects.get(aim.id);
-  const here: Place | undefined = found ? { ...found.place, index: found.place.index + 1 } : section ? { section: section.id, index: 0 } : undefined;
-  const last = content.sections.at(-1);
-  const addAt = here ?? (last && { section: last.id, index: last.blocks.length });
-  const bottom = Math.max(0, ...[...rects.values()].map(({ top, height }) => top + height));
+  const { rect, addAt, last } = blocks;
+  const types = addAt?.column ? leaves : undefined;
   return (
     <div className={styles.editor} inert={!ready}>
       <header className={styles.head}>
@@ -293,34 +264,33 @@ export const PageEditor = ({
       <div className={styles.body}>
         <Margin
           content={content}
-          rects={rects}
+          rects={blocks.rects}
           device={width}
           selected={selected}
           gaps={gaps}
           onSelect={select}
-          onMove={mayWrite ? move : () => undefined}
-          onAim={setAim}
+          onMove={mayWrite ? blocks.move : () => undefined}
+          onAim={blocks.setAim}
         />
         <div className={styles.galley}>
-          <Proof content={content} facts={facts} look={launch.look} launch={launch} media={media} device={width} onSelect={select} onRects={measured}>
-            {rect && (
-              <div className={styles.outline} style={{ top: rect.top - 5, left: rect.left - 5, width: rect.width + 10, height: rect.height + 10 }} />
-            )}
-            {mayWrite && addAt && rect && (
-              <div className={styles.addingHere} style={{ top: rect.top + rect.height + 4, left: rect.left, width: Math.max(rect.width, 250) }}>
-                <AddBlock key={selected} types={addAt.column ? leaves : undefined} onAdd={(type) => add(addAt, type)} />
-              </div>
-            )}
-            {aimed && (
-              <div className={styles.aim} style={{ top: aimed.top + (aim.below ? aimed.height + 6 : -6), left: aimed.left, width: aimed.width }} />
-            )}
+          <Proof
+            content={content}
+            facts={facts}
+            look={launch.look}
+            launch={launch}
+            media={media}
+            device={width}
+            onSelect={select}
+            onRects={blocks.measured}
+          >
+            <ProofMarks blocks={{ ...blocks, add }} types={types} mayWrite={mayWrite} />
           </Proof>
           {mayWrite && addAt && !rect && (
             <div className={styles.adding}>
-              <AddBlock types={addAt.column ? leaves : undefined} onAdd={(type) => add(addAt, type)} />
+              <AddBlock types={types} onAdd={(type) => add(addAt, type)} />
             </div>
           )}
-          <p className={styles.foot} style={{ marginTop: rect && rect.top + rect.height > bottom - 30 ? 40 : undefined }}>
+          <p className={styles.foot} style={{ marginTop: rect && rect.top + rect.height > blocks.bottom - 30 ? 40 : undefined }}>
             <Button
               onClick={() =>
                 changePage((now) =>
@@ -353,32 +323,7 @@ export const PageEditor = ({
             />
           ) : found || section ? (
             <Pane title={found ? blockKinds[found.block.type].name : `Section ${content.sections.indexOf(section!) + 1}`}>
-              <p className={styles.acts}>
-                <button type="button" onClick={() => select(undefined)}>
-                  The page
-                </button>
-                <button type="button" onClick={() => step(-1)}>
-                  Up
-                </button>
-                <button type="button" onClick={() => step(1)}>
-                  Down
-                </button>
-                {found && (
-                  <button type="button" onClick={() => changePage((now) => duplicateBlock(now, selected!, newId))}>
-                    Copy
-                  </button>
-                )}
-                <button type="button" onClick={remove}>
-                  Remove
-                </button>
-              </p>
-              {gaps
-                .filter(({ block }) => block === selected)
-                .map((gap, index) => (
-                  <p key={index} className={gap.blocking ? styles.blocking : styles.advice}>
-                    <b>{gap.says}</b> {gap.why}
-                  </p>
-                ))}
+              <BlockActs blocks={{ ...blocks, select }} whole="The page" gaps={gaps} />
               {found ? (
                 <div key={selected} onBlur={settle}>
                   <BlockFields block={found.block} editing={editing} />
@@ -432,6 +377,7 @@ export const PageEditor = ({
           ) : (
             <PagePane
               editing={editing}
+              content={content}
               launchLook={launch.look}
               onGap={(gap) => select(gap.block)}
               onPage={(field, next) => changePage((now) => ({ ...now, ...next }), `page.${field}`)}

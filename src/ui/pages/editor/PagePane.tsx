@@ -4,11 +4,13 @@ import { Field } from "../../kit/fields/Field";
 import { Pane } from "../../kit/Pane";
 import type { Editing } from "./editing";
 import styles from "./editor.module.css";
+import { GapList } from "./GapList";
 import { LookFields } from "../fields/LookFields";
 import { MediaField } from "../fields/MediaField";
 
 interface Props {
   editing: Editing;
+  content: PageContent;
   launchLook: Look;
   onPage: (field: string, change: Partial<PageContent>) => void;
   onGap: (gap: PageGap) => void;
@@ -18,25 +20,12 @@ interface Props {
 }
 
 /** What holds for the whole page: what it lacks, what is said of it elsewhere, and a look of its own. */
-export const PagePane = ({ editing, launchLook, onPage, onGap, tools, children }: Props) => {
-  const { content, gaps, media, onMedia, wrong } = editing;
+export const PagePane = ({ editing, content, launchLook, onPage, onGap, tools, children }: Props) => {
+  const { gaps, media, onMedia, wrong } = editing;
   return (
     <Pane title="The page">
       {gaps.length > 0 ? (
-        <ul className={styles.gaps} aria-label="What the page lacks">
-          {gaps.map((gap, index) => (
-            <li key={index} data-blocking={gap.blocking}>
-              {gap.block ? (
-                <button type="button" onClick={() => onGap(gap)}>
-                  {gap.says}
-                </button>
-              ) : (
-                <b>{gap.says}</b>
-              )}{" "}
-              {gap.why}
-            </li>
-          ))}
-        </ul>
+        <GapList label="What the page lacks" gaps={gaps} onGap={onGap} />
       ) : (
         <p className={styles.true}>Nothing is missing. Press a block to change it, or type the name of a new one at the end of the page.</p>
       )}

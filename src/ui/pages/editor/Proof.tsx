@@ -1,19 +1,11 @@
-import morphdom from "morphdom";
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { useMemo, type ReactNode } from "react";
 import { blockKinds, fill, mapLeaves, type BlockType, type Device, type Hole, type Look, type Media, type PageContent } from "../../../core/pages";
 import { bodyHtml } from "../../../public/compile";
 import type { PageFacts } from "../../../public/facts";
 import { fillHole } from "../../../public/fillHole";
 import { HoleBook, html } from "../../../public/html";
 import { styleOf } from "../../../public/themes";
-import styles from "./editor.module.css";
-
-export interface Rect {
-  top: number;
-  left: number;
-  width: number;
-  height: number;
-}
+import { ProofFrame, type Rect } from "./ProofFrame";
 
 interface Props {
   content: PageContent;
@@ -55,16 +47,6 @@ const inSight = (content: PageContent): PageContent =>
 
 /** The page itself, written by the very functions that write it for the public, in a frame of the chosen width. */
 export const Proof = ({ content, facts, look, launch, media, device, onSelect, onRects, children }: Props) => {
-  const frame = useRef<HTMLIFrameElement>(null);
-  const room = useRef<HTMLDivElement>(null);
-  const sheet = useRef<CSSStyleSheet>(undefined);
-  const [ready, setReady] = useState(false);
-  const [size, setSize] = useState({ room: 0, height: 900 });
-  const width = widths[device];
-  const scale = size.room > 0 ? Math.min(1, size.room / width) : 0.7;
-  const latest = useRef({ onSelect, onRects, scale });
-  latest.current = { onSelect, onRects, scale };
-
   // Types may come late here: nobody waits for the proof to stand still.
   const style = useMemo(
     () => styleOf(content.look ?? look).replaceAll("font-display:optional", "font-display:swap") + proofCss,
@@ -93,72 +75,9 @@ export const Proof = ({ content, facts, look, launch, media, device, onSelect, o
     );
   }, [content, facts, look, launch, media]);
 
-  useEffect(() => {
-    const element = frame.current!;
-    const begin = () => {
-      const inside = element.contentWindow as (Window & { CSSStyleSheet: typeof CSSStyleSheet }) | null;
-      if (!inside || sheet.current) return;
-      sheet.current = new inside.CSSStyleSheet();
-      inside.document.adoptedStyleSheets = [sheet.current];
-      inside.document.documentElement.lang = "en";
-      inside.document.addEventListener("click", (event) => {
-        event.preventDefault();
-        const at = (event.target as Element).closest?.("[data-b]");
-        latest.current.onSelect(at?.getAttribute("data-b") ?? undefined);
-      });
-      const measure = () => {
-        const rects = new Map<string, Rect>();
-        const by = latest.current.scale;
-        inside.document.querySelectorAll("[data-b]").forEach((block) => {
-          const { top, left, width: wide, height } = block.getBoundingClientRect();
-          rects.set(block.getAttribute("data-b")!, { top: top * by, left: left * by, width: wide * by, height: height * by });
-        });
-        latest.current.onRects(rects);
-        setSize((now) => {
-          const next = { room: room.current!.clientWidth, height: Math.max(300, inside.document.body.offsetHeight) };
-          return next.room === now.room && next.height === now.height ? now : next;
-        });
-      };
-      const observer = new ResizeObserver(measure);
-      observer.observe(inside.document.body);
-      observer.observe(room.current!);
-      element.addEventListener("proof", measure);
-      setReady(true);
-    };
-    element.addEventListener("load", begin);
-    // The frame may have loaded before the screen came alive.
-    if (element.contentDocument?.URL === "about:srcdoc" && element.contentDocument.readyState === "complete") begin();
-    return () => element.removeEventListener("load", begin);
-  }, []);
-
-  useLayoutEffect(() => {
-    if (ready) sheet.current!.replaceSync(style);
-  }, [ready, style]);
-  useLayoutEffect(() => {
-    const inside = ready ? frame.current!.contentDocument?.body : undefined;
-    if (!inside) return;
-    const next = inside.ownerDocument.createElement("body");
-    next.innerHTML = body;
-    morphdom(inside, next, {
-      getNodeKey: (node) => (node instanceof inside.ownerDocument.defaultView!.Element ? (node.getAttribute("data-b") ?? undefined) : undefined),
-      onBeforeElUpdated: (from, to) => !from.isEqualNode(to),
-    });
-    frame.current!.dispatchEvent(new Event("proof"));
-  }, [ready, body, style, scale]);
-
   return (
-    <div ref={room} className={styles.room}>
-      <div className={styles.sheet} style={{ width: width * scale, height: size.height * scale }}>
-        <iframe
-          ref={frame}
-          title="The page"
-          sandbox="allow-same-origin"
-          srcDoc="<!doctype html><html lang='en'><head><title>Proof</title></head><body></body></html>"
-          style={{ width, height: size.height, transform: `scale(${scale})` }}
-          tabIndex={-1}
-        />
-        {children}
-      </div>
-    </div>
+    <ProofFrame title="The page" style={style} body={body} width={widths[device]} onSelect={onSelect} onRects={onRects}>
+      {children}
+    </ProofFrame>
   );
 };

@@ -1,5 +1,6 @@
 import { faultOf, faultSentence } from "../../../core/words";
-import { pageContent, type Block, type Media, type PageContent, type PageGap } from "../../../core/pages";
+import type { z } from "zod";
+import { type Block, type Media, type PageGap, type Tree } from "../../../core/pages";
 import type { LaunchPage } from "../../../core/launch";
 import type { Answer } from "../../kit/data/call";
 
@@ -12,7 +13,9 @@ export interface SoldProduct {
 
 /** What the panes of the editor work with. */
 export interface Editing {
-  content: PageContent;
+  content: Tree;
+  /** Whether what a button leads to may be opened over what it stands on: a mail program opens nothing. */
+  overlays: boolean;
   /** Changes a block; changes of one field, one after the other, are undone together. */
   change: (id: string, field: string, next: Partial<Block>) => void;
   media: Media[];
@@ -31,9 +34,9 @@ export interface Editing {
 
 export const newId = (): string => crypto.randomUUID().slice(0, 8);
 
-/** What is wrong with a page, by block and field; the page's own fields stand under "". */
-export const objections = (content: PageContent): Map<string, string> => {
-  const read = pageContent.safeParse(content);
+/** What is wrong with a page or an email, by block and field; its own fields stand under "". */
+export const objections = <T>(schema: z.ZodType<T>, content: T): Map<string, string> => {
+  const read = schema.safeParse(content);
   const found = new Map<string, string>();
   for (const issue of read.error?.issues ?? []) {
     let at: unknown = content;

@@ -40,20 +40,17 @@ const read = (text: string): Target | null => {
   if (to === "form") return { to, block: rest };
   if (to === "launch") return { to, launch: rest };
   if (to === "outside") return { to, url: "https://" };
-  return to === "next" ? { to } : null;
+  return to === "next" || to === "library" ? { to } : null;
 };
 
 /** Where a button leads, chosen from what there is. */
 export const TargetField = ({ label, value, none, wrong, editing, tracks = false, onChange }: Props) => {
-  const { pages, launches, content } = editing;
+  const { pages, launches, content, overlays } = editing;
   const options = [
     ...(none ? [{ value: "", label: none }] : []),
     { value: "next", label: "the next step" },
     ...(pages.some(({ kind }) => kind === "checkout")
-      ? [
-          { value: "checkout", label: "the checkout" },
-          { value: "checkout:over", label: "the checkout, over this page" },
-        ]
+      ? [{ value: "checkout", label: "the checkout" }, ...(overlays ? [{ value: "checkout:over", label: "the checkout, over this page" }] : [])]
       : []),
     ...formsOf(content).map((form) => ({ value: `form:${form.id}`, label: `open the form “${form.heading || form.button}”` })),
     ...distinctNames(
@@ -61,6 +58,7 @@ export const TargetField = ({ label, value, none, wrong, editing, tracks = false
       ({ slug }) => `/${slug}`,
     ).map(({ key, name }) => ({ value: `page:${key}`, label: `the page “${name}”` })),
     ...launches.map(({ slug, name }) => ({ value: `launch:${slug}`, label: `the launch ${name}` })),
+    { value: "library", label: "the buyer’s library" },
     { value: "outside", label: "another site" },
   ];
   const now = asText(value);

@@ -1,15 +1,13 @@
-import { fault } from "../../words";
+import { fault } from "../words";
 import { z } from "zod";
-import { launchSettings, launchShapes, pageKinds } from "../../launch";
-import { currencies } from "../../money";
-import { chargeTimes, productKinds, priceTerms } from "../../offers";
-import { line } from "../content/blocks";
-import { pageContent } from "../content/content";
-import { look } from "../content/look";
-import { purposes } from "../templates";
+import { launchSettings, launchShapes, pageKinds } from "../launch";
+import { currencies } from "../money";
+import { chargeTimes, productKinds, priceTerms } from "../offers";
+import { line, look, pageContent, purposes } from "../pages";
+import { bellEmail, emailContent, type EmailContent } from "../emails";
 
 /** The version of the file that is written; older ones are read as long as they can be. */
-export const exportVersion = 2;
+export const exportVersion = 3;
 export const exportFormat = "ink-bell";
 
 const name = line(120).min(1);
@@ -79,6 +77,8 @@ const launch = z.object({
   look,
   creditWindowDays: z.number().int().min(0).max(3650),
   recoveryDelayMinutes: z.number().int().min(0).max(100_000),
+  /** What its emails say, by their keys: drafts, as they stand at the desk. */
+  emails: z.record(z.string().regex(/^[a-z0-9-]{1,40}$/), emailContent).default({}),
   products: z.array(product).min(1).max(500),
   mainProduct: z.uuid(),
   pages: z
@@ -125,10 +125,25 @@ const fromVersion1 = (launch: unknown): unknown => {
   return { ...read.data, settings: renamed(settings, "letters", "emails"), pages: Array.isArray(pages) ? pages.map(variantsOf) : pages };
 };
 
+const wordsOfStep = z.object({ id: z.string(), subject: z.string(), text: z.string() });
+
+/** A launch of version 2 of the file, whose emails had their words beside their times, as it is written today. */
+const fromVersion2 = (launch: unknown): unknown => {
+  const read = record.safeParse(launch);
+  const settings = record.safeParse(read.data?.["settings"]);
+  const steps = settings.data?.["emails"];
+  if (!read.success || "emails" in read.data || !Array.isArray(steps)) return launch;
+  const written = steps.flatMap((step): [string, EmailContent][] => {
+    const one = wordsOfStep.safeParse(step);
+    return one.success ? [[one.data.id, bellEmail(one.data.subject, one.data.text)]] : [];
+  });
+  return { ...read.data, emails: Object.fromEntries(written) };
+};
+
 /** What `content.json` of an export file holds, by the file's kind. */
 export const exportContent = {
   page: z.object({ page, look, media }),
   template: z.object({ name: line(80).min(1), purpose: z.enum(purposes), kind: z.enum(pageKinds), content: pageContent, media }),
-  launch: z.object({ launch: z.preprocess(fromVersion1, launch), media }),
+  launch: z.object({ launch: z.preprocess((read) => fromVersion2(fromVersion1(read)), launch), media }),
 };
 export type ExportContent = { [K in keyof typeof exportContent]: z.infer<(typeof exportContent)[K]> };

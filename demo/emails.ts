@@ -1,0 +1,116 @@
+import { usualBellEmails, type EmailContent } from "../src/core/emails";
+import type { EmailSetting } from "../src/core/launch";
+import { builder, idsFrom, richOf, type Block } from "../src/core/pages";
+import type { DemoPictures } from "./pictures";
+
+const hour = 60;
+const hello = "Hello {first name, else there},";
+
+/** The four emails before the close of the main launch: one has gone, three are to come. */
+export const beforeTheClose: EmailSetting[] = [
+  { id: "three-days", hangsOn: "closing", minutes: -72 * hour, to: "not_bought" },
+  { id: "live-tonight", hangsOn: "closing", minutes: -30 * hour, to: "not_bought" },
+  { id: "last-day", hangsOn: "closing", minutes: -16 * hour, to: "not_bought" },
+  { id: "last-hour", hangsOn: "closing", minutes: -hour, to: "not_bought" },
+];
+
+/** What the emails of The Gansey Workshop say. */
+export const ganseyEmails = (pictures: DemoPictures): Record<string, EmailContent> => {
+  const b = builder(idsFrom("e"));
+  const write = (subject: string, preheader: string, blocks: Block[]): EmailContent => ({
+    subject,
+    preheader,
+    sections: [b.section(blocks)],
+    text: null,
+  });
+  const words = (...paragraphs: string[]) => b.made("text", { rich: richOf(paragraphs.join("\n\n")) });
+  const countdown = () => b.made("countdown", { form: "card" });
+  const seat = (label = "Keep my seat, {price}") => b.button(label, { to: "page", page: "sales" });
+  const episode = (n: number, subject: string, first: string, second: string) =>
+    write(subject, first, [
+      b.title(subject),
+      words(hello, first, second),
+      b.button(`Watch episode ${n}`, { to: "page", page: `episodes/${n}` }),
+      countdown(),
+    ]);
+  return {
+    welcome: write("Your place on the list of {launch}", "What comes, and when", [
+      b.title("You are on the list."),
+      words(
+        hello,
+        "good to have you here. Before the doors open I will send you three short films: how a gansey was built to last, how to read a chart, and how to find the size that fits.",
+        "{what comes next}",
+      ),
+      countdown(),
+      b.button("See what is coming", { to: "next" }),
+      words("If somebody sent you here, thank them from me.", "Iva, of Marram & Purl"),
+    ]),
+    "episode-1": episode(
+      1,
+      "Why a gansey outlives its owner",
+      "five-ply wool, a tight gauge and a cuff that can be knitted anew: this film shows why a working sweater lasts forty years.",
+      "It takes eleven minutes. Have your oldest sweater at hand and look at where it went first.",
+    ),
+    "episode-2": episode(
+      2,
+      "A chart is read like a page",
+      "left to right, right to left, and why the second row is the one where people go wrong.",
+      "Below the film is a chart to print. Knit eight rows of it before Friday, if you can.",
+    ),
+    "episode-3": episode(
+      3,
+      "From a swatch to your own size",
+      "two numbers and one division are all it takes. I do it with the tape measure in the film.",
+      "This is the last film before the doors open on {opening}.",
+    ),
+    "doors-open": write("The doors are open", "240 seats, until {deadline}", [
+      b.title("The doors are open."),
+      b.made("picture", { media: pictures.gansey.id, alt: "A finished gansey, knitted in navy five-ply wool", decorative: false }),
+      words(hello, "{launch} is open until {deadline}. There are 240 seats, because I look at every swatch myself."),
+      seat(),
+      b.benefits(["Six weeks of films, two a week", "Your size worked out with you", "A chart library to choose your pattern from"]),
+      countdown(),
+    ]),
+    "three-days": write("What people ask me before they sign up", "Time, wool, and whether a beginner can", [
+      b.heading("Three questions, three answers"),
+      words(
+        hello,
+        "“How much time does it take?” Four hours a week. “Which wool?” Any five-ply; the list is on the page. “I have never read a chart.” Nor had Torunn, and hers is done.",
+      ),
+      b.made("testimonial", {
+        quote: "I knitted the yoke twice, and the second one fits like nothing I ever bought.",
+        name: "Torunn",
+        role: "first gansey",
+      }),
+      seat("See the whole workshop"),
+      countdown(),
+    ]),
+    "live-tonight": write("Live: bring your chart", "Tonight, and your questions answered", [
+      b.title("Bring your chart."),
+      words(
+        hello,
+        "I am live with the charts that you have sent. Come with yours: I will read as many as there is time for.",
+        "The doors close on {deadline}.",
+      ),
+      b.button("Join the live session", { to: "page", page: "episodes/4" }),
+      seat("Keep my seat"),
+    ]),
+    "last-day": write("Tonight the doors close", "{deadline}", [
+      b.title("Tonight the doors close."),
+      words(
+        hello,
+        "the workshop takes its last knitters until {deadline}. After that the checkout takes no more orders, and there is no second round this year.",
+      ),
+      countdown(),
+      seat(),
+    ]),
+    "last-hour": write("One hour, {first name, else and that is it}", "The last email about it", [
+      words(hello, "this is the last I write about it. The doors close on {deadline}."),
+      countdown(),
+      seat("Keep my seat"),
+    ]),
+  };
+};
+
+/** What the emails say of a launch that has none of its own words yet. */
+export const plainEmails = (emails: readonly EmailSetting[]): Record<string, EmailContent> => usualBellEmails(emails.map(({ id }) => id));

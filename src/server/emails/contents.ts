@@ -1,0 +1,60 @@
+import { usualEmail, type EmailContent, type EmailKindName } from "../../core/emails";
+import { usualLocale } from "../../core/money";
+import { mediaOf } from "../../core/pages";
+import { compileEmail, type CompiledEmail } from "../../public/emails/compileEmail";
+import type { EntityManager } from "../../store/orm";
+import type { LaunchContext } from "../launch";
+import { mediaLookup } from "../pages";
+import { type App, perApp } from "../platform";
+import { emailKinds } from "./kinds";
+
+/** Kinds of emails to one person whose words a launch may have of its own. */
+export const personalKinds = ["confirm", "welcome", "receipt", "recovery"] as const satisfies readonly EmailKindName[];
+export type PersonalKind = (typeof personalKinds)[number];
+export const isPersonal = (key: string): key is PersonalKind => (personalKinds as readonly string[]).includes(key);
+
+/** The kind of one of a launch's emails, by its key; undefined where the launch has none of it. */
+export const kindOfKey = ({ plan }: Pick<LaunchContext, "plan">, key: string): EmailKindName | undefined =>
+  plan.settings.emails.some(({ id }) => id === key) ? "bell" : isPersonal(key) ? key : undefined;
+
+/** What an email of a launch says as it is sent; undefined where nothing was published that could go. */
+export const publishedContent = ({ emails }: Pick<LaunchContext, "emails">, kind: EmailKindName, key: string): EmailContent | undefined =>
+  emails.get(key)?.published ?? (kind === "bell" ? undefined : usualEmail(kind));
+
+/** Makes an email's words ready for its readers, in the launch's look. */
+export const compileContent = async (
+  app: Pick<App, "config" | "vendor">,
+  em: EntityManager,
+  { launch }: Pick<LaunchContext, "launch">,
+  kind: EmailKindName,
+  content: EmailContent,
+): Promise<CompiledEmail> =>
+  compileEmail(content, {
+    look: launch.look,
+    launch: launch.name,
+    vendor: app.vendor,
+    media: await mediaLookup(em, [...mediaOf(content), launch.look.logo]),
+    origin: app.config.origin,
+    advertising: emailKinds[kind].advertising,
+    locale: usualLocale,
+  });
+
+/** Emails that are ready to be filled, kept for as long as the launch they are of is. */
+export const compiledEmails = perApp((app) => {
+  const kept = new WeakMap<LaunchContext, Map<string, Promise<CompiledEmail>>>();
+  return {
+    /** An email of a launch as it is sent; undefined where it is not published. */
+    of(context: LaunchContext, kind: EmailKindName, key: string): Promise<CompiledEmail> | undefined {
+      let ofLaunch = kept.get(context);
+      if (!ofLaunch) kept.set(context, (ofLaunch = new Map<string, Promise<CompiledEmail>>()));
+      const known = ofLaunch.get(key);
+      if (known) return known;
+      const content = publishedContent(context, kind, key);
+      if (!content) return undefined;
+      const made = compileContent(app, app.fork(), context, kind, content);
+      ofLaunch.set(key, made);
+      made.catch(() => ofLaunch.delete(key));
+      return made;
+    },
+  };
+});
