@@ -1,5 +1,5 @@
 import { usualBellEmails, type EmailContent } from "../src/core/emails";
-import type { EmailSetting } from "../src/core/launch";
+import type { EmailSetting, SequenceSetting } from "../src/core/launch";
 import { builder, idsFrom, richOf, type Block } from "../src/core/pages";
 import type { DemoPictures } from "./pictures";
 
@@ -114,3 +114,64 @@ export const ganseyEmails = (pictures: DemoPictures): Record<string, EmailConten
 
 /** What the emails say of a launch that has none of its own words yet. */
 export const plainEmails = (emails: readonly EmailSetting[]): Record<string, EmailContent> => usualBellEmails(emails.map(({ id }) => id));
+
+/** The five steps that follow an opt-in for the always-on primer. */
+export const primerSequence: SequenceSetting = {
+  id: "first-stitches",
+  name: "First stitches",
+  from: { on: "opt_in" },
+  untilBought: true,
+  untilClosed: true,
+  steps: [
+    { id: "needles", minutes: 2 * hour, time: null, when: null },
+    { id: "cast-on", minutes: 12 * hour, time: "08:00", when: null },
+    { id: "edges", minutes: 36 * hour, time: "18:00", when: null },
+    { id: "questions", minutes: 48 * hour, time: "08:00", when: { none: [{ tag: "Knits for years" }] } },
+    { id: "before-it-ends", minutes: 60 * hour, time: null, when: null },
+  ],
+};
+
+/** What the steps of the primer's sequence say. */
+export const primerEmails = (): Record<string, EmailContent> => {
+  const b = builder(idsFrom("p"));
+  const step = (subject: string, first: string, second: string, label: string): EmailContent => ({
+    subject,
+    preheader: "",
+    sections: [
+      b.section([b.made("text", { rich: richOf(`${hello}\n\n${first}\n\n${second}`) }), b.button(label), b.made("countdown", { form: "card" })]),
+    ],
+    text: null,
+  });
+  return {
+    needles: step(
+      "Two needles and a ball of wool",
+      "you need no more than that to begin. Thin bamboo holds the stitches better than steel.",
+      "The primer shows eleven ways to cast on, each in a film of three minutes.",
+      "See what is inside",
+    ),
+    "cast-on": step(
+      "The cast-on that never curls",
+      "most beginnings curl because they are knitted too loosely. There is one that cannot.",
+      "It is the third film of the primer.",
+      "Watch how it is done",
+    ),
+    edges: step(
+      "Edges that hold",
+      "an edge is where a sweater wears out first, and the cast-on decides it.",
+      "Forty pages of the primer are about edges.",
+      "Look into the pages",
+    ),
+    questions: step(
+      "What people ask before they begin",
+      "“Am I too old to learn it?” No. “Is one book enough?” For the first year, yes.",
+      "You have until {deadline, else the day on the page} at this price.",
+      "Get the primer, {price}",
+    ),
+    "before-it-ends": step(
+      "Your days are nearly over",
+      "the price that you were offered ends on {deadline, else the day on the page}.",
+      "After that the primer waits for you at its usual place.",
+      "Get the primer, {price}",
+    ),
+  };
+};

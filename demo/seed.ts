@@ -36,7 +36,7 @@ import { demoPage, demoPages } from "./pages";
 import type { FileStore } from "../src/outside/fileStore";
 import { seedPeople } from "./people";
 import { drawPictures } from "./pictures";
-import { beforeTheClose, ganseyEmails, plainEmails } from "./emails";
+import { beforeTheClose, ganseyEmails, plainEmails, primerEmails, primerSequence } from "./emails";
 import type { EmailContent } from "../src/core/emails";
 import { writeEmails } from "../src/store/emails/launchEmails";
 import { seedVoices } from "./voices";
@@ -189,6 +189,34 @@ const sendPast = async (em: EntityManager, launchId: string, plan: LaunchPlan, b
     ],
   );
   return rows.length;
+};
+
+/** A launch's sequence as it has run: whose opt-in it counts from, and what has become of its steps by now. */
+const runPastSequence = async (em: EntityManager, launchId: string, plan: LaunchPlan, since: Date, now: Date): Promise<void> => {
+  for (const { id, steps } of plan.settings.sequences) {
+    await em.execute("insert into launch_sequence (launch_id, key, since, looked_at, version) values (?, ?, ?, ?, 1)", [launchId, id, since, now]);
+    await em.execute(
+      `insert into sequence_person (launch_id, key, contact_id, moment)
+       select r.launch_id, ?, c.id, r.opted_in from stage_rollup r join contact c on c.person_id = r.person_id
+       where r.launch_id = ? and r.opted_in is not null and r.opted_in <= ? and c.consent_at is not null`,
+      [id, launchId, now],
+    );
+    const said = steps.map((step) => ({ id: step.id, minutes: step.minutes, subject: subjectOf(plan, step.id) }));
+    await em.execute(
+      `insert into email_message (id, key, kind, launch_id, contact_id, due_at, sent_at, state, stopped_because, data, subject)
+       select md5(k.key)::uuid, k.key, 'step', p.launch_id, p.contact_id, d.due, case when d.state = 'sent' then d.due + interval '20 seconds' end, d.state,
+         case when d.state = 'stopped' then 'paid' end,
+         jsonb_build_object('sequence', p.key, 'step', s.id, 'moment', to_char(p.moment at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')),
+         case when d.state = 'sent' then s.subject end
+       from sequence_person p join contact c on c.id = p.contact_id join stage_rollup r on r.person_id = c.person_id and r.launch_id = p.launch_id
+       cross join jsonb_to_recordset(?::jsonb) as s(id text, minutes integer, subject text)
+       cross join lateral (select 'step:' || p.launch_id || ':' || s.id || ':' || p.contact_id as key) k
+       cross join lateral (select p.moment + make_interval(mins => s.minutes) as at) w
+       cross join lateral (select w.at as due, case when w.at > ? then 'due' when r.paid <= w.at then 'stopped' else 'sent' end as state) d
+       where p.launch_id = ? and p.key = ?`,
+      [JSON.stringify(said), now, launchId, id],
+    );
+  }
 };
 
 /** Writes down the bells of a launch that have rung before `now`, as they would have been. */
@@ -425,6 +453,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
     shape: "short",
     settings: {
       ...initialSettings("short", clock),
+      sequences: [primerSequence],
       countdowns: [
         {
           id: "bar",
@@ -440,6 +469,7 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
     createdAt: primerFrom,
     product: primer,
     pages: words.primer,
+    emails: primerEmails(),
     look: { theme: "letter", accent: "#2F6B4F", second: "#22352B", type: "book", logo: null },
     publishedAt: primerFrom,
   });
@@ -524,5 +554,6 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
   await em.execute("delete from outbox");
   await seedPeople(em, random, { launch: main.launch.id, club: club.id, charts: library.id }, now);
   for (const { launch } of [main, past, always, draft]) await ringPast(em, random, launch.id, now);
+  await runPastSequence(em, always.launch.id, always.plan, primerFrom, now);
   return payments.notified;
 };

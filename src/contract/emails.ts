@@ -4,7 +4,7 @@ import { get, post, wholeDocument } from "./endpoint";
 
 const instant = z.coerce.date();
 
-/** What became of the emails of a launch, by kind, and on bells by email. */
+/** What became of the emails of a launch, by kind, and on bells and in sequences by email; how many people are in each sequence. */
 const figures = z.object({
   kind: z.enum(emailKindNames),
   email: z.string().nullable(),
@@ -14,7 +14,9 @@ const figures = z.object({
   unknown: z.number(),
 });
 export type EmailFigures = z.infer<typeof figures>;
-export const readEmailFigures = get("[slug]/emails/figures", { answer: z.object({ figures: z.array(figures) }) });
+export const readEmailFigures = get("[slug]/emails/figures", {
+  answer: z.object({ figures: z.array(figures), inSequences: z.record(z.string(), z.number()) }),
+});
 
 /** Through whose eyes an email is read, and whether its draft is, where another is published. */
 const looked = z.object({ to: z.uuid().optional(), draft: z.stringbool().optional() });

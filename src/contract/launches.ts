@@ -56,6 +56,7 @@ export const summariseChange = post("[slug]/clock/summary", {
   request: proposed,
   answer: z.object({
     moved: z.array(z.object({ key: z.string(), label: z.string(), from: instant.optional(), to: instant.optional() })),
+    sequences: z.array(z.object({ name: z.string(), is: z.enum(["added", "changed", "removed"]) })),
     countdowns: z.array(z.object({ minutes: z.number(), people: z.number() })),
     reopened: z.number(),
     shut: z.number(),

@@ -5,6 +5,7 @@ import pg from "pg";
 import { isWorkTopic, workTopicNames, workTopics, type WorkPayload, type WorkTopic } from "../core/work";
 import { type App, describeError } from "../server/platform";
 import { foldCounters } from "../store/events/counters";
+import { runSequences } from "../server/emails";
 import { runRules } from "../server/people";
 import { runMaintenance } from "./maintenance";
 import { Loop } from "./loop";
@@ -85,6 +86,7 @@ export class Worker {
       new Loop("outbox", () => this.handOver(), 250, log),
       new Loop("sweep", async () => (await sweep(this.app), false), 10_000, log),
       new Loop("rules of people", async () => (await runRules(this.app), false), 5_000, log),
+      new Loop("sequences", async () => (await runSequences(this.app), false), 5_000, log),
       new Loop("counters", async () => (await foldCounters(this.app.fork()), false), 30_000, log),
       ...this.byTopic.values(),
       ...mailLoops(this.app, this.id),

@@ -37,6 +37,7 @@ import { Migration0033Erasure } from "./migrations/0033_erasure";
 import { Migration0034Merging } from "./migrations/0034_merging";
 import { Migration0035PeopleRules } from "./migrations/0035_people_rules";
 import { Migration0036EmailContents } from "./migrations/0036_email_contents";
+import { Migration0037Sequences } from "./migrations/0037_sequences";
 
 export type { EntityManager };
 
@@ -106,6 +107,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0034_merging", class: Migration0034Merging },
         { name: "0035_people_rules", class: Migration0035PeopleRules },
         { name: "0036_email_contents", class: Migration0036EmailContents },
+        { name: "0037_sequences", class: Migration0037Sequences },
       ],
       snapshot: false,
     },

@@ -25,7 +25,7 @@ import {
 import { Checkout, Order, OrderLine } from "./checkout/tables";
 import { Charge, RecurringPayment, Refund, Dispute } from "./payments/tables";
 import { Partner, PartnerApplication, PartnerWordRow, Touch, TouchPerson, CommissionPlan, Commission } from "./partners/tables";
-import { EmailMessage, LaunchEmail } from "./emails/tables";
+import { EmailMessage, LaunchEmail, LaunchSequence, SequencePerson } from "./emails/tables";
 import { Listing } from "./markets/tables";
 import { Journal, Posting } from "./money/tables";
 import { EventRow, EventEdge, StageRollup, DayRollup, PageRollup, FilmRollup, PageCount, HourCount } from "./events/tables";
@@ -113,6 +113,8 @@ export const tables = [
   Commission,
   EmailMessage,
   LaunchEmail,
+  LaunchSequence,
+  SequencePerson,
   Listing,
   Journal,
   Posting,

@@ -177,6 +177,7 @@ describe("what a change does", () => {
         onLeave={() => undefined}
         summary={{
           moved: [{ key: "closing#1", label: "Doors close", from: closes, to: new Date(closes.getTime() + day) }],
+          sequences: [{ name: "First days", is: "added" }],
           countdowns: people ? [{ minutes: 1440, people }] : [],
           reopened: 0,
           shut: 0,

@@ -6,50 +6,44 @@ test.describe.configure({ mode: "serial" });
 test("an email of a launch is read as somebody gets it, sent as a test, changed with what that moves, and brought back", async ({ page }) => {
   await signIn(page, "owner");
   await open(page, "/desk/gansey/emails");
-  await expect(page.getByRole("img", { name: "6 emails along the bells" })).toBeVisible();
-  const row = page.getByRole("row").filter({ hasText: "The Gansey Workshop closes in a day" });
-  await expect(row).toContainText("1 day before the closing bell");
+  await expect(page.getByRole("img", { name: "8 emails along the bells" })).toBeVisible();
+  const row = page.getByRole("row").filter({ hasText: "Tonight the doors close" });
+  await expect(row).toContainText("16 hours before the closing bell");
   await row.getByRole("button").press("Enter");
   await expect(page).toHaveURL(/email=/);
   const preview = page.getByRole("region", { name: "As it is read" });
-  await expect(preview.getByRole("heading")).toHaveText("The Gansey Workshop closes in a day");
+  await expect(preview.getByRole("heading")).toHaveText("Tonight the doors close");
   await expect(preview.getByText(/^as anybody gets it, .* Lisbon$/)).toBeVisible();
-  await expect(preview.frameLocator("iframe").getByText("Hello,")).toBeVisible();
+  await expect(preview.frameLocator("iframe").getByText("Hello there,")).toBeVisible();
   await expectAccessible(page);
   await preview.getByRole("button", { name: "Send it to me as a test" }).click();
   await expect(page.getByText("Sent to owner@marram.example.")).toBeVisible();
-  await expect
-    .poll(async () => (await emails("owner@marram.example")).map(({ subject }) => subject))
-    .toContain("Test: The Gansey Workshop closes in a day");
+  await expect.poll(async () => (await emails("owner@marram.example")).map(({ subject }) => subject)).toContain("Test: Tonight the doors close");
   // Changed, it says what that moves before it is made.
-  await page.getByText("Change it", { exact: true }).click();
-  await page.getByLabel("Subject", { exact: true }).fill("");
-  await expect(page.getByRole("alert").first()).toContainText("One field needs another look");
-  await page.getByLabel("Subject", { exact: true }).fill("One day of The Gansey Workshop");
-  await page.getByLabel("Offset", { exact: true }).fill("2");
+  await page.getByText("Change when it goes", { exact: true }).click();
+  await page.getByLabel("Offset", { exact: true }).fill("17");
   await page.getByRole("button", { name: "See what that changes" }).click();
   const change = page.getByRole("region", { name: "What this changes" });
-  await expect(change).toContainText("One day of The Gansey Workshop");
+  await expect(change).toContainText("Tonight the doors close");
   await change
     .getByRole("button", { name: /^Change it/ })
     .first()
     .click();
   await expect(page.getByText("Changed. Every page, email and picture shows it from now on.")).toBeVisible();
-  await expect(preview.getByRole("heading")).toHaveText("One day of The Gansey Workshop");
   await page.reload();
   await awake(page);
-  await expect(page.getByRole("row").filter({ hasText: "One day of The Gansey Workshop" })).toContainText("2 days before the closing bell");
+  await expect(page.getByRole("row").filter({ hasText: "Tonight the doors close" })).toContainText("17 hours before the closing bell");
   await page.getByRole("button", { name: "Undo the newest change" }).click();
   await expect(page.getByText(/^Undone: /)).toBeVisible();
-  await expect(page.getByRole("row").filter({ hasText: "The Gansey Workshop closes in a day" })).toContainText("1 day before the closing bell");
+  await expect(page.getByRole("row").filter({ hasText: "Tonight the doors close" })).toContainText("16 hours before the closing bell");
 });
 
 test("a new email is written, and taken out again before it is made; who may only look changes and tests nothing", async ({ page, browser }) => {
   await signIn(page, "owner");
   await open(page, "/desk/gansey/emails");
   await page.getByRole("button", { name: "Add an email" }).press("Enter");
-  await expect(page.getByRole("row").filter({ hasText: "A few hours left" })).toContainText("3 hours before the closing bell");
-  await expect(page.getByText("It is new: once it is made it can be read here as somebody gets it.")).toBeVisible();
+  await expect(page.getByRole("row").filter({ hasText: "no subject yet" })).toContainText("3 hours before the closing bell");
+  await expect(page.getByText("It is new: once it is made it can be written, and read here as somebody gets it.")).toBeVisible();
   await page.getByRole("button", { name: "Remove this email" }).press("Enter");
   await expect(page.getByText("Changed here, not made yet")).toBeHidden();
   await expect(page.locator("body")).not.toBeFocused();
@@ -72,6 +66,64 @@ test("seen as a person, each email says when it goes to them, or why it does not
   await awake(page);
   const as = await page.getByRole("link", { name: "See the launch as them" }).first().getAttribute("href");
   await open(page, as!.replace("/score", "/emails"));
-  await page.getByRole("row").filter({ hasText: "the last hour" }).getByRole("button").click();
+  await page.getByRole("row").filter({ hasText: "One hour" }).getByRole("button").click();
   await expect(page.getByText("It does not go to them: its reader has bought. Others get this.")).toBeVisible();
+});
+
+test("an email is written in blocks, checked, published, sent as a test, and read on a phone", async ({ page }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/gansey/emails/last-hour");
+  const proof = page.frameLocator('iframe[title="The email"]');
+  await expect(proof.getByText("Hello there,")).toBeVisible();
+  await expectAccessible(page);
+  // A misspelt field is named, and keeps the email from being published.
+  await page.getByLabel("Subject", { exact: true }).fill("One hour, {frist name}");
+  const checks = page.getByRole("list", { name: "What the email lacks" });
+  await expect(checks).toContainText("{frist name} is not a field.");
+  await page.getByRole("button", { name: "Publish it" }).click();
+  await expect(page.getByRole("dialog", { name: "Not yet" })).toContainText("{frist name} is not a field.");
+  await page.keyboard.press("Escape");
+  // A field is put in where the caret is.
+  await page.getByLabel("Subject", { exact: true }).fill("One hour, ");
+  await page.getByText("Put in a field").click();
+  await page.getByRole("button", { name: "first name", exact: true }).press("Enter");
+  await expect(page.getByLabel("Subject", { exact: true })).toHaveValue("One hour, {first name, else there}");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("One hour, there");
+  // A block is added by its name and written; the proof follows.
+  await page.getByRole("combobox", { name: "type here to add a block:" }).fill("headline");
+  await page.keyboard.press("Enter");
+  await page.getByRole("textbox", { name: "Headline", exact: true }).fill("This is the last hour.");
+  await expect(proof.getByRole("heading", { name: "This is the last hour." })).toBeVisible();
+  await expect(page.getByText(/, saved$/)).toBeVisible();
+  await page.getByRole("button", { name: "Publish it" }).click();
+  await page.getByRole("dialog", { name: "Publish this email" }).getByRole("button", { name: "Publish it" }).click();
+  await expect(page.getByText("It goes out like this from now on.")).toBeVisible();
+  await page.getByRole("button", { name: "Send me a test" }).click();
+  await expect
+    .poll(async () => (await emails("owner@marram.example")).find(({ subject }) => subject === "Test: One hour, there")?.text)
+    .toContain("This is the last hour.");
+  await page.getByRole("group", { name: "Width of the email" }).getByRole("button", { name: "Phone" }).click();
+  const wide = await proof.locator("body").evaluate((body) => [body.scrollWidth, body.ownerDocument.documentElement.clientWidth]);
+  expect(wide[0]).toBeLessThanOrEqual(wide[1]!);
+  await open(page, "/desk/gansey/emails");
+  await expect(page.getByRole("row").filter({ hasText: "One hour, there" })).toBeVisible();
+  await open(page, "/desk/gansey/emails/no-such-email");
+  await expect(page).toHaveTitle(/not/i);
+});
+
+test("the words of a welcome are the vendor's own, and whoever may only look changes none", async ({ page, browser }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/gansey/emails");
+  await page.getByRole("table", { name: "Emails to one person" }).getByRole("link", { name: "Welcome" }).click();
+  await awake(page);
+  await expect(page.getByText("goes out like this")).toBeVisible();
+  await page.getByLabel("Preview line", { exact: true }).fill("Three films, one door");
+  await expect(page.getByText("changed since it was published")).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("goes out like this")).toBeVisible();
+  const viewer = await (await browser.newContext()).newPage();
+  await signIn(viewer, "viewer");
+  await open(viewer, "/desk/gansey/emails/welcome");
+  await expect(viewer.getByText("You may look at this email; owners and editors change it.")).toBeVisible();
+  await expect(viewer.getByRole("button", { name: "Send me a test" })).toBeDisabled();
 });

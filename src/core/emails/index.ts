@@ -2,6 +2,7 @@ export * from "./kinds";
 export * from "./wording";
 export * from "./receipt";
 export * from "./run";
+export * from "./sequence";
 export * from "./content/emailContent";
 export * from "./content/emailGaps";
 export * from "./content/mergeFields";

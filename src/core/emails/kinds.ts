@@ -10,12 +10,25 @@ export interface EmailData {
   recovery: Record<never, never>;
   /** An email that hangs on a bell, and the opening of the window it belongs to (none with a clock of fixed dates). */
   bell: { email: string; opens?: string };
+  /** A step of a sequence, and the moment of its reader's own from which it is counted. */
+  step: { sequence: string; step: string; moment: string };
   /** Opens the library of who asked for it. */
   library: Record<never, never>;
 }
-export const emailKindNames = ["confirm", "welcome", "receipt", "recovery", "bell", "library"] as const satisfies readonly (keyof EmailData)[];
+export const emailKindNames = [
+  "confirm",
+  "welcome",
+  "receipt",
+  "recovery",
+  "bell",
+  "step",
+  "library",
+] as const satisfies readonly (keyof EmailData)[];
 export type EmailKindName = (typeof emailKindNames)[number];
 
+/** Kinds of emails that a launch has any number of, each written by itself; of the others it has one. */
+export const hungKinds = ["bell", "step"] as const satisfies readonly EmailKindName[];
+export type HungKind = (typeof hungKinds)[number];
 /** What the desk calls each kind. */
 export const emailKindWords: Record<EmailKindName, string> = {
   confirm: "Confirm an address",
@@ -23,5 +36,6 @@ export const emailKindWords: Record<EmailKindName, string> = {
   receipt: "Receipt",
   recovery: "To a lost buyer",
   bell: "On a bell",
+  step: "In a sequence",
   library: "Library link",
 };

@@ -52,6 +52,7 @@ export const dropWords: Record<string, string> = {
   clock_stopped: "its reader's clock has stopped",
   clock_merged: "its reader's clock began earlier",
   email_withdrawn: "the email was withdrawn",
+  not_meant: "its condition did not hold for its reader",
   not_published: "nothing was published that could go",
   no_consent: "its reader has not agreed to emails",
   launch_left: "its reader gets no more emails of this launch",

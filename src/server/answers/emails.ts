@@ -1,13 +1,15 @@
 import * as contract from "../../contract/emails";
+import { inSequences } from "../../store/emails/sequences";
 import { emailFigures } from "../../store/emails/emailFigures";
 import { previewEmailTo, publishEmail, saveEmail, sendTestEmail } from "../emails";
 import { deskLaunch } from "../launch";
 import { answering, type Answering } from "../platform";
 
 export const emailAnswers: Answering[] = [
-  answering(contract.readEmailFigures, async ({ em, params, scope }) => ({
-    figures: await emailFigures(em, (await deskLaunch(em, params.slug)).launch.id, scope.now),
-  })),
+  answering(contract.readEmailFigures, async ({ em, params, scope }) => {
+    const { id } = (await deskLaunch(em, params.slug)).launch;
+    return { figures: await emailFigures(em, id, scope.now), inSequences: await inSequences(em, id) };
+  }),
   answering(contract.previewEmail, async ({ app, em, params, body }) =>
     previewEmailTo(app, em, await deskLaunch(em, params.slug), params.email, { readerId: body.to, draft: body.draft }),
   ),

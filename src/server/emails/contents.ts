@@ -15,11 +15,20 @@ export const isPersonal = (key: string): key is PersonalKind => (personalKinds a
 
 /** The kind of one of a launch's emails, by its key; undefined where the launch has none of it. */
 export const kindOfKey = ({ plan }: Pick<LaunchContext, "plan">, key: string): EmailKindName | undefined =>
-  plan.settings.emails.some(({ id }) => id === key) ? "bell" : isPersonal(key) ? key : undefined;
+  plan.settings.emails.some(({ id }) => id === key)
+    ? "bell"
+    : plan.settings.sequences.some(({ steps }) => steps.some(({ id }) => id === key))
+      ? "step"
+      : isPersonal(key)
+        ? key
+        : undefined;
+
+/** What the program writes where the vendor has written nothing; undefined of a kind that the vendor alone can write. */
+export const usualContent = (kind: EmailKindName): EmailContent | undefined => (kind === "bell" || kind === "step" ? undefined : usualEmail(kind));
 
 /** What an email of a launch says as it is sent; undefined where nothing was published that could go. */
 export const publishedContent = ({ emails }: Pick<LaunchContext, "emails">, kind: EmailKindName, key: string): EmailContent | undefined =>
-  emails.get(key)?.published ?? (kind === "bell" ? undefined : usualEmail(kind));
+  emails.get(key)?.published ?? usualContent(kind);
 
 /** Makes an email's words ready for its readers, in the launch's look. */
 export const compileContent = async (

@@ -1,4 +1,4 @@
-import { bellEmail, emailContent, emailGaps, usualEmail, type EmailContent, type EmailGap, type EmailKindName } from "../../core/emails";
+import { bellEmail, emailContent, emailGaps, type EmailContent, type EmailGap, type EmailKindName } from "../../core/emails";
 import { clockTime, faultsOf } from "../../core/words";
 import { mediaOf } from "../../core/pages";
 import { publishEmailDraft, saveEmailDraft } from "../../store/emails/launchEmails";
@@ -7,7 +7,7 @@ import type { EntityManager } from "../../store/orm";
 import { launchChanged, mustNotBeArchived, type LaunchContext } from "../launch";
 import { mediaLookup } from "../pages";
 import { type App, mustBeAllowed, Refusal, required, wrongFields } from "../platform";
-import { kindOfKey } from "./contents";
+import { kindOfKey, usualContent } from "./contents";
 import { emailKinds } from "./kinds";
 
 /** What an email on a bell says that nobody has written yet. */
@@ -28,12 +28,12 @@ export interface EmailDraft {
 export const emailDraft = (context: LaunchContext, key: string): EmailDraft => {
   const kind = required(kindOfKey(context, key), "email");
   const row = context.emails.get(key);
-  const usual = kind === "bell" ? newEmail : usualEmail(kind);
+  const usual = usualContent(kind);
   return {
     kind,
     advertising: emailKinds[kind].advertising,
-    draft: row?.draft ?? usual,
-    published: row?.published ?? (kind === "bell" ? null : usual),
+    draft: row?.draft ?? usual ?? newEmail,
+    published: row?.published ?? usual ?? null,
     version: row?.version ?? 0,
   };
 };

@@ -14,7 +14,7 @@ export interface Draft<K extends EmailKindName> {
   context: LaunchContext;
   email: Pick<EmailMessage, "dueAt" | "checkoutId">;
   data: EmailData[K];
-  contact: Pick<Contact, "id" | "firstName" | "unsubscribedAt" | "zone" | "guessedZone">;
+  contact: Pick<Contact, "id" | "personId" | "firstName" | "consentAt" | "unsubscribedAt" | "zone" | "guessedZone">;
   /** Whether they have bought in this launch. */
   bought: boolean;
   /** The clock as the reader knows it. */

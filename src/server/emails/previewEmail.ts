@@ -1,22 +1,25 @@
 import { randomUUID } from "node:crypto";
-import { emailRun, usualEmail, usualViewer, type EmailFacts, type EmailKindName, type ReceiptFacts } from "../../core/emails";
+import { emailRun, stepDueAt, usualViewer, type EmailFacts, type EmailKindName, type HungKind, type ReceiptFacts } from "../../core/emails";
 import type { Viewer } from "../../core/launch";
 import { formatMoney } from "../../core/money";
 import { taxName } from "../../core/words";
 import { fillEmail, type WrittenEmail } from "../../public/emails/fillEmail";
 import { buyersAmong, optedOutAmong } from "../../store/emails/amongContacts";
+import { momentOf } from "../../store/emails/sequences";
+import { meets } from "../../store/people/find/peopleWho";
 import { contactById } from "../../store/people/persons";
 import { Order, type Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { drawCountdown, viewerOf, type LaunchContext } from "../launch";
 import { MailFailed } from "../../outside/mailer";
 import { type App, mustBeAllowed, Refusal, required, senderOf } from "../platform";
-import { compileContent, kindOfKey, publishedContent } from "./contents";
+import { compileContent, kindOfKey, publishedContent, usualContent } from "./contents";
 import { newEmail } from "./draftEmail";
 import type { Composed, KindFacts } from "./emailKind";
 import { bell } from "./kinds/bell";
 import { receiptOf } from "./kinds/receipt";
 import { readerFacts } from "./readerFacts";
+import { zoneOfReader } from "./zoneOfReader";
 
 /** What an email says of somebody, and when it goes to them. */
 export interface PreviewFacts {
@@ -43,12 +46,37 @@ const someReceipt = async (em: EntityManager, { launch, product }: LaunchContext
   return { number: "1000", lines: [{ name: product.name, gross: price, tax: none }], total: price, tax: none, taxName: taxName(undefined) };
 };
 
+/** When a step of a sequence goes to somebody, and why it does not. */
+const stepFor = async (
+  em: EntityManager,
+  context: LaunchContext,
+  key: string,
+  contact: Contact | undefined,
+  bought: boolean,
+  now: Date,
+): Promise<{ at?: Date; stop?: string }> => {
+  const { launch, plan } = context;
+  const sequence = plan.settings.sequences.find(({ steps }) => steps.some(({ id }) => id === key))!;
+  const step = sequence.steps.find(({ id }) => id === key)!;
+  if (!contact) return {};
+  const moment = await momentOf(em, launch.id, sequence.id, contact.id);
+  const at = moment && stepDueAt(step, moment, zoneOfReader(contact, context));
+  const because = contact.unsubscribedAt
+    ? "unsubscribed"
+    : sequence.untilBought && bought
+      ? "paid"
+      : step.when && !(await meets(em, step.when, contact.personId, now))
+        ? "not_meant"
+        : undefined;
+  return { ...(at ? { at } : {}), ...(because ? { stop: because } : {}) };
+};
+
 /** What an email to one person says of somebody to whom it might go now. */
 const personalFacts = async (
   app: App,
   em: EntityManager,
   context: LaunchContext,
-  kind: Exclude<EmailKindName, "bell">,
+  kind: Exclude<EmailKindName, HungKind>,
   contact: Contact | undefined,
   viewer: Viewer,
 ): Promise<KindFacts> => {
@@ -87,7 +115,10 @@ export const previewFacts = async (
   const now = app.clock.now();
   const known = contact ? await viewerOf(em, context, { contactId: contact.id }) : usualViewer(plan, now);
   const runOf = (who: Viewer) => emailRun(plan, who, now).emails.find(({ email }) => email.id === key)?.at;
-  const theirs = kind === "bell" ? runOf(known) : now;
+  const bought = contact ? (await buyersAmong(em, [contact.id]))(launch.id, contact.id) : false;
+  const left = contact ? (await optedOutAmong(em, [contact.id]))(launch.id, contact.id) : false;
+  const inStep = kind === "step" ? await stepFor(em, context, key, contact, bought, now) : undefined;
+  const theirs = inStep ? inStep.at : kind === "bell" ? runOf(known) : now;
   // Whoever has no clock yet is shown what they would get if it started now.
   const who = theirs ? known : usualViewer(plan, now);
   const at = theirs ?? runOf(who) ?? now;
@@ -96,7 +127,8 @@ export const previewFacts = async (
     firstName: contact?.firstName ?? "",
     zone: contact?.zone ?? null,
     guessedZone: contact?.guessedZone ?? null,
-    ...(contact ? { personId: contact.personId } : {}),
+    personId: contact?.personId ?? "",
+    consentAt: contact?.consentAt ?? null,
   };
   const opens = plan.clock.kind === "personal" ? emailRun(plan, who, now).window?.opens.toISOString() : undefined;
   const compose = (to: { bought: boolean; unsubscribedAt: Date | null }) =>
@@ -113,14 +145,13 @@ export const previewFacts = async (
       soldOut: () => Promise.resolve(false),
       token,
     });
-  const bought = contact ? (await buyersAmong(em, [contact.id]))(launch.id, contact.id) : false;
-  const left = contact ? (await optedOutAmong(em, [contact.id]))(launch.id, contact.id) : false;
+  const home: KindFacts = { viewer: who, next: `${app.config.origin}/l/${launch.slug}` };
   const composed: Composed =
     kind === "bell"
       ? await compose({ bought, unsubscribedAt: contact?.unsubscribedAt ?? null })
-      : { facts: await personalFacts(app, em, context, kind, contact, who) };
+      : { facts: kind === "step" ? home : await personalFacts(app, em, context, kind, contact, who) };
   const shown = "facts" in composed ? composed : await compose({ bought: false, unsubscribedAt: null });
-  const own: KindFacts = "facts" in shown ? shown.facts : { viewer: who, next: `${app.config.origin}/l/${launch.slug}` };
+  const own: KindFacts = "facts" in shown ? shown.facts : home;
   const facts = await readerFacts(
     {
       app,
@@ -137,8 +168,8 @@ export const previewFacts = async (
   if (shownOnly && facts.countdown)
     facts.countdown = { ...facts.countdown, src: `data:image/png;base64,${(await drawCountdown(context, who, at)).toString("base64")}` };
   const unsent = publishedContent(context, kind, key) ? null : "not_published";
-  const advertised = kind === "bell" ? (contact && !contact.consentAt ? "no_consent" : left ? "launch_left" : null) : null;
-  const stop = advertised ?? ("stop" in composed ? composed.stop : null) ?? unsent;
+  const advertised = kind === "bell" || kind === "step" ? (contact && !contact.consentAt ? "no_consent" : left ? "launch_left" : null) : null;
+  const stop = advertised ?? inStep?.stop ?? ("stop" in composed ? composed.stop : null) ?? unsent;
   return { kind, facts, at: theirs ?? null, zone: contact ? (contact.zone ?? contact.guessedZone ?? null) : null, stop };
 };
 
@@ -154,7 +185,7 @@ export const previewEmailTo = async (
 ): Promise<EmailPreview> => {
   const { kind, facts, ...when } = await previewFacts(app, em, context, key, readerId, shownOnly);
   const published = publishedContent(context, kind, key);
-  const content = (draft ? undefined : published) ?? context.emails.get(key)?.draft ?? (kind === "bell" ? newEmail : usualEmail(kind));
+  const content = (draft ? undefined : published) ?? context.emails.get(key)?.draft ?? usualContent(kind) ?? newEmail;
   const compiled = await compileContent(app, em, context, kind, content);
   const unsubscribe = `${app.config.origin}/unsubscribe?u=${token}`;
   return { ...fillEmail(compiled, { facts, source: context.source, unsubscribe }), ...when };

@@ -10,16 +10,13 @@ import { partnerWordOfPerson } from "../partners";
 import type { LaunchContext } from "../launch";
 import type { App } from "../platform";
 import type { KindFacts } from "./emailKind";
-
-/** The zone in whose hours a reader counts: theirs where it is known, else the launch's. */
-export const zoneOfReader = ({ zone, guessedZone }: Pick<Contact, "zone" | "guessedZone">, { launch }: Pick<LaunchContext, "launch">): string =>
-  zone ?? guessedZone ?? launch.zone;
+import { zoneOfReader } from "./zoneOfReader";
 
 interface Asked {
   app: App;
   em: EntityManager;
   context: LaunchContext;
-  contact: Pick<Contact, "id" | "firstName" | "zone" | "guessedZone"> & { personId?: string };
+  contact: Pick<Contact, "id" | "firstName" | "zone" | "guessedZone"> & { personId: string };
   /** The name to greet with: empty until the inbox was opened, since anyone may have typed it. */
   firstName: string;
   now: Date;
@@ -58,7 +55,7 @@ export const readerFacts = async (asked: Asked, { viewer, full = false, fields, 
   const { launch, plan, product } = context;
   const timed = viewer ? deadlineFacts(asked, viewer, full) : { fields: {} };
   const sold = asks.price ? priceAt(plan, now, await countersFor(app).of(context)) : undefined;
-  const partner = asks.partner && contact.personId ? await partnerWordOfPerson(em, context, contact.personId, now) : undefined;
+  const partner = asks.partner && contact.personId !== "" ? await partnerWordOfPerson(em, context, contact.personId, now) : undefined;
   return {
     ...own,
     ...(timed.countdown ? { countdown: timed.countdown } : {}),

@@ -1,7 +1,7 @@
 import { type Fault, faultOf } from "../../core/words";
 import { pageAddress } from "../../core/pages";
 import { randomUUID } from "node:crypto";
-import { settingFaults, type LaunchSettings } from "../../core/launch";
+import { settingFaults, type LaunchSettings, type MomentSetting } from "../../core/launch";
 import { inOrder, pathEnd, type PathStep } from "../../core/offers";
 import { mapLeaves, type Tree, withNewIds, type Look, type PageContent } from "../../core/pages";
 import { writeEmails } from "../../store/emails/launchEmails";
@@ -112,9 +112,14 @@ const importTemplate = async (
   await em.persist(em.create(PageTemplate, { id: randomUUID(), name, purpose, kind, content, createdAt: now, userId: user.id })).flush();
 };
 
+/** A moment with its product under its new id; of one that is not here it is nobody's, rather than everybody's. */
+const importMoment = (from: MomentSetting, products: Map<string, string>): MomentSetting =>
+  "product" in from && from.product ? { ...from, product: products.get(from.product) ?? randomUUID() } : from;
+
 /** The settings with products under their new ids; hand-overs to launches that are not here are taken out. */
 const importSettings = (settings: LaunchSettings, products: Map<string, string>): LaunchSettings => ({
   ...settings,
+  sequences: settings.sequences.map((sequence) => ({ ...sequence, from: importMoment(sequence.from, products) })),
   stops: settings.stops.map((stop) =>
     stop.on === "purchase" ? { ...stop, handTo: null, product: stop.product && (products.get(stop.product) ?? null) } : { ...stop, handTo: null },
   ),

@@ -1,7 +1,7 @@
 import type { EmailKindName } from "../../core/emails";
 import type { EntityManager } from "../orm";
 
-/** What became of the emails of a launch that are of one kind, or of one email on a bell. */
+/** What became of the emails of a launch that are of one kind, or of one email on a bell or in a sequence. */
 export interface EmailFigures {
   kind: EmailKindName;
   /** Which email on a bell; null for the other kinds. */
@@ -21,7 +21,7 @@ export const emailFigures = async (em: EntityManager, launchId: string, asOf: Da
   >(
     `with counted as (
        -- By the key, which stays when what the email was made from is forgotten.
-       select kind, case when kind = 'bell' then split_part(key, ':', 3) end as email, state, stopped_because, count(*) as n from email_message
+       select kind, case when kind in ('bell', 'step') then split_part(key, ':', 3) end as email, state, stopped_because, count(*) as n from email_message
        where launch_id = ? and (sent_at is null or sent_at <= ?) group by 1, 2, 3, 4
      )
      select kind, email, coalesce(sum(n) filter (where state = 'sent'), 0) as sent, coalesce(sum(n) filter (where state in ('due', 'sending')), 0) as due,

@@ -44,5 +44,25 @@ export const LaunchEmail = defineEntity({
   },
 });
 
+/** How far a sequence of a launch has looked for people's moments, and since when it runs. */
+export const LaunchSequence = defineEntity({
+  name: "LaunchSequence",
+  tableName: "launch_sequence",
+  properties: {
+    launchId: p.uuid().primary(),
+    key: p.text().primary(),
+    since: at(),
+    lookedAt: at(),
+    /** The version of the launch's settings whose steps are queued. */
+    version: p.integer(),
+  },
+});
+/** Who is in a sequence, and the moment from which its steps are counted for them. */
+export const SequencePerson = defineEntity({
+  name: "SequencePerson",
+  tableName: "sequence_person",
+  properties: { launchId: p.uuid().primary(), key: p.text().primary(), contactId: p.uuid().primary(), moment: at() },
+});
+
 export type EmailMessage = InferEntity<typeof EmailMessage>;
 export type LaunchEmail = InferEntity<typeof LaunchEmail>;

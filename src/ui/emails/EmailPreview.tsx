@@ -43,7 +43,12 @@ export const EmailPreview = ({ slug, id, version, zone, reader, mayTest }: Props
         {value?.at && theirs && `, which is ${shortMoment(value.at, theirs)} in ${zoneCity(theirs)}`}
         {value && !value.at && ", if their clock started now"}
       </p>
-      {value?.stop && <p className={styles.stop}>It does not go to them: {dropWords[value.stop] ?? value.stop}. Others get this.</p>}
+      {value?.stop === "not_published" && (
+        <p className={styles.stop}>It is not published yet: write it, and publish it. Until then it goes to nobody.</p>
+      )}
+      {value?.stop && value.stop !== "not_published" && (
+        <p className={styles.stop}>It does not go to them: {dropWords[value.stop] ?? value.stop}. Others get this.</p>
+      )}
       {failure && <p role="alert">{failure}</p>}
       <iframe
         title="The email"

@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { readEmailFigures, type EmailFigures } from "../../contract/emails";
 import { emailKindNames, emailKindWords, emailRun, usualViewer, type DatedEmail } from "../../core/emails";
-import { planOf, subjectOf, type EmailSetting, type LaunchSource, type Viewer } from "../../core/launch";
+import { planOf, subjectOf, type EmailSetting, type LaunchSource, type SequenceSetting, type StepSetting, type Viewer } from "../../core/launch";
 import { counted, shortMoment } from "../../core/words";
 import { Button } from "../kit/Button";
 import { useRead } from "../kit/data/useRead";
@@ -9,12 +9,15 @@ import { useReady } from "../kit/data/useReady";
 import { EmptyState } from "../kit/EmptyState";
 import { Table } from "../kit/Table";
 import { DraftActions } from "../launch/DraftActions";
-import { changed, freshId, without } from "../launch/clock/clockDraft";
+import { changed, without } from "../launch/clock/clockDraft";
 import { useSettingsDraft } from "../launch/useSettingsDraft";
 import { EmailFields } from "./EmailFields";
 import { EmailPreview } from "./EmailPreview";
 import { EmailRunDrawing } from "./EmailRunDrawing";
 import { droppedWords, hangsWords, openingWords } from "./emailWords";
+import { SequenceFields } from "./SequenceFields";
+import { SequenceTable } from "./SequenceTable";
+import { StepFields } from "./StepFields";
 import styles from "./emails.module.css";
 
 interface Props {
@@ -26,6 +29,8 @@ interface Props {
   asOf: Date;
   /** The person through whose eyes it is looked at, with what the clock knows of them. */
   reader: { id: string; name: string; viewer: Viewer } | undefined;
+  /** Products that a sequence may count from. */
+  products: readonly { id: string; name: string }[];
   /** Which email is open, by the address. */
   open: string | undefined;
 }
@@ -33,12 +38,16 @@ interface Props {
 const nothing: EmailFigures[] = [];
 const droppedOf = ({ stopped }: Pick<EmailFigures, "stopped">): number => Object.values(stopped).reduce((sum, n) => sum + n, 0);
 
+/** A name that nothing had before: what was sent under one that was taken away must not count as another's. */
+const freshKey = (stem: string): string => `${stem}-${crypto.randomUUID().slice(0, 8)}`;
+
 /** The emails of a launch along its bells: when each goes, to whom, what became of it, and how somebody reads it. */
-export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader, open }: Props) => {
+export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader, products, open }: Props) => {
   const ready = useReady();
   const draft = useSettingsDraft({ source, version, mayChange, undoable, keptAs: "emails", what: "Emails changed" });
   const [chosen, setChosen] = useState(open);
-  const figures = useRead(readEmailFigures, { params: { slug: source.slug } }).value?.figures ?? nothing;
+  const read = useRead(readEmailFigures, { params: { slug: source.slug } }).value;
+  const figures = read?.figures ?? nothing;
   const plan = useMemo(() => planOf({ ...source, settings: draft.draft }), [source, draft.draft]);
   const clock = plan.clock.kind;
   const viewer = reader?.viewer ?? usualViewer(plan, asOf);
@@ -47,9 +56,16 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
   const present = clock === "personal" && !reader ? undefined : asOf;
   const byEmail = new Map(figures.flatMap((one) => (one.email === null ? [] : [[one.email, one] as const])));
   const sent = new Map([...byEmail].map(([id, one]) => [id, one.sent]));
-  const { emails } = draft.draft;
+  const { emails, sequences } = draft.draft;
   const at = emails.findIndex(({ id }) => id === chosen);
   const email = emails[at];
+  const inSequence = sequences.findIndex(({ id, steps }) => id === chosen || steps.some((step) => step.id === chosen));
+  const sequence = sequences[inSequence];
+  const atStep = sequence?.steps.findIndex(({ id }) => id === chosen) ?? -1;
+  const step = sequence?.steps[atStep];
+  const setSequence = (part: Partial<SequenceSetting>) => draft.set({ sequences: changed(sequences, inSequence, part) });
+  const keptIds = new Set([...draft.kept.emails, ...draft.kept.sequences.flatMap(({ steps }) => steps)].map(({ id }) => id));
+  const written = email ?? step;
   const choose = (id: string | undefined) => {
     setChosen(id);
     const address = new URL(location.href);
@@ -58,7 +74,7 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
     history.replaceState(history.state, "", address);
   };
   const add = () => {
-    const id = freshId(emails, "email");
+    const id = freshKey("email");
     const fresh: EmailSetting = {
       id,
       hangsOn: "closing",
@@ -66,6 +82,20 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
       to: "not_bought",
     };
     draft.set({ emails: [...emails, fresh] });
+    choose(id);
+  };
+  const addSequence = () => {
+    const id = freshKey("sequence");
+    const first: SequenceSetting = { id, name: "New people", from: { on: "opt_in" }, untilBought: true, untilClosed: true, steps: [] };
+    draft.set({ sequences: [...sequences, first] });
+    choose(id);
+  };
+  const addStep = (index: number) => {
+    const id = freshKey("step");
+    const last = Math.max(0, ...sequences[index]!.steps.map(({ minutes }) => minutes));
+    const { steps } = sequences[index]!;
+    const fresh: StepSetting = { id, minutes: steps.length === 0 ? 60 : last + 1440, time: null, when: null };
+    draft.set({ sequences: changed(sequences, index, { steps: [...steps, fresh] }) });
     choose(id);
   };
   const whole = (n: number | undefined) => (n ? n.toLocaleString("en") : "");
@@ -131,12 +161,35 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
             />
           </>
         )}
+        <section aria-labelledby="sequences" className={styles.personal}>
+          <div className={styles.head}>
+            <h2 id="sequences">Sequences</h2>
+            {mayChange && <Button onClick={addSequence}>Add a sequence</Button>}
+          </div>
+          <p className="muted">Emails that follow a moment of each person’s own: an opt-in, a purchase, a tag.</p>
+          {sequences.map((one, index) => (
+            <SequenceTable
+              key={one.id}
+              sequence={one}
+              source={source}
+              products={products}
+              people={read?.inSequences[one.id] ?? 0}
+              figures={byEmail}
+              chosen={chosen}
+              mayChange={mayChange}
+              onChoose={choose}
+              onAddStep={() => addStep(index)}
+            />
+          ))}
+        </section>
         <section aria-labelledby="personal" className={styles.personal}>
           <h2 id="personal">To one person at a time</h2>
           <p className="muted">What they asked for, paid for or left behind. These go at once, whatever else is on its way.</p>
           <Table
             name="Emails to one person"
-            rows={emailKindNames.filter((kind) => kind !== "bell").map((kind) => ({ kind, figures: figures.find((one) => one.kind === kind) }))}
+            rows={emailKindNames
+              .filter((kind) => kind !== "bell" && kind !== "step")
+              .map((kind) => ({ kind, figures: figures.find((one) => one.kind === kind) }))}
             rowKey={({ kind }) => kind}
             columns={[
               {
@@ -154,35 +207,52 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
       </div>
       <div className={styles.side}>
         <DraftActions draft={draft} title="The emails changed" zone={plan.zone} currency={source.price.currency} mayChange={mayChange} />
-        {email ? (
+        {written ? (
           <>
-            {draft.kept.emails.some(({ id }) => id === email.id) ? (
+            {keptIds.has(written.id) ? (
               <>
-                <EmailPreview slug={source.slug} id={email.id} version={draft.version} zone={plan.zone} reader={reader} mayTest={mayChange} />
+                <EmailPreview
+                  key={written.id}
+                  slug={source.slug}
+                  id={written.id}
+                  version={draft.version}
+                  zone={plan.zone}
+                  reader={reader}
+                  mayTest={mayChange}
+                />
                 <p>
-                  <a href={`/desk/${source.slug}/emails/${email.id}`}>{mayChange ? "Write it" : "See its blocks"}</a>
+                  <a href={`/desk/${source.slug}/emails/${written.id}`}>{mayChange ? "Write it" : "See its blocks"}</a>
                 </p>
               </>
             ) : (
               <p className="muted">It is new: once it is made it can be written, and read here as somebody gets it.</p>
             )}
-            {byEmail.has(email.id) && droppedOf(byEmail.get(email.id)!) > 0 && (
-              <p className="muted">Not sent: {droppedWords(byEmail.get(email.id)!.stopped)}.</p>
+            {byEmail.has(written.id) && droppedOf(byEmail.get(written.id)!) > 0 && (
+              <p className="muted">Not sent: {droppedWords(byEmail.get(written.id)!.stopped)}.</p>
             )}
             {mayChange && (
-              <details className={styles.change} open={!draft.kept.emails.some(({ id }) => id === email.id)}>
+              <details key={`when-${written.id}`} className={styles.change} open={!keptIds.has(written.id)}>
                 <summary>Change when it goes</summary>
-                <EmailFields
-                  email={email}
-                  opening={openingWords(clock)}
-                  wrong={(field) => draft.errors[`emails.${at}.${field}`]}
-                  onChange={(part) => draft.set({ emails: changed(emails, at, part) })}
-                />
+                {email ? (
+                  <EmailFields
+                    email={email}
+                    opening={openingWords(clock)}
+                    wrong={(field) => draft.errors[`emails.${at}.${field}`]}
+                    onChange={(part) => draft.set({ emails: changed(emails, at, part) })}
+                  />
+                ) : (
+                  <StepFields
+                    step={step!}
+                    wrong={(field) => draft.errors[`sequences.${inSequence}.steps.${atStep}.${field}`]}
+                    onChange={(part) => setSequence({ steps: changed(sequence!.steps, atStep, part) })}
+                  />
+                )}
                 <button
                   type="button"
                   className={styles.remove}
                   onClick={() => {
-                    draft.set({ emails: without(emails, at) });
+                    if (email) draft.set({ emails: without(emails, at) });
+                    else setSequence({ steps: without(sequence!.steps, atStep) });
                     choose(undefined);
                   }}
                 >
@@ -191,6 +261,32 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
               </details>
             )}
           </>
+        ) : sequence ? (
+          <section aria-label="The sequence" className={styles.preview}>
+            <h2>{sequence.name}</h2>
+            {mayChange ? (
+              <>
+                <SequenceFields
+                  sequence={sequence}
+                  products={products}
+                  wrong={(field) => draft.errors[`sequences.${inSequence}.${field}`]}
+                  onChange={setSequence}
+                />
+                <button
+                  type="button"
+                  className={styles.remove}
+                  onClick={() => {
+                    draft.set({ sequences: without(sequences, inSequence) });
+                    choose(undefined);
+                  }}
+                >
+                  Remove this sequence
+                </button>
+              </>
+            ) : (
+              <p className="muted">Owners and editors change it.</p>
+            )}
+          </section>
         ) : (
           emails.length > 0 && <p className="muted">Choose an email to read it as somebody gets it, and to change it.</p>
         )}

@@ -23,6 +23,12 @@ export const warningWords = (warning: ChangeWarning, currency: string): string =
   }
 };
 
+const sequenceWords = {
+  added: "begins: it takes in whoever has its moment from now on.",
+  changed: "changes: steps that wait go by it, what has been sent stays.",
+  removed: "ends: steps that wait are not sent.",
+} as const;
+
 interface Props {
   what: string;
   summary: ChangeSummary;
@@ -40,7 +46,7 @@ export const ChangeView = ({ what, summary, zone, currency, busy, onApply, onLea
   useEffect(() => {
     section.current?.focus();
   }, []);
-  const { moved, countdowns, reopened, shut, warnings } = summary;
+  const { moved, sequences, countdowns, reopened, shut, warnings } = summary;
   const moment = (at: Date | undefined) => (at ? shortMoment(at, zone) : undefined);
   return (
     <section ref={section} tabIndex={-1} className={styles.change} aria-label="What this changes">
@@ -65,6 +71,11 @@ export const ChangeView = ({ what, summary, zone, currency, busy, onApply, onLea
           {moved.length > 12 && <li>and {moved.length - 12} more</li>}
         </ul>
       )}
+      {sequences.map(({ name, is }) => (
+        <p key={`${is} ${name}`}>
+          The sequence “{name}” {sequenceWords[is]}
+        </p>
+      ))}
       {warnings.map((warning) => (
         <p key={warning.code} className={styles.warning}>
           {warningWords(warning, currency)}

@@ -1,8 +1,8 @@
 import { usualEmailWords } from "../../launch";
 import { usualLocale, type Locale } from "../../money";
-import { richOf, type Block, type LeafBlock } from "../../pages";
+import { richOf, type LeafBlock } from "../../pages";
 import { emailWords } from "../../words";
-import type { EmailKindName } from "../kinds";
+import type { EmailKindName, HungKind } from "../kinds";
 import type { EmailContent } from "./emailContent";
 import { fieldText } from "./mergeFields";
 
@@ -12,9 +12,7 @@ const every = { hide: [], space: "normal" as const };
 const contentOf = (subject: string, blocks: (LeafBlock | undefined)[]): EmailContent => ({
   subject,
   preheader: "",
-  sections: [
-    { id: "body", ground: "paper", width: "normal", space: "normal", blocks: blocks.filter((block): block is LeafBlock => !!block) },
-  ],
+  sections: [{ id: "body", ground: "paper", width: "normal", space: "normal", blocks: blocks.filter((block): block is LeafBlock => !!block) }],
   text: null,
 });
 const words = (paragraphs: readonly string[]): LeafBlock => ({
@@ -38,7 +36,7 @@ const greeted = (locale: Locale): string => emailWords(locale).hello(fieldText("
 export const bellEmail = (subject: string, text: string, locale: Locale = usualLocale): EmailContent =>
   plainEmail({ subject, paragraphs: [greeted(locale), ...text.split(/\n{2,}/)], link: emailWords(locale).bell.link, countdown: true });
 
-const byKind: Record<Exclude<EmailKindName, "bell">, (locale: Locale) => EmailContent> = {
+const byKind: Record<Exclude<EmailKindName, HungKind>, (locale: Locale) => EmailContent> = {
   confirm: (locale) => {
     const { hello, confirm } = emailWords(locale);
     return plainEmail({ subject: confirm.subject(launch), paragraphs: [hello(""), confirm.why(launch), confirm.notYou], link: confirm.link });
@@ -73,7 +71,7 @@ const byKind: Record<Exclude<EmailKindName, "bell">, (locale: Locale) => EmailCo
 };
 
 /** The words of an email to one person, where the vendor has not written their own. */
-export const usualEmail = (kind: Exclude<EmailKindName, "bell">, locale: Locale = usualLocale): EmailContent => byKind[kind](locale);
+export const usualEmail = (kind: Exclude<EmailKindName, HungKind>, locale: Locale = usualLocale): EmailContent => byKind[kind](locale);
 
 /** What the emails say that a launch begins with, by their ids. */
 export const usualBellEmails = (ids: readonly string[]): Record<string, EmailContent> =>

@@ -80,6 +80,8 @@ export type ChangeWarning =
 export interface ChangeSummary {
   /** Bells that ring at another time, appear or go. */
   moved: { key: string; label: string; from?: Date; to?: Date }[];
+  /** Sequences that begin, change or end, by their names. */
+  sequences: { name: string; is: "added" | "changed" | "removed" }[];
   /** How many people's countdown moves by how many minutes; above zero is later. */
   countdowns: { minutes: number; people: number }[];
   /** People whose doors the change opens again, or closes at once. */
@@ -120,6 +122,19 @@ const movedBells = (before: LaunchPlan, after: LaunchPlan, now: Date): ChangeSum
     .sort((a, b) => (a.to ?? a.from)!.getTime() - (b.to ?? b.from)!.getTime());
 };
 
+const changedSequences = (before: LaunchSettings, after: LaunchSettings): ChangeSummary["sequences"] => {
+  const was = new Map(before.sequences.map((one) => [one.id, one]));
+  const now = new Set(after.sequences.map(({ id }) => id));
+  return [
+    ...after.sequences.flatMap((one): ChangeSummary["sequences"] => {
+      const old = was.get(one.id);
+      if (!old) return [{ name: one.name, is: "added" }];
+      return JSON.stringify(old) === JSON.stringify(one) ? [] : [{ name: one.name, is: "changed" }];
+    }),
+    ...before.sequences.filter(({ id }) => !now.has(id)).map(({ name }): ChangeSummary["sequences"][number] => ({ name, is: "removed" })),
+  ];
+};
+
 const closingOf = (plan: LaunchPlan, who: Viewer, now: Date): { ends: number; open: boolean } | undefined => {
   const window = windowFor(plan, who, now);
   return window && { ends: window.closes.getTime(), open: window.opens <= now && now < window.closes };
@@ -134,6 +149,7 @@ export class ChangeSummariser {
   readonly #fresh: LaunchPlan;
   readonly #seats: { before: number | null; after: number | null };
   readonly #deltas = new Map<number, number>();
+  readonly #sequences: ChangeSummary["sequences"];
   readonly personal: boolean;
   #reopened = 0;
   #shut = 0;
@@ -145,6 +161,7 @@ export class ChangeSummariser {
   ) {
     this.#old = planOf(source);
     this.#fresh = planOf({ ...source, settings: after });
+    this.#sequences = changedSequences(source.settings, after);
     this.#seats = { before: source.settings.seats, after: after.seats };
     this.personal = this.#old.clock.kind === "personal" && this.#fresh.clock.kind === "personal";
   }
@@ -179,6 +196,7 @@ export class ChangeSummariser {
     if (toMinor < fromMinor && buyers > 0) warnings.push({ code: "price_falls", fromMinor, toMinor, buyers });
     return {
       moved,
+      sequences: this.#sequences,
       countdowns: [...this.#deltas].map(([minutes, n]) => ({ minutes, people: n })).sort((a, b) => b.people - a.people),
       reopened: this.#reopened,
       shut: this.#shut,

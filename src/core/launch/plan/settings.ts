@@ -1,5 +1,6 @@
 import { fault } from "../../words";
 import { z } from "zod";
+import { wholeCondition } from "../../conditions";
 
 /** `YYYY-MM-DDTHH:MM`, in the launch's zone. */
 const wall = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, fault("moment"));
@@ -95,6 +96,42 @@ export const emailSetting = z.object({
 });
 export type EmailSetting = z.infer<typeof emailSetting>;
 
+/** A moment of a person's own, from which the steps of a sequence are counted. */
+export const momentSetting = z.discriminatedUnion("on", [
+  z.object({ on: z.enum(["opt_in", "confirmed", "checkout"]) }),
+  /** Of a product, or of anything. */
+  z.object({ on: z.enum(["bought", "refunded"]), product: z.uuid().nullable() }),
+  z.object({ on: z.literal("tag"), tag: z.string().trim().min(1, fault("tag_missing")).max(60) }),
+]);
+export type MomentSetting = z.infer<typeof momentSetting>;
+
+export const stepSetting = z.object({
+  id,
+  /** After the moment. */
+  minutes: minutes(year),
+  /** Then waits for such a time of day in its reader's zone; null goes at once. */
+  time: z
+    .string()
+    .regex(/^([01]\d|2[0-3]):[0-5]\d$/, "A time such as 18:00.")
+    .nullable(),
+  /** Who gets it, by what is known of them when it goes; null is everybody. */
+  when: wholeCondition.nullable(),
+});
+export type StepSetting = z.infer<typeof stepSetting>;
+
+/** Emails that follow a moment of each person's own. */
+export const sequenceSetting = z.object({
+  id,
+  name: z.string().trim().min(1, fault("sequence_name_missing")).max(80),
+  from: momentSetting,
+  /** Ends for whoever has bought in the launch. */
+  untilBought: z.boolean(),
+  /** Ends for everybody whose doors have closed. */
+  untilClosed: z.boolean(),
+  steps: z.array(stepSetting).max(30, "30 steps at most."),
+});
+export type SequenceSetting = z.infer<typeof sequenceSetting>;
+
 export const featuredSetting = z.object({
   id,
   from: wall,
@@ -148,6 +185,8 @@ export const launchSettings = z.object({
   countdowns: z.array(countdownSetting).max(20),
   stages: z.array(stageSetting).max(10),
   emails: z.array(emailSetting).max(60),
+  /** Emails on people's own moments. */
+  sequences: z.array(sequenceSetting).max(20, "20 sequences at most.").default([]),
   stops: z.array(stopSetting).max(10),
   /** Dated prices of the main product, in minor units; a clock with dates only. */
   prices: z.array(z.object({ id, from: wall, minor: z.number().int().positive() })).max(20),

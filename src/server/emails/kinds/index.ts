@@ -5,7 +5,8 @@ import { bell } from "./bell";
 import { library } from "./library";
 import { receipt } from "./receipt";
 import { recovery } from "./recovery";
+import { step } from "./step";
 import { welcome } from "./welcome";
 
 /** Every kind of email to a contact, and how it is made. */
-export const emailKinds: { [K in EmailKindName]: EmailKind<K> } = { bell, confirm, library, receipt, recovery, welcome };
+export const emailKinds: { [K in EmailKindName]: EmailKind<K> } = { bell, confirm, library, receipt, recovery, step, welcome };

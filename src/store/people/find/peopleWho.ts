@@ -9,6 +9,13 @@ export const countPeopleWho = async (em: EntityManager, asked: Condition, scope:
   return Number(row!.n);
 };
 
+/** Whether a person meets a condition. */
+export const meets = async (em: EntityManager, asked: Condition, personId: string, now: Date): Promise<boolean> => {
+  const found = conditionSql(asked, { now, among: `{${personId}}` });
+  const rows = await em.execute<object[]>(`select 1 from (select ?::uuid as id) p where ${found.sql}`, [personId, ...found.values]);
+  return rows.length > 0;
+};
+
 /** The ids of those who meet a condition, in the order of their ids: at most so many, after one of them. */
 export const peopleWho = async (
   em: EntityManager,

@@ -63,6 +63,14 @@ export const moveContact = async (tx: EntityManager, { from, into }: Both): Prom
     from.id,
   );
   await run("delete from launch_opt_out where contact_id = ?", from.id);
+  // Of two moments the earlier one counts, in whichever order two records are merged.
+  await run(
+    `insert into sequence_person (launch_id, key, contact_id, moment) select launch_id, key, ?, moment from sequence_person where contact_id = ?
+     on conflict (launch_id, key, contact_id) do update set moment = least(sequence_person.moment, excluded.moment)`,
+    into.id,
+    from.id,
+  );
+  await run("delete from sequence_person where contact_id = ?", from.id);
   await run("delete from session where kind = 'buyer' and subject_id = ?", from.id);
   await run("update contact set merged_into = ? where id = ? or merged_into = ?", into.id, from.id, from.id);
 };

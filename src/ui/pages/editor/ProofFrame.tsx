@@ -39,7 +39,8 @@ export const ProofFrame = ({ title, style, body, width, src, onSelect, onRects, 
     const element = frame.current!;
     const begin = () => {
       const inside = element.contentWindow as (Window & { CSSStyleSheet: typeof CSSStyleSheet }) | null;
-      if (!inside || sheet.current) return;
+      // Before its own document is there, a frame holds an empty one under the rules of the desk.
+      if (!inside || sheet.current || inside.document.URL === "about:blank") return;
       sheet.current = new inside.CSSStyleSheet();
       inside.document.adoptedStyleSheets = [sheet.current];
       inside.document.documentElement.lang = "en";
@@ -69,7 +70,7 @@ export const ProofFrame = ({ title, style, body, width, src, onSelect, onRects, 
     };
     element.addEventListener("load", begin);
     // The frame may have loaded before the screen came alive.
-    if (element.contentDocument && element.contentDocument.URL !== "about:blank" && element.contentDocument.readyState === "complete") begin();
+    if (element.contentDocument?.readyState === "complete") begin();
     return () => element.removeEventListener("load", begin);
   }, []);
 

@@ -1,0 +1,48 @@
+import type { MomentSetting, SequenceSetting, StepSetting } from "../../core/launch";
+import { lengthWords } from "../../core/words";
+
+/** What the moments are called that a sequence counts from. */
+export const momentNames: Record<MomentSetting["on"], string> = {
+  opt_in: "the opt-in",
+  confirmed: "the address is confirmed",
+  checkout: "a checkout is begun",
+  bought: "a purchase",
+  refunded: "a refund",
+  tag: "a tag is set",
+};
+
+/** A moment in words: `a purchase of Stitch Library`. */
+export const momentWords = (from: MomentSetting, products: readonly { id: string; name: string }[]): string => {
+  if (from.on === "tag") return `the tag “${from.tag}” is set`;
+  if ("product" in from && from.product)
+    return `${momentNames[from.on]} of ${products.find(({ id }) => id === from.product)?.name ?? "a product that is gone"}`;
+  return momentNames[from.on];
+};
+
+/** When a step goes, counted from the moment: `3 days later, then at 08:00 in their zone`. */
+export const stepWords = ({ minutes, time }: Pick<StepSetting, "minutes" | "time">): string => {
+  if (time === null) return minutes === 0 ? "at once" : `${lengthWords(minutes)} later`;
+  return minutes === 0 ? `at ${time} in their zone` : `${lengthWords(minutes)} later, then at ${time} in their zone`;
+};
+
+/** Who gets a step, where not everybody does. */
+export const whenWords = ({ when }: Pick<StepSetting, "when">): string => {
+  const read = tagCondition(when);
+  if (!when) return "everybody in it";
+  if (!read) return "by a condition";
+  return read.has ? `with the tag “${read.tag}”` : `without the tag “${read.tag}”`;
+};
+
+/** A condition that asks for one tag, or for its absence; undefined for any other. */
+export const tagCondition = (when: StepSetting["when"]): { tag: string; has: boolean } | undefined => {
+  if (!when) return undefined;
+  if ("tag" in when) return { tag: when.tag, has: true };
+  const only = "none" in when && when.none.length === 1 ? when.none[0] : undefined;
+  return only && "tag" in only ? { tag: only.tag, has: false } : undefined;
+};
+
+/** When a sequence ends for somebody, beside an unsubscription. */
+export const endsWords = ({ untilBought, untilClosed }: Pick<SequenceSetting, "untilBought" | "untilClosed">): string => {
+  const ends = [...(untilBought ? ["the purchase"] : []), ...(untilClosed ? ["the close"] : [])];
+  return ends.length > 0 ? `stops at ${ends.join(" and at ")}` : "goes on after purchase and close";
+};
