@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { awake, emails, expectAccessible, open, signIn } from "./desk";
+import { at, awake, emails, expectAccessible, open, signIn } from "./desk";
 
 test.describe.configure({ mode: "serial" });
 
@@ -126,4 +126,46 @@ test("the words of a welcome are the vendor's own, and whoever may only look cha
   await open(viewer, "/desk/gansey/emails/welcome");
   await expect(viewer.getByText("You may look at this email; owners and editors change it.")).toBeVisible();
   await expect(viewer.getByRole("button", { name: "Send me a test" })).toBeDisabled();
+});
+
+test("a sequence is built, its step written, and it takes in whoever opts in from then on", async ({ page, browser }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/primer/emails");
+  await page.getByRole("button", { name: "Add a sequence" }).press("Enter");
+  await page.getByLabel("Name", { exact: true }).fill("First hours");
+  const sequence = page.getByRole("region", { name: "First hours", exact: true });
+  await sequence.getByRole("button", { name: "Add a step" }).press("Enter");
+  await page.getByLabel("After the moment", { exact: true }).fill("0");
+  await page.getByLabel("Then at", { exact: true }).fill("8 o’clock");
+  await expect(page.getByRole("alert").filter({ hasText: "A time such as 18:00." }).first()).toBeVisible();
+  await page.getByLabel("Then at", { exact: true }).fill("");
+  await expect(sequence).toContainText("at once");
+  await page.getByRole("button", { name: "See what that changes" }).click();
+  const change = page.getByRole("region", { name: "What this changes" });
+  await expect(change).toContainText("The sequence “First hours” begins");
+  await change
+    .getByRole("button", { name: /^Change it/ })
+    .first()
+    .click();
+  await expect(page.getByText("It is not published yet: write it, and publish it. Until then it goes to nobody.")).toBeVisible();
+  await page.getByRole("link", { name: "Write it" }).click();
+  await awake(page);
+  await expect(page.getByText("not published: it does not go out")).toBeVisible();
+  await page.getByLabel("Subject", { exact: true }).fill("Welcome, {first name, else reader}");
+  await expect(page.getByText(/, saved$/)).toBeVisible();
+  await page.getByRole("button", { name: "Publish it" }).click();
+  await page.getByRole("dialog", { name: "Publish this email" }).getByRole("button", { name: "Publish it" }).click();
+  await expect(page.getByText("It goes out like this from now on.")).toBeVisible();
+  // The sequence has to have looked once before somebody comes.
+  await page.waitForTimeout(6_000);
+  const visitor = await (await browser.newContext()).newPage();
+  const address = `sequence.${Date.now()}@heddle.example`;
+  await visitor.goto(at("/l/primer"));
+  await visitor.getByLabel("First name").fill("Una");
+  await visitor.getByLabel("Email").fill(address);
+  await visitor.getByRole("checkbox").check();
+  await visitor.locator("form[action*=opt-in] button").click();
+  await expect.poll(async () => (await emails(address)).map(({ subject }) => subject), { timeout: 30_000 }).toContain("Welcome, reader");
+  await open(page, "/desk/primer/emails");
+  await expect(page.getByRole("region", { name: "First hours", exact: true })).toContainText("1 person taken in");
 });

@@ -11,7 +11,7 @@ import { emailFigures } from "../../src/store/emails/emailFigures";
 import { writeEmails } from "../../src/store/emails/launchEmails";
 import { inSequences, momentOf } from "../../src/store/emails/sequences";
 import { optOut } from "../../src/store/people/optOuts";
-import { Contact, EmailMessage, OptIn, PersonTag } from "../../src/store/tables";
+import { Contact, EmailMessage, OptIn, Order, PersonTag } from "../../src/store/tables";
 import { advance, buy, openLaunch, sendEmail, sentBy, setSettings, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -139,7 +139,8 @@ describe("a sequence", () => {
     await runSequences(world.app);
     // Whoever need not confirm an address is on the list with the opt-in.
     expect(await inSequences(em(), of.launch.id)).toEqual({ bought: 1, tag: 1, sure: 3 });
-    expect(await momentOf(em(), of.launch.id, "bought", buyer.id)).toEqual(now());
+    const order = await em().findOneOrFail(Order, { contactId: buyer.id });
+    expect(await momentOf(em(), of.launch.id, "bought", buyer.id)).toEqual(order.placedAt);
   });
 
   it("that is changed sends what is added to those who are in it, moves what waits, and sends nothing twice", async () => {
