@@ -114,7 +114,7 @@ test("an email is written in blocks, checked, published, sent as a test, and rea
 test("the words of a welcome are the vendor's own, and whoever may only look changes none", async ({ page, browser }) => {
   await signIn(page, "owner");
   await open(page, "/desk/gansey/emails");
-  await page.getByRole("table", { name: "Emails to one person" }).getByRole("link", { name: "Welcome" }).click();
+  await page.getByRole("region", { name: "Emails to one person" }).getByRole("link", { name: "Welcome" }).click();
   await awake(page);
   await expect(page.getByText("goes out like this")).toBeVisible();
   await page.getByLabel("Preview line", { exact: true }).fill("Three films, one door");
