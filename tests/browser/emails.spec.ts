@@ -137,7 +137,7 @@ test("a sequence is built, its step written, and it takes in whoever opts in fro
   await sequence.getByRole("button", { name: "Add a step" }).press("Enter");
   await page.getByLabel("After the moment", { exact: true }).fill("0");
   await page.getByLabel("Then at", { exact: true }).fill("8 o’clock");
-  await expect(page.getByRole("alert").filter({ hasText: "A time such as 18:00." }).first()).toBeVisible();
+  await expect(page.getByRole("alert").filter({ hasText: "A time such as 20:00, or nothing." }).first()).toBeVisible();
   await page.getByLabel("Then at", { exact: true }).fill("");
   await expect(sequence).toContainText("at once");
   await page.getByRole("button", { name: "See what that changes" }).click();

@@ -112,7 +112,7 @@ export const stepSetting = z.object({
   /** Then waits for such a time of day in its reader's zone; null goes at once. */
   time: z
     .string()
-    .regex(/^([01]\d|2[0-3]):[0-5]\d$/, "A time such as 18:00.")
+    .regex(/^([01]\d|2[0-3]):[0-5]\d$/, fault("time_of_day"))
     .nullable(),
   /** Who gets it, by what is known of them when it goes; null is everybody. */
   when: wholeCondition.nullable(),
@@ -158,7 +158,7 @@ export const unlockSetting = z.discriminatedUnion("on", [
     days: z.number().int().min(0).max(366),
     time: z
       .string()
-      .regex(/^([01]\d|2[0-3]):[0-5]\d$/, "A time such as 18:00.")
+      .regex(/^([01]\d|2[0-3]):[0-5]\d$/, fault("time_of_day"))
       .nullable(),
   }),
 ]);
