@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { publishEmail, saveEmailDraft, sendTestEmail } from "../../../contract/emails";
 import {
   emailBlockTypes,
@@ -23,6 +23,7 @@ import { say } from "../../kit/notices";
 import { Pane } from "../../kit/Pane";
 import { statusWords } from "../../kit/record/RecordStatus";
 import { useRecord } from "../../kit/record/useRecord";
+import { useUndoKeys } from "../../kit/record/useUndoKeys";
 import { AddBlock } from "../../pages/editor/AddBlock";
 import { BlockActs } from "../../pages/editor/BlockActs";
 import { BlockFields } from "../../pages/editor/BlockPane";
@@ -120,15 +121,7 @@ export const EmailEditor = ({ email, launch, launches, look, media: first, facts
     wrong: (block, field) => wrong.get(`${block}.${field}`),
   };
 
-  useEffect(() => {
-    const keys = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
-      event.preventDefault();
-      (event.shiftKey ? draft.redo : draft.undo)?.();
-    };
-    addEventListener("keydown", keys);
-    return () => removeEventListener("keydown", keys);
-  }, [draft.redo, draft.undo]);
+  useUndoKeys(draft);
 
   const asSent = published !== null && same(published, content);
   const publish = async () => {

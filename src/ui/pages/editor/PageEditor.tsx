@@ -45,6 +45,7 @@ import type { OwnTemplate } from "../TemplateSelect";
 import { useBlocks } from "./useBlocks";
 import { useDraft } from "./useDraft";
 import { statusWords } from "../../kit/record/RecordStatus";
+import { useUndoKeys } from "../../kit/record/useUndoKeys";
 import { VariantTools, type Version } from "./VariantTools";
 import { VersionsPane } from "./VersionsPane";
 
@@ -158,15 +159,7 @@ export const PageEditor = ({
     wrong: (block, field) => wrong.get(`${block}.${field}`),
   };
 
-  useEffect(() => {
-    const keys = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
-      event.preventDefault();
-      (event.shiftKey ? draft.redo : draft.undo)?.();
-    };
-    addEventListener("keydown", keys);
-    return () => removeEventListener("keydown", keys);
-  }, [draft.redo, draft.undo]);
+  useUndoKeys(draft);
 
   // A link to a gap opens its very field.
   const linked = useRef<string>(undefined);
