@@ -117,7 +117,14 @@ describe("what a change does", () => {
     ]);
   });
   it("of nothing is nothing", () => {
-    expect(changeSummary(source, source.settings, audience, now)).toEqual({ moved: [], countdowns: [], reopened: 0, shut: 0, warnings: [] });
+    expect(changeSummary(source, source.settings, audience, now)).toEqual({
+      moved: [],
+      sequences: [],
+      countdowns: [],
+      reopened: 0,
+      shut: 0,
+      warnings: [],
+    });
   });
 });
 
