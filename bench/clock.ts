@@ -36,9 +36,8 @@ export const playhead = (): void => {
     id: `l${n}`,
     hangsOn: "closing",
     minutes: -n * 40,
+    time: null,
     to: "list",
-    subject: `Email ${n}`,
-    text: "x",
   }));
   const source = sourceFor({ settings: { emails } });
   const plan = planOf(source);

@@ -8,10 +8,10 @@ const hello = "Hello {first name, else there},";
 
 /** The four emails before the close of the main launch: one has gone, three are to come. */
 export const beforeTheClose: EmailSetting[] = [
-  { id: "three-days", hangsOn: "closing", minutes: -72 * hour, to: "not_bought" },
-  { id: "live-tonight", hangsOn: "closing", minutes: -30 * hour, to: "not_bought" },
-  { id: "last-day", hangsOn: "closing", minutes: -16 * hour, to: "not_bought" },
-  { id: "last-hour", hangsOn: "closing", minutes: -hour, to: "not_bought" },
+  { id: "three-days", hangsOn: "closing", minutes: -72 * hour, time: null, to: "not_bought" },
+  { id: "live-tonight", hangsOn: "closing", minutes: -30 * hour, time: null, to: "not_bought" },
+  { id: "last-day", hangsOn: "closing", minutes: -16 * hour, time: null, to: "not_bought" },
+  { id: "last-hour", hangsOn: "closing", minutes: -hour, time: null, to: "not_bought" },
 ];
 
 /** What the emails of The Gansey Workshop say. */

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { sendingLimits } from "../core/emails";
 import { roles } from "../core/access";
 import {
   invitationRequest,
@@ -43,6 +44,12 @@ export const changeVendor = post("settings/vendor", {
   refusals: ["changed_meanwhile"],
   permission: "vendor.edit",
   request: vendorRequest,
+  answer: z.object({ version: z.number() }),
+});
+export const changeSendingLimits = post("settings/sending", {
+  refusals: ["changed_meanwhile"],
+  permission: "vendor.edit",
+  request: z.object({ version: z.number().int().nonnegative(), limits: sendingLimits }),
   answer: z.object({ version: z.number() }),
 });
 export const changeRetention = post("settings/retention", {

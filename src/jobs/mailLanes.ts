@@ -1,20 +1,20 @@
 import type { App } from "../server/platform";
-import { claimEmails } from "../store/emails/claim";
+import { claimBulk, claimPersonal } from "../store/emails/claim";
 import { deliverEmails } from "../server/emails";
 import { Loop } from "./loop";
 
 /** Mail to one person has hands of its own, so that it goes within seconds whatever else is on its way. */
 const lanes = [
-  { bulk: false, hands: 2, most: 8, everyMs: 200 },
-  { bulk: true, hands: 4, most: 64, everyMs: 500 },
+  { bulk: false, claim: claimPersonal, hands: 2, most: 8, everyMs: 200 },
+  { bulk: true, claim: claimBulk, hands: 4, most: 64, everyMs: 500 },
 ] as const;
 
 /** The loops that claim and send what is due, for one worker. */
 export const mailLoops = (app: App, worker: string): Loop[] =>
-  lanes.flatMap(({ bulk, hands, most, everyMs }) =>
+  lanes.flatMap(({ bulk, claim, hands, most, everyMs }) =>
     Array.from({ length: hands }, (_, hand) => {
       const work = async (): Promise<boolean> => {
-        const emails = await claimEmails(app.fork(), worker, bulk, app.clock.now(), most);
+        const emails = await claim(app.fork(), worker, app.clock.now(), most);
         if (emails.length > 0) await deliverEmails(app, worker, emails);
         return emails.length === most;
       };

@@ -1,5 +1,5 @@
 import type { WorkPayload, WorkTopic } from "../core/work";
-import { notifyVendor, queueBellEmails, rescheduleEmails, runBells } from "../server/launch";
+import { notifyVendor, queueBellEmails, queueLastCalls, rescheduleEmails, runBells } from "../server/launch";
 import { importPeople } from "../server/people";
 import { welcomePartner } from "../server/partners";
 import { capturePayment, settleCharge, settleRefund, takeDuePayment } from "../server/payments";
@@ -33,6 +33,7 @@ export const handlers: { [T in WorkTopic]: Handler<T> } = {
   queue_emails: about(queueBellEmails, 1),
   notify_vendor: about(notifyVendor, 1),
   reschedule_emails: about(rescheduleEmails, 1),
+  queue_last_calls: about(queueLastCalls, 1),
   import_people: about(importPeople, 1),
   welcome_partner: about(welcomePartner, 1),
   send_invitation: about(sendInvitation, 1),

@@ -38,6 +38,7 @@ import { Migration0034Merging } from "./migrations/0034_merging";
 import { Migration0035PeopleRules } from "./migrations/0035_people_rules";
 import { Migration0036EmailContents } from "./migrations/0036_email_contents";
 import { Migration0037Sequences } from "./migrations/0037_sequences";
+import { Migration0038SendingLimits } from "./migrations/0038_sending_limits";
 
 export type { EntityManager };
 
@@ -108,6 +109,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0035_people_rules", class: Migration0035PeopleRules },
         { name: "0036_email_contents", class: Migration0036EmailContents },
         { name: "0037_sequences", class: Migration0037Sequences },
+        { name: "0038_sending_limits", class: Migration0038SendingLimits },
       ],
       snapshot: false,
     },

@@ -66,7 +66,7 @@ const receive = async (of: LaunchContext, key: string, to: { id: string; email: 
 };
 /** A launch with an email that is due from the opening on. */
 const withOpening = async (): Promise<LaunchContext> =>
-  setSettings(world, await openLaunch(world), { emails: [{ id: "open", hangsOn: "opening", minutes: 47 * 60, to: "list" }] });
+  setSettings(world, await openLaunch(world), { emails: [{ id: "open", hangsOn: "opening", minutes: 47 * 60, time: null, to: "list" }] });
 
 describe("what an email says", () => {
   it("is kept as it is typed, and goes out once it is published", async () => {

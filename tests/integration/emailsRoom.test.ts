@@ -21,6 +21,7 @@ const email: EmailSetting = {
   id: "last-call",
   hangsOn: "closing",
   minutes: -120,
+  time: null,
   to: "not_bought",
 };
 const said = bellEmail("Two hours left", "The doors close tonight.\n\nNothing is kept behind them.");
@@ -133,7 +134,11 @@ describe("what became of a launch's emails", () => {
     context = of;
     const people = [await reader(), await reader(), await reader({ unsubscribedAt: null })];
     const key = `bell:${of.launch.id}:${email.id}:`;
-    await queueToList(em(), { launchId: of.launch.id, key, data: { email: email.id }, toBuyers: true, dueAt: now() }, { after: null, most: 100 });
+    await queueToList(
+      em(),
+      { launchId: of.launch.id, key, data: { email: email.id }, toBuyers: true, lastCall: false, dueAt: now() },
+      { after: null, most: 100 },
+    );
     await em().nativeUpdate(Contact, { id: people[1]!.id }, { unsubscribedAt: now() });
     const before = new Date(now().getTime() - 1_000);
     for (const one of await em().find(EmailMessage, { launchId: of.launch.id, kind: "bell", contactId: { $in: [people[0]!.id, people[1]!.id] } }))

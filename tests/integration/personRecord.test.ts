@@ -116,7 +116,8 @@ describe("what the desk changes of a person", () => {
     const [one, two] = [await subscriber(), await subscriber()];
     await em().nativeUpdate(Contact, { personId: one.personId }, { provenAt: now() });
     const correction = { ...(await seenOf(one.personId)), firstName: "Grete", lastName: "Alder", country: "DE" };
-    const correct = async (to: typeof correction) => correctPerson(em(), world.owner, one.personId, { ...to, seen: await seenOf(one.personId) });
+    const correct = async (to: typeof correction) =>
+      correctPerson(em(), world.owner, one.personId, { ...to, seen: await seenOf(one.personId) }, now());
     await correct(correction);
     expect((await record(one.personId)).contact).toMatchObject({ firstName: "Grete", lastName: "Alder", country: "DE" });
     expect((await record(one.personId)).contact!.provenAt).not.toBeNull();
@@ -141,10 +142,10 @@ describe("what the desk changes of a person", () => {
     await expect(addField(em(), world.owner, size, now())).rejects.toMatchObject({ faults: { name: { code: "field_name_taken" } } });
     const seen = await seenOf(personId);
     const to = (answers: Record<string, string>) => ({ ...seen, zone: "Europe/Lisbon", language: "en", answers, seen });
-    await expect(correctPerson(em(), world.owner, personId, to({ [size.name]: "XL" }))).rejects.toMatchObject({
+    await expect(correctPerson(em(), world.owner, personId, to({ [size.name]: "XL" }), now())).rejects.toMatchObject({
       faults: { [`answers.${size.name}`]: { code: "not_of_the_list" } },
     });
-    await correctPerson(em(), world.owner, personId, to({ [size.name]: "M", Needles: "" }));
+    await correctPerson(em(), world.owner, personId, to({ [size.name]: "M", Needles: "" }), now());
     expect((await record(personId)).contact).toMatchObject({ zone: "Europe/Lisbon", language: "en", answers: { [size.name]: "M" } });
     // Removed, it is asked for no more; what somebody has in it stays.
     await deleteField(em(), world.owner, size.name);
@@ -155,15 +156,15 @@ describe("what the desk changes of a person", () => {
   it("is not what somebody else has changed since it was opened", async () => {
     const { personId } = await subscriber();
     const seen = await seenOf(personId);
-    await correctPerson(em(), world.owner, personId, { ...seen, lastName: "Theirs", seen });
-    await expect(correctPerson(em(), world.owner, personId, { ...seen, lastName: "Mine", seen })).rejects.toMatchObject({
+    await correctPerson(em(), world.owner, personId, { ...seen, lastName: "Theirs", seen }, now());
+    await expect(correctPerson(em(), world.owner, personId, { ...seen, lastName: "Mine", seen }, now())).rejects.toMatchObject({
       code: "changed_meanwhile",
       data: { what: "person" },
     });
     // Two at the same moment: one of them is told.
     const now2 = await seenOf(personId);
     const both = await Promise.allSettled(
-      ["A", "B"].map((lastName) => correctPerson(em(), world.owner, personId, { ...now2, lastName, seen: now2 })),
+      ["A", "B"].map((lastName) => correctPerson(em(), world.owner, personId, { ...now2, lastName, seen: now2 }, now())),
     );
     expect(both.filter(({ status }) => status === "fulfilled")).toHaveLength(1);
   });
@@ -175,7 +176,11 @@ describe("what the desk changes of a person", () => {
     const state = async () => (await record(personId)).launches.find(({ slug }) => slug === context.launch.slug)?.optedOut?.by;
     const queued = async () => {
       const key = `bell:${randomUUID()}`;
-      await queueToList(em(), { launchId: context.launch.id, key, data: { email: "x" }, toBuyers: true, dueAt: now() }, { after: null, most: 1_000 });
+      await queueToList(
+        em(),
+        { launchId: context.launch.id, key, data: { email: "x" }, toBuyers: true, lastCall: false, dueAt: now() },
+        { after: null, most: 1_000 },
+      );
       return em().count(EmailMessage, { key: `${key}:${contactId}` });
     };
     expect(await queued()).toBe(1);
@@ -213,7 +218,7 @@ describe("what the desk changes of a person", () => {
     const seen = await seenOf(personId);
     for (const attempt of [
       () => tagPeople(em(), viewer, { people: [personId], tag: "x", set: true }, now()),
-      () => correctPerson(em(), viewer, personId, { ...seen, seen }),
+      () => correctPerson(em(), viewer, personId, { ...seen, seen }, now()),
       () => optOutOfLaunch(em(), viewer, { id: personId, slug: context.launch.slug, out: true }, now()),
       () => addField(em(), viewer, { name: "Size", kind: "text", choices: [] }, now()),
       () => deleteField(em(), viewer, "Size"),

@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
 import { sweep } from "../../src/jobs/sweep";
 import { MailFailed, type Mailer, type OutgoingMail } from "../../src/outside/mailer";
-import { claimEmails, takeUpEmails } from "../../src/store/emails/claim";
+import { claimBulk, claimPersonal, takeUpEmails } from "../../src/store/emails/claim";
 import { deliverEmails } from "../../src/server/emails/deliver";
 import { queueBellEmails } from "../../src/server/launch/runBells";
 import { askForLibraryLink } from "../../src/server/delivery/buyers";
@@ -97,7 +97,7 @@ describe("emails at a bell", () => {
     for (const limit of [50, 160]) {
       most = limit;
       const dead = randomUUID();
-      const claimed = await claimEmails(em(), dead, true, world.app.clock.now(), 120);
+      const claimed = await claimBulk(em(), dead, world.app.clock.now(), 120);
       await Promise.race([deliverEmails(world.app, dead, claimed), new Promise((next) => setTimeout(next, 1_500))]);
       await takeUpEmails(em());
     }
@@ -124,7 +124,7 @@ describe("emails at a bell", () => {
     await em().execute("update email_message set state = 'stopped' where state in ('due', 'unknown')");
     await queueBellEmails(world.app, await bellFor(40, "slow"));
     const slow = randomUUID();
-    const claimed = await claimEmails(em(), slow, true, world.app.clock.now(), 120);
+    const claimed = await claimBulk(em(), slow, world.app.clock.now(), 120);
     const before = (await counted("slow.")).accepted;
     // It stands still after its first sixteen; its work is taken up, and sent, before it goes on.
     let letGo = (): void => undefined;
@@ -143,7 +143,7 @@ describe("emails at a bell", () => {
     await takeUpEmails(em());
     const other = randomUUID();
     world.app.mailer = mailer;
-    await deliverEmails(world.app, other, await claimEmails(em(), other, true, world.app.clock.now(), 120));
+    await deliverEmails(world.app, other, await claimBulk(em(), other, world.app.clock.now(), 120));
     letGo();
     await going;
     expect(before).toBe(0);
@@ -160,7 +160,7 @@ describe("emails at a bell", () => {
     await mood("cut");
     const worker = randomUUID();
     await em().execute("insert into worker (id) values (?)", [worker]);
-    for (const bulk of [true, false]) await deliverEmails(world.app, worker, await claimEmails(em(), worker, bulk, world.app.clock.now(), 50));
+    for (const claim of [claimBulk, claimPersonal]) await deliverEmails(world.app, worker, await claim(em(), worker, world.app.clock.now(), 50));
     await mood("well");
     expect((await emails("cut")).map(({ state }) => state)).toEqual(["unknown", "unknown", "unknown"]);
     const receipt = await em().findOneOrFail(EmailMessage, { key: `receipt:${order!.id}` });
@@ -197,7 +197,7 @@ describe("emails at a bell", () => {
     await advance(world, 16);
     const worker = randomUUID();
     await em().execute("insert into worker (id) values (?)", [worker]);
-    const deliver = async () => deliverEmails(world.app, worker, await claimEmails(em(), worker, false, world.app.clock.now(), 50));
+    const deliver = async () => deliverEmails(world.app, worker, await claimPersonal(em(), worker, world.app.clock.now(), 50));
     for (let n = 0; n < 20; n += 1) {
       await deliver();
       await advance(world, 16);

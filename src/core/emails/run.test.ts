@@ -8,6 +8,7 @@ const email = (id: string, hangsOn: EmailSetting["hangsOn"], minutes: number): E
   id,
   hangsOn,
   minutes,
+  time: null,
   to: "list",
 });
 const emails = [email("last", "closing", -60), email("open", "opening", 0), email("after", "closing", 1440), email("soon", "opening", -120)];

@@ -1,9 +1,12 @@
-import { emailDueAt, windowsFor, type EmailSetting, type LaunchPlan, type Viewer, type Window } from "../launch";
+import { windowsFor, type EmailSetting, type LaunchPlan, type Viewer, type Window } from "../launch";
+import { bellEmailDueAt, lastCall, type BellEmails, type EmailMomentOf, type EmailReader } from "./bellEmails";
+import { noLimits, paced } from "./pacing";
 
 /** An email of a launch with the instant at which it goes to somebody. */
-export interface DatedEmail {
+export interface DatedEmail extends EmailMomentOf {
   email: EmailSetting;
-  at: Date;
+  /** Why it does not go at all, as far as can be told ahead. */
+  stop?: "quiet_past_close";
 }
 /** The emails of one opening of a launch's doors, in the order in which they go. */
 export interface EmailRun {
@@ -23,10 +26,22 @@ const windowOfRun = (plan: LaunchPlan, who: Viewer, now: Date): Window | undefin
   return windows.find(({ closes }) => closes > now) ?? windows.at(-1);
 };
 
-/** The run of a launch's emails for a viewer. Without a window (nobody's clock has started) none of them has a date. */
-export const emailRun = (plan: LaunchPlan, who: Viewer, now: Date): EmailRun => {
+/** When an email goes to a reader, their quiet hours waited for. */
+const datedFor = (email: EmailSetting, run: BellEmails, reader?: EmailReader): DatedEmail => {
+  const dated = { email, ...bellEmailDueAt(email, run, reader) };
+  if (!reader || lastCall(run)?.id === email.id) return dated;
+  const { closes } = run.window;
+  const mailbox = { zone: reader.zone, sent: [], lastCalls: [] };
+  const may = paced({ ...noLimits, quiet: reader.quiet }, mailbox, { at: dated.at, lastCall: false, closes: dated.at < closes ? closes : undefined });
+  if (may === "go") return dated;
+  return "stop" in may ? { ...dated, stop: "quiet_past_close" } : { email, at: may.waitUntil, movedFrom: dated.at };
+};
+
+/** The run of a launch's emails for a viewer, by the hours of a reader. Without a window (nobody's clock has started) none of them has a date. */
+export const emailRun = (plan: LaunchPlan, who: Viewer, now: Date, reader?: EmailReader): EmailRun => {
   const window = windowOfRun(plan, who, now);
   if (!window) return { window, emails: [] };
-  const dated = plan.settings.emails.map((email) => ({ email, at: emailDueAt(email, window) }));
+  const run = { emails: plan.settings.emails, window, zone: plan.zone };
+  const dated = run.emails.map((email) => datedFor(email, run, reader));
   return { window, emails: dated.sort((a, b) => a.at.getTime() - b.at.getTime()) };
 };

@@ -23,5 +23,5 @@ export * from "./plan/change";
 export * from "./plan/copy";
 export * from "./plan/archiving";
 export * from "./plan/newLaunch";
-export * from "./view/overtaken";
+export * from "./view/emailDueAt";
 export * from "./view/asSeen";

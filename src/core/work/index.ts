@@ -58,5 +58,7 @@ export const dropWords: Record<string, string> = {
   launch_left: "its reader gets no more emails of this launch",
   merged: "its reader’s other address gets it",
   erased: "its reader was erased",
+  quiet_past_close: "its reader’s quiet hours end after the close",
+  cap_past_close: "its reader gets no more emails before the close",
   refused_by_server: "the mail server refused it for good",
 };

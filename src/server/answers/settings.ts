@@ -9,6 +9,7 @@ import {
   endInvitation,
   invite,
   teamOf,
+  changeSendingLimits,
   changeVendor,
 } from "../settings";
 
@@ -34,5 +35,6 @@ export const settingsAnswers: Answering[] = [
     return ownSessions(app.fork(), user, token, now);
   }),
   answering(contract.changeVendor, ({ app, em, user, body }) => changeVendor(app, em, user, body)),
+  answering(contract.changeSendingLimits, ({ em, user, body, now }) => changeSendingLimits(em, user, body, now)),
   answering(contract.changeRetention, ({ em, user, body }) => changeRetention(em, user, body)),
 ];

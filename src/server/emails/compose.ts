@@ -1,10 +1,12 @@
-import type { EmailKindName } from "../../core/emails";
+import { capSpanMs, paced, type EmailKindName, type SendingLimits } from "../../core/emails";
 import { availability } from "../../core/launch";
 import { emailWords } from "../../core/words";
 import type { OutgoingMail } from "../../outside/mailer";
 import { Contact, type EmailMessage } from "../../store/tables";
 import { buyersAmong, optedOutAmong } from "../../store/emails/amongContacts";
+import { mailOf } from "../../store/emails/dating";
 import type { EntityManager } from "../../store/orm";
+import { sendingLimitsOf } from "../../store/settings/sending";
 import { isListed, type LaunchContext, launchesOf, viewerOf } from "../launch";
 import { countersFor } from "../offers";
 import { type App, senderOf, signLink } from "../platform";
@@ -14,6 +16,7 @@ import { compiledEmails } from "./contents";
 import type { Draft, EmailKind } from "./emailKind";
 import { emailKinds } from "./kinds";
 import { readerFacts } from "./readerFacts";
+import { zoneOfReader } from "./zoneOfReader";
 
 /** A link token by which a launch's pages and images know the reader's clock. It lets nobody act as them. */
 export const personLink = (app: App, contactId: string): string => signLink(app.config.INKBELL_SECRET, "person", contactId, app.clock.now(), 180);
@@ -27,7 +30,12 @@ export interface Batch {
   bought(launchId: string, contactId: string): boolean;
   /** Whether a contact gets no emails of a launch. */
   optedOut(launchId: string, contactId: string): boolean;
+  limits: SendingLimits;
+  /** What went to a contact lately, and which last calls are to come. */
+  mailOf(contactId: string): { sent: readonly Date[]; lastCalls: readonly Date[] };
 }
+
+const noMail = { sent: [], lastCalls: [] };
 
 /** Reads what a batch of emails needs, in as many statements as for one. */
 export const batchOf = async (app: App, emails: readonly Pick<EmailMessage, "contactId" | "launchId" | "bulk">[]): Promise<Batch> => {
@@ -41,7 +49,18 @@ export const batchOf = async (app: App, emails: readonly Pick<EmailMessage, "con
     em,
     emails.map(({ contactId }) => contactId),
   );
-  return { app, em, contacts: new Map(contacts.map((contact) => [contact.id, contact])), bought, optedOut };
+  const limits = await sendingLimitsOf(em);
+  const many = limits.perDay === null ? [] : emails.filter(({ bulk }) => bulk).map(({ contactId }) => contactId);
+  const mail = many.length > 0 ? await mailOf(em, many, app.clock.now(), capSpanMs) : undefined;
+  return {
+    app,
+    em,
+    contacts: new Map(contacts.map((contact) => [contact.id, contact])),
+    bought,
+    optedOut,
+    limits,
+    mailOf: (contactId) => mail?.get(contactId) ?? noMail,
+  };
 };
 
 /** Whether no seat is left for a contact. */
@@ -61,7 +80,7 @@ export const asksOf = ({ html, text, subject }: CompiledEmail): { partner: boole
 };
 
 /** An email as it is sent now; or why it is not, or when it will be. */
-export type Ready = { mail: OutgoingMail } | { stop: string } | { waitUntil: Date };
+export type Ready = { mail: OutgoingMail } | { stop: string } | { waitUntil: Date; lastCall?: boolean };
 
 /** Makes an email of a batch as it stands at this moment. */
 export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Ready> => {
@@ -85,6 +104,7 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
     email,
     data: email.data,
     contact,
+    quiet: batch.limits.quiet,
     bought: batch.bought(email.launchId, contact.id),
     reader: () => viewerOf(em, context, { contactId: contact.id }),
     soldOut: () => isSoldOut(app, em, context, contact),
@@ -94,6 +114,11 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
   };
   const composed = await kind.compose(draft);
   if (!("facts" in composed)) return composed;
+  if (email.bulk) {
+    const mailbox = { zone: zoneOfReader(contact, context), ...batch.mailOf(contact.id) };
+    const may = paced(batch.limits, mailbox, { at: now, lastCall: composed.lastCall ?? false, closes: composed.closes });
+    if (may !== "go") return may;
+  }
   const compiled = await compiledEmails(app).of(context, email.kind, kind.key(email.data));
   if (!compiled) return { stop: "not_published" };
   const { origin, INKBELL_SECRET } = app.config;

@@ -50,7 +50,7 @@ export const deliverEmails = async (app: App, worker: string, emails: readonly E
     outcomes = await Promise.all(
       ours.map(async ({ email, is }): Promise<Outcome> => {
         if ("stop" in is) return { id: email.id, state: "stopped", because: is.stop };
-        if ("waitUntil" in is) return { id: email.id, state: "due", dueAt: is.waitUntil };
+        if ("waitUntil" in is) return { id: email.id, state: "due", dueAt: is.waitUntil, lastCall: is.lastCall };
         if ("failed" in is) return failed(app, email, is.failed);
         try {
           await app.mailer.send(is.mail, email.bulk ? "bulk" : "personal");

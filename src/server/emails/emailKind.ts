@@ -1,4 +1,4 @@
-import type { EmailData, EmailFacts, EmailKindName } from "../../core/emails";
+import type { EmailData, EmailFacts, EmailKindName, QuietHours } from "../../core/emails";
 import type { Viewer } from "../../core/launch";
 import type { Contact, EmailMessage } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -15,6 +15,8 @@ export interface Draft<K extends EmailKindName> {
   email: Pick<EmailMessage, "dueAt" | "checkoutId">;
   data: EmailData[K];
   contact: Pick<Contact, "id" | "personId" | "firstName" | "consentAt" | "unsubscribedAt" | "zone" | "guessedZone">;
+  /** Hours in which nobody gets mail that goes to many. */
+  quiet: QuietHours | null;
   /** Whether they have bought in this launch. */
   bought: boolean;
   /** The clock as the reader knows it. */
@@ -35,7 +37,16 @@ export interface KindFacts extends Omit<EmailFacts, "token" | "fields"> {
 }
 
 /** What an email says; or why it is not sent, or until when it waits. */
-export type Composed = { facts: KindFacts } | { stop: string } | { waitUntil: Date };
+export type Composed =
+  | {
+      facts: KindFacts;
+      /** The close that it leads up to: after it, it is of no use. */
+      closes?: Date | undefined;
+      /** Whether it is the last one before that. */
+      lastCall?: boolean;
+    }
+  | { stop: string }
+  | { waitUntil: Date; lastCall?: boolean };
 
 /** How a kind of email is made, at the moment at which it goes. */
 export interface EmailKind<K extends EmailKindName> {

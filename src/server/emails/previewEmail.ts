@@ -10,6 +10,7 @@ import { meets } from "../../store/people/find/peopleWho";
 import { contactById } from "../../store/people/persons";
 import { Order, type Contact, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
+import { sendingLimitsOf } from "../../store/settings/sending";
 import { drawCountdown, viewerOf, type LaunchContext } from "../launch";
 import { MailFailed } from "../../outside/mailer";
 import { type App, mustBeAllowed, Refusal, required, senderOf } from "../platform";
@@ -114,7 +115,9 @@ export const previewFacts = async (
   const contact = readerId === undefined ? undefined : required(await contactById(em, readerId), "person");
   const now = app.clock.now();
   const known = contact ? await viewerOf(em, context, { contactId: contact.id }) : usualViewer(plan, now);
-  const runOf = (who: Viewer) => emailRun(plan, who, now).emails.find(({ email }) => email.id === key)?.at;
+  const limits = await sendingLimitsOf(em);
+  const reads = { zone: contact ? zoneOfReader(contact, context) : plan.zone, quiet: limits.quiet };
+  const runOf = (who: Viewer) => emailRun(plan, who, now, reads).emails.find(({ email }) => email.id === key)?.at;
   const bought = contact ? (await buyersAmong(em, [contact.id]))(launch.id, contact.id) : false;
   const left = contact ? (await optedOutAmong(em, [contact.id]))(launch.id, contact.id) : false;
   const inStep = kind === "step" ? await stepFor(em, context, key, contact, bought, now) : undefined;
@@ -140,6 +143,7 @@ export const previewFacts = async (
       email: { dueAt: at, checkoutId: null },
       data: opens === undefined ? { email: key } : { email: key, opens },
       contact: { ...reader, unsubscribedAt: to.unsubscribedAt },
+      quiet: limits.quiet,
       bought: to.bought,
       reader: () => Promise.resolve(who),
       soldOut: () => Promise.resolve(false),

@@ -66,8 +66,8 @@ const write = async (
     await tx.flush();
     tx.clear();
     await scheduleBells(tx, context.launch.id, now);
-    // Emails on personal clocks wait under due times of the old settings.
-    if (settings.clock.kind === "personal") await queue(tx, "reschedule_emails", { id: context.launch.id }, now, `hang:${context.launch.id}`);
+    // Emails on personal clocks, and last calls, wait under due times of the old settings.
+    await queue(tx, "reschedule_emails", { id: context.launch.id }, now, `hang:${context.launch.id}`);
     await launchChanged(tx);
     return version + 1;
   });

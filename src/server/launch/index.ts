@@ -17,7 +17,8 @@ export {
   type PlannedLaunch,
   shownPlans,
 } from "./launchContext";
-export { rescheduleEmails } from "./bellEmails";
+export { rescheduleEmails } from "./rescheduleEmails";
+export { queueLastCalls } from "./lastCalls";
 export { countdownJson, countdownPicture, drawCountdown } from "./outsideCountdown";
 export {
   actingViewer,
@@ -37,4 +38,4 @@ export {
   viewerOfContact,
   visitStarts,
 } from "./persons";
-export { notifyVendor, queueBellEmails, runBells, scheduleBells } from "./runBells";
+export { notifyVendor, queueBellEmails, runBells, scheduleBells, scheduleLaunch } from "./runBells";

@@ -145,13 +145,14 @@ export const viewerOfContact = async (
   em: EntityManager,
   context: LaunchContext,
   contactId: string,
-): Promise<(Viewer & { name: string; email: string }) | undefined> => {
+): Promise<(Viewer & { name: string; email: string; zone: string | null }) | undefined> => {
   const contact = await contactById(em, contactId);
   if (!contact) return undefined;
   const facts = await factsOfContact(em, context.launch.id, contact);
   return {
     name: contact.firstName,
     email: contact.email,
+    zone: contact.zone ?? contact.guessedZone ?? null,
     starts: await startsOf(em, context.launch.id, [contact.personId], undefined),
     stop: await stopOf(em, context.launch.id, contact.personId),
     checkoutBegunAt: facts.begun,

@@ -1,13 +1,14 @@
 import { addBellRun, bellsRunUntil } from "../../store/launch/bells";
-import { bellRungWords } from "../../core/emails";
+import { bellRungWords, lastCall, overtaken, type Overtaken } from "../../core/emails";
+import { countOnBell } from "../../store/emails/queueToList";
 import { type App, queue, sendAccountEmail } from "../platform";
 import { LockMode } from "@mikro-orm/core";
-import { bells, nextBell, overtaken, phaseFor, windowFor, type Bell, type Overtaken } from "../../core/launch";
+import { bells, nextBell, phaseFor, windowFor, type Bell } from "../../core/launch";
 import { lengthWords, shortMoment, zoneCity } from "../../core/words";
 import { DeskUser, BellRun, Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { loadLaunch, type LaunchContext } from "./launchContext";
-import { bellEmailOf, queueBellEmail } from "./bellEmails";
+import { bellDataOf, bellEmailOf, queueBellEmail } from "./bellEmails";
 
 /** Bells of which the vendor is told by email; the others are only listed. */
 const notified: readonly Bell["kind"][] = ["opening", "closing", "price"];
@@ -23,6 +24,12 @@ export const scheduleBells = async (em: EntityManager, launchId: string, now: Da
   // Rules that never end are looked at again within the year.
   const dueAt = next?.at ?? new Date(now.getTime() + 300 * 86_400_000);
   await queue(em, "run_bells", { id: launchId }, dueAt, `bells:${launchId}`);
+};
+
+/** Has the worker look at the bells and the last calls of a launch. Call in the transaction that makes it. */
+export const scheduleLaunch = async (em: EntityManager, launchId: string, now: Date): Promise<void> => {
+  await scheduleBells(em, launchId, now);
+  await queue(em, "queue_last_calls", { id: launchId }, now, `last_calls:${launchId}`);
 };
 
 /** How late a bell rang, in words for its record. */
@@ -43,7 +50,7 @@ const doneBy = (context: LaunchContext, bell: Bell, now: Date): { outcome: strin
   const email = bell.kind === "email" ? bellEmailOf(context.plan, bell.id) : undefined;
   if (!email) return { outcome: `Rung.${late}`, queues: false };
   const window = windowFor(context.plan, {}, bell.opens ?? bell.at);
-  const stop = window && overtaken(email, context.plan.settings.emails, window, now);
+  const stop = window && overtaken(email, { emails: context.plan.settings.emails, window, zone: context.plan.zone }, now);
   return stop ? { outcome: `${notSent[stop]}${late}`, queues: false } : { outcome: `Emails are being queued.${late}`, queues: true };
 };
 
@@ -88,9 +95,14 @@ export const queueBellEmails = async (app: App, runId: string): Promise<void> =>
       if (!run || !context) return false;
       const now = app.clock.now();
       const email = bellEmailOf(context.plan, run.emailId);
-      const slice = email && (await queueBellEmail(em, context, email, run.opens, now, { after: run.queuedAfter ?? null, most: sliceSize }));
-      const queued = run.queued + (slice?.queued ?? 0);
+      const { plan } = context;
+      const window = windowFor(plan, {}, run.opens ?? run.at);
+      const last = email && window && lastCall({ emails: plan.settings.emails, window, zone: plan.zone })?.id === email.id;
+      const when = { dueAt: now, lastCall: last ?? false };
+      const slice = email && (await queueBellEmail(em, context, email, run.opens, when, { after: run.queuedAfter ?? null, most: sliceSize }));
       const over = !slice?.last;
+      // Those of a last call may have been queued ahead.
+      const queued = email && last && over ? await countOnBell(em, run.launchId, bellDataOf(email, run.opens)) : run.queued + (slice?.queued ?? 0);
       const outcome = `${queued.toLocaleString("en")} ${queued === 1 ? "email" : "emails"} on the way.${lateness(run, run.ranAt)}`;
       await em.nativeUpdate(BellRun, { id: runId }, { queued, queuedAfter: slice?.last ?? run.queuedAfter, queuedAt: over ? now : null, outcome });
       return !over;

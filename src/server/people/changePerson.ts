@@ -1,5 +1,6 @@
 import { isDeepStrictEqual } from "node:util";
 import { answerFault, type PersonCorrection } from "../../core/people";
+import { redateLastCalls } from "../../store/emails/dating";
 import { lockContacts } from "../../store/people/record/mergeContacts";
 import { endOptOut, optOut, optOutOf } from "../../store/people/optOuts";
 import { tagAllFound } from "../../store/people/find/peoplePage";
@@ -45,6 +46,7 @@ export const correctPerson = async (
   user: DeskUser,
   personId: string,
   { seen, ...correction }: PersonCorrection & { seen: PersonCorrection },
+  now: Date,
 ): Promise<void> => {
   mustBeAllowed(user, "person.edit");
   await em
@@ -74,6 +76,7 @@ export const correctPerson = async (
         answers,
       };
       await tx.nativeUpdate(Contact, { id: contact.id }, moved ? { ...next, provenAt: null } : next);
+      if (next.zone !== contact.zone) await redateLastCalls(tx, contact.id, now);
     })
     .catch((error: unknown) => {
       // Somebody took the address between the look and the change.

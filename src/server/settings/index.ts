@@ -7,4 +7,5 @@ export { changeOwnPassword } from "./passwords";
 export { changeRetention } from "./retention";
 export { endOwnSessions, ownSessions } from "./sessions";
 export { changeMembership, endInvitation, invitationOf, invite, joinTeam, teamOf } from "./team";
+export { changeSendingLimits } from "./sending";
 export { changeVendor, vendorVersion } from "./vendor";

@@ -6,7 +6,7 @@ import { copyEmails } from "../../store/emails/launchEmails";
 import { Launch, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, wrongField } from "../platform";
-import { type LaunchContext, newHookSecret, scheduleBells } from "../launch";
+import { type LaunchContext, newHookSecret, scheduleLaunch } from "../launch";
 import { freeSlug } from "./createLaunch";
 import { copiedPath, savePath } from "../offers";
 import { newPage } from "../pages";
@@ -77,7 +77,7 @@ export const copyLaunch = async (
       await savePath(tx, copy.id, path, { what: `Copied with ${launch.name}`, userId: user.id, now });
     }
     await copyEmails(tx, { from: launch.id, to: copy.id });
-    await scheduleBells(tx, copy.id, now);
+    await scheduleLaunch(tx, copy.id, now);
     return { slug: copy.slug, remarks: turned.remarks.map(remarkSentence) };
   });
 };

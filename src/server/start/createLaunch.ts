@@ -8,7 +8,7 @@ import { Launch, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { noteAsked } from "../products";
 import { newPage } from "../pages";
-import { newHookSecret, scheduleBells } from "../launch";
+import { newHookSecret, scheduleLaunch } from "../launch";
 
 /** An address for a launch of this name that no other has. */
 export const freeSlug = async (em: EntityManager, name: string): Promise<string> => {
@@ -73,7 +73,7 @@ export const createLaunch = async (
     }
     await tx.flush();
     await writeEmails(tx, launch.id, usualBellEmails(settings.emails.map(({ id }) => id)), now);
-    await scheduleBells(tx, launch.id, now);
+    await scheduleLaunch(tx, launch.id, now);
     return { launch, remarks };
   });
 };

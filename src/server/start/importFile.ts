@@ -12,7 +12,7 @@ import type { FileStore } from "../../outside/fileStore";
 import { type App, mustBeAllowed, required, wrongField, wrongFields } from "../platform";
 import { savePath } from "../offers";
 import { noteAsked } from "../products";
-import { launchChanged, loadLaunch, newHookSecret, scheduleBells } from "../launch";
+import { launchChanged, loadLaunch, newHookSecret, scheduleLaunch } from "../launch";
 import { freeSlug } from "./createLaunch";
 import { mayAdd, newPage, storeMedia } from "../pages";
 import { withExportFile, type ExportFile } from "./exportFile";
@@ -197,7 +197,7 @@ const importLaunch = async (
   const emails = Object.entries(from.emails).map(([emailKey, content]) => [emailKey, renamedBlocks(content, { media, products })] as const);
   await writeEmails(em, launch.id, Object.fromEntries(emails), now);
   await importPath(em, launch.id, from.path, pages, products, refuse, { userId: user.id, now });
-  await scheduleBells(em, launch.id, now);
+  await scheduleLaunch(em, launch.id, now);
   return `/desk/${launch.slug}/pages`;
 };
 

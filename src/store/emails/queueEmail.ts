@@ -10,6 +10,8 @@ interface EmailTo {
   contactId: string;
   checkoutId?: string;
   dueAt: Date;
+  /** Whether it is the last one before a close of theirs. */
+  lastCall?: boolean;
 }
 /** An email with what its kind carries. */
 type NewEmail = { [K in EmailKindName]: EmailTo & { kind: K; data: EmailData[K] } }[EmailKindName];
@@ -17,10 +19,21 @@ type NewEmail = { [K in EmailKindName]: EmailTo & { kind: K; data: EmailData[K] 
 /** Queues an email in the current transaction. Queued again while it waits, it moves to the new due time. */
 export const queueEmail = async (em: EntityManager, email: NewEmail): Promise<void> => {
   await em.execute(
-    `insert into email_message (id, key, kind, launch_id, contact_id, checkout_id, due_at, data) values (?, ?, ?, ?, ?, ?, ?, ?::jsonb)
+    `insert into email_message (id, key, kind, launch_id, contact_id, checkout_id, due_at, last_call, data) values (?, ?, ?, ?, ?, ?, ?, ?, ?::jsonb)
      on conflict (key) do update set due_at = case when email_message.state = 'due' then excluded.due_at else email_message.due_at end,
+       last_call = case when email_message.state = 'due' then excluded.last_call else email_message.last_call end,
        checkout_id = case when email_message.state = 'due' then excluded.checkout_id else email_message.checkout_id end`,
-    [randomUUID(), email.key, email.kind, email.launchId, email.contactId, email.checkoutId ?? null, email.dueAt, JSON.stringify(email.data)],
+    [
+      randomUUID(),
+      email.key,
+      email.kind,
+      email.launchId,
+      email.contactId,
+      email.checkoutId ?? null,
+      email.dueAt,
+      email.lastCall ?? false,
+      JSON.stringify(email.data),
+    ],
   );
 };
 

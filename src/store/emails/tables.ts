@@ -20,6 +20,8 @@ export const EmailMessage = defineEntity({
     tries: p.integer().default(0),
     /** Why the last try did not succeed. */
     failedBecause: p.text().nullable(),
+    /** Whether it is the last email before a close: it is queued ahead, and keeps its place under the cap. */
+    lastCall: p.boolean().default(false),
     /** The worker that has it in hand, and since when its content may be on its way. */
     takenBy: p.uuid().nullable(),
     handedAt: at().nullable(),

@@ -1,5 +1,6 @@
 import { defineEntity, p, type InferEntity } from "@mikro-orm/core";
 import type { Role } from "../../core/access";
+import type { SendingLimits } from "../../core/emails";
 import type { Locale } from "../../core/money";
 import type { TaxNumber } from "../../core/settings";
 import { at } from "../columns";
@@ -54,6 +55,16 @@ export const Retention = defineEntity({
   properties: {
     what: p.text().primary(),
     days: p.integer(),
+  },
+});
+/** How mail that goes to many is held back. */
+export const SendingSetting = defineEntity({
+  name: "SendingSetting",
+  tableName: "sending_setting",
+  properties: {
+    singleton: p.boolean().primary().default(true),
+    version: p.integer(),
+    limits: p.json().$type<SendingLimits>(),
   },
 });
 /** How the first owner gets in, before there is anybody. */

@@ -1,5 +1,6 @@
 import type { EmailSetting } from "../../core/launch";
 import { DurationField } from "../kit/fields/DurationField";
+import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
 
 interface Props {
@@ -39,6 +40,14 @@ export const EmailFields = ({ email, opening, wrong, onChange }: Props) => {
         minutes={away}
         wrong={wrong("minutes")}
         onChange={(minutes) => onChange({ minutes: email.minutes < 0 ? -minutes : minutes })}
+      />
+      <Field
+        label="At"
+        placeholder="the exact distance"
+        hint="A time of day such as 18:00, in the launch’s zone: then the distance is in whole days."
+        value={email.time ?? ""}
+        wrong={wrong("time")}
+        onChange={(event) => onChange({ time: event.currentTarget.value.trim() || null })}
       />
       <Select
         label="Recipients"

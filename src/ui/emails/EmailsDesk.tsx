@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { readEmailFigures, type EmailFigures } from "../../contract/emails";
-import { emailKindNames, emailKindWords, emailRun, usualViewer, type DatedEmail } from "../../core/emails";
+import { emailKindNames, emailKindWords, emailRun, usualViewer, type DatedEmail, type QuietHours } from "../../core/emails";
 import { planOf, subjectOf, type EmailSetting, type LaunchSource, type SequenceSetting, type StepSetting, type Viewer } from "../../core/launch";
 import { counted, shortMoment } from "../../core/words";
 import { Button } from "../kit/Button";
@@ -28,12 +28,27 @@ interface Props {
   /** The instant that the screen shows. */
   asOf: Date;
   /** The person through whose eyes it is looked at, with what the clock knows of them. */
-  reader: { id: string; name: string; viewer: Viewer } | undefined;
+  reader: { id: string; name: string; viewer: Viewer; zone: string | null } | undefined;
+  /** Hours in which nobody gets mail that goes to many. */
+  quiet: QuietHours | null;
   /** Products that a sequence may count from. */
   products: readonly { id: string; name: string }[];
   /** Which email is open, by the address. */
   open: string | undefined;
 }
+
+/** When an email goes, and what quiet hours have to do with it. */
+const When = ({ at, movedFrom, stop, zone }: DatedEmail & { zone: string }) => (
+  <>
+    {shortMoment(at, zone)}
+    {movedFrom && (
+      <span className={`muted ${styles.moved}`}>
+        {at < movedFrom ? "before" : "after"} quiet hours, not {shortMoment(movedFrom, zone)}
+      </span>
+    )}
+    {stop && <span className={`muted ${styles.moved}`}>in quiet hours, which end after the close: not sent</span>}
+  </>
+);
 
 const nothing: EmailFigures[] = [];
 const droppedOf = ({ stopped }: Pick<EmailFigures, "stopped">): number => Object.values(stopped).reduce((sum, n) => sum + n, 0);
@@ -42,7 +57,7 @@ const droppedOf = ({ stopped }: Pick<EmailFigures, "stopped">): number => Object
 const freshKey = (stem: string): string => `${stem}-${crypto.randomUUID().slice(0, 8)}`;
 
 /** The emails of a launch along its bells: when each goes, to whom, what became of it, and how somebody reads it. */
-export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader, products, open }: Props) => {
+export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader, quiet, products, open }: Props) => {
   const ready = useReady();
   const draft = useSettingsDraft({ source, version, mayChange, undoable, keptAs: "emails", what: "Emails changed" });
   const [chosen, setChosen] = useState(open);
@@ -51,7 +66,7 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
   const plan = useMemo(() => planOf({ ...source, settings: draft.draft }), [source, draft.draft]);
   const clock = plan.clock.kind;
   const viewer = reader?.viewer ?? usualViewer(plan, asOf);
-  const run = emailRun(plan, viewer, asOf);
+  const run = emailRun(plan, viewer, asOf, { zone: reader?.zone ?? plan.zone, quiet });
   // Of a clock that starts for nobody in particular, no instant is the present.
   const present = clock === "personal" && !reader ? undefined : asOf;
   const byEmail = new Map(figures.flatMap((one) => (one.email === null ? [] : [[one.email, one] as const])));
@@ -79,6 +94,7 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
       id,
       hangsOn: "closing",
       minutes: -180,
+      time: null,
       to: "not_bought",
     };
     draft.set({ emails: [...emails, fresh] });
@@ -132,7 +148,7 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
               rows={run.emails}
               rowKey={({ email: { id } }) => id}
               columns={[
-                { title: present ? "When" : "When, if it started now", whole: true, cell: ({ at: when }) => shortMoment(when, plan.zone) },
+                { title: present ? "When" : "When, if it started now", whole: true, cell: (one) => <When {...one} zone={plan.zone} /> },
                 {
                   title: "Subject",
                   cell: ({ email: one }) => (

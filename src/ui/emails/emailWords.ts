@@ -7,8 +7,13 @@ export const openingWords = (clock: "fixed" | "recurring" | "personal"): string 
   clock === "personal" ? "the start of their clock" : "the opening bell";
 
 /** On which bell an email hangs, and how far from it. */
-export const hangsWords = ({ hangsOn, minutes }: Pick<EmailSetting, "hangsOn" | "minutes">, clock: "fixed" | "recurring" | "personal"): string => {
+export const hangsWords = (
+  { hangsOn, minutes, time }: Pick<EmailSetting, "hangsOn" | "minutes" | "time">,
+  clock: "fixed" | "recurring" | "personal",
+): string => {
   const bell = hangsOn === "opening" ? openingWords(clock) : "the closing bell";
+  if (time !== null && minutes === 0) return `on the day of ${bell}, at ${time}`;
+  if (time !== null) return `${lengthWords(Math.abs(minutes))} ${minutes < 0 ? "before" : "after"} ${bell}, at ${time}`;
   return minutes === 0 ? `at ${bell}` : `${lengthWords(Math.abs(minutes))} ${minutes < 0 ? "before" : "after"} ${bell}`;
 };
 

@@ -1,8 +1,10 @@
 import type { SessionRow, Team } from "../../contract/settings";
+import type { SendingLimits } from "../../core/emails";
 import type { Retention, VendorDetails } from "../../core/settings";
 import { useReady } from "../kit/data/useReady";
 import { OwnAccount } from "./OwnAccount";
 import styles from "./settings.module.css";
+import { SendingSection } from "./SendingSection";
 import { RetentionSection } from "./RetentionSection";
 import { TeamSection } from "./TeamSection";
 import { VendorSection } from "./VendorSection";
@@ -12,6 +14,7 @@ interface Props {
   version: number;
   countries: Record<string, string>;
   mayChangeVendor: boolean;
+  sending: { version: number; limits: SendingLimits };
   retention: Retention;
   team: Team;
   mayChangeTeam: boolean;
@@ -21,12 +24,13 @@ interface Props {
 }
 
 /** Who sells, what is kept for how long, who works here, and one's own password and sessions. */
-export const SettingsDesk = ({ vendor, version, countries, mayChangeVendor, retention, team, mayChangeTeam, me, sessions, zone }: Props) => {
+export const SettingsDesk = ({ vendor, version, countries, mayChangeVendor, sending, retention, team, mayChangeTeam, me, sessions, zone }: Props) => {
   const ready = useReady();
   return (
     <div inert={!ready} className={styles.desk}>
       <div className={styles.column}>
         <VendorSection vendor={vendor} version={version} countries={countries} mayWrite={mayChangeVendor} />
+        <SendingSection first={sending.limits} version={sending.version} mayWrite={mayChangeVendor} />
         <RetentionSection first={retention} mayWrite={mayChangeVendor} />
       </div>
       <div className={styles.column}>

@@ -154,7 +154,15 @@ describe("a copy on new dates", () => {
   });
   it("sends each email at its hour, whatever the clocks do between it and its bell", () => {
     // Six days before an opening of 20 November at 18:00: 14 November, 18:00. The clocks of Lisbon go forward on 28 March 2027.
-    const email = (minutes: number) => ({ id: `l${minutes}`, hangsOn: "opening" as const, minutes, to: "list" as const, subject: "x", text: "y" });
+    const email = (minutes: number) => ({
+      id: `l${minutes}`,
+      hangsOn: "opening" as const,
+      minutes,
+      time: null,
+      to: "list" as const,
+      subject: "x",
+      text: "y",
+    });
     const source = sourceFor({ settings: { emails: [email(-6 * 1440), email(-90), email(6 * 1440)] } });
     const at = (opening: string) => {
       const settings = onNewDates(source.settings, opening, source.zone);

@@ -1,7 +1,8 @@
+import { Temporal } from "temporal-polyfill";
 import { bells, type Bell, type BellKind } from "../view/bells";
 import { planOf, type LaunchPlan, type LaunchSource } from "./launch";
 import { windowFor, type Viewer } from "../clock/viewer";
-import type { EpisodeSetting, LaunchSettings } from "./settings";
+import type { EmailSetting, EpisodeSetting, LaunchSettings } from "./settings";
 import { wallTimeOf } from "../clock/wallTime";
 
 const replace = <T extends { id: string }>(list: T[], id: string, change: (item: T) => T): T[] =>
@@ -30,8 +31,13 @@ export const moveBell = ({ settings, zone }: Pick<LaunchSource, "settings" | "zo
   const wall = wallTimeOf(to, zone);
   const { emails, episodes, stages, prices, featured, countdowns } = settings;
   switch (bell.kind) {
-    case "email":
-      return { ...settings, emails: replace(emails, bell.id, (email) => ({ ...email, minutes: email.minutes + later })) };
+    case "email": {
+      // An email at a time of day stays on one: so many days from its bell, at the hour of the new place.
+      const days = Temporal.PlainDate.from(wallTimeOf(bell.at, zone).slice(0, 10)).until(wall.slice(0, 10)).days;
+      const moved = (email: EmailSetting): EmailSetting =>
+        email.time === null ? { ...email, minutes: email.minutes + later } : { ...email, minutes: email.minutes + 1440 * days, time: wall.slice(11) };
+      return { ...settings, emails: replace(emails, bell.id, moved) };
+    }
     case "episode": {
       const moved = (episode: EpisodeSetting): EpisodeSetting =>
         episode.unlock.on === "bell" ? { ...episode, unlock: { ...episode.unlock, minutes: episode.unlock.minutes + later } } : episode;

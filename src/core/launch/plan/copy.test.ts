@@ -61,6 +61,7 @@ describe("an always-on launch made of one with dates", () => {
       id,
       hangsOn,
       minutes,
+      time: null,
       to: "list" as const,
       subject: id,
       text: id,

@@ -41,7 +41,7 @@ export const onNewDates = (settings: LaunchSettings, newOpening: string, zone: s
       clock.kind === "fixed"
         ? { ...clock, runUp: move(clock.runUp), opens: move(clock.opens), closes: move(clock.closes) }
         : { ...clock, first: move(clock.first) },
-    emails: settings.emails.map((email) => ({ ...email, minutes: from(email.hangsOn, email.minutes) })),
+    emails: settings.emails.map((email) => ({ ...email, minutes: email.time === null ? from(email.hangsOn, email.minutes) : email.minutes })),
     prices: settings.prices.map((price) => ({ ...price, from: move(price.from) })),
     featured: settings.featured.map((featured) => ({ ...featured, from: move(featured.from), to: move(featured.to) })),
     episodes: settings.episodes.map(({ live, unlock, ...rest }) => ({

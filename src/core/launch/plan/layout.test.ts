@@ -108,7 +108,7 @@ describe("what a new launch begins with", () => {
 describe("a list that begins to sell", () => {
   it("gets the usual emails and stops beside its own, and its countdown stands on the new pages too", () => {
     const list = of("list", personalClock);
-    const own = { id: "last-day", hangsOn: "closing" as const, minutes: -2 * day, to: "list" as const };
+    const own = { id: "last-day", hangsOn: "closing" as const, minutes: -2 * day, time: null, to: "list" as const };
     const page = {
       id: "card",
       form: "card" as const,

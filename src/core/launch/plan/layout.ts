@@ -36,12 +36,14 @@ const emails = (shape: LaunchShape, kind: ClockSettings["kind"]): EmailSetting[]
       id: "last-day",
       hangsOn: "closing",
       minutes: -day,
+      time: null,
       to: "not_bought",
     },
     {
       id: "last-hour",
       hangsOn: "closing",
       minutes: -60,
+      time: null,
       to: "not_bought",
     },
   ];
@@ -50,6 +52,7 @@ const emails = (shape: LaunchShape, kind: ClockSettings["kind"]): EmailSetting[]
     id: "doors-open",
     hangsOn: "opening",
     minutes: 0,
+    time: null,
     to: "list",
   };
   if (shape !== "full" || kind === "recurring") return [open, ...close];
@@ -57,6 +60,7 @@ const emails = (shape: LaunchShape, kind: ClockSettings["kind"]): EmailSetting[]
     id: `episode-${index + 1}`,
     hangsOn: "opening",
     minutes: -day * 2 * (runUpEpisodes - index),
+    time: null,
     to: "list",
   }));
   return [...episodes, open, ...close];

@@ -6,7 +6,7 @@ import { settingFaults } from "./check";
 import { daysBefore, plannedPages, initialSettings, usualSubjects, type PlannedPage } from "./layout";
 import { launchShapes, type LaunchSource } from "./launch";
 import { ruleOf, type RuleParts } from "../clock/recurrence";
-import type { ClockSettings, LaunchSettings } from "./settings";
+import { timeOfDay, type ClockSettings, type LaunchSettings } from "./settings";
 import { isZone, resolveWallTime, type ResolvedWallTime } from "../clock/wallTime";
 import { wallTimeRemark } from "../view/wallTimeWords";
 
@@ -78,7 +78,7 @@ export const planNewLaunch = (request: NewLaunchRequest, locale?: Locale): { pla
   const clockOf = (): ClockSettings | undefined => {
     if (request.clock === "personal") {
       const minutes = positive("personHours");
-      if (request.personUntil && !/^([01]\d|2[0-3]):[0-5]\d$/.test(request.personUntil)) faults.personUntil = { code: "time_of_day" };
+      if (request.personUntil && !timeOfDay.safeParse(request.personUntil).success) faults.personUntil = { code: "time_of_day" };
       return {
         kind: "personal",
         trigger: request.trigger === "opt_in" ? { on: "opt_in", page: null } : { on: request.trigger },

@@ -1,7 +1,9 @@
-import { fault } from "../../words";
+import { fault, faultIssue } from "../../words";
 import { z } from "zod";
 import { wholeCondition } from "../../conditions";
 
+/** A time of day, such as 20:00. */
+export const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, fault("time_of_day"));
 /** `YYYY-MM-DDTHH:MM`, in the launch's zone. */
 const wall = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, fault("moment"));
 const minutes = (most: number) => z.number().int().min(0).max(most);
@@ -32,7 +34,7 @@ const personalClock = z.object({
   trigger,
   length: z.discriminatedUnion("kind", [
     z.object({ kind: z.literal("exact"), minutes: minutes(year).min(1, fault("personal_time_missing")) }),
-    z.object({ kind: z.literal("until"), minutes: minutes(year), time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, fault("time_of_day")) }),
+    z.object({ kind: z.literal("until"), minutes: minutes(year), time: timeOfDay }),
   ]),
   /** Starts again after a rest, at most so many times; null is never. */
   rearm: z.object({ restMinutes: minutes(5 * year), times: z.number().int().min(1).max(100) }).nullable(),
@@ -86,14 +88,20 @@ export const stageSetting = z.object({
 export type StageSetting = z.infer<typeof stageSetting>;
 
 /** When an email goes and to whom; what it says is kept beside, by its id. */
-export const emailSetting = z.object({
-  id,
-  hangsOn: z.enum(["opening", "closing"]),
-  /** After the bell; below zero is before it. */
-  minutes: z.number().int().min(-year).max(year),
-  /** Everyone on the list, or those of them who have not bought. */
-  to: z.enum(["list", "not_bought"]),
-});
+export const emailSetting = z
+  .object({
+    id,
+    hangsOn: z.enum(["opening", "closing"]),
+    /** After the bell; below zero is before it. */
+    minutes: z.number().int().min(-year).max(year),
+    /** At such a time of day of the launch's zone, so many days from the bell's; null goes to the minute. */
+    time: timeOfDay.nullable().default(null),
+    /** Everyone on the list, or those of them who have not bought. */
+    to: z.enum(["list", "not_bought"]),
+  })
+  .superRefine(({ minutes: from, time }, context) => {
+    if (time !== null && from % 1440 !== 0) context.addIssue(faultIssue(["minutes"], { code: "whole_days" }));
+  });
 export type EmailSetting = z.infer<typeof emailSetting>;
 
 /** A moment of a person's own, from which the steps of a sequence are counted. */
@@ -110,10 +118,7 @@ export const stepSetting = z.object({
   /** After the moment. */
   minutes: minutes(year),
   /** Then waits for such a time of day in its reader's zone; null goes at once. */
-  time: z
-    .string()
-    .regex(/^([01]\d|2[0-3]):[0-5]\d$/, fault("time_of_day"))
-    .nullable(),
+  time: timeOfDay.nullable(),
   /** Who gets it, by what is known of them when it goes; null is everybody. */
   when: wholeCondition.nullable(),
 });
@@ -156,10 +161,7 @@ export const unlockSetting = z.discriminatedUnion("on", [
   z.object({
     on: z.literal("opt_in"),
     days: z.number().int().min(0).max(366),
-    time: z
-      .string()
-      .regex(/^([01]\d|2[0-3]):[0-5]\d$/, fault("time_of_day"))
-      .nullable(),
+    time: timeOfDay.nullable(),
   }),
 ]);
 export type UnlockSetting = z.infer<typeof unlockSetting>;

@@ -1,5 +1,6 @@
 import { formatBasisPoints, formatMoney } from "../../money";
 import { shownSpan, stageStarts } from "../clock/countdown";
+import { emailDueAt } from "./emailDueAt";
 import { unlocksAt } from "./episodes";
 import { graceEnd } from "../clock/grace";
 import { subjectOf, type LaunchPlan } from "../plan/launch";
@@ -109,13 +110,7 @@ const bellsOfWindow = (plan: LaunchPlan, opens: Date, closes: Date): Bell[] => {
         found.push(bellIn({ kind: "look", id: setting.id, to, turns: "off" }, new Date(span.to), `A countdown to the ${to} goes`));
     }
   for (const email of emails)
-    found.push(
-      bellIn(
-        { kind: "email", id: email.id },
-        shift(email.hangsOn === "opening" ? opens : closes, email.minutes),
-        `Email “${subjectOf(plan, email.id)}”`,
-      ),
-    );
+    found.push(bellIn({ kind: "email", id: email.id }, emailDueAt(email, { opens, closes }, plan.zone), `Email “${subjectOf(plan, email.id)}”`));
   for (const { id, page, unlock } of plan.episodes)
     if (unlock.on === "bell" && unlock.bell !== "run_up")
       found.push(bellIn({ kind: "episode", id }, shift(unlock.bell === "opening" ? opens : closes, unlock.minutes), unlocking(page)));

@@ -237,6 +237,9 @@ export const faults = {
   not_an_export: "This is no file of pages or launches.",
   newer_export: "This file was written by a newer version of the program.",
 
+  quiet_whole_day: "Quiet hours end at another time than they begin.",
+  between: ({ least, most }: { least: number; most: number }) => `A number between ${least} and ${most.toLocaleString("en")}.`,
+
   // The launch and its clock.
   launch_name_missing: "Give the launch a name.",
   copy_name_missing: "Give the copy a name.",
@@ -244,6 +247,7 @@ export const faults = {
   zone: ({ typed }: { typed: string }) => `“${typed}” is not a time zone of the IANA database, such as Europe/Lisbon.`,
   moment: "Give a date and a time, such as 27 November 2026, 18:00.",
   time_of_day: "A time such as 20:00, or nothing.",
+  whole_days: "With a time of day, whole days.",
   hours: "Between a few minutes and a year.",
   every_weeks: "Every week, or every 2 to 52.",
   closes_first: "The closing bell must ring after the opening bell.",

@@ -77,6 +77,7 @@ const changed = {
   email: "Somebody else saved this email since you opened it. Yours is kept here, and nothing of theirs is overwritten.",
   path: "Somebody else changed this path since you opened it. Nothing of theirs is overwritten; look at theirs first.",
   product: "Somebody else has changed this product since you opened it. Nothing was overwritten: reload to see it; what you typed is still here.",
+  sending: "Somebody else has changed how emails are sent since you opened this. Nothing was overwritten: reload to see it.",
   vendor: "Somebody else has changed these details since you opened them. Nothing was overwritten: reload to see them; what you typed is still here.",
   person: "This record has changed since you opened it. Nothing was overwritten: reload to see it; what you typed is still here.",
   clock: "Somebody else changed the time of this launch since you opened it. Nothing was overwritten: reload to see it.",

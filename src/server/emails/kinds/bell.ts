@@ -1,5 +1,7 @@
-import { emailDueAt, overtaken, windowFor } from "../../../core/launch";
+import { bellEmailDueAt, lastCall, overtaken } from "../../../core/emails";
+import { windowFor } from "../../../core/launch";
 import type { EmailKind } from "../emailKind";
+import { zoneOfReader } from "../zoneOfReader";
 
 export const bell: EmailKind<"bell"> = {
   advertising: true,
@@ -17,14 +19,19 @@ export const bell: EmailKind<"bell"> = {
     // The clock may have been set anew since the email was queued: it goes by the deadline that holds now.
     const window = windowFor(plan, viewer, opens ?? now) ?? windowFor(plan, viewer, email.dueAt);
     if (plan.clock.kind === "personal" && (!window || window.opens.getTime() !== opens?.getTime())) return { stop: "clock_merged" };
+    const facts = { next: `${app.config.origin}/l/${launch.slug}?k=${token}`, viewer };
     if (window) {
-      const due = emailDueAt(hung, window);
-      if (due > now) return { waitUntil: due };
-      const stop = overtaken(hung, plan.settings.emails, window, now);
+      const run = { emails: plan.settings.emails, window, zone: plan.zone };
+      const reads = { zone: zoneOfReader(contact, context), quiet: draft.quiet };
+      const { at } = bellEmailDueAt(hung, run, reads);
+      const last = lastCall(run)?.id === hung.id;
+      if (at > now) return { waitUntil: at, lastCall: last };
+      const stop = overtaken(hung, run, now, reads);
       if (stop) return { stop };
       // Whatever it says of open doors: nobody is sent to a seat that is not there.
       if (now >= window.opens && now < window.closes && (await draft.soldOut())) return { stop: "sold_out" };
+      return { facts, lastCall: last, closes: at < window.closes ? window.closes : undefined };
     }
-    return { facts: { next: `${app.config.origin}/l/${launch.slug}?k=${token}`, viewer } };
+    return { facts };
   },
 };

@@ -13,10 +13,11 @@ export const recovery: EmailKind<"recovery"> = {
     const checkout = await em.findOneOrFail(Checkout, { id: email.checkoutId! });
     const delay = launch.recoveryDelayMinutes;
     const viewer = await reader();
+    const window = windowFor(plan, viewer, now);
     const stop = recoveryStop(
       { lastActivityAt: checkout.lastActivityAt, paid: checkout.paidAt !== null || bought, unsubscribed: contact.unsubscribedAt !== null },
       delay,
-      windowFor(plan, viewer, now),
+      window,
       now,
     );
     if (stop === "active_again") return { waitUntil: new Date(checkout.lastActivityAt.getTime() + delay * 60_000) };
@@ -25,6 +26,7 @@ export const recovery: EmailKind<"recovery"> = {
     const restore = signLink(app.config.INKBELL_SECRET, "restore_checkout", checkout.id, now, 30);
     const of = checkout.productId ? `&of=${checkout.productId}` : "";
     return {
+      closes: window && now < window.closes ? window.closes : undefined,
       facts: {
         viewer,
         fields: { product: (await soldBy(em, context, checkout)).name },

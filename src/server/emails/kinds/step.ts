@@ -1,5 +1,5 @@
 import { stepDueAt, stepOvertaken } from "../../../core/emails";
-import { phaseFor } from "../../../core/launch";
+import { phaseFor, windowFor } from "../../../core/launch";
 import { meets } from "../../../store/people/find/peopleWho";
 import { zoneOfReader } from "../zoneOfReader";
 import type { EmailKind } from "../emailKind";
@@ -28,6 +28,7 @@ export const step: EmailKind<"step"> = {
     if (hung.when && !(await meets(em, hung.when, contact.personId, now))) return { stop: "not_meant" };
     // Whatever it says of open doors: nobody is sent to a seat that is not there.
     if (sequence.untilBought && phase === "during" && (await draft.soldOut())) return { stop: "sold_out" };
-    return { facts: { next: `${app.config.origin}/l/${launch.slug}?k=${token}`, viewer } };
+    const closes = sequence.untilClosed && phase === "during" ? windowFor(plan, viewer, now)?.closes : undefined;
+    return { facts: { next: `${app.config.origin}/l/${launch.slug}?k=${token}`, viewer }, closes };
   },
 };

@@ -30,7 +30,7 @@ const hanging = ({ settings, subjects }: LaunchPlan, { kind }: Bell): string[] =
   const emails = settings.emails.filter(({ hangsOn }) => hangsOn === side);
   const offset = (minutes: number) => (minutes === 0 ? "at it" : `${lengthWords(Math.abs(minutes))} ${minutes < 0 ? "before" : "after"}`);
   return [
-    ...emails.map(({ id, minutes }) => `email “${subjectOf({ subjects }, id)}”, ${offset(minutes)}`),
+    ...emails.map(({ id, minutes, time }) => `email “${subjectOf({ subjects }, id)}”, ${offset(minutes)}${time === null ? "" : `, ${time}`}`),
     ...(side === "closing" ? settings.stages.map(({ words, minutes }) => `countdown says “${words}”, ${offset(-minutes)}`) : []),
     ...(side === "closing" && settings.graceMinutes > 0 ? [`begun checkouts may finish, ${offset(settings.graceMinutes)}`] : []),
     "the gates of the pages",

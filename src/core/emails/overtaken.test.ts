@@ -1,13 +1,16 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { overtaken } from "..";
+import { overtaken as overtakenIn, type HungEmail } from ".";
 
 const window = { opens: new Date("2026-11-20T18:00:00Z"), closes: new Date("2026-11-27T00:00:00Z") };
-const day = { id: "last-day", hangsOn: "closing", minutes: -1440 } as const;
-const hour = { id: "last-hour", hangsOn: "closing", minutes: -60 } as const;
-const open = { id: "open", hangsOn: "opening", minutes: 0 } as const;
-const after = { id: "after", hangsOn: "closing", minutes: 60 } as const;
+const day = { id: "last-day", hangsOn: "closing", minutes: -1440, time: null } as const;
+const hour = { id: "last-hour", hangsOn: "closing", minutes: -60, time: null } as const;
+const open = { id: "open", hangsOn: "opening", minutes: 0, time: null } as const;
+const after = { id: "after", hangsOn: "closing", minutes: 60, time: null } as const;
 const all = [day, hour, open, after];
+const zone = "Europe/Lisbon";
+const overtaken = (email: HungEmail, emails: readonly HungEmail[], of: typeof window, at: Date) =>
+  overtakenIn(email, { emails, window: of, zone }, at);
 /** So many minutes before the doors close. */
 const before = (minutes: number) => new Date(window.closes.getTime() - minutes * 60_000);
 
@@ -34,7 +37,11 @@ describe("an email that hangs on a bell", () => {
   it("never goes beyond the bell that it leads up to, whatever the emails and the instant", () => {
     fc.assert(
       fc.property(
-        fc.record({ hangsOn: fc.constantFrom("opening" as const, "closing" as const), minutes: fc.integer({ min: -20_000, max: -1 }) }),
+        fc.record({
+          hangsOn: fc.constantFrom("opening" as const, "closing" as const),
+          minutes: fc.integer({ min: -20_000, max: -1 }),
+          time: fc.constant(null),
+        }),
         fc.integer({ min: 0, max: 60_000 }),
         (email, later) => {
           const bell = email.hangsOn === "opening" ? window.opens : window.closes;
