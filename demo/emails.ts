@@ -1,9 +1,13 @@
-import { usualBellEmails, type EmailContent } from "../src/core/emails";
+import { usualBellEmails, type EmailContent, type SendingLimits } from "../src/core/emails";
 import type { EmailSetting, SequenceSetting } from "../src/core/launch";
 import { builder, idsFrom, richOf, type Block } from "../src/core/pages";
 import type { DemoPictures } from "./pictures";
 
 const hour = 60;
+
+/** Nobody is written to at night, nor more than twice a day. */
+export const demoLimits: SendingLimits = { quiet: { from: "22:00", to: "07:30" }, perDay: 2, perMinute: 600 };
+
 const hello = "Hello {first name, else there},";
 
 /** The four emails before the close of the main launch: one has gone, three are to come. */

@@ -23,7 +23,7 @@ import { compileFor } from "../src/server/pages/compileFor";
 import { emptyPath, insertOn, type CouponRequest, type StepKind } from "../src/core/offers";
 import { savePath } from "../src/server/offers/savePath";
 import { ensureTaxTable } from "../src/server/products/taxTable";
-import { DeskUser, Launch, Page, Partner, Product, Vendor } from "../src/store/tables";
+import { DeskUser, Launch, Page, Partner, Product, SendingSetting, Vendor } from "../src/store/tables";
 import type { EntityManager } from "../src/store/orm";
 import { ensureEventPartitions } from "../src/store/events/partitions";
 import { makeCoupon } from "../src/server/products/coupons";
@@ -36,7 +36,7 @@ import { demoPage, demoPages } from "./pages";
 import type { FileStore } from "../src/outside/fileStore";
 import { seedPeople } from "./people";
 import { drawPictures } from "./pictures";
-import { beforeTheClose, ganseyEmails, plainEmails, primerEmails, primerSequence } from "./emails";
+import { beforeTheClose, demoLimits, ganseyEmails, plainEmails, primerEmails, primerSequence } from "./emails";
 import type { EmailContent } from "../src/core/emails";
 import { writeEmails } from "../src/store/emails/launchEmails";
 import { seedVoices } from "./voices";
@@ -284,6 +284,7 @@ export const seedVendor = (em: EntityManager): void => {
       locale: "en-IE",
     }),
   );
+  em.persist(em.create(SendingSetting, { singleton: true, version: 1, limits: demoLimits }));
 };
 
 /**

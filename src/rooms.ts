@@ -1,3 +1,4 @@
+import { emailsToPublish } from "./core/emails";
 import type { Permission } from "./core/access";
 import { phaseFor, type Viewer } from "./core/launch";
 import type { LaunchContext } from "./server/launch";
@@ -59,7 +60,14 @@ export const launchRooms: readonly LaunchRoom[] = [
     // Steps that buyers pass over, because something about them is not finished.
     mark: ({ context: { savedPath, path } }) => gapsOr(savedPath.path.steps.length - path.steps.length, { words: String(path.steps.length) }),
   },
-  { key: "emails", name: "Emails", permission: "desk.view", mark: ({ context: { plan } }) => ({ words: String(plan.settings.emails.length) }) },
+  {
+    key: "emails",
+    name: "Emails",
+    permission: "desk.view",
+    // Those that would go to nobody.
+    mark: ({ context: { plan, emails }, at }) =>
+      gapsOr(emailsToPublish(plan, (key) => Boolean(emails.get(key)?.published), at).length, { words: String(plan.settings.emails.length) }),
+  },
   { key: "partners", name: "Partners", permission: "desk.view", mark: async ({ em }) => ({ words: String(await em.count(Partner, {})) }) },
   {
     key: "markets",

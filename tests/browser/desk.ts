@@ -140,6 +140,18 @@ export const open = async (page: Page, path: string): Promise<void> => {
   await awake(page);
 };
 
+/** Sets the hours in which nobody gets mail that goes to many; none where both are empty. */
+export const setQuietHours = async (page: Page, from: string, to: string): Promise<void> => {
+  await open(page, "/desk/settings");
+  for (const [label, value] of [
+    ["Quiet from", from],
+    ["Quiet until", to],
+  ] as const)
+    await page.getByLabel(label).fill(value);
+  await page.getByLabel("Quiet until").blur();
+  await expect(page.getByText("Saved. Emails that wait are dated anew.")).toBeVisible();
+};
+
 /** Fails where axe finds a breach of WCAG 2.2 A or AA. */
 export const expectAccessible = async (page: Page): Promise<void> => {
   // Previews run no script, so nothing can be asked inside them; they are the public pages, which are checked themselves.

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, awake, emails, expectAccessible, open, signIn } from "./desk";
+import { at, awake, emails, expectAccessible, open, setQuietHours, signIn } from "./desk";
 
 test.describe.configure({ mode: "serial" });
 
@@ -128,6 +128,33 @@ test("the words of a welcome are the vendor's own, and whoever may only look cha
   await expect(viewer.getByRole("button", { name: "Send me a test" })).toBeDisabled();
 });
 
+test("quiet hours move the last email before the close, and an email may go at a time of day", async ({ page, browser }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/settings");
+  await page.getByLabel("Quiet from").fill("21:00");
+  await page.getByLabel("Quiet until").fill("21:00");
+  await page.getByLabel("Most emails to one person in 24 hours").fill("none");
+  await page.getByLabel("Most emails a minute").focus();
+  await expect(page.getByText("Quiet hours end at another time than they begin.")).toBeVisible();
+  await page.getByLabel("Most emails to one person in 24 hours").fill("");
+  await setQuietHours(page, "21:00", "07:30");
+  await expectAccessible(page);
+  await open(page, "/desk/gansey/emails");
+  const row = page.getByRole("row").filter({ hasText: "1 hour before the closing bell" });
+  await expect(row).toContainText(/20:45.*before quiet hours, not .*23:00/);
+  await row.getByRole("button").click();
+  await page.getByText("Change when it goes", { exact: true }).click();
+  await page.getByLabel("At", { exact: true }).fill("18:00");
+  await expect(page.getByRole("alert").filter({ hasText: "With a time of day, whole days." }).first()).toBeVisible();
+  await page.getByLabel("Offset", { exact: true }).fill("48");
+  await expect(page.getByRole("row").filter({ hasText: "2 days before the closing bell, at 18:00" })).toBeVisible();
+  await page.getByRole("button", { name: "Back to what holds" }).click();
+  const viewer = await (await browser.newContext()).newPage();
+  await signIn(viewer, "viewer");
+  await open(viewer, "/desk/settings");
+  await expect(viewer.getByRole("region", { name: "Sending" })).toHaveAttribute("inert", "");
+});
+
 test("a sequence is built, its step written, and it takes in whoever opts in from then on", async ({ page, browser }) => {
   await signIn(page, "owner");
   await open(page, "/desk/primer/emails");
@@ -156,6 +183,8 @@ test("a sequence is built, its step written, and it takes in whoever opts in fro
   await page.getByRole("button", { name: "Publish it" }).click();
   await page.getByRole("dialog", { name: "Publish this email" }).getByRole("button", { name: "Publish it" }).click();
   await expect(page.getByText("It goes out like this from now on.")).toBeVisible();
+  // Whatever the hour at which this runs.
+  await setQuietHours(page, "", "");
   // The sequence has to have looked once before somebody comes.
   await page.waitForTimeout(6_000);
   const visitor = await (await browser.newContext()).newPage();

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { bells, type EmailSetting } from "../launch";
 import { anyPlan, fixedClock, personalClock, planFor, weeklyClock } from "../../../tests/support/plans";
-import { emailRun, usualViewer } from ".";
+import { emailRun, emailsToPublish, usualViewer } from ".";
 
 const email = (id: string, hangsOn: EmailSetting["hangsOn"], minutes: number): EmailSetting => ({
   id,
@@ -31,6 +31,26 @@ describe("the run of a launch's emails", () => {
     const plan = planFor({ settings: { clock: personalClock, emails } });
     expect(emailRun(plan, usualViewer(plan, now), now).window!.opens).toEqual(now);
     expect(emailRun(plan, {}, now)).toEqual({ window: undefined, emails: [] });
+  });
+  it("names the emails that are still to go and are not published", () => {
+    const steps = [{ id: "first", minutes: 60, time: null, when: null }];
+    const sequences = [{ id: "s", name: "S", from: { on: "opt_in" as const }, untilBought: true, untilClosed: true, steps }];
+    const plan = planFor({ settings: { clock: fixedClock, emails, sequences } });
+    if (plan.clock.kind !== "fixed") throw new Error("dates stay dates");
+    const { opens, closes } = plan.clock.window;
+    const open = (at: Date) => emailsToPublish(plan, (id) => id === "after", at);
+    expect(open(new Date(opens.getTime() - 86_400_000))).toEqual(["last", "open", "soon", "first"]);
+    expect(open(opens)).toEqual(["last", "first"]);
+    expect(open(closes)).toEqual([]);
+    const always = planFor({ settings: { clock: personalClock, emails, sequences } });
+    expect(emailsToPublish(always, () => false, closes)).toHaveLength(5);
+  });
+  it("goes after quiet hours, or before them where it is the last before the close, and says so", () => {
+    const plan = planFor({ settings: { clock: personalClock, emails: [email("night", "opening", 0), email("last", "closing", -60)] } });
+    const starts = [new Date("2026-11-21T23:00:00Z")];
+    const { window, emails: run } = emailRun(plan, { starts }, now, { zone: "Europe/Lisbon", quiet: { from: "22:00", to: "08:00" } });
+    expect(run[0]).toMatchObject({ at: new Date("2026-11-22T08:00:00Z"), movedFrom: starts[0] });
+    expect(run[1]!.at < window!.closes).toBe(true);
   });
   it("has each email at the very instant at which its bell rings", () => {
     fc.assert(

@@ -45,3 +45,14 @@ export const emailRun = (plan: LaunchPlan, who: Viewer, now: Date, reader?: Emai
   const dated = run.emails.map((email) => datedFor(email, run, reader));
   return { window, emails: dated.sort((a, b) => a.at.getTime() - b.at.getTime()) };
 };
+
+/** Emails on bells and in sequences that can still go after an instant and are not published: they would go to nobody. */
+export const emailsToPublish = (plan: LaunchPlan, isPublished: (key: string) => boolean, at: Date): string[] => {
+  const { emails, sequences } = plan.settings;
+  const over = (email: EmailSetting) =>
+    plan.clock.kind === "fixed" && bellEmailDueAt(email, { emails, window: plan.clock.window, zone: plan.zone }).at <= at;
+  const steps = sequences.flatMap(({ steps: all, untilClosed }) =>
+    untilClosed && plan.clock.kind === "fixed" && at >= plan.clock.window.closes ? [] : all,
+  );
+  return [...emails.filter((email) => !over(email)), ...steps].map(({ id }) => id).filter((id) => !isPublished(id));
+};

@@ -168,13 +168,20 @@ const summedFor = (form: HTMLFormElement): Promise<Response> => {
   });
   return fetch(`${location.pathname}?${query}`);
 };
-document.addEventListener("change", ({ target }) => {
-  const field = target as HTMLInputElement;
-  if (!field.matches("[data-live]")) return;
-  summedFor(field.form!)
+const follow = (form: HTMLFormElement): void => {
+  summedFor(form)
     .then(sums)
     .catch(() => undefined);
+};
+document.addEventListener("change", ({ target }) => {
+  const field = target as HTMLInputElement;
+  if (field.matches("[data-live]")) follow(field.form!);
 });
+// Chosen before this script was there, or brought back by the browser: the sums are those of another place.
+const chosenSince = [...document.querySelectorAll<HTMLSelectElement>("select[data-live]")].find(
+  ({ options, value }) => ([...options].find((one) => one.defaultSelected) ?? options[0])?.value !== value,
+);
+if (chosenSince) follow(chosenSince.form!);
 // What stands in the order form and sends a form of its own: bumps, choices, a code.
 const post = async (form: HTMLFormElement): Promise<Response> => {
   const answer = await fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form) as never) });

@@ -1,4 +1,5 @@
 import { changesBetween, headlineOf, launchGaps, readyToPublish, withoutVariant, type LaunchGap } from "../../core/pages";
+import { emailsToPublish } from "../../core/emails";
 import type { EntityManager } from "../../store/orm";
 import type { LaunchContext } from "../launch";
 import { aroundPage } from "./publish";
@@ -14,10 +15,17 @@ export interface PublishablePage {
 }
 
 /** What a launch lacks at an instant. */
-export const gapsOfLaunch = ({ plan, pages, savedPath, product }: LaunchContext, at: Date): LaunchGap[] => {
+export const gapsOfLaunch = ({ plan, pages, savedPath, product, emails }: LaunchContext, at: Date): LaunchGap[] => {
   const onPath = pages.filter(({ id }) => savedPath.path.steps.some(({ pageId }) => pageId === id)).map(({ key }) => key);
   const digital = product.kind === "download" || product.kind === "library";
-  return launchGaps({ plan, pages, onPath, product: { id: product.id, name: product.name, digital, accessAtOnce: product.accessAtOnce }, at });
+  return launchGaps({
+    plan,
+    pages,
+    onPath,
+    product: { id: product.id, name: product.name, digital, accessAtOnce: product.accessAtOnce },
+    unpublishedEmails: emailsToPublish(plan, (key) => Boolean(emails.get(key)?.published), at),
+    at,
+  });
 };
 
 /** What a launch lacks, and which pages can be made public by one press. */

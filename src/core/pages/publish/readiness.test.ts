@@ -22,6 +22,7 @@ const factsFor = (
     at?: Date;
     product?: Partial<ReadinessFacts["product"]>;
     onPath?: string[];
+    unpublishedEmails?: string[];
   } = {},
 ): ReadinessFacts => {
   const source = sourceFor({ shape: change.shape, clock: change.clock, settings: change.settings, unpublished: change.unpublished });
@@ -35,6 +36,7 @@ const factsFor = (
     }),
     onPath: change.onPath ?? ["offer"],
     product: { id: "workshop", name: "The Workshop", digital: true, accessAtOnce: true, ...change.product },
+    unpublishedEmails: change.unpublishedEmails ?? [],
     at: change.at ?? at,
   };
 };
@@ -49,6 +51,11 @@ describe("what a launch lacks as a whole", () => {
   it("is nothing where every page is public, in its own words, and what is sold is delivered", () => {
     for (const shape of ["full", "short", "list"] as const) expect(codes(factsFor({ shape })), shape).toEqual([]);
     expect(codes(factsFor({ clock: personalClock }))).toEqual([]);
+  });
+  it("are emails that would go to nobody, as advice, where they are written", () => {
+    const [one] = launchGaps(factsFor({ unpublishedEmails: ["last-day"] }));
+    expect(one).toMatchObject({ code: "email_not_published", blocking: false });
+    expect(gapHref("gansey", one!)).toBe("/desk/gansey/emails/last-day");
   });
   it("are pages that addresses answer with and nobody can see: the run-up and the close of a short launch", () => {
     const facts = factsFor({ shape: "short", unpublished: ["optin", "closed"] });

@@ -1,4 +1,4 @@
-import { behindAnOrder, gateAnswer, pageOf, type LaunchPage, type LaunchPlan, type WindowPhase } from "../../launch";
+import { behindAnOrder, gateAnswer, pageOf, subjectOf, type LaunchPage, type LaunchPlan, type WindowPhase } from "../../launch";
 import { fullMoment, zoneCity } from "../../words";
 import type { LeafBlock } from "../content/blocks";
 import { blockKinds } from "../content/blockKinds";
@@ -15,7 +15,8 @@ export type GapPlace =
   | { room: "clock"; part: string }
   /** A page, by its id, that waits to be put on the path. */
   | { room: "offers"; page: string }
-  | { room: "products"; product: string };
+  | { room: "products"; product: string }
+  | { room: "emails"; email: string };
 
 /** Something a launch still lacks as a whole: what, why it matters, and where it is mended. */
 export interface LaunchGap {
@@ -42,6 +43,8 @@ export interface ReadinessFacts {
   onPath: readonly string[];
   /** The main product, as far as it is delivered. */
   product: { id: string; name: string; digital: boolean; accessAtOnce: boolean };
+  /** Emails that are still to go and are not published, by their keys. */
+  unpublishedEmails: readonly string[];
   at: Date;
 }
 
@@ -244,6 +247,13 @@ export const launchGaps = (facts: ReadinessFacts): LaunchGap[] => {
           },
         ]
       : [];
+  const emails = facts.unpublishedEmails.map((email): LaunchGap => ({
+    code: "email_not_published",
+    blocking: false,
+    says: `The email “${subjectOf(plan, email)}” is not published.`,
+    why: "It goes to nobody until it is.",
+    at: { room: "emails", email },
+  }));
   const all = [
     ...ofTheClock(facts),
     ...unanswered(facts),
@@ -251,6 +261,7 @@ export const launchGaps = (facts: ReadinessFacts): LaunchGap[] => {
     ...leadsNowhere(facts),
     ...neverSeen(facts),
     ...untrueWords(facts),
+    ...emails,
     ...delivery,
   ];
   // An unpublished page that several things point to is one thing to mend.
@@ -278,6 +289,8 @@ export const gapHref = (launch: string, { at }: LaunchGap): string => {
       return `/desk/${launch}/offers?page=${at.page}`;
     case "products":
       return `/desk/products?at=${at.product}`;
+    case "emails":
+      return `/desk/${launch}/emails/${at.email}`;
   }
 };
 
