@@ -27,7 +27,7 @@ const secretsIn = (data) => {
 /** Where the stand-ins keep what they remember. */
 export const standinsIn = (data) => join(data, "standins");
 
-/** The settings of the whole stack. `ports`: app, card, market, mail, smtp. */
+/** The settings of the whole stack. `ports`: app, card, market, mail, smtp, returns. */
 export const stackSettings = ({ data, databaseUrl, ports, extra = {} }) => ({
   ...secretsIn(data),
   DATABASE_URL: databaseUrl,
@@ -36,6 +36,8 @@ export const stackSettings = ({ data, databaseUrl, ports, extra = {} }) => ({
   CARD_DESK_URL: `http://127.0.0.1:${ports.card}`,
   MARKET_URL: `http://127.0.0.1:${ports.market}`,
   SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
+  INKBELL_RETURN_DOMAIN: "returns.localhost",
+  INKBELL_RETURN_PORT: String(ports.returns),
   MAIL_INBOX_URL: `http://127.0.0.1:${ports.mail}`,
   ...extra,
 });
@@ -54,7 +56,7 @@ export const startStandins = async ({ data, settings, ports }) => {
   const children = [
     tsx("standins/card-desk/main.ts", { PORT: String(ports.card), ...notices("card-desk") }),
     tsx("standins/marketplace/main.ts", { PORT: String(ports.market), ...notices("market") }),
-    tsx("standins/mail/main.ts", { PORT: String(ports.mail), SMTP_PORT: String(ports.smtp) }),
+    tsx("standins/mail/main.ts", { PORT: String(ports.mail), SMTP_PORT: String(ports.smtp), RETURNS_URL: `smtp://127.0.0.1:${ports.returns}` }),
   ];
   await Promise.all([ports.card, ports.market, ports.mail].map((port) => waitFor(`http://127.0.0.1:${port}/healthz`)));
   return () => Promise.all(children.map(stopChild));

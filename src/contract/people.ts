@@ -64,6 +64,8 @@ export const optOutOfLaunch = post("people/[id]/launches/[slug]", {
 });
 /** Stops all emails to a person. */
 export const stopEmailsTo = post("people/[id]/stop", { permission: "person.edit" });
+/** Lets emails go to an address again from which some came back. */
+export const resumeEmailsTo = post("people/[id]/resume", { permission: "person.edit" });
 /** Sets or removes a tag on people; of how many it changed. */
 export const tagPeople = post("people/tag", {
   permission: "person.edit",

@@ -52,6 +52,21 @@ export const changeSendingLimits = post("settings/sending", {
   request: z.object({ version: z.number().int().nonnegative(), limits: sendingLimits }),
   answer: z.object({ version: z.number() }),
 });
+export const changeSigning = post("settings/signing", {
+  permission: "vendor.edit",
+  request: z.discriminatedUnion("do", [z.object({ do: z.literal("make") }), z.object({ do: z.enum(["use", "end"]), selector: z.string().max(60) })]),
+  answer: z.object({
+    domain: z.string(),
+    keys: z.array(
+      z.object({
+        selector: z.string(),
+        madeAt: z.coerce.date(),
+        usedSince: z.coerce.date().nullable(),
+        record: z.object({ name: z.string(), value: z.string() }),
+      }),
+    ),
+  }),
+});
 export const changeRetention = post("settings/retention", {
   permission: "vendor.edit",
   request: retentionRequest,

@@ -5,7 +5,7 @@ import pg from "pg";
 import { isWorkTopic, workTopicNames, workTopics, type WorkPayload, type WorkTopic } from "../core/work";
 import { type App, describeError } from "../server/platform";
 import { foldCounters } from "../store/events/counters";
-import { runSequences } from "../server/emails";
+import { returnsListener, runSequences } from "../server/emails";
 import { runRules } from "../server/people";
 import { runMaintenance } from "./maintenance";
 import { Loop } from "./loop";
@@ -47,6 +47,7 @@ export class Worker {
   private readonly underWay = new Set<string>();
   private loops: Loop[] = [];
   private byTopic = new Map<WorkTopic, Loop>();
+  private returns: ReturnType<typeof returnsListener>;
   ready = false;
 
   constructor(private readonly app: App) {
@@ -92,6 +93,7 @@ export class Worker {
       ...mailLoops(this.app, this.id),
     ];
     for (const loop of this.loops) loop.start();
+    this.returns = returnsListener(this.app);
     this.ready = true;
   }
 
@@ -180,6 +182,7 @@ export class Worker {
   }
 
   async stop(): Promise<void> {
+    await this.returns?.stop();
     await Promise.all(this.loops.map((loop) => loop.stop()));
     await this.boss.stop({ graceful: true, timeout: 5_000 });
     await endBeat(this.pool, this.id).catch(() => undefined);

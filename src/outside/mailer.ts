@@ -9,8 +9,22 @@ export interface OutgoingMail {
   html: string;
   /** Stable per message, so that a message sent twice after a crash is recognised as one. */
   messageId: string;
+  /** The message that this one goes on from. */
+  references?: string;
+  /** Where it comes back to when it cannot be delivered (RFC 5321 §3.3); without it, to the sender. */
+  returnPath?: string;
+  /** By what it is signed (RFC 6376). */
+  dkim?: DkimSigner;
   /** One-click unsubscribe address (RFC 8058), with its RFC 2369 header. */
   unsubscribe?: string;
+}
+
+/** A key that signs mail of a domain; its public half stands in the DNS under the selector. */
+export interface DkimSigner {
+  domainName: string;
+  keySelector: string;
+  /** PEM. */
+  privateKey: string;
 }
 
 /**
@@ -23,6 +37,8 @@ export class MailFailed extends Error {
   constructor(
     readonly outcome: "later" | "never" | "unknown",
     message: string,
+    /** Whether the address itself was refused: it is nobody's. */
+    readonly noSuchAddress = false,
   ) {
     super(message);
   }
@@ -38,7 +54,13 @@ export interface Mailer {
   close(): void;
 }
 
-const failure = z.object({ responseCode: z.number().optional(), code: z.string().optional() });
+const failure = z.object({ responseCode: z.number().optional(), code: z.string().optional(), command: z.string().optional() });
+
+/** Whether the server refused the recipient as nobody it knows (RFC 5321 §4.2.3). */
+const isNobody = (error: unknown): boolean => {
+  const { responseCode, command } = failure.catch({}).parse(error);
+  return command === "RCPT TO" && [550, 551, 553].includes(responseCode ?? 0);
+};
 
 /** What an error of the transport means, and whether any of the content had been on its way (RFC 5321 §3.3). */
 const outcomeOf = (error: unknown, begun: boolean): MailFailed["outcome"] => {
@@ -87,16 +109,17 @@ export const smtpMailer = (url: string): Mailer => {
   };
   const lanes: Record<MailLane, ReturnType<typeof lane>> = { personal: lane(3), bulk: lane(6) };
   return {
-    async send({ unsubscribe, ...mail }, by) {
+    async send({ unsubscribe, returnPath, ...mail }, by) {
       const headers = unsubscribe ? { "List-Unsubscribe": `<${unsubscribe}>`, "List-Unsubscribe-Post": "List-Unsubscribe=One-Click" } : {};
       let begun = false;
       const watched: Watched = { begun: () => (begun = true) };
       try {
         // Told rather than counted letter by letter, which costs a tenth of sending to many.
         const textEncoding = otherScript.test(mail.subject + mail.text) ? undefined : "quoted-printable";
-        await lanes[by].sendMail({ ...mail, headers, textEncoding, ...watched });
+        const envelope = { from: returnPath ?? mail.from.address, to: mail.to };
+        await lanes[by].sendMail({ ...mail, envelope, headers, textEncoding, ...watched });
       } catch (error) {
-        throw new MailFailed(outcomeOf(error, begun), error instanceof Error ? error.message : String(error));
+        throw new MailFailed(outcomeOf(error, begun), error instanceof Error ? error.message : String(error), isNobody(error));
       }
     },
     close() {

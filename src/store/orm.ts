@@ -39,6 +39,7 @@ import { Migration0035PeopleRules } from "./migrations/0035_people_rules";
 import { Migration0036EmailContents } from "./migrations/0036_email_contents";
 import { Migration0037Sequences } from "./migrations/0037_sequences";
 import { Migration0038SendingLimits } from "./migrations/0038_sending_limits";
+import { Migration0039ReturnedMail } from "./migrations/0039_returned_mail";
 
 export type { EntityManager };
 
@@ -110,6 +111,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0036_email_contents", class: Migration0036EmailContents },
         { name: "0037_sequences", class: Migration0037Sequences },
         { name: "0038_sending_limits", class: Migration0038SendingLimits },
+        { name: "0039_returned_mail", class: Migration0039ReturnedMail },
       ],
       snapshot: false,
     },

@@ -1,5 +1,5 @@
 // Every table of the database, declared once. Their declarations stand with the queries of their rooms.
-import { DeskUser, Vendor, Invitation, Retention, SendingSetting, WayIn } from "./settings/tables";
+import { DeskUser, Vendor, Invitation, Retention, SendingSetting, DkimKey, WayIn } from "./settings/tables";
 import { Session, UsedLink, RateLimit, Notice, OutboxWork, WorkerBeat, TestClock } from "./platform/tables";
 import { Product, AskedPrice, Coupon, CouponCode, CouponUse, VisitorCoupon, TaxRate } from "./products/tables";
 import { Launch, LaunchChange, BellRun, ClockStart, ClockStop, SeatsTaken } from "./launch/tables";
@@ -51,6 +51,7 @@ export const tables = [
   Invitation,
   Retention,
   SendingSetting,
+  DkimKey,
   WayIn,
   Session,
   UsedLink,

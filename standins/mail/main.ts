@@ -5,6 +5,7 @@ import { SMTPServer } from "smtp-server";
 import { page, safe, serve, type Call, type Reply } from "../shared/server";
 import { setting } from "../shared/store";
 import { Box, type Email } from "./box";
+import { sendBack } from "./reports";
 
 const box = new Box(join(setting("DATA"), "mail.jsonl"));
 
@@ -18,6 +19,9 @@ const moods = {
 type Mood = keyof typeof moods;
 let mood: Mood = "well";
 
+/** How often mail was offered to addresses that take it the third time. */
+const triesOf = new Map<string, number>();
+
 const wait = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
 const refusal = (code: number, text: string) => Object.assign(new Error(text), { responseCode: code });
 
@@ -28,9 +32,12 @@ const smtp = new SMTPServer({
   logger: false,
   maxClients: 200,
   onRcptTo({ address }, _session, done) {
-    // One address is nobody's, so that a refusal can be tried on one email.
-    if (/^nobody@/.test(address)) done(refusal(550, "No such user"));
-    else done();
+    // Some addresses are nobody's, or busy at first, so that a refusal can be tried on one email.
+    if (/^nobody[@.+]/.test(address)) return done(refusal(550, "5.1.1 No such user"));
+    if (!/^later[@.+]/.test(address)) return done();
+    const tries = (triesOf.get(address) ?? 0) + 1;
+    triesOf.set(address, tries);
+    done(tries <= 2 ? refusal(451, "4.7.1 Come again later") : null);
   },
   onData(stream, session, done) {
     const chunks: Buffer[] = [];
@@ -41,7 +48,12 @@ const smtp = new SMTPServer({
         if (mood === "refuses") throw refusal(550, "Not taken");
         if (mood === "slow") await wait(2_000);
         const { mailFrom, rcptTo } = session.envelope;
-        box.take(mailFrom ? mailFrom.address : "", rcptTo.map(({ address }) => address).join(", "), Buffer.concat(chunks));
+        if (rcptTo.some(({ address }) => /^slow[@.+]/.test(address))) await wait(5_000);
+        const mail = { from: mailFrom ? mailFrom.address : "", to: rcptTo.map(({ address }) => address).join(", "), raw: Buffer.concat(chunks) };
+        box.take(mail.from, mail.to, mail.raw);
+        const { RETURNS_URL: back } = process.env;
+        if (back)
+          setTimeout(() => void sendBack(back, mail).catch((error: Error) => console.error(`mail: a report was not taken: ${error.message}`)), 1_000);
       };
       take().then(
         () => {
@@ -87,7 +99,7 @@ const inbox = async (call: Call): Promise<Reply> => {
   return {
     html: page(
       "Inbox",
-      `<h1>Inbox</h1><p class="note">A mail server to try things on: every email the app sends arrives here, and goes no further.</p>
+      `<h1>Inbox</h1><p class="note">A mail server to try things on: every email the app sends arrives here, and goes no further. Addresses that begin with <code>gone</code> (does not exist) or <code>full</code> (mailbox full) bounce after a second, <code>annoyed</code> reports the email as spam, <code>nobody</code> is refused at once, <code>later</code> takes it the third time, <code>slow</code> after five seconds: gone.1@example.com.</p>
       <form method="post" action="/behave" class="panel"><label for="mood">How it behaves</label><select id="mood" name="mood">${choices.join("")}</select> <p><button>So from now on</button></p></form>
       <h2>Emails</h2><table><tr><th>When, UTC</th><th>To</th><th>Subject</th></tr>${rows || "<tr><td colspan=3>No email yet.</td></tr>"}</table>`,
     ),
@@ -101,9 +113,19 @@ const read = async (id: string): Promise<Reply> => {
   return {
     html: page(
       email.subject,
-      `<p><a href="/">All emails</a></p><h1>${safe(email.subject)}</h1><p class="note">From ${safe(email.from)} to ${safe(email.to)}${unsubscribe ? `<br>List-Unsubscribe: <code>${safe(unsubscribe)}</code>` : ""}</p><div class="panel">${email.html}</div>`,
+      `<p><a href="/">All emails</a></p><h1>${safe(email.subject)}</h1><p class="note">From ${safe(email.from)} to ${safe(email.to)}${unsubscribe ? `<br>List-Unsubscribe: <code>${safe(unsubscribe)}</code>` : ""}</p><p><a href="/emails/${email.id}/raw">As it came over the wire</a></p><div class="panel">${email.html}</div><h2>Its text part</h2><pre>${safe(email.text)}</pre>`,
     ),
     headers: { "content-security-policy": "script-src 'none'" },
+  };
+};
+const raw = (id: string): Reply => {
+  const found = box.emails.find((other) => other.id === id);
+  if (!found) return { status: 404, html: page("Not found", "<h1>No such email</h1>") };
+  return {
+    html: page(
+      `Email ${found.id}`,
+      `<p><a href="/emails/${found.id}">As it is read</a></p><p class="note">Returns to ${safe(found.from)}</p><pre>${safe(box.rawOf(found).toString("utf8"))}</pre>`,
+    ),
   };
 };
 const behave = ({ body }: Call): Reply => {
@@ -120,6 +142,7 @@ serve(
     ["POST", /^\/behave$/, behave],
     ["GET", /^\/healthz$/, () => ({ json: { ok: true } })],
     ["GET", /^\/emails\/(\d+)$/, (call) => read(call.params[0]!)],
+    ["GET", /^\/emails\/(\d+)\/raw$/, (call) => raw(call.params[0]!)],
     ["GET", /^\/api\/emails$/, async (call) => ({ json: { emails: await Promise.all(to(call).map(parsed)) } })],
     // Counts alone: each email to an address once, and every yes that was said.
     ["GET", /^\/api\/count$/, (call) => ({ json: { emails: to(call).length, accepted: to(call).reduce((sum, { copies }) => sum + copies, 0) } })],

@@ -14,7 +14,14 @@ import { standinsIn, stackSettings, startApp, startStandins } from "../../script
 export const startStack = async (name: string, what: "demo" | "empty" = "demo") => {
   const maintenance = process.env["TEST_DATABASE_URL"];
   if (!maintenance) throw new Error("TEST_DATABASE_URL is not set: run the tests with `npm test -- --only browser`.");
-  const ports = { app: await freePort(), card: await freePort(), market: await freePort(), mail: await freePort(), smtp: await freePort() };
+  const ports = {
+    app: await freePort(),
+    card: await freePort(),
+    market: await freePort(),
+    mail: await freePort(),
+    smtp: await freePort(),
+    returns: await freePort(),
+  };
   const data = mkdtempSync(join(tmpdir(), "ink-bell-browser-"));
   const extra = { INKBELL_DEMO: what === "demo" ? "1" : "0", INKBELL_TEST_CLOCK: "1", INKBELL_LOG: "error" };
   const settings = stackSettings({ data, databaseUrl: databaseUrl(maintenance, name), ports, extra });

@@ -60,7 +60,14 @@ export const startWorld = async (template = templateName): Promise<World> => {
   await admin.connect();
   await admin.query(`create database ${name} template ${template}`);
   await admin.end();
-  const ports = { app: await freePort(), card: await freePort(), market: await freePort(), mail: await freePort(), smtp: await freePort() };
+  const ports = {
+    app: await freePort(),
+    card: await freePort(),
+    market: await freePort(),
+    mail: await freePort(),
+    smtp: await freePort(),
+    returns: await freePort(),
+  };
   const data = mkdtempSync(join(tmpdir(), "ink-bell-"));
   const settings = stackSettings({
     data,

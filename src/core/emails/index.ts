@@ -6,6 +6,7 @@ export * from "./quietHours";
 export * from "./bellEmails";
 export * from "./overtaken";
 export * from "./pacing";
+export * from "./returns";
 export * from "./sequence";
 export * from "./content/emailContent";
 export * from "./content/emailGaps";

@@ -3,8 +3,9 @@ import { faultIssue } from "../words";
 import { quietAt, quietHours } from "./quietHours";
 
 const hour = 3_600_000;
-/** Over how long the emails to one person are counted. */
+/** Over how long the emails to one person are counted, and for how long one is enough for those who want fewer. */
 export const capSpanMs = 24 * hour;
+export const fewerSpanMs = 7 * 24 * hour;
 
 /** How mail that goes to many is held back, over all launches. */
 export const sendingLimits = z
@@ -28,21 +29,34 @@ export const noLimits: SendingLimits = { quiet: null, perDay: null, perMinute: n
 export interface Mailbox {
   /** Their zone. */
   zone: string;
-  /** When mail to many went to them within the last 24 hours. */
+  /** When mail to many went to them lately: within the last 24 hours, or the last week where they want fewer. */
   sent: readonly Date[];
-  /** When last calls will go to them within the next 24 hours. */
+  /** When last calls will go to them within as long ahead. */
   lastCalls: readonly Date[];
+  /** Whether they asked for no more than one a week. */
+  fewer?: boolean;
 }
 
 /** Whether an email goes now, waits, or cannot go in time any more. */
 export type Paced = "go" | { waitUntil: Date } | { stop: "quiet_past_close" | "cap_past_close" };
 
-/** Whether one more email at an instant stays within the cap, those that must go after it counted. */
-const fits = (at: number, { sent, lastCalls }: Mailbox, perDay: number): boolean => {
-  const before = sent.filter((one) => one.getTime() > at - capSpanMs && one.getTime() <= at).length;
-  const around = lastCalls.filter((one) => Math.abs(one.getTime() - at) < capSpanMs).length;
-  return before + around < perDay;
-};
+/** The most that somebody gets in any span of so long. */
+interface Cap {
+  most: number;
+  spanMs: number;
+}
+const capsOf = ({ perDay }: SendingLimits, { fewer }: Mailbox): Cap[] => [
+  ...(perDay === null ? [] : [{ most: perDay, spanMs: capSpanMs }]),
+  ...(fewer ? [{ most: 1, spanMs: fewerSpanMs }] : []),
+];
+
+/** Whether one more email at an instant stays within the caps, those that must go after it counted. */
+const fits = (at: number, { sent, lastCalls }: Mailbox, caps: readonly Cap[]): boolean =>
+  caps.every(({ most, spanMs }) => {
+    const before = sent.filter((one) => one.getTime() > at - spanMs && one.getTime() <= at).length;
+    const around = lastCalls.filter((one) => Math.abs(one.getTime() - at) < spanMs).length;
+    return before + around < most;
+  });
 
 /**
  * Whether an email to many goes to somebody at an instant. It waits for the end of their quiet hours, and until it is one of at most so many in any 24
@@ -50,15 +64,21 @@ const fits = (at: number, { sent, lastCalls }: Mailbox, perDay: number): boolean
  * could be done for the reader's night was done when it was dated.
  */
 export const paced = (
-  { quiet, perDay }: SendingLimits,
+  limits: SendingLimits,
   mailbox: Mailbox,
   { at, lastCall, closes }: { at: Date; lastCall: boolean; closes?: Date | undefined },
 ): Paced => {
-  if (lastCall) return "go";
-  const night = quietAt(quiet, at, mailbox.zone);
+  // What the vendor set gives way to a last call; what its reader asked for does not.
+  if (lastCall)
+    return !mailbox.fewer || fits(at.getTime(), { ...mailbox, lastCalls: [] }, [{ most: 1, spanMs: fewerSpanMs }])
+      ? "go"
+      : { stop: "cap_past_close" };
+  const night = quietAt(limits.quiet, at, mailbox.zone);
   if (night) return closes && night.to >= closes ? { stop: "quiet_past_close" } : { waitUntil: night.to };
-  if (perDay === null || fits(at.getTime(), mailbox, perDay)) return "go";
-  const places = [...mailbox.sent, ...mailbox.lastCalls].map((one) => one.getTime() + capSpanMs).sort((a, b) => a - b);
-  const free = new Date(places.find((one) => one > at.getTime() && fits(one, mailbox, perDay)) ?? at.getTime() + capSpanMs);
+  const caps = capsOf(limits, mailbox);
+  if (fits(at.getTime(), mailbox, caps)) return "go";
+  const taken = [...mailbox.sent, ...mailbox.lastCalls].map((one) => one.getTime());
+  const places = caps.flatMap(({ spanMs }) => taken.map((one) => one + spanMs)).sort((a, b) => a - b);
+  const free = new Date(places.find((one) => one > at.getTime() && fits(one, mailbox, caps)) ?? at.getTime() + fewerSpanMs);
   return closes && free >= closes ? { stop: "cap_past_close" } : { waitUntil: free };
 };

@@ -106,6 +106,10 @@ export const personRecord = z.object({
       otherEmails: z.array(z.string()),
       provenAt: instant.nullable(),
       unsubscribedAt: instant.nullable(),
+      /** Since when no mail to many goes there, because some came back, and what the server said that sent it back. */
+      suppressed: z.object({ at: instant, because: z.enum(["bounced", "complained"]), says: z.string() }).nullable(),
+      /** Since when they want one email a week at most. */
+      fewerSince: instant.nullable(),
       hasPassword: z.boolean(),
     })
     .nullable(),

@@ -60,5 +60,7 @@ export const dropWords: Record<string, string> = {
   erased: "its reader was erased",
   quiet_past_close: "its reader’s quiet hours end after the close",
   cap_past_close: "its reader gets no more emails before the close",
+  suppressed: "mail to its reader has come back",
+  no_such_address: "the mail server knows no such address",
   refused_by_server: "the mail server refused it for good",
 };

@@ -10,6 +10,7 @@ import {
   invite,
   teamOf,
   changeSendingLimits,
+  changeSigning,
   changeVendor,
 } from "../settings";
 
@@ -36,5 +37,6 @@ export const settingsAnswers: Answering[] = [
   }),
   answering(contract.changeVendor, ({ app, em, user, body }) => changeVendor(app, em, user, body)),
   answering(contract.changeSendingLimits, ({ em, user, body, now }) => changeSendingLimits(em, user, body, now)),
+  answering(contract.changeSigning, ({ app, em, user, body, now }) => changeSigning(app, em, user, body, now)),
   answering(contract.changeRetention, ({ em, user, body }) => changeRetention(em, user, body)),
 ];

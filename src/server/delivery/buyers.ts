@@ -2,6 +2,7 @@ import { type LaunchContext, launchesOf } from "../launch";
 import { formatMoney } from "../../core/money";
 import { lineRoles, withParts } from "../../core/offers";
 import { normaliseEmail } from "../../core/people";
+import { proveInbox } from "../../store/people/proveInbox";
 import { RecurringPayment, Contact, Order, OrderLine, Product, Refund } from "../../store/tables";
 import { contactByEmail, contactById } from "../../store/people/persons";
 import type { EntityManager } from "../../store/orm";
@@ -76,7 +77,7 @@ export const openLibrary = async (app: App, token: string | null, visitorId: str
     const contact = id ? await contactById(tx, id) : null;
     if (!contact || !(await useUp(tx, token!, now, linkDays.receipt))) throw linkOver();
     // A link to another address of theirs proves that one.
-    if (contact.id === id) await tx.nativeUpdate(Contact, { id }, { provenAt: contact.provenAt ?? now });
+    if (contact.id === id) await proveInbox(tx, id, now);
     // Whoever pressed was told whose library it is: their deadlines and credit are those of this browser from now on.
     if (visitorId) await becomePerson(tx, visitorId, contact.personId, now);
     return beginSession(tx, "buyer", contact.id, now);

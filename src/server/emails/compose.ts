@@ -1,7 +1,7 @@
-import { capSpanMs, paced, type EmailKindName, type SendingLimits } from "../../core/emails";
+import { capSpanMs, fewerSpanMs, paced, type EmailKindName, type SendingLimits } from "../../core/emails";
 import { availability } from "../../core/launch";
 import { emailWords } from "../../core/words";
-import type { OutgoingMail } from "../../outside/mailer";
+import type { DkimSigner, OutgoingMail } from "../../outside/mailer";
 import { Contact, type EmailMessage } from "../../store/tables";
 import { buyersAmong, optedOutAmong } from "../../store/emails/amongContacts";
 import { mailOf } from "../../store/emails/dating";
@@ -9,17 +9,21 @@ import type { EntityManager } from "../../store/orm";
 import { sendingLimitsOf } from "../../store/settings/sending";
 import { isListed, type LaunchContext, launchesOf, viewerOf } from "../launch";
 import { countersFor } from "../offers";
-import { type App, senderOf, signLink } from "../platform";
+import { type App, senderOf, signerFor, signLink } from "../platform";
 import type { CompiledEmail } from "../../public/emails/compileEmail";
 import { fillEmail } from "../../public/emails/fillEmail";
 import { compiledEmails } from "./contents";
 import type { Draft, EmailKind } from "./emailKind";
 import { emailKinds } from "./kinds";
 import { readerFacts } from "./readerFacts";
+import { returnAddressOf } from "./returns";
 import { zoneOfReader } from "./zoneOfReader";
 
 /** A link token by which a launch's pages and images know the reader's clock. It lets nobody act as them. */
 export const personLink = (app: App, contactId: string): string => signLink(app.config.INKBELL_SECRET, "person", contactId, app.clock.now(), 180);
+
+/** The Message-ID of an email: the same whenever it is sent. */
+const messageIdOf = ({ config }: Pick<App, "config">, id: string): string => `<${id}@${new URL(config.origin).hostname}>`;
 
 /** What is found out once for all emails that are made together. */
 export interface Batch {
@@ -31,6 +35,8 @@ export interface Batch {
   /** Whether a contact gets no emails of a launch. */
   optedOut(launchId: string, contactId: string): boolean;
   limits: SendingLimits;
+  /** By what they are signed. */
+  signer: DkimSigner | undefined;
   /** What went to a contact lately, and which last calls are to come. */
   mailOf(contactId: string): { sent: readonly Date[]; lastCalls: readonly Date[] };
 }
@@ -50,8 +56,9 @@ export const batchOf = async (app: App, emails: readonly Pick<EmailMessage, "con
     emails.map(({ contactId }) => contactId),
   );
   const limits = await sendingLimitsOf(em);
-  const many = limits.perDay === null ? [] : emails.filter(({ bulk }) => bulk).map(({ contactId }) => contactId);
-  const mail = many.length > 0 ? await mailOf(em, many, app.clock.now(), capSpanMs) : undefined;
+  const few = contacts.some(({ fewerSince }) => fewerSince);
+  const many = limits.perDay === null && !few ? [] : emails.filter(({ bulk }) => bulk).map(({ contactId }) => contactId);
+  const mail = many.length > 0 ? await mailOf(em, many, app.clock.now(), few ? fewerSpanMs : capSpanMs) : undefined;
   return {
     app,
     em,
@@ -59,6 +66,7 @@ export const batchOf = async (app: App, emails: readonly Pick<EmailMessage, "con
     bought,
     optedOut,
     limits,
+    signer: await signerFor(app, em, senderOf(app).address),
     mailOf: (contactId) => mail?.get(contactId) ?? noMail,
   };
 };
@@ -87,6 +95,7 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
   const { app } = batch;
   // What it was made from is gone.
   if (batch.contacts.get(email.contactId)?.erasedAt) return { stop: "erased" };
+  if (email.bulk && batch.contacts.get(email.contactId)?.suppressedAt) return { stop: "suppressed" };
   if (emailKinds[email.kind].advertising && batch.optedOut(email.launchId, email.contactId)) return { stop: "launch_left" };
   const { em } = batch;
   const now = app.clock.now();
@@ -115,7 +124,7 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
   const composed = await kind.compose(draft);
   if (!("facts" in composed)) return composed;
   if (email.bulk) {
-    const mailbox = { zone: zoneOfReader(contact, context), ...batch.mailOf(contact.id) };
+    const mailbox = { zone: zoneOfReader(contact, context), fewer: Boolean(contact.fewerSince), ...batch.mailOf(contact.id) };
     const may = paced(batch.limits, mailbox, { at: now, lastCall: composed.lastCall ?? false, closes: composed.closes });
     if (may !== "go") return may;
   }
@@ -126,9 +135,11 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
     { app, em, context, contact, firstName: contact.provenAt ? contact.firstName : "", now, token: draft.token, asks: asksOf(compiled) },
     composed.facts,
   );
-  const unsubscribe = kind.advertising ? `${origin}/unsubscribe?u=${signLink(INKBELL_SECRET, "unsubscribe", contact.id, now, 365)}` : undefined;
+  const unsubscribe = kind.advertising
+    ? `${origin}/unsubscribe?u=${signLink(INKBELL_SECRET, "unsubscribe", contact.id, now, 365)}&l=${context.launch.slug}`
+    : undefined;
   const { subject, text, html } = fillEmail(compiled, { facts, source: context.source, unsubscribe });
-  const messageId = `<${email.id}@${new URL(origin).hostname}>`;
+  const messageId = messageIdOf(app, email.id);
   return {
     mail: {
       to: contact.email,
@@ -138,6 +149,9 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
       html,
       unsubscribe,
       messageId,
+      references: composed.references && messageIdOf(app, composed.references),
+      returnPath: returnAddressOf(app, email.id),
+      dkim: batch.signer,
     },
   };
 };

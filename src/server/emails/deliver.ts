@@ -2,6 +2,7 @@ import { MailFailed } from "../../outside/mailer";
 import type { EmailMessage } from "../../store/tables";
 import { type App, describeError, retryDelayMs } from "../platform";
 import { batchOf, readyEmail, type Batch, type Ready } from "./compose";
+import { takeReturned } from "./returns";
 import { confirmEmails, type Outcome } from "../../store/emails/claim";
 
 /** How many are handed over at once: as many as a crash may leave unknown. */
@@ -19,7 +20,7 @@ const failed = (app: App, email: EmailMessage, error: unknown): Outcome => {
     app.log.error({ email: email.id, ...describeError(error) }, "an email could not be made, and will be tried again");
     return again(app, email, "it could not be made");
   }
-  if (error.outcome === "never") return { id: email.id, state: "stopped", because: "refused_by_server" };
+  if (error.outcome === "never") return { id: email.id, state: "stopped", because: error.noSuchAddress ? "no_such_address" : "refused_by_server" };
   // Written again to one person, a receiving server knows it by its Message-ID; to many, nobody is written to twice.
   if (error.outcome === "unknown" && email.bulk) return { id: email.id, state: "unknown", because: "the mail server's answer was lost" };
   return again(app, email, "the mail server did not take it");
@@ -56,6 +57,8 @@ export const deliverEmails = async (app: App, worker: string, emails: readonly E
           await app.mailer.send(is.mail, email.bulk ? "bulk" : "personal");
           return { id: email.id, state: "sent", subject: is.mail.subject };
         } catch (error) {
+          if (error instanceof MailFailed && error.noSuchAddress)
+            await takeReturned(app, email.id, { is: "bounce", hard: true, says: error.message.slice(0, 300) });
           return failed(app, email, error);
         }
       }),

@@ -42,6 +42,8 @@ export type Composed =
       facts: KindFacts;
       /** The close that it leads up to: after it, it is of no use. */
       closes?: Date | undefined;
+      /** An email that went before, by its id, which this one goes on from. */
+      references?: string | undefined;
       /** Whether it is the last one before that. */
       lastCall?: boolean;
     }

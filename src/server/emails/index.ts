@@ -4,3 +4,4 @@ export { runSequences } from "./runSequences";
 export { deliverEmails } from "./deliver";
 export { type EmailPreview, type PreviewFacts, previewEmailTo, previewFacts, sendTestEmail } from "./previewEmail";
 export { bellTimes, type EmailDraft, emailDraft, publishEmail, saveEmail } from "./draftEmail";
+export { returnsListener } from "./returns";

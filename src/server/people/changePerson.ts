@@ -1,5 +1,6 @@
 import { isDeepStrictEqual } from "node:util";
 import { answerFault, type PersonCorrection } from "../../core/people";
+import { endSuppression } from "../../store/emails/returns";
 import { redateLastCalls } from "../../store/emails/dating";
 import { lockContacts } from "../../store/people/record/mergeContacts";
 import { endOptOut, optOut, optOutOf } from "../../store/people/optOuts";
@@ -75,7 +76,7 @@ export const correctPerson = async (
         language: language || null,
         answers,
       };
-      await tx.nativeUpdate(Contact, { id: contact.id }, moved ? { ...next, provenAt: null } : next);
+      await tx.nativeUpdate(Contact, { id: contact.id }, moved ? { ...next, provenAt: null, suppressedAt: null, suppressedBecause: null } : next);
       if (next.zone !== contact.zone) await redateLastCalls(tx, contact.id, now);
     })
     .catch((error: unknown) => {
@@ -107,4 +108,10 @@ export const optOutOfLaunch = async (
 export const stopEmailsTo = async (em: EntityManager, user: DeskUser, personId: string, now: Date): Promise<void> => {
   mustBeAllowed(user, "person.edit");
   await unsubscribe(em, (await contactOfPerson(em, personId)).id, now);
+};
+
+/** Lets mail to many go to an address again from which some came back. Whoever complained stays unsubscribed. */
+export const resumeEmailsTo = async (em: EntityManager, user: DeskUser, personId: string): Promise<void> => {
+  mustBeAllowed(user, "person.edit");
+  await endSuppression(em, (await contactOfPerson(em, personId)).id);
 };

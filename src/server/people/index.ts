@@ -1,6 +1,6 @@
 /** People: who joins the list of a launch, leaves it and stands on it, and what is known of each. */
 
-export { correctPerson, optOutOfLaunch, stopEmailsTo, tagAllPeople, tagPeople } from "./changePerson";
+export { correctPerson, optOutOfLaunch, resumeEmailsTo, stopEmailsTo, tagAllPeople, tagPeople } from "./changePerson";
 export { filterChoices, knownWords } from "./filterChoices";
 export { importPeople } from "./import/importPeople";
 export { cancelImport, checkImport, importRecord, refusedLines, runImport, startImport } from "./import/imports";
@@ -10,6 +10,7 @@ export { confirmOptIn, optIn, type OptInOutcome, unsubscribe } from "./optIn";
 export { exportPerson } from "./exportPerson";
 export { peopleFile } from "./peopleFile";
 export { listPeople, peopleAskedBy } from "./listPeople";
+export { changePreferences, preferencesForm, preferencesOf } from "./preferences";
 export { addField, deleteField, listFields } from "./fields";
 export { addRule, deleteRule, listRules, runRules } from "./rules";
 export { changeFilter, countFilters, deleteFilter, listFilters, saveFilter } from "./savedFilters";

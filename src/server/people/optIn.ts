@@ -2,6 +2,7 @@ import { LockMode } from "@mikro-orm/core";
 import { randomUUID } from "node:crypto";
 import { needsConfirmation, normaliseEmail, type PlaceGuess, sentByProgram, type OptInRequest } from "../../core/people";
 import type { BlockOf } from "../../core/pages";
+import { proveInbox } from "../../store/people/proveInbox";
 import { Contact, OptIn } from "../../store/tables";
 import { endOptOut } from "../../store/people/optOuts";
 import { handOverView } from "../../store/events/rollups";
@@ -155,7 +156,7 @@ export const confirmOptIn = async (
       await shareTouches(tx, asker, contact.personId, given.launchId);
       await handOverView(tx, given.launchId, given.page, asker, contact.personId);
     }
-    await tx.nativeUpdate(Contact, { id: contact.id }, { provenAt: contact.provenAt ?? now });
+    await proveInbox(tx, contact.id, now);
     await tieBrowser(tx, visitorId, contact.personId, visitorId === given.visitorId, now);
     await enlist(tx, context, contact, given, visitorId, now, true);
     return given;

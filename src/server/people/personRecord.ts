@@ -6,7 +6,7 @@ import { touchesOfPerson } from "../../store/partners/touchesOfPerson";
 import { optOutOf } from "../../store/people/optOuts";
 import { boughtBy, consentsOf, tracesOf } from "../../store/people/record/personFacts";
 import { personTimeline } from "../../store/people/record/personTimeline";
-import { Contact, Person, PersonTag } from "../../store/tables";
+import { Contact, EmailMessage, Person, PersonTag } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { loadLaunch } from "../launch";
 import { creditOf } from "../partners";
@@ -47,6 +47,17 @@ const inLaunch = async (
 /** An instant that has come by another; null of what was still to happen then. */
 const by = (at: Date | null | undefined, asOf: Date): Date | null => (at && at <= asOf ? at : null);
 
+/** Why no mail to many goes to a contact, as of an instant, with the words of the newest that came back. */
+const suppressionOf = async (em: EntityManager, { id, suppressedAt, suppressedBecause }: Contact, asOf: Date) => {
+  if (!suppressedAt || !suppressedBecause || suppressedAt > asOf) return null;
+  const [last] = await em.find(
+    EmailMessage,
+    { contactId: id, returnSays: { $ne: null } },
+    { orderBy: { bouncedAt: -1 }, limit: 1, fields: ["returnSays"] },
+  );
+  return { at: suppressedAt, because: suppressedBecause, says: last?.returnSays ?? "" };
+};
+
 /** All that the desk knows of one person, as of an instant. Name, address and country are as they are known now. */
 export const personRecordOf = async (em: EntityManager, asked: string, asOf: Date): Promise<PersonRecord> => {
   const id = await whoIs(em, asked);
@@ -64,6 +75,8 @@ export const personRecordOf = async (em: EntityManager, asked: string, asOf: Dat
       otherEmails: (await otherAddresses(em, contact.id)).map(({ email }) => email),
       provenAt: by(contact.provenAt, asOf),
       unsubscribedAt: by(contact.unsubscribedAt, asOf),
+      suppressed: await suppressionOf(em, contact, asOf),
+      fewerSince: by(contact.fewerSince, asOf),
       hasPassword: Boolean(contact.passwordHash),
     },
     guessedCountry: traces.country,

@@ -64,6 +64,14 @@ const environment = z.object({
   MARKET_KEY: z.string().min(8),
   MARKET_NOTICE_SECRET: z.string().startsWith("whsec_"),
   SMTP_URL: z.url(),
+  /** Where mail that could not be delivered comes back to; without it, it goes to the sender's address, and nobody is told. */
+  INKBELL_RETURN_DOMAIN: z
+    .string()
+    .regex(/^$|^[\w.-]+$/, "INKBELL_RETURN_DOMAIN is a domain, such as returns.example.com")
+    .default(""),
+  /** Where the worker listens for it over SMTP. */
+  INKBELL_RETURN_HOST: z.string().min(1).default("127.0.0.1"),
+  INKBELL_RETURN_PORT: port.optional(),
   MAIL_INBOX_URL: z.url().optional(),
 });
 

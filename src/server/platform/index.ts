@@ -42,5 +42,6 @@ export { deskLocale, typedAmount } from "./http/typedAmount";
 export { queue, retryDelayMs, workRow } from "./outbox";
 export { perApp } from "./perApp";
 export { Refusal, required, wrongField, wrongFields } from "./refusal";
-export { sendAccountEmail } from "./accountMail";
-export { senderOf } from "./sender";
+export { sendAccountEmail } from "./mail/accountMail";
+export { makeDkimKey, signerFor } from "./mail/signing";
+export { senderOf } from "./mail/sender";

@@ -7,5 +7,6 @@ export { changeOwnPassword } from "./passwords";
 export { changeRetention } from "./retention";
 export { endOwnSessions, ownSessions } from "./sessions";
 export { changeMembership, endInvitation, invitationOf, invite, joinTeam, teamOf } from "./team";
+export { changeSigning, signingOf, type Signing } from "./dkim";
 export { changeSendingLimits } from "./sending";
 export { changeVendor, vendorVersion } from "./vendor";

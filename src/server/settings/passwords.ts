@@ -4,6 +4,7 @@ import { createHash } from "node:crypto";
 import type { z } from "zod";
 import { linkHolds, type ownPasswordRequest } from "../../core/settings";
 import { normaliseEmail } from "../../core/people";
+import { proveInbox } from "../../store/people/proveInbox";
 import { Contact, DeskUser, Partner } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import {
@@ -85,7 +86,7 @@ export const chooseNewPassword = async (app: App, kind: SessionKind, token: stri
     // Whoever reads the address's mail has proven it.
     else {
       await tx.nativeUpdate(Contact, { id }, { passwordHash });
-      await tx.nativeUpdate(Contact, { id, provenAt: null }, { provenAt: now });
+      await proveInbox(tx, id, now);
     }
     await endSessions(tx, kind, id, { butToken: undefined });
     return beginSession(tx, kind, id, now, agent);

@@ -30,7 +30,7 @@ export const queueToList = async (
     `with slice as materialized (
        select c.id, coalesce(c.zone, c.guessed_zone) as zone
        from contact c join stage_rollup r on r.person_id = c.person_id and r.launch_id = ? and r.opted_in is not null
-       where c.consent_at is not null and c.unsubscribed_at is null and not exists (select from launch_opt_out x where x.contact_id = c.id and x.launch_id = r.launch_id) and (?::uuid is null or c.id > ?::uuid) order by c.id limit ${Math.trunc(most)}
+       where c.consent_at is not null and c.unsubscribed_at is null and c.suppressed_at is null and not exists (select from launch_opt_out x where x.contact_id = c.id and x.launch_id = r.launch_id) and (?::uuid is null or c.id > ?::uuid) order by c.id limit ${Math.trunc(most)}
      ), queued as (
        insert into email_message (id, key, kind, launch_id, contact_id, due_at, last_call, data)
        select gen_random_uuid(), ?::text || s.id, 'bell', ?, s.id, coalesce((?::jsonb ->> s.zone)::timestamptz, ?::timestamptz), ?, ?::jsonb from slice s

@@ -97,7 +97,7 @@ export const takeIn = async (tx: EntityManager, { launchId, key, from, steps }: 
     `with fresh as (
        insert into sequence_person (launch_id, key, contact_id, moment)
        select ?::uuid, ?, m.contact_id, min(m.moment) from (${moments.sql}) m join contact c on c.id = m.contact_id
-       where m.moment >= ? and m.known >= ? and c.consent_at is not null and c.unsubscribed_at is null and c.erased_at is null and c.merged_into is null
+       where m.moment >= ? and m.known >= ? and c.consent_at is not null and c.unsubscribed_at is null and c.suppressed_at is null and c.erased_at is null and c.merged_into is null
        group by m.contact_id on conflict do nothing returning contact_id, moment
      ), queued as (${queueSql.replace("%people", "fresh").replace("%where", "")})
      select count(*) as n from fresh`,

@@ -29,6 +29,11 @@ export const EmailMessage = defineEntity({
     sentAt: at().nullable(),
     /** As it was sent. */
     subject: p.text().nullable(),
+    /** What came back of it: that it was not delivered, or that its reader reported it, in the words of the server that said so. */
+    bounce: p.text().$type<"hard" | "soft">().nullable(),
+    bouncedAt: at().nullable(),
+    complainedAt: at().nullable(),
+    returnSays: p.text().nullable(),
   },
 });
 /** What an email of a launch says: one that hangs on a bell, by the id of its setting, or of a kind that goes to one person, by its name. */

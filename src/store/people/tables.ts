@@ -36,6 +36,11 @@ export const Contact = defineEntity({
     passwordHash: p.text().nullable(),
     /** When they were erased: from then on nothing here says who they were. */
     erasedAt: at().nullable(),
+    /** Since when mail to many does not go there, because mail came back. */
+    suppressedAt: at().nullable(),
+    suppressedBecause: p.text().$type<"bounced" | "complained">().nullable(),
+    /** Since when they want no more than one email a week. */
+    fewerSince: at().nullable(),
     /** The contact that this one turned out to be; its address leads there. */
     mergedInto: p.uuid().nullable(),
   },

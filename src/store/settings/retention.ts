@@ -36,7 +36,7 @@ const forget: Record<Retained, (em: EntityManager, before: Date) => Promise<numb
   mail: (em, before) =>
     inSlices(
       em,
-      `update email_message set data = '{}', subject = null where id in (select id from email_message where state in ('sent', 'stopped') and due_at < ? and (data <> '{}' or subject is not null) limit ${atOnce})`,
+      `update email_message set data = '{}', subject = null, return_says = null where id in (select id from email_message where state in ('sent', 'stopped') and due_at < ? and (data <> '{}' or subject is not null) limit ${atOnce})`,
       [before],
     ),
   notices: (em, before) => inSlices(em, `delete from notice where id in (select id from notice where received_at < ? limit ${atOnce})`, [before]),

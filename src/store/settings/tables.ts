@@ -67,6 +67,21 @@ export const SendingSetting = defineEntity({
     limits: p.json().$type<SendingLimits>(),
   },
 });
+/** A key that signs emails (DKIM, RFC 6376). */
+export const DkimKey = defineEntity({
+  name: "DkimKey",
+  tableName: "dkim_key",
+  properties: {
+    selector: p.text().primary(),
+    domain: p.text(),
+    /** Sealed with the installation's secret. */
+    privateKey: p.text(),
+    publicKey: p.text(),
+    madeAt: at(),
+    usedSince: at().nullable(),
+    endedAt: at().nullable(),
+  },
+});
 /** How the first owner gets in, before there is anybody. */
 export const WayIn = defineEntity({
   name: "WayIn",
@@ -82,4 +97,5 @@ export type DeskUser = InferEntity<typeof DeskUser>;
 export type Vendor = InferEntity<typeof Vendor>;
 export type Invitation = InferEntity<typeof Invitation>;
 export type Retention = InferEntity<typeof Retention>;
+export type DkimKey = InferEntity<typeof DkimKey>;
 export type WayIn = InferEntity<typeof WayIn>;

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { hrefOf } from "../../contract/endpoint";
-import { exportPerson, readPerson, stopEmailsTo, tagPeople } from "../../contract/people";
+import { exportPerson, readPerson, resumeEmailsTo, stopEmailsTo, tagPeople } from "../../contract/people";
 import type { PersonRecord } from "../../core/people";
 import { counted, shortMoment } from "../../core/words";
 import { call } from "../kit/data/call";
@@ -38,6 +38,12 @@ export const PersonDesk = ({ first, zone, choices, mayEdit, mayExport, mayErase 
     if (!answer.ok) return say(answer.message, true);
     await again();
     say("No more emails go to them, receipts and what they ask for excepted.");
+  };
+  const resume = async () => {
+    const answer = await call(resumeEmailsTo, { params: { id: person.id } });
+    if (!answer.ok) return say(answer.message, true);
+    await again();
+    say("Emails go to this address again.");
   };
   return (
     <div inert={!ready} className={styles.person}>
@@ -80,6 +86,18 @@ export const PersonDesk = ({ first, zone, choices, mayEdit, mayExport, mayErase 
             ))}
           </ul>
           {contact?.unsubscribedAt && <p className={styles.loss}>Unsubscribed {moment(contact.unsubscribedAt)}.</p>}
+          {contact?.suppressed && (
+            <div className={styles.loss}>
+              <p>
+                {contact.suppressed.because === "complained" ? "They reported an email as spam" : "Mail to this address came back"}{" "}
+                {moment(contact.suppressed.at)}
+                {contact.suppressed.says && contact.suppressed.because === "bounced" ? `: “${contact.suppressed.says}”` : ""}. Only receipts,
+                confirmations and library links go there.
+              </p>
+              {mayEdit && contact.suppressed.because === "bounced" && <Button onClick={() => void resume()}>Write to it again</Button>}
+            </div>
+          )}
+          {contact?.fewerSince && <p>They asked for one email a week at most, {moment(contact.fewerSince)}.</p>}
           {contact && !contact.unsubscribedAt && mayEdit && <Button onClick={() => void stop()}>Stop all emails to them</Button>}
         </section>
         {contact && (

@@ -1,9 +1,11 @@
-import type { SessionRow, Team } from "../../contract/settings";
+import type { AnswerOf } from "../../contract/endpoint";
+import type { changeSigning, SessionRow, Team } from "../../contract/settings";
 import type { SendingLimits } from "../../core/emails";
 import type { Retention, VendorDetails } from "../../core/settings";
 import { useReady } from "../kit/data/useReady";
 import { OwnAccount } from "./OwnAccount";
 import styles from "./settings.module.css";
+import { SigningSection } from "./SigningSection";
 import { SendingSection } from "./SendingSection";
 import { RetentionSection } from "./RetentionSection";
 import { TeamSection } from "./TeamSection";
@@ -15,6 +17,7 @@ interface Props {
   countries: Record<string, string>;
   mayChangeVendor: boolean;
   sending: { version: number; limits: SendingLimits };
+  signing: AnswerOf<typeof changeSigning>;
   retention: Retention;
   team: Team;
   mayChangeTeam: boolean;
@@ -24,13 +27,27 @@ interface Props {
 }
 
 /** Who sells, what is kept for how long, who works here, and one's own password and sessions. */
-export const SettingsDesk = ({ vendor, version, countries, mayChangeVendor, sending, retention, team, mayChangeTeam, me, sessions, zone }: Props) => {
+export const SettingsDesk = ({
+  vendor,
+  version,
+  countries,
+  mayChangeVendor,
+  sending,
+  signing,
+  retention,
+  team,
+  mayChangeTeam,
+  me,
+  sessions,
+  zone,
+}: Props) => {
   const ready = useReady();
   return (
     <div inert={!ready} className={styles.desk}>
       <div className={styles.column}>
         <VendorSection vendor={vendor} version={version} countries={countries} mayWrite={mayChangeVendor} />
         <SendingSection first={sending.limits} version={sending.version} mayWrite={mayChangeVendor} />
+        <SigningSection first={signing} mayWrite={mayChangeVendor} zone={zone} />
         <RetentionSection first={retention} mayWrite={mayChangeVendor} />
       </div>
       <div className={styles.column}>

@@ -2,7 +2,7 @@ import { taxName } from "../../../core/words";
 import type { ReceiptFacts } from "../../../core/emails";
 import { formatMoney, orderNumber } from "../../../core/money";
 import { lineWords } from "../../../core/offers";
-import { Order, OrderLine } from "../../../store/tables";
+import { EmailMessage, Order, OrderLine } from "../../../store/tables";
 import { usedCode } from "../../../store/products/usedCode";
 import type { EntityManager } from "../../../store/orm";
 import { orderHref } from "../../checkout";
@@ -38,7 +38,10 @@ export const receipt: EmailKind<"receipt"> = {
   async compose({ app, em, context, data, contact }) {
     const order = await em.findOneOrFail(Order, { id: data.orderId });
     const facts = await receiptOf(em, order, data.lineId);
+    // One of a line that was added later goes on from that of the order.
+    const first = data.lineId ? await em.findOne(EmailMessage, { key: `receipt:${order.id}` }, { fields: ["id"] }) : null;
     return {
+      references: first?.id,
       facts: {
         receipt: facts,
         fields: { "order number": facts.number },

@@ -63,7 +63,7 @@ export const eraseContact = async (
     email,
   );
   await run(
-    `update email_message set data = '{}', subject = null, state = case when state in ('due', 'unknown') then 'stopped' else state end,
+    `update email_message set data = '{}', subject = null, return_says = null, state = case when state in ('due', 'unknown') then 'stopped' else state end,
        stopped_because = case when state in ('due', 'unknown') then 'erased' else stopped_because end where contact_id in ${theirs}`,
     contactId,
     email,
@@ -82,7 +82,7 @@ export const eraseContact = async (
   await run(`update sale_order set card_ref = null where contact_id in ${theirs}`, contactId, email);
   await run(
     `update contact set email = id || '@erased.invalid', first_name = '', last_name = '', phone = null, answers = '{}', consent_text = null, consent_at = null,
-       unsubscribed_at = null, proven_at = null, password_hash = null, country = null, zone = null, guessed_zone = null, language = null, guessed_language = null, erased_at = ? where id = ? or email = ?`,
+       unsubscribed_at = null, proven_at = null, password_hash = null, country = null, zone = null, guessed_zone = null, language = null, guessed_language = null, suppressed_at = null, suppressed_because = null, fewer_since = null, erased_at = ? where id = ? or email = ?`,
     now,
     contactId,
     email,

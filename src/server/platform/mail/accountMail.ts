@@ -1,10 +1,11 @@
-import { plainEmail, type AccountEmail } from "../../core/emails";
-import { usualLocale } from "../../core/money";
-import { standardLook } from "../../core/pages";
-import { compileEmail } from "../../public/emails/compileEmail";
-import { fillEmail } from "../../public/emails/fillEmail";
-import type { App } from "./app";
+import { plainEmail, type AccountEmail } from "../../../core/emails";
+import { usualLocale } from "../../../core/money";
+import { standardLook } from "../../../core/pages";
+import { compileEmail } from "../../../public/emails/compileEmail";
+import { fillEmail } from "../../../public/emails/fillEmail";
+import type { App } from "../app";
 import { senderOf } from "./sender";
+import { signerFor } from "./signing";
 
 /** Sends an email about somebody's account, in the program's words. Sent again under the same `id` after a crash, it carries the same Message-ID. */
 export const sendAccountEmail = async (app: App, to: string, { subject, paragraphs, link }: AccountEmail, id: string): Promise<void> => {
@@ -21,5 +22,7 @@ export const sendAccountEmail = async (app: App, to: string, { subject, paragrap
   const facts = { fields: {}, next: link.href, token: "" };
   const written = fillEmail(compiled, { facts, source: { slug: "", pages: [] } });
   const messageId = `<${id}@${new URL(app.config.origin).hostname}>`;
-  await app.mailer.send({ to, from: senderOf(app), messageId, subject: written.subject, text: written.text, html: written.html }, "personal");
+  const from = senderOf(app);
+  const dkim = await signerFor(app, app.fork(), from.address);
+  await app.mailer.send({ to, from, dkim, messageId, subject: written.subject, text: written.text, html: written.html }, "personal");
 };
