@@ -12,7 +12,7 @@ const hello = "Hello {first name, else there},";
 
 /** The four emails before the close of the main launch: one has gone, three are to come. */
 export const beforeTheClose: EmailSetting[] = [
-  { id: "three-days", hangsOn: "closing", minutes: -72 * hour, time: null, to: "not_bought" },
+  { id: "three-days", hangsOn: "closing", minutes: -4 * 24 * hour, time: "18:00", to: "not_bought" },
   { id: "live-tonight", hangsOn: "closing", minutes: -30 * hour, time: null, to: "not_bought" },
   { id: "last-day", hangsOn: "closing", minutes: -16 * hour, time: null, to: "not_bought" },
   { id: "last-hour", hangsOn: "closing", minutes: -hour, time: null, to: "not_bought" },
@@ -108,7 +108,7 @@ export const ganseyEmails = (pictures: DemoPictures): Record<string, EmailConten
       countdown(),
       seat(),
     ]),
-    "last-hour": write("One hour, {first name, else and that is it}", "The last email about it", [
+    "last-hour": write("Last call, {first name, else and that is it}", "The last email about it", [
       words(hello, "this is the last I write about it. The doors close on {deadline}."),
       countdown(),
       seat("Keep my seat"),

@@ -9,6 +9,8 @@ const figures = z.object({
   kind: z.enum(emailKindNames),
   email: z.string().nullable(),
   sent: z.number(),
+  bounced: z.number(),
+  complained: z.number(),
   due: z.number(),
   stopped: z.record(z.string(), z.number()),
   unknown: z.number(),

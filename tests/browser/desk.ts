@@ -143,13 +143,14 @@ export const open = async (page: Page, path: string): Promise<void> => {
 /** Sets the hours in which nobody gets mail that goes to many; none where both are empty. */
 export const setQuietHours = async (page: Page, from: string, to: string): Promise<void> => {
   await open(page, "/desk/settings");
-  for (const [label, value] of [
-    ["Quiet from", from],
-    ["Quiet until", to],
-  ] as const)
-    await page.getByLabel(label).fill(value);
+  await page.getByLabel("Quiet from").fill(from);
+  await page.getByLabel("Quiet until").fill(to);
   await page.getByLabel("Quiet until").blur();
-  await expect(page.getByText("Saved. Emails that wait are dated anew.")).toBeVisible();
+  await expect(async () => {
+    await open(page, "/desk/settings");
+    await expect(page.getByLabel("Quiet from")).toHaveValue(from, { timeout: 100 });
+    await expect(page.getByLabel("Quiet until")).toHaveValue(to, { timeout: 100 });
+  }).toPass();
 };
 
 /** Fails where axe finds a breach of WCAG 2.2 A or AA. */

@@ -66,7 +66,7 @@ test("seen as a person, each email says when it goes to them, or why it does not
   await awake(page);
   const as = await page.getByRole("link", { name: "See the launch as them" }).first().getAttribute("href");
   await open(page, as!.replace("/score", "/emails"));
-  await page.getByRole("row").filter({ hasText: "One hour" }).getByRole("button").click();
+  await page.getByRole("row").filter({ hasText: "Last call" }).getByRole("button").click();
   await expect(page.getByText("It does not go to them: its reader has bought. Others get this.")).toBeVisible();
 });
 
@@ -76,18 +76,18 @@ test("an email is written in blocks, checked, published, sent as a test, and rea
   const proof = page.frameLocator('iframe[title="The email"]');
   await expect(proof.getByText("Hello there,")).toBeVisible();
   // A misspelt field is named, and keeps the email from being published.
-  await page.getByLabel("Subject", { exact: true }).fill("One hour, {frist name}");
+  await page.getByLabel("Subject", { exact: true }).fill("Last call, {frist name}");
   const checks = page.getByRole("list", { name: "What the email lacks" });
   await expect(checks).toContainText("{frist name} is not a field.");
   await page.getByRole("button", { name: "Publish it" }).click();
   await expect(page.getByRole("dialog", { name: "Not yet" })).toContainText("{frist name} is not a field.");
   await page.keyboard.press("Escape");
   // A field is put in where the caret is.
-  await page.getByLabel("Subject", { exact: true }).fill("One hour, ");
+  await page.getByLabel("Subject", { exact: true }).fill("Last call, ");
   await page.getByText("Put in a field").click();
   await page.getByRole("button", { name: "first name", exact: true }).press("Enter");
-  await expect(page.getByLabel("Subject", { exact: true })).toHaveValue("One hour, {first name, else there}");
-  await expect(page.getByRole("heading", { level: 1 })).toHaveText("One hour, there");
+  await expect(page.getByLabel("Subject", { exact: true })).toHaveValue("Last call, {first name, else there}");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Last call, there");
   // A block is added by its name and written; the proof follows.
   await page.getByRole("combobox", { name: "type here to add a block:" }).fill("headline");
   await page.keyboard.press("Enter");
@@ -99,14 +99,14 @@ test("an email is written in blocks, checked, published, sent as a test, and rea
   await expect(page.getByText("It goes out like this from now on.")).toBeVisible();
   await page.getByRole("button", { name: "Send me a test" }).click();
   await expect
-    .poll(async () => (await emails("owner@marram.example")).find(({ subject }) => subject === "Test: One hour, there")?.text)
+    .poll(async () => (await emails("owner@marram.example")).find(({ subject }) => subject === "Test: Last call, there")?.text)
     .toContain("This is the last hour.");
   await page.getByRole("group", { name: "Width of the email" }).getByRole("button", { name: "Phone" }).click();
   const wide = await proof.locator("body").evaluate((body) => [body.scrollWidth, body.ownerDocument.documentElement.clientWidth]);
   expect(wide[0]).toBeLessThanOrEqual(wide[1]!);
   await expectAccessible(page);
   await open(page, "/desk/gansey/emails");
-  await expect(page.getByRole("row").filter({ hasText: "One hour, there" })).toBeVisible();
+  await expect(page.getByRole("row").filter({ hasText: "Last call, there" })).toBeVisible();
   await open(page, "/desk/gansey/emails/no-such-email");
   await expect(page).toHaveTitle(/not/i);
 });
@@ -141,7 +141,7 @@ test("quiet hours move the last email before the close, and an email may go at a
   await expectAccessible(page);
   await open(page, "/desk/gansey/emails");
   const row = page.getByRole("row").filter({ hasText: "1 hour before the closing bell" });
-  await expect(row).toContainText(/20:45.*before quiet hours, not .*23:00/);
+  await expect(row).toContainText(/20:45.*before quiet hours, not 23:00/);
   await row.getByRole("button").click();
   await page.getByText("Change when it goes", { exact: true }).click();
   await page.getByLabel("At", { exact: true }).fill("18:00");
@@ -153,6 +153,74 @@ test("quiet hours move the last email before the close, and an email may go at a
   await signIn(viewer, "viewer");
   await open(viewer, "/desk/settings");
   await expect(viewer.getByRole("region", { name: "Sending" })).toHaveAttribute("inert", "");
+});
+
+test("a reader chooses fewer emails, or none, without script", async ({ browser, page }) => {
+  const context = await browser.newContext({ javaScriptEnabled: false, viewport: { width: 390, height: 844 } });
+  const reader = await context.newPage();
+  const address = `fewer.${Date.now()}@heddle.example`;
+  await reader.goto(at("/l/primer"));
+  await reader.getByLabel("First name").fill("Una");
+  await reader.getByLabel("Email").fill(address);
+  await reader.getByRole("checkbox").check();
+  await reader.locator("form[action*=opt-in] button").click();
+  await expect.poll(async () => (await emails(address)).length).toBe(1);
+  const [welcome] = await emails(address);
+  await reader.goto(/http\S+unsubscribe\?u=\S+/.exec(welcome!.text)![0]);
+  await reader.getByLabel("One a week at most").check();
+  await reader.getByLabel("Nothing more about The Cast-On Primer").check();
+  await reader.getByRole("button", { name: "Save this" }).click();
+  await expect(reader.getByRole("heading", { name: "Saved." })).toBeVisible();
+  await expect(reader.getByLabel("One a week at most")).toBeChecked();
+  await signIn(page, "owner");
+  await open(page, `/desk/people?find=${address}`);
+  await page.getByRole("link", { name: "Una" }).first().click();
+  await awake(page);
+  await expect(page.getByText(/^They asked for one email a week at most/)).toBeVisible();
+  await reader.getByRole("button", { name: "Unsubscribe from everything" }).click();
+  await expect(reader.getByRole("heading", { name: "You are unsubscribed." })).toBeVisible();
+  await expect(reader.getByRole("button")).toHaveCount(0);
+  await context.close();
+});
+
+test("an address that mail comes back from is named on the person, and written to again; emails are signed with a key of the vendor's", async ({
+  page,
+  browser,
+}) => {
+  const visitor = await (await browser.newContext()).newPage();
+  const address = `gone.${Date.now()}@heddle.example`;
+  await visitor.goto(at("/l/primer"));
+  await visitor.getByLabel("First name").fill("Wilf");
+  await visitor.getByLabel("Email").fill(address);
+  await visitor.getByRole("checkbox").check();
+  await visitor.locator("form[action*=opt-in] button").click();
+  await expect.poll(async () => (await emails(address)).length).toBe(1);
+  await signIn(page, "owner");
+  await open(page, `/desk/people?find=${address}`);
+  await page.getByRole("link", { name: "Wilf" }).first().click();
+  await expect
+    .poll(async () => {
+      await page.reload();
+      return page.getByText(/^Mail to this address came back .*: “550 5.1.1 The account does not exist”/).count();
+    })
+    .toBe(1);
+  await awake(page);
+  await page.getByRole("button", { name: "Write to it again" }).click();
+  await expect(page.getByText("Emails go to this address again.")).toBeVisible();
+  await expect(page.getByText(/^Mail to this address came back/)).toHaveCount(0);
+  await open(page, "/desk/settings");
+  const signing = page.getByRole("region", { name: "Signed emails" });
+  await signing.getByRole("button", { name: "Make a key" }).click();
+  await expect(signing.getByText(/^bell\d{8}\w{4}\._domainkey\.marram\.example$/)).toBeVisible();
+  await signing.getByRole("button", { name: "The record is published: sign with it" }).click();
+  await expect(signing.getByText(/signs since/)).toBeVisible();
+  await expectAccessible(page);
+  await open(page, "/desk/gansey/emails");
+  await page.getByRole("row").filter({ hasText: "The doors are open" }).getByRole("button").click();
+  await page.getByRole("button", { name: "Send it to me as a test" }).click();
+  await expect
+    .poll(async () => (await emails("owner@marram.example")).some(({ raw }) => /^DKIM-Signature: .*d=marram\.example/m.test(raw)))
+    .toBe(true);
 });
 
 test("a sequence is built, its step written, and it takes in whoever opts in from then on", async ({ page, browser }) => {

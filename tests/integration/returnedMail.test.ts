@@ -16,6 +16,7 @@ import { optIn } from "../../src/server/people/optIn";
 import { personRecordOf } from "../../src/server/people/personRecord";
 import { signerFor } from "../../src/server/platform";
 import { changeSigning, signingOf } from "../../src/server/settings";
+import { emailFigures } from "../../src/store/emails/emailFigures";
 import { writeEmails } from "../../src/store/emails/launchEmails";
 import { proveInbox } from "../../src/store/people/proveInbox";
 import { Contact, EmailMessage } from "../../src/store/tables";
@@ -137,6 +138,8 @@ describe("mail that comes back", () => {
         bounce: "hard",
         returnSays: "550 5.1.1 The account does not exist",
       });
+      const figures = (await emailFigures(em(), of.launch.id, now())).find(({ email }) => email === "news");
+      expect(figures).toMatchObject({ bounced: 2, complained: 1 });
       expect((await personRecordOf(em(), gone.personId, now())).contact!.suppressed).toMatchObject({ because: "bounced" });
       // Whoever is not written to any more is not queued; what waited already stops.
       await em().execute("update email_message set key = key || ':old' where contact_id = ? and kind = 'bell'", [full.id]);
@@ -265,7 +268,7 @@ describe("a signature", () => {
     await send(before);
     expect(await verified(before)).toEqual([["none", undefined]]);
     await sign({ do: "use", selector: made.keys[0]!.selector });
-    const after = await reader("Ünal-ö".normalize("NFD").replace(/[^\w-]/g, ""));
+    const after = await reader("una");
     await send(after);
     expect(await verified(after)).toEqual([["pass", made.domain]]);
     const next = await sign({ do: "make" });

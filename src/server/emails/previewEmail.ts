@@ -13,7 +13,7 @@ import type { EntityManager } from "../../store/orm";
 import { sendingLimitsOf } from "../../store/settings/sending";
 import { drawCountdown, viewerOf, type LaunchContext } from "../launch";
 import { MailFailed } from "../../outside/mailer";
-import { type App, mustBeAllowed, Refusal, required, senderOf } from "../platform";
+import { type App, mustBeAllowed, Refusal, required, senderOf, signerFor } from "../platform";
 import { compileContent, kindOfKey, publishedContent, usualContent } from "./contents";
 import { newEmail } from "./draftEmail";
 import type { Composed, KindFacts } from "./emailKind";
@@ -208,7 +208,9 @@ export const sendTestEmail = async (
   const { subject, text, html } = await previewEmailTo(app, em, context, key, { readerId, draft, shownOnly: false });
   try {
     const messageId = `<${randomUUID()}@${new URL(app.config.origin).hostname}>`;
-    await app.mailer.send({ to: user.email, from: senderOf(app), subject: `Test: ${subject}`, text, html, messageId }, "personal");
+    const from = senderOf(app);
+    const dkim = await signerFor(app, em, from.address);
+    await app.mailer.send({ to: user.email, from, dkim, subject: `Test: ${subject}`, text, html, messageId }, "personal");
   } catch (error) {
     if (error instanceof MailFailed) throw new Refusal({ code: "test_not_sent" });
     throw error;

@@ -1,8 +1,17 @@
 import { useMemo, useState } from "react";
 import { readEmailFigures, type EmailFigures } from "../../contract/emails";
 import { emailKindNames, emailKindWords, emailRun, usualViewer, type DatedEmail, type QuietHours } from "../../core/emails";
-import { planOf, subjectOf, type EmailSetting, type LaunchSource, type SequenceSetting, type StepSetting, type Viewer } from "../../core/launch";
-import { counted, shortMoment } from "../../core/words";
+import {
+  planOf,
+  subjectOf,
+  wallTimeOf,
+  type EmailSetting,
+  type LaunchSource,
+  type SequenceSetting,
+  type StepSetting,
+  type Viewer,
+} from "../../core/launch";
+import { clockTime, counted, shortMoment } from "../../core/words";
 import { Button } from "../kit/Button";
 import { useRead } from "../kit/data/useRead";
 import { useReady } from "../kit/data/useReady";
@@ -38,17 +47,36 @@ interface Props {
 }
 
 /** When an email goes, and what quiet hours have to do with it. */
-const When = ({ at, movedFrom, stop, zone }: DatedEmail & { zone: string }) => (
-  <>
-    {shortMoment(at, zone)}
-    {movedFrom && (
-      <span className={`muted ${styles.moved}`}>
-        {at < movedFrom ? "before" : "after"} quiet hours, not {shortMoment(movedFrom, zone)}
-      </span>
-    )}
-    {stop && <span className={`muted ${styles.moved}`}>in quiet hours, which end after the close: not sent</span>}
-  </>
-);
+const When = ({ at, movedFrom, stop, zone }: DatedEmail & { zone: string }) => {
+  const moment = (other: Date) =>
+    wallTimeOf(at, zone).slice(0, 10) === wallTimeOf(other, zone).slice(0, 10) ? clockTime(other, zone) : shortMoment(other, zone);
+  return (
+    <>
+      {shortMoment(at, zone)}
+      {movedFrom && (
+        <span className={`muted ${styles.moved}`}>
+          {at < movedFrom ? "before" : "after"} quiet hours, not {moment(movedFrom)}
+        </span>
+      )}
+      {stop && <span className={`muted ${styles.moved}`}>in quiet hours, which end after the close: not sent</span>}
+    </>
+  );
+};
+
+/** How many came back undelivered, and how many were reported. */
+const CameBack = ({ sent = 0, bounced = 0, complained = 0 }: Partial<EmailFigures>) => {
+  if (bounced + complained === 0) return null;
+  const share = (n: number) => `${n.toLocaleString("en")} of ${sent.toLocaleString("en")}`;
+  return (
+    <abbr
+      title={[bounced > 0 && `${share(bounced)} could not be delivered`, complained > 0 && `${share(complained)} were reported as spam`]
+        .filter(Boolean)
+        .join("; ")}
+    >
+      {(bounced + complained).toLocaleString("en")}
+    </abbr>
+  );
+};
 
 const nothing: EmailFigures[] = [];
 const droppedOf = ({ stopped }: Pick<EmailFigures, "stopped">): number => Object.values(stopped).reduce((sum, n) => sum + n, 0);
@@ -164,6 +192,7 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
                   figure: true,
                   cell: (one) => whole(byEmail.get(one.email.id)?.sent) || (goes(one) ? <span className="muted">none</span> : ""),
                 },
+                { title: "Bounced", figure: true, aside: true, cell: ({ email: { id } }) => <CameBack {...byEmail.get(id)} /> },
                 { title: "Waiting", figure: true, aside: true, cell: ({ email: { id } }) => whole(byEmail.get(id)?.due) },
                 {
                   title: "Not sent",

@@ -48,11 +48,11 @@ export const SettingsDesk = ({
         <VendorSection vendor={vendor} version={version} countries={countries} mayWrite={mayChangeVendor} />
         <SendingSection first={sending.limits} version={sending.version} mayWrite={mayChangeVendor} />
         <SigningSection first={signing} mayWrite={mayChangeVendor} zone={zone} />
-        <RetentionSection first={retention} mayWrite={mayChangeVendor} />
       </div>
       <div className={styles.column}>
         <TeamSection first={team} me={me.id} mayWrite={mayChangeTeam} zone={zone} />
         <OwnAccount me={me} first={sessions} zone={zone} />
+        <RetentionSection first={retention} mayWrite={mayChangeVendor} />
       </div>
     </div>
   );
