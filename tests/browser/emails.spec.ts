@@ -235,6 +235,14 @@ test("a sequence is built, its step written, and it takes in whoever opts in fro
   await expect(page.getByRole("alert").filter({ hasText: "A time such as 20:00, or nothing." }).first()).toBeVisible();
   await page.getByLabel("Then at", { exact: true }).fill("");
   await expect(sequence).toContainText("at once");
+  // To some of those in it alone, by the conditions that people are found by; and to everybody again.
+  await page.getByRole("button", { name: "Only to some of them" }).click();
+  await page.getByLabel("What is asked").selectOption({ label: "is tagged" });
+  await page.getByLabel("Tag", { exact: true }).fill("knits daily");
+  await page.keyboard.press("Tab");
+  await expect(sequence).toContainText('who is tagged "knits daily"');
+  await page.getByRole("listitem", { name: "Condition 1" }).getByRole("button", { name: "Remove" }).click();
+  await expect(sequence).toContainText("everybody in it");
   await page.getByRole("button", { name: "See what that changes" }).click();
   const change = page.getByRole("region", { name: "What this changes" });
   await expect(change).toContainText("The sequence “First hours” begins");

@@ -119,6 +119,17 @@ describe("one more email to somebody", () => {
     expect(paced(limits, mailbox, { at: noon, lastCall: false })).toEqual({ waitUntil: at("2026-11-30T11:00:00Z") });
     expect(paced(limits, mailbox, { at: at("2026-11-28T10:59:00Z"), lastCall: false })).toBe("go");
   });
+  it("is one a week for whoever asked for that, last calls too, of which the first has its place kept", () => {
+    const few = { ...empty, fewer: true };
+    const sent = { ...few, sent: [at("2026-11-25T12:00:00Z")] };
+    expect(paced(noLimits, few, { at: noon, lastCall: false })).toBe("go");
+    expect(paced(noLimits, sent, { at: noon, lastCall: false })).toEqual({ waitUntil: at("2026-12-02T12:00:00Z") });
+    expect(paced(noLimits, sent, { at: noon, lastCall: true, closes: at("2026-11-30T00:00:00Z") })).toEqual({ stop: "cap_past_close" });
+    expect(paced(noLimits, { ...few, lastCalls: [at("2026-11-30T12:00:00Z")] }, { at: noon, lastCall: false })).toEqual({
+      waitUntil: at("2026-12-07T12:00:00Z"),
+    });
+    expect(paced(noLimits, few, { at: noon, lastCall: true })).toBe("go");
+  });
   it("never comes in quiet hours nor beyond the cap, whatever is due when, and a last call always comes before its close", () => {
     interface Due {
       at: number;

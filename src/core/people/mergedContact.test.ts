@@ -19,6 +19,7 @@ const record: fc.Arbitrary<ContactRecord> = fc
     answers: fc.dictionary(fc.constantFrom("Needles", "Yarn"), fc.constantFrom("5 mm", "wool")),
     consentAt: fc.option(instant),
     unsubscribedAt: fc.option(instant),
+    fewerSince: fc.option(instant),
     passwordHash: fc.option(fc.constantFrom("x", "y")),
   })
   .map((made) => ({ ...made, consentText: made.consentAt && `words of ${made.id}` }));
@@ -40,6 +41,7 @@ describe("two records of one person", () => {
           expect(merged[name] === "").toBe(a[name] === "" && b[name] === "");
         expect(Object.keys(merged.answers).sort()).toEqual([...new Set([...Object.keys(a.answers), ...Object.keys(b.answers)])].sort());
         expect(merged.unsubscribedAt === null).toBe(a.unsubscribedAt === null && b.unsubscribedAt === null);
+        expect(merged.fewerSince === null).toBe(a.fewerSince === null && b.fewerSince === null);
         expect(merged.consentAt === null).toBe(a.consentAt === null && b.consentAt === null);
         if (merged.consentAt) expect(merged.consentText).toBe(`words of ${[a, b].find(({ consentText }) => consentText === merged.consentText)!.id}`);
       }),

@@ -12,6 +12,8 @@ export interface ContactRecord {
   consentText: string | null;
   consentAt: Date | null;
   unsubscribedAt: Date | null;
+  /** Since when they want one email a week at most. */
+  fewerSince: Date | null;
   passwordHash: string | null;
 }
 
@@ -24,7 +26,7 @@ const later = (a: Date | null, b: Date | null): Date | null => (a && b ? (a >= b
 
 /**
  * One record of two, the same whichever comes first: the elder's, with what it lacks from the younger. The first consent counts; and whoever has
- * unsubscribed at either address has unsubscribed.
+ * unsubscribed, or wants fewer emails, at either address does at both.
  */
 export const mergedContact = (one: ContactRecord, other: ContactRecord): ContactRecord => {
   const [elder, younger] = isElder(one, other) ? [one, other] : [other, one];
@@ -43,6 +45,7 @@ export const mergedContact = (one: ContactRecord, other: ContactRecord): Contact
     consentText: consentAt && consented.consentText,
     consentAt,
     unsubscribedAt: later(elder.unsubscribedAt, younger.unsubscribedAt),
+    fewerSince: later(elder.fewerSince, younger.fewerSince),
     passwordHash: elder.passwordHash ?? younger.passwordHash,
   };
 };

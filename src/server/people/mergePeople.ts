@@ -13,6 +13,7 @@ const recordOf = (contact: Contact): ContactRecord => ({
   consentText: contact.consentText ?? null,
   consentAt: contact.consentAt ?? null,
   unsubscribedAt: contact.unsubscribedAt ?? null,
+  fewerSince: contact.fewerSince ?? null,
   passwordHash: contact.passwordHash ?? null,
 });
 

@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import { readEmailFigures, type EmailFigures } from "../../contract/emails";
+import { namedBy } from "../../core/conditions";
 import { emailKindNames, emailKindWords, emailRun, usualViewer, type DatedEmail, type QuietHours } from "../../core/emails";
 import {
   planOf,
@@ -20,6 +21,7 @@ import { Table } from "../kit/Table";
 import { DraftActions } from "../launch/DraftActions";
 import { changed, without } from "../launch/clock/clockDraft";
 import { useSettingsDraft } from "../launch/useSettingsDraft";
+import type { FilterChoices } from "../people/filter/RowDetails";
 import { EmailFields } from "./EmailFields";
 import { EmailPreview } from "./EmailPreview";
 import { EmailRunDrawing } from "./EmailRunDrawing";
@@ -42,6 +44,8 @@ interface Props {
   quiet: QuietHours | null;
   /** Products that a sequence may count from. */
   products: readonly { id: string; name: string }[];
+  /** What a condition of a step may ask for. */
+  choices: FilterChoices;
   /** Which email is open, by the address. */
   open: string | undefined;
 }
@@ -85,13 +89,14 @@ const droppedOf = ({ stopped }: Pick<EmailFigures, "stopped">): number => Object
 const freshKey = (stem: string): string => `${stem}-${crypto.randomUUID().slice(0, 8)}`;
 
 /** The emails of a launch along its bells: when each goes, to whom, what became of it, and how somebody reads it. */
-export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader, quiet, products, open }: Props) => {
+export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader, quiet, products, choices, open }: Props) => {
   const ready = useReady();
   const draft = useSettingsDraft({ source, version, mayChange, undoable, keptAs: "emails", what: "Emails changed" });
   const [chosen, setChosen] = useState(open);
   const read = useRead(readEmailFigures, { params: { slug: source.slug } }).value;
   const figures = read?.figures ?? nothing;
   const plan = useMemo(() => planOf({ ...source, settings: draft.draft }), [source, draft.draft]);
+  const { names } = useMemo(() => namedBy(choices.things), [choices.things]);
   const clock = plan.clock.kind;
   const viewer = reader?.viewer ?? usualViewer(plan, asOf);
   const run = emailRun(plan, viewer, asOf, { zone: reader?.zone ?? plan.zone, quiet });
@@ -218,6 +223,7 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
               sequence={one}
               source={source}
               products={products}
+              names={names}
               people={read?.inSequences[one.id] ?? 0}
               figures={byEmail}
               chosen={chosen}
@@ -288,6 +294,7 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
                 ) : (
                   <StepFields
                     step={step!}
+                    choices={choices}
                     wrong={(field) => draft.errors[`sequences.${inSequence}.steps.${atStep}.${field}`]}
                     onChange={(part) => setSequence({ steps: changed(sequence!.steps, atStep, part) })}
                   />

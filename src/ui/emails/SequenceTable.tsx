@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 import type { EmailFigures } from "../../contract/emails";
 import { subjectOf, type LaunchSource, type SequenceSetting } from "../../core/launch";
+import type { ConditionNames } from "../../core/conditions";
 import { counted } from "../../core/words";
 import { Button } from "../kit/Button";
 import { Table } from "../kit/Table";
@@ -12,6 +13,8 @@ interface Props {
   sequence: SequenceSetting;
   source: LaunchSource;
   products: readonly { id: string; name: string }[];
+  /** What conditions call what they ask for. */
+  names: ConditionNames;
   /** How many people are in it. */
   people: number;
   figures: ReadonlyMap<string, EmailFigures>;
@@ -25,7 +28,7 @@ const whole = (n: number | undefined) => (n ? n.toLocaleString("en") : "");
 const dropped = (one: EmailFigures | undefined) => Object.values(one?.stopped ?? {}).reduce((sum, n) => sum + n, 0);
 
 /** One sequence: what it counts from, its steps in the order in which they go, and what became of them. */
-export const SequenceTable = ({ sequence, source, products, people, figures, chosen, mayChange, onChoose, onAddStep }: Props) => {
+export const SequenceTable = ({ sequence, source, products, names, people, figures, chosen, mayChange, onChoose, onAddStep }: Props) => {
   const steps = useMemo(() => [...sequence.steps].sort((a, b) => a.minutes - b.minutes), [sequence.steps]);
   return (
     <section aria-label={sequence.name} className={styles.sequence}>
@@ -52,7 +55,7 @@ export const SequenceTable = ({ sequence, source, products, people, figures, cho
                 </button>
               ),
             },
-            { title: "Recipients", aside: true, cell: whenWords },
+            { title: "Recipients", aside: true, cell: (step) => whenWords(step, names) },
             { title: "Sent", figure: true, cell: ({ id }) => whole(figures.get(id)?.sent) },
             { title: "Waiting", figure: true, aside: true, cell: ({ id }) => whole(figures.get(id)?.due) },
             {

@@ -1,23 +1,26 @@
+import { useMemo } from "react";
+import { conditionSentence, namedBy, readSentence } from "../../core/conditions";
 import type { StepSetting } from "../../core/launch";
 import { DurationField } from "../kit/fields/DurationField";
 import { Field } from "../kit/fields/Field";
-import { Select } from "../kit/fields/Select";
-import { tagCondition } from "./sequenceWords";
+import { PeopleFilter } from "../people/filter/PeopleFilter";
+import type { FilterChoices } from "../people/filter/RowDetails";
 
 interface Props {
   step: StepSetting;
+  choices: FilterChoices;
   wrong: (field: string) => string | undefined;
   onChange: (part: Partial<StepSetting>) => void;
 }
 
-type Who = "everybody" | "with" | "without" | "other";
-
 /** When a step of a sequence goes, and to whom. */
-export const StepFields = ({ step, wrong, onChange }: Props) => {
-  const tag = tagCondition(step.when);
-  const who: Who = !step.when ? "everybody" : !tag ? "other" : tag.has ? "with" : "without";
-  const meant = (of: Who, name: string): StepSetting["when"] =>
-    of === "with" ? { tag: name } : of === "without" ? { none: [{ tag: name }] } : of === "other" ? step.when : null;
+export const StepFields = ({ step, choices, wrong, onChange }: Props) => {
+  const { names, ids } = useMemo(() => namedBy(choices.things), [choices.things]);
+  const setWho = (who: string) => {
+    const read = who === "" ? undefined : readSentence(who, ids);
+    if (!read) onChange({ when: null });
+    else if ("condition" in read) onChange({ when: read.condition });
+  };
   return (
     <>
       <DurationField
@@ -35,25 +38,15 @@ export const StepFields = ({ step, wrong, onChange }: Props) => {
         wrong={wrong("time")}
         onChange={(event) => onChange({ time: event.currentTarget.value.trim() || null })}
       />
-      <Select
-        label="Recipients"
-        value={who}
-        options={[
-          { value: "everybody", label: "everybody in it" },
-          { value: "with", label: "those with a tag" },
-          { value: "without", label: "those without a tag" },
-          ...(who === "other" ? [{ value: "other" as Who, label: "by a condition" }] : []),
-        ]}
-        onChange={(of) => onChange({ when: meant(of, tag?.tag ?? "") })}
+      <p>{step.when ? "Only to those" : "To everybody in it"}</p>
+      <PeopleFilter
+        key={`who-${step.id}`}
+        who={step.when ? conditionSentence(step.when, names) : ""}
+        choices={choices}
+        begin="Only to some of them"
+        onChange={setWho}
       />
-      {tag && (
-        <Field
-          label="Tag"
-          value={tag.tag}
-          wrong={wrong("when.tag") ?? wrong("when")}
-          onChange={(event) => onChange({ when: meant(who, event.currentTarget.value) })}
-        />
-      )}
+      {wrong("when") && <p role="alert">{wrong("when")}</p>}
     </>
   );
 };

@@ -1,3 +1,4 @@
+import { conditionSentence, type ConditionNames } from "../../core/conditions";
 import type { MomentSetting, SequenceSetting, StepSetting } from "../../core/launch";
 import { lengthWords } from "../../core/words";
 
@@ -26,20 +27,8 @@ export const stepWords = ({ minutes, time }: Pick<StepSetting, "minutes" | "time
 };
 
 /** Who gets a step, where not everybody does. */
-export const whenWords = ({ when }: Pick<StepSetting, "when">): string => {
-  const read = tagCondition(when);
-  if (!when) return "everybody in it";
-  if (!read) return "by a condition";
-  return read.has ? `with the tag “${read.tag}”` : `without the tag “${read.tag}”`;
-};
-
-/** A condition that asks for one tag, or for its absence; undefined for any other. */
-export const tagCondition = (when: StepSetting["when"]): { tag: string; has: boolean } | undefined => {
-  if (!when) return undefined;
-  if ("tag" in when) return { tag: when.tag, has: true };
-  const only = "none" in when && when.none.length === 1 ? when.none[0] : undefined;
-  return only && "tag" in only ? { tag: only.tag, has: false } : undefined;
-};
+export const whenWords = ({ when }: Pick<StepSetting, "when">, names: ConditionNames): string =>
+  when ? `who ${conditionSentence(when, names)}` : "everybody in it";
 
 /** When a sequence ends for somebody, beside an unsubscription. */
 export const endsWords = ({ untilBought, untilClosed }: Pick<SequenceSetting, "untilBought" | "untilClosed">): string => {
