@@ -108,7 +108,7 @@ describe("a report", () => {
     expect(await readReturned(arf("abuse"))).toEqual({ is: "complaint", says: "abuse" });
     expect(await readReturned(arf("not-spam"))).toBeUndefined();
   });
-  it("comes back to an address that only this installation can make", async () => {
+  it("comes back to an address that only this installation can make", () => {
     const id = randomUUID();
     const address = returnAddressOf(world.app, id)!;
     expect(address.split("@")[0]!.length).toBeLessThanOrEqual(64);
