@@ -199,7 +199,7 @@ describe("bells that were run before they said what they were of", () => {
     ]);
     const { rows: launches } = await client.query<{ settings: object }>("select settings from launch");
     for (const { settings } of launches) {
-      expect(settings).toHaveProperty("emails", [{ id: "one" }]);
+      expect(settings).toHaveProperty("emails", [{ id: "one", time: null }]);
       expect(settings).not.toHaveProperty("letters");
     }
   });
