@@ -12,7 +12,7 @@ interface Props {
   mayWrite: boolean;
 }
 
-/** A whole number as it was typed; nothing is no limit, and what is no number is left to be refused at its field. */
+/** A number as it was typed; nothing is no limit. */
 const number = (text: string): number | null => (text.trim() === "" ? null : Number(text));
 
 /** How mail that goes to many is held back. Saved when a field is left. */
@@ -33,6 +33,9 @@ export const SendingSection = ({ first, version, mayWrite }: Props) => {
     // Half a pair is still being typed.
     if ((from === "") !== (to === ""))
       return setWrong({ [from ? "limits.quiet.to" : "limits.quiet.from"]: "Quiet hours need a beginning and an end." });
+    // What is no number would arrive as no limit.
+    const odd = (["perDay", "perMinute"] as const).filter((name) => Number.isNaN(number(now[name]) ?? 0));
+    if (odd.length > 0) return setWrong(Object.fromEntries(odd.map((name) => [`limits.${name}`, "A number, or nothing for no limit."])));
     const limits: SendingLimits = { quiet: from ? { from, to } : null, perDay: number(now.perDay), perMinute: number(now.perMinute) };
     const answer = await call(changeSendingLimits, { request: { limits, version: saved.current.version } });
     if (!answer.ok) {
