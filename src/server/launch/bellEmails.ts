@@ -13,6 +13,9 @@ export const bellEmailOf = ({ settings }: LaunchPlan, id: string | null | undefi
 
 const keyOf = (launchId: string, email: string, opens: Date | null | undefined) => `bell:${launchId}:${email}:${opens?.toISOString() ?? ""}`;
 
+/** How many emails are queued in one transaction. */
+export const sliceSize = 2_000;
+
 /** What an email of a window carries; `opens` where a launch has several windows. */
 export const bellDataOf = (email: EmailSetting, opens: Date | null | undefined): EmailData["bell"] =>
   opens ? { email: email.id, opens: opens.toISOString() } : { email: email.id };

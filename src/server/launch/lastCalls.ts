@@ -4,14 +4,12 @@ import { zonesOfList } from "../../store/emails/queueToList";
 import type { EntityManager } from "../../store/orm";
 import { sendingLimitsOf } from "../../store/settings/sending";
 import { queue, type App } from "../platform";
-import { bellEmailOf, queueBellEmail } from "./bellEmails";
+import { bellEmailOf, queueBellEmail, sliceSize } from "./bellEmails";
 import { loadLaunch, type LaunchContext } from "./launchContext";
 
 /** So long before it is due the last email before a close is queued, so that others keep its place under the cap free. */
 const aheadMs = 48 * 3_600_000;
 const year = 366 * 86_400_000;
-/** How many emails are queued in one transaction. */
-const sliceSize = 2_000;
 
 interface LastCall {
   email: EmailSetting;

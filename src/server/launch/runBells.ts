@@ -8,7 +8,7 @@ import { lengthWords, shortMoment, zoneCity } from "../../core/words";
 import { DeskUser, BellRun, Launch } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { loadLaunch, type LaunchContext } from "./launchContext";
-import { bellDataOf, bellEmailOf, queueBellEmail } from "./bellEmails";
+import { bellDataOf, bellEmailOf, queueBellEmail, sliceSize } from "./bellEmails";
 
 /** Bells of which the vendor is told by email; the others are only listed. */
 const notified: readonly Bell["kind"][] = ["opening", "closing", "price"];
@@ -79,9 +79,6 @@ export const runBells = async (app: App, launchId: string): Promise<void> => {
     await scheduleBells(em, launchId, now);
   });
 };
-
-/** How many emails are queued in one transaction. */
-const sliceSize = 2_000;
 
 /**
  * Queues the emails of a bell that has rung, a slice of the list at a time, each in a transaction of its own that locks

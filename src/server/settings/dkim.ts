@@ -45,7 +45,7 @@ export const changeSigning = async (
       tx.persist(tx.create(DkimKey, { selector, domain, ...made!, madeAt: now }));
       return;
     }
-    const key = required(await tx.findOne(DkimKey, { selector: request.selector, domain, endedAt: null }), "page");
+    const key = required(await tx.findOne(DkimKey, { selector: request.selector, domain, endedAt: null }), "signing_key");
     if (request.do === "end") key.endedAt = now;
     else if (!key.usedSince) {
       await tx.nativeUpdate(DkimKey, { domain, usedSince: { $ne: null }, endedAt: null }, { endedAt: now });

@@ -29,6 +29,7 @@ const things = {
   product: "product",
   recurring_payment: "recurring payment",
   refund: "refund",
+  signing_key: "key",
   step: "step",
   subscription: "subscription",
   template: "template",
