@@ -6,8 +6,9 @@ export default defineConfig({
   // One app and one clock serve all files: they must not move it under one another.
   workers: 1,
   fullyParallel: false,
-  timeout: 120_000,
-  expect: { timeout: 10_000 },
+  // Long enough for a machine that others use as well.
+  timeout: 900_000,
+  expect: { timeout: 60_000 },
   reporter: [["list"]],
   outputDir: ".data/test-results",
   globalSetup: "./tests/support/browserStack.ts",
