@@ -1,0 +1,3 @@
+export * from "./endpoint";
+export * from "./message";
+export * from "./retries";
