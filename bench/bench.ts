@@ -6,15 +6,18 @@ import pg from "pg";
 import { stopChild } from "../scripts/lib/run.mjs";
 import { startStack } from "../tests/support/browserStack";
 import { logins } from "../demo/logins.mjs";
+import { atABell } from "./atABell";
 import { crowdAtTheBell, playhead, viewsPerSecond } from "./clock";
+import { loadList } from "./list";
 import { pathEconomics } from "./offers";
 import { orderTransaction } from "./orders";
+import { planning } from "./planning";
 import { scale } from "./scale";
 import { starts } from "./starts";
+import { median } from "./statistics";
 import { editorActions, longPage, templateWeights } from "./pages";
 
 const seconds = Number(process.env["BENCH_SECONDS"] ?? 6);
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
 
 const load = async (url: string): Promise<number> => {
   const result = await autocannon({ url, connections: 32, duration: seconds, headers: { cookie: `ib_v=${randomUUID()}` } });
@@ -81,16 +84,37 @@ const orders = async (): Promise<void> => {
   await stack.stopStandins();
 };
 
+const plan = async (people: number): Promise<void> => {
+  const stack = await startStack("ink_bell_bench_planning");
+  await planning(stack.settings, people);
+  await stack.stopStandins();
+};
+
+/** A list of its own in front of the built app and its worker. */
+const emails = async (people: number): Promise<void> => {
+  const stack = await startStack("ink_bell_bench_emails");
+  const pool = new pg.Pool({ connectionString: stack.settings["DATABASE_URL"] });
+  const [launch] = (await pool.query<{ id: string }>("select id from launch where slug = 'gansey'")).rows;
+  await loadList(pool, launch!.id, people, "bell.example");
+  const child = await stack.start();
+  await atABell(stack.origin, stack.settings, pool, "bell.example");
+  await stopChild(child);
+  await pool.end();
+  await stack.stopStandins();
+};
+
 const begin = async (): Promise<void> => {
   const stack = await startStack("ink_bell_bench_starts");
   await starts(stack.settings);
   await stack.stopStandins();
 };
 
-// `npm run bench -- orders`, `-- starts` or `-- scale [people]` measures that alone.
+// `npm run bench -- orders`, `-- starts`, `-- planning [people]`, `-- emails [people]` or `-- scale [people]` measures that alone.
 const [only, size] = process.argv.slice(2);
 if (only === undefined) await core();
 if (only === undefined || only === "web") await web();
 if (only === undefined || only === "orders") await orders();
 if (only === undefined || only === "starts") await begin();
+if (only === undefined || only === "planning") await plan(Number(size ?? 100_000));
+if (only === "emails") await emails(Number(size ?? 20_000));
 if (only === undefined || only === "scale") await scale(Number(size ?? 100_000));

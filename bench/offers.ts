@@ -1,8 +1,7 @@
 // What the economics of a path cost: the exact answer, and simulated buyers in a worker thread.
 import { Worker } from "node:worker_threads";
 import { economicsOf, insertBefore, pathEnd, emptyPath, simulate, type EconomicsInput, type OfferPath } from "../src/core/offers";
-
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
+import { median } from "./statistics";
 
 /** Twelve offers one after the other: every answer is another order value. */
 const twelve = (): EconomicsInput => {

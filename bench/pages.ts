@@ -9,8 +9,7 @@ import { compilePage } from "../src/public/compile";
 import { fillHole } from "../src/public/fillHole";
 import { chromiumOptions } from "../tests/support/chromium";
 import { planFor } from "../tests/support/plans";
-
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
+import { median } from "./statistics";
 
 /** What each template weighs as a visitor gets it, and what else it asks for. */
 export const templateWeights = (): void => {

@@ -111,6 +111,11 @@ const importReaders = async (em: EntityManager, random: Random, now: Date): Prom
   await insert(em, "people_import_contact", lines!);
 };
 
+/** Who is on the list of a launch, has not bought, and may be written to. */
+export const notYetBought = (launch: string): Condition => ({
+  all: [{ did: "opted_in", launch, withinDays: 14 }, { none: [{ did: "paid", launch }] }, { mayWrite: true }],
+});
+
 /** People beside those of the launches, and what the vendor has made of them: tags, own fields, saved filters, and a rule. */
 export const seedPeople = async (
   em: EntityManager,
@@ -121,10 +126,7 @@ export const seedPeople = async (
   await importReaders(em, random, now);
   await tagCrowd(em, now);
   const filters: { name: string; condition: Condition }[] = [
-    {
-      name: "On the list, not bought",
-      condition: { all: [{ did: "opted_in", launch, withinDays: 14 }, { none: [{ did: "paid", launch }] }, { mayWrite: true }] },
-    },
+    { name: "On the list, not bought", condition: notYetBought(launch) },
     { name: "Has charts, not in the club", condition: { all: [{ tag: "charts" }, { none: [{ did: "paid", product: club }] }] } },
   ];
   for (const filter of filters) em.persist(em.create(PeopleFilter, { id: random.uuid(), ...filter, createdAt: now }));

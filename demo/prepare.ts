@@ -9,6 +9,7 @@ import { openWayIn } from "../src/server/settings/firstOwner";
 import { Launch, Vendor } from "../src/store/tables";
 import { closeOrm, migrate, orm } from "../src/store/orm";
 import { seedDemo, seedVendor } from "./seed";
+import { seedWebhook } from "./webhooks";
 
 const [maintenanceUrl, mode, standins] = process.argv.slice(2);
 const url = process.env["DATABASE_URL"]!;
@@ -28,6 +29,8 @@ if (mode !== "empty" && Number(row!.n) === 0) {
   const began = Date.now();
   console.log("ink bell · seeding the demo");
   const payments = await seedDemo(em, diskFiles(process.env["INKBELL_FILES"]!), new Date());
+  const hooks = { url: process.env["HOOKS_URL"], secret: process.env["HOOKS_SECRET"] };
+  if (hooks.url && hooks.secret) await seedWebhook(em.fork(), { url: hooks.url, secret: hooks.secret }, new Date());
   rememberPayments(join(standins!, "card-desk.json"), payments);
   console.log(`ink bell · the demo is seeded (${((Date.now() - began) / 1000).toFixed(1)} s)`);
 }

@@ -1,15 +1,12 @@
 import { pageLeaves, richOf, standardLook, templates, updateBlock, withHeadline, type Arm, type Look, type PageContent } from "../src/core/pages";
 import {
-  bells,
   deadlineOf,
   plannedPages,
   initialSettings,
   priceAt,
   resolveWallTime,
   unlocksAt,
-  subjectOf,
   wallTimeOf,
-  type LaunchPlan,
   type LaunchSettings,
   type PlannedPage,
   type LaunchShape,
@@ -18,7 +15,6 @@ import {
 } from "../src/core/launch";
 import { hashPassword } from "../src/server/platform/access/session";
 import { loadLaunch } from "../src/server/launch/launchContext";
-import { scheduleBells } from "../src/server/launch/runBells";
 import { compileFor } from "../src/server/pages/compileFor";
 import { emptyPath, insertOn, type CouponRequest, type StepKind } from "../src/core/offers";
 import { savePath } from "../src/server/offers/savePath";
@@ -34,9 +30,11 @@ import { Payments } from "./payments";
 import { seeded, type Random } from "./random";
 import { demoPage, demoPages } from "./pages";
 import type { FileStore } from "../src/outside/fileStore";
+import { assignVariants, ringPast, runPastSequence, sendPastOneOff } from "./pastEmails";
+import { readEmails } from "./readers";
 import { seedPeople } from "./people";
 import { drawPictures } from "./pictures";
-import { beforeTheClose, demoLimits, ganseyEmails, plainEmails, primerEmails, primerSequence } from "./emails";
+import { beforeTheClose, correctedChart, demoLimits, ganseyEmails, plainEmails, primerEmails, primerSequence } from "./emails";
 import type { EmailContent } from "../src/core/emails";
 import { writeEmails } from "../src/store/emails/launchEmails";
 import { seedVoices } from "./voices";
@@ -166,82 +164,6 @@ const offerClub = async (em: EntityManager, random: Random, launch: Launch, club
   await em.persist(page).flush();
   const path = insertOn(emptyPath, { from: "checkout" }, { id: random.uuid(), kind: "offer", productId: club.id, pageId: page.id, sure: true });
   await savePath(em, launch.id, path, { what: "Pattern Club added", userId: null, now: at });
-};
-
-/** The emails of a bell that has rung, as they went to everybody who was on the list by then. Answers how many they are. */
-const sendPast = async (em: EntityManager, launchId: string, plan: LaunchPlan, bell: { id: string; at: Date }): Promise<number> => {
-  const email = plan.settings.emails.find(({ id }) => id === bell.id)!;
-  const rows = await em.execute<object[]>(
-    `insert into email_message (id, key, kind, launch_id, contact_id, due_at, sent_at, state, data, subject)
-     select md5(k.key || c.id)::uuid, k.key || c.id, 'bell', r.launch_id, c.id, ?::timestamptz, ?::timestamptz + interval '40 seconds', 'sent', ?::jsonb, ?
-     from stage_rollup r join contact c on c.person_id = r.person_id cross join (select ?::text as key) k
-     where r.launch_id = ? and r.opted_in < ? and c.consent_at is not null and (? or r.paid is null or r.paid > ?) returning 1`,
-    [
-      bell.at,
-      bell.at,
-      JSON.stringify({ email: email.id }),
-      subjectOf(plan, email.id),
-      `bell:${launchId}:${email.id}::`,
-      launchId,
-      bell.at,
-      email.to === "list",
-      bell.at,
-    ],
-  );
-  return rows.length;
-};
-
-/** A launch's sequence as it has run: whose opt-in it counts from, and what has become of its steps by now. */
-const runPastSequence = async (em: EntityManager, launchId: string, plan: LaunchPlan, since: Date, now: Date): Promise<void> => {
-  for (const { id, steps } of plan.settings.sequences) {
-    await em.execute("insert into launch_sequence (launch_id, key, since, looked_at, version) values (?, ?, ?, ?, 1)", [launchId, id, since, now]);
-    await em.execute(
-      `insert into sequence_person (launch_id, key, contact_id, moment)
-       select r.launch_id, ?, c.id, r.opted_in from stage_rollup r join contact c on c.person_id = r.person_id
-       where r.launch_id = ? and r.opted_in is not null and r.opted_in <= ? and c.consent_at is not null`,
-      [id, launchId, now],
-    );
-    const said = steps.map((step) => ({ id: step.id, minutes: step.minutes, subject: subjectOf(plan, step.id) }));
-    await em.execute(
-      `insert into email_message (id, key, kind, launch_id, contact_id, due_at, sent_at, state, stopped_because, data, subject)
-       select md5(k.key)::uuid, k.key, 'step', p.launch_id, p.contact_id, d.due, case when d.state = 'sent' then d.due + interval '20 seconds' end, d.state,
-         case when d.state = 'stopped' then 'paid' end,
-         jsonb_build_object('sequence', p.key, 'step', s.id, 'moment', to_char(p.moment at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"')),
-         case when d.state = 'sent' then s.subject end
-       from sequence_person p join contact c on c.id = p.contact_id join stage_rollup r on r.person_id = c.person_id and r.launch_id = p.launch_id
-       cross join jsonb_to_recordset(?::jsonb) as s(id text, minutes integer, subject text)
-       cross join lateral (select 'step:' || p.launch_id || ':' || s.id || ':' || p.contact_id as key) k
-       cross join lateral (select p.moment + make_interval(mins => s.minutes) as at) w
-       cross join lateral (select w.at as due, case when w.at > ? then 'due' when r.paid <= w.at then 'stopped' else 'sent' end as state) d
-       where p.launch_id = ? and p.key = ?`,
-      [JSON.stringify(said), now, launchId, id],
-    );
-  }
-};
-
-/** Writes down the bells of a launch that have rung before `now`, as they would have been. */
-const ringPast = async (em: EntityManager, random: Random, launchId: string, now: Date): Promise<void> => {
-  const context = (await loadLaunch(em, { id: launchId }))!;
-  for (const bell of bells(context.plan, {}, { from: new Date(0), to: now })) {
-    const sent = bell.kind === "email" && context.plan.clock.kind === "fixed" ? await sendPast(em, launchId, context.plan, bell) : 0;
-    await em.execute(
-      "insert into bell_run (id, launch_id, key, email_id, opens, at, label, ran_at, outcome, notified_at, queued_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-      [
-        random.uuid(),
-        launchId,
-        bell.key,
-        bell.kind === "email" ? bell.id : null,
-        bell.opens ?? null,
-        bell.at,
-        bell.label,
-        new Date(bell.at.getTime() + 400 + Math.floor(random.next() * 500)),
-        bell.kind === "email" ? `${sent.toLocaleString("en")} emails on the way.` : "Rung.",
-        new Date(bell.at.getTime() + 1_200),
-        new Date(bell.at.getTime() + 1_000),
-      ],
-    );
-  }
-  await scheduleBells(em, launchId, now);
 };
 
 /** Gives the buyer of the fullest order of a launch the login of the demo. */
@@ -555,6 +477,9 @@ export const seedDemo = async (em: EntityManager, files: FileStore, now: Date): 
   await em.execute("delete from outbox");
   await seedPeople(em, random, { launch: main.launch.id, club: club.id, charts: library.id }, now);
   for (const { launch } of [main, past, always, draft]) await ringPast(em, random, launch.id, now);
+  await sendPastOneOff(em, main.launch.id, correctedChart, wall(new Date(now.getTime() - day), "17:00").instant);
+  await assignVariants(em, main.launch.id, "three-days");
   await runPastSequence(em, always.launch.id, always.plan, primerFrom, now);
+  await readEmails(em, now);
   return payments.notified;
 };

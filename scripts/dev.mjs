@@ -10,7 +10,7 @@ const { buildPublicAssets } = await import("./build.mjs");
 await buildPublicAssets();
 const data = resolve(root, process.env.INKBELL_DATA ?? ".data");
 const app = Number(process.env.PORT ?? 4310);
-const ports = { app, card: app + 1, mail: app + 2, market: app + 3, smtp: app + 15, returns: app + 16 };
+const ports = { app, card: app + 1, mail: app + 2, market: app + 3, hooks: app + 4, smtp: app + 15, returns: app + 16 };
 const postgres = await startPostgres({ folder: join(data, "postgres") });
 const settings = stackSettings({
   data,

@@ -12,7 +12,7 @@ const app = Number(process.env.PORT ?? 4310);
 const settings = stackSettings({
   data,
   databaseUrl: url,
-  ports: { app, card: app + 1, mail: app + 2, market: app + 3, smtp: app + 15, returns: app + 16 },
+  ports: { app, card: app + 1, mail: app + 2, market: app + 3, hooks: app + 4, smtp: app + 15, returns: app + 16 },
 });
 run(process.execPath, ["--import", "tsx", "demo/prepare.ts", postgres.url, process.argv.includes("--fresh") ? "fresh" : "demo", standinsIn(data)], {
   env: { ...process.env, ...settings },

@@ -8,7 +8,7 @@ import { reachedAt, standinsIn, stackSettings, startApp, startStandins } from ".
 const began = Date.now();
 const data = resolve(root, process.env.INKBELL_DATA ?? ".data");
 const app = Number(process.env.PORT ?? 4310);
-const ports = { app, card: app + 1, mail: app + 2, market: app + 3, smtp: app + 15, returns: app + 16 };
+const ports = { app, card: app + 1, mail: app + 2, market: app + 3, hooks: app + 4, smtp: app + 15, returns: app + 16 };
 
 if (!process.env.DATABASE_URL) ensureDebian([debian.postgresql]);
 ensurePackages();
@@ -49,6 +49,7 @@ const lines = [
   line("Card desk (stand-in)", standin(ports.card)),
   line("Inbox (stand-in)", standin(ports.mail)),
   line("Marketplace (stand-in)", standin(ports.market)),
+  line("Another tool (stand-in)", standin(ports.hooks)),
   ...(demo ? ["", ...logins.map((l) => `${line(l.what, l.email)}   ${l.password}`)] : []),
 ];
 console.log(`

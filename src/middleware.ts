@@ -22,7 +22,7 @@ import { buyerOf } from "./server/delivery";
 import { DeskUser, Partner } from "./store/tables";
 
 // Signed by their sender, or made by a mail program on its own: no browser origin to check.
-const withoutOrigin = new Set(["/api/notices/card-desk", "/api/notices/market", "/api/notices/clock/[slug]", "/unsubscribe"]);
+const withoutOrigin = new Set(["/api/notices/card-desk", "/api/notices/market", "/api/notices/launch/[slug]", "/unsubscribe"]);
 const reading = new Set(["GET", "HEAD", "OPTIONS"]);
 const doors = { desk: "/desk/sign-in", partner: "/partner/sign-in", buyer: "/library/sign-in" } as const;
 

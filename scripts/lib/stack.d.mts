@@ -5,6 +5,8 @@ export interface Ports {
   market: number;
   mail: number;
   smtp: number;
+  returns?: number;
+  hooks?: number;
 }
 export function standinsIn(data: string): string;
 export function stackSettings(options: { data: string; databaseUrl: string; ports: Ports; extra?: Record<string, string> }): Record<string, string>;

@@ -16,6 +16,7 @@ const secretsIn = (data) => {
     CARD_DESK_TEST_KEY: secret(),
     MARKET_KEY: secret(),
     MARKET_NOTICE_SECRET: `whsec_${secret()}`,
+    HOOKS_SECRET: `whsec_${secret()}`,
     // An older installation keeps what it has, and gets what is new.
     ...kept,
   };
@@ -27,7 +28,7 @@ const secretsIn = (data) => {
 /** Where the stand-ins keep what they remember. */
 export const standinsIn = (data) => join(data, "standins");
 
-/** The settings of the whole stack. `ports`: app, card, market, mail, smtp, returns. */
+/** The settings of the whole stack. `ports`: app, card, market, mail, smtp, returns, and hooks where another tool is to be told of what happens. */
 export const stackSettings = ({ data, databaseUrl, ports, extra = {} }) => ({
   ...secretsIn(data),
   DATABASE_URL: databaseUrl,
@@ -39,6 +40,9 @@ export const stackSettings = ({ data, databaseUrl, ports, extra = {} }) => ({
   INKBELL_RETURN_DOMAIN: "returns.localhost",
   INKBELL_RETURN_PORT: String(ports.returns),
   MAIL_INBOX_URL: `http://127.0.0.1:${ports.mail}`,
+  // The stand-in of another tool stands on this machine.
+  HOOKS_URL: ports.hooks ? `http://127.0.0.1:${ports.hooks}/in` : "",
+  INKBELL_WEBHOOK_NETWORKS: ports.hooks ? "127.0.0.1" : "",
   ...extra,
 });
 
@@ -56,9 +60,12 @@ export const startStandins = async ({ data, settings, ports }) => {
   const children = [
     tsx("standins/card-desk/main.ts", { PORT: String(ports.card), ...notices("card-desk") }),
     tsx("standins/marketplace/main.ts", { PORT: String(ports.market), ...notices("market") }),
+    ...(ports.hooks ? [tsx("standins/hooks/main.ts", { PORT: String(ports.hooks) })] : []),
     tsx("standins/mail/main.ts", { PORT: String(ports.mail), SMTP_PORT: String(ports.smtp), RETURNS_URL: `smtp://127.0.0.1:${ports.returns}` }),
   ];
-  await Promise.all([ports.card, ports.market, ports.mail].map((port) => waitFor(`http://127.0.0.1:${port}/healthz`)));
+  await Promise.all(
+    [ports.card, ports.market, ports.mail, ...(ports.hooks ? [ports.hooks] : [])].map((port) => waitFor(`http://127.0.0.1:${port}/healthz`)),
+  );
   return () => Promise.all(children.map(stopChild));
 };
 

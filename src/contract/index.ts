@@ -12,6 +12,7 @@ import * as peopleRules from "./peopleRules";
 import * as products from "./products";
 import * as retarget from "./retarget";
 import * as settings from "./settings";
+import * as webhooks from "./webhooks";
 import * as work from "./work";
 
 const isEndpoint = (value: unknown): value is Endpoint => typeof value === "object" && value !== null && "permission" in value && "path" in value;
@@ -31,5 +32,6 @@ export const endpoints: readonly Endpoint[] = [
   products,
   retarget,
   settings,
+  webhooks,
   work,
 ].flatMap((room) => Object.values<unknown>(room).filter(isEndpoint));

@@ -57,8 +57,10 @@ export const summariseChange = post("[slug]/clock/summary", {
   answer: z.object({
     moved: z.array(z.object({ key: z.string(), label: z.string(), from: instant.optional(), to: instant.optional() })),
     sequences: z.array(z.object({ name: z.string(), is: z.enum(["added", "changed", "removed"]) })),
+    sender: z.string().nullable().optional(),
     countdowns: z.array(z.object({ minutes: z.number(), people: z.number() })),
     reopened: z.number(),
+    told: z.number().optional(),
     shut: z.number(),
     warnings: z.array(warning),
   }),

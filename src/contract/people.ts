@@ -120,6 +120,10 @@ export const personSeen = get("[slug]/people/[id]", {
       .object({
         name: z.string(),
         email: z.string(),
+        /** Their zone, where it is known. */
+        zone: z.string().nullable(),
+        /** From when the steps of each sequence that they are in are counted for them. */
+        moments: z.record(z.string(), z.coerce.date()),
         starts: z.array(z.coerce.date()).readonly().optional(),
         stop: z.object({ at: z.coerce.date(), handedTo: z.string().optional() }).optional(),
         checkoutBegunAt: z.coerce.date().optional(),

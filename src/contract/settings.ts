@@ -54,15 +54,25 @@ export const changeSendingLimits = post("settings/sending", {
 });
 export const changeSigning = post("settings/signing", {
   permission: "vendor.edit",
-  request: z.discriminatedUnion("do", [z.object({ do: z.literal("make") }), z.object({ do: z.enum(["use", "end"]), selector: z.string().max(60) })]),
+  request: z.discriminatedUnion("do", [
+    z.object({ do: z.literal("make"), domain: z.string().max(253) }),
+    z.object({ do: z.enum(["use", "end"]), selector: z.string().max(60) }),
+  ]),
   answer: z.object({
-    domain: z.string(),
-    keys: z.array(
+    /** The domains that emails come from: the vendor's own first, then those of launches with a sender of their own. */
+    domains: z.array(
       z.object({
-        selector: z.string(),
-        madeAt: z.coerce.date(),
-        usedSince: z.coerce.date().nullable(),
-        record: z.object({ name: z.string(), value: z.string() }),
+        domain: z.string(),
+        /** The launches that send from it; none for the vendor's own. */
+        launches: z.array(z.string()),
+        keys: z.array(
+          z.object({
+            selector: z.string(),
+            madeAt: z.coerce.date(),
+            usedSince: z.coerce.date().nullable(),
+            record: z.object({ name: z.string(), value: z.string() }),
+          }),
+        ),
       }),
     ),
   }),

@@ -10,6 +10,7 @@ import {
   buyerTokenOf,
   failureOf,
   firstVisitHeader,
+  emailClickOf,
   firstVisitOf,
   isNormalTarget,
   keptLinkOf,
@@ -89,6 +90,7 @@ const fastLane = (app: App, request: IncomingMessage, response: ServerResponse):
     ...lookOf(request.method, String(headers["sec-purpose"] ?? ""), headers["user-agent"]),
     acceptLanguage: headers["accept-language"],
     firstVisit: firstVisitOf(headers.cookie),
+    emailClick: emailClickOf(headers.cookie),
     ifNoneMatch: headers["if-none-match"],
   });
   const sent = (ready: PublicAnswer): true => {

@@ -1,6 +1,6 @@
 import type { App } from "../server/platform";
 import { claimBulk, claimPersonal } from "../store/emails/claim";
-import { deliverEmails } from "../server/emails";
+import { atOnce, deliverEmails } from "../server/emails";
 import { Loop } from "./loop";
 
 /** Mail to one person has hands of its own, so that it goes within seconds whatever else is on its way. */
@@ -8,6 +8,9 @@ const lanes = [
   { bulk: false, claim: claimPersonal, hands: 2, most: 8, everyMs: 200 },
   { bulk: true, claim: claimBulk, hands: 4, most: 64, everyMs: 500 },
 ] as const;
+
+/** The most emails to many that a worker leaves unknown when it is killed: what each of its hands was handing over just then. */
+export const mostUnknown = atOnce * lanes[1].hands;
 
 /** The loops that claim and send what is due, for one worker. */
 export const mailLoops = (app: App, worker: string): Loop[] =>

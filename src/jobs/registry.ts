@@ -1,5 +1,6 @@
 import type { WorkPayload, WorkTopic } from "../core/work";
 import { notifyVendor, queueBellEmails, queueLastCalls, rescheduleEmails, runBells } from "../server/launch";
+import { queueOneOff } from "../server/emails";
 import { importPeople } from "../server/people";
 import { welcomePartner } from "../server/partners";
 import { capturePayment, settleCharge, settleRefund, takeDuePayment } from "../server/payments";
@@ -31,6 +32,7 @@ export const handlers: { [T in WorkTopic]: Handler<T> } = {
   capture_payment: about(capturePayment, 2),
   run_bells: about(runBells, 2),
   queue_emails: about(queueBellEmails, 1),
+  queue_one_off: about(queueOneOff, 1),
   notify_vendor: about(notifyVendor, 1),
   reschedule_emails: about(rescheduleEmails, 1),
   queue_last_calls: about(queueLastCalls, 1),

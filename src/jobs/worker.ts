@@ -7,6 +7,7 @@ import { type App, describeError } from "../server/platform";
 import { foldCounters } from "../store/events/counters";
 import { returnsListener, runSequences } from "../server/emails";
 import { runRules } from "../server/people";
+import { queueMessages, WebhookSender } from "../server/webhooks";
 import { runMaintenance } from "./maintenance";
 import { Loop } from "./loop";
 import { mailLoops } from "./mailLanes";
@@ -47,12 +48,14 @@ export class Worker {
   private readonly underWay = new Set<string>();
   private loops: Loop[] = [];
   private byTopic = new Map<WorkTopic, Loop>();
+  private readonly webhooks: WebhookSender;
   private returns: ReturnType<typeof returnsListener>;
   ready = false;
 
   constructor(private readonly app: App) {
     this.boss = new PgBoss({ connectionString: app.config.DATABASE_URL, max: 4, maintenanceIntervalSeconds: 10 });
     this.boss.on("error", (error) => app.log.error(describeError(error), "queue"));
+    this.webhooks = new WebhookSender(app);
     this.pool = new pg.Pool({ connectionString: app.config.DATABASE_URL, max: 2 });
     // Without listeners a lost connection would take the process down: one for those that idle, one for those in use.
     this.pool.on("connect", (client) => client.on("error", () => undefined));
@@ -88,6 +91,8 @@ export class Worker {
       new Loop("sweep", async () => (await sweep(this.app), false), 10_000, log),
       new Loop("rules of people", async () => (await runRules(this.app), false), 5_000, log),
       new Loop("sequences", async () => (await runSequences(this.app), false), 5_000, log),
+      new Loop("webhooks", () => queueMessages(this.app), 2_000, log),
+      new Loop("webhooks to send", async () => (await this.webhooks.sendDue(), false), 500, log),
       new Loop("counters", async () => (await foldCounters(this.app.fork()), false), 30_000, log),
       ...this.byTopic.values(),
       ...mailLoops(this.app, this.id),
@@ -184,6 +189,7 @@ export class Worker {
   async stop(): Promise<void> {
     await this.returns?.stop();
     await Promise.all(this.loops.map((loop) => loop.stop()));
+    await this.webhooks.stop();
     await this.boss.stop({ graceful: true, timeout: 5_000 });
     await endBeat(this.pool, this.id).catch(() => undefined);
     await this.pool.end();

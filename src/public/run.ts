@@ -73,7 +73,7 @@ export const liveSession = (hole: Extract<Hole, { kind: "live" }>, facts: PageFa
   const heading = block.heading && html`<h3>${block.heading}</h3>`;
   const moment = html`<p><strong>${fullMoment(live.starts, plan.zone)}</strong>${w.session(zoneCity(plan.zone), clockTime(live.ends, plan.zone))}</p>`;
   if (live.phase === "over") return html`<div class="box">${heading}${recording(hole, key, live, plan.zone, locale)}</div>`;
-  const calendar = html`<a class="plain" href="${base}/live/${key}.ics" download>${w.toCalendar}</a>`;
+  const calendar = html`<a class="plain" href="${base}/calendar/${key}.ics" download>${w.toCalendar}</a>`;
   if (!extras.registered) {
     if (facts.asked === block.id) return html`<div class="box">${heading}${moment}${askedNotice(locale)}</div>`;
     const { values, errors, said: own } = ownForm(facts, block.id);

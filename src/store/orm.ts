@@ -40,6 +40,14 @@ import { Migration0036EmailContents } from "./migrations/0036_email_contents";
 import { Migration0037Sequences } from "./migrations/0037_sequences";
 import { Migration0038SendingLimits } from "./migrations/0038_sending_limits";
 import { Migration0039ReturnedMail } from "./migrations/0039_returned_mail";
+import { Migration0040Clicks } from "./migrations/0040_clicks";
+import { Migration0041OneOffEmails } from "./migrations/0041_one_off_emails";
+import { Migration0042EmailVariants } from "./migrations/0042_email_variants";
+import { Migration0043LaunchSender } from "./migrations/0043_launch_sender";
+import { Migration0044EmailTemplates } from "./migrations/0044_email_templates";
+import { Migration0045Moments } from "./migrations/0045_moments";
+import { Migration0046Webhooks } from "./migrations/0046_webhooks";
+import { Migration0047StatedClosing } from "./migrations/0047_stated_closing";
 
 export type { EntityManager };
 
@@ -112,6 +120,14 @@ const connect = (url: string, waits: boolean) =>
         { name: "0037_sequences", class: Migration0037Sequences },
         { name: "0038_sending_limits", class: Migration0038SendingLimits },
         { name: "0039_returned_mail", class: Migration0039ReturnedMail },
+        { name: "0040_clicks", class: Migration0040Clicks },
+        { name: "0041_one_off_emails", class: Migration0041OneOffEmails },
+        { name: "0042_email_variants", class: Migration0042EmailVariants },
+        { name: "0043_launch_sender", class: Migration0043LaunchSender },
+        { name: "0044_email_templates", class: Migration0044EmailTemplates },
+        { name: "0045_moments", class: Migration0045Moments },
+        { name: "0046_webhooks", class: Migration0046Webhooks },
+        { name: "0047_stated_closing", class: Migration0047StatedClosing },
       ],
       snapshot: false,
     },

@@ -19,15 +19,17 @@ import {
   PeopleRulePerson,
   Person,
   PersonField,
+  PersonNotice,
   PersonTag,
   Visitor,
 } from "./people/tables";
 import { Checkout, Order, OrderLine } from "./checkout/tables";
 import { Charge, RecurringPayment, Refund, Dispute } from "./payments/tables";
 import { Partner, PartnerApplication, PartnerWordRow, Touch, TouchPerson, CommissionPlan, Commission } from "./partners/tables";
-import { EmailMessage, LaunchEmail, LaunchSequence, SequencePerson } from "./emails/tables";
+import { EmailClick, EmailMessage, EmailTemplate, LaunchEmail, LaunchSequence, OneOffEmail, SequencePerson } from "./emails/tables";
 import { Listing } from "./markets/tables";
 import { Journal, Posting } from "./money/tables";
+import { WebhookEndpoint, WebhookMessage } from "./webhooks/tables";
 import { EventRow, EventEdge, StageRollup, DayRollup, PageRollup, FilmRollup, PageCount, HourCount } from "./events/tables";
 
 export * from "./settings/tables";
@@ -43,6 +45,7 @@ export * from "./partners/tables";
 export * from "./emails/tables";
 export * from "./markets/tables";
 export * from "./money/tables";
+export * from "./webhooks/tables";
 export * from "./events/tables";
 
 export const tables = [
@@ -94,6 +97,7 @@ export const tables = [
   PeopleRulePerson,
   LaunchOptOut,
   PersonField,
+  PersonNotice,
   ErasedBuyer,
   ErasedAddress,
   Person,
@@ -114,12 +118,17 @@ export const tables = [
   CommissionPlan,
   Commission,
   EmailMessage,
+  EmailClick,
+  EmailTemplate,
   LaunchEmail,
+  OneOffEmail,
   LaunchSequence,
   SequencePerson,
   Listing,
   Journal,
   Posting,
+  WebhookEndpoint,
+  WebhookMessage,
   EventRow,
   EventEdge,
   StageRollup,

@@ -26,6 +26,7 @@ describe("the stream of people", () => {
     const svg = renderToStaticMarkup(
       <StageFlow
         slug="gansey"
+        reach={{ sent: 290, opened: 150, clicked: 60 }}
         funnel={{ visited: 1000, opted_in: 300, saw_sales: 500, began_checkout: 100, paid: 40 }}
         value={14_900}
         currency="EUR"
@@ -37,19 +38,46 @@ describe("the stream of people", () => {
     for (const text of ["500 left here, 50.0 %", "400 left here, 80.0 %", "60 left here, 60.0 %", "€8,940.00 at stake", "300 of 1,000"])
       expect(svg).toContain(text);
     // Every number leads to its people.
-    expect(svg.match(/href="\/desk\/gansey\/people\?who=[^"]+"/g)).toHaveLength(7);
+    expect(svg.match(/href="\/desk\/gansey\/people\?who=[^"]+"/g)).toHaveLength(10);
+    expect(svg).toContain("was+sent+any+email");
     expect(svg).toContain("began+a+checkout%3B+none+of+%28paid%29");
   });
   it("of nobody is still a drawing", () => {
     expect(
       renderToStaticMarkup(
-        <StageFlow slug="gansey" funnel={{ visited: 0, opted_in: 0, saw_sales: 0, began_checkout: 0, paid: 0 }} value={100} currency="EUR" />,
+        <StageFlow
+          slug="gansey"
+          reach={{ sent: 0, opened: 0, clicked: 0 }}
+          funnel={{ visited: 0, opted_in: 0, saw_sales: 0, began_checkout: 0, paid: 0 }}
+          value={100}
+          currency="EUR"
+        />,
       ),
     ).not.toContain("NaN");
   });
 });
 
 describe("the score's lanes", () => {
+  it("show what went of a sequence, or one person's steps, and only what is within the picture", () => {
+    const at = (hours: number) => new Date(opens.getTime() + hours * 3_600_000);
+    const bars = draw({ sequences: [{ id: "s", name: "New people", sent: [{ at: at(1), sent: 4 }, { at: at(7), sent: 8 }, { at: at(9000), sent: 1 }] }] }); // prettier-ignore
+    expect(bars).toContain("New people");
+    expect(bars.match(/fill="var\(--woad\)"/g)).toHaveLength(2);
+    const marks = draw({
+      sequences: [
+        {
+          id: "s",
+          name: "New people",
+          sent: [],
+          marks: [
+            { step: "a", at: at(1) },
+            { step: "b", at: at(9000) },
+          ],
+        },
+      ],
+    });
+    expect(marks.length - draw({ sequences: [{ id: "s", name: "New people", sent: [], marks: [] }] }).length).toBeGreaterThan(50);
+  });
   const [from, to] = scoreRange(plan, {}, now.getTime());
   const sales = { at: [opens.getTime() + 1_000, opens.getTime() + day], sold: [1, 2] };
   const draw = (change: Partial<Parameters<typeof ScoreLanes>[0]> = {}) =>
@@ -63,6 +91,7 @@ describe("the score's lanes", () => {
         now={now.getTime()}
         run={new Set(["email:doors-open"])}
         sales={sales}
+        sequences={[]}
         arrivals={{
           people: 6204,
           orders: "83 orders, €12,310.00",

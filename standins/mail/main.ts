@@ -5,6 +5,7 @@ import { SMTPServer } from "smtp-server";
 import { page, safe, serve, type Call, type Reply } from "../shared/server";
 import { setting } from "../shared/store";
 import { Box, type Email } from "./box";
+import { followAll } from "./machine";
 import { sendBack } from "./reports";
 
 const box = new Box(join(setting("DATA"), "mail.jsonl"));
@@ -51,6 +52,7 @@ const smtp = new SMTPServer({
         if (rcptTo.some(({ address }) => /^slow[@.+]/.test(address))) await wait(5_000);
         const mail = { from: mailFrom ? mailFrom.address : "", to: rcptTo.map(({ address }) => address).join(", "), raw: Buffer.concat(chunks) };
         box.take(mail.from, mail.to, mail.raw);
+        if (/^machine[@.+]/.test(mail.to)) void followAll(mail.raw);
         const { RETURNS_URL: back } = process.env;
         if (back)
           setTimeout(() => void sendBack(back, mail).catch((error: Error) => console.error(`mail: a report was not taken: ${error.message}`)), 1_000);
@@ -99,7 +101,7 @@ const inbox = async (call: Call): Promise<Reply> => {
   return {
     html: page(
       "Inbox",
-      `<h1>Inbox</h1><p class="note">A mail server to try things on: every email the app sends arrives here, and goes no further. Addresses that begin with <code>gone</code> (does not exist) or <code>full</code> (mailbox full) bounce after a second, <code>annoyed</code> reports the email as spam, <code>nobody</code> is refused at once, <code>later</code> takes it the third time, <code>slow</code> after five seconds: gone.1@example.com.</p>
+      `<h1>Inbox</h1><p class="note">A mail server to try things on: every email the app sends arrives here, and goes no further. Addresses that begin with <code>gone</code> (does not exist) or <code>full</code> (mailbox full) bounce after a second, <code>annoyed</code> reports the email as spam, <code>nobody</code> is refused at once, <code>later</code> takes it the third time, <code>slow</code> after five seconds; <code>machine</code> is guarded by a program that follows every link at once: gone.1@example.com.</p>
       <form method="post" action="/behave" class="panel"><label for="mood">How it behaves</label><select id="mood" name="mood">${choices.join("")}</select> <p><button>So from now on</button></p></form>
       <h2>Emails</h2><table><tr><th>When, UTC</th><th>To</th><th>Subject</th></tr>${rows || "<tr><td colspan=3>No email yet.</td></tr>"}</table>`,
     ),

@@ -46,7 +46,7 @@ test("a request from another site, or from no site, is refused: forms and JSON a
 });
 
 test("a notice without a right signature is refused", async () => {
-  for (const path of ["/api/notices/card-desk", "/api/notices/market", "/api/notices/clock/primer"]) {
+  for (const path of ["/api/notices/card-desk", "/api/notices/market", "/api/notices/launch/primer"]) {
     expect((await fetch(at(path), { method: "POST", body: "{}" })).status).toBe(401);
   }
 });

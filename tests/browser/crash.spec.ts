@@ -48,7 +48,7 @@ test.describe("the app is killed between the charge and the page", () => {
           await page.goto(`${stack.origin}/l/gansey/checkout`);
           return /stitch-library\?o=/.test(page.url());
         },
-        { timeout: 40_000 },
+        { timeout: 90_000 },
       )
       .toBe(true);
     expect(await charges()).toHaveLength(1);

@@ -8,6 +8,7 @@ interface Stack extends Record<string, string> {
   CARD_DESK_KEY: string;
   MARKET_URL: string;
   MAIL_INBOX_URL: string;
+  HOOKS_URL: string;
 }
 
 /** Addresses of the stack under test. */
@@ -108,6 +109,14 @@ export const emails = async (to: string): Promise<{ subject: string; text: strin
   return ((await response.json()) as { emails: { subject: string; text: string; raw: string }[] }).emails;
 };
 
+/** The first link of an email that leads to a page. */
+export const linkIn = (text: string): string => /http\S+\/e\/[\w.-]+/.exec(text)![0];
+/** The token by which that page knows its reader's clock. */
+export const tokenIn = async (text: string): Promise<string> => {
+  const { headers } = await fetch(linkIn(text), { redirect: "manual" });
+  return new URL(headers.get("location")!).searchParams.get("k")!;
+};
+
 /**
  * How the card desk behaves from now on. Its notices are held back until it is well again: one that arrives before the page
  * has been seen would lead on from it at once.
@@ -140,18 +149,20 @@ export const open = async (page: Page, path: string): Promise<void> => {
   await awake(page);
 };
 
-/** Sets the hours in which nobody gets mail that goes to many; none where both are empty. */
-export const setQuietHours = async (page: Page, from: string, to: string): Promise<void> => {
+/** Sets limits of sending under the settings, each by its label; empty is none. */
+export const setSending = async (page: Page, limits: Record<string, string>): Promise<void> => {
   await open(page, "/desk/settings");
-  await page.getByLabel("Quiet from").fill(from);
-  await page.getByLabel("Quiet until").fill(to);
-  await page.getByLabel("Quiet until").blur();
+  for (const [label, value] of Object.entries(limits)) await page.getByLabel(label).fill(value);
+  await page.getByLabel(Object.keys(limits).at(-1)!).blur();
   await expect(async () => {
     await open(page, "/desk/settings");
-    await expect(page.getByLabel("Quiet from")).toHaveValue(from, { timeout: 100 });
-    await expect(page.getByLabel("Quiet until")).toHaveValue(to, { timeout: 100 });
+    for (const [label, value] of Object.entries(limits)) await expect(page.getByLabel(label)).toHaveValue(value, { timeout: 100 });
   }).toPass();
 };
+
+/** Has emails to many go at any hour, and as many to one person as are due. */
+export const sendWithoutLimits = (page: Page): Promise<void> =>
+  setSending(page, { "Most emails to one person in 24 hours": "", "Quiet from": "", "Quiet until": "" });
 
 /** Fails where axe finds a breach of WCAG 2.2 A or AA. */
 export const expectAccessible = async (page: Page): Promise<void> => {

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, awake, emails, expectAccessible, open, setQuietHours, signIn } from "./desk";
+import { at, awake, emails, expectAccessible, linkIn, open, sendWithoutLimits, setSending, signIn } from "./desk";
 
 test.describe.configure({ mode: "serial" });
 
@@ -139,7 +139,7 @@ test("quiet hours move the last email before the close, and an email may go at a
   await page.getByLabel("Most emails a minute").focus();
   await expect(page.getByText("A number, or nothing for no limit.")).toBeVisible();
   await page.getByLabel("Most emails to one person in 24 hours").fill("");
-  await setQuietHours(page, "21:00", "07:30");
+  await setSending(page, { "Quiet from": "21:00", "Quiet until": "07:30" });
   await expectAccessible(page);
   await open(page, "/desk/gansey/emails");
   const row = page.getByRole("row").filter({ hasText: "1 hour before the closing bell" });
@@ -225,7 +225,10 @@ test("an address that mail comes back from is named on the person, and written t
     .toBe(true);
 });
 
-test("a sequence is built, its step written, and it takes in whoever opts in from then on", async ({ page, browser }) => {
+test("a sequence is built, its step written, and it takes in whoever opts in; who clicks is counted, and a program that follows every link is not", async ({
+  page,
+  browser,
+}) => {
   await signIn(page, "owner");
   await open(page, "/desk/primer/emails");
   await page.getByRole("button", { name: "Add a sequence" }).press("Enter");
@@ -242,7 +245,7 @@ test("a sequence is built, its step written, and it takes in whoever opts in fro
   await page.getByLabel("What is asked").selectOption({ label: "is tagged" });
   await page.getByLabel("Tag", { exact: true }).fill("knits daily");
   await page.keyboard.press("Tab");
-  await expect(sequence).toContainText('who is tagged "knits daily"');
+  await expect(sequence).toContainText('whoever is tagged "knits daily"');
   await page.getByRole("listitem", { name: "Condition 1" }).getByRole("button", { name: "Remove" }).click();
   await expect(sequence).toContainText("everybody in it");
   await page.getByRole("button", { name: "See what that changes" }).click();
@@ -262,17 +265,271 @@ test("a sequence is built, its step written, and it takes in whoever opts in fro
   await page.getByRole("dialog", { name: "Publish this email" }).getByRole("button", { name: "Publish it" }).click();
   await expect(page.getByText("It goes out like this from now on.")).toBeVisible();
   // Whatever the hour at which this runs.
-  await setQuietHours(page, "", "");
+  await sendWithoutLimits(page);
   // The sequence has to have looked once before somebody comes.
   await page.waitForTimeout(6_000);
-  const visitor = await (await browser.newContext()).newPage();
+  const joins = async (address: string) => {
+    const visitor = await (await browser.newContext()).newPage();
+    await visitor.goto(at("/l/primer"));
+    await visitor.getByLabel("First name").fill("Una");
+    await visitor.getByLabel("Email").fill(address);
+    await visitor.getByRole("checkbox").check();
+    await visitor.locator("form[action*=opt-in] button").click();
+    await expect.poll(async () => (await emails(address)).map(({ subject }) => subject), { timeout: 90_000 }).toContain("Welcome, reader");
+    await visitor.context().close();
+    return (await emails(address)).find(({ subject }) => subject === "Welcome, reader")!;
+  };
+  await joins(`machine.${Date.now()}@heddle.example`);
   const address = `sequence.${Date.now()}@heddle.example`;
-  await visitor.goto(at("/l/primer"));
-  await visitor.getByLabel("First name").fill("Una");
-  await visitor.getByLabel("Email").fill(address);
-  await visitor.getByRole("checkbox").check();
-  await visitor.locator("form[action*=opt-in] button").click();
-  await expect.poll(async () => (await emails(address)).map(({ subject }) => subject), { timeout: 30_000 }).toContain("Welcome, reader");
+  const { text } = await joins(address);
+  // Read on another device, which has never been here: the page opens by its reader's own clock.
+  const phone = await (await browser.newContext()).newPage();
+  await phone.goto(linkIn(text));
+  await expect(phone).toHaveURL(/\/l\/primer$/);
+  await expect(phone.locator("[data-until]").first()).toBeVisible();
+  await phone.context().close();
+  // A click counts a few seconds later, when it shows whether other links were followed at the same time.
+  const cells = page.getByRole("region", { name: "First hours", exact: true }).getByRole("row").last().getByRole("cell");
+  await expect(async () => {
+    await open(page, "/desk/primer/emails");
+    await expect(cells.nth(2)).toHaveText("2", { timeout: 3_000 });
+    await expect(cells.nth(4)).toHaveText("150 %", { timeout: 1_000 });
+  }).toPass({ timeout: 90_000, intervals: [2_000] });
+  await expect(page.getByRole("region", { name: "First hours", exact: true })).toContainText("2 people taken in");
+  const clicked = page
+    .getByRole("region", { name: "First hours", exact: true })
+    .getByRole("row")
+    .last()
+    .getByRole("link", { name: "1", exact: true });
+  await clicked.last().click();
+  await expect(page.getByRole("row").filter({ hasText: address })).toBeVisible();
+  await expect(page.getByText("1 person", { exact: true })).toBeVisible();
+});
+
+test("a one-off email is written, goes to those who meet its condition, and to nobody else; who may only look sends nothing", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "owner");
+  await sendWithoutLimits(page);
+  await open(page, "/desk/people");
+  await page.getByRole("searchbox", { name: "Find by name or address" }).fill("petra.primer");
+  const found = page.getByRole("cell", { name: /^petra\.primer/ });
+  await expect(found.nth(1)).toBeVisible();
+  const [first, second] = (await found.allInnerTexts()).map((text) => text.split(/\s/)[0]!);
+  await page.getByRole("searchbox").fill(first!);
+  await expect(page.getByText("1 person", { exact: true })).toBeVisible();
+  await page.getByRole("table").getByRole("checkbox").last().check();
+  await page.getByLabel("Tag for those that are ticked").fill("swatch night");
+  await page.getByRole("button", { name: "Tag 1 person" }).click();
+  await expect(page.getByText("1 person got the tag “swatch night”.")).toBeVisible();
+
   await open(page, "/desk/primer/emails");
-  await expect(page.getByRole("region", { name: "First hours", exact: true })).toContainText("1 person taken in");
+  await page.getByRole("button", { name: "Begin a one-off email" }).press("Enter");
+  const pane = page.getByRole("region", { name: "Whom it goes to, and when" });
+  await expect(pane.getByText(/would get it now: everybody who may be written to/)).toBeVisible();
+  await pane.getByRole("button", { name: "Only to some of them" }).click();
+  await pane.getByLabel("What is asked").selectOption({ label: "is tagged" });
+  await pane.getByLabel("Tag", { exact: true }).fill("swatch night");
+  await page.keyboard.press("Tab");
+  await expect(pane.getByText("1 person would get it now, of 1 found.")).toBeVisible();
+  // Nothing goes that nobody has published.
+  await pane.getByRole("button", { name: "Send to 1 person" }).click();
+  await page.getByRole("dialog", { name: "Send this email" }).getByRole("button", { name: "Send it to 1 person" }).click();
+  await expect(page.getByText(/It is not published yet\./).last()).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole("link", { name: "Write it" }).click();
+  await awake(page);
+  await page.getByLabel("Subject", { exact: true }).fill("Bring a swatch, {first name, else reader}");
+  await expect(page.getByText(/, saved$/)).toBeVisible();
+  await page.getByRole("button", { name: "Publish it" }).click();
+  await page.getByRole("dialog", { name: "Publish this email" }).getByRole("button", { name: "Publish it" }).click();
+  await expect(page.getByText("It goes out like this from now on.")).toBeVisible();
+
+  await open(page, "/desk/primer/emails");
+  const table = page.getByRole("region", { name: "One-off emails" }).first();
+  await table.getByRole("button", { name: /^Bring a swatch/ }).click();
+  const viewer = await (await browser.newContext()).newPage();
+  await signIn(viewer, "viewer");
+  await open(viewer, "/desk/primer/emails");
+  await viewer.getByRole("button", { name: /^Bring a swatch/ }).click();
+  await expect(viewer.getByText("1 person would get it now, of 1 found.")).toBeVisible();
+  await expect(viewer.getByRole("button", { name: /^Send to/ })).toHaveCount(0);
+  await viewer.context().close();
+  await pane.getByRole("button", { name: "Send to 1 person" }).click();
+  await page.getByRole("dialog", { name: "Send this email" }).getByRole("button", { name: "Send it to 1 person" }).dblclick();
+  await expect.poll(async () => (await emails(first!)).filter(({ subject }) => /^Bring a swatch/.test(subject)).length, { timeout: 90_000 }).toBe(1);
+  await expect(async () => {
+    await open(page, "/desk/primer/emails");
+    await expect(table.getByRole("row").last()).toContainText(/sent.*Bring a swatch.*\b1\b/s, { timeout: 2_000 });
+  }).toPass({ timeout: 90_000 });
+  expect((await emails(second!)).filter(({ subject }) => /^Bring a swatch/.test(subject))).toHaveLength(0);
+});
+
+test("a one-off email to a saved filter is paused while it goes out, let go on, and called off for those who wait", async ({ page }) => {
+  await signIn(page, "owner");
+  await sendWithoutLimits(page);
+  // Slowly, so that it can be held while it goes.
+  await setSending(page, { "Most emails a minute": "60" });
+  await open(page, "/desk/gansey/emails");
+  await page.getByRole("button", { name: "Begin a one-off email" }).press("Enter");
+  const draft = page.getByRole("region", { name: "Whom it goes to, and when" });
+  await draft.getByLabel("Saved filter").selectOption({ label: "On the list, not bought" });
+  await expect(draft.getByRole("button", { name: /^Send to [\d,]+ people$/ })).toBeVisible();
+  await page.getByRole("link", { name: "Write it" }).click();
+  await awake(page);
+  const subject = `Needles on loan ${Date.now()}`;
+  await page.getByLabel("Subject", { exact: true }).fill(subject);
+  await expect(page.getByText(/, saved$/)).toBeVisible();
+  await page.getByRole("button", { name: "Publish it" }).click();
+  await page.getByRole("dialog", { name: "Publish this email" }).getByRole("button", { name: "Publish it" }).click();
+  await expect(page.getByText("It goes out like this from now on.")).toBeVisible();
+  await open(page, "/desk/gansey/emails");
+  const row = page.getByRole("row").filter({ hasText: subject });
+  await expect(row).toContainText("to “On the list, not bought”");
+  await row.getByRole("button").click();
+  await draft.getByRole("button", { name: /^Send to/ }).click();
+  await page
+    .getByRole("dialog", { name: "Send this email" })
+    .getByRole("button", { name: /^Send it to/ })
+    .click();
+  const goes = page.getByRole("region", { name: "How it goes out" });
+  await expect(goes.getByText(/[1-9]\d* sent, [\d,]+ to go/)).toBeVisible({ timeout: 90_000 });
+  await expectAccessible(page);
+  await goes.getByRole("button", { name: "Pause" }).click();
+  await expect(page.getByText("Paused: nobody else gets it until you let it go on.")).toBeVisible();
+  const reached = async () => {
+    await open(page, "/desk/gansey/emails");
+    await row.getByRole("button").click();
+    return (await goes.getByText(/ sent, .* to go/).textContent())!;
+  };
+  // What a worker had in hand goes; from then on nobody gets it.
+  await page.waitForTimeout(4_000);
+  const held = await reached();
+  await page.waitForTimeout(5_000);
+  expect(await reached()).toBe(held);
+  await goes.getByRole("button", { name: "Let it go on" }).click();
+  await expect(page.getByText("It goes on.")).toBeVisible();
+  await expect(goes).not.toContainText(held, { timeout: 90_000 });
+  await goes.getByRole("button", { name: "Call it off" }).click();
+  await page
+    .getByRole("dialog", { name: "Call this email off" })
+    .getByRole("button", { name: /^Drop it for [\d,]+ people$/ })
+    .click();
+  await expect(page.getByText("Called off.")).toBeVisible();
+  await expect(row).toContainText("called off");
+  await setSending(page, { "Most emails a minute": "600" });
+});
+
+test("an email is kept as a template, another begins from it, and has a second version that goes to some of its readers", async ({ page }) => {
+  await signIn(page, "owner");
+  const name = `Bench notes ${Date.now()}`;
+  await open(page, "/desk/gansey/emails/last-day");
+  const subject = page.getByLabel("Subject", { exact: true });
+  await expect(subject).not.toHaveValue("");
+  await page.getByText("Keep as a template", { exact: true }).click();
+  await page.getByRole("button", { name: "Keep it", exact: true }).click();
+  await expect(page.getByRole("alert").filter({ hasText: "Give the template a name." })).toBeVisible();
+  await page.getByLabel("Name of the template").fill(name);
+  await page.getByRole("button", { name: "Keep it", exact: true }).click();
+  await expect(page.getByText(`“${name}” is kept as a template for every launch.`)).toBeVisible();
+  await page.getByLabel("Name of the template").fill(name);
+  await page.getByRole("button", { name: "Keep it", exact: true }).click();
+  await expect(page.getByRole("alert").filter({ hasText: "Another template has this name." })).toBeVisible();
+  const words = await subject.inputValue();
+
+  // In another launch, in place of what stands there; undone, that is back.
+  await open(page, "/desk/mittens/emails/welcome");
+  const own = await subject.inputValue();
+  await page.getByText("Begin anew from a template", { exact: true }).click();
+  await page.getByLabel("Template", { exact: true }).selectOption({ label: name });
+  await page.getByRole("button", { name: "Put it in place of this email" }).click();
+  await expect(subject).toHaveValue(words);
+  await page.getByRole("button", { name: "Undo", exact: true }).click();
+  await expect(subject).toHaveValue(own);
+  await page.getByRole("button", { name: "Throw this template away" }).click();
+  await expect(page.getByText(`“${name}” is no template any more.`)).toBeVisible();
+
+  await page.getByRole("button", { name: "Test a second version" }).click();
+  await expect(page).toHaveURL(/welcome~b$/);
+  await awake(page);
+  await expect(page.getByText("Until both are published, everybody gets version A.")).toBeVisible();
+  await page.getByLabel("Version B goes to").fill("120");
+  await page.keyboard.press("Tab");
+  await expect(page.getByRole("alert").filter({ hasText: "A number from 0 to 100." })).toBeVisible();
+  await page.getByLabel("Version B goes to").fill("20");
+  await page.keyboard.press("Tab");
+  await expect(page.getByText("Version B goes to 20 of 100 from now on.")).toBeVisible();
+  await subject.fill("Another welcome");
+  await expect(page.getByText(/, saved$/)).toBeVisible();
+  await page.getByRole("button", { name: "Publish it" }).click();
+  await page.getByRole("dialog", { name: "Publish this email" }).getByRole("button", { name: "Publish it" }).click();
+  await expect(page.getByText("It goes out like this from now on.")).toBeVisible();
+  await open(page, "/desk/mittens/emails/welcome");
+  await expect(page.getByLabel("Version B goes to")).toHaveValue("20");
+  await expect(subject).toHaveValue(own);
+  await expect(page.getByText("Until both are published")).toHaveCount(0);
+  await expectAccessible(page);
+  await page.getByRole("link", { name: "Version B" }).click();
+  await awake(page);
+  await page.getByRole("button", { name: "Remove version B" }).click();
+  await page.getByRole("dialog", { name: "Remove version B" }).getByRole("button", { name: "Remove version B" }).click();
+  await expect(page).toHaveURL(/welcome$/);
+  await expect(page.getByRole("button", { name: "Test a second version" })).toBeVisible();
+});
+
+test("a launch sends its emails under a name and address of its own", async ({ page }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/mittens/emails");
+  await page.getByText(/^From Marram & Purl/).click();
+  await page.getByRole("button", { name: "Another one for this launch" }).click();
+  await page.getByLabel("Sender’s address").fill("mittens at nowhere");
+  await expect(page.getByRole("alert").filter({ hasText: "This does not look like an email address." }).first()).toBeVisible();
+  await page.getByLabel("Sender’s name").fill("Mittens");
+  await page.getByLabel("Sender’s address").fill("mittens@weekend.example");
+  await expect(page.getByText(/From another domain than marram\.example it goes unsigned/)).toBeVisible();
+  await page.getByRole("button", { name: "See what that changes" }).click();
+  const change = page.getByRole("region", { name: "What this changes" });
+  await expect(change).toContainText("Emails of this launch come from Mittens <mittens@weekend.example> from now on.");
+  await change.getByRole("button", { name: "Change it" }).click();
+  await expect(page.getByText(/^From Mittens <mittens@weekend.example>/)).toBeVisible();
+  await open(page, "/desk/mittens/emails/welcome");
+  await page.getByRole("button", { name: "Send me a test" }).click();
+  await expect(page.getByText("Sent to owner@marram.example.")).toBeVisible();
+  const [test] = (await emails("owner@marram.example")).filter(({ raw }) => /From: "?Mittens"? <mittens@weekend\.example>/.test(raw));
+  expect(test).toBeDefined();
+  await open(page, "/desk/settings");
+  const signing = page.getByRole("region", { name: "Signed emails" });
+  await expect(signing.getByText("The sender of Mittens in a Weekend.")).toBeVisible();
+  await signing.getByRole("button", { name: "Make a key for weekend.example" }).click();
+  await expect(signing.getByText(/^bell\d{8}\w{4}\._domainkey\.weekend\.example$/)).toBeVisible();
+});
+
+test("a closing that is moved says how many were told another, and lets just them be written to", async ({ page }) => {
+  await signIn(page, "owner");
+  await open(page, "/desk/gansey/clock");
+  const day = page.getByRole("group", { name: "Doors close", exact: true }).locator("[data-type=day]");
+  await day.press("ArrowUp");
+  await day.press("ArrowUp");
+  await page.getByRole("button", { name: "See what that changes" }).click();
+  const change = page.getByRole("region", { name: "What this changes" });
+  await expect(change).toContainText(/[\d,]+ people got an email that names another closing\. Once it is moved, you can write to just them\./);
+  await change.getByRole("button", { name: "Change it all the same" }).click();
+  const moved = page.getByRole("region", { name: "A closing that was moved" });
+  await expect(moved).toContainText(/[\d,]+ people were told another closing than/);
+  await open(page, "/desk/gansey/score");
+  await expect(moved).toBeVisible();
+  await open(page, "/desk/gansey/emails");
+  const write = moved.getByRole("button", { name: /^Write to just them: [\d,]+ people$/ });
+  const people = /([\d,]+) people/.exec(await write.innerText())![1]!;
+  await write.click();
+  await expect(page.getByRole("heading", { name: "The Gansey Workshop closes at another time than we wrote" })).toBeVisible();
+  const pane = page.getByRole("region", { name: "Whom it goes to, and when" });
+  await expect(pane.getByText(`${people} people would get it now`)).toBeVisible();
+  await expectAccessible(page);
+  await pane.getByRole("button", { name: "Remove it" }).click();
+  await page.getByRole("button", { name: "Undo the newest change" }).click();
+  await open(page, "/desk/gansey/emails");
+  await expect(page.getByRole("region", { name: "One-off emails" }).first()).toBeVisible();
+  await expect(moved).toHaveCount(0);
 });

@@ -141,7 +141,7 @@ test("the settings hold the vendor, the team, one's own password and sessions", 
           emails: { text: string }[];
         }
       ).emails;
-    await expect.poll(async () => (await read()).length, { timeout: 40_000 }).toBeGreaterThan(0);
+    await expect.poll(async () => (await read()).length, { timeout: 90_000 }).toBeGreaterThan(0);
     return /(http\S+\?t=\S+)/.exec((await read())[0]!.text)![1]!;
   };
   await signIn(page, "nuala@rook.example", password);

@@ -13,7 +13,7 @@ const press = async (button: Locator): Promise<Locator> => {
   return page.locator(":focus");
 };
 
-test.use({ actionTimeout: 5_000 });
+test.use({ actionTimeout: 30_000 });
 test.beforeEach(({ page }) => signIn(page, "owner"));
 
 test("a row whose button is replaced or removed hands the focus to the list around it", async ({ page }) => {

@@ -116,7 +116,7 @@ test("goods that are sent: the card is held at the order, and charged by one pre
         await page.reload();
         return page.getByRole("cell", { name: "succeeded" }).count();
       },
-      { timeout: 45_000, intervals: [2_000] },
+      { timeout: 90_000, intervals: [2_000] },
     )
     .toBe(1);
   await expect(page.getByText("Goods sent")).toBeVisible();

@@ -352,7 +352,7 @@ test("a rule fills a field and tags whoever joins from then on; the record says 
   await expect(async () => {
     await page.reload();
     await expect(page.getByRole("region", { name: "Tags" })).toContainText("by a rule", { timeout: 1_000 });
-  }).toPass({ timeout: 20_000 });
+  }).toPass({ timeout: 90_000 });
   await awake(page);
   const who = page.getByRole("region", { name: "Who they are" });
   await expect(who.getByText("not named; Atlantic/Azores by their browser")).toBeVisible();

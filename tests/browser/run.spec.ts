@@ -102,7 +102,7 @@ test.describe.serial("the run of episodes", () => {
       video.muted = true;
       return video.play();
     });
-    await expect.poll(() => page.locator("video").evaluate((video: HTMLVideoElement) => video.ended), { timeout: 15_000 }).toBe(true);
+    await expect.poll(() => page.locator("video").evaluate((video: HTMLVideoElement) => video.ended), { timeout: 90_000 }).toBe(true);
     await expect
       .poll(async () => {
         await desk.goto(at("/desk/gansey/pages"));
@@ -169,7 +169,7 @@ test("who asks to be a partner is taken at the desk, chooses a password by an em
   await one.getByLabel("Commission, %").fill("45");
   await one.getByRole("button", { name: "Take as a partner" }).click();
   await expect(desk.getByText("an email with a link to the portal is on its way")).toBeVisible();
-  await expect.poll(async () => (await emails("hilda@lambingstorm.example")).length, { timeout: 15_000 }).toBe(1);
+  await expect.poll(async () => (await emails("hilda@lambingstorm.example")).length, { timeout: 90_000 }).toBe(1);
   const [email] = await emails("hilda@lambingstorm.example");
   await page.goto(/https?:\S+welcome\S+/.exec(email!.text)![0]);
   await page.getByLabel(/Password/).fill("wool on the wire");

@@ -9,7 +9,7 @@ const refunds = async (): Promise<{ charge: string; amount: number }[]> => {
   const answer = await fetch(`${stack().CARD_DESK_URL}/v1/refunds`, { headers: { authorization: `Bearer ${stack().CARD_DESK_KEY}` } });
   return ((await answer.json()) as { refunds: { charge: string; amount: number }[] }).refunds;
 };
-const offer = (page: Page) => expect(page).toHaveURL(/\/l\/gansey\/stitch-library\?o=/, { timeout: 45_000 });
+const offer = (page: Page) => expect(page).toHaveURL(/\/l\/gansey\/stitch-library\?o=/, { timeout: 90_000 });
 
 test.describe("the card desk, in the built app", () => {
   test.afterEach(() => cardDesk("well"));
@@ -33,7 +33,7 @@ test.describe("the card desk, in the built app", () => {
       if (mood !== "slow") await expect(page.getByText("Your payment is being confirmed.")).toBeVisible();
       await cardDesk("well");
       await advance(25);
-      await expect(page).toHaveURL(/\/l\/gansey\/thank-you\?o=/, { timeout: 45_000 });
+      await expect(page).toHaveURL(/\/l\/gansey\/thank-you\?o=/, { timeout: 90_000 });
       await expect(page.getByRole("row", { name: /Stitch Library/ })).toContainText("€67.00");
       expect((await deskCharges()).length).toBe(before + 2);
       // Arrived at the end, the checkout shows the order, and no form that would charge again.
@@ -78,7 +78,7 @@ test.describe("the card desk, in the built app", () => {
           await page.reload();
           return page.getByText("refund, succeeded").count();
         },
-        { timeout: 45_000 },
+        { timeout: 90_000 },
       )
       .toBe(1);
     expect((await refunds()).slice(before)).toMatchObject([{ amount: 5_000 }]);
@@ -106,14 +106,14 @@ test.describe("the card desk, in the built app", () => {
           await page.goto(at("/desk/waiting"));
           return row.getByText("the card processor has not answered yet").count();
         },
-        { timeout: 60_000, intervals: [2_000] },
+        { timeout: 90_000, intervals: [2_000] },
       )
       .toBeGreaterThan(0);
     await cardDesk("well");
     // Its own turn may come at this very moment: then it is done already, and the press says so.
     await row.getByRole("button", { name: "Try now" }).click();
     await expect(page.getByText(/It is tried now\.|it may be done already/)).toBeVisible();
-    await expect.poll(async () => (await refunds()).some(({ amount }) => amount === 2_000), { timeout: 20_000 }).toBe(true);
+    await expect.poll(async () => (await refunds()).some(({ amount }) => amount === 2_000), { timeout: 90_000 }).toBe(true);
   });
 });
 
@@ -154,7 +154,7 @@ test.describe("without the database", () => {
       expect((await page.request.get(`${own.origin}${path}`, { maxRedirects: 0 })).status(), path).toBeLessThan(504);
     expect((await page.request.get(`${own.origin}/healthz`)).status()).toBe(503);
     await admin("alter database ink_bell_away with allow_connections true");
-    await expect.poll(async () => (await page.request.get(`${own.origin}/healthz`)).status(), { timeout: 30_000 }).toBe(200);
+    await expect.poll(async () => (await page.request.get(`${own.origin}/healthz`)).status(), { timeout: 90_000 }).toBe(200);
     await page.getByRole("button", { name: "Send it again" }).click();
     await expect(page.locator("form[data-card-form]")).toBeVisible();
     await expect(page.getByText("away@trouble.example")).toBeVisible();

@@ -12,7 +12,8 @@ import { archivedPages, archivePage, deletePage, usesOfPage } from "../../src/se
 import { setLook } from "../../src/server/pages/look";
 import { publishPage, saveDraft } from "../../src/server/pages/publish";
 import { sitemap } from "../../src/server/site/sitemap";
-import { Launch, Page, PageVersion, Product } from "../../src/store/tables";
+import { addEndpoint } from "../../src/server/webhooks";
+import { Launch, Page, PageVersion, Product, WebhookEndpoint } from "../../src/store/tables";
 import { addStep, look, openLaunch, setSettings, someone, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -84,7 +85,9 @@ describe("a launch", () => {
     await newPage(copy, "bonus");
     expect(await keptBecause(em(), copy)).toBeUndefined();
     await expect(deleteLaunch(em(), someone("viewer"), copy)).rejects.toMatchObject({ status: 403 });
+    await addEndpoint(em(), world.owner, { url: "https://tool.example/in", events: ["order.paid"], launch: copy.launch.id }, world.app.clock.now());
     await deleteLaunch(em(), world.owner, copy);
+    expect(await em().count(WebhookEndpoint, { launchId: copy.launch.id })).toBe(0);
     expect(await em().findOne(Launch, { id: copy.launch.id })).toBeNull();
     expect(await em().count(Page, { launchId: copy.launch.id })).toBe(0);
     expect(await em().execute("select 1 from outbox where payload->>'id' = ?", [copy.launch.id])).toEqual([]);

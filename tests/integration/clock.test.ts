@@ -9,11 +9,11 @@ import { answerPage } from "../../src/server/site/answer";
 import { keptLinkOf, type PublicAnswer } from "../../src/server/platform/http/publicRequest";
 import { previewAddress } from "../../src/server/site/preview";
 import { submitForm } from "../../src/server/site/submit";
-import { applyClockNotice } from "../../src/server/launch/clockNotices";
+import { applyOutsideNotice } from "../../src/server/launch/outsideNotices";
 import { countdownJson, countdownPicture } from "../../src/server/launch/outsideCountdown";
 import { summariseChange } from "../../src/server/launch/change";
 import { runningClocks, viewerOf } from "../../src/server/launch/persons";
-import { personLink } from "../../src/server/emails/compose";
+import { personLink } from "../../src/server/emails/personLink";
 import { becomePerson } from "../../src/server/identity/identity";
 import { clockStarts, type PersonStarts } from "../../src/store/launch/clockStarts";
 import { Contact, EmailMessage, Order } from "../../src/store/tables";
@@ -317,7 +317,7 @@ describe("a clock for each person, started otherwise", () => {
         "webhook-timestamp": String(Math.floor(at.getTime() / 1000)),
         "webhook-signature": new Webhook(secret).sign(id, at, body),
       });
-      return receiveNotice(world.app, `clock:${context.launch.id}`, context.launch.hookSecret, headers, body, applyClockNotice(context.launch.id));
+      return receiveNotice(world.app, `launch:${context.launch.id}`, context.launch.hookSecret, headers, body, applyOutsideNotice(context.launch.id));
     };
     await expect(send("msg_0", `whsec_${Buffer.from("another secret of 24 b..").toString("base64")}`)).rejects.toMatchObject({ status: 401 });
     expect(await send("msg_1")).toEqual({ outcome: "started", repeated: false });

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { isPattern, matches, type Condition, type ConditionScope, type History } from "../../src/core/conditions";
+import { emailRef, isPattern, matches, type Condition, type ConditionScope, type History } from "../../src/core/conditions";
 import { peopleAtStage } from "../../src/core/figures";
 import { devices, type EventFact } from "../../src/core/events";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
@@ -10,7 +10,7 @@ import { becomePerson } from "../../src/server/identity/identity";
 import { recordTouch } from "../../src/server/partners/touch";
 import { countPeopleWho, peopleWho } from "../../src/store/people/find/peopleWho";
 import { Product } from "../../src/store/tables";
-import { anyCondition } from "../support/conditions";
+import { anyCondition, closings } from "../support/conditions";
 import { addPartner, buy, buyer, clickBy, openLaunch, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -32,6 +32,9 @@ const [products, steps, tags] = [
   [randomUUID(), randomUUID()],
   ["vip", "asked"],
 ];
+// Keys with what a pattern of the database would read as more.
+const emailKeys = ["doors-open", "doors_open", "welcome"];
+const links = ["page sales", "next step"];
 const order = randomUUID();
 const questions = ["Needles", "Yarn"];
 const answers = ["5 mm", "steel, 5 mm", "wool"];
@@ -65,12 +68,37 @@ const contact = fc.record({
   answers: fc.dictionary(fc.constantFrom(...questions), fc.constantFrom(...answers)),
   consentAgo: fc.option(fc.integer({ min: 0, max: 40 })),
   unsubscribedAgo: fc.option(fc.integer({ min: 0, max: 20 })),
+  suppressedAgo: fc.option(fc.integer({ min: 0, max: 20 })),
 });
-const life = fc.record({ deeds: fc.array(deed, { maxLength: 9 }), tags: fc.subarray(tags), merged: fc.boolean(), contact: fc.option(contact) });
+const daysBack = fc.option(fc.integer({ min: 0, max: 40 }), { nil: undefined });
+const mail = fc.record({
+  launch: fc.constantFrom(0, 1),
+  key: fc.constantFrom(...emailKeys),
+  sent: daysBack,
+  opened: daysBack,
+  left: daysBack,
+  bounced: daysBack,
+  complained: daysBack,
+  closing: fc.option(fc.constantFrom(...closings), { nil: undefined }),
+  clicks: fc.array(fc.record({ link: fc.constantFrom(...links), ago: fc.integer({ min: 0, max: 40 }), person: fc.boolean() }), { maxLength: 3 }),
+});
+const life = fc.record({
+  emails: fc.uniqueArray(mail, { maxLength: 3, selector: ({ launch, key }) => `${launch} ${key}` }),
+  deeds: fc.array(deed, { maxLength: 9 }),
+  tags: fc.subarray(tags),
+  merged: fc.boolean(),
+  contact: fc.option(contact),
+});
 type Life = typeof life extends fc.Arbitrary<infer T> ? T : never;
 
+/** Clicks of programs are no clicks of somebody's. */
+const countedClicks = <T extends { clicks: { link: string; at: Date; person: boolean }[] }>(email: T) => ({
+  ...email,
+  clicks: email.clicks.filter(({ person }) => person).map(({ link, at }) => ({ link, at, countsAt: at })),
+});
+
 /** Lets somebody live, in two browsers that turn out to be one person's, and answers what the core should know of them. */
-const live = async ({ deeds, tags: own, merged, contact: gave }: Life, now: Date): Promise<[string, History]> => {
+const live = async ({ deeds, tags: own, merged, contact: gave, emails: mails }: Life, now: Date): Promise<[string, History]> => {
   const [first, second] = [randomUUID(), randomUUID()];
   const did = deeds.map(({ fact: one, launch, page, hoursAgo, country }, n) => ({
     ...one,
@@ -88,16 +116,51 @@ const live = async ({ deeds, tags: own, merged, contact: gave }: Life, now: Date
     if (did.some(({ visitorId }) => visitorId === second)) await becomePerson(tx, second, first, now);
   });
   const daysAgo = (days: number | null | undefined) => (days === null || days === undefined ? null : new Date(now.getTime() - days * 86_400_000));
-  const [consentAt, unsubscribedAt] = [daysAgo(gave?.consentAgo), daysAgo(gave?.unsubscribedAgo)];
+  const [consentAt, unsubscribedAt, suppressedAt] = [daysAgo(gave?.consentAgo), daysAgo(gave?.unsubscribedAgo), daysAgo(gave?.suppressedAgo)];
   if (gave)
     await em().execute(
-      "insert into contact (id, person_id, email, first_name, answers, consent_at, unsubscribed_at, created_at) values (?, ?, ?, 'Runa', ?::jsonb, ?, ?, ?)",
-      [first, first, `${first}@post.example`, JSON.stringify(gave.answers), consentAt, unsubscribedAt, now],
+      "insert into contact (id, person_id, email, first_name, answers, consent_at, unsubscribed_at, suppressed_at, suppressed_because, created_at) values (?, ?, ?, 'Runa', ?::jsonb, ?, ?, ?, ?, ?)",
+      [
+        first,
+        first,
+        `${first}@post.example`,
+        JSON.stringify(gave.answers),
+        consentAt,
+        unsubscribedAt,
+        suppressedAt,
+        suppressedAt ? "bounced" : null,
+        now,
+      ],
     );
+  const emails = gave
+    ? mails.map(({ launch, key, clicks, closing, ...instants }, n) => ({
+        id: randomUUID(),
+        launchId: contexts[launch]!.launch.id,
+        key,
+        ...(Object.fromEntries(Object.entries(instants).flatMap(([deed, days]) => (days === undefined ? [] : [[deed, daysAgo(days)!]]))) as Partial<
+          Record<keyof typeof instants, Date>
+        >),
+        // No two went at the same instant: it is known which was the last.
+        ...(instants.sent === undefined ? {} : { sent: new Date(daysAgo(instants.sent)!.getTime() - n) }),
+        ...(closing ? { statedClosing: new Date(closing) } : {}),
+        clicks: clicks.map(({ link, ago, person }) => ({ link, at: daysAgo(ago)!, person })),
+      }))
+    : [];
+  for (const { id, launchId, key, clicks, ...is } of emails) {
+    const kind = key === "welcome" ? "welcome" : "bell";
+    await em().execute(
+      `insert into email_message (id, key, kind, launch_id, contact_id, due_at, data, state, sent_at, opened_at, left_at, bounced_at, bounce, complained_at, stated_closing)
+       values (?, ?, ?, ?, ?, ?, '{}', ?, ?, ?, ?, ?, ?, ?, ?)`,
+      [id, kind === "bell" ? `bell:${launchId}:${key}:${first}` : `welcome:${id}`, kind, launchId, first, now, is.sent ? "sent" : "due", is.sent ?? null, is.opened ?? null, is.left ?? null, is.bounced ?? null, is.bounced ? "hard" : null, is.complained ?? null, is.statedClosing ?? null], // prettier-ignore
+    );
+    for (const { link, at, person } of clicks)
+      await em().execute("insert into email_click (id, email_id, link, at, counts_at, machine) values (?, ?, ?, ?, ?, ?)", [randomUUID(), id, link, at, at, !person]); // prettier-ignore
+  }
   const known = gave && {
     answers: gave.answers,
     ...(consentAt ? { consentAt } : {}),
     ...(unsubscribedAt ? { unsubscribedAt } : {}),
+    ...(suppressedAt ? { suppressedAt } : {}),
   };
   const stages = new Set(["visited", "saw_sales", "opted_in", "began_checkout", "paid"]);
   const launches = contexts.flatMap(({ launch }) => {
@@ -113,7 +176,7 @@ const live = async ({ deeds, tags: own, merged, contact: gave }: Life, now: Date
       },
     ];
   });
-  return [first, { launches, events: did, orders: [], tags: own, ...(known ? { contact: known } : {}) }];
+  return [first, { launches, events: did, orders: [], tags: own, emails: emails.map(countedClicks), ...(known ? { contact: known } : {}) }];
 };
 
 describe("a condition as SQL", () => {
@@ -151,6 +214,8 @@ describe("a condition as SQL", () => {
       launches: contexts.map(({ launch }) => launch.id),
       questions,
       answers,
+      emails: contexts.flatMap(({ launch }) => emailKeys.map((key) => emailRef(launch.id, key))),
+      links,
     });
     const later = new Date(world.app.clock.now().getTime() + 5_000);
     let [found, empty] = [0, 0];

@@ -3,7 +3,7 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { builder, firstBlock, idsFrom, pageOf, type BlockOf } from "../../src/core/pages";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { personLink } from "../../src/server/emails/compose";
+import { personLink } from "../../src/server/emails/personLink";
 import { addPage } from "../../src/server/pages/addPage";
 import { answerPage } from "../../src/server/site/answer";
 import { storeMedia } from "../../src/server/pages/media";

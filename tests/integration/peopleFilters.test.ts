@@ -78,7 +78,7 @@ describe("a saved filter", () => {
     expect((await listFilters(em()))[0]!.who).toBe(
       conditionSentence(
         { did: "paid", product: product.id },
-        { launch: String, product: () => "The workshop, renamed", step: String, partner: String },
+        { launch: String, product: () => "The workshop, renamed", step: String, partner: String, email: String },
       ),
     );
     await expect(saveFilter(em(), world.owner, { name: "buyers", who: "paid" }, now())).rejects.toMatchObject({

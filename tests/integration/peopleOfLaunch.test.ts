@@ -28,7 +28,7 @@ beforeAll(async () => {
 afterAll(() => world.stop());
 
 const em = () => world.app.fork();
-const plain = { launch: String, product: String, step: String, partner: String };
+const plain = { launch: String, product: String, step: String, partner: String, email: String };
 const count = async (context: LaunchContext, condition: Condition, pastAt?: Date) =>
   countPeopleOfLaunch(em(), context, {
     sentence: conditionSentence(condition, plain),

@@ -29,7 +29,7 @@ const joins = async () => {
 };
 const buys = ({ visitorId, email }: { visitorId: string; email: string }) =>
   buy(world, context, { visitorId, from: "127.0.0.1" }, { email, firstName: "Una", country: "PT" });
-const names = { launch: () => context.launch.name, product: () => context.product.name, step: String, partner: String };
+const names = { launch: () => context.launch.name, product: () => context.product.name, step: String, partner: String, email: String };
 const rule = (condition: Condition, action: RuleAction, everybody = false) =>
   addRule(em(), world.owner, { who: conditionSentence(condition, names), action, everybody }, now());
 const tagsOf = async (personId: string) => (await em().find(PersonTag, { personId }, { orderBy: { tag: 1 } })).map(({ tag }) => tag);

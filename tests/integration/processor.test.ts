@@ -96,7 +96,7 @@ describe("a card processor", () => {
     await behave({ mood: "slow" });
     await Promise.all([pay(), pay(), pay()]);
     await settledOnce(id);
-  }, 30_000);
+  });
   it("that tells in any order, twice and late changes nothing that is settled", async () => {
     const context = await openLaunch(world, { offer: false });
     await fc.assert(
@@ -116,7 +116,7 @@ describe("a card processor", () => {
       ),
       { numRuns: 6 },
     );
-  }, 30_000);
+  });
   it("whose notice is all that comes settles the payment by itself", async () => {
     const context = await openLaunch(world, { offer: false });
     const { id, pay } = await begun(context);
@@ -170,7 +170,7 @@ describe("a second account", () => {
     } finally {
       await stopChild(child);
     }
-  }, 30_000);
+  });
 });
 
 describe("a process that dies", () => {
@@ -216,7 +216,7 @@ describe("a process that dies", () => {
       await until(async () => (await em().count(OrderLine, { orderId: order!.id, role: "offer" })) === 1, 20);
     });
     expect((await deskCharges(world)).filter(({ idempotency_key }) => idempotency_key.startsWith(`offer:${order!.id}`))).toHaveLength(1);
-  }, 40_000);
+  });
 });
 
 describe("a price that rises by sales", () => {
@@ -234,7 +234,7 @@ describe("a price that rises by sales", () => {
     // 5 sold are one step, 6 are two, and from then on the cap holds.
     expect([...new Set(paid)]).toEqual([14_900, 15_900, 16_900]);
     expect(paid).toHaveLength(17);
-  }, 40_000);
+  });
 });
 
 describe("any path of offers", () => {
@@ -289,5 +289,5 @@ describe("any path of offers", () => {
       }),
       { numRuns: 8 },
     );
-  }, 60_000);
+  });
 });

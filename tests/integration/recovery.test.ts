@@ -8,6 +8,7 @@ import { Checkout, EmailMessage, Order } from "../../src/store/tables";
 import { lostBuyers } from "../../src/store/leaks/lostBuyers";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
 import { advance, buy, buyer, openLaunch, sendEmail, startWorld, until, visitor, withWorker, type World, sentBy } from "../support/world";
+import { followLink, readEmailLink } from "../../src/server/emails";
 
 let world: World;
 let context: LaunchContext;
@@ -40,8 +41,13 @@ describe("the email to a lost buyer", () => {
     const mail = await simpleParser(received!.raw);
     expect(mail.subject).toBe("You have not finished your order of The Workshop");
     expect(mail.text).toContain("Nothing was charged");
-    const link = /http\S+checkout\?r=([\w.-]+)/.exec(mail.text ?? "")!;
-    expect(readLink(world.app.config.INKBELL_SECRET, "restore_checkout", link[1], world.app.clock.now())).toBe(checkout.id);
+    const link = readEmailLink(world.app, /http\S+\/e\/([\w.-]+)/.exec(mail.text ?? "")![1]!);
+    expect(link).toEqual({ emailId: email.id, to: { to: "next" } });
+    const { location } = (await followLink(world.app, { emailId: email.id, to: { to: "next" } }, { passive: false, head: true }))!;
+    const { pathname, searchParams } = new URL(location);
+    expect(pathname).toBe(`/l/${context.launch.slug}/checkout`);
+    expect(searchParams.get("k")).toBeTruthy();
+    expect(readLink(world.app.config.INKBELL_SECRET, "restore_checkout", searchParams.get("r"), world.app.clock.now())).toBe(checkout.id);
 
     const other = visitor();
     expect(await currentCheckout(world.app.fork(), context, other.visitorId)).toBeUndefined();

@@ -79,7 +79,7 @@ describe("a refund", () => {
       }),
       { numRuns: 4 },
     );
-  }, 60_000);
+  });
   it("of an amount that may mean two things is asked back, and nothing goes out", async () => {
     const { order } = await sale();
     await expect(back(order.id, { amount: "1.000" })).rejects.toMatchObject({

@@ -14,6 +14,7 @@ import { correctPerson, resumeEmailsTo } from "../../src/server/people/changePer
 import { correctable } from "../../src/server/people/contactOfPerson";
 import { optIn } from "../../src/server/people/optIn";
 import { personRecordOf } from "../../src/server/people/personRecord";
+import { launchesOf } from "../../src/server/launch";
 import { signerFor } from "../../src/server/platform";
 import { changeSigning, signingOf } from "../../src/server/settings";
 import { emailFigures } from "../../src/store/emails/emailFigures";
@@ -222,19 +223,19 @@ describe("what a reader asks for", () => {
     const one = await reader("una");
     const wants = () => preferencesOf(em(), one.id, of.launch.slug);
     expect(await wants()).toEqual({ emails: "all", launch: { name: of.launch.name, left: false } });
-    await changePreferences(em(), one.id, of.launch.slug, { emails: "fewer", leave: "yes" }, now());
+    await changePreferences(em(), one.id, { slug: of.launch.slug, email: null }, { emails: "fewer", leave: "yes" }, now());
     expect(await wants()).toEqual({ emails: "fewer", launch: { name: of.launch.name, left: true } });
-    await changePreferences(em(), one.id, of.launch.slug, { emails: "all" }, now());
+    await changePreferences(em(), one.id, { slug: of.launch.slug, email: null }, { emails: "all" }, now());
     expect(await wants()).toMatchObject({ emails: "all", launch: { left: false } });
-    await changePreferences(em(), one.id, null, { emails: "none" }, now());
-    await changePreferences(em(), one.id, of.launch.slug, { emails: "all" }, now());
+    await changePreferences(em(), one.id, { slug: null, email: null }, { emails: "none" }, now());
+    await changePreferences(em(), one.id, { slug: of.launch.slug, email: null }, { emails: "all" }, now());
     expect(await wants()).toMatchObject({ emails: "none" });
     await optIn(em(), of, { email: one.email, firstName: "Una", answers: {} }, sentBy(visitor().visitorId, now(), { page: "" }));
     expect(await wants()).toMatchObject({ emails: "all" });
   });
   it("holds one email a week to whoever wants fewer", async () => {
     const one = await reader("few");
-    await changePreferences(em(), one.id, null, { emails: "fewer" }, now());
+    await changePreferences(em(), one.id, { slug: null, email: null }, { emails: "fewer" }, now());
     expect((await send(one)).state).toBe("sent");
     const later = await send(one, "more");
     expect(later.state).toBe("due");
@@ -244,11 +245,14 @@ describe("what a reader asks for", () => {
 
 describe("a signature", () => {
   it("of every email is verified by a receiver that finds its record, before and after the key is changed", async () => {
-    const sign = (request: Parameters<typeof changeSigning>[3]) => changeSigning(world.app, em(), world.owner, request, now());
-    expect((await signingOf(world.app, em())).keys).toEqual([]);
-    const made = await sign({ do: "make" });
+    const domain = "marram.example";
+    const sign = async (request: Parameters<typeof changeSigning>[3]) =>
+      (await changeSigning(world.app, em(), world.owner, request, now())).domains.find((one) => one.domain === domain)!;
+    expect((await signingOf(world.app, em())).domains[0]!.keys).toEqual([]);
+    const made = await sign({ do: "make", domain });
     const verified = async (to: { email: string }) => {
-      const records = new Map((await signingOf(world.app, em())).keys.map(({ record }) => [record.name, record.value]));
+      const { domains } = await signingOf(world.app, em());
+      const records = new Map(domains.flatMap(({ keys }) => keys.map(({ record }) => [record.name, record.value])));
       const resolver = (name: string, type: string) =>
         type === "TXT" && records.has(name)
           ? Promise.resolve([[records.get(name)!]])
@@ -271,7 +275,7 @@ describe("a signature", () => {
     const after = await reader("una");
     await send(after);
     expect(await verified(after)).toEqual([["pass", made.domain]]);
-    const next = await sign({ do: "make" });
+    const next = await sign({ do: "make", domain });
     expect(next.keys).toHaveLength(2);
     await sign({ do: "use", selector: next.keys[0]!.selector });
     const last = await reader("una");
@@ -280,8 +284,24 @@ describe("a signature", () => {
     // Another installation's secret opens no key: emails go unsigned rather than not at all.
     const other = { ...world.app, config: { ...world.app.config, INKBELL_SECRET: "x".repeat(40) } };
     expect(await signerFor(other, em(), `post@${made.domain}`)).toBeUndefined();
-    await expect(changeSigning(world.app, em(), someone("editor"), { do: "make" }, now())).rejects.toMatchObject({ message: "not_allowed" });
+    await expect(changeSigning(world.app, em(), someone("editor"), { do: "make", domain }, now())).rejects.toMatchObject({ message: "not_allowed" });
     const mail = await simpleParser(await rawOf(last));
     expect(mail.headers.get("dkim-signature")).toBeDefined();
+    // A launch with a sender of its own is signed for by that sender's domain, once it has a key.
+    await setSettings(world, of, { sender: { name: "Weekend", email: "post@weekend.example" } });
+    launchesOf(world.app).clear();
+    const unsigned = await reader("una");
+    await send(unsigned);
+    expect(await verified(unsigned)).toEqual([["none", undefined]]);
+    const both = await changeSigning(world.app, em(), world.owner, { do: "make", domain: "weekend.example" }, now());
+    expect(both.domains.map(({ domain, launches, keys }) => [domain, launches, keys.length])).toEqual([
+      [domain, [], 1],
+      ["weekend.example", [of.launch.name], 1],
+    ]);
+    await sign({ do: "use", selector: both.domains[1]!.keys[0]!.selector });
+    const own = await reader("una");
+    await send(own);
+    expect(await verified(own)).toEqual([["pass", "weekend.example"]]);
+    await expect(sign({ do: "make", domain: "elsewhere.example" })).rejects.toMatchObject({ status: 404 });
   });
 });

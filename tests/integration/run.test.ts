@@ -5,14 +5,14 @@ import { readEvent } from "../../src/core/events";
 import type { EpisodeSetting } from "../../src/core/launch";
 import { builder, idsFrom, pageOf } from "../../src/core/pages";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
-import { decideComment, joinSession, recordWatched, sessionCalendar } from "../../src/server/site/run";
+import { calendarFile, decideComment, joinSession, recordWatched } from "../../src/server/site/run";
 import { confirmAddress, submitForm } from "../../src/server/site/submit";
 import { optIn } from "../../src/server/people/optIn";
 import { EmailMessage, OptIn } from "../../src/store/tables";
 import { filmFigures } from "../../src/store/pages/filmFigures";
 import { launchComments } from "../../src/store/pages/launchComments";
 import { wallTimeOf } from "../../src/core/launch";
-import { advance, look, openLaunch, publishAs, sentBy, setSettings, startWorld, type World } from "../support/world";
+import { advance, look, openLaunch, publishAs, sentBy, setSettings, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
 beforeAll(async () => {
@@ -226,13 +226,13 @@ describe("a live session", () => {
     await confirmAddress(world.app, context.launch.slug, token, guest);
     expect((await look(world, context, "episodes/1", guest)).body).toContain("You have a place.");
   });
+  const eventOf = (text: string) => new ICAL.Event(new ICAL.Component(ICAL.parse(text) as never).getFirstSubcomponent("vevent")!);
   // Outside: RFC 5545, read by ical.js, a parser of its own.
   it("is one event of a calendar file, which keeps its name when it is moved", async () => {
     const context = await withSession();
     const read = async (of: LaunchContext) => {
-      const text = await sessionCalendar(world.app, of.launch.slug, "episodes/1");
-      const [event] = new ICAL.Component(ICAL.parse(text!) as never).getAllSubcomponents("vevent");
-      return new ICAL.Event(event);
+      const text = await calendarFile(world.app, of.launch.slug, "episodes/1", { link: null });
+      return eventOf(text!);
     };
     const first = await read(context);
     const starts = context.plan.episodes[0]!.live!.starts;
@@ -244,5 +244,32 @@ describe("a live session", () => {
     const second = await read(moved);
     expect(second.uid).toBe(first.uid);
     expect(second.sequence).toBeGreaterThan(first.sequence);
+  });
+  it("stands beside the bells of the doors, which everybody may put into a calendar as they hold for them", async () => {
+    const of = await openLaunch(world);
+    const entry = async (context: LaunchContext, moment: string, who: Partial<Parameters<typeof calendarFile>[3]> = {}) => {
+      const text = await calendarFile(world.app, context.launch.slug, moment, { link: null, ...who });
+      return text === undefined ? undefined : eventOf(text);
+    };
+    const window = of.plan.clock.kind === "fixed" ? of.plan.clock.window : undefined;
+    const closing = (await entry(of, "closing"))!;
+    expect([closing.startDate.toJSDate(), closing.endDate.toJSDate()]).toEqual([window!.closes, window!.closes]);
+    expect(closing.summary).toBe(`The doors of ${of.launch.name} close`);
+    expect((await entry(of, "opening"))!.startDate.toJSDate()).toEqual(window!.opens);
+    expect([await entry(of, "sales"), await entry(of, "nothing"), await calendarFile(world.app, "nowhere", "opening", { link: null })]).toEqual([undefined, undefined, undefined]); // prettier-ignore
+    // With a clock of their own each person's closing is another, and nobody's is known before it starts.
+    const own = await openLaunch(world, { request: { clock: "personal", personHours: 48 } });
+    const who = visitor();
+    expect(await entry(own, "closing", who)).toBeUndefined();
+    await optIn(
+      em(),
+      own,
+      { email: `una.${randomUUID()}@heddle.example`, firstName: "Una", answers: {} },
+      sentBy(who.visitorId, now(), { page: "" }),
+    );
+    const theirs = (await entry(own, "closing", who))!.startDate.toJSDate();
+    expect(Math.round((theirs.getTime() - now().getTime()) / 3_600_000)).toBe(48);
+    const hidden = await openLaunch(world, { publish: false });
+    expect(await entry(hidden, "opening")).toBeUndefined();
   });
 });

@@ -10,6 +10,7 @@ import type { LaunchContext } from "../../src/server/launch/launchContext";
 import { retryNow } from "../../src/server/work/retry";
 import { waitingWork } from "../../src/store/work/waitingWork";
 import { EmailMessage } from "../../src/store/tables";
+import { ringBellFor } from "../support/bells";
 import { advance, buy, buyer, openLaunch, someone, startWorld, until, withWorker, type World } from "../support/world";
 
 let world: World;
@@ -38,27 +39,7 @@ const states = async (key: string) =>
     ).map(({ state, n }) => [state, Number(n)]),
   );
 
-/** A list of so many people on a launch, and the bell of an email that has just rung for them. */
-const bellFor = async (n: number, mark: string): Promise<string> => {
-  const email = context.plan.settings.emails.find(({ hangsOn, minutes }) => hangsOn === "opening" && minutes === 0)!;
-  await em().execute(
-    `with made as (insert into person (id, created_at) select gen_random_uuid(), now() from generate_series(1, ?) returning id),
-     numbered as (select id, row_number() over () as i from made),
-     listed as (insert into stage_rollup (launch_id, person_id, visited, opted_in) select ?, id, now(), now() from made)
-     insert into contact (id, person_id, email, first_name, consent_at, created_at) select gen_random_uuid(), id, '${mark}.' || i || '@many.example', 'Ada', now(), now() from numbered`,
-    [n, context.launch.id],
-  );
-  const id = randomUUID();
-  await em().execute("insert into bell_run (id, launch_id, key, email_id, at, label, ran_at, outcome) values (?, ?, ?, ?, ?, 'Email', ?, '')", [
-    id,
-    context.launch.id,
-    `email:${email.id}`,
-    email.id,
-    new Date(world.app.clock.now().getTime() - Math.round(Math.random() * 1e6)),
-    world.app.clock.now(),
-  ]);
-  return id;
-};
+const bellFor = (n: number, mark: string) => ringBellFor(world, context, n, mark);
 const emails = (mark: string) =>
   em().execute<{ id: string; state: string }[]>(
     "select e.id, e.state from email_message e join contact c on c.id = e.contact_id where e.kind = 'bell' and c.email like ?",
@@ -118,7 +99,7 @@ describe("emails at a bell", () => {
       status: 403,
     });
     expect(await retryNow(em(), world.owner, { what: "unknown", kind: "bell" }, world.app.clock.now())).toEqual({ n: unknown });
-  }, 90_000);
+  });
 
   it("are sent by nobody else once another worker has taken them up, though the first only stood still", async () => {
     await em().execute("update email_message set state = 'stopped' where state in ('due', 'unknown')");
@@ -150,7 +131,7 @@ describe("emails at a bell", () => {
     expect(await counted("slow.")).toMatchObject({ emails: 40, accepted: 40 });
     const all = await emails("slow");
     expect([all.filter(({ state }) => state === "sent").length, all.filter(({ state }) => state === "unknown").length]).toEqual([24, 16]);
-  }, 60_000);
+  });
 
   it("that are cut off between the server's yes and ours are unknown; mail to one person goes again under its Message-ID", async () => {
     await em().execute("update email_message set state = 'stopped' where state in ('due', 'unknown')");
@@ -188,7 +169,7 @@ describe("emails at a bell", () => {
       expect((await emails("crowd")).filter(({ state }) => state === "due").length).toBeGreaterThan(100);
       await em().execute("update email_message set state = 'stopped' where state = 'due' and kind = 'bell'");
     });
-  }, 60_000);
+  });
 
   it("that the server refuses for good are dropped, those it asks to send later are sent later", async () => {
     const { order, person } = await buy(world, context, undefined, buyer());
@@ -247,7 +228,7 @@ describe("work in the background", () => {
       await until(async () => (await stateOf(id)) === "succeeded", 40);
       await until(async () => (await em().findOneOrFail(EmailMessage, { id: email.id })).state !== "sending", 30);
     });
-  }, 90_000);
+  });
 
   it("that nobody has in hand is found and done, though queue and outbox were emptied", async () => {
     const id = await pendingCharge();
@@ -288,5 +269,5 @@ describe("work in the background", () => {
       await retryNow(em(), world.owner, { what: "work", id: waiting.id }, world.app.clock.now());
       await until(async () => (await row()) === undefined && (await stateOf(id)) === "succeeded");
     });
-  }, 60_000);
+  });
 });

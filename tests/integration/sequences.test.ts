@@ -1,17 +1,21 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { bellEmail } from "../../src/core/emails";
-import type { SequenceSetting, StepSetting } from "../../src/core/launch";
+import type { PersonalClock, SequenceSetting, StepSetting } from "../../src/core/launch";
 import { previewEmailTo, runSequences } from "../../src/server/emails";
-import { launchesOf } from "../../src/server/launch";
+import { launchesOf, rescheduleEmails } from "../../src/server/launch";
 import { loadLaunch, type LaunchContext } from "../../src/server/launch/launchContext";
+import { applyOutsideNotice } from "../../src/server/launch/outsideNotices";
 import { confirmOptIn, optIn } from "../../src/server/people/optIn";
 import { mergePeople } from "../../src/server/people/mergePeople";
 import { emailFigures } from "../../src/store/emails/emailFigures";
 import { writeEmails } from "../../src/store/emails/launchEmails";
-import { inSequences, momentOf } from "../../src/store/emails/sequences";
+import { sequencePeople, stepsSent } from "../../src/store/emails/sequences/sequenceFigures";
+import { momentsOf } from "../../src/store/emails/sequences/sequences";
 import { optOut } from "../../src/store/people/optOuts";
-import { Contact, EmailMessage, OptIn, Order, PersonTag } from "../../src/store/tables";
+import { addStop } from "../../src/store/launch/clocks";
+import { personTimeline } from "../../src/store/people/record/personTimeline";
+import { ClockStart, Contact, EmailMessage, OptIn, Order, PersonTag } from "../../src/store/tables";
 import { advance, buy, openLaunch, sendEmail, sentBy, setSettings, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -33,8 +37,9 @@ const sequence = (change: Partial<SequenceSetting> = {}): SequenceSetting => ({
   ...change,
 });
 /** A launch with sequences whose steps are all written, and which has looked for the first time. */
-const withSequences = async (...sequences: SequenceSetting[]): Promise<LaunchContext> => {
-  const of = await openLaunch(world);
+const withSequences = (...sequences: SequenceSetting[]): Promise<LaunchContext> => launchWith({}, sequences);
+const launchWith = async (change: Parameters<typeof openLaunch>[1], sequences: SequenceSetting[]): Promise<LaunchContext> => {
+  const of = await openLaunch(world, change);
   const steps = sequences.flatMap((one) => one.steps);
   await writeEmails(em(), of.launch.id, Object.fromEntries(steps.map(({ id }) => [id, bellEmail(`Step ${id}`, "Words.")])), now());
   const set = await setSettings(world, of, { sequences });
@@ -68,7 +73,7 @@ describe("a sequence", () => {
     await Promise.all([runSequences(world.app), runSequences(world.app)]);
     await runSequences(world.app);
     expect([(await steps(before)).length, (await steps(after)).length]).toEqual([0, 2]);
-    expect(await inSequences(em(), of.launch.id)).toEqual({ start: 1 });
+    expect(await sequencePeople(em(), of.launch.id)).toEqual({ start: { taken: 1, underWay: 1 } });
     expect(await send(after)).toEqual([
       ["one", "due"],
       ["two", "due"],
@@ -138,9 +143,73 @@ describe("a sequence", () => {
     await confirmOptIn(em(), of, asked.id, sure.visitorId, now());
     await runSequences(world.app);
     // Whoever need not confirm an address is on the list with the opt-in.
-    expect(await inSequences(em(), of.launch.id)).toEqual({ bought: 1, tag: 1, sure: 3 });
+    const people = await sequencePeople(em(), of.launch.id);
+    expect([people.bought!.taken, people.tag!.taken, people.sure!.taken]).toEqual([1, 1, 3]);
     const order = await em().findOneOrFail(Order, { contactId: buyer.id });
-    expect(await momentOf(em(), of.launch.id, "bought", buyer.id)).toEqual(order.placedAt);
+    expect((await momentsOf(em(), of.launch.id, buyer.id)).bought).toEqual(order.placedAt);
+  });
+
+  it("counts from the start and the end of one's own clock, as it ends by the settings of now, and not where it was stopped", async () => {
+    const of = await launchWith({ request: { clock: "personal", personHours: 2 } }, [
+      sequence({ id: "begun", from: { on: "clock_start" }, steps: [step("begun", 5)] }),
+      sequence({ id: "over", from: { on: "clock_end" }, untilClosed: false, steps: [step("over", 5)] }),
+    ]);
+    const [to, stopped] = [await reader(of), await reader(of)];
+    const start = (await em().findOneOrFail(ClockStart, { personId: to.personId })).at;
+    await addStop(em(), { launchId: of.launch.id, personId: stopped.personId, at: now(), because: "purchase", handTo: null });
+    await advance(world, 6);
+    await runSequences(world.app);
+    expect(await send(to)).toEqual([["begun", "sent"]]);
+    const longer = { kind: "exact" as const, minutes: 180 };
+    await setSettings(world, of, { clock: { ...(of.launch.settings.clock as PersonalClock), length: longer } });
+    await rescheduleEmails(world.app, of.launch.id);
+    await advance(world, 130);
+    await runSequences(world.app);
+    expect((await sequencePeople(em(), of.launch.id))["over"]).toBeUndefined();
+    await advance(world, 60);
+    await runSequences(world.app);
+    expect((await momentsOf(em(), of.launch.id, to.id))["over"]).toEqual(new Date(start.getTime() + 180 * 60_000));
+    expect((await sequencePeople(em(), of.launch.id))["over"]).toMatchObject({ taken: 1 });
+    expect(Object.fromEntries<string>(await send(to))["over"]).toBe("sent");
+  });
+
+  it("takes in whom a clock's end was found out for late, or whose records became one", async () => {
+    const of = await launchWith({ request: { clock: "personal", personHours: 2 } }, [
+      sequence({ id: "over", from: { on: "clock_end" }, untilClosed: false, steps: [step("over", 5)] }),
+    ]);
+    const first = await reader(of);
+    await advance(world, 30);
+    const second = await reader(of);
+    await runSequences(world.app);
+    const { id: kept } = await mergePeople(em(), world.owner, second.personId, first.personId, now());
+    await advance(world, 200);
+    await runSequences(world.app);
+    const starts = await em().find(ClockStart, { personId: kept, superseded: false });
+    expect(starts.map(({ at, endsAt }) => endsAt && endsAt.getTime() - at.getTime())).toEqual([120 * 60_000]);
+    const left = await em().findOneOrFail(Contact, { personId: kept, mergedInto: null });
+    expect((await momentsOf(em(), of.launch.id, left.id))["over"]).toEqual(starts[0]!.endsAt);
+  });
+
+  it("counts from what another tool reports, for whoever agreed to emails", async () => {
+    const of = await withSequences(sequence({ id: "told", from: { on: "notice", name: "attended" }, steps: [step("told", 5)] }));
+    const to = await reader(of);
+    const stranger = `finn.${randomUUID().slice(0, 8)}@heddle.example`;
+    const tell = (email: string, notice: string) => applyOutsideNotice(of.launch.id)(world.app, { type: "person.notice", data: { email, notice } });
+    await advance(world, 1);
+    expect(await Promise.all([tell(to.email.toUpperCase(), " attended "), tell(stranger, "attended"), tell(to.email, "left")])).toEqual([
+      "noted: attended",
+      "noted: attended",
+      "noted: left",
+    ]);
+    expect(await tell("nobody", "attended")).toBe("not understood");
+    expect(await tell(to.email, " ")).toBe("not understood");
+    await runSequences(world.app);
+    expect(await sequencePeople(em(), of.launch.id)).toEqual({ told: { taken: 1, underWay: 1 } });
+    const known = await personTimeline(em(), { id: to.personId, contactId: to.id }, now());
+    expect(known.flatMap((entry) => (entry.is === "notice" ? entry.name : []))).toEqual(expect.arrayContaining(["attended", "left"]));
+    expect((await em().findOneOrFail(Contact, { email: stranger })).consentAt).toBeNull();
+    await advance(world, 6);
+    expect(await send(to)).toEqual([["told", "sent"]]);
   });
 
   it("that is changed sends what is added to those who are in it, moves what waits, and sends nothing twice", async () => {
@@ -160,7 +229,7 @@ describe("a sequence", () => {
       ["two", "due"],
     ]);
     const waits = Object.fromEntries((await steps(to)).map(({ data, dueAt }) => [(data as { step: string }).step, dueAt]));
-    const moment = (await momentOf(em(), of.launch.id, "start", to.id))!;
+    const moment = (await momentsOf(em(), of.launch.id, to.id)).start!;
     expect(waits["two"]).toEqual(new Date(moment.getTime() + 600 * 60_000));
     await advance(world, 30);
     expect(Object.fromEntries<string>(await send(to))["three"]).toBe("sent");
@@ -175,21 +244,26 @@ describe("a sequence", () => {
     await advance(world, 2);
     const second = await reader(of);
     await runSequences(world.app);
-    const moment = await momentOf(em(), of.launch.id, "start", first.id);
+    const moment = (await momentsOf(em(), of.launch.id, first.id)).start;
     const { id: kept } = await mergePeople(em(), world.owner, second.personId, first.personId, now());
     const left = await em().findOneOrFail(Contact, { personId: kept, mergedInto: null });
-    expect(await momentOf(em(), of.launch.id, "start", left.id)).toEqual(moment);
-    expect(await inSequences(em(), of.launch.id)).toEqual({ start: 1 });
+    expect((await momentsOf(em(), of.launch.id, left.id)).start).toEqual(moment);
+    expect(await sequencePeople(em(), of.launch.id)).toEqual({ start: { taken: 1, underWay: 1 } });
     await advance(world, 12);
     await send(left);
     expect((await steps(left)).filter(({ state }) => state === "sent")).toHaveLength(1);
+    const [span, ...more] = await stepsSent(em(), of.launch.id, now());
+    expect([span!.sent, more]).toEqual([1, []]);
+    expect(now().getTime() - span!.at.getTime()).toBeLessThan(6 * 3_600_000 + 60_000);
+    expect(span!.at.getUTCHours() % 6).toBe(0);
+    expect(await stepsSent(em(), of.launch.id, new Date(now().getTime() - 3_600_000 * 24))).toEqual([]);
   });
 
   it("is read as somebody in it gets it, with when that is, or why they do not", async () => {
     const of = await withSequences(sequence());
     const to = await reader(of);
     await runSequences(world.app);
-    const moment = (await momentOf(em(), of.launch.id, "start", to.id))!;
+    const moment = (await momentsOf(em(), of.launch.id, to.id)).start!;
     launchesOf(world.app).clear();
     const { subject, at, stop } = await previewEmailTo(world.app, em(), of, "two", { readerId: to.id });
     expect([subject, at, stop]).toEqual(["Step two", new Date(moment.getTime() + 60 * 60_000), null]);

@@ -192,6 +192,24 @@ describe("an upload", () => {
     });
     expect((await listMedia(em())).filter(({ id }) => id === media.id)).toHaveLength(1);
   });
+  it("is a JPEG for emails, made when it is first asked for and kept: no see-through parts, and only in the widths that there are", async () => {
+    const see = await sharp({ create: { width: 1200, height: 400, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } })
+      .png()
+      .toBuffer();
+    const media = await take("see-through.png", see);
+    const name = mediaHref(media, "960.jpg").replace("/media/", "");
+    const kept = () => em().execute("select sha256 from media_file where media_id = ? and name = '960.jpg'", [media.id]);
+    expect(await kept()).toHaveLength(0);
+    const [first, second] = await Promise.all([answerMedia(world.app, name, asking()), answerMedia(world.app, name, asking())]);
+    expect(first.headers.get("content-type")).toBe("image/jpeg");
+    const bytes = Buffer.from(await first.arrayBuffer());
+    expect(Buffer.from(await second.arrayBuffer()).equals(bytes)).toBe(true);
+    expect(await sharp(bytes).metadata()).toMatchObject({ format: "jpeg", width: 960, height: 320 });
+    expect((await sharp(bytes).stats()).channels.every(({ min }) => min > 250)).toBe(true);
+    expect(await kept()).toHaveLength(1);
+    for (const other of ["961.jpg", "film.jpg", "0.jpg"])
+      expect((await answerMedia(world.app, mediaHref(media, other).replace("/media/", ""), asking())).status).toBe(404);
+  });
   it("is turned as its camera meant it", async () => {
     const turned = await sharp({ create: { width: 300, height: 100, channels: 3, background: "red" } })
       .withMetadata({ orientation: 6 })

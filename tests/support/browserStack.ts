@@ -18,6 +18,7 @@ export const startStack = async (name: string, what: "demo" | "empty" = "demo") 
     app: await freePort(),
     card: await freePort(),
     market: await freePort(),
+    hooks: await freePort(),
     mail: await freePort(),
     smtp: await freePort(),
     returns: await freePort(),

@@ -58,6 +58,8 @@ export const permissions = {
   "audience.export": makers,
   /** The vendor's name, address, tax numbers and sender. */
   "vendor.edit": ["owner"],
+  /** Where other tools are told of what people do, with their addresses. */
+  "webhook.edit": ["owner"],
   /** Who belongs to the team, and as what. */
   "team.edit": ["owner"],
   /** One's own password and sessions. */

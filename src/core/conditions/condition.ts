@@ -29,12 +29,45 @@ const did = z.strictObject({
 });
 export type Did = z.infer<typeof did>;
 
+/** What may have become of an email that went to somebody. What was opened is what its pictures were fetched of, which programs do as well. */
+export const mailDeeds = ["sent", "opened", "clicked", "left", "bounced", "complained"] as const;
+export type MailDeed = (typeof mailDeeds)[number];
+
+/** An email of a launch, as conditions name it: the launch's id, and the email's key in it. */
+export const emailRef = (launchId: string, key: string): string => `${launchId}/${key}`;
+/** The launch and the key of an email that a condition names. */
+export const partsOfEmailRef = (ref: string): { launchId: string; key: string } => ({ launchId: ref.slice(0, 36), key: ref.slice(37) });
+
+const mailed = z.strictObject({
+  mailed: z.enum(mailDeeds),
+  /** Which email (`emailRef`); any, where it is left out. */
+  email: z
+    .string()
+    .regex(/^[0-9a-f-]{36}\/[\w-]{1,80}$/)
+    .optional(),
+  /** Of a click: on which link. */
+  link: textTest.optional(),
+  withinDays: z.number().int().min(1).max(mostDays).optional(),
+});
+export type Mailed = z.infer<typeof mailed>;
+
+const toldOther = z.strictObject({
+  launch: z.uuid(),
+  /** The closing that holds, and an instant before which a closing is another matter: the opening of its doors. */
+  than: z.iso.datetime(),
+  after: z.iso.datetime(),
+});
+/** The last email that stated a closing of a launch's doors stated another than the one that holds. */
+export type ToldOther = z.infer<typeof toldOther>;
+
 /** What is asked of one person, by what they did and where they came from. */
 export type Condition =
   | { all: Condition[] }
   | { any: Condition[] }
   | { none: Condition[] }
   | Did
+  | Mailed
+  | { toldOther: ToldOther }
   | { country: string[] }
   | { source: TextTest }
   | { device: (typeof devices)[number] }
@@ -43,7 +76,7 @@ export type Condition =
   | { tag: string }
   /** What they answered to a question of the vendor's own, by its words. */
   | { answered: { question: string; text: TextTest } }
-  /** They agreed to emails and have not unsubscribed since. */
+  /** They agreed to emails, have not unsubscribed since, and their address takes mail. */
   | { mayWrite: true }
   /** All that they paid, tax included, in minor units of one currency. */
   | { spent: { minor: number; currency: string } };
@@ -74,6 +107,8 @@ const anyDepth: z.ZodType<Condition> = z.union([
     },
   }),
   did,
+  mailed,
+  z.strictObject({ toldOther }),
   z.strictObject({
     country: z
       .array(z.string().regex(/^[A-Z]{2}$/))

@@ -8,8 +8,10 @@ const ids = ["0f6b2a52-6f0d-4d3c-9d5f-0c6e3a1b2c3d", "1f6b2a52-6f0d-4d3c-9d5f-0c
 const called = ['The "Gansey" (2); of product', "Lite"];
 const name = (id: string) => called[ids.indexOf(id)]!;
 const id = (text: string) => ids[called.indexOf(text)];
-const names = { launch: name, product: name, step: name, partner: name };
-const idsByName = { launch: id, product: id, step: id, partner: id };
+const emails = [`${ids[0]}/doors-open`, `${ids[1]}/welcome`];
+const emailName = (of: string) => called[emails.indexOf(of)]!;
+const names = { launch: name, product: name, step: name, partner: name, email: emailName };
+const idsByName = { launch: id, product: id, step: id, partner: id, email: (text: string) => emails[called.indexOf(text)] };
 const some = anyCondition({
   pages: ["sales", "episodes/1", 'a "page"'],
   sources: ["guild", "x; y", "on a page"],
@@ -21,6 +23,8 @@ const some = anyCondition({
   launches: ids,
   questions: ['Size "in" cm', "with"],
   answers: ["large", "at least"],
+  emails,
+  links: ["page sales", "https://guild.example/a?b=1"],
 });
 
 describe("a condition", () => {

@@ -1,9 +1,22 @@
+import { z } from "zod";
 import { devices } from "../events";
 import { readAmount } from "../money";
 import type { Fault } from "../words";
-import { deepest, eventKinds, mostDays, mostTimes, wholeCondition, type Condition, type Did, type TextTest } from "./condition";
+import {
+  deepest,
+  eventKinds,
+  mostDays,
+  mostTimes,
+  wholeCondition,
+  mailDeeds,
+  type Condition,
+  type Did,
+  type Mailed,
+  type TextTest,
+  type ToldOther,
+} from "./condition";
 import { isPattern } from "./pattern";
-import { groupWords, kindWords, textWords } from "./sentence";
+import { groupWords, kindWords, mailWords, textWords } from "./sentence";
 
 /** Ids by name; undefined where nothing is called so. */
 export interface ConditionIds {
@@ -11,6 +24,7 @@ export interface ConditionIds {
   product: (name: string) => string | undefined;
   step: (name: string) => string | undefined;
   partner: (name: string) => string | undefined;
+  email: (name: string) => string | undefined;
 }
 
 /** Where a sentence stops making sense (a position in its text, from 0), and what could have stood there. */
@@ -101,8 +115,9 @@ class Reader {
   }
 
   private named(of: keyof ConditionIds): string {
-    const id = this.ids[of](this.text(`the name of a ${of}`));
-    return id ?? this.refuse(`the name of a ${of}`, "unknown_name", 1);
+    const words = `the name of ${of === "email" ? "an" : "a"} ${of}`;
+    const id = this.ids[of](this.text(words));
+    return id ?? this.refuse(words, "unknown_name", 1);
   }
 
   private textTest(noun: string): TextTest {
@@ -137,11 +152,27 @@ class Reader {
       one.times = this.number("how many times", 2, mostTimes);
       this.needs("times");
     }
-    if (this.takes("within")) {
-      one.withinDays = this.number("how many days", 1, mostDays);
-      if (!this.takes("day")) this.needs("days");
-    }
+    return this.within(one);
+  }
+
+  private within<T extends { withinDays?: number | undefined }>(one: T): T {
+    if (!this.takes("within")) return one;
+    one.withinDays = this.number("how many days", 1, mostDays);
+    if (!this.takes("day")) this.needs("days");
     return one;
+  }
+
+  /** What became of an email. Words that begin a thing that was done are not of an email, unless one is named behind them. */
+  private mailed(): Mailed | undefined {
+    const mailed = mailDeeds.find((deed) => this.takes(mailWords[deed]));
+    if (!mailed) return undefined;
+    const one: Mailed = { mailed };
+    if (!this.takes("any email")) {
+      this.needs("email");
+      one.email = this.named("email");
+    }
+    if (mailed === "clicked" && this.takes("on")) one.link = this.textTest("link");
+    return this.within(one);
   }
 
   private countries(): string[] {
@@ -167,10 +198,26 @@ class Reader {
     return typeof minor === "number" ? { spent: { minor, currency } } : this.refuse("an amount and its currency", "unexpected", 2);
   }
 
+  private instant(): string {
+    const word = this.tokens[this.next]?.word ?? "";
+    if (!z.iso.datetime().safeParse(word).success) this.refuse("an instant such as 2026-12-05T19:00:00Z");
+    this.next += 1;
+    return word;
+  }
+
+  private toldOther(): ToldOther {
+    const launch = this.named("launch");
+    this.needs("after");
+    const after = this.instant();
+    this.needs("other than");
+    return { launch, after, than: this.instant() };
+  }
+
   condition(): Condition {
     for (const [key, words] of Object.entries(groupWords)) if (this.takes(words)) return { [key]: this.group() } as Condition;
-    const did = this.did();
-    if (did) return did;
+    const done = this.did() ?? this.mailed();
+    if (done) return done;
+    if (this.takes("was last told a closing of launch")) return { toldOther: this.toldOther() };
     if (this.takes("is in")) return { country: this.countries() };
     if (this.takes("is tagged")) return { tag: this.text("a tag") };
     if (this.takes("may be written to")) return { mayWrite: true };

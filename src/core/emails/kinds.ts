@@ -12,6 +12,8 @@ export interface EmailData {
   bell: { email: string; opens?: string };
   /** A step of a sequence, and the moment of its reader's own from which it is counted. */
   step: { sequence: string; step: string; moment: string };
+  /** An email that goes once, by its id. */
+  once: { email: string };
   /** Opens the library of who asked for it. */
   library: Record<never, never>;
 }
@@ -22,13 +24,15 @@ export const emailKindNames = [
   "recovery",
   "bell",
   "step",
+  "once",
   "library",
 ] as const satisfies readonly (keyof EmailData)[];
 export type EmailKindName = (typeof emailKindNames)[number];
 
 /** Kinds of emails that a launch has any number of, each written by itself; of the others it has one. */
-export const hungKinds = ["bell", "step"] as const satisfies readonly EmailKindName[];
+export const hungKinds = ["bell", "step", "once"] as const satisfies readonly EmailKindName[];
 export type HungKind = (typeof hungKinds)[number];
+export const isHung = (kind: EmailKindName): kind is HungKind => (hungKinds as readonly EmailKindName[]).includes(kind);
 /** What the desk calls each kind. */
 export const emailKindWords: Record<EmailKindName, string> = {
   confirm: "Confirm an address",
@@ -37,5 +41,6 @@ export const emailKindWords: Record<EmailKindName, string> = {
   recovery: "To a lost buyer",
   bell: "On a bell",
   step: "In a sequence",
+  once: "One-off",
   library: "Library link",
 };

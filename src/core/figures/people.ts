@@ -1,4 +1,4 @@
-import type { Condition } from "../conditions";
+import type { Condition, MailDeed } from "../conditions";
 import { stages, type Stage } from "../events";
 
 // Whoever is known to have been at a later stage has come, even where their first view was not seen.
@@ -23,3 +23,7 @@ export const peopleOfPage = (page: string, then?: "opted_in" | "began_checkout" 
   if (!then) return saw;
   return then === "opted_in" ? { did: "opted_in", ...on } : { all: [saw, { did: then }] };
 };
+
+/** What of a launch's emails stands beside its stages, in order. */
+export const mailStages = ["sent", "opened", "clicked"] as const satisfies readonly MailDeed[];
+export type MailStage = (typeof mailStages)[number];

@@ -25,9 +25,12 @@ export const personEntry = z.discriminatedUnion("is", [
   z.object({ ...at, is: z.literal("offer"), decision: z.enum(["yes", "no"]), product: z.string().nullable() }),
   z.object({ ...at, is: z.literal("refund"), order: z.string(), minor, currency: z.string() }),
   z.object({ ...at, is: z.literal("email"), kind: z.string(), subject: z.string().nullable() }),
+  z.object({ ...at, is: z.literal("clicked"), link: z.string(), subject: z.string().nullable() }),
+  z.object({ ...at, is: z.literal("returned"), complaint: z.boolean(), subject: z.string().nullable() }),
   z.object({ ...at, is: z.literal("clock"), trigger: z.string() }),
   z.object({ ...at, is: z.literal("clock_stopped"), because: z.string() }),
   z.object({ ...at, is: z.literal("comment") }),
+  z.object({ ...at, is: z.literal("notice"), name: z.string() }),
   z.object({ ...at, is: z.literal("tag"), tag: z.string() }),
   z.object({ ...at, is: z.literal("imported"), file: z.string(), line: z.number() }),
 ]);
@@ -39,6 +42,7 @@ const order: readonly PersonEntry["is"][] = [
   "visits",
   "opt_in",
   "confirmed",
+  "notice",
   "clock",
   "film",
   "comment",
@@ -50,6 +54,8 @@ const order: readonly PersonEntry["is"][] = [
   "imported",
   "tag",
   "email",
+  "clicked",
+  "returned",
   "refund",
   "unsubscribed",
 ];
@@ -163,7 +169,7 @@ export const personRow = z.object({
   email: z.string(),
   country: z.string(),
   since: instant,
-  /** May be written to: consented, and did not unsubscribe. */
+  /** May be written to: consented, did not unsubscribe, and the address takes mail. */
   mayWrite: z.boolean(),
   tags: z.array(z.string()),
   orders: z.number(),

@@ -11,6 +11,7 @@ export const workTopics = {
   capture_payment: { payload: ofOne, says: "Capture an authorized payment" },
   run_bells: { payload: ofOne, says: "Ring a launch's bells" },
   queue_emails: { payload: ofOne, says: "Queue the emails of a bell" },
+  queue_one_off: { payload: ofOne, says: "Queue a one-off email" },
   notify_vendor: { payload: ofOne, says: "Tell the owners of a bell" },
   reschedule_emails: { payload: ofOne, says: "Reschedule a launch’s emails" },
   queue_last_calls: { payload: ofOne, says: "Queue the last emails before a close" },

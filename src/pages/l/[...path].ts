@@ -3,6 +3,7 @@ import { randomUUID } from "node:crypto";
 import {
   buyerTokenOf,
   cookie,
+  emailClickOf,
   firstVisitOf,
   keptLinkOf,
   linkCookie,
@@ -15,13 +16,13 @@ import {
 } from "../../server/platform";
 import {
   answerPage,
+  calendarFile,
   confirmAddress,
   frameOf,
   framePolicy,
   joinSession,
   recordWatched,
   returnFromChallenge,
-  sessionCalendar,
   submitForm,
 } from "../../server/site";
 
@@ -41,9 +42,11 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
     const headers = { "content-type": "text/html; charset=utf-8", "content-security-policy": framePolicy, "x-robots-tag": "noindex" };
     return new Response(body ?? null, { status: body === undefined ? 404 : 200, headers });
   }
-  if (rest[0] === "live" && path.endsWith(".ics")) {
-    const file = await sessionCalendar(locals.app, slug, rest.slice(1).join("/").slice(0, -4));
-    return new Response(file ?? null, { status: file ? 200 : 404, headers: { "content-type": "text/calendar; charset=utf-8" } });
+  if (rest[0] === "calendar" && path.endsWith(".ics")) {
+    const asked = { link: url.searchParams.get("k"), keptLink: keptLinkOf(request.headers.get("cookie")), visitorId };
+    const file = await calendarFile(locals.app, slug, rest.slice(1).join("/").slice(0, -4), asked);
+    const headers = { "content-type": "text/calendar; charset=utf-8", "cache-control": "private, no-store" };
+    return new Response(file ?? null, { status: file ? 200 : 404, headers });
   }
   if (rest[0] === "live") {
     const keptLink = keptLinkOf(request.headers.get("cookie"));
@@ -80,6 +83,7 @@ export const GET: APIRoute = async ({ params, url, request, locals }) => {
       acceptLanguage,
       ifNoneMatch,
       firstVisit: firstVisitOf(request.headers.get("cookie")),
+      emailClick: emailClickOf(request.headers.get("cookie")),
     }),
   );
 };

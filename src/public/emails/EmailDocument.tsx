@@ -104,7 +104,12 @@ class Drawing {
           if (mark.type === "bold") return <strong key={index}>{inner}</strong>;
           if (mark.type === "italic") return <em key={index}>{inner}</em>;
           return (
-            <Link key={index} href={mark.attrs.href} className="e-link" style={{ color: this.palette.accentText, textDecoration: "underline" }}>
+            <Link
+              key={index}
+              href={this.hole({ is: "href", to: { to: "outside", url: mark.attrs.href }, on: "words" })}
+              className="e-link"
+              style={{ color: this.palette.accentText, textDecoration: "underline" }}
+            >
               {inner}
             </Link>
           );
@@ -187,7 +192,7 @@ class Drawing {
     return (
       <>
         <Img
-          src={`${this.props.origin}${oneFile(media)}`}
+          src={`${this.props.origin}${oneFile(media, "jpg")}`}
           alt={decorative ? "" : this.words(alt)}
           width={544}
           height={Math.round((544 * media.height) / media.width)}
@@ -233,7 +238,7 @@ class Drawing {
       case "button": {
         const inside = (
           <>
-            {this.button(block.label, this.hole({ is: "href", to: block.target }), block.look === "main")}
+            {this.button(block.label, this.hole({ is: "href", to: block.target, on: "button" }), block.look === "main")}
             {this.soft(block.note)}
           </>
         );
@@ -246,7 +251,7 @@ class Drawing {
               {this.words("{price}")}
             </Text>
             {block.words && this.soft(block.words)}
-            <div style={{ marginTop: 10 }}>{this.button(block.button, this.hole({ is: "href", to: block.target }), true)}</div>
+            <div style={{ marginTop: 10 }}>{this.button(block.button, this.hole({ is: "href", to: block.target, on: "button" }), true)}</div>
           </>
         );
       case "countdown":
@@ -347,6 +352,11 @@ class Drawing {
                 </Link>
               </Text>
             )}
+            {advertising &&
+              this.where(
+                "opened",
+                <img src={this.hole({ is: "opened" })} width={1} height={1} alt="" data-skip-in-text style={{ display: "block" }} />,
+              )}
             <Text className="e-soft" style={style}>
               {address.map((line, index) => (
                 <Fragment key={index}>

@@ -18,6 +18,10 @@ export interface EmailReader {
   source: LinkSource;
   /** Where its reader stops it with one press. */
   unsubscribe?: string;
+  /** The address of a link of this very email, which tells that it was followed; without it links lead where they lead. */
+  link?: (to: Target) => string;
+  /** The address of the picture that tells that it was opened. */
+  opened?: string;
 }
 
 const receiptHtml = (receipt: ReceiptFacts, { look, locale }: EmailSetting): string => {
@@ -43,7 +47,8 @@ const receiptText = (receipt: ReceiptFacts, { locale }: EmailSetting): string =>
 };
 
 /** The whole address to which a button leads for a reader. */
-const hrefFor = (to: Target, { facts, source }: EmailReader, origin: string): string => {
+const hrefFor = (to: Target, { facts, source, link }: EmailReader, origin: string): string => {
+  if (link) return link(to);
   if (to.to === "next") return facts.next;
   if (to.to === "library") return facts.library ?? `${origin}/library`;
   const path = hrefOf(source, "", to);
@@ -52,9 +57,9 @@ const hrefFor = (to: Target, { facts, source }: EmailReader, origin: string): st
 };
 
 const firstLink = (compiled: CompiledEmail): Target =>
-  compiled.html.holes.find((hole): hole is Extract<EmailHole, { is: "href" }> => hole.is === "href")?.to ?? { to: "next" };
+  compiled.html.holes.find((hole): hole is Extract<EmailHole, { is: "href" }> => hole.is === "href" && hole.on === "button")?.to ?? { to: "next" };
 
-const has = (facts: EmailFacts, what: EmailPresence): boolean => facts[what] !== undefined;
+const has = ({ facts, opened }: EmailReader, what: EmailPresence): boolean => (what === "opened" ? opened : facts[what]) !== undefined;
 
 /** Writes an email for one of its readers. */
 export const fillEmail = (compiled: CompiledEmail, reader: EmailReader): WrittenEmail => {
@@ -73,6 +78,8 @@ export const fillEmail = (compiled: CompiledEmail, reader: EmailReader): Written
         return facts.gift?.[hole.part] ?? "";
       case "partner":
         return facts.partner?.[hole.part] ?? "";
+      case "opened":
+        return reader.opened ?? "";
       case "unsubscribe":
         return reader.unsubscribe ?? "";
       case "receipt":
@@ -85,7 +92,7 @@ export const fillEmail = (compiled: CompiledEmail, reader: EmailReader): Written
     let shown = true;
     let out = parts[0] ?? "";
     holes.forEach((hole, index) => {
-      if (hole.is === "begin") shown = has(facts, hole.has);
+      if (hole.is === "begin") shown = has(reader, hole.has);
       if (hole.is === "end") shown = true;
       if (!shown) return;
       out += hole.is === "receipt" ? (facts.receipt ? receipt(facts.receipt) : "") : escape(plain(hole));

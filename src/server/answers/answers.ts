@@ -11,6 +11,7 @@ import { peopleImportAnswers } from "./peopleImport";
 import { peopleRulesAnswers } from "./peopleRules";
 import { retargetAnswers } from "./retarget";
 import { settingsAnswers } from "./settings";
+import { webhookAnswers } from "./webhooks";
 import { workAnswers } from "./work";
 import type { APIContext } from "astro";
 import { pathAt } from "../../contract/endpoint";
@@ -31,6 +32,7 @@ export const answers: readonly Answering[] = [
   peopleRulesAnswers,
   retargetAnswers,
   settingsAnswers,
+  webhookAnswers,
   workAnswers,
 ].flat();
 

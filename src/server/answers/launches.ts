@@ -1,5 +1,6 @@
 import * as contract from "../../contract/launches";
 import { personSeen } from "../../contract/people";
+import { momentsOf } from "../../store/emails/sequences/sequences";
 import { answering, answeringFile, type Answering, bodyOf } from "../platform";
 import { archiveLaunch, deleteLaunch, changeSettings, summariseChange, undoChange, deskLaunch, hookSecret, viewerOfContact } from "../launch";
 import { copyLaunch, createLaunch, exportLaunch, importFile } from "../start";
@@ -25,7 +26,11 @@ export const launchAnswers: Answering[] = [
     return { what, settings: launch.settings, version: launch.version };
   }),
   answering(contract.clockSecret, async ({ em, user, params, body }) => ({ secret: await hookSecret(em, user, params.slug, body.renew) })),
-  answering(personSeen, async ({ em, params }) => ({ person: (await viewerOfContact(em, await deskLaunch(em, params.slug), params.id)) ?? null })),
+  answering(personSeen, async ({ em, params }) => {
+    const context = await deskLaunch(em, params.slug);
+    const person = await viewerOfContact(em, context, params.id);
+    return { person: person ? { ...person, moments: await momentsOf(em, context.launch.id, params.id) } : null };
+  }),
   answering(contract.createLaunch, async ({ em, user, body, now }) => {
     const { launch, remarks } = await createLaunch(em, user, body, now);
     return { slug: launch.slug, remarks };

@@ -1,5 +1,6 @@
-import { capSpanMs, fewerSpanMs, paced, type EmailKindName, type SendingLimits } from "../../core/emails";
-import { availability } from "../../core/launch";
+import { capSpanMs, fewerSpanMs, paced, type EmailKindName, type EmailVariant, type SendingLimits } from "../../core/emails";
+import { availability, windowFor } from "../../core/launch";
+import type { Target } from "../../core/pages";
 import { emailWords } from "../../core/words";
 import type { DkimSigner, OutgoingMail } from "../../outside/mailer";
 import { Contact, type EmailMessage } from "../../store/tables";
@@ -12,15 +13,14 @@ import { countersFor } from "../offers";
 import { type App, senderOf, signerFor, signLink } from "../platform";
 import type { CompiledEmail } from "../../public/emails/compileEmail";
 import { fillEmail } from "../../public/emails/fillEmail";
-import { compiledEmails } from "./contents";
+import { compiledEmails, publishedContent, variantFor } from "./contents";
 import type { Draft, EmailKind } from "./emailKind";
 import { emailKinds } from "./kinds";
+import { emailLink, openedPicture } from "./followLink";
+import { personLink } from "./personLink";
 import { readerFacts } from "./readerFacts";
 import { returnAddressOf } from "./returns";
 import { zoneOfReader } from "./zoneOfReader";
-
-/** A link token by which a launch's pages and images know the reader's clock. It lets nobody act as them. */
-export const personLink = (app: App, contactId: string): string => signLink(app.config.INKBELL_SECRET, "person", contactId, app.clock.now(), 180);
 
 /** The Message-ID of an email: the same whenever it is sent. */
 const messageIdOf = ({ config }: Pick<App, "config">, id: string): string => `<${id}@${new URL(config.origin).hostname}>`;
@@ -35,8 +35,8 @@ export interface Batch {
   /** Whether a contact gets no emails of a launch. */
   optedOut(launchId: string, contactId: string): boolean;
   limits: SendingLimits;
-  /** By what they are signed. */
-  signer: DkimSigner | undefined;
+  /** By what mail from an address is signed. */
+  signer(from: string): Promise<DkimSigner | undefined>;
   /** What went to a contact lately, and which last calls are to come. */
   mailOf(contactId: string): { sent: readonly Date[]; lastCalls: readonly Date[] };
 }
@@ -59,6 +59,7 @@ export const batchOf = async (app: App, emails: readonly Pick<EmailMessage, "con
   const few = contacts.some(({ fewerSince }) => fewerSince);
   const many = limits.perDay === null && !few ? [] : emails.filter(({ bulk }) => bulk).map(({ contactId }) => contactId);
   const mail = many.length > 0 ? await mailOf(em, many, app.clock.now(), few ? fewerSpanMs : capSpanMs) : undefined;
+  const signers = new Map<string, Promise<DkimSigner | undefined>>();
   return {
     app,
     em,
@@ -66,7 +67,11 @@ export const batchOf = async (app: App, emails: readonly Pick<EmailMessage, "con
     bought,
     optedOut,
     limits,
-    signer: await signerFor(app, em, senderOf(app).address),
+    signer: (from) => {
+      let signer = signers.get(from);
+      if (!signer) signers.set(from, (signer = signerFor(app, app.fork(), from)));
+      return signer;
+    },
     mailOf: (contactId) => mail?.get(contactId) ?? noMail,
   };
 };
@@ -79,16 +84,21 @@ const isSoldOut = async (app: App, em: EntityManager, context: LaunchContext, { 
 };
 
 /** What the holes of an email ask for that has to be looked up. */
-export const asksOf = ({ html, text, subject }: CompiledEmail): { partner: boolean; price: boolean } => {
+export const asksOf = ({ html, text, subject }: CompiledEmail): { deadline: boolean; partner: boolean; price: boolean } => {
   const holes = [...html.holes, ...text.holes, ...subject.holes];
   return {
+    deadline: holes.some((hole) => hole.is === "countdown" || (hole.is === "field" && hole.field === "deadline")),
     partner: holes.some((hole) => hole.is === "partner" || (hole.is === "field" && hole.field === "partner")),
     price: holes.some((hole) => hole.is === "field" && hole.field === "price"),
   };
 };
 
 /** An email as it is sent now; or why it is not, or when it will be. */
-export type Ready = { mail: OutgoingMail } | { stop: string } | { waitUntil: Date; lastCall?: boolean };
+export type Ready =
+  /** The closing of the doors that it states, where it states one. */
+  | { mail: OutgoingMail; variant?: EmailVariant | undefined; statedClosing?: Date | undefined }
+  | { stop: string }
+  | { waitUntil: Date; lastCall?: boolean };
 
 /** Makes an email of a batch as it stands at this moment. */
 export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Ready> => {
@@ -128,22 +138,31 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
     const may = paced(batch.limits, mailbox, { at: now, lastCall: composed.lastCall ?? false, closes: composed.closes });
     if (may !== "go") return may;
   }
-  const compiled = await compiledEmails(app).of(context, email.kind, kind.key(email.data));
+  const first = kind.key(email.data);
+  const { key, variant } = variantFor(context, first, contact.personId, publishedContent(context, email.kind, first) !== undefined);
+  const compiled = await compiledEmails(app).of(context, email.kind, key);
   if (!compiled) return { stop: "not_published" };
   const { origin, INKBELL_SECRET } = app.config;
+  const asks = asksOf(compiled);
+  const { viewer, full } = composed.facts;
   const facts = await readerFacts(
-    { app, em, context, contact, firstName: contact.provenAt ? contact.firstName : "", now, token: draft.token, asks: asksOf(compiled) },
+    { app, em, context, contact, firstName: contact.provenAt ? contact.firstName : "", now, token: draft.token, asks },
     composed.facts,
   );
   const unsubscribe = kind.advertising
-    ? `${origin}/unsubscribe?u=${signLink(INKBELL_SECRET, "unsubscribe", contact.id, now, 365)}&l=${context.launch.slug}`
+    ? `${origin}/unsubscribe?u=${signLink(INKBELL_SECRET, "unsubscribe", contact.id, now, 365)}&l=${context.launch.slug}&e=${email.id}`
     : undefined;
-  const { subject, text, html } = fillEmail(compiled, { facts, source: context.source, unsubscribe });
+  // Only of what goes out to inform or to sell: the links of what somebody asked for or paid for are their own.
+  const tracked = kind.advertising ? { link: (to: Target) => emailLink(app, email.id, to), opened: openedPicture(app, email.id) } : {};
+  const { subject, text, html } = fillEmail(compiled, { facts, source: context.source, unsubscribe, ...tracked });
   const messageId = messageIdOf(app, email.id);
+  const from = senderOf(app, context.plan.settings.sender);
   return {
+    variant,
+    statedClosing: asks.deadline && viewer && !full ? windowFor(context.plan, viewer, now)?.closes : undefined,
     mail: {
       to: contact.email,
-      from: senderOf(app),
+      from,
       subject: facts.receipt?.test ? emailWords().receipt.testSubject(subject) : subject,
       text,
       html,
@@ -151,7 +170,7 @@ export const readyEmail = async (batch: Batch, email: EmailMessage): Promise<Rea
       messageId,
       references: composed.references && messageIdOf(app, composed.references),
       returnPath: returnAddressOf(app, email.id),
-      dkim: batch.signer,
+      dkim: await batch.signer(from.address),
     },
   };
 };

@@ -1,6 +1,6 @@
-import { usualEmail, type EmailContent, type EmailKindName } from "../../core/emails";
+import { emailVariantOf, isHung, usualEmail, variantKey, type EmailContent, type EmailKindName, type EmailVariant } from "../../core/emails";
 import { usualLocale } from "../../core/money";
-import { mediaOf } from "../../core/pages";
+import { mediaOf, withoutVariant } from "../../core/pages";
 import { compileEmail, type CompiledEmail } from "../../public/emails/compileEmail";
 import type { EntityManager } from "../../store/orm";
 import type { LaunchContext } from "../launch";
@@ -13,22 +13,42 @@ export const personalKinds = ["confirm", "welcome", "receipt", "recovery"] as co
 export type PersonalKind = (typeof personalKinds)[number];
 export const isPersonal = (key: string): key is PersonalKind => (personalKinds as readonly string[]).includes(key);
 
-/** The kind of one of a launch's emails, by its key; undefined where the launch has none of it. */
-export const kindOfKey = ({ plan }: Pick<LaunchContext, "plan">, key: string): EmailKindName | undefined =>
-  plan.settings.emails.some(({ id }) => id === key)
+/** The kind of one of a launch's emails, by its key or that of its second variant; undefined where the launch has none of it. */
+export const kindOfKey = (context: Pick<LaunchContext, "plan" | "oneOffs" | "emails">, key: string): EmailKindName | undefined => {
+  const { plan, oneOffs, emails } = context;
+  const first = withoutVariant(key);
+  const kind = plan.settings.emails.some(({ id }) => id === first)
     ? "bell"
-    : plan.settings.sequences.some(({ steps }) => steps.some(({ id }) => id === key))
+    : plan.settings.sequences.some(({ steps }) => steps.some(({ id }) => id === first))
       ? "step"
-      : isPersonal(key)
-        ? key
-        : undefined;
+      : oneOffs.has(first)
+        ? "once"
+        : isPersonal(first)
+          ? first
+          : undefined;
+  return key === first || emails.has(key) ? kind : undefined;
+};
+
+/** Which variant of an email somebody gets, where a second one is published, and under which key it stands. */
+export const variantFor = (
+  { launch, emails }: Pick<LaunchContext, "launch" | "emails">,
+  key: string,
+  personId: string,
+  /** Whether the first one can go: else nothing does. */
+  hasFirst: boolean,
+): { key: string; variant?: EmailVariant } => {
+  const [first, second] = [emails.get(key), emails.get(variantKey(key))];
+  if (!second?.published || !hasFirst) return { key };
+  const variant = emailVariantOf(`${launch.id}/${key}`, personId, { A: first?.weight ?? 1, B: second.weight });
+  return { key: variant === "B" ? variantKey(key) : key, variant };
+};
 
 /** What the program writes where the vendor has written nothing; undefined of a kind that the vendor alone can write. */
-export const usualContent = (kind: EmailKindName): EmailContent | undefined => (kind === "bell" || kind === "step" ? undefined : usualEmail(kind));
+export const usualContent = (kind: EmailKindName): EmailContent | undefined => (isHung(kind) ? undefined : usualEmail(kind));
 
 /** What an email of a launch says as it is sent; undefined where nothing was published that could go. */
 export const publishedContent = ({ emails }: Pick<LaunchContext, "emails">, kind: EmailKindName, key: string): EmailContent | undefined =>
-  emails.get(key)?.published ?? usualContent(kind);
+  emails.get(key)?.published ?? (key === withoutVariant(key) ? usualContent(kind) : undefined);
 
 /** Makes an email's words ready for its readers, in the launch's look. */
 export const compileContent = async (

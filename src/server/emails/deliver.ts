@@ -6,7 +6,7 @@ import { takeReturned } from "./returns";
 import { confirmEmails, type Outcome } from "../../store/emails/claim";
 
 /** How many are handed over at once: as many as a crash may leave unknown. */
-const atOnce = 16;
+export const atOnce = 16;
 
 const again = (app: App, { id, tries }: EmailMessage, because: string): Outcome => ({
   id,
@@ -55,7 +55,7 @@ export const deliverEmails = async (app: App, worker: string, emails: readonly E
         if ("failed" in is) return failed(app, email, is.failed);
         try {
           await app.mailer.send(is.mail, email.bulk ? "bulk" : "personal");
-          return { id: email.id, state: "sent", subject: is.mail.subject };
+          return { id: email.id, state: "sent", subject: is.mail.subject, variant: is.variant, statedClosing: is.statedClosing };
         } catch (error) {
           if (error instanceof MailFailed && error.noSuchAddress)
             await takeReturned(app, email.id, { is: "bounce", hard: true, says: error.message.slice(0, 300) });

@@ -54,6 +54,8 @@ export type Composed =
 export interface EmailKind<K extends EmailKindName> {
   /** Advertising can be stopped by its reader, and says so; what someone asked for or paid for cannot. */
   advertising: boolean;
+  /** The path of its own next step as it stands now, where that is not the launch's address. */
+  leadsTo?(this: void, draft: Pick<Draft<K>, "app" | "em" | "context" | "email" | "now">): Promise<string>;
   /** Which of the launch's emails it is, by its key. */
   key(this: void, data: EmailData[K]): string;
   compose(this: void, draft: Draft<K>): Composed | Promise<Composed>;

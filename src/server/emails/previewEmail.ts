@@ -1,11 +1,21 @@
 import { randomUUID } from "node:crypto";
-import { emailRun, stepDueAt, usualViewer, type EmailFacts, type EmailKindName, type HungKind, type ReceiptFacts } from "../../core/emails";
+import {
+  isHung,
+  oneOffDueAt,
+  emailRun,
+  stepDueAt,
+  usualViewer,
+  type EmailFacts,
+  type EmailKindName,
+  type HungKind,
+  type ReceiptFacts,
+} from "../../core/emails";
 import type { Viewer } from "../../core/launch";
 import { formatMoney } from "../../core/money";
 import { taxName } from "../../core/words";
 import { fillEmail, type WrittenEmail } from "../../public/emails/fillEmail";
 import { buyersAmong, optedOutAmong } from "../../store/emails/amongContacts";
-import { momentOf } from "../../store/emails/sequences";
+import { momentsOf } from "../../store/emails/sequences/sequences";
 import { meets } from "../../store/people/find/peopleWho";
 import { contactById } from "../../store/people/persons";
 import { Order, type Contact, type DeskUser } from "../../store/tables";
@@ -14,12 +24,14 @@ import { sendingLimitsOf } from "../../store/settings/sending";
 import { drawCountdown, viewerOf, type LaunchContext } from "../launch";
 import { MailFailed } from "../../outside/mailer";
 import { type App, mustBeAllowed, Refusal, required, senderOf, signerFor } from "../platform";
-import { compileContent, kindOfKey, publishedContent, usualContent } from "./contents";
+import { withoutVariant } from "../../core/pages";
+import { compileContent, kindOfKey, publishedContent, usualContent, variantFor } from "./contents";
 import { newEmail } from "./draftEmail";
 import type { Composed, KindFacts } from "./emailKind";
 import { bell } from "./kinds/bell";
 import { receiptOf } from "./kinds/receipt";
 import { readerFacts } from "./readerFacts";
+import { timingOf } from "./oneOff/timing";
 import { zoneOfReader } from "./zoneOfReader";
 
 /** What an email says of somebody, and when it goes to them. */
@@ -32,6 +44,8 @@ export interface PreviewFacts {
   zone: string | null;
   /** Why it does not go to them. */
   stop: string | null;
+  /** Who reads it; undefined for anybody. */
+  personId: string | undefined;
 }
 
 // A preview leads to the launch as everybody sees it, and unsubscribes nobody.
@@ -60,7 +74,7 @@ const stepFor = async (
   const sequence = plan.settings.sequences.find(({ steps }) => steps.some(({ id }) => id === key))!;
   const step = sequence.steps.find(({ id }) => id === key)!;
   if (!contact) return {};
-  const moment = await momentOf(em, launch.id, sequence.id, contact.id);
+  const moment = (await momentsOf(em, launch.id, contact.id))[sequence.id];
   const at = moment && stepDueAt(step, moment, zoneOfReader(contact, context));
   const because = contact.unsubscribedAt
     ? "unsubscribed"
@@ -111,17 +125,20 @@ export const previewFacts = async (
   shownOnly = true,
 ): Promise<PreviewFacts> => {
   const kind = required(kindOfKey(context, key), "email");
+  // When it goes, and to whom, is the same for both variants.
+  const first = withoutVariant(key);
   const { plan, launch } = context;
   const contact = readerId === undefined ? undefined : required(await contactById(em, readerId), "person");
   const now = app.clock.now();
   const known = contact ? await viewerOf(em, context, { contactId: contact.id }) : usualViewer(plan, now);
   const limits = await sendingLimitsOf(em);
   const reads = { zone: contact ? zoneOfReader(contact, context) : plan.zone, quiet: limits.quiet };
-  const runOf = (who: Viewer) => emailRun(plan, who, now, reads).emails.find(({ email }) => email.id === key)?.at;
+  const runOf = (who: Viewer) => emailRun(plan, who, now, reads).emails.find(({ email }) => email.id === first)?.at;
   const bought = contact ? (await buyersAmong(em, [contact.id]))(launch.id, contact.id) : false;
   const left = contact ? (await optedOutAmong(em, [contact.id]))(launch.id, contact.id) : false;
-  const inStep = kind === "step" ? await stepFor(em, context, key, contact, bought, now) : undefined;
-  const theirs = inStep ? inStep.at : kind === "bell" ? runOf(known) : now;
+  const inStep = kind === "step" ? await stepFor(em, context, first, contact, bought, now) : undefined;
+  const timing = kind === "once" ? timingOf(context.oneOffs.get(first)!) : undefined;
+  const theirs = inStep ? inStep.at : kind === "bell" ? runOf(known) : timing ? oneOffDueAt(timing, reads.zone) : now;
   // Whoever has no clock yet is shown what they would get if it started now.
   const who = theirs ? known : usualViewer(plan, now);
   const at = theirs ?? runOf(who) ?? now;
@@ -141,7 +158,7 @@ export const previewFacts = async (
       now: at,
       context,
       email: { dueAt: at, checkoutId: null },
-      data: opens === undefined ? { email: key } : { email: key, opens },
+      data: opens === undefined ? { email: first } : { email: first, opens },
       contact: { ...reader, unsubscribedAt: to.unsubscribedAt },
       quiet: limits.quiet,
       bought: to.bought,
@@ -153,7 +170,7 @@ export const previewFacts = async (
   const composed: Composed =
     kind === "bell"
       ? await compose({ bought, unsubscribedAt: contact?.unsubscribedAt ?? null })
-      : { facts: kind === "step" ? home : await personalFacts(app, em, context, kind, contact, who) };
+      : { facts: isHung(kind) ? home : await personalFacts(app, em, context, kind, contact, who) };
   const shown = "facts" in composed ? composed : await compose({ bought: false, unsubscribedAt: null });
   const own: KindFacts = "facts" in shown ? shown.facts : home;
   const facts = await readerFacts(
@@ -172,12 +189,12 @@ export const previewFacts = async (
   if (shownOnly && facts.countdown)
     facts.countdown = { ...facts.countdown, src: `data:image/png;base64,${(await drawCountdown(context, who, at)).toString("base64")}` };
   const unsent = publishedContent(context, kind, key) ? null : "not_published";
-  const advertised = kind === "bell" || kind === "step" ? (contact && !contact.consentAt ? "no_consent" : left ? "launch_left" : null) : null;
+  const advertised = isHung(kind) ? (contact && !contact.consentAt ? "no_consent" : left ? "launch_left" : null) : null;
   const stop = advertised ?? inStep?.stop ?? ("stop" in composed ? composed.stop : null) ?? unsent;
-  return { kind, facts, at: theirs ?? null, zone: contact ? (contact.zone ?? contact.guessedZone ?? null) : null, stop };
+  return { kind, facts, at: theirs ?? null, zone: contact ? (contact.zone ?? contact.guessedZone ?? null) : null, stop, personId: contact?.personId };
 };
 
-export type EmailPreview = WrittenEmail & Omit<PreviewFacts, "facts" | "kind">;
+export type EmailPreview = WrittenEmail & Omit<PreviewFacts, "facts" | "kind" | "personId">;
 
 /** An email as somebody gets it: as it is published, or its draft where nothing is, or where that is asked for. */
 export const previewEmailTo = async (
@@ -187,8 +204,10 @@ export const previewEmailTo = async (
   key: string,
   { readerId, draft = false, shownOnly = true }: { readerId?: string; draft?: boolean; shownOnly?: boolean } = {},
 ): Promise<EmailPreview> => {
-  const { kind, facts, ...when } = await previewFacts(app, em, context, key, readerId, shownOnly);
-  const published = publishedContent(context, kind, key);
+  const { kind, facts, personId, ...when } = await previewFacts(app, em, context, key, readerId, shownOnly);
+  // Of two variants somebody is shown the one that they get, unless one of them is asked for.
+  const theirs = personId && !draft && key === withoutVariant(key) ? variantFor(context, key, personId, true).key : key;
+  const published = publishedContent(context, kind, theirs);
   const content = (draft ? undefined : published) ?? context.emails.get(key)?.draft ?? usualContent(kind) ?? newEmail;
   const compiled = await compileContent(app, em, context, kind, content);
   const unsubscribe = `${app.config.origin}/unsubscribe?u=${token}`;
@@ -208,7 +227,7 @@ export const sendTestEmail = async (
   const { subject, text, html } = await previewEmailTo(app, em, context, key, { readerId, draft, shownOnly: false });
   try {
     const messageId = `<${randomUUID()}@${new URL(app.config.origin).hostname}>`;
-    const from = senderOf(app);
+    const from = senderOf(app, context.plan.settings.sender);
     const dkim = await signerFor(app, em, from.address);
     await app.mailer.send({ to: user.email, from, dkim, subject: `Test: ${subject}`, text, html, messageId }, "personal");
   } catch (error) {

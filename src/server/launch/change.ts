@@ -3,9 +3,10 @@ import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/launches";
 import { peopleToTell } from "../../store/launch/peopleToTell";
 import { randomUUID } from "node:crypto";
-import { ChangeSummariser, handOverLoop, settingFaults, type ChangeSummary, type LaunchSettings } from "../../core/launch";
+import { ChangeSummariser, handOverLoop, planOf, settingFaults, toldOtherOf, type ChangeSummary, type LaunchSettings } from "../../core/launch";
 import { Launch, LaunchChange, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
+import { otherClosings } from "../../store/emails/statedClosings";
 import { clockStarts } from "../../store/launch/clockStarts";
 import { Refusal, mustBeAllowed, queue, wrongFields } from "../platform";
 import { mustNotBeArchived } from "./archiveLaunch";
@@ -36,7 +37,10 @@ export const summariseChange = async (em: EntityManager, context: LaunchContext,
   if (change.personal)
     for await (const people of clockStarts(em, context.launch.id, now))
       for (const { starts, stopped } of people) if (!stopped) change.count({ starts });
-  return change.summary(await peopleToTell(em, { launchId: context.launch.id, now }));
+  const summary = change.summary(await peopleToTell(em, { launchId: context.launch.id, now }));
+  const [held, asked] = [context.plan, planOf({ ...context.source, settings })].map((plan) => toldOtherOf(plan, context.launch.id, now));
+  if (!asked || held?.than === asked.than) return summary;
+  return { ...summary, told: (await otherClosings(em, asked, now)).reduce((sum, { people }) => sum + people, 0) };
 };
 
 const write = async (

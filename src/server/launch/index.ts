@@ -3,7 +3,7 @@
 export { archiveLaunch, deleteLaunch, keptBecause, mustNotBeArchived } from "./archiveLaunch";
 export { bellCalendar } from "./calendar";
 export { changeSettings, summariseChange, undoChange } from "./change";
-export { applyClockNotice } from "./clockNotices";
+export { dateClocks } from "./dateClocks";
 export { deskLaunch, deskZone, listLaunches } from "./deskLaunch";
 export { hookSecret, newHookSecret } from "./hookSecret";
 export { launchesOf } from "./launchCache";
@@ -17,6 +17,7 @@ export {
   type PlannedLaunch,
   shownPlans,
 } from "./launchContext";
+export { applyOutsideNotice } from "./outsideNotices";
 export { rescheduleEmails } from "./rescheduleEmails";
 export { queueLastCalls } from "./lastCalls";
 export { countdownJson, countdownPicture, drawCountdown } from "./outsideCountdown";

@@ -17,7 +17,7 @@ import { sharedFields } from "../../core/emails";
 import { pageKinds, planOf, type LaunchPlan, type LaunchSource } from "../../core/launch";
 import { currenciesOf, emptyPath, without, type AskedPrice, type OfferPath, type PathStep } from "../../core/offers";
 import { hrefAttributes, leadsToEpisode } from "../../public/fillHole";
-import { Launch, LaunchEmail, Media, Page, PageAddress, PathVersion, Product } from "../../store/tables";
+import { Launch, LaunchEmail, Media, OneOffEmail, Page, PageAddress, PathVersion, Product } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 
 /** A launch with its plan: all that its clock, its bells and its price need. */
@@ -57,6 +57,8 @@ export interface LaunchContext extends PlannedLaunch {
   archived: Page[];
   /** What its emails say, by their keys. */
   emails: ReadonlyMap<string, LaunchEmail>;
+  /** Its emails that go once, by their ids. */
+  oneOffs: ReadonlyMap<string, OneOffEmail>;
   /** Addresses that pages had before, with those they have now. */
   moved: Record<string, string | undefined>;
 }
@@ -167,6 +169,7 @@ export const loadLaunch = async (
   const [newest] = await em.find(PathVersion, { launchId: launch.id }, { orderBy: { version: -1 }, limit: 1 });
   const asked = await askedPrices(em, [launch.mainProductId]);
   const emails = await em.find(LaunchEmail, { launchId: launch.id });
+  const oneOffs = await em.find(OneOffEmail, { launchId: launch.id });
   await prepare?.(rows, launch);
   const bumpBlocks = rows.flatMap(({ kind, published }) => (kind === "checkout" && published ? bumpsIn(published) : []));
   const savedPath = { version: newest?.version ?? 0, path: newest?.path ?? emptyPath };
@@ -215,6 +218,7 @@ export const loadLaunch = async (
     arms: Object.fromEntries(pages.map((page) => [page.key, armsOf(page, variants)])),
     variants,
     emails: new Map(emails.map((one) => [one.key, one])),
+    oneOffs: new Map(oneOffs.map((one) => [one.id, one])),
     archived: all.filter(({ archivedAt }) => archivedAt !== null).sort((a, b) => a.slug.localeCompare(b.slug)),
     moved: Object.fromEntries(addresses.map(({ slug, pageId }) => [slug, pages.find(({ id }) => id === pageId)?.slug])),
   };

@@ -1,5 +1,6 @@
 import { longestRun, phaseFor } from "../../core/launch";
 import { redateBellEmails } from "../../store/emails/dating";
+import { dateAgain } from "../../store/launch/clockEnds";
 import { clockStarts } from "../../store/launch/clockStarts";
 import type { App } from "../platform";
 import { queuePersonalEmails } from "./bellEmails";
@@ -18,6 +19,7 @@ export const rescheduleEmails = async (app: App, launchId: string): Promise<void
   await redateBellEmails(em, launchId, now);
   if (context.plan.clock.kind !== "personal") return queueLastCalls(app, launchId);
   const since = new Date(now.getTime() - longestRun(context.plan.clock.length));
+  await dateAgain(em, launchId, since);
   for await (const people of clockStarts(em, launchId, now, since)) {
     for (const { personId, starts } of people) {
       if (phaseFor(context.plan, { starts }, now) === "during")

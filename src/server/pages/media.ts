@@ -1,7 +1,7 @@
 import { type Fault } from "../../core/words";
 import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/pages";
-import { fileOfMedia } from "../../store/pages/mediaFile";
+import { fileOfMedia, type FileOfMedia } from "../../store/pages/mediaFile";
 import { randomUUID } from "node:crypto";
 import type { Readable } from "node:stream";
 import sharp from "sharp";
@@ -12,6 +12,7 @@ import type { FileStore, Incoming } from "../../outside/fileStore";
 import { wholeUpload } from "../../contract/endpoint";
 import { type App, mustBeAllowed, required, wrongField } from "../platform";
 import { mediaFacts } from "./compileFor";
+import { mailPicture } from "./mailPicture";
 
 const mib = 1024 * 1024;
 /** The largest uploads: a picture, a film, a file with captions. */
@@ -167,8 +168,10 @@ export const changeMedia = async (
   return mediaFacts(media);
 };
 
-/** One file of an upload, by its public name (`<hash>-<file>`): where it lies in the store, and its size in bytes. */
-export const mediaFile = async (em: EntityManager, name: string): Promise<{ sha256: string; bytes: number } | undefined> => {
+/** One file of an upload, by its public name (`<hash>-<file>`); a picture for emails is made when it is first asked for. */
+export const mediaFile = async (store: FileStore, em: EntityManager, name: string): Promise<FileOfMedia | undefined> => {
   const [, hash, file] = /^([0-9a-f]{24})-([a-z0-9.]+)$/.exec(name) ?? [];
-  return hash && file ? fileOfMedia(em, hash, file) : undefined;
+  if (!hash || !file) return undefined;
+  const [, width] = /^([0-9]{2,4})\.jpg$/.exec(file) ?? [];
+  return (await fileOfMedia(em, hash, file)) ?? (width ? mailPicture(store, em, hash, Number(width)) : undefined);
 };

@@ -1,4 +1,4 @@
-import { namedBy, readSentence, sentenceFault, type Condition } from "../../core/conditions";
+import { conditionSentence, namedBy, readSentence, sentenceFault, type Condition } from "../../core/conditions";
 import type { EntityManager } from "../../store/orm";
 import { wrongField } from "../platform";
 import { conditionThings } from "./conditionThings";
@@ -9,6 +9,12 @@ export const conditionOf = async (em: EntityManager, sentence: string): Promise<
   const read = readSentence(sentence, namedBy(await conditionThings(em)).ids);
   if ("condition" in read) return read.condition;
   throw wrongField("nothing_changed", "who", sentenceFault(sentence, read.refusal));
+};
+
+/** Says conditions as sentences, by what things are called now. */
+export const conditionWriter = async (em: EntityManager): Promise<(condition: Condition) => string> => {
+  const { names } = namedBy(await conditionThings(em));
+  return (condition) => conditionSentence(condition, names);
 };
 
 /** The same where something must be asked for. */

@@ -1,6 +1,7 @@
 /** People: who joins the list of a launch, leaves it and stands on it, and what is known of each. */
 
 export { correctPerson, optOutOfLaunch, resumeEmailsTo, stopEmailsTo, tagAllPeople, tagPeople } from "./changePerson";
+export { conditionOf, conditionWriter } from "./conditionOf";
 export { filterChoices, knownWords } from "./filterChoices";
 export { importPeople } from "./import/importPeople";
 export { cancelImport, checkImport, importRecord, refusedLines, runImport, startImport } from "./import/imports";

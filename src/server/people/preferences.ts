@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { noteLeft } from "../../store/emails/clicks";
 import { contactById } from "../../store/people/persons";
 import { endOptOut, optOut, optOutOf } from "../../store/people/optOuts";
 import { Contact, Launch } from "../../store/tables";
@@ -36,13 +37,15 @@ export const preferencesOf = async (em: EntityManager, contactId: string, slug: 
 export const changePreferences = async (
   em: EntityManager,
   contactId: string,
-  slug: string | null,
+  /** The launch, and the very email, whose link was followed. */
+  { slug, email }: { slug: string | null; email: string | null },
   { emails, leave }: z.output<typeof preferencesForm>,
   now: Date,
 ): Promise<void> => {
-  if (emails === "none") return unsubscribe(em, contactId, now);
   await em.transactional(async (tx) => {
     const contact = await contactById(tx, contactId);
+    if (contact && z.uuid().safeParse(email).success && (emails === "none" || leave)) await noteLeft(tx, email!, contact.id, now);
+    if (emails === "none") return unsubscribe(tx, contactId, now);
     if (!contact || contact.unsubscribedAt) return;
     await tx.nativeUpdate(Contact, { id: contact.id }, { fewerSince: emails === "fewer" ? (contact.fewerSince ?? now) : null });
     const launch = await launchOf(tx, slug);

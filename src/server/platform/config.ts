@@ -1,3 +1,4 @@
+import { isIP } from "node:net";
 import proxyAddr from "proxy-addr";
 import { z } from "zod";
 
@@ -7,6 +8,17 @@ const port = z.coerce.number().int().min(1).max(65_535);
 const accounts = z.array(
   z.object({ currencies: z.array(z.string().length(3)).min(1), url: z.url(), key: z.string().min(8), noticeSecret: z.string().startsWith("whsec_") }),
 );
+
+const listOf = (text: string): string[] =>
+  text
+    .split(",")
+    .map((one) => one.trim())
+    .filter(Boolean);
+
+const isNetwork = (text: string): boolean => {
+  const [address = "", bits = "", ...more] = text.split("/");
+  return more.length === 0 && isIP(address) !== 0 && /^\d{1,3}$/.test(bits) && Number(bits) <= (isIP(address) === 4 ? 32 : 128);
+};
 
 /** Everything that may be set from outside, read once. The README lists it. */
 const environment = z.object({
@@ -33,15 +45,23 @@ const environment = z.object({
     .string()
     .default("")
     .transform((text, context) => {
-      const listed = text
-        .split(",")
-        .map((one) => one.trim())
-        .filter(Boolean);
+      const listed = listOf(text);
       try {
         proxyAddr.compile(listed);
       } catch {
         context.addIssue({ code: "custom", message: `INKBELL_TRUSTED_PROXIES is no list of addresses or networks: ${text}` });
       }
+      return listed;
+    }),
+  /** Private addresses or networks that webhooks may go to, with commas between them; without it, only public ones. */
+  INKBELL_WEBHOOK_NETWORKS: z
+    .string()
+    .default("")
+    .transform((text, context) => {
+      const listed = listOf(text);
+      for (const one of listed)
+        if (isIP(one) === 0 && !isNetwork(one))
+          context.addIssue({ code: "custom", message: `INKBELL_WEBHOOK_NETWORKS is no list of addresses or networks: ${text}` });
       return listed;
     }),
   INKBELL_LOG: z.enum(["silent", "error", "info", "debug"]).default("info"),

@@ -23,6 +23,8 @@ export {
   buyerTokenOf,
   cookie,
   firstVisitHeader,
+  clickCookie,
+  emailClickOf,
   firstVisitOf,
   guessCountry,
   keptLinkOf,

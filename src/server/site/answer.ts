@@ -44,6 +44,7 @@ import { lockedSentence } from "../../public/run";
 import {
   type App,
   cookie,
+  clickCookie,
   firstVisitHeader,
   guessCountry,
   messagePage,
@@ -55,6 +56,7 @@ import {
   tryCookie,
   visitorCookie,
 } from "../platform";
+import { clickSeen } from "../emails";
 import { currentCheckout, keepCode, logTry, namedAlone, restoreCheckout } from "../checkout";
 import { Charge } from "../../store/tables";
 import { clickOf, recordTouch } from "../partners";
@@ -303,7 +305,7 @@ const factsForAll = new WeakMap<LaunchView, Map<string, PageFacts>>();
  */
 const answerAlike = (app: App, context: LaunchContext, request: PublicRequest): PublicAnswer | undefined => {
   const { plan } = context;
-  if (isPersonal(plan) || request.query.size > 0 || request.form || request.tryLink || request.firstVisit) return undefined;
+  if (isPersonal(plan) || request.query.size > 0 || request.form || request.tryLink || request.firstVisit || request.emailClick) return undefined;
   const counters = countersAtHand(app, context);
   if (!counters || availability(plan, counters) === "list_only") return undefined;
   const now = app.clock.now();
@@ -340,7 +342,10 @@ const answerOne = async (app: App, request: PublicRequest): Promise<PublicAnswer
   if (trying) return answerTrying(app, request, trying);
   const counted = request.firstVisit && !request.form && !request.passive && (await countFirstVisit(app, request));
   const answer = await answerFor(app, request, await launchesOf(app).bySlug(request.slug));
-  return counted ? { ...answer, cookies: [...(answer.cookies ?? []), firstVisitHeader(app)] } : answer;
+  const arrived = request.emailClick !== undefined && !request.passive && answer.status === 200;
+  if (arrived) await clickSeen(app, request.emailClick!);
+  const over = [...(counted ? [firstVisitHeader(app)] : []), ...(arrived ? [cookie(app, clickCookie, "")] : [])];
+  return over.length > 0 ? { ...answer, cookies: [...(answer.cookies ?? []), ...over] } : answer;
 };
 
 /** A launch tried out answers every address with its own page, draft or not, and says what it is at the top. */
@@ -350,6 +355,9 @@ const answerTrying = async (app: App, request: PublicRequest, trying: Trying): P
   return { ...answer, body: answer.body.replace("<body>", `<body>${strip.text}`), bytes: undefined, cookies: [] };
 };
 
+/** What is said where there is no such page, or none any more. */
+export const nothingHere = (app: App): PublicAnswer => messagePage(app, 404, publicWords().pages.nothing, publicWords().pages.perhapsALetter);
+
 const answerFor = async (app: App, request: PublicRequest, context: LaunchContext | undefined, trying?: Trying): Promise<PublicAnswer> => {
   const asked = context?.plan.pages.find(({ slug }) => slug === request.path);
   const moved = context?.moved[request.path];
@@ -357,7 +365,7 @@ const answerFor = async (app: App, request: PublicRequest, context: LaunchContex
     const rest = request.query.size > 0 ? `?${request.query}` : "";
     return { ...redirect(app, `/l/${request.slug}${moved ? `/${moved}` : ""}${rest}`), status: 301 };
   }
-  if (!context || !asked) return messagePage(app, 404, publicWords().pages.nothing, publicWords().pages.perhapsALetter);
+  if (!context || !asked) return nothingHere(app);
   const now = app.clock.now();
   const visitorId = trying?.visitorId ?? request.visitorId ?? randomUUID();
   const here = `/l/${request.slug}${request.path ? `/${request.path}` : ""}`;

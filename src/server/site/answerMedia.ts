@@ -3,6 +3,7 @@ import type { App } from "../platform";
 import { mediaFile } from "../pages";
 
 const types: Record<string, string> = {
+  jpg: "image/jpeg",
   webp: "image/webp",
   avif: "image/avif",
   mp4: "video/mp4",
@@ -25,7 +26,7 @@ export const rangeOf = (header: string | null, bytes: number): { from: number; t
 /** An uploaded picture or film, sent as it is read. Its name holds the hash of its bytes, so it may be kept for ever; films answer ranges (RFC 9110 §14). */
 export const answerMedia = async (app: App, name: string, request: Pick<Request, "method" | "headers">): Promise<Response> => {
   const type = types[name.split(".").pop() ?? ""];
-  const file = type && (await mediaFile(app.fork(), name));
+  const file = type && (await mediaFile(app.files, app.fork(), name));
   if (!file) return new Response(null, { status: 404, headers: { "cache-control": "no-store" } });
   const headers: Record<string, string> = {
     "content-type": type,

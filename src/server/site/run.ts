@@ -1,13 +1,13 @@
-import { fault } from "../../core/words";
+import { fault, publicWords } from "../../core/words";
 import type { BodyOf } from "../../contract/endpoint";
 import type * as contract from "../../contract/pages";
 import { decideCommentOf } from "../../store/pages/decideComment";
 import { noteQuarters } from "../../store/pages/watchedQuarters";
-import { identify, type Identity, type LaunchContext, launchesOf, viewerOf } from "../launch";
+import { identify, type Identity, isPersonal, type LaunchContext, launchesOf, viewerOf } from "../launch";
 import { randomUUID } from "node:crypto";
 import { ICalCalendar } from "ical-generator";
 import { z } from "zod";
-import { view, type LiveView } from "../../core/launch";
+import { calendarEntry, view, type LiveView } from "../../core/launch";
 import { addressOf, firstBlock, pageLeaves, withoutVariant, type BlockOf } from "../../core/pages";
 import { sentByProgram } from "../../core/people";
 import { type DeskUser, type Page, PageComment } from "../../store/tables";
@@ -125,23 +125,39 @@ export const joinSession = async (
   return session.live.url;
 };
 
-/** The calendar file of a live session (RFC 5545): one event, named the same however it is moved. Its link is the page's, which alone lets people in. */
-export const sessionCalendar = async (app: App, slug: string, key: string): Promise<string | undefined> => {
+/**
+ * The calendar file of one moment (RFC 5545): of a bell of the doors as it holds for whoever asks, or of an episode. It is one event, named the same however it
+ * is moved. Its link is the page's, which alone lets people in. Undefined where there is no such moment for them, or nothing of it is public.
+ */
+export const calendarFile = async (
+  app: App,
+  slug: string,
+  of: string,
+  request: Pick<PublicRequest, "keptLink" | "visitorId"> & { link: string | null },
+): Promise<string | undefined> => {
   const context = await launchesOf(app).bySlug(slug);
-  const episode = context?.plan.episodes.find(({ page }) => page.key === key);
-  const page = context?.pages.find((one) => one.key === key);
-  if (!context || !episode?.live || !page?.published) return undefined;
-  const { launch } = context;
-  const calendar = new ICalCalendar({ name: launch.name, prodId: { company: "Ink Bell", product: "Live sessions", language: "EN" }, timezone: null });
-  const address = `${app.config.origin}${addressOf(slug, page)}`;
+  if (!context?.plan.pages.some(({ published }) => published)) return undefined;
+  const now = app.clock.now();
+  const { launch, plan } = context;
+  const who = isPersonal(plan) ? await viewerOf(app.fork(), context, identify(app, request, now)) : {};
+  const entry = calendarEntry(plan, of, who, now);
+  const page = entry?.page && context.pages.find(({ key }) => key === of);
+  if (!entry || (entry.page && !page?.published)) return undefined;
+  const w = publicWords(app.vendor.locale).calendar;
+  const calendar = new ICalCalendar({ name: launch.name, prodId: { company: "Ink Bell", product: "Moments", language: "EN" }, timezone: null });
+  const address = `${app.config.origin}${page ? addressOf(slug, page) : `/l/${slug}`}`;
   calendar.createEvent({
-    id: `live.${episode.id}.${launch.id}@${new URL(app.config.origin).hostname}`,
-    start: episode.live.starts,
-    end: episode.live.ends,
+    id: `${entry.key}.${launch.id}@${new URL(app.config.origin).hostname}`,
+    start: entry.starts,
+    end: entry.ends,
     stamp: launch.createdAt,
     sequence: launch.version,
-    summary: firstBlock(page.published, "live")?.heading || episode.page.title,
-    description: `The way in: ${address}`,
+    summary: page
+      ? (page.published && firstBlock(page.published, "live")?.heading) || entry.page!.title
+      : of === "opening"
+        ? w.opens(launch.name)
+        : w.closes(launch.name),
+    description: w.wayIn(address),
     url: address,
   });
   return calendar.toString();

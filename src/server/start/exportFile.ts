@@ -7,15 +7,15 @@ import { strToU8, Zip, ZipDeflate, ZipPassThrough } from "fflate";
 import { openPromise } from "yauzl";
 import type { z } from "zod";
 import { exportContent, exportFormat, exportManifest, exportVersion, type ExportContent, type ExportManifest } from "../../core/start";
-import { variantName, mediaOf, pageLeaves, type PageContent } from "../../core/pages";
+import { variantName, withoutVariant, mediaOf, pageLeaves, type PageContent } from "../../core/pages";
 import { endPage, pathEnd } from "../../core/offers";
+import { fileOfMedia } from "../../store/pages/mediaFile";
 import { Media, Page, PageTemplate, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import type { FileStore, Incoming } from "../../outside/fileStore";
 import { wholeExportFile } from "../../contract/endpoint";
 import { type App, Refusal, mustBeAllowed, required, wrongField, wrongFields } from "../platform";
 import { type LaunchContext, loadLaunch } from "../launch";
-import { mediaFile } from "../pages";
 
 const mib = 1024 * 1024;
 /** The largest export file that is read, and the most that may come out of it. */
@@ -45,7 +45,7 @@ const packMedia = async (em: EntityManager, contents: PageContent[], more: (stri
       row.kind === "picture"
         ? `${row.widths.at(-1)!}.webp`
         : { video: `film.${row.extension}`, captions: "captions.vtt", file: `file.${row.extension}` }[row.kind];
-    const kept = await mediaFile(em, `${row.hash}-${file}`);
+    const kept = await fileOfMedia(em, row.hash, file);
     if (!kept) continue;
     const path = `media/${row.id}.${row.extension}`;
     stored.push({ path, ...kept });
@@ -158,7 +158,10 @@ export const exportLaunch = async ({ files }: Pick<App, "files">, em: EntityMana
   mustBeAllowed(user, "launch.export");
   const { launch, pages, variants, steps, emails } = context;
   const contents = [...pages, ...variants].map(({ draft }) => draft);
-  const written = [...emails].map(([key, { draft }]) => [key, draft] as const);
+  // What goes once is over when it has gone, and the file says when emails go; a variant that is tested is of this launch alone.
+  const written = [...emails]
+    .filter(([key]) => !context.oneOffs.has(withoutVariant(key)) && key === withoutVariant(key))
+    .map(([key, { draft }]) => [key, draft] as const);
   const inEmails = written.flatMap(([, content]) => mediaOf(content));
   const { media, stored } = await packMedia(em, contents, [launch.look.logo, ...inEmails]);
   const inPages = contents.flatMap((content) =>

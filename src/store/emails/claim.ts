@@ -1,3 +1,4 @@
+import type { EmailVariant } from "../../core/emails";
 import { EmailMessage } from "../tables";
 import type { EntityManager } from "../orm";
 import { lockName } from "../platform/locks";
@@ -10,6 +11,9 @@ export interface Outcome {
   because?: string;
   /** Under which subject it was sent. */
   subject?: string;
+  /** Which of two variants it was. */
+  variant?: EmailVariant | undefined;
+  statedClosing?: Date | undefined;
   /** When it is due again. */
   dueAt?: Date;
   /** Whether it is the last one before a close, where it was dated anew. */
@@ -78,11 +82,13 @@ export const confirmEmails = async (
   now: Date,
 ): Promise<ReadonlySet<string>> => {
   if (outcomes.length === 0 && handed.length === 0) return new Set();
-  const rows = outcomes.map(({ id, state, because, subject, dueAt, lastCall }) => ({
+  const rows = outcomes.map(({ id, state, because, subject, variant, statedClosing, dueAt, lastCall }) => ({
     id,
     state,
     because: because ?? null,
     subject: subject ?? null,
+    variant: variant ?? null,
+    stated_closing: statedClosing?.toISOString() ?? null,
     due_at: dueAt?.toISOString() ?? null,
     last_call: lastCall ?? null,
   }));
@@ -90,9 +96,9 @@ export const confirmEmails = async (
     `with done as (
        update email_message e set state = r.state, taken_by = null, handed_at = null, sent_at = case when r.state = 'sent' then ?::timestamptz end,
          stopped_because = case when r.state = 'stopped' then r.because end, failed_because = case when r.state in ('due', 'unknown') then r.because end,
-         due_at = coalesce(r.due_at, e.due_at), subject = r.subject, last_call = coalesce(r.last_call, e.last_call),
+         due_at = coalesce(r.due_at, e.due_at), subject = r.subject, variant = r.variant, stated_closing = r.stated_closing, last_call = coalesce(r.last_call, e.last_call),
          tries = case when r.state = 'due' and r.because is null then 0 else e.tries end
-       from jsonb_to_recordset(?::jsonb) as r(id uuid, state text, because text, subject text, due_at timestamptz, last_call boolean) where e.id = r.id and e.taken_by = ?::uuid
+       from jsonb_to_recordset(?::jsonb) as r(id uuid, state text, because text, subject text, variant text, stated_closing timestamptz, due_at timestamptz, last_call boolean) where e.id = r.id and e.taken_by = ?::uuid
      ) update email_message set handed_at = ? where id = any(?::uuid[]) and taken_by = ?::uuid returning id`,
     [now, JSON.stringify(rows), worker, now, `{${handed.join(",")}}`, worker],
   );

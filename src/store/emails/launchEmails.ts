@@ -1,4 +1,4 @@
-import type { EmailContent } from "../../core/emails";
+import { emailKindNames, hungKinds, variantKey, type EmailContent } from "../../core/emails";
 import type { EntityManager } from "../orm";
 
 /** Writes what emails of a launch say, as they are sent from now on, by their keys; those that it has stay as they are. */
@@ -20,8 +20,8 @@ export const writeEmails = async (
 /** Gives a launch the emails of another, as they stand there. */
 export const copyEmails = async (em: EntityManager, { from, to }: { from: string; to: string }): Promise<void> => {
   await em.execute(
-    `insert into launch_email (launch_id, key, version, draft, published, published_at)
-     select ?, key, 1, draft, published, published_at from launch_email where launch_id = ?`,
+    `insert into launch_email (launch_id, key, version, draft, published, published_at, weight)
+     select ?, key, 1, draft, published, published_at, weight from launch_email e where launch_id = ? and not exists (select from one_off_email o where o.id::text = split_part(e.key, '~', 1))`,
     [to, from],
   );
 };
@@ -53,4 +53,26 @@ export const publishEmailDraft = async (em: EntityManager, launchId: string, key
     [now, launchId, key, version],
   );
   return rows.length > 0;
+};
+
+/** Every email of a launch, or of all of them, with what is in its subject: those on bells, in sequences, and what each person gets who asks for it. */
+export const nameableEmails = async (em: EntityManager, launchId?: string): Promise<{ launchId: string; key: string; subject: string | null }[]> => {
+  const advertised = emailKindNames.filter((kind) => !(hungKinds as readonly string[]).includes(kind));
+  const rows = await em.execute<{ launch_id: string; key: string; subject: string | null }[]>(
+    `select k.launch_id, k.key, coalesce(e.published, e.draft)->>'subject' as subject from (
+       select l.id as launch_id, l.created_at, x.key, x.n from launch l cross join lateral (
+         select b->>'id' as key, n from jsonb_array_elements(l.settings->'emails') with ordinality as b(b, n)
+         union all select s->>'id', 100 * q.n + t.n from jsonb_array_elements(l.settings->'sequences') with ordinality as q(q, n) cross join jsonb_array_elements(q.q->'steps') with ordinality as t(s, n)
+         union all select o.id::text, 5000 + extract(epoch from o.created_at) / 1e9 from one_off_email o where o.launch_id = l.id
+         union all select k, 10000 + n from unnest(?::text[]) with ordinality as u(k, n)
+       ) x ${launchId === undefined ? "" : "where l.id = ?"}
+     ) k left join launch_email e on e.launch_id = k.launch_id and e.key = k.key order by k.created_at, k.launch_id, k.n`,
+    [`{${advertised.join(",")}}`, ...(launchId === undefined ? [] : [launchId])],
+  );
+  return rows.map(({ launch_id, key, subject }) => ({ launchId: launch_id, key, subject }));
+};
+
+/** Forgets what an email says, its second variant as well. */
+export const forgetEmail = async (tx: EntityManager, launchId: string, key: string): Promise<void> => {
+  await tx.execute("delete from launch_email where launch_id = ? and key in (?, ?)", [launchId, key, variantKey(key)]);
 };

@@ -19,7 +19,7 @@ export const launchTraces = async (em: EntityManager, launchId: string): Promise
          or exists (select from clock_start c, this where c.launch_id = this.id) or exists (select from clock_stop c, this where this.id in (c.launch_id, c.handed_to))
          or exists (select from touch t, this where t.launch_id = this.id) or exists (select from page_comment c, this where c.launch_id = this.id)
          or exists (select from visitor_coupon v, this where v.launch_id = this.id) or exists (select from launch_opt_out x, this where x.launch_id = this.id)
-         or exists (select from sequence_person q, this where q.launch_id = this.id) as people,
+         or exists (select from sequence_person q, this where q.launch_id = this.id) or exists (select from person_notice n, this where n.launch_id = this.id) as people,
        exists (select from checkout k, this where k.launch_id = this.id) or exists (select from sale_order s, this where s.launch_id = this.id) as orders,
        exists (select from page p, this where p.launch_id = this.id and (p.published is not null or p.published_at is not null)) as published,
        exists (select from listing l, this where l.launch_id = this.id and l.state <> 'draft') as listings,
@@ -39,6 +39,7 @@ export const deleteLaunchRows = async (em: EntityManager, launchId: string): Pro
   for (const table of [
     "bell_run",
     "launch_change",
+    "one_off_email",
     "launch_email",
     "launch_sequence",
     "path_step",
@@ -49,6 +50,7 @@ export const deleteLaunchRows = async (em: EntityManager, launchId: string): Pro
     "hour_count",
     "page_count",
     "page",
+    "webhook_endpoint",
   ])
     await em.execute(`delete from ${table} where launch_id = ?`, [launchId]);
   await em.execute("delete from launch where id = ?", [launchId]);

@@ -82,6 +82,10 @@ export const ClockStart = defineEntity({
     at: at(),
     trigger: p.text(),
     superseded: p.boolean().default(false),
+    /** When the run that it began ends; empty where it began none, or that was not found out yet. */
+    endsAt: at().nullable(),
+    /** When that was found out; empty until it is. */
+    datedAt: at().nullable(),
   },
 });
 export const ClockStop = defineEntity({

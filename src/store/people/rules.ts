@@ -8,7 +8,7 @@ import { conditionSql, type Sql } from "./find/conditionSql";
 export const mostChanged = 5_000;
 
 /**
- * People for whom something changed since an instant that a condition may ask for: something they did, a tag, or a new record. Undefined where they
+ * People for whom something changed since an instant that a condition may ask for: something they did, a tag, a link that they followed in an email, or a new record. Undefined where they
  * are too many to tell one by one.
  */
 export const changedPeople = async (em: EntityManager, since: Date): Promise<string[] | undefined> => {
@@ -18,8 +18,10 @@ export const changedPeople = async (em: EntityManager, since: Date): Promise<str
          select e.person_id from event e where e.launch_id = l.id and e.kind = k.kind and e.at >= ?) x
        union select person_id from person_tag where at >= ?
        union select person_id from contact where created_at >= ?
+       union select k.person_id from email_click c join email_message m on m.id = c.email_id join contact k on k.id = m.contact_id
+         where c.counts_at >= ? and not c.machine
      ) c join person m on m.id = c.person_id group by 1 limit ${mostChanged + 1}`,
-    [`{${eventKinds.join(",")}}`, since, since, since],
+    [`{${eventKinds.join(",")}}`, since, since, since, since],
   );
   return rows.length > mostChanged ? undefined : rows.map(({ id }) => id);
 };

@@ -81,6 +81,17 @@ export const PersonTag = defineEntity({
     at: at(),
   },
 });
+/** What an outside tool told of a person, and when. */
+export const PersonNotice = defineEntity({
+  name: "PersonNotice",
+  tableName: "person_notice",
+  properties: {
+    launchId: p.uuid().primary(),
+    contactId: p.uuid().primary(),
+    name: p.text().primary(),
+    at: at().primary(),
+  },
+});
 /** A condition that people are found by again. */
 export const PeopleFilter = defineEntity({
   name: "PeopleFilter",

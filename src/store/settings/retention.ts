@@ -1,4 +1,5 @@
 import type { Retained, Retention } from "../../core/settings";
+import { forgetMessages } from "../webhooks/messages";
 import { dropEventsBefore } from "../events/partitions";
 import type { EntityManager } from "../orm";
 
@@ -39,7 +40,9 @@ const forget: Record<Retained, (em: EntityManager, before: Date) => Promise<numb
       `update email_message set data = '{}', subject = null, return_says = null where id in (select id from email_message where state in ('sent', 'stopped') and due_at < ? and (data <> '{}' or subject is not null) limit ${atOnce})`,
       [before],
     ),
-  notices: (em, before) => inSlices(em, `delete from notice where id in (select id from notice where received_at < ? limit ${atOnce})`, [before]),
+  notices: async (em, before) =>
+    (await inSlices(em, `delete from notice where id in (select id from notice where received_at < ? limit ${atOnce})`, [before])) +
+    (await inSlices(em, forgetMessages, [before])),
   buyers: (em, before) =>
     inSlices(
       em,

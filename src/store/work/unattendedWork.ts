@@ -19,6 +19,7 @@ export const unattendedWork = (em: EntityManager, now: Date): Promise<Unattended
        union all select 'capture_payment', id, 'take:' || id from charge where state = 'authorized' and capture_asked_at < ?
        union all select 'charge_recurring_payment', id, 'payment:' || id from recurring_payment where state in ('active', 'late') and next_at < ?
        union all select 'queue_emails', id, 'emails:' || id from bell_run where queued_at is null and ran_at < ?
+       union all select 'queue_one_off', id, 'one_off:' || id from one_off_email where state in ('scheduled', 'sending') and queued_at is null and begins_at < ?
        union all select 'welcome_partner', id, 'partner:' || id from partner_application where state = 'taken' and welcomed_at is null and decided_at < ?
        union all select 'import_people', id, 'people:' || id from people_import where state in ('checking', 'running') and asked_at < ?
        union all select 'run_bells', id, 'bells:' || id from launch where bells_until < ?
@@ -26,5 +27,5 @@ export const unattendedWork = (em: EntityManager, now: Date): Promise<Unattended
      where not exists (select from outbox o where o.key = w.key)
        and not exists (select from pgboss.job j where j.name = w.topic and coalesce(j.data->'payload'->>'id', j.data->>'id') = w.id::text and j.state < 'completed')
      limit 500`,
-    Array.from({ length: 8 }, () => new Date(now.getTime() - 120_000)),
+    Array.from({ length: 9 }, () => new Date(now.getTime() - 120_000)),
   );

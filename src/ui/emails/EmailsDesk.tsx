@@ -1,18 +1,10 @@
 import { useMemo, useState } from "react";
-import { readEmailFigures, type EmailFigures } from "../../contract/emails";
+import { addOneOff, listOneOffs, readEmailFigures, type EmailFigures } from "../../contract/emails";
+import { listFilters, type SavedFilter } from "../../contract/people";
 import { namedBy } from "../../core/conditions";
-import { emailKindNames, emailKindWords, emailRun, usualViewer, type DatedEmail, type QuietHours } from "../../core/emails";
-import {
-  planOf,
-  subjectOf,
-  wallTimeOf,
-  type EmailSetting,
-  type LaunchSource,
-  type SequenceSetting,
-  type StepSetting,
-  type Viewer,
-} from "../../core/launch";
-import { clockTime, counted, shortMoment } from "../../core/words";
+import { emailKindNames, emailKindWords, emailRun, isHung, sequenceLanes, usualViewer, type QuietHours } from "../../core/emails";
+import { planOf, subjectOf, type EmailSetting, type LaunchSource, type SequenceSetting, type StepSetting, type Viewer } from "../../core/launch";
+import { counted } from "../../core/words";
 import { Button } from "../kit/Button";
 import { useRead } from "../kit/data/useRead";
 import { useReady } from "../kit/data/useReady";
@@ -22,12 +14,23 @@ import { DraftActions } from "../launch/DraftActions";
 import { changed, without } from "../launch/clock/clockDraft";
 import { useSettingsDraft } from "../launch/useSettingsDraft";
 import type { FilterChoices } from "../people/filter/RowDetails";
+import { BellEmailsTable } from "./BellEmailsTable";
+import { drawable } from "./drawable";
 import { EmailFields } from "./EmailFields";
 import { EmailPreview } from "./EmailPreview";
 import { EmailRunDrawing } from "./EmailRunDrawing";
-import { droppedWords, hangsWords, openingWords } from "./emailWords";
+import { call } from "../kit/data/call";
+import { say } from "../kit/notices";
+import { MovedClosing } from "./oneOff/MovedClosing";
+import { OneOffPane } from "./oneOff/OneOffPane";
+import { OneOffTable } from "./oneOff/OneOffTable";
+import { EmailLinks } from "./figures/EmailLinks";
+import { droppedOf, droppedWords, openingWords } from "./emailWords";
+import { FigureNote, figureColumns } from "./figures/figureColumns";
 import { SequenceFields } from "./SequenceFields";
 import { SequenceTable } from "./SequenceTable";
+import { VersionFigures } from "./figures/VersionFigures";
+import { SenderFields } from "./SenderFields";
 import { StepFields } from "./StepFields";
 import styles from "./emails.module.css";
 
@@ -39,72 +42,59 @@ interface Props {
   /** The instant that the screen shows. */
   asOf: Date;
   /** The person through whose eyes it is looked at, with what the clock knows of them. */
-  reader: { id: string; name: string; viewer: Viewer; zone: string | null } | undefined;
+  reader: { id: string; name: string; viewer: Viewer; zone: string | null; moments: Readonly<Record<string, Date>> } | undefined;
+  /** What the vendor's emails carry, where the launch has no sender of its own. */
+  sender: { name: string; address: string };
   /** Hours in which nobody gets mail that goes to many. */
   quiet: QuietHours | null;
   /** Products that a sequence may count from. */
   products: readonly { id: string; name: string }[];
   /** What a condition of a step may ask for. */
   choices: FilterChoices;
+  /** Where this installation is reached from outside. */
+  origin: string;
   /** Which email is open, by the address. */
   open: string | undefined;
 }
 
-/** When an email goes, and what quiet hours have to do with it. */
-const When = ({ at, movedFrom, stop, zone }: DatedEmail & { zone: string }) => {
-  const moment = (other: Date) =>
-    wallTimeOf(at, zone).slice(0, 10) === wallTimeOf(other, zone).slice(0, 10) ? clockTime(other, zone) : shortMoment(other, zone);
-  return (
-    <>
-      {shortMoment(at, zone)}
-      {movedFrom && (
-        <span className={`muted ${styles.moved}`}>
-          {at < movedFrom ? "before" : "after"} quiet hours, not {moment(movedFrom)}
-        </span>
-      )}
-      {stop && <span className={`muted ${styles.moved}`}>in quiet hours, which end after the close: not sent</span>}
-    </>
-  );
-};
-
-/** How many came back undelivered, and how many were reported. */
-const CameBack = ({ sent = 0, bounced = 0, complained = 0 }: Partial<EmailFigures>) => {
-  if (bounced + complained === 0) return null;
-  const share = (n: number) => `${n.toLocaleString("en")} of ${sent.toLocaleString("en")}`;
-  return (
-    <abbr
-      title={[bounced > 0 && `${share(bounced)} could not be delivered`, complained > 0 && `${share(complained)} were reported as spam`]
-        .filter(Boolean)
-        .join("; ")}
-    >
-      {(bounced + complained).toLocaleString("en")}
-    </abbr>
-  );
-};
-
 const nothing: EmailFigures[] = [];
-const droppedOf = ({ stopped }: Pick<EmailFigures, "stopped">): number => Object.values(stopped).reduce((sum, n) => sum + n, 0);
 
 /** A name that nothing had before: what was sent under one that was taken away must not count as another's. */
 const freshKey = (stem: string): string => `${stem}-${crypto.randomUUID().slice(0, 8)}`;
 
 /** The emails of a launch along its bells: when each goes, to whom, what became of it, and how somebody reads it. */
-export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader, quiet, products, choices, open }: Props) => {
+export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader, sender, quiet, products, choices, origin, open }: Props) => {
   const ready = useReady();
   const draft = useSettingsDraft({ source, version, mayChange, undoable, keptAs: "emails", what: "Emails changed" });
   const [chosen, setChosen] = useState(open);
-  const read = useRead(readEmailFigures, { params: { slug: source.slug } }).value;
+  const params = { slug: source.slug };
+  const { value: read, again: readFigures } = useRead(readEmailFigures, { params }, { everyMs: () => 15_000 });
+  const { value: listed, again: readOneOffs } = useRead(listOneOffs, { params }, { everyMs: () => 15_000 });
+  const filters: readonly SavedFilter[] = useRead(listFilters, {}).value?.filters ?? [];
+  const oneOffs = listed?.oneOffs ?? [];
+  const oneOff = oneOffs.find(({ id }) => id === chosen);
+  const readAgain = () => {
+    readOneOffs();
+    readFigures();
+  };
   const figures = read?.figures ?? nothing;
-  const plan = useMemo(() => planOf({ ...source, settings: draft.draft }), [source, draft.draft]);
+  const plan = useMemo(() => planOf({ ...source, settings: drawable(draft.draft) }), [source, draft.draft]);
   const { names } = useMemo(() => namedBy(choices.things), [choices.things]);
   const clock = plan.clock.kind;
   const viewer = reader?.viewer ?? usualViewer(plan, asOf);
-  const run = emailRun(plan, viewer, asOf, { zone: reader?.zone ?? plan.zone, quiet });
+  const zone = reader?.zone ?? plan.zone;
+  const run = emailRun(plan, viewer, asOf, { zone, quiet });
   // Of a clock that starts for nobody in particular, no instant is the present.
   const present = clock === "personal" && !reader ? undefined : asOf;
+  const lanes = sequenceLanes(
+    plan.settings.sequences,
+    read?.steps ?? [],
+    reader ? { moments: reader.moments, zone } : clock === "personal" ? { moment: asOf, zone } : undefined,
+  );
   const byEmail = new Map(figures.flatMap((one) => (one.email === null ? [] : [[one.email, one] as const])));
   const sent = new Map([...byEmail].map(([id, one]) => [id, one.sent]));
   const { emails, sequences } = draft.draft;
+  const inSequences = sequences.reduce((sum, { steps }) => sum + steps.length, 0);
   const at = emails.findIndex(({ id }) => id === chosen);
   const email = emails[at];
   const inSequence = sequences.findIndex(({ id, steps }) => id === chosen || steps.some((step) => step.id === chosen));
@@ -139,6 +129,12 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
     draft.set({ sequences: [...sequences, first] });
     choose(id);
   };
+  const beginOneOff = async () => {
+    const answer = await call(addOneOff, { params, request: { about: null } });
+    if (!answer.ok) return say(answer.message, true);
+    readOneOffs();
+    choose(answer.value.id);
+  };
   const addStep = (index: number) => {
     const id = freshKey("step");
     const last = Math.max(0, ...sequences[index]!.steps.map(({ minutes }) => minutes));
@@ -147,18 +143,36 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
     draft.set({ sequences: changed(sequences, index, { steps: [...steps, fresh] }) });
     choose(id);
   };
-  const whole = (n: number | undefined) => (n ? n.toLocaleString("en") : "");
-  const goes = ({ email: { id }, at: when }: DatedEmail) => present !== undefined && when <= present && !byEmail.has(id);
   return (
     <div className={styles.desk} inert={!ready}>
       <div>
         <p className={styles.head}>
           <span className="muted">
-            {counted(emails.length, "email", "emails")} on the bells · {[...sent.values()].reduce((sum, n) => sum + n, 0).toLocaleString("en")} sent
+            {counted(emails.length, "email", "emails")} on the bells
+            {inSequences > 0 && `, ${inSequences.toLocaleString("en")} in sequences`} ·{" "}
+            {[...sent.values()].reduce((sum, n) => sum + n, 0).toLocaleString("en")} sent
           </span>
           {mayChange && <Button onClick={add}>Add an email</Button>}
         </p>
-        {emails.length === 0 ? (
+        <MovedClosing
+          slug={source.slug}
+          zone={plan.zone}
+          mayChange={mayChange}
+          version={draft.version}
+          onBegun={(id) => {
+            readAgain();
+            choose(id);
+            say("An email to just them is begun. Read it, publish it, and send it.");
+          }}
+        />
+        <SenderFields
+          sender={draft.draft.sender}
+          vendor={sender}
+          mayChange={mayChange}
+          wrong={(field) => draft.errors[field]}
+          onChange={(next) => draft.set({ sender: next })}
+        />
+        {emails.length === 0 && lanes.length === 0 ? (
           <EmptyState
             title="Emails will stand here"
             says="They hang on the opening and the closing bell and move with them; each goes once to everybody on the list who agreed to emails."
@@ -173,42 +187,13 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
               zone={plan.zone}
               now={present}
               sent={sent}
+              lanes={lanes}
               chosen={chosen}
               onChoose={choose}
             />
-            <Table
-              name="Emails on the bells"
-              rows={run.emails}
-              rowKey={({ email: { id } }) => id}
-              columns={[
-                { title: present ? "When" : "When, if it started now", whole: true, cell: (one) => <When {...one} zone={plan.zone} /> },
-                {
-                  title: "Subject",
-                  cell: ({ email: one }) => (
-                    <button type="button" className={styles.choose} aria-pressed={one.id === chosen} onClick={() => choose(one.id)}>
-                      {subjectOf(source, one.id)}
-                    </button>
-                  ),
-                },
-                { title: "Hangs", aside: true, cell: ({ email: one }) => hangsWords(one, clock) },
-                { title: "Recipients", aside: true, cell: ({ email: one }) => (one.to === "list" ? "the whole list" : "who has not bought") },
-                {
-                  title: "Sent",
-                  figure: true,
-                  cell: (one) => whole(byEmail.get(one.email.id)?.sent) || (goes(one) ? <span className="muted">none</span> : ""),
-                },
-                { title: "Bounced", figure: true, aside: true, cell: ({ email: { id } }) => <CameBack {...byEmail.get(id)} /> },
-                { title: "Waiting", figure: true, aside: true, cell: ({ email: { id } }) => whole(byEmail.get(id)?.due) },
-                {
-                  title: "Not sent",
-                  figure: true,
-                  cell: ({ email: { id } }) => {
-                    const one = byEmail.get(id);
-                    return one && droppedOf(one) > 0 ? <abbr title={droppedWords(one.stopped)}>{whole(droppedOf(one))}</abbr> : "";
-                  },
-                },
-              ]}
-            />
+            {run.emails.length > 0 && (
+              <BellEmailsTable run={run} source={source} zone={plan.zone} present={present} figures={byEmail} chosen={chosen} onChoose={choose} />
+            )}
           </>
         )}
         <section aria-labelledby="sequences" className={styles.personal}>
@@ -224,7 +209,7 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
               source={source}
               products={products}
               names={names}
-              people={read?.inSequences[one.id] ?? 0}
+              people={read?.inSequences[one.id] ?? { taken: 0, underWay: 0 }}
               figures={byEmail}
               chosen={chosen}
               mayChange={mayChange}
@@ -233,14 +218,22 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
             />
           ))}
         </section>
+        <OneOffTable
+          oneOffs={oneOffs}
+          source={source}
+          filters={filters}
+          figures={byEmail}
+          chosen={chosen}
+          mayChange={mayChange}
+          onChoose={choose}
+          onAdd={() => void beginOneOff()}
+        />
         <section aria-labelledby="personal" className={styles.personal}>
           <h2 id="personal">To one person at a time</h2>
           <p className="muted">What they asked for, paid for or left behind. These go at once, whatever else is on its way.</p>
           <Table
             name="Emails to one person"
-            rows={emailKindNames
-              .filter((kind) => kind !== "bell" && kind !== "step")
-              .map((kind) => ({ kind, figures: figures.find((one) => one.kind === kind) }))}
+            rows={emailKindNames.filter((kind) => !isHung(kind)).map((kind) => ({ kind, figures: figures.find((one) => one.kind === kind) }))}
             rowKey={({ kind }) => kind}
             columns={[
               {
@@ -248,17 +241,46 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
                 cell: ({ kind }) =>
                   kind === "library" ? emailKindWords[kind] : <a href={`/desk/${source.slug}/emails/${kind}`}>{emailKindWords[kind]}</a>,
               },
-              { title: "Sent", figure: true, cell: ({ figures: one }) => whole(one?.sent) },
-              { title: "Waiting", figure: true, cell: ({ figures: one }) => whole(one?.due) },
-              { title: "Not sent", figure: true, cell: ({ figures: one }) => whole(one && droppedOf(one)) },
-              { title: "Why not", aside: true, cell: ({ figures: one }) => one && droppedWords(one.stopped) },
+              ...figureColumns<{ figures: EmailFigures | undefined }>((row) => row.figures, source.price.currency),
             ]}
           />
+          <FigureNote />
         </section>
       </div>
       <div className={styles.side}>
         <DraftActions draft={draft} title="The emails changed" zone={plan.zone} currency={source.price.currency} mayChange={mayChange} />
-        {written ? (
+        {oneOff ? (
+          <>
+            <EmailPreview
+              key={oneOff.id}
+              slug={source.slug}
+              id={oneOff.id}
+              version={draft.version}
+              zone={plan.zone}
+              reader={reader}
+              mayTest={mayChange}
+            />
+            <p>
+              <a href={`/desk/${source.slug}/emails/${oneOff.id}`}>{mayChange && oneOff.state === "draft" ? "Write it" : "See its blocks"}</a>
+            </p>
+            {byEmail.has(oneOff.id) && (
+              <EmailLinks key={`links-${oneOff.id}`} slug={source.slug} id={oneOff.id} email={byEmail.get(oneOff.id)!.ref} />
+            )}
+            <VersionFigures variants={read?.variants.filter(({ key }) => key === oneOff.id) ?? []} source={source} />
+            <OneOffPane
+              key={`goes-${oneOff.id}-${oneOff.state}`}
+              slug={source.slug}
+              oneOff={oneOff}
+              figures={byEmail.get(oneOff.id)}
+              zone={plan.zone}
+              choices={choices}
+              filters={filters}
+              mayChange={mayChange}
+              onChanged={readAgain}
+              onRemoved={() => choose(undefined)}
+            />
+          </>
+        ) : written ? (
           <>
             {keptIds.has(written.id) ? (
               <>
@@ -281,6 +303,10 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
             {byEmail.has(written.id) && droppedOf(byEmail.get(written.id)!) > 0 && (
               <p className="muted">Not sent: {droppedWords(byEmail.get(written.id)!.stopped)}.</p>
             )}
+            {byEmail.has(written.id) && (
+              <EmailLinks key={`links-${written.id}`} slug={source.slug} id={written.id} email={byEmail.get(written.id)!.ref} />
+            )}
+            <VersionFigures variants={read?.variants.filter(({ key }) => key === written.id) ?? []} source={source} />
             {mayChange && (
               <details key={`when-${written.id}`} className={styles.change} open={!keptIds.has(written.id)}>
                 <summary>Change when it goes</summary>
@@ -321,6 +347,7 @@ export const EmailsDesk = ({ source, version, mayChange, undoable, asOf, reader,
                 <SequenceFields
                   sequence={sequence}
                   products={products}
+                  launch={{ slug: source.slug, origin, personal: clock === "personal" }}
                   wrong={(field) => draft.errors[`sequences.${inSequence}.${field}`]}
                   onChange={setSequence}
                 />

@@ -1,21 +1,25 @@
 import type { MomentSetting, SequenceSetting } from "../../core/launch";
 import { Field } from "../kit/fields/Field";
 import { Select } from "../kit/fields/Select";
+import { OutsideNotice } from "../launch/OutsideNotice";
 import editor from "../pages/editor/editor.module.css";
 import { momentNames } from "./sequenceWords";
 
 interface Props {
   sequence: SequenceSetting;
   products: readonly { id: string; name: string }[];
+  launch: { slug: string; origin: string; personal: boolean };
   wrong: (field: string) => string | undefined;
   onChange: (part: Partial<SequenceSetting>) => void;
 }
 
 const fresh = (on: MomentSetting["on"]): MomentSetting =>
-  on === "bought" || on === "refunded" ? { on, product: null } : on === "tag" ? { on, tag: "" } : { on };
+  on === "bought" || on === "refunded" ? { on, product: null } : on === "tag" ? { on, tag: "" } : on === "notice" ? { on, name: "" } : { on };
+
+const ofClocks: readonly string[] = ["clock_start", "clock_end"];
 
 /** What a sequence counts from, and for whom it ends. */
-export const SequenceFields = ({ sequence, products, wrong, onChange }: Props) => {
+export const SequenceFields = ({ sequence, products, launch, wrong, onChange }: Props) => {
   const { from } = sequence;
   return (
     <>
@@ -23,8 +27,11 @@ export const SequenceFields = ({ sequence, products, wrong, onChange }: Props) =
       <Select
         label="Counts from"
         value={from.on}
-        options={Object.entries(momentNames).map(([value, label]) => ({ value: value as MomentSetting["on"], label }))}
-        onChange={(on) => onChange({ from: fresh(on) })}
+        options={Object.entries(momentNames)
+          // Where nobody has a clock of their own, none starts or ends.
+          .filter(([value]) => launch.personal || !ofClocks.includes(value) || value === from.on)
+          .map(([value, label]) => ({ value: value as MomentSetting["on"], label }))}
+        onChange={(on) => onChange(on === "clock_end" ? { from: fresh(on), untilClosed: false } : { from: fresh(on) })}
       />
       {from.on === "tag" && (
         <Field
@@ -33,6 +40,18 @@ export const SequenceFields = ({ sequence, products, wrong, onChange }: Props) =
           wrong={wrong("from.tag")}
           onChange={(event) => onChange({ from: { on: "tag", tag: event.currentTarget.value } })}
         />
+      )}
+      {from.on === "notice" && (
+        <>
+          <Field
+            label="What it reports"
+            hint="A name of your choice, such as “attended the webinar”. The other tool sends the same."
+            value={from.name}
+            wrong={wrong("from.name")}
+            onChange={(event) => onChange({ from: { on: "notice", name: event.currentTarget.value } })}
+          />
+          <OutsideNotice slug={launch.slug} origin={launch.origin} notice={{ type: "person.notice", notice: from.name }} mayChange />
+        </>
       )}
       {(from.on === "bought" || from.on === "refunded") && (
         <Select
@@ -46,10 +65,12 @@ export const SequenceFields = ({ sequence, products, wrong, onChange }: Props) =
         <input type="checkbox" checked={sequence.untilBought} onChange={(event) => onChange({ untilBought: event.currentTarget.checked })} /> stops
         for whoever buys
       </label>
-      <label className={editor.tick}>
-        <input type="checkbox" checked={sequence.untilClosed} onChange={(event) => onChange({ untilClosed: event.currentTarget.checked })} /> stops
-        when their doors close
-      </label>
+      {from.on !== "clock_end" && (
+        <label className={editor.tick}>
+          <input type="checkbox" checked={sequence.untilClosed} onChange={(event) => onChange({ untilClosed: event.currentTarget.checked })} /> stops
+          when their doors close
+        </label>
+      )}
       <p className="muted">It takes in whoever has this moment from now on. Nobody is in it twice.</p>
     </>
   );

@@ -1,11 +1,11 @@
 import { useMemo } from "react";
 import type { EmailFigures } from "../../contract/emails";
-import { subjectOf, type LaunchSource, type SequenceSetting } from "../../core/launch";
+import { subjectOf, type LaunchSource, type SequenceSetting, type StepSetting } from "../../core/launch";
 import type { ConditionNames } from "../../core/conditions";
 import { counted } from "../../core/words";
 import { Button } from "../kit/Button";
 import { Table } from "../kit/Table";
-import { droppedWords } from "./emailWords";
+import { figureColumns } from "./figures/figureColumns";
 import { endsWords, momentWords, stepWords, whenWords } from "./sequenceWords";
 import styles from "./emails.module.css";
 
@@ -15,17 +15,13 @@ interface Props {
   products: readonly { id: string; name: string }[];
   /** What conditions call what they ask for. */
   names: ConditionNames;
-  /** How many people are in it. */
-  people: number;
+  people: { taken: number; underWay: number };
   figures: ReadonlyMap<string, EmailFigures>;
   chosen: string | undefined;
   mayChange: boolean;
   onChoose: (id: string) => void;
   onAddStep: () => void;
 }
-
-const whole = (n: number | undefined) => (n ? n.toLocaleString("en") : "");
-const dropped = (one: EmailFigures | undefined) => Object.values(one?.stopped ?? {}).reduce((sum, n) => sum + n, 0);
 
 /** One sequence: what it counts from, its steps in the order in which they go, and what became of them. */
 export const SequenceTable = ({ sequence, source, products, names, people, figures, chosen, mayChange, onChoose, onAddStep }: Props) => {
@@ -38,7 +34,8 @@ export const SequenceTable = ({ sequence, source, products, names, people, figur
         </button>
       </h3>
       <p className="muted">
-        from {momentWords(sequence.from, products)}; {endsWords(sequence)} · {counted(people, "person", "people")} taken in
+        from {momentWords(sequence.from, products)}; {endsWords(sequence)} · {counted(people.taken, "person", "people")} taken in,{" "}
+        {people.underWay.toLocaleString("en")} under way
       </p>
       {steps.length > 0 && (
         <Table
@@ -49,23 +46,16 @@ export const SequenceTable = ({ sequence, source, products, names, people, figur
             { title: "When", cell: stepWords },
             {
               title: "Subject",
-              cell: ({ id }) => (
-                <button type="button" className={styles.choose} aria-pressed={chosen === id} onClick={() => onChoose(id)}>
-                  {subjectOf(source, id)}
-                </button>
+              cell: (step) => (
+                <>
+                  <button type="button" className={styles.choose} aria-pressed={chosen === step.id} onClick={() => onChoose(step.id)}>
+                    {subjectOf(source, step.id)}
+                  </button>
+                  <span className={styles.under}>to {whenWords(step, names)}</span>
+                </>
               ),
             },
-            { title: "Recipients", aside: true, cell: (step) => whenWords(step, names) },
-            { title: "Sent", figure: true, cell: ({ id }) => whole(figures.get(id)?.sent) },
-            { title: "Waiting", figure: true, aside: true, cell: ({ id }) => whole(figures.get(id)?.due) },
-            {
-              title: "Not sent",
-              figure: true,
-              cell: ({ id }) => {
-                const one = figures.get(id);
-                return one && dropped(one) > 0 ? <abbr title={droppedWords(one.stopped)}>{whole(dropped(one))}</abbr> : "";
-              },
-            },
+            ...figureColumns<StepSetting>(({ id }) => figures.get(id), source.price.currency),
           ]}
         />
       )}

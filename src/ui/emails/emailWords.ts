@@ -23,3 +23,10 @@ export const droppedWords = (stopped: Readonly<Record<string, number>>): string 
     .sort(([, a], [, b]) => b - a)
     .map(([because, n]) => `${n.toLocaleString("en")} because ${dropWords[because] ?? because}`)
     .join("; ");
+
+/** How many were not sent, for whatever reason. */
+export const droppedOf = ({ stopped }: { stopped: Readonly<Record<string, number>> }): number =>
+  Object.values(stopped).reduce((sum, n) => sum + n, 0);
+
+/** A count as a table shows it: nothing for none. */
+export const whole = (n: number | undefined): string => (n ? n.toLocaleString("en") : "");

@@ -10,11 +10,15 @@ export const momentNames: Record<MomentSetting["on"], string> = {
   bought: "a purchase",
   refunded: "a refund",
   tag: "a tag is set",
+  clock_start: "their own clock starts",
+  clock_end: "their own clock ends",
+  notice: "another tool reports something",
 };
 
 /** A moment in words: `a purchase of Stitch Library`. */
 export const momentWords = (from: MomentSetting, products: readonly { id: string; name: string }[]): string => {
   if (from.on === "tag") return `the tag “${from.tag}” is set`;
+  if (from.on === "notice") return `another tool reports “${from.name}”`;
   if ("product" in from && from.product)
     return `${momentNames[from.on]} of ${products.find(({ id }) => id === from.product)?.name ?? "a product that is gone"}`;
   return momentNames[from.on];
@@ -28,7 +32,7 @@ export const stepWords = ({ minutes, time }: Pick<StepSetting, "minutes" | "time
 
 /** Who gets a step, where not everybody does. */
 export const whenWords = ({ when }: Pick<StepSetting, "when">, names: ConditionNames): string =>
-  when ? `who ${conditionSentence(when, names)}` : "everybody in it";
+  when ? `whoever ${conditionSentence(when, names)}` : "everybody in it";
 
 /** When a sequence ends for somebody, beside an unsubscription. */
 export const endsWords = ({ untilBought, untilClosed }: Pick<SequenceSetting, "untilBought" | "untilClosed">): string => {

@@ -46,7 +46,7 @@ export const ChangeView = ({ what, summary, zone, currency, busy, onApply, onLea
   useEffect(() => {
     section.current?.focus();
   }, []);
-  const { moved, sequences, countdowns, reopened, shut, warnings } = summary;
+  const { moved, sequences, sender, countdowns, reopened, shut, told = 0, warnings } = summary;
   const moment = (at: Date | undefined) => (at ? shortMoment(at, zone) : undefined);
   return (
     <section ref={section} tabIndex={-1} className={styles.change} aria-label="What this changes">
@@ -61,6 +61,7 @@ export const ChangeView = ({ what, summary, zone, currency, busy, onApply, onLea
       {reopened > 0 && <p>For {people(reopened)} the doors open again.</p>}
       {shut > 0 && <p>For {people(shut)} the doors close at once.</p>}
       {countdowns.length === 0 && reopened === 0 && shut === 0 && <p>Nobody’s countdown moves.</p>}
+      {told > 0 && <p>{people(told)} got an email that names another closing. Once it is moved, you can write to just them.</p>}
       {moved.length > 0 && (
         <ul>
           {moved.slice(0, 12).map(({ key, label, from, to }) => (
@@ -76,6 +77,7 @@ export const ChangeView = ({ what, summary, zone, currency, busy, onApply, onLea
           The sequence “{name}” {sequenceWords[is]}
         </p>
       ))}
+      {sender !== undefined && <p>Emails of this launch come from {sender ?? "your own name and address"} from now on.</p>}
       {warnings.map((warning) => (
         <p key={warning.code} className={styles.warning}>
           {warningWords(warning, currency)}

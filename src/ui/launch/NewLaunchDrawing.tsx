@@ -22,7 +22,7 @@ export const NewLaunchDrawing = ({ source, now }: { source: LaunchSource; now: n
         role="img"
         aria-label={`The launch on a time axis: ${counted(rung, "bell")} between its first and its last moment.`}
       >
-        <ScoreLanes plan={plan} who={who} sales={nothingSold} from={from} to={to} width={width} now={now} run={new Set()} />
+        <ScoreLanes plan={plan} who={who} sales={nothingSold} sequences={[]} from={from} to={to} width={width} now={now} run={new Set()} />
       </div>
       {personal && <p className="muted">Drawn for somebody whose clock starts now.</p>}
     </>

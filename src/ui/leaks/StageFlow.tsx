@@ -3,7 +3,8 @@ import kit from "../kit/kit.module.css";
 import { ChartTable } from "../kit/charts/ChartTable";
 import { formatMoney } from "../kit/data/numbers";
 import type { Stage } from "../../core/events";
-import { peopleAtStage, peopleLost } from "../../core/figures";
+import { mailStages, peopleAtStage, peopleLost, type MailStage } from "../../core/figures";
+import { Fragment } from "react";
 import { peopleHref } from "../people/peopleHref";
 import styles from "./StageFlow.module.css";
 
@@ -15,8 +16,19 @@ const steps: { stage: Stage; name: string }[] = [
 ];
 const [width, height, top, depth] = [1040, 250, 62, 108];
 
+interface Props {
+  slug: string;
+  funnel: Record<Stage, number>;
+  /** How many were sent emails of the launch, opened one, clicked in one. */
+  reach: Record<MailStage, number>;
+  value: number;
+  currency: string;
+}
+
+const reachNames: Record<MailStage, string> = { sent: "were sent an email", opened: "opened one", clicked: "clicked in one" };
+
 /** The stream of people through the stages, drawn to scale: what goes on keeps to the top, what is lost runs off below. */
-export const StageFlow = ({ slug, funnel, value, currency }: { slug: string; funnel: Record<Stage, number>; value: number; currency: string }) => {
+export const StageFlow = ({ slug, funnel, reach, value, currency }: Props) => {
   const thick = scaleLinear([0, Math.max(1, funnel.visited)], [0, depth]);
   const x = (index: number) => 20 + index * 262;
   const share = (part: number, whole: number) => (whole > 0 ? `${((100 * part) / whole).toFixed(1)} %` : "");
@@ -81,20 +93,37 @@ export const StageFlow = ({ slug, funnel, value, currency }: { slug: string; fun
       </div>
       <figcaption className="muted">
         Drawn to scale. {funnel.opted_in.toLocaleString("en")} of {funnel.visited.toLocaleString("en")} opted in during the run-up.
+        {reach.sent > 0 && (
+          <>
+            {" "}
+            Emails:{" "}
+            {mailStages.map((stage, index) => (
+              <Fragment key={stage}>
+                {["", ", ", " and "][index]}
+                <a href={peopleHref(slug, { mailed: stage })}>{reach[stage].toLocaleString("en")}</a> {stage === "sent" ? "people " : ""}
+                {reachNames[stage]}
+              </Fragment>
+            ))}
+            .
+          </>
+        )}
       </figcaption>
       <ChartTable
         name="People by stage"
         columns={["Stage", "People", "Of all visitors", "Left before the next stage"]}
-        rows={steps.map(({ stage, name }, index) => {
-          const next = steps[index + 1];
-          const lost = next ? funnel[stage] - Math.min(funnel[stage], funnel[next.stage]) : undefined;
-          return [
-            name,
-            funnel[stage].toLocaleString("en"),
-            share(funnel[stage], funnel.visited),
-            lost === undefined ? "" : `${lost.toLocaleString("en")} of ${funnel[stage].toLocaleString("en")}, ${share(lost, funnel[stage])}`,
-          ];
-        })}
+        rows={[
+          ...steps.map(({ stage, name }, index) => {
+            const next = steps[index + 1];
+            const lost = next ? funnel[stage] - Math.min(funnel[stage], funnel[next.stage]) : undefined;
+            return [
+              name,
+              funnel[stage].toLocaleString("en"),
+              share(funnel[stage], funnel.visited),
+              lost === undefined ? "" : `${lost.toLocaleString("en")} of ${funnel[stage].toLocaleString("en")}, ${share(lost, funnel[stage])}`,
+            ];
+          }),
+          ...mailStages.map((stage) => [reachNames[stage], reach[stage].toLocaleString("en"), share(reach[stage], funnel.visited), ""]),
+        ]}
       />
     </figure>
   );

@@ -23,6 +23,10 @@ describe("an entry of a person's timeline", () => {
     expect(line({ is: "film", film: "f", quarters: 4 }).says).toBe("watched a video to the end");
     expect(line({ is: "opt_in", page: "", confirmed: false }).says).toBe("opted in on /, not confirmed");
     expect(line({ is: "email", kind: "receipt", subject: null }).says).toBe("email: Receipt");
+    expect(line({ is: "clicked", link: "page sales", subject: "The doors are open" }).says).toBe(
+      "clicked “page sales” in an email: The doors are open",
+    );
+    expect(line({ is: "returned", complaint: false, subject: null })).toMatchObject({ says: "an email could not be delivered", mark: "loss" });
   });
   it("leads to its order, and marks what was lost", () => {
     expect(line({ is: "order", order: "o1", number: 7, minor: 900, currency: "JPY" })).toMatchObject({
@@ -53,7 +57,10 @@ describe("an entry of a person's timeline", () => {
       trigger: "opt_in",
       because: "bought",
       tag: "t",
+      name: "attended",
       file: "list.csv",
+      link: "page sales",
+      complaint: true,
       line: 2,
     };
     for (const is of all) expect([is, line({ is, ...fields }).says.length > 2]).toEqual([is, true]);

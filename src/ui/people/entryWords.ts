@@ -18,9 +18,12 @@ const marks: Record<PersonEntry["is"], EntryMark> = {
   offer: "money",
   refund: "loss",
   email: "email",
+  clicked: "email",
+  returned: "loss",
   clock: "time",
   clock_stopped: "time",
   comment: "person",
+  notice: "person",
   tag: "person",
   imported: "person",
 };
@@ -35,6 +38,8 @@ const triggers: Record<string, string> = {
 const stops: Record<string, string> = { bought: "bought", page: "reached the page that stops it", handed_over: "handed over" };
 
 const pageOf = (page: string): string => (page === "" ? "/" : `/${page}`);
+
+const ofSubject = (subject: string | null): string => (subject === null ? "" : `: ${subject}`);
 
 const says = (entry: PersonEntry): string => {
   switch (entry.is) {
@@ -62,12 +67,18 @@ const says = (entry: PersonEntry): string => {
       return `refunded ${formatMoney(entry.minor, entry.currency)}`;
     case "email":
       return `email: ${entry.subject ?? (emailKindWords[entry.kind as EmailKindName] || entry.kind)}`;
+    case "clicked":
+      return `clicked “${entry.link}” in an email${ofSubject(entry.subject)}`;
+    case "returned":
+      return entry.complaint ? `reported an email as spam${ofSubject(entry.subject)}` : `an email could not be delivered${ofSubject(entry.subject)}`;
     case "clock":
       return `own clock started by ${triggers[entry.trigger] ?? entry.trigger.replaceAll("_", " ")}`;
     case "clock_stopped":
       return `own clock stopped: ${stops[entry.because] ?? entry.because.replaceAll("_", " ")}`;
     case "comment":
       return "wrote a comment";
+    case "notice":
+      return `“${entry.name}”, as another tool reports`;
     case "imported":
       return `brought in from ${entry.file}, line ${entry.line}`;
     case "tag":

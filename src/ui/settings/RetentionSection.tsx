@@ -15,7 +15,7 @@ const words: Record<Retained, { label: string; hint: string }> = {
   log: { label: "Event log, days", hint: "What each person did. Totals are kept." },
   visits: { label: "Daily visits, days", hint: "How often each person visited, day by day." },
   mail: { label: "Contents of sent emails, days", hint: "The record that an email was sent is kept." },
-  notices: { label: "Webhooks from processors and marketplaces, days", hint: "As received, for tracing a difference." },
+  notices: { label: "Webhooks received and sent, days", hint: "As they came from processors and marketplaces, and as they went to other tools." },
   buyers: {
     label: "Name and address of erased buyers, days from the order",
     hint: "Only owner and finance see them. Ask your adviser how long the law has books kept.",

@@ -21,6 +21,7 @@ interface Props {
   retention: Retention;
   team: Team;
   mayChangeTeam: boolean;
+  mayTellOthers: boolean;
   me: { id: string; name: string; email: string };
   sessions: SessionRow[];
   zone: string;
@@ -37,6 +38,7 @@ export const SettingsDesk = ({
   retention,
   team,
   mayChangeTeam,
+  mayTellOthers,
   me,
   sessions,
   zone,
@@ -48,6 +50,15 @@ export const SettingsDesk = ({
         <VendorSection vendor={vendor} version={version} countries={countries} mayWrite={mayChangeVendor} />
         <SendingSection first={sending.limits} version={sending.version} mayWrite={mayChangeVendor} />
         <SigningSection first={signing} mayWrite={mayChangeVendor} zone={zone} />
+        {mayTellOthers && (
+          <section aria-labelledby="others">
+            <h2 id="others">Other tools</h2>
+            <p className="muted">Another tool can be told of opt-ins, orders, refunds and clocks as they happen.</p>
+            <p>
+              <a href="/desk/webhooks">Webhooks</a>
+            </p>
+          </section>
+        )}
       </div>
       <div className={styles.column}>
         <TeamSection first={team} me={me.id} mayWrite={mayChangeTeam} zone={zone} />

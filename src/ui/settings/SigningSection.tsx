@@ -14,9 +14,11 @@ interface Props {
   zone: string;
 }
 
-/** The keys that sign emails, each with the DNS record that makes it known. */
+type Domain = AnswerOf<typeof changeSigning>["domains"][number];
+
+/** The keys that sign emails from each domain, each with the DNS record that makes it known. */
 export const SigningSection = ({ first, mayWrite, zone }: Props) => {
-  const [{ domain, keys }, setSigning] = useState(first);
+  const [{ domains }, setSigning] = useState(first);
   const change = async (request: BodyOf<typeof changeSigning>, done: string) => {
     const answer = await call(changeSigning, { request });
     if (!answer.ok) return say(answer.message, true);
@@ -27,41 +29,53 @@ export const SigningSection = ({ first, mayWrite, zone }: Props) => {
     <section aria-label="Signed emails" className={styles.column} inert={!mayWrite}>
       <h2>Signed emails</h2>
       <p className="muted">
-        A signature (DKIM) lets mail servers see that an email from {domain} is yours; many deliver nothing to many people without one. Make a key,
-        publish its record in the DNS of {domain}, then sign with it.
+        A signature (DKIM) lets mail servers see that an email from {domains[0]!.domain} is yours; many deliver nothing to many people without one.
+        Make a key, publish its record in the DNS of the domain, then sign with it.
       </p>
-      {keys.map(({ selector, madeAt, usedSince, record }) => (
-        <div key={selector} className={styles.key}>
+      {domains.map((one) => (
+        <div key={one.domain}>
+          {domains.length > 1 && <DomainTitle {...one} />}
+          {one.keys.map(({ selector, madeAt, usedSince, record }) => (
+            <div key={selector} className={styles.key}>
+              <p>
+                <strong>{selector}</strong>{" "}
+                <span className="muted">
+                  {usedSince ? `signs since ${fullMoment(usedSince, zone)}` : `made ${fullMoment(madeAt, zone)}, signs nothing yet`}
+                </span>
+              </p>
+              <dl className={styles.record}>
+                <dt>TXT record</dt>
+                <dd>
+                  <CopyText text={record.name} what="the name of the record" />
+                </dd>
+                <dt>Value</dt>
+                <dd>
+                  <CopyText text={record.value} what="the value of the record" />
+                </dd>
+              </dl>
+              {usedSince ? (
+                <Button onClick={() => void change({ do: "end", selector }, "Emails go unsigned from now on.")}>Stop signing</Button>
+              ) : (
+                <Button main onClick={() => void change({ do: "use", selector }, `Every email from ${one.domain} is signed from now on.`)}>
+                  The record is published: sign with it
+                </Button>
+              )}
+            </div>
+          ))}
           <p>
-            <strong>{selector}</strong>{" "}
-            <span className="muted">
-              {usedSince ? `signs since ${fullMoment(usedSince, zone)}` : `made ${fullMoment(madeAt, zone)}, signs nothing yet`}
-            </span>
-          </p>
-          <dl className={styles.record}>
-            <dt>TXT record</dt>
-            <dd>
-              <CopyText text={record.name} what="the name of the record" />
-            </dd>
-            <dt>Value</dt>
-            <dd>
-              <CopyText text={record.value} what="the value of the record" />
-            </dd>
-          </dl>
-          {usedSince ? (
-            <Button onClick={() => void change({ do: "end", selector }, "Emails go unsigned from now on.")}>Stop signing</Button>
-          ) : (
-            <Button main onClick={() => void change({ do: "use", selector }, "Every email is signed from now on.")}>
-              The record is published: sign with it
+            <Button onClick={() => void change({ do: "make", domain: one.domain }, "A key is made. Publish its record, then sign with it.")}>
+              {`Make ${one.keys.length === 0 ? "a" : "another"} key${domains.length > 1 ? ` for ${one.domain}` : ""}`}
             </Button>
-          )}
+          </p>
         </div>
       ))}
-      <p>
-        <Button onClick={() => void change({ do: "make" }, "A key is made. Publish its record, then sign with it.")}>
-          {keys.length === 0 ? "Make a key" : "Make another key"}
-        </Button>
-      </p>
     </section>
   );
 };
+
+const DomainTitle = ({ domain, launches }: Domain) => (
+  <>
+    <h3>{domain}</h3>
+    <p className="muted">{launches.length === 0 ? "Your own sender." : `The sender of ${launches.join(", ")}.`}</p>
+  </>
+);

@@ -36,6 +36,12 @@ const greeted = (locale: Locale): string => emailWords(locale).hello(fieldText("
 export const bellEmail = (subject: string, text: string, locale: Locale = usualLocale): EmailContent =>
   plainEmail({ subject, paragraphs: [greeted(locale), ...text.split(/\n{2,}/)], link: emailWords(locale).bell.link, countdown: true });
 
+/** An email to those who were told a closing that was moved since, as it begins. */
+export const movedClosingEmail = (locale: Locale = usualLocale): EmailContent => {
+  const { moved } = emailWords(locale);
+  return bellEmail(moved.subject(launch), moved.text(launch, fieldText("deadline")), locale);
+};
+
 const byKind: Record<Exclude<EmailKindName, HungKind>, (locale: Locale) => EmailContent> = {
   confirm: (locale) => {
     const { hello, confirm } = emailWords(locale);

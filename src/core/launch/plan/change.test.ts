@@ -116,6 +116,15 @@ describe("what a change does", () => {
       { code: "price_falls", fromMinor: 14_900, toMinor: 9_900, buyers: 83 },
     ]);
   });
+  it("says where emails come from from then on, where that changes", () => {
+    const sender = { name: "The Workshop", email: "workshop@marram.example" };
+    const own = sourceFor({ settings: { sender } });
+    const says = (of: typeof source, next: LaunchSettings["sender"]) => changeSummary(of, { ...of.settings, sender: next }, nobody, now).sender;
+    expect(says(source, sender)).toBe("The Workshop <workshop@marram.example>");
+    expect(says(source, { ...sender, name: "" })).toBe("workshop@marram.example");
+    expect(says(own, null)).toBeNull();
+    expect(says(own, { ...sender })).toBeUndefined();
+  });
   it("of nothing is nothing", () => {
     expect(changeSummary(source, source.settings, audience, now)).toEqual({
       moved: [],

@@ -88,11 +88,15 @@ export interface ChangeSummary {
   moved: { key: string; label: string; from?: Date; to?: Date }[];
   /** Sequences that begin, change or end, by their names. */
   sequences: { name: string; is: "added" | "changed" | "removed" }[];
+  /** Where emails come from from now on, where that changes; null is the vendor's own address. */
+  sender?: string | null;
   /** How many people's countdown moves by how many minutes; above zero is later. */
   countdowns: { minutes: number; people: number }[];
   /** People whose doors the change opens again, or closes at once. */
   reopened: number;
   shut: number;
+  /** People whom the last email that stated a closing told another than would hold; where the closing moves. */
+  told?: number;
   warnings: ChangeWarning[];
 }
 
@@ -156,6 +160,7 @@ export class ChangeSummariser {
   readonly #seats: { before: number | null; after: number | null };
   readonly #deltas = new Map<number, number>();
   readonly #sequences: ChangeSummary["sequences"];
+  readonly #sender: string | null | undefined;
   readonly personal: boolean;
   #reopened = 0;
   #shut = 0;
@@ -168,6 +173,8 @@ export class ChangeSummariser {
     this.#old = planOf(source);
     this.#fresh = planOf({ ...source, settings: after });
     this.#sequences = changedSequences(source.settings, after);
+    const [was, is] = [source.settings.sender, after.sender];
+    if (was?.email !== is?.email || was?.name !== is?.name) this.#sender = is && (is.name ? `${is.name} <${is.email}>` : is.email);
     this.#seats = { before: source.settings.seats, after: after.seats };
     this.personal = this.#old.clock.kind === "personal" && this.#fresh.clock.kind === "personal";
   }
@@ -203,6 +210,7 @@ export class ChangeSummariser {
     return {
       moved,
       sequences: this.#sequences,
+      ...(this.#sender === undefined ? {} : { sender: this.#sender }),
       countdowns: [...this.#deltas].map(([minutes, n]) => ({ minutes, people: n })).sort((a, b) => b.people - a.people),
       reopened: this.#reopened,
       shut: this.#shut,

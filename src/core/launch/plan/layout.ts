@@ -112,6 +112,7 @@ export const initialSettings = (shape: LaunchShape, clock: ClockSettings): Launc
     { id: "last-hour", minutes: 60, look: "loud", words: "Last hour" },
   ],
   emails: emails(shape, clock.kind),
+  sender: null,
   sequences: [],
   stops: shape === "list" || clock.kind !== "personal" ? [] : [{ id: "bought", on: "purchase", product: null, handTo: null }],
   prices: [],

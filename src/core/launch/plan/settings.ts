@@ -104,12 +104,17 @@ export const emailSetting = z
   });
 export type EmailSetting = z.infer<typeof emailSetting>;
 
+/** What an outside tool calls a moment of a person's. */
+export const noticeName = z.string().trim().min(1, fault("notice_name_missing")).max(60);
+
 /** A moment of a person's own, from which the steps of a sequence are counted. */
 export const momentSetting = z.discriminatedUnion("on", [
-  z.object({ on: z.enum(["opt_in", "confirmed", "checkout"]) }),
+  z.object({ on: z.enum(["opt_in", "confirmed", "checkout", "clock_start", "clock_end"]) }),
   /** Of a product, or of anything. */
   z.object({ on: z.enum(["bought", "refunded"]), product: z.uuid().nullable() }),
   z.object({ on: z.literal("tag"), tag: z.string().trim().min(1, fault("tag_missing")).max(60) }),
+  /** Told by an outside tool, under a name of its choice. */
+  z.object({ on: z.literal("notice"), name: noticeName }),
 ]);
 export type MomentSetting = z.infer<typeof momentSetting>;
 
@@ -125,16 +130,20 @@ export const stepSetting = z.object({
 export type StepSetting = z.infer<typeof stepSetting>;
 
 /** Emails that follow a moment of each person's own. */
-export const sequenceSetting = z.object({
-  id,
-  name: z.string().trim().min(1, fault("sequence_name_missing")).max(80),
-  from: momentSetting,
-  /** Ends for whoever has bought in the launch. */
-  untilBought: z.boolean(),
-  /** Ends for everybody whose doors have closed. */
-  untilClosed: z.boolean(),
-  steps: z.array(stepSetting).max(30, "30 steps at most."),
-});
+export const sequenceSetting = z
+  .object({
+    id,
+    name: z.string().trim().min(1, fault("sequence_name_missing")).max(80),
+    from: momentSetting,
+    /** Ends for whoever has bought in the launch. */
+    untilBought: z.boolean(),
+    /** Ends for everybody whose doors have closed. */
+    untilClosed: z.boolean(),
+    steps: z.array(stepSetting).max(30, "30 steps at most."),
+  })
+  .superRefine(({ from, untilClosed }, context) => {
+    if (from.on === "clock_end" && untilClosed) context.addIssue(faultIssue(["untilClosed"], { code: "ends_before_it_begins" }));
+  });
 export type SequenceSetting = z.infer<typeof sequenceSetting>;
 
 export const featuredSetting = z.object({
@@ -180,6 +189,17 @@ export const episodeSetting = z.object({ id, page: pageKey, unlock: unlockSettin
 export type EpisodeSetting = z.infer<typeof episodeSetting>;
 
 /** All that the vendor sets about the time of a launch. Kept whole, so that a version can be brought back whole. */
+/** Under which name and from which address emails go; an empty name is the vendor's. */
+export const senderSetting = z.object({
+  name: z.string().trim().max(80),
+  email: z
+    .string()
+    .trim()
+    .toLowerCase()
+    .pipe(z.email(fault("not_an_email")).max(254)),
+});
+export type SenderSetting = z.infer<typeof senderSetting>;
+
 export const launchSettings = z.object({
   clock: clockSettings,
   graceMinutes: minutes(1440),
@@ -187,6 +207,8 @@ export const launchSettings = z.object({
   countdowns: z.array(countdownSetting).max(20),
   stages: z.array(stageSetting).max(10),
   emails: z.array(emailSetting).max(60),
+  /** Where the launch's emails come from; null is the vendor's own name and address. */
+  sender: senderSetting.nullable().default(null),
   /** Emails on people's own moments. */
   sequences: z.array(sequenceSetting).max(20, "20 sequences at most.").default([]),
   stops: z.array(stopSetting).max(10),

@@ -17,6 +17,8 @@ export const target = z.discriminatedUnion("to", [
   z.object({ to: z.literal("form"), block: z.string().max(40) }),
   /** The buyer's library. */
   z.object({ to: z.literal("library") }),
+  /** An entry for the reader's calendar: of the opening or the closing of the doors, or of an episode, by its page's key. */
+  z.object({ to: z.literal("calendar"), of: z.string().max(80) }),
   /** Another launch of the vendor, by its address. */
   z.object({ to: z.literal("launch"), launch: z.string().max(80) }),
   z.object({
@@ -96,6 +98,10 @@ export const hrefOf = (source: LinkSource, from: string, to: Target): string | u
       return `#over-${to.block}`;
     case "library":
       return "/library";
+    case "calendar": {
+      const known = to.of === "opening" || to.of === "closing" || source.settings?.episodes.some(({ page }) => page === to.of);
+      return known ? `/l/${source.slug}/calendar/${to.of}.ics` : undefined;
+    }
     case "launch":
       return `/l/${to.launch}`;
     case "outside":

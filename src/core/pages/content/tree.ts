@@ -1,4 +1,4 @@
-import { leavesOf, pageLeaves, type PageContent, type Tree } from "./content";
+import { leavesOf, pageLeaves, type Tree } from "./content";
 import type { Block, BlockOf, LeafBlock, Section } from "./blocks";
 import type { Target } from "./target";
 
@@ -159,7 +159,7 @@ export const targetsOf = (content: Tree): { block: LeafBlock; target: Target }[]
     });
 
 /** The same page with ids of its own throughout; buttons go on opening the same forms. */
-export const withNewIds = (content: PageContent, newId: () => string): PageContent => {
+export const withNewIds = <C extends Tree>(content: C, newId: () => string): C => {
   const ids = new Map<string, string>();
   const renew = (old: string) => {
     const fresh = newId();

@@ -28,7 +28,9 @@ export interface UsedPage {
 }
 
 const leadsTo = (content: PageContent, key: string): string[] => [
-  ...targetsOf(content).flatMap(({ block, target }) => (target.to === "page" && target.page === key ? [block.id] : [])),
+  ...targetsOf(content).flatMap(({ block, target }) =>
+    (target.to === "page" && target.page === key) || (target.to === "calendar" && target.of === key) ? [block.id] : [],
+  ),
   ...formsOf(content).flatMap((form) => (form.checkPage === key || form.confirmedPage === key ? [form.id] : [])),
 ];
 

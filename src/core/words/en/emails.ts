@@ -35,6 +35,12 @@ export const emails = {
     link: "Open my library",
   },
   bell: { link: "Go to the page" },
+  /** To those who were told a closing that was moved since. */
+  moved: {
+    subject: (launch: string) => `${launch} closes at another time than we wrote`,
+    text: (launch: string, deadline: string) =>
+      `An earlier email of ours named another time. The doors of ${launch} close ${deadline}. This is the time that the page and the checkout go by.`,
+  },
   /** What the emails say that a launch begins with. */
   usual: {
     "doors-open": {

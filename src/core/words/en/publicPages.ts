@@ -147,6 +147,12 @@ export const publicPages = {
     reverse: (vatNumber: string) => `Reverse charge: ${vatNumber} accounts for the tax.`,
     sentTo: (email: string) => `Also sent to ${email}. You will find all your orders in <a>your library</a>.`,
   },
+  /** What stands in somebody's calendar. */
+  calendar: {
+    opens: (launch: string) => `The doors of ${launch} open`,
+    closes: (launch: string) => `The doors of ${launch} close`,
+    wayIn: (address: string) => `The way in: ${address}`,
+  },
   run: {
     episodes: "Episodes",
     open: "open",

@@ -2,6 +2,7 @@ import type { EmailKindName } from "../../../core/emails";
 import type { EmailKind } from "../emailKind";
 import { confirm } from "./confirm";
 import { bell } from "./bell";
+import { once } from "./once";
 import { library } from "./library";
 import { receipt } from "./receipt";
 import { recovery } from "./recovery";
@@ -9,4 +10,4 @@ import { step } from "./step";
 import { welcome } from "./welcome";
 
 /** Every kind of email to a contact, and how it is made. */
-export const emailKinds: { [K in EmailKindName]: EmailKind<K> } = { bell, confirm, library, receipt, recovery, step, welcome };
+export const emailKinds: { [K in EmailKindName]: EmailKind<K> } = { bell, confirm, library, once, receipt, recovery, step, welcome };

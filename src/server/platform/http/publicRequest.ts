@@ -22,6 +22,8 @@ export interface PublicRequest {
   acceptLanguage?: string;
   /** What this browser did on its first visit, which counts now that it has come again. */
   firstVisit?: FirstVisit;
+  /** The click in an email by which it came. */
+  emailClick?: string;
   /** The entity tags of what the browser has (`If-None-Match`). */
   ifNoneMatch?: string;
   /** A form that came back: what was typed, and what is wrong with it. */
@@ -85,6 +87,12 @@ const firstVisit = z.object({
 export type FirstVisit = z.infer<typeof firstVisit>;
 export const firstVisitCookie = "ib_f";
 
+/** The click in an email by which a browser came, until its page is seen. */
+export const clickCookie = "ib_e";
+/** The click that a `Cookie` header holds. */
+export const emailClickOf = (cookies: string | null | undefined): string | undefined =>
+  /(?:^|;\s*)ib_e=([0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12})(?:;|$)/.exec(cookies ?? "")?.[1];
+
 /** The cookie that holds a first visit; without one it takes it away. */
 export const firstVisitHeader = (app: App, visit?: FirstVisit): string =>
   `${firstVisitCookie}=${visit ? Buffer.from(JSON.stringify(visit)).toString("base64url") : ""}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${visit ? 600 : 0}${app.config.origin.startsWith("https:") ? "; Secure" : ""}`;
@@ -107,6 +115,6 @@ export const buyerTokenOf = (cookies: string | null | undefined): string | undef
 /** The region a browser says its language is from, as a first guess of the country until the checkout knows it. */
 export const guessCountry = (acceptLanguage: string | undefined): string | undefined => /^[a-z]{2,3}-([A-Z]{2})\b/.exec(acceptLanguage ?? "")?.[1];
 
-/** A first-party cookie that no script reads. An empty value takes it away. */
-export const cookie = (app: App, name: string, value: string): string =>
-  `${name}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${value ? 31_536_000 : 0}${app.config.origin.startsWith("https:") ? "; Secure" : ""}`;
+/** A first-party cookie that no script reads, kept for so many seconds. An empty value takes it away. */
+export const cookie = (app: App, name: string, value: string, seconds = 31_536_000): string =>
+  `${name}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${value ? seconds : 0}${app.config.origin.startsWith("https:") ? "; Secure" : ""}`;

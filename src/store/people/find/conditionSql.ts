@@ -1,7 +1,17 @@
 import { raw, type RawQueryFragment } from "@mikro-orm/postgresql";
 import { sqlPart } from "../../sqlPart";
-import type { Condition, ConditionScope, Did, TextTest } from "../../../core/conditions";
-import { dayOf } from "../../../core/conditions";
+import {
+  dayOf,
+  partsOfEmailRef,
+  type Condition,
+  type ConditionScope,
+  type Did,
+  type Mailed,
+  type ToldOther,
+  type MailDeed,
+  type TextTest,
+} from "../../../core/conditions";
+import { emailKindNames, hungKinds } from "../../../core/emails";
 import { stages, type Stage } from "../../../core/events";
 
 /** A part of a statement with what its question marks stand for. */
@@ -120,6 +130,63 @@ const didSql = (asked: Did, scope: SqlScope): Sql => {
     : { sql: `p.id in (select person_id from (${all.sql}) as d group by 1 having sum(n) >= ?)`, values: [...all.values, times] };
 };
 
+const mailInstants: Record<MailDeed, string> = {
+  sent: "m.sent_at",
+  opened: "m.opened_at",
+  clicked: "c.at",
+  left: "m.left_at",
+  bounced: "m.bounced_at",
+  complained: "m.complained_at",
+};
+
+/** Messages of an email that a condition names: those on bells and in sequences are found by how their keys begin. */
+const ofEmail = (ref: string): Sql => {
+  const { launchId, key } = partsOfEmailRef(ref);
+  if ((emailKindNames as readonly string[]).includes(key)) return { sql: "m.launch_id = ? and m.kind = ?", values: [launchId, key] };
+  const begins = hungKinds.map((kind) => `${kind}:${launchId}:${key.replace(/[\\%_]/g, "\\$&")}:%`);
+  return { sql: `(${begins.map(() => "m.key like ?").join(" or ")})`, values: begins };
+};
+
+/** Whom an email reached, or who did something with it. */
+const mailedSql = ({ mailed, email, link, withinDays }: Mailed, scope: SqlScope): Sql => {
+  const at = mailInstants[mailed];
+  const clicked = mailed === "clicked";
+  const { sql, values } = join(
+    [
+      clicked ? { sql: "c.counts_at <= ? and not c.machine", values: [scope.now] } : { sql: `${at} <= ?`, values: [scope.now] },
+      ...(mailed === "sent" ? [{ sql: "m.state = 'sent'", values: [] }] : []),
+      ...(withinDays ? [{ sql: `${at} >= ?`, values: [since(withinDays, scope.now)] }] : []),
+      ...(link ? [textSql("c.link", link)] : []),
+      ...(email ? [ofEmail(email)] : []),
+      ...inLaunchOf(scope)("m.launch_id"),
+      ...amongThem(scope, "k.person_id"),
+    ],
+    " and ",
+  );
+  const clicks = clicked ? "join email_click c on c.email_id = m.id" : "";
+  return {
+    sql: `p.id in (select k.person_id from email_message m join contact k on k.id = m.contact_id and not k.test ${clicks} where ${sql})`,
+    values,
+  };
+};
+
+/** Whom the last email that stated a closing of a launch told another one. */
+const toldOtherSql = ({ launch, than, after }: ToldOther, scope: SqlScope): Sql => {
+  const own = join(
+    [
+      { sql: "launch_id = ? and stated_closing is not null and state = 'sent' and sent_at <= ?", values: [launch, scope.now] },
+      ...inLaunchOf(scope)("launch_id"),
+    ],
+    " and ",
+  );
+  const about = join([{ sql: "s.stated_closing > ? and s.stated_closing <> ?", values: [after, than] }, ...amongThem(scope, "k.person_id")], " and ");
+  return {
+    sql: `p.id in (select k.person_id from (select distinct on (contact_id) contact_id, stated_closing from email_message where ${own.sql} order by contact_id, sent_at desc) s
+      join contact k on k.id = s.contact_id and not k.test where ${about.sql})`,
+    values: [...own.values, ...about.values],
+  };
+};
+
 /**
  * Those of whom a condition is asked, named `p` in a statement: of a launch whom it knows, with their row of its roll-up, so that stages, country
  * and source are read where people are; of all launches everybody who is not somebody else by now.
@@ -158,6 +225,8 @@ export const conditionSql = (asked: Condition, scope: SqlScope): Sql => {
     return { sql: `not ${sql}`, values };
   }
   if ("did" in asked) return didSql(asked, scope);
+  if ("mailed" in asked) return mailedSql(asked, scope);
+  if ("toldOther" in asked) return toldOtherSql(asked.toldOther, scope);
   if ("tag" in asked) return { sql: "p.id in (select person_id from person_tag where tag = ?)", values: [asked.tag] };
   if ("answered" in asked) {
     const { question, text } = asked.answered;
@@ -169,7 +238,7 @@ export const conditionSql = (asked: Condition, scope: SqlScope): Sql => {
   }
   if ("mayWrite" in asked)
     return {
-      sql: "p.id in (select person_id from contact where not test and consent_at <= ? and (unsubscribed_at is null or unsubscribed_at > ?))",
+      sql: "p.id in (select person_id from contact where not test and consent_at <= ? and coalesce(least(unsubscribed_at, suppressed_at), 'infinity') > ?)",
       values: [scope.now, scope.now],
     };
   const own = inLaunchOf(scope);

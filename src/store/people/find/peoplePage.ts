@@ -49,7 +49,7 @@ const contacts = "contact c cross join lateral (select c.person_id as id) p";
 
 // Who stands in the list of people up to an instant, and who of them may be written to then.
 const listed = "not c.test and c.erased_at is null and c.merged_into is null and c.created_at <= ?";
-const mayWrite = "coalesce(c.consent_at <= ? and (c.unsubscribed_at is null or c.unsubscribed_at > ?), false)";
+const mayWrite = "coalesce(c.consent_at <= ? and coalesce(least(c.unsubscribed_at, c.suppressed_at), 'infinity') > ?, false)";
 
 /** How many people with an address there are, up to an instant, and how many of them may be written to. */
 export const peopleCount = async (em: EntityManager, narrowed: Narrowed, scope: ConditionScope): Promise<{ all: number; mayWrite: number }> => {

@@ -54,6 +54,7 @@ export const eraseContact = async (
   await run("delete from page_comment where person_id = ?", personId);
   await run(`delete from opt_in where contact_id in ${theirs}`, contactId, email);
   await run(`delete from sequence_person where contact_id in ${theirs}`, contactId, email);
+  await run(`delete from person_notice where contact_id in ${theirs}`, contactId, email);
   await run(`delete from people_import_contact where contact_id in ${theirs}`, contactId, email);
   // What somebody else has a copy of is refused by the hash.
   await run(
@@ -72,6 +73,7 @@ export const eraseContact = async (
   await run("delete from outbox where payload->>'id' = ? and topic = 'send_buyer_password'", contactId);
   await run("delete from rate_limit where position(? in key) > 0", email);
   await run("update notice set body = '{}' where applied_at is not null and body ilike ?", holding(email));
+  await run("delete from webhook_message where person_id = ?", personId);
   await run("delete from partner_application where email = ? and state <> 'taken'", email);
   await run(
     `update checkout set email = null, first_name = null, vat_number = null where contact_id in ${theirs} or lower(trim(email)) = ?`,

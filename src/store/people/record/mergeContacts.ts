@@ -71,6 +71,12 @@ export const moveContact = async (tx: EntityManager, { from, into }: Both): Prom
     from.id,
   );
   await run("delete from sequence_person where contact_id = ?", from.id);
+  await run(
+    "insert into person_notice (launch_id, contact_id, name, at) select launch_id, ?, name, at from person_notice where contact_id = ? on conflict do nothing",
+    into.id,
+    from.id,
+  );
+  await run("delete from person_notice where contact_id = ?", from.id);
   await run("delete from session where kind = 'buyer' and subject_id = ?", from.id);
   await run("update contact set merged_into = ? where id = ? or merged_into = ?", into.id, from.id, from.id);
 };

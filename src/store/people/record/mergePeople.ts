@@ -31,6 +31,7 @@ export const mergeTraces = async (em: EntityManager, from: string, into: string)
   await shareTouches(em, from, into);
   await em.execute("delete from touch_person where person_id = ?", [from]);
   await em.execute("update checkout set person_id = ? where person_id = ?", [into, from]);
+  await em.execute("update webhook_message set person_id = ? where person_id = ?", [into, from]);
   await em.execute("update page_comment set person_id = ? where person_id = ?", [into, from]);
 };
 
@@ -42,6 +43,8 @@ export const mergeClocks = async (em: EntityManager, from: string, into: string)
     [into, from],
   );
   await em.execute("delete from clock_start where person_id = ?", [from]);
+  // What either began may have begun nothing for both.
+  await em.execute("update clock_start set dated_at = null where person_id = ?", [into]);
   await em.execute(
     `insert into clock_stop as s (launch_id, person_id, at, because, handed_to) select launch_id, ?, at, because, handed_to from clock_stop where person_id = ?
      on conflict (launch_id, person_id) do update set at = least(s.at, excluded.at)`,

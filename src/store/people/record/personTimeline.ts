@@ -22,10 +22,15 @@ const happened = /* sql */ `
     from offer_decision d join sale_order o on o.id = d.order_id where o.contact_id = :contact and not o.test
   union all select r.asked_at, o.launch_id, jsonb_build_object('is', 'refund', 'order', o.id, 'minor', r.amount_minor, 'currency', o.currency)
     from refund r join sale_order o on o.id = r.order_id where o.contact_id = :contact and not o.test and r.state = 'succeeded'
-  union all select m.sent_at, m.launch_id, jsonb_build_object('is', 'email', 'kind', m.kind, 'subject', case when m.kind = 'bell' then m.subject end)
+  union all select m.sent_at, m.launch_id, jsonb_build_object('is', 'email', 'kind', m.kind, 'subject', case when m.kind in ('bell', 'step', 'once') then m.subject end)
     from email_message m where m.contact_id = :contact and m.sent_at is not null
+  union all select k.at, m.launch_id, jsonb_build_object('is', 'clicked', 'link', k.link, 'subject', m.subject)
+    from email_message m join email_click k on k.email_id = m.id where m.contact_id = :contact and k.counts_at is not null and not k.machine
+  union all select r.at, m.launch_id, jsonb_build_object('is', 'returned', 'complaint', r.complaint, 'subject', m.subject) from email_message m
+    cross join lateral (values (m.bounced_at, false), (m.complained_at, true)) r(at, complaint) where m.contact_id = :contact and r.at is not null
   union all select at, launch_id, jsonb_build_object('is', 'clock', 'trigger', trigger) from clock_start where person_id = :person and not superseded
   union all select at, launch_id, jsonb_build_object('is', 'clock_stopped', 'because', because) from clock_stop where person_id = :person
+  union all select at, launch_id, jsonb_build_object('is', 'notice', 'name', name) from person_notice where contact_id = :contact
   union all select at, launch_id, '{"is":"comment"}' from page_comment where person_id = :person
   union all select c.at, null, jsonb_build_object('is', 'imported', 'file', i.file_name, 'line', c.line) from people_import_contact c join people_import i on i.id = c.import_id where c.contact_id = :contact
   union all select at, null, jsonb_build_object('is', 'tag', 'tag', tag) from person_tag where person_id = :person`;

@@ -9,6 +9,7 @@ import {
   type EmailFacts,
   type EmailGapFacts,
   type EmailKindName,
+  type EmailVariant,
   type MergeField,
 } from "../../../core/emails";
 import { blockKinds, spaceSteps, updateBlock, updateSection, type Block, type Device, type LinkSource, type Media } from "../../../core/pages";
@@ -36,6 +37,8 @@ import { SectionFields } from "../../pages/editor/SectionFields";
 import { useBlocks } from "../../pages/editor/useBlocks";
 import { EmailPane } from "./EmailPane";
 import { EmailProof, useWrittenEmail } from "./EmailProof";
+import { EmailTemplates } from "./EmailTemplates";
+import { EmailVersions } from "./EmailVersions";
 import { FieldChips } from "./FieldChips";
 
 interface Props {
@@ -47,6 +50,8 @@ interface Props {
     draft: EmailContent;
     published: EmailContent | null;
     version: number;
+    /** Of an email that may have a second version: its key without one, which is open, how many in a hundred get the second, and whether both are published. */
+    versions?: { first: string; open: EmailVariant; second: number | undefined; both: boolean } | undefined;
   };
   launch: LinkSource & { slug: string; pages: LaunchPage[] };
   launches: { slug: string; name: string }[];
@@ -112,6 +117,7 @@ export const EmailEditor = ({ email, launch, launches, look, media: first, facts
     media,
     onMedia,
     pages: launch.pages,
+    episodes: launch.settings?.episodes.map(({ page }) => page) ?? [],
     launches,
     products: [],
     makeProduct: () => Promise.reject(new Error("An email sells nothing by itself.")),
@@ -168,6 +174,7 @@ export const EmailEditor = ({ email, launch, launches, look, media: first, facts
       </header>
       <hr className="oxford" />
       {!mayWrite && <p className={editor.others}>You may look at this email; owners and editors change it.</p>}
+      {email.versions && <EmailVersions slug={launch.slug} {...email.versions} mayWrite={mayWrite} />}
       {draft.status === "conflict" && (
         <p className={editor.conflict} role="alert">
           Somebody else saved this email meanwhile. What you typed is still here and nothing of theirs is overwritten.{" "}
@@ -232,6 +239,14 @@ export const EmailEditor = ({ email, launch, launches, look, media: first, facts
                 onGap={(gap) => blocks.select(gap.block)}
               />
             </div>
+          )}
+          {!found && !section && mayWrite && (
+            <EmailTemplates
+              slug={launch.slug}
+              email={email.key}
+              saved={draft.status === "saved" && draft.version > 0}
+              onReplace={(next) => change(() => next)}
+            />
           )}
           <FieldChips fields={fieldsOf(email.kind)} within={side} />
         </div>

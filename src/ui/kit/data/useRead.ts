@@ -3,8 +3,11 @@ import { useState } from "react";
 import type { AnswerOf, Endpoint, RequestOf } from "../../../contract/endpoint";
 import { call, type Call } from "./call";
 
+const client = (): QueryClient => new QueryClient({ defaultOptions: { queries: { retry: 2, staleTime: 10_000, refetchOnWindowFocus: false } } });
 // The islands of a screen share what they have read.
-const kept = new QueryClient({ defaultOptions: { queries: { retry: 2, staleTime: 10_000, refetchOnWindowFocus: false } } });
+const shared = client();
+/** In the browser, what all islands have read. On the server every drawing begins with nothing: what one request was shown is not another's. */
+const kept = (): QueryClient => (typeof window === "undefined" ? client() : shared);
 
 /** How often a screen that shows the present asks anew while it is in sight. */
 const liveEveryMs = 20_000;
@@ -39,7 +42,7 @@ export const useRead = <E extends Endpoint>(
       ...(first === undefined ? {} : { initialData: first }),
       refetchInterval: ({ state }) => (state.data !== undefined && everyMs ? everyMs(state.data) : false),
     },
-    kept,
+    kept(),
   );
   return { value: data, failure: error?.message, again: () => void refetch() };
 };
@@ -78,7 +81,7 @@ export const useParts = <E extends Endpoint>(
       ...(isFirst ? { initialData: { pages: [from.answer], pageParams: [""] } } : {}),
       refetchInterval: ({ state }) => (showsPresent() && state.data?.pages.length === 1 ? liveEveryMs : false),
     },
-    kept,
+    kept(),
   );
   return {
     parts: query.data?.pages ?? [],

@@ -9,6 +9,7 @@ import { DeadlineSection } from "./DeadlineSection";
 import { EpisodeSection } from "./EpisodeSection";
 import { FeaturedSection } from "./FeaturedSection";
 import { GateSection } from "./GateSection";
+import { MovedClosing } from "../../emails/oneOff/MovedClosing";
 import { OutsideSection } from "./OutsideSection";
 import { PriceSection } from "./PriceSection";
 import { StopSection } from "./StopSection";
@@ -64,6 +65,7 @@ export const ClockDesk = ({ source: first, version, mayChange, undoable, now: se
   return (
     <div className={styles.clock} inert={!ready}>
       <div>
+        <MovedClosing slug={first.slug} zone={first.zone} mayChange={mayChange} version={edited.version} />
         <DeadlineSection draft={shared} />
         <GateSection draft={shared} />
         <EpisodeSection draft={shared} />

@@ -1,9 +1,5 @@
-import { say } from "../../kit/notices";
-import { clockSecret } from "../../../contract/launches";
-import { useState } from "react";
-import { Button } from "../../kit/Button";
 import { CopyText } from "../../kit/CopyText";
-import { call } from "../../kit/data/call";
+import { OutsideNotice } from "../OutsideNotice";
 import styles from "./Clock.module.css";
 
 interface Props {
@@ -17,13 +13,6 @@ interface Props {
 
 /** What to paste into other places: the countdown's script and picture, the calendar's address, and where notices go. */
 export const OutsideSection = ({ slug, origin, calendar, byNotice, mayChange }: Props) => {
-  const [secret, setSecret] = useState<string>();
-  const ask = async (renew: boolean) => {
-    const answer = await call(clockSecret, { params: { slug }, request: { renew } });
-    if (!answer.ok) return say(answer.message, true);
-    setSecret(answer.value.secret);
-    if (renew) say("A new secret is made. Notices signed with the old one are refused from now on.");
-  };
   return (
     <section className={styles.section} aria-labelledby="outside">
       <h2 id="outside">On other sites</h2>
@@ -38,18 +27,8 @@ export const OutsideSection = ({ slug, origin, calendar, byNotice, mayChange }: 
       </p>
       {byNotice && (
         <>
-          <p className="muted">Another tool starts a person’s clock with a notice signed by the Standard Webhooks specification, sent to:</p>
-          <CopyText
-            what="the notice"
-            text={`POST ${origin}/api/notices/clock/${slug}\n{"type":"clock.start","data":{"email":"reader@example.org","first_name":"Reader"}}`}
-          />
-          {secret && <CopyText what="the secret" text={secret} />}
-          {mayChange && (
-            <p className={styles.actions}>
-              {!secret && <Button onClick={() => void ask(false)}>Show the secret</Button>}
-              {secret && <Button onClick={() => void ask(true)}>Make a new secret; the old one ends</Button>}
-            </p>
-          )}
+          <p className="muted">Another tool starts a person’s clock:</p>
+          <OutsideNotice slug={slug} origin={origin} notice={{ type: "clock.start" }} mayChange={mayChange} />
         </>
       )}
     </section>

@@ -1,4 +1,5 @@
 import { personSeen } from "../../../contract/people";
+import { sequenceLanes, type SentSpan } from "../../../core/emails";
 import { useCallback, useEffect, useMemo, useState, type KeyboardEvent, type PointerEvent } from "react";
 import {
   bells,
@@ -30,6 +31,7 @@ import { hourRows, hourWords, type Hour } from "./ArrivalCurve";
 import { BellList } from "./BellList";
 import { BellPane, type RungBell } from "./BellPane";
 import { ChangeView } from "../ChangeView";
+import { MovedClosing } from "../../emails/oneOff/MovedClosing";
 import { Playhead } from "./Playhead";
 import { laneHeights, ScoreLanes } from "./ScoreLanes";
 import { SeenPane } from "./SeenPane";
@@ -47,10 +49,17 @@ interface Props {
   sales: SaleSteps;
   figures: { people: number; orders: string };
   run: RungBell[];
+  /** What went of the steps of the launch's sequences. */
+  steps: SentSpan[];
   now: number;
   seen: Seen;
   /** What the clock knows of a person looked up by name. */
-  person?: Viewer;
+  person?: NamedPerson;
+}
+/** A person looked up by name: what the clock knows of them, and from when their steps of each sequence are counted. */
+interface NamedPerson extends Viewer {
+  zone: string | null;
+  moments: Readonly<Record<string, Date>>;
 }
 
 interface Drag {
@@ -69,6 +78,7 @@ export const Score = ({
   sales,
   figures,
   run,
+  steps,
   now: sentAt,
   seen: wanted,
   person: named,
@@ -90,7 +100,7 @@ export const Score = ({
     () => (personal && seen.as.kind === "everyone" ? { kind: "clock", since: new Date(Math.floor(sentAt / 60_000) * 60_000) } : seen.as),
     [personal, seen.as, sentAt],
   );
-  const [known, setKnown] = useState<Viewer | undefined>(named);
+  const [known, setKnown] = useState<NamedPerson | undefined>(named);
   const at = new Date(seen.at ?? now);
   const who = useMemo(
     () => (as.kind === "person" ? (known ?? {}) : viewerOfKind(as, plan, new Date(seen.at?.getTime() ?? minute))),
@@ -224,7 +234,17 @@ export const Score = ({
   const seenNow = view(plan, who, at, { sold: soldAt(sales, at.getTime()) });
   const rungKeys = useMemo(() => new Map(run.map((bell) => [bell.key, bell])), [run]);
   const rungSet = useMemo(() => new Set(rungKeys.keys()), [rungKeys]);
-  const lanes = laneHeights(plan);
+  const sequences = useMemo(() => {
+    const since = as.kind === "clock" ? as.since : undefined;
+    const reader =
+      as.kind === "person"
+        ? { moments: known?.moments ?? {}, zone: known?.zone ?? plan.zone }
+        : since
+          ? { moment: since, zone: plan.zone }
+          : undefined;
+    return sequenceLanes(plan.settings.sequences, steps, reader);
+  }, [as, known, plan, steps]);
+  const lanes = laneHeights(plan, sequences);
   const kinds: { kind: PersonKind | "everyone"; label: string }[] = [
     { kind: "new", label: "New visitor" },
     { kind: "subscriber", label: "Subscriber" },
@@ -282,6 +302,7 @@ export const Score = ({
             who={who}
             arrivals={{ curve, ...figures }}
             sales={sales}
+            sequences={sequences}
             from={from}
             to={to}
             width={width}
@@ -323,6 +344,7 @@ export const Score = ({
         )}
       </div>
       <div>
+        {!change.proposal && <MovedClosing slug={source.slug} zone={plan.zone} mayChange={mayChange} version={change.version} />}
         {change.proposal && (
           <ChangeView
             what={change.proposal.what}

@@ -1,3 +1,4 @@
+import type { SequenceLane } from "../../../core/emails";
 import { memo } from "react";
 import {
   answerSpans,
@@ -23,7 +24,7 @@ import { ArrivalCurve, type Hour } from "./ArrivalCurve";
 import { PriceLane } from "./PriceLane";
 import { TimeAxis } from "../../kit/charts/axes";
 import { axisTicks } from "../../kit/charts/timeTicks";
-import { laneLeft as left, timeScale } from "./timeAxis";
+import { hour, laneLeft as left, timeScale } from "./timeAxis";
 import styles from "./Score.module.css";
 
 interface Props {
@@ -33,6 +34,7 @@ interface Props {
   arrivals?: { curve: Hour[]; people: number; orders: string } | undefined;
   /** Instants at which the main product was sold, where seats or the price hang on them; milliseconds. */
   sales: SaleSteps;
+  sequences: readonly SequenceLane[];
   from: Date;
   to: Date;
   width: number;
@@ -87,25 +89,76 @@ const fitting = (text: string, room: number): string => {
 };
 
 const rowHeight = 18;
+/** A sequence's own line, with room for its bars. */
+const stepsHeight = 24;
 const looks = { quiet: "var(--bronze-tint)", firm: "var(--bronze)", loud: "var(--madder)" } as const;
 
 /** Where the lanes stand, from the top. */
-export const laneHeights = (plan: LaunchPlan, withArrivals = true) => {
+export const laneHeights = (plan: LaunchPlan, sequences: readonly SequenceLane[], withArrivals = true) => {
   const pages = 90;
   const countdown = pages + 8 + plan.pages.length * rowHeight + 6;
   const price = countdown + 32;
   const emails = price + 54;
   const rows = plan.settings.emails.length === 0 ? 0 : Math.min(3, plan.settings.emails.length);
-  const partners = emails + (rows ? rows * 17 + 14 : 0);
+  const steps = emails + (rows ? rows * 17 + 14 : 0);
+  const partners = steps + (sequences.length > 0 ? 12 + sequences.length * stepsHeight : 0);
   const curve = partners + (plan.featured.length > 0 ? 32 : 0);
-  return { pages, countdown, price, emails, rows, partners, curve, bottom: withArrivals ? curve + 98 : curve };
+  return { pages, countdown, price, emails, rows, steps, partners, curve, bottom: withArrivals ? curve + 98 : curve };
+};
+
+interface SequenceRowsProps {
+  sequences: readonly SequenceLane[];
+  x: ReturnType<typeof timeScale>;
+  from: Date;
+  to: Date;
+  now: number;
+  top: number;
+  width: number;
+}
+
+/** The sequences of a launch, each on a line of its own: bars of what went in six hours, or one person's steps. */
+const SequenceRows = ({ sequences, x, from, to, now, top, width }: SequenceRowsProps) => {
+  const most = Math.max(1, ...sequences.flatMap(({ sent }) => sent.map((span) => span.sent)));
+  const wide = Math.max(2, x(new Date(from.getTime() + 6 * hour)) - x(from) - 1.5);
+  const within = ({ at }: { at: Date }) => at >= from && at <= to;
+  return (
+    <>
+      <line x1={0} x2={width} y1={top} y2={top} stroke="var(--hair)" />
+      {sequences.map(({ id, name, marks, sent }, index) => {
+        const y = top + 6 + (index + 1) * stepsHeight;
+        return (
+          <g key={id}>
+            <text x={left - 6} y={y - 3} textAnchor="end" className={styles.address}>
+              {fitting(name, 104)}
+            </text>
+            <line x1={left} x2={width - 8} y1={y} y2={y} stroke="var(--hair)" />
+            {sent.filter(within).map(({ at, sent: n }) => (
+              <rect key={at.getTime()} x={x(at)} y={y - (n / most) * 17} width={wide} height={(n / most) * 17} fill="var(--woad)" />
+            ))}
+            {marks?.filter(within).map(({ step, at }) => (
+              <rect
+                key={step}
+                x={x(at) - 4}
+                y={y - 12}
+                width={8}
+                height={8}
+                fill={at.getTime() <= now ? "var(--ink)" : "var(--paper)"}
+                stroke="var(--ink)"
+                strokeWidth="1.4"
+              />
+            ))}
+          </g>
+        );
+      })}
+    </>
+  );
 };
 
 /** The lanes of the score on one time axis: bells, the page behind each address, countdown looks, price and seats, emails, arrivals and orders. */
-export const ScoreLanes = memo(({ plan, who, arrivals, sales, from, to, width, now, run, selected }: Props) => {
+export const ScoreLanes = memo(({ plan, who, arrivals, sales, sequences, from, to, width, now, run, selected }: Props) => {
   const x = timeScale(from, to, width);
   const clampX = (at: Date) => Math.min(width - 8, Math.max(left, x(at)));
-  const lanes = laneHeights(plan, arrivals !== undefined);
+  const lanes = laneHeights(plan, sequences, arrivals !== undefined);
   const height = lanes.bottom + (arrivals ? 34 : 1);
   const byCounters = counterBells(plan, sales).filter(({ at }) => at >= from && at <= to);
   const all = [...bells(plan, who, { from, to }), ...byCounters];
@@ -254,6 +307,7 @@ export const ScoreLanes = memo(({ plan, who, arrivals, sales, from, to, width, n
           })}
         </>
       )}
+      {sequences.length > 0 && <SequenceRows sequences={sequences} x={x} from={from} to={to} now={now} top={lanes.steps} width={width} />}
       {plan.featured.length > 0 && (
         <>
           <Lane y={lanes.partners} name="Partners" width={width} />

@@ -146,6 +146,7 @@ export const PageEditor = ({
     media,
     onMedia,
     pages: launch.pages,
+    episodes: launch.settings?.episodes.map(({ page: key }) => key) ?? [],
     launches,
     products,
     async makeProduct(typed) {

@@ -22,6 +22,8 @@ export interface Editing {
   /** Takes an upload or a changed one into the list. */
   onMedia: (media: Media) => void;
   pages: LaunchPage[];
+  /** The run of episodes, by the keys of their pages. */
+  episodes: readonly string[];
   launches: { slug: string; name: string }[];
   /** Products that a bump may add. */
   products: SoldProduct[];

@@ -28,6 +28,8 @@ const asText = (target: Target | null): string => {
       return `form:${target.block}`;
     case "launch":
       return `launch:${target.launch}`;
+    case "calendar":
+      return `calendar:${target.of}`;
     default:
       return target.to;
   }
@@ -39,13 +41,14 @@ const read = (text: string): Target | null => {
   if (to === "checkout") return { to, over: rest === "over" };
   if (to === "form") return { to, block: rest };
   if (to === "launch") return { to, launch: rest };
+  if (to === "calendar") return { to, of: rest };
   if (to === "outside") return { to, url: "https://" };
   return to === "next" || to === "library" ? { to } : null;
 };
 
 /** Where a button leads, chosen from what there is. */
 export const TargetField = ({ label, value, none, wrong, editing, tracks = false, onChange }: Props) => {
-  const { pages, launches, content, overlays } = editing;
+  const { pages, episodes, launches, content, overlays } = editing;
   const options = [
     ...(none ? [{ value: "", label: none }] : []),
     { value: "next", label: "the next step" },
@@ -59,6 +62,9 @@ export const TargetField = ({ label, value, none, wrong, editing, tracks = false
     ).map(({ key, name }) => ({ value: `page:${key}`, label: `the page “${name}”` })),
     ...launches.map(({ slug, name }) => ({ value: `launch:${slug}`, label: `the launch ${name}` })),
     { value: "library", label: "the buyer’s library" },
+    { value: "calendar:opening", label: "a calendar entry: the doors open" },
+    { value: "calendar:closing", label: "a calendar entry: the doors close" },
+    ...episodes.map((key) => ({ value: `calendar:${key}`, label: `a calendar entry: ${pages.find((page) => page.key === key)?.title ?? key}` })),
     { value: "outside", label: "another site" },
   ];
   const now = asText(value);

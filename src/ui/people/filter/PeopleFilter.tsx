@@ -108,7 +108,7 @@ export const PeopleFilter = ({ who, choices, begin = "Filter by what people did"
                   label="What is asked"
                   hideLabel
                   value={kindOfRow(row.asked)}
-                  options={rowKinds.map((value) => ({ value, label: rowKindWords[value] }))}
+                  options={[...new Set([...rowKinds, kindOfRow(row.asked)])].map((value) => ({ value, label: rowKindWords[value] }))}
                   onChange={(kind) => changeRow(at, { asked: newRow(kind) })}
                 />
                 <RowDetails asked={row.asked} choices={choices} onChange={(asked) => changeRow(at, { asked })} />

@@ -1,5 +1,6 @@
+import { fullMoment } from "../../../core/words";
 import { useId } from "react";
-import { mostDays, mostTimes, type Condition, type ConditionThings, type Did, type TextTest } from "../../../core/conditions";
+import { mostDays, mostTimes, type Condition, type ConditionThings, type Did, type Mailed, type TextTest } from "../../../core/conditions";
 import { knownWords } from "../../../contract/people";
 import { devices } from "../../../core/events";
 import { currencies } from "../../../core/money";
@@ -148,6 +149,32 @@ const Done = ({ asked, choices: { things }, onChange }: Props<Did>) => {
   );
 };
 
+/** What became of an email: of which one, on which link, how long ago. */
+const OfEmail = ({ asked, choices: { things }, onChange }: Props<Mailed>) => {
+  const { mailed, email, link, withinDays } = asked;
+  const change = (part: { [Name in keyof Mailed]?: Mailed[Name] | undefined }) =>
+    onChange(Object.fromEntries(Object.entries({ ...asked, ...part }).filter(([, value]) => value !== undefined && value !== any)) as Mailed);
+  return (
+    <>
+      <Select label="Email" hideLabel value={email ?? any} options={choiceOf("any email", things.email)} onChange={(id) => change({ email: id })} />
+      {mailed === "clicked" && !link && (
+        <button type="button" className={styles.link} onClick={() => change({ link: { is: "contains", text: "" } })}>
+          on a link…
+        </button>
+      )}
+      {link && (
+        <>
+          <Tested label="Link" test={link} onChange={(next) => change({ link: next })} />
+          <button type="button" className={styles.link} onClick={() => change({ link: undefined })}>
+            any link
+          </button>
+        </>
+      )}
+      <Count label="within" after="days" value={withinDays} most={mostDays} onChange={(n) => change({ withinDays: n })} />
+    </>
+  );
+};
+
 const Countries = ({ asked: { country }, choices: { countries }, onChange }: Props<{ country: string[] }>) => (
   <>
     {[...country, any].map((code, at) => (
@@ -171,6 +198,16 @@ const Countries = ({ asked: { country }, choices: { countries }, onChange }: Pro
 /** The rest of a row: what is asked of what was chosen at its beginning. */
 export const RowDetails = ({ asked, choices, onChange }: Props<Condition>) => {
   if ("did" in asked) return <Done asked={asked} choices={choices} onChange={onChange} />;
+  if ("mailed" in asked) return <OfEmail asked={asked} choices={choices} onChange={onChange} />;
+  if ("toldOther" in asked) {
+    const { launch, than, after } = asked.toldOther;
+    const name = choices.things.launch.find(({ id }) => id === launch)?.name ?? "a launch that is gone";
+    return (
+      <span>
+        {name} other than {fullMoment(new Date(than), "UTC")} UTC, after {fullMoment(new Date(after), "UTC")} UTC
+      </span>
+    );
+  }
   if ("country" in asked) return <Countries asked={asked} choices={choices} onChange={onChange} />;
   if ("tag" in asked) return <KnownText of="tags" label="Tag" value={asked.tag} onChange={(tag) => onChange({ tag })} />;
   if ("source" in asked) return <Tested label="Source" test={asked.source} onChange={(source) => onChange({ source })} />;

@@ -1,10 +1,15 @@
-import { eventKinds, kindWords, type Condition } from "../../../core/conditions";
+import { eventKinds, kindWords, mailDeeds, mailWords, type Condition, type MailDeed } from "../../../core/conditions";
 import { devices, type EventKind } from "../../../core/events";
 
 /** What a row asks for: something that was done, or something that is known. */
-export type RowKind = EventKind | "country" | "source" | "device" | "partner" | "tag" | "answered" | "mayWrite" | "spent";
+export type RowKind = EventKind | MailRow | "country" | "source" | "device" | "partner" | "tag" | "answered" | "mayWrite" | "spent" | "toldOther";
 
-const known: Record<Exclude<RowKind, EventKind>, string> = {
+/** A row about emails; what it is called begins apart, since some of its words are an event's as well. */
+export type MailRow = `mail_${MailDeed}`;
+const mailRow = (deed: MailDeed): MailRow => `mail_${deed}`;
+const ofMail = Object.fromEntries(mailDeeds.map((deed) => [mailRow(deed), `${mailWords[deed]} an email`])) as Record<MailRow, string>;
+
+const known: Record<Exclude<RowKind, EventKind | MailRow>, string> = {
   tag: "is tagged",
   spent: "spent at least",
   country: "is in",
@@ -13,14 +18,17 @@ const known: Record<Exclude<RowKind, EventKind>, string> = {
   partner: "came through partner",
   answered: "answered",
   mayWrite: "may be written to",
+  toldOther: "was last told a closing of",
 };
 /** In the words of the sentence that it makes. */
-export const rowKindWords: Record<RowKind, string> = { ...kindWords, ...known };
-export const rowKinds: readonly RowKind[] = [...eventKinds, ...(Object.keys(known) as (keyof typeof known)[])];
+export const rowKindWords: Record<RowKind, string> = { ...kindWords, ...ofMail, ...known };
+const offered = (Object.keys(known) as (keyof typeof known)[]).filter((kind) => kind !== "toldOther");
+/** Those that a row may begin as; who was told another closing is asked where one was moved. */
+export const rowKinds: readonly RowKind[] = [...eventKinds, ...mailDeeds.map(mailRow), ...offered];
 
 const [firstDevice] = devices;
 const empty = { is: "equals", text: "" } as const;
-const begun: Record<Exclude<RowKind, EventKind>, Condition> = {
+const begun: Record<keyof typeof known, Condition> = {
   tag: { tag: "" },
   spent: { spent: { minor: 10_000, currency: "EUR" } },
   country: { country: [] },
@@ -29,13 +37,18 @@ const begun: Record<Exclude<RowKind, EventKind>, Condition> = {
   partner: { partner: null },
   answered: { answered: { question: "", text: { is: "contains", text: "" } } },
   mayWrite: { mayWrite: true },
+  toldOther: { toldOther: { launch: "", than: "", after: "" } },
 };
 
 /** A row of a kind, as it begins: what has to be typed is empty still. */
-export const newRow = (kind: RowKind): Condition => (kind in known ? begun[kind as keyof typeof known] : { did: kind as EventKind });
+export const newRow = (kind: RowKind): Condition => {
+  const mailed = mailDeeds.find((deed) => mailRow(deed) === kind);
+  return mailed ? { mailed } : kind in known ? begun[kind as keyof typeof known] : { did: kind as EventKind };
+};
 
 export const kindOfRow = (one: Condition): RowKind => {
   if ("did" in one) return one.did;
+  if ("mailed" in one) return mailRow(one.mailed);
   return (Object.keys(known) as (keyof typeof known)[]).find((kind) => kind in one)!;
 };
 

@@ -1,11 +1,9 @@
 import type { ReactNode } from "react";
 import type { ImportRecord } from "../../../contract/peopleImport";
-import { conditionSentence } from "../../../core/conditions";
 import { counted } from "../../../core/words";
 import { Table } from "../../kit/Table";
+import { everybodyHref } from "../peopleHref";
 import styles from "./import.module.css";
-
-const plain = { launch: String, product: String, step: String, partner: String };
 
 /** What would come of a file, or what came of it; and the lines that were refused. */
 export const ImportOutcome = ({ record, children }: { record: ImportRecord; children?: ReactNode }) => {
@@ -35,9 +33,7 @@ export const ImportOutcome = ({ record, children }: { record: ImportRecord; chil
       )}
       {over && choices.tag !== "" && (
         <p>
-          <a href={`/desk/people?${new URLSearchParams({ who: conditionSentence({ tag: choices.tag }, plain) })}`}>
-            Show who is tagged “{choices.tag}”
-          </a>
+          <a href={everybodyHref({ tag: choices.tag })}>Show who is tagged “{choices.tag}”</a>
         </p>
       )}
       {children}

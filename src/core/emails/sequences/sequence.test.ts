@@ -1,8 +1,8 @@
 import { Temporal as Other } from "@js-temporal/polyfill";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import type { StepSetting } from "../launch";
-import { stepDueAt, stepOvertaken } from ".";
+import type { StepSetting } from "../../launch";
+import { stepDueAt, stepOvertaken } from "..";
 
 const step = (id: string, minutes: number, time: string | null = null): StepSetting => ({ id, minutes, time, when: null });
 const moment = new Date("2026-11-27T18:30:00Z");

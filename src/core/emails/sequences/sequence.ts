@@ -1,5 +1,5 @@
 import { Temporal } from "temporal-polyfill";
-import type { SequenceSetting, StepSetting } from "../launch";
+import type { SequenceSetting, StepSetting } from "../../launch";
 
 const minute = 60_000;
 
@@ -15,6 +15,16 @@ export const stepDueAt = ({ minutes, time }: Pick<StepSetting, "minutes" | "time
   const today = at(start.toPlainDate());
   return new Date(today >= from.getTime() ? today : at(start.toPlainDate().add({ days: 1 })));
 };
+
+/** A step of a sequence with the instant at which it goes to somebody, quiet hours and cap aside. */
+export interface DatedStep {
+  step: StepSetting;
+  at: Date;
+}
+
+/** The steps of a sequence for somebody whose moment it is counted from, in the order in which they go. */
+export const sequenceRun = ({ steps }: Pick<SequenceSetting, "steps">, moment: Date, zone: string): DatedStep[] =>
+  steps.map((step) => ({ step, at: stepDueAt(step, moment, zone) })).sort((a, b) => a.at.getTime() - b.at.getTime());
 
 /** The longest that a step waits for its time of day, in minutes: a day, and the hours that the clocks may be set back by. */
 export const longestStepWait = 27 * 60;

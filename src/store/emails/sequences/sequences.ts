@@ -1,5 +1,6 @@
-import type { MomentSetting, StepSetting } from "../../core/launch";
-import type { EntityManager } from "../orm";
+import type { MomentSetting, StepSetting } from "../../../core/launch";
+import { endedClocks } from "../../launch/clockEnds";
+import type { EntityManager } from "../../orm";
 
 /** Launches that have sequences and are not archived. */
 export const launchesWithSequences = async (em: EntityManager): Promise<string[]> =>
@@ -39,8 +40,8 @@ export const noteSequence = async (tx: EntityManager, launchId: string, key: str
   await tx.execute("update launch_sequence set looked_at = ?, version = ? where launch_id = ? and key = ?", [now, version, launchId, key]);
 };
 
-/** The moments of a kind in a launch: whose, when, and when it could first be known. */
-const momentsSql = (from: MomentSetting, launchId: string): SqlPart => {
+/** The moments of a kind in a launch up to an instant: whose, when, and when it could first be known. */
+const momentsSql = (from: MomentSetting, launchId: string, now: Date): SqlPart => {
   switch (from.on) {
     case "opt_in":
       return {
@@ -69,6 +70,22 @@ const momentsSql = (from: MomentSetting, launchId: string): SqlPart => {
         sql: "select c.id as contact_id, t.at as moment, t.at as known from person_tag t join contact c on c.person_id = t.person_id where t.tag = ? and not c.test",
         values: [from.tag],
       };
+    case "notice":
+      return {
+        sql: "select contact_id, at as moment, at as known from person_notice where launch_id = ? and name = ?",
+        values: [launchId, from.name],
+      };
+    case "clock_start":
+      return {
+        sql: `select c.id as contact_id, s.at as moment, s.at as known from clock_start s join contact c on c.person_id = s.person_id
+          where s.launch_id = ? and not s.superseded and not c.test`,
+        values: [launchId],
+      };
+    case "clock_end":
+      return {
+        sql: `select c.id as contact_id, s.ends_at as moment, greatest(s.ends_at, s.dated_at) as known from (${endedClocks}) s join contact c on c.person_id = s.person_id where not c.test`,
+        values: [launchId, now],
+      };
   }
 };
 
@@ -91,8 +108,14 @@ interface Sequence {
  * Takes in whoever had the moment of a sequence since an instant and may be written to, each once, and queues its steps for them. Answers how many
  * they are.
  */
-export const takeIn = async (tx: EntityManager, { launchId, key, from, steps }: Sequence, since: Date, knownSince: Date): Promise<number> => {
-  const moments = momentsSql(from, launchId);
+export const takeIn = async (
+  tx: EntityManager,
+  { launchId, key, from, steps }: Sequence,
+  since: Date,
+  knownSince: Date,
+  now: Date,
+): Promise<number> => {
+  const moments = momentsSql(from, launchId, now);
   const [row] = await tx.execute<{ n: string }[]>(
     `with fresh as (
        insert into sequence_person (launch_id, key, contact_id, moment)
@@ -124,20 +147,11 @@ export const lookAgain = async (tx: EntityManager, launchId: string, key: string
   );
 };
 
-/** How many people are in each sequence of a launch. */
-export const inSequences = async (em: EntityManager, launchId: string): Promise<Record<string, number>> => {
-  const rows = await em.execute<{ key: string; n: string }[]>("select key, count(*) as n from sequence_person where launch_id = ? group by 1", [
+/** From when somebody's steps are counted in each sequence of a launch that they are in. */
+export const momentsOf = async (em: EntityManager, launchId: string, contactId: string): Promise<Record<string, Date>> => {
+  const rows = await em.execute<{ key: string; moment: string }[]>("select key, moment from sequence_person where launch_id = ? and contact_id = ?", [
     launchId,
-  ]);
-  return Object.fromEntries(rows.map(({ key, n }) => [key, Number(n)]));
-};
-
-/** From when somebody's steps of a sequence are counted; undefined where they are not in it. */
-export const momentOf = async (em: EntityManager, launchId: string, key: string, contactId: string): Promise<Date | undefined> => {
-  const [row] = await em.execute<{ moment: string }[]>("select moment from sequence_person where launch_id = ? and key = ? and contact_id = ?", [
-    launchId,
-    key,
     contactId,
   ]);
-  return row && new Date(row.moment);
+  return Object.fromEntries(rows.map(({ key, moment }) => [key, new Date(moment)]));
 };
