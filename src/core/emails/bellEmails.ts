@@ -25,10 +25,20 @@ export interface EmailMomentOf {
 /** So long before quiet hours begin goes what would fall into them. */
 const beforeQuiet = 15 * 60_000;
 
-/** The last email before the doors close: it is moved earlier where others would wait, and is never dropped for want of room. */
-export const lastCall = ({ emails, window, zone }: BellEmails): HungEmail | undefined => {
+const findLastCall = ({ emails, window, zone }: BellEmails): HungEmail | undefined => {
   const before = emails.map((email) => ({ email, at: emailDueAt(email, window, zone).getTime() })).filter(({ at }) => at < window.closes.getTime());
   return before.reduce<(typeof before)[number] | undefined>((last, one) => (last && last.at >= one.at ? last : one), undefined)?.email;
+};
+
+// By a launch's list of emails: asked for every reader, and the same for all whose doors close together.
+const lastCalls = new WeakMap<readonly HungEmail[], { key: string; email: HungEmail | undefined }>();
+
+/** The last email before the doors close: it is moved earlier where others would wait, and is never dropped for want of room. */
+export const lastCall = (run: BellEmails): HungEmail | undefined => {
+  const key = `${run.window.opens.getTime()} ${run.window.closes.getTime()} ${run.zone}`;
+  let known = lastCalls.get(run.emails);
+  if (known?.key !== key) lastCalls.set(run.emails, (known = { key, email: findLastCall(run) }));
+  return known.email;
 };
 
 /**
