@@ -63,7 +63,7 @@ const take = async (call: Call): Promise<Reply> => {
 const board = (): Reply => {
   const rows = state.came.map(
     ({ id, at, before, held, answered, body }) =>
-      `<tr><td>${safe(at.replace("T", " ").slice(0, 19))}</td><td>${safe(id)}${before > 0 ? `<br>came before` : ""}</td><td class="${held ? "" : "wrong"}">${held ? "signature holds" : "signature does not hold"}</td><td>${answered || "nothing"}</td><td><code>${safe(body)}</code></td></tr>`,
+      `<tr><td>${safe(at.replace("T", " ").slice(0, 19))}</td><td class="long">${safe(id)}${before > 0 ? `<br>came before` : ""}</td><td class="${held ? "" : "wrong"}">${held ? "signature holds" : "signature does not hold"}</td><td>${answered || "nothing"}</td><td class="long"><code>${safe(body)}</code></td></tr>`,
   );
   const choices = Object.entries(manners).map(
     ([value, words]) => `<option value="${value}"${Number(value) === state.manner ? " selected" : ""}>${safe(words)}</option>`,
@@ -72,7 +72,7 @@ const board = (): Reply => {
     html: page(
       "Another tool",
       `<h1>Another tool</h1><p class="note">Send webhooks to <code>/in</code> here. It keeps the newest ${most}, and says whether each signature holds.</p>
-<div class="panel"><form method="post" action="/manner"><label for="manner">This tool</label><select id="manner" name="manner">${choices.join("")}</select><p><button>Let it do so</button></p></form>
+<div class="panel"><form method="post" action="/manner"><label for="manner">This tool</label><select id="manner" name="manner">${choices.join("")}</select><p><button>Apply</button></p></form>
 <form method="post" action="/secret"><label for="secret">A secret that it checks signatures with</label><input id="secret" name="secret" placeholder="whsec_…" autocomplete="off"><p><button class="second">Add the secret</button></p></form></div>
 <h2>${state.came.length} came</h2><div class="scroll"><table><thead><tr><th>At, UTC</th><th>Id</th><th>Signature</th><th>Answered</th><th>Says</th></tr></thead><tbody>${rows.join("")}</tbody></table></div>`,
     ),

@@ -74,4 +74,4 @@ body{font:16px/1.5 system-ui,sans-serif;color:#22252b;background:#f2f2ef;margin:
 .note{color:#575c66;margin:0 0 20px}table{width:100%;border-collapse:collapse;background:#fff}td,th{padding:8px 10px;border:1px solid #d9d9d2;text-align:left;vertical-align:top}form.inline{display:inline}
 button{font:600 16px system-ui;padding:10px 16px;border:1px solid #22252b;background:#22252b;color:#fff;border-radius:3px;cursor:pointer}button.second{background:#fff;color:#22252b}
 label{display:block;margin:10px 0 2px;font-weight:600}input,select{font:16px system-ui;padding:9px 10px;border:1px solid #757a84;border-radius:3px;width:100%;box-sizing:border-box}.wrong{color:#9c1f1a;font-weight:600;min-height:1.4em;margin:8px 0}
-.panel{background:#fff;border:1px solid #d9d9d2;padding:18px 20px}.scroll{overflow-x:auto}img{max-width:100%}</style></head><body><main>${body}</main></body></html>`;
+.panel{background:#fff;border:1px solid #d9d9d2;padding:18px 20px}.scroll{overflow-x:auto}.long{overflow-wrap:anywhere;min-width:14em}img{max-width:100%}</style></head><body><main>${body}</main></body></html>`;

@@ -443,11 +443,11 @@ test("an email is kept as a template, another begins from it, and has a second v
   const own = await subject.inputValue();
   await page.getByText("Begin anew from a template", { exact: true }).click();
   await page.getByLabel("Template", { exact: true }).selectOption({ label: name });
-  await page.getByRole("button", { name: "Put it in place of this email" }).click();
+  await page.getByRole("button", { name: "Replace this email with it" }).click();
   await expect(subject).toHaveValue(words);
   await page.getByRole("button", { name: "Undo", exact: true }).click();
   await expect(subject).toHaveValue(own);
-  await page.getByRole("button", { name: "Throw this template away" }).click();
+  await page.getByRole("button", { name: "Delete this template" }).click();
   await expect(page.getByText(`“${name}” is no template any more.`)).toBeVisible();
 
   await page.getByRole("button", { name: "Test a second version" }).click();

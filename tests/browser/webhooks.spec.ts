@@ -14,7 +14,7 @@ const otherTool = async (page: Page) => {
     answers: async (how: string) => {
       await look();
       await tab.getByLabel("This tool").selectOption({ label: how });
-      await tab.getByRole("button", { name: "Let it do so" }).click();
+      await tab.getByRole("button", { name: "Apply" }).click();
     },
     checksBy: async (secret: string) => {
       await look();

@@ -100,7 +100,9 @@ export const OwnAccount = ({ me, first, zone }: Props) => {
         ]}
       />
       {sessions.length > 1 && (
-        <Button onClick={() => void end({ do: "end_others" }, "Everywhere else you are signed out.")}>Sign out everywhere else</Button>
+        <p className={styles.after}>
+          <Button onClick={() => void end({ do: "end_others" }, "Everywhere else you are signed out.")}>Sign out everywhere else</Button>
+        </p>
       )}
     </section>
   );

@@ -62,7 +62,7 @@ export const SigningSection = ({ first, mayWrite, zone }: Props) => {
               )}
             </div>
           ))}
-          <p>
+          <p className={styles.after}>
             <Button onClick={() => void change({ do: "make", domain: one.domain }, "A key is made. Publish its record, then sign with it.")}>
               {`Make ${one.keys.length === 0 ? "a" : "another"} key${domains.length > 1 ? ` for ${one.domain}` : ""}`}
             </Button>

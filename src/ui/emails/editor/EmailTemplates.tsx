@@ -10,6 +10,7 @@ import { Select } from "../../kit/fields/Select";
 import { say } from "../../kit/notices";
 import { newId } from "../../pages/editor/editing";
 import editor from "../../pages/editor/editor.module.css";
+import styles from "../emails.module.css";
 
 interface Props {
   slug: string;
@@ -46,15 +47,15 @@ export const EmailTemplates = ({ slug, email, saved, onReplace }: Props) => {
     again();
   };
   return (
-    <>
+    <div className={styles.templates}>
       {chosen && (
         <details className={editor.tool}>
           <summary>Begin anew from a template</summary>
           <Select label="Template" value={chosen.id} options={templates.map((one) => ({ value: one.id, label: one.name }))} onChange={setPicked} />
           <p>
-            <Button onClick={begin}>Put it in place of this email</Button>
+            <Button onClick={begin}>Replace this email with it</Button>
           </p>
-          <Button onClick={() => void drop()}>Throw this template away</Button>
+          <Button onClick={() => void drop()}>Delete this template</Button>
         </details>
       )}
       <details className={editor.tool}>
@@ -64,6 +65,6 @@ export const EmailTemplates = ({ slug, email, saved, onReplace }: Props) => {
           Keep it
         </Button>
       </details>
-    </>
+    </div>
   );
 };

@@ -76,7 +76,7 @@ export const PageTools = ({ page, product, own, launches, launch, slug, uses, on
       <details className={styles.tool}>
         <summary>Begin anew from a template</summary>
         <TemplateSelect label="Template" kind={page.kind} own={own} value={template} onChange={setTemplate} />
-        <Button onClick={begin}>Put it in place of this page</Button>
+        <Button onClick={begin}>Replace this page with it</Button>
         <p className="muted">What stands here now stays in the history.</p>
       </details>
       <details className={styles.tool}>
