@@ -62,6 +62,7 @@ const importReaders = async (em: EntityManager, random: Random, now: Date): Prom
     known: "fill",
     consent: { words, at: null },
     tag: "pattern letter",
+    access: null,
   };
   const id = random.uuid();
   const [people, contacts, tags, lines]: Row[][] = [[], [], [], []];

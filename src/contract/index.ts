@@ -1,4 +1,5 @@
 import type { Endpoint } from "./endpoint";
+import * as delivery from "./delivery";
 import * as emails from "./emails";
 import * as launches from "./launches";
 import * as markets from "./markets";
@@ -19,6 +20,7 @@ const isEndpoint = (value: unknown): value is Endpoint => typeof value === "obje
 
 /** Every endpoint of the desk. */
 export const endpoints: readonly Endpoint[] = [
+  delivery,
   emails,
   launches,
   markets,

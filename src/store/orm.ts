@@ -48,6 +48,7 @@ import { Migration0044EmailTemplates } from "./migrations/0044_email_templates";
 import { Migration0045Moments } from "./migrations/0045_moments";
 import { Migration0046Webhooks } from "./migrations/0046_webhooks";
 import { Migration0047StatedClosing } from "./migrations/0047_stated_closing";
+import { Migration0048Access } from "./migrations/0048_access";
 
 export type { EntityManager };
 
@@ -128,6 +129,7 @@ const connect = (url: string, waits: boolean) =>
         { name: "0045_moments", class: Migration0045Moments },
         { name: "0046_webhooks", class: Migration0046Webhooks },
         { name: "0047_stated_closing", class: Migration0047StatedClosing },
+        { name: "0048_access", class: Migration0048Access },
       ],
       snapshot: false,
     },

@@ -24,6 +24,7 @@ import {
   Visitor,
 } from "./people/tables";
 import { Checkout, Order, OrderLine } from "./checkout/tables";
+import { AccessGrant } from "./delivery/tables";
 import { Charge, RecurringPayment, Refund, Dispute } from "./payments/tables";
 import { Partner, PartnerApplication, PartnerWordRow, Touch, TouchPerson, CommissionPlan, Commission } from "./partners/tables";
 import { EmailClick, EmailMessage, EmailTemplate, LaunchEmail, LaunchSequence, OneOffEmail, SequencePerson } from "./emails/tables";
@@ -40,6 +41,7 @@ export * from "./pages/tables";
 export * from "./offers/tables";
 export * from "./people/tables";
 export * from "./checkout/tables";
+export * from "./delivery/tables";
 export * from "./payments/tables";
 export * from "./partners/tables";
 export * from "./emails/tables";
@@ -106,6 +108,7 @@ export const tables = [
   Checkout,
   Order,
   OrderLine,
+  AccessGrant,
   Charge,
   RecurringPayment,
   Refund,

@@ -115,8 +115,8 @@ describe("a person who asks to be erased", () => {
     const { contact, order } = await somebody();
     await settle();
     await em().execute(
-      `insert into recurring_payment (id, order_id, line_id, product_id, minor, quantity, every, payments_left, paid, tries, begun_at, first_at, next_at, state)
-       select gen_random_uuid(), n.order_id, n.id, n.product_id, 1200, 1, '{"months":1}', null, 1, 0, ?, ?, ?, 'active' from order_line n where n.order_id = ? limit 1`,
+      `insert into recurring_payment (id, order_id, line_id, product_id, kind, minor, quantity, every, payments_left, paid, tries, begun_at, first_at, next_at, state)
+       select gen_random_uuid(), n.order_id, n.id, n.product_id, 'subscription', 1200, 1, '{"months":1}', null, 1, 0, ?, ?, ?, 'active' from order_line n where n.order_id = ? limit 1`,
       [now(), now(), now(), order.id],
     );
     await expect(erasePerson(world.app, em(), world.owner, contact.personId, now())).rejects.toMatchObject({

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { parse } from "papaparse";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { importChoices } from "../../src/core/people";
+import { ownedBy } from "../../src/server/delivery";
 import {
   cancelImport,
   checkImport,
@@ -15,7 +16,7 @@ import {
   unsubscribe,
 } from "../../src/server/people";
 import { forgetImportParts } from "../../src/store/people/imports";
-import { Contact, PersonTag } from "../../src/store/tables";
+import { AccessGrant, Contact, PeopleImport, PersonTag } from "../../src/store/tables";
 import { openLaunch, sentBy, someone, startWorld, visitor, type World } from "../support/world";
 
 let world: World;
@@ -45,6 +46,34 @@ const contact = (email: string) => em().findOne(Contact, { email, test: false })
 const address = (name: string) => `${name}.${randomUUID().slice(0, 8)}@heddle.example`;
 
 describe("a file of people", () => {
+  it("of buyers from elsewhere gives each of them access, without an order, once, and for the reason that is said", async () => {
+    const { product } = await openLaunch(world, { offer: false });
+    const [una, tove] = [address("una"), address("tove")];
+    const known = await start(`${head}${una},Una,Portugal,,`);
+    await check(known.id);
+    await run(known.id);
+    const access = { product: product.id, reason: "Bought in the old shop" };
+    const { id } = await start(`${head}${una},Una,Portugal,,\r\n${tove},Tove,DE,,\r\nno address,Finn,,`);
+    expect((await check(id, choices({ access }))).counts).toMatchObject({ added: 1, unchanged: 1, refused: 1, granted: 2 });
+    expect(await em().count(AccessGrant, { productId: product.id })).toBe(0);
+    expect((await run(id)).counts).toMatchObject({ added: 1, unchanged: 1, refused: 1, granted: 2 });
+    // A worker that ended before it could say so does its part again.
+    await em().nativeUpdate(PeopleImport, { id }, { state: "running", nextPart: 0 });
+    await importPeople(world.app, id);
+    for (const email of [una, tove])
+      expect(await ownedBy(em(), (await contact(email))!.id, now())).toMatchObject([
+        { id: product.id, open: true, until: null, via: { kind: "grant", reason: access.reason } },
+      ]);
+    expect(await em().count(AccessGrant, { productId: product.id })).toBe(2);
+    const again = await start(`${head}${una},Una,Portugal,,`);
+    await expect(checkImport(em(), world.owner, again.id, choices({ access: { ...access, product: randomUUID() } }), now())).rejects.toMatchObject({
+      code: "not_found",
+    });
+    expect(importChoices.safeParse({ ...choices(), access: { product: product.id, reason: " " } }).error!.issues[0]!.path).toEqual([
+      "access",
+      "reason",
+    ]);
+  });
   it("is checked first, and nobody is changed by that; then its people are there with what the file says", async () => {
     const [una, greet, tove] = [address("una"), address("greet"), address("tove")];
     const { id } = await start(

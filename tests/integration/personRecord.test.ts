@@ -1,6 +1,8 @@
 import { randomUUID } from "node:crypto";
 import { text } from "node:stream/consumers";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { ownedProduct } from "../../src/core/delivery";
+import { accessOfPerson } from "../../src/server/delivery";
 import { z } from "zod";
 import { guessPlace, personRecord } from "../../src/core/people";
 import type { LaunchContext } from "../../src/server/launch/launchContext";
@@ -66,7 +68,7 @@ describe("the record of one person", () => {
     await advance(world, 5);
     const { order } = await buy(world, context, { visitorId, from: "127.0.0.1" }, { ...buyer(), email });
     await advance(world, 1);
-    const { timeline, owns, launches } = await record(personId);
+    const { timeline, launches } = await record(personId);
     const kinds = timeline.map(({ is }) => is);
     for (const [first, then] of [
       ["opt_in", "checkout"],
@@ -75,19 +77,21 @@ describe("the record of one person", () => {
     ] as const)
       expect(kinds.indexOf(first)).toBeLessThan(kinds.indexOf(then));
     expect(timeline.find(({ is }) => is === "order")).toMatchObject({ number: order!.number, minor: 14_900, currency: "EUR" });
-    expect(owns).toMatchObject([{ number: order!.number, refunded: false }]);
+    expect((await accessOfPerson(em(), personId, now())).owned).toMatchObject([{ open: true, via: { number: order!.number } }]);
     expect(launches).toMatchObject([{ slug: context.launch.slug, credited: partner.name, touches: 1 }]);
     expect((await record(personId, before)).timeline.map(({ is }) => is)).not.toContain("order");
-    expect((await record(personId, before)).owns).toEqual([]);
+    expect((await accessOfPerson(em(), personId, before)).owned).toEqual([]);
   });
 
   it("is handed out in an open format", async () => {
     const { personId, email } = await subscriber();
+    const { order } = await buy(world, context, visitor(), { ...buyer(), email });
     const { name, type, body } = await exportPerson(em(), world.owner, personId, now());
     expect([name, type]).toEqual([`person-${personId}.json`, "application/json"]);
-    const read = z.object({ version: z.literal(1), record: personRecord }).parse(JSON.parse(await text(body)));
+    const read = z.object({ version: z.literal(2), record: personRecord, owns: z.array(ownedProduct) }).parse(JSON.parse(await text(body)));
     expect(read.record).toEqual(await record(personId));
     expect(read.record.contact!.email).toBe(email);
+    expect(read.owns).toMatchObject([{ open: true, via: { kind: "order", number: order!.number } }]);
     await expect(exportPerson(em(), someone("viewer"), personId, now())).rejects.toMatchObject({ code: "not_allowed" });
   });
 

@@ -37,6 +37,8 @@ export const permissions = {
   /** Takes what a card holds when the goods go out. */
   "order.capture": treasurers,
   "order.receipt": ["owner", "editor", "finance"],
+  /** Opens a product to somebody without an order, and ends that. */
+  "access.grant": ["owner", "editor", "finance"],
   /** Ends instalments and subscriptions. */
   "recurring.end": treasurers,
   "partner.edit": makers,

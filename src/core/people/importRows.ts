@@ -31,6 +31,11 @@ export const importChoices = z
       .nullable(),
     /** A tag for everybody in the file; empty for none. */
     tag: z.union([z.literal(""), tag]),
+    /** A product that everybody in the file gets access to, and why: they bought it elsewhere. */
+    access: z
+      .object({ product: z.uuid(fault("access_product_missing")), reason: z.string().trim().min(1, fault("reason_missing")).max(300) })
+      .nullable()
+      .default(null),
   })
   .superRefine(({ columns, consent }, context) => {
     const held = (field: ImportField) => columns.filter(({ is }) => is === field).length;
@@ -179,6 +184,8 @@ export const importCounts = z.object({
   unchanged: z.number(),
   refused: z.number(),
   noConsent: z.number(),
+  /** Who gets access to the product. */
+  granted: z.number(),
 });
 export type ImportCounts = z.infer<typeof importCounts>;
 /** A line that was refused, by its number in the file (from 1, the heads are the first), and why. */

@@ -140,7 +140,6 @@ export const personRecord = z.object({
   browsers: z.number(),
   /** Other people who turned out to be this one. */
   merged: z.number(),
-  owns: z.array(z.object({ product: z.string(), order: z.string(), number: z.number(), at: instant, refunded: z.boolean() })),
   launches: z.array(
     z.object({
       slug: z.string(),

@@ -1,3 +1,4 @@
+import { deliveryAnswers } from "./delivery";
 import { emailAnswers } from "./emails";
 import { launchAnswers } from "./launches";
 import { pageAnswers } from "./pages";
@@ -20,6 +21,7 @@ import { type Answering, Refusal } from "../platform";
 /** What answers each endpoint of the contract. */
 export const answers: readonly Answering[] = [
   launchAnswers,
+  deliveryAnswers,
   emailAnswers,
   pageAnswers,
   offerAnswers,

@@ -1,5 +1,6 @@
-/** What a buyer has: the library and the way into it. */
+/** What a buyer has: what is open to them and why, the library, and the way into it. */
 
+export { accessOfPerson, grantable, grantAccess, ownedBy, revokeAccess } from "./access";
 export {
   askForLibraryLink,
   buyerOf,

@@ -29,6 +29,7 @@ const recurringPaymentRows = (
   orderId: string,
   lineId: string,
   { productId, quantity = 1 }: ChargeItem,
+  kind: "instalments" | "subscription",
   later: NonNullable<ChargeItem["later"]>,
   now: Date,
 ) => {
@@ -36,7 +37,7 @@ const recurringPaymentRows = (
   // After a trial the first payment is due when it ends; else one interval after what was paid at once.
   const first = firstAfterDays === undefined ? paymentDay(now, every, 1) : new Date(now.getTime() + firstAfterDays * 86_400_000);
   const id = randomUUID();
-  const row = { id, order_id: orderId, line_id: lineId, product_id: productId, minor, quantity, every, payments_left: times };
+  const row = { id, order_id: orderId, line_id: lineId, product_id: productId, kind, minor, quantity, every, payments_left: times };
   return { recurring_payment: [{ ...row, begun_at: now, first_at: first, next_at: first }], outbox: [paymentWork(id, first)] };
 };
 
@@ -72,7 +73,8 @@ export const lineRows = (
       discount_minor: discount,
       quantity,
     };
-    return { order_line: [row], ...(item.later && !order.test ? recurringPaymentRows(order.id, id, item, item.later, now) : {}) };
+    const kind = products.get(productId)!.terms.kind === "instalments" ? "instalments" : "subscription";
+    return { order_line: [row], ...(item.later && !order.test ? recurringPaymentRows(order.id, id, item, kind, item.later, now) : {}) };
   });
   return { rows: mergeRows(...parts), lines };
 };

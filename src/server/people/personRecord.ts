@@ -4,7 +4,7 @@ import { windowFor } from "../../core/launch";
 import { startsOf, stopOf } from "../../store/launch/clocks";
 import { touchesOfPerson } from "../../store/partners/touchesOfPerson";
 import { optOutOf } from "../../store/people/optOuts";
-import { boughtBy, consentsOf, tracesOf } from "../../store/people/record/personFacts";
+import { consentsOf, tracesOf } from "../../store/people/record/personFacts";
 import { personTimeline } from "../../store/people/record/personTimeline";
 import { Contact, EmailMessage, Person, PersonTag } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
@@ -86,7 +86,6 @@ export const personRecordOf = async (em: EntityManager, asked: string, asOf: Dat
     tags: tags.map(({ tag, at }) => ({ tag, at })),
     browsers: traces.browsers,
     merged: traces.merged,
-    owns: contact ? await boughtBy(em, contact.id, asOf) : [],
     launches,
     timeline: await personTimeline(em, { id, contactId: contact?.id }, asOf),
   };

@@ -42,6 +42,8 @@ export const RecurringPayment = defineEntity({
     orderId: p.uuid(),
     lineId: p.uuid(),
     productId: p.uuid(),
+    /** Instalments end with their price; a subscription lasts as long as it is paid. */
+    kind: p.text().$type<"instalments" | "subscription">(),
     /** One payment as its product prices it, tax in or out as the product says. */
     minor: minor(),
     quantity: p.integer().default(1),

@@ -44,7 +44,7 @@ const commissions = columnsOf(
 );
 const recurringPayments = columnsOf(
   RecurringPayment,
-  ...(["id", "orderId", "lineId", "productId", "minor", "quantity", "every", "paymentsLeft", "begunAt", "firstAt", "nextAt"] as const),
+  ...(["id", "orderId", "lineId", "productId", "kind", "minor", "quantity", "every", "paymentsLeft", "begunAt", "firstAt", "nextAt"] as const),
 );
 const emails = columnsOf(EmailMessage, "id", "key", "kind", "launchId", "contactId", "dueAt", "data");
 const work = columnsOf(OutboxWork, "topic", "payload", "key", "dueAt");

@@ -1,10 +1,12 @@
 import { useState } from "react";
-import { hrefOf } from "../../contract/endpoint";
+import type { readAccess } from "../../contract/delivery";
+import { type AnswerOf, hrefOf } from "../../contract/endpoint";
 import { exportPerson, readPerson, resumeEmailsTo, stopEmailsTo, tagPeople } from "../../contract/people";
 import type { PersonRecord } from "../../core/people";
 import { counted, shortMoment } from "../../core/words";
 import { call } from "../kit/data/call";
 import { useReady } from "../kit/data/useReady";
+import { AccessOfPerson } from "../delivery/AccessOfPerson";
 import { Button } from "../kit/Button";
 import { say } from "../kit/notices";
 import { CorrectPerson, type CorrectionChoices } from "./CorrectPerson";
@@ -16,15 +18,17 @@ import styles from "./people.module.css";
 
 interface Props {
   first: PersonRecord;
+  access: AnswerOf<typeof readAccess>;
   zone: string;
   choices: CorrectionChoices;
   mayEdit: boolean;
   mayExport: boolean;
   mayErase: boolean;
+  mayGrant: boolean;
 }
 
 /** One person: what they did and got, who they are, what they agreed to, own and may still expect; and what can be done for them. */
-export const PersonDesk = ({ first, zone, choices, mayEdit, mayExport, mayErase }: Props) => {
+export const PersonDesk = ({ first, access, zone, choices, mayEdit, mayExport, mayErase, mayGrant }: Props) => {
   const ready = useReady();
   const [person, setPerson] = useState(first);
   const { contact } = person;
@@ -51,22 +55,7 @@ export const PersonDesk = ({ first, zone, choices, mayEdit, mayExport, mayErase 
       <div className={styles.facts}>
         <Tags person={person} mayEdit={mayEdit} onChange={again} />
         <LaunchesOfPerson person={person} zone={zone} mayEdit={mayEdit} onChange={again} />
-        {person.owns.length > 0 && (
-          <section aria-label="Bought">
-            <h2>Bought</h2>
-            <ul>
-              {person.owns.map(({ product, order, number, at, refunded }) => (
-                <li key={`${order} ${product}`}>
-                  {product} <a href={`/desk/orders/${order}`}>order {number}</a>{" "}
-                  <span className="muted">
-                    {moment(at)}
-                    {refunded && ", refunded"}
-                  </span>
-                </li>
-              ))}
-            </ul>
-          </section>
-        )}
+        <AccessOfPerson person={person.id} first={access} zone={zone} mayGrant={mayGrant && contact !== null} />
         <section aria-label="Consent">
           <h2>Consent</h2>
           {person.consents.length === 0 && <p className="muted">{contact ? "No consent was given on a form." : "No address, no consent."}</p>}

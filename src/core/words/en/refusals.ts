@@ -4,6 +4,7 @@ import { fullMoment, shortMoment, zoneCity } from "../moments";
 
 /** What a request may look for in vain. */
 const things = {
+  access: "access",
   address: "page at this address",
   application: "application",
   archived_page: "archived page",

@@ -12,6 +12,7 @@ import {
   type ImportedContact,
   type KnownContact,
 } from "../../../store/people/imports";
+import { grantToMany } from "../../../store/delivery/grantToMany";
 import { PeopleImport } from "../../../store/tables";
 import type { EntityManager } from "../../../store/orm";
 import type { App } from "../../platform";
@@ -21,6 +22,7 @@ import { judgedParts, type JudgedPart } from "./judgeLines";
 const mostShown = 200;
 
 type Good = JudgedPart["good"];
+type Done = Pick<ImportCounts, "added" | "changed" | "unchanged" | "granted">;
 
 /** A known person's record as it is, and as a line leaves it. */
 const outcomeOf = ({ id, personId, email: _, tags, ...was }: KnownContact, { row }: Good[number], { known }: ImportChoices) => {
@@ -30,21 +32,15 @@ const outcomeOf = ({ id, personId, email: _, tags, ...was }: KnownContact, { row
 };
 
 /** What a part would do, without doing it. */
-const look = async (em: EntityManager, good: Good, choices: ImportChoices): Promise<Pick<ImportCounts, "added" | "changed" | "unchanged">> => {
+const look = async (em: EntityManager, good: Good, choices: ImportChoices): Promise<Done> => {
   const byEmail = new Map(good.map((one) => [one.row.email, one]));
   const outcomes = (await knownContacts(em, [...byEmail.keys()], false)).map((known) => outcomeOf(known, byEmail.get(known.email)!, choices));
   const changed = outcomes.filter((one) => one.changed).length;
-  return { added: good.length - outcomes.length, changed, unchanged: outcomes.length - changed };
+  return { added: good.length - outcomes.length, changed, unchanged: outcomes.length - changed, granted: choices.access ? good.length : 0 };
 };
 
 /** Brings a part's people in. */
-const bringIn = async (
-  tx: EntityManager,
-  importId: string,
-  good: Good,
-  choices: ImportChoices,
-  now: Date,
-): Promise<Pick<ImportCounts, "added" | "changed" | "unchanged">> => {
+const bringIn = async (tx: EntityManager, importId: string, good: Good, choices: ImportChoices, now: Date): Promise<Done> => {
   const words = choices.consent?.words ?? null;
   const byEmail = new Map(good.map((one) => [one.row.email, one]));
   let known = await knownContacts(tx, [...byEmail.keys()], true);
@@ -74,7 +70,9 @@ const bringIn = async (
     ...changed.map(({ id, line, consents }) => ({ contactId: id, line, consent: consented(consents) })),
   ];
   await noteImported(tx, importId, noted, now);
-  return { added: mine.length, changed: changed.length, unchanged: outcomes.length - changed.length };
+  const everybody = [...mine, ...outcomes].map(({ id }) => id);
+  const granted = choices.access ? await grantToMany(tx, importId, everybody, choices.access, now) : 0;
+  return { added: mine.length, changed: changed.length, unchanged: outcomes.length - changed.length, granted };
 };
 
 /**

@@ -4,7 +4,7 @@ import type { ImportRecord } from "../../../contract/peopleImport";
 import { guessColumns, type ImportChoices, type ImportState } from "../../../core/people";
 import { faultSentence } from "../../../core/words";
 import { addImportPart, importPart } from "../../../store/people/imports";
-import { PeopleImport, type DeskUser } from "../../../store/tables";
+import { PeopleImport, Product, type DeskUser } from "../../../store/tables";
 import type { EntityManager } from "../../../store/orm";
 import { type App, csvResponse, mustBeAllowed, queue, Refusal, required, wrongField } from "../../platform";
 import { judgedParts } from "./judgeLines";
@@ -61,10 +61,10 @@ export const importRecord = async (em: EntityManager, id: string): Promise<Impor
     lines: one.lines,
     utf8: one.encoding === "utf-8",
     sample,
-    choices: one.choices ?? { columns: guessColumns(one.titles), known: "fill", consent: null, tag: "" },
+    choices: one.choices ?? { columns: guessColumns(one.titles), known: "fill", consent: null, tag: "", access: null },
     state: one.state,
     done: Math.min(one.lines, one.nextPart * atOnce),
-    counts: { added: 0, changed: 0, unchanged: 0, refused: 0, noConsent: 0, ...one.counts },
+    counts: { added: 0, changed: 0, unchanged: 0, refused: 0, noConsent: 0, granted: 0, ...one.counts },
     refused: one.refused.map(({ line, faults }) => ({
       line,
       faults: faults.map(({ column, fault }) => ({
@@ -100,12 +100,18 @@ export const checkImport = async (em: EntityManager, user: DeskUser, id: string,
   mustBeAllowed(user, "person.import");
   const { titles } = required(await em.findOne(PeopleImport, { id }), "import");
   if (choices.columns.length !== titles.length) throw wrongField("nothing_imported", "columns", { code: "email_column_missing" });
+  if (choices.access) {
+    mustBeAllowed(user, "access.grant");
+    required(await em.findOne(Product, { id: choices.access.product }), "product");
+  }
   await goThrough(em, id, ["read", "checked"], { state: "checking", choices }, now);
 };
 
 /** Brings the people of a file in that was checked, as it was checked. */
 export const runImport = async (em: EntityManager, user: DeskUser, id: string, now: Date): Promise<void> => {
   mustBeAllowed(user, "person.import");
+  const { choices } = required(await em.findOne(PeopleImport, { id }), "import");
+  if (choices?.access) mustBeAllowed(user, "access.grant");
   await goThrough(em, id, ["checked"], { state: "running" }, now);
 };
 

@@ -53,6 +53,7 @@ export const eraseContact = async (
   await run(`delete from launch_opt_out where contact_id in ${theirs}`, contactId, email);
   await run("delete from page_comment where person_id = ?", personId);
   await run(`delete from opt_in where contact_id in ${theirs}`, contactId, email);
+  await run(`delete from access_grant where contact_id in ${theirs}`, contactId, email);
   await run(`delete from sequence_person where contact_id in ${theirs}`, contactId, email);
   await run(`delete from person_notice where contact_id in ${theirs}`, contactId, email);
   await run(`delete from people_import_contact where contact_id in ${theirs}`, contactId, email);

@@ -29,6 +29,7 @@ export const moveContact = async (tx: EntityManager, { from, into }: Both): Prom
   await run("update sale_order set contact_id = ?, person_id = ? where contact_id = ?", into.id, into.personId, from.id);
   await run("update checkout set contact_id = ? where contact_id = ?", into.id, from.id);
   await run("update opt_in set contact_id = ? where contact_id = ?", into.id, from.id);
+  await run("update access_grant set contact_id = ? where contact_id = ?", into.id, from.id);
   // The same email of a bell, due to both, goes once.
   await run(
     `update email_message m set state = 'stopped', stopped_because = 'merged' where contact_id = ? and state = 'due'

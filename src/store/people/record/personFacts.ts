@@ -24,17 +24,6 @@ export const consentsOf = async (em: EntityManager, contactId: string, asOf: Dat
   }));
 };
 
-/** What a contact bought and has not wholly given back, the newest first. */
-export const boughtBy = async (em: EntityManager, contactId: string, asOf: Date): Promise<PersonRecord["owns"]> => {
-  const rows = await em.execute<{ product: string; order: string; number: string; at: string; refunded: boolean }[]>(
-    `select n.name as product, o.id as order, o.number, o.placed_at as at,
-       coalesce((select sum((i->>'gross')::bigint) from refund r, jsonb_array_elements(r.items) i where r.order_id = o.id and r.state = 'succeeded' and i->>'lineId' = n.id::text), 0) >= n.gross_minor and n.gross_minor > 0 as refunded
-     from sale_order o join order_line n on n.order_id = o.id where o.contact_id = ? and not o.test and o.placed_at <= ? and n.role <> 'shipping' order by o.placed_at desc, n.name`,
-    [contactId, asOf],
-  );
-  return rows.map(({ product, order, number, at, refunded }) => ({ product, order, number: Number(number), at: new Date(at), refunded }));
-};
-
 /** How many browsers a person was seen in, who was merged into them, the country last seen, and the launches they came to, the newest first. */
 export const tracesOf = async (
   em: EntityManager,

@@ -10,6 +10,7 @@ import styles from "./import.module.css";
 type Choices = ImportRecord["choices"];
 interface Props {
   record: ImportRecord;
+  products: readonly { id: string; name: string }[];
   choices: Choices;
   /** What is wrong, by the path of the field. */
   wrong: Record<string, string>;
@@ -34,8 +35,8 @@ const rules = [
 ] as const satisfies readonly { value: KnownRule; title: string; says: string }[];
 
 /** Says how a file is read: what each column holds, what happens with those who are known, and what they agreed to. */
-export const ImportChoices = ({ record: { titles, sample }, choices, wrong, onChange }: Props) => {
-  const { columns, consent } = choices;
+export const ImportChoices = ({ record: { titles, sample }, products, choices, wrong, onChange }: Props) => {
+  const { columns, consent, access } = choices;
   const change = (part: Partial<Choices>) => onChange({ ...choices, ...part });
   const changeColumn = (at: number, part: Partial<Choices["columns"][number]>) =>
     change({ columns: columns.map((column, n) => (n === at ? { ...column, ...part } : column)) });
@@ -137,6 +138,24 @@ export const ImportChoices = ({ record: { titles, sample }, choices, wrong, onCh
           {...(wrong["tag"] ? { wrong: wrong["tag"] } : {})}
           onChange={(event) => change({ tag: event.currentTarget.value })}
         />
+        {products.length > 0 && (
+          <Select
+            label="Access for everybody in the file"
+            hint="To a product that they bought elsewhere: it stands in their library, without an order."
+            value={access?.product ?? ""}
+            wrong={wrong["access.product"]}
+            options={[{ value: "", label: "none" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
+            onChange={(product) => change({ access: product === "" ? null : { product, reason: access?.reason ?? "" } })}
+          />
+        )}
+        {access && (
+          <Field
+            label="Why they get it"
+            value={access.reason}
+            {...(wrong["access.reason"] ? { wrong: wrong["access.reason"] } : {})}
+            onChange={(event) => change({ access: { ...access, reason: event.currentTarget.value } })}
+          />
+        )}
       </div>
     </div>
   );

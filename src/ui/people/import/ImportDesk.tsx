@@ -11,8 +11,14 @@ import { ImportChoices } from "./ImportChoices";
 import { ImportOutcome } from "./ImportOutcome";
 import styles from "./import.module.css";
 
+interface Props {
+  first: ImportRecord;
+  /** What access can be given to; none for whoever may not. */
+  products: readonly { id: string; name: string }[];
+}
+
 /** Brings the people of a file in: how it is read, what would come of it, how far it has come, and what came of it. */
-export const ImportDesk = ({ first }: { first: ImportRecord }) => {
+export const ImportDesk = ({ first, products }: Props) => {
   const ready = useReady();
   const { id } = first;
   const {
@@ -41,7 +47,7 @@ export const ImportDesk = ({ first }: { first: ImportRecord }) => {
     again();
   };
   const goes = underWay.includes(state);
-  const people = counts.added + counts.changed;
+  const people = Math.max(counts.added + counts.changed, counts.granted);
   return (
     <div inert={!ready}>
       <p className={`muted ${styles.lines}`}>
@@ -63,7 +69,7 @@ export const ImportDesk = ({ first }: { first: ImportRecord }) => {
       ) : (
         (state === "read" || state === "checked") && (
           <>
-            <ImportChoices record={value} choices={choices} wrong={wrong} onChange={setChoices} />
+            <ImportChoices record={value} products={products} choices={choices} wrong={wrong} onChange={setChoices} />
             {!isChecked && (
               <p className={styles.next}>
                 <Button main disabled={busy} onClick={() => void check()}>

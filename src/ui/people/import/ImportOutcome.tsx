@@ -14,6 +14,7 @@ export const ImportOutcome = ({ record, children }: { record: ImportRecord; chil
     `${people(counts.added)} ${over ? "added" : "would be added"}`,
     ...(counts.changed > 0 ? [`${people(counts.changed)} changed`] : []),
     ...(counts.unchanged > 0 ? [`${people(counts.unchanged)} known and unchanged`] : []),
+    ...(counts.granted > 0 ? [`${people(counts.granted)} ${over ? "given" : "would be given"} access`] : []),
     `${counted(counts.refused, "line", "lines")} refused`,
   ];
   return (

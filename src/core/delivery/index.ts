@@ -1,0 +1,2 @@
+export * from "./access";
+export * from "./owned";
