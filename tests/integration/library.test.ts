@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import { launchesOf } from "../../src/server/launch/launchCache";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { storedCard } from "../../src/core/offers";
@@ -11,6 +12,7 @@ import { takeDuePayment } from "../../src/server/payments/takePayment";
 import { answerPage } from "../../src/server/site/answer";
 import { askForLibraryLink, buyerOf, endOwnRecurringPayment, libraryOf, openLibrary, setBuyerPassword } from "../../src/server/delivery/buyers";
 import { personOf } from "../../src/server/identity/identity";
+import { grantAccess } from "../../src/server/delivery";
 import { RecurringPayment, Charge, Contact, EmailMessage, Order, Product } from "../../src/store/tables";
 import { advance, buy, buyer, cardToken, look, openLaunch, sendEmail, startWorld, visitor, type World } from "../support/world";
 
@@ -54,6 +56,16 @@ describe("a link into the library", () => {
     const before = await em().count(EmailMessage, { kind: "library" });
     await askForLibraryLink(world.app, em(), "nobody@wool.example", "a");
     expect(await em().count(EmailMessage, { kind: "library" })).toBe(before);
+  });
+  it("goes to whoever was given access without an order as well", async () => {
+    const { contact, order } = await bought();
+    await em().execute("update sale_order set test = true where id = ?", [order.id]);
+    await askForLibraryLink(world.app, em(), contact.email, "given");
+    expect(await askedFor(contact)).toEqual([]);
+    const gift = { act: randomUUID(), product: context.product.id, until: null, reason: "Bought in the old shop" };
+    await grantAccess(em(), world.owner, contact.personId, gift, now());
+    await askForLibraryLink(world.app, em(), contact.email, "given");
+    expect(await askedFor(contact)).toMatchObject([{ launchId: context.launch.id }]);
   });
   it("is refused where it is forged, over, or was made for something else", async () => {
     const { contact, order } = await bought();

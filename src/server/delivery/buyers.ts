@@ -20,6 +20,7 @@ import {
   signLink,
   useUp,
 } from "../platform";
+import { launchOfBuyer } from "../../store/delivery/launchOfBuyer";
 import { queueEmail } from "../../store/emails/queueEmail";
 import { endRecurringPayment, type RecurringPaymentLine, recurringPaymentLines } from "../payments";
 import { orderHref } from "../checkout";
@@ -32,7 +33,7 @@ export const buyerOf = async (em: EntityManager, token: string | undefined, now:
 };
 
 /**
- * Sends a link into the library to an address that has bought something, at most once a minute. What is answered is the
+ * Sends a link into the library to an address that has bought something or was given access to it, at most once a minute. What is answered is the
  * same where it has not: nobody finds out who bought.
  */
 export const askForLibraryLink = async (app: App, em: EntityManager, typed: string, from: string): Promise<void> => {
@@ -40,10 +41,10 @@ export const askForLibraryLink = async (app: App, em: EntityManager, typed: stri
   const email = normaliseEmail(typed);
   await limit(em, now, `library:${from}:${email}`, 10, 300);
   const contact = await contactByEmail(em, email);
-  const last = contact && (await em.findOne(Order, { contactId: contact.id, test: false }, { orderBy: { placedAt: -1 } }));
-  if (!contact || !last) return;
+  const launchId = contact && (await launchOfBuyer(em, contact.id));
+  if (!contact || !launchId) return;
   const key = `library:${contact.id}:${Math.floor(now.getTime() / 60_000)}`;
-  await em.transactional((tx) => queueEmail(tx, { key, kind: "library", launchId: last.launchId, contactId: contact.id, dueAt: now, data: {} }));
+  await em.transactional((tx) => queueEmail(tx, { key, kind: "library", launchId, contactId: contact.id, dueAt: now, data: {} }));
 };
 
 /** How long a link into the library holds, in days: one that was asked for, and the one of a receipt. */
