@@ -1,4 +1,4 @@
-import { fault } from "../core/words";
+import { reason } from "../core/words";
 import { z } from "zod";
 import { handOrder } from "../core/offers";
 import { orderSorts, orderStates, type OrderRow } from "../core/money";
@@ -55,7 +55,7 @@ export const refundOrder = post("orders/[id]/refund", {
     /** By line, as typed. */
     lines: z.record(z.uuid(), z.string()).default({}),
     amount: z.string().default(""),
-    reason: z.string().trim().min(1, fault("reason_missing")).max(300),
+    reason,
   }),
   answer: z.object({ refunds: z.array(z.object({ state: z.string(), minor: z.number() })) }),
 });

@@ -53,16 +53,21 @@ test.describe.serial("what was bought", () => {
         .getAttribute("value"),
     );
     await owns.getByLabel("Why", { exact: true }).fill("She paid in cash at the fair");
+    // A moment that is typed by half does not mean for good.
+    await owns.getByLabel("How long").selectOption("until");
+    await owns.getByRole("button", { name: "Give access" }).click();
+    await expect(owns.getByText("Give the whole date and time.")).toBeVisible();
+    await owns.getByLabel("How long").selectOption("for_good");
     await owns.getByRole("button", { name: "Give access" }).dblclick();
     await expect(owns.getByText("Open for good.")).toBeVisible();
     await expectAccessible(page);
     await buyer.reload();
     await expect(workshop).toHaveText("The Gansey Workshop");
 
-    await owns.getByRole("button", { name: "Take it back" }).click();
+    await owns.getByRole("button", { name: "Revoke it" }).click();
     await page.getByRole("dialog").getByLabel("Why").fill("The fair was last year");
-    await page.getByRole("dialog").getByRole("button", { name: "Take it back" }).click();
-    await expect(owns).toContainText("it was taken back");
+    await page.getByRole("dialog").getByRole("button", { name: "Revoke it" }).click();
+    await expect(owns).toContainText("it was revoked");
     await buyer.reload();
     await expect(workshop).toContainText("Write to");
     await expectAccessible(buyer);
@@ -72,8 +77,8 @@ test.describe.serial("what was bought", () => {
     await signIn(page, "viewer");
     await open(page, `/desk/people?find=${email}`);
     await page.getByRole("link", { name: "Runa" }).first().click();
-    await expect(page.getByRole("region", { name: "Owns" })).toContainText("it was taken back");
+    await expect(page.getByRole("region", { name: "Owns" })).toContainText("it was revoked");
     await expect(page.getByText("Give access without an order")).toBeHidden();
-    await expect(page.getByRole("button", { name: "Take it back" })).toBeHidden();
+    await expect(page.getByRole("button", { name: "Revoke it" })).toBeHidden();
   });
 });

@@ -92,6 +92,11 @@ describe("a subscription", () => {
     expect(says(of([back(30, 1_200)], []), 31)).toBe("open");
     expect(says(of([], [back(30, 1_200)]), 31)).toBe("refunded");
     expect(says(of([back(5, 1_200)], []), 6)).toBe("refunded");
+    // Given back and ended by that: it stays the reason when the period is over.
+    const over = purchase(payment(0, 1_200, [back(5, 1_200)]), {
+      recurring: monthly("subscription", [], { endedAt: on(5), endedBecause: "refunded" }),
+    });
+    expect([4, 5, 27, 28, 90].map((at) => says(over, at))).toEqual(["open", "refunded", "refunded", "refunded", "refunded"]);
   });
   it("begins with a trial that costs nothing, and has no grace time before anything was paid", () => {
     const trial = purchase(payment(0, 0), { recurring: monthly("subscription", []) });

@@ -25,7 +25,7 @@ export interface RecurringTerms {
   firstAt: Date;
   later: readonly Payment[];
   endedAt: Date | null;
-  /** `paid` where nothing is owed any more, `card_refused` where no further attempt is made. */
+  /** `paid` where nothing is owed any more, `card_refused` where no further attempt is made, `refunded` where all of it went back. */
   endedBecause: string | null;
 }
 
@@ -81,7 +81,8 @@ const returnedBy = (payments: readonly Payment[], at: Date): AccessEnd | undefin
   return back("dispute") > 0 ? "disputed" : "refunded";
 };
 
-const endOf = (because: string | null): AccessEnd => (because === "card_refused" ? "unpaid" : because === "paid" ? "completed" : "cancelled");
+/** Why a recurring payment closed, by what ended it; everything else was somebody's wish. */
+const ends: Readonly<Record<string, AccessEnd | undefined>> = { card_refused: "unpaid", paid: "completed", refunded: "refunded" };
 
 /** What a recurring payment says: open until the next payment is due, and through the grace time while it is being tried. */
 const recurringStatus = (first: Payment, terms: RecurringTerms, graceDays: number, at: Date): SourceStatus => {
@@ -101,7 +102,7 @@ const recurringStatus = (first: Payment, terms: RecurringTerms, graceDays: numbe
   // Ended by somebody, what is paid is used up. Ended while a payment was late, it ends there.
   const usedUp = ended && new Date(Math.max(due.getTime(), Math.min(ended.getTime(), lapses.getTime())));
   const until = !usedUp || terms.endedBecause === "card_refused" ? lapses : terms.endedBecause === "paid" ? due : usedUp;
-  if (at >= until) return { is: "closed", because: ended ? endOf(terms.endedBecause) : "unpaid" };
+  if (at >= until) return { is: "closed", because: ended ? (ends[terms.endedBecause ?? ""] ?? "cancelled") : "unpaid" };
   if (kind === "subscription") {
     // Each payment is for one period: the last one whose beginning has come.
     const period = all.findIndex((_, index) => index === later.length || at < paymentDay(firstAt, every, index));
@@ -130,7 +131,7 @@ export const sourceStatus = (source: AccessSource, graceDays: number, at: Date):
 };
 
 /** Whether a source is about a product: as what was bought, or as a part of a bundle that was. */
-export const isAbout = (source: AccessSource, productId: string): boolean =>
+const isAbout = (source: AccessSource, productId: string): boolean =>
   source.productId === productId || (source.kind === "purchase" && source.contents.includes(productId));
 
 export type Access =
@@ -142,7 +143,6 @@ export type Access =
  */
 export const accessTo = (sources: readonly AccessSource[], productId: string, graceDays: number, at: Date): Access | undefined => {
   let best: Access | undefined;
-  let began = -Infinity;
   const beginning = (source: AccessSource) => (source.kind === "grant" ? source.from : source.first.at).getTime();
   for (const source of [...sources].sort((a, b) => beginning(a) - beginning(b) || (keyOf(a) < keyOf(b) ? -1 : 1))) {
     if (!isAbout(source, productId)) continue;
@@ -150,10 +150,7 @@ export const accessTo = (sources: readonly AccessSource[], productId: string, gr
     if (status.is === "before") continue;
     if (status.is === "open") {
       if (!best?.open || lasts(status.until) > lasts(best.until)) best = { open: true, until: status.until, late: status.late, source };
-    } else if (!best?.open && beginning(source) >= began) {
-      best = { open: false, because: status.because, source };
-      began = beginning(source);
-    }
+    } else if (!best?.open) best = { open: false, because: status.because, source };
   }
   return best;
 };

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { fault, faultsOf, type Fault } from "../words";
+import { fault, reason, faultsOf, type Fault } from "../words";
 import { countryNames, isCountry } from "./person";
 import { personCorrection, tag } from "./record";
 
@@ -33,7 +33,7 @@ export const importChoices = z
     tag: z.union([z.literal(""), tag]),
     /** A product that everybody in the file gets access to, and why: they bought it elsewhere. */
     access: z
-      .object({ product: z.uuid(fault("access_product_missing")), reason: z.string().trim().min(1, fault("reason_missing")).max(300) })
+      .object({ product: z.uuid(fault("access_product_missing")), reason })
       .nullable()
       .default(null),
   })

@@ -2,13 +2,11 @@ import type * as contract from "../../contract/delivery";
 import type { AnswerOf, BodyOf } from "../../contract/endpoint";
 import { type OwnedProduct, ownedProducts } from "../../core/delivery";
 import { accessSources } from "../../store/delivery/accessSources";
-import { AccessGrant, Contact, Product, type DeskUser } from "../../store/tables";
+import { contactOfPerson } from "../../store/people/persons";
+import { lockContacts } from "../../store/people/record/mergeContacts";
+import { AccessGrant, Product, type DeskUser } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { mustBeAllowed, required, wrongField } from "../platform";
-
-/** The contact that a person is reached by, if any. */
-const contactIdOf = async (em: EntityManager, personId: string): Promise<string | undefined> =>
-  (await em.findOne(Contact, { personId, test: false, erasedAt: null, mergedInto: null }))?.id;
 
 /** What somebody owns or owned, as of an instant: from their orders, every movement of money on them, and what was given besides. */
 export const ownedBy = async (em: EntityManager, contactId: string, asOf: Date): Promise<OwnedProduct[]> => {
@@ -25,8 +23,8 @@ export const grantable = async (em: EntityManager): Promise<{ id: string; name: 
 
 /** The same of a person, for the desk, with the products that can be given to them. Nothing of whoever gave no address. */
 export const accessOfPerson = async (em: EntityManager, personId: string, asOf: Date): Promise<AnswerOf<typeof contract.readAccess>> => {
-  const contactId = await contactIdOf(em, personId);
-  return { owned: contactId ? await ownedBy(em, contactId, asOf) : [], products: await grantable(em) };
+  const contact = await contactOfPerson(em, personId);
+  return { owned: contact ? await ownedBy(em, contact.id, asOf) : [], products: await grantable(em) };
 };
 
 /** Gives access without an order. Pressed twice, it is given once. */
@@ -39,13 +37,14 @@ export const grantAccess = async (
 ): Promise<void> => {
   mustBeAllowed(user, "access.grant");
   if (until && until <= now) throw wrongField("nothing_changed", "until", { code: "access_until_past" });
-  const contactId = required(await contactIdOf(em, personId), "person");
-  required(await em.findOne(Product, { id: product }), "product");
-  await em.upsert(
-    AccessGrant,
-    { id: act, contactId, productId: product, fromAt: now, untilAt: until, reason, givenAt: now, givenBy: user.id },
-    { onConflictAction: "ignore" },
-  );
+  await em.transactional(async (tx) => {
+    // Merged or erased at this very moment, they would have it at an address that is nobody's any more.
+    await lockContacts(tx, [personId]);
+    const { id: contactId } = required(await contactOfPerson(tx, personId), "person");
+    required(await tx.findOne(Product, { id: product }), "product");
+    const grant = { id: act, contactId, productId: product, fromAt: now, untilAt: until, reason, givenAt: now, givenBy: user.id };
+    await tx.upsert(AccessGrant, grant, { onConflictAction: "ignore" });
+  });
 };
 
 /** Ends access that was given without an order. Ended twice, it ended the first time. */
@@ -56,7 +55,7 @@ export const revokeAccess = async (
   now: Date,
 ): Promise<void> => {
   mustBeAllowed(user, "access.grant");
-  const contactId = required(await contactIdOf(em, personId), "person");
+  const { id: contactId } = required(await contactOfPerson(em, personId), "person");
   required(await em.findOne(AccessGrant, { id: grant, contactId }), "access");
   await em.nativeUpdate(AccessGrant, { id: grant, contactId, revokedAt: null }, { revokedAt: now, revokedBy: user.id, revokedBecause: reason });
 };

@@ -1,11 +1,11 @@
 import type { PersonCorrection } from "../../core/people";
-import { Contact } from "../../store/tables";
+import { contactOfPerson as find } from "../../store/people/persons";
+import type { Contact } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { required } from "../platform";
 
 /** The contact that a person is reached by; refuses whoever has given no address, was erased, or is somebody else by now. */
-export const contactOfPerson = async (em: EntityManager, personId: string): Promise<Contact> =>
-  required(await em.findOne(Contact, { personId, test: false, erasedAt: null, mergedInto: null }), "person");
+export const contactOfPerson = async (em: EntityManager, personId: string): Promise<Contact> => required(await find(em, personId), "person");
 
 /** What of a contact the desk can correct, as it is: what nobody knows is empty. */
 export const correctable = (contact: Contact): PersonCorrection => ({

@@ -5,8 +5,10 @@ import { startsOf, stopOf } from "../../store/launch/clocks";
 import { touchesOfPerson } from "../../store/partners/touchesOfPerson";
 import { optOutOf } from "../../store/people/optOuts";
 import { consentsOf, tracesOf } from "../../store/people/record/personFacts";
+import { contactOfPerson } from "../../store/people/persons";
 import { personTimeline } from "../../store/people/record/personTimeline";
-import { Contact, EmailMessage, Person, PersonTag } from "../../store/tables";
+import type { Contact} from "../../store/tables";
+import { EmailMessage, Person, PersonTag } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { loadLaunch } from "../launch";
 import { creditOf } from "../partners";
@@ -61,7 +63,7 @@ const suppressionOf = async (em: EntityManager, { id, suppressedAt, suppressedBe
 /** All that the desk knows of one person, as of an instant. Name, address and country are as they are known now. */
 export const personRecordOf = async (em: EntityManager, asked: string, asOf: Date): Promise<PersonRecord> => {
   const id = await whoIs(em, asked);
-  const contact = await em.findOne(Contact, { personId: id, test: false, erasedAt: null, mergedInto: null });
+  const contact = await contactOfPerson(em, id);
   const traces = await tracesOf(em, id, asOf);
   const launches: PersonRecord["launches"] = [];
   for (const launchId of traces.launches) launches.push(await inLaunch(em, launchId, id, contact, asOf));

@@ -9,6 +9,10 @@ export const personOfVisitor = async (em: EntityManager, visitorId: string): Pro
   return row?.person_id;
 };
 
+/** The contact that a person is reached by; null of whoever gave no address, was erased, or is somebody else by now. */
+export const contactOfPerson = (em: EntityManager, personId: string): Promise<Contact | null> =>
+  em.findOne(Contact, { personId, test: false, erasedAt: null, mergedInto: null });
+
 /** Makes a person whom no browser has shown yet. */
 export const addPerson = async (em: EntityManager, id: string, now: Date): Promise<void> => {
   await em.execute("insert into person (id, created_at) values (?, ?)", [id, now]);

@@ -40,13 +40,13 @@ export const AccessOfPerson = ({ person, first, zone, mayGrant }: Props) => {
           <li key={one.id}>
             <Owned one={one} zone={zone} />
             {mayGrant && one.open && one.via.kind === "grant" && (
-              <Button onClick={() => setRevoking({ grant: one.via.id, product: one.product })}>Take it back</Button>
+              <Button onClick={() => setRevoking({ grant: one.via.id, product: one.product })}>Revoke it</Button>
             )}
           </li>
         ))}
       </ul>
       {mayGrant && <GiveAccess person={person} products={products} zone={zone} onGiven={again} />}
-      {revoking && <TakeBack person={person} {...revoking} onDone={again} onClose={() => setRevoking(undefined)} />}
+      {revoking && <RevokeAccess person={person} {...revoking} onDone={again} onClose={() => setRevoking(undefined)} />}
     </section>
   );
 };
@@ -81,14 +81,15 @@ const GiveAccess = ({
   zone: string;
   onGiven: () => Promise<void>;
 }) => {
-  const empty = { product: "", until: "", reason: "" };
+  const empty = { product: "", ends: false, until: "", reason: "" };
   const [typed, setTyped] = useState(empty);
   const [wrong, setWrong] = useState<Record<string, string>>({});
   // One press of this form, however often it is sent.
   const [act, setAct] = useState(() => crypto.randomUUID());
   const give = async () => {
-    const end = typed.until === "" ? undefined : resolveWallTime(typed.until, zone);
-    const until = end && "instant" in end ? end.instant : null;
+    const end = resolveWallTime(typed.until, zone);
+    // A moment that is typed by half is none; it must not mean for good.
+    const until = typed.ends ? ("instant" in end ? end.instant : "") : null;
     const answer = await call(grantAccess, { params: { id: person }, request: { act, product: typed.product, until, reason: typed.reason } });
     if (!answer.ok) {
       setWrong(answer.fields);
@@ -117,14 +118,24 @@ const GiveAccess = ({
           options={[{ value: "", label: "choose" }, ...products.map(({ id, name }) => ({ value: id, label: name }))]}
           onChange={(product) => setTyped({ ...typed, product })}
         />
-        <DateTimeField
-          label="Until"
-          hint="Leave it empty for good."
-          value={typed.until}
-          zone={zone}
-          wrong={wrong["until"]}
-          onChange={(until) => setTyped({ ...typed, until })}
+        <Select
+          label="How long"
+          value={typed.ends ? "until" : "for_good"}
+          options={[
+            { value: "for_good", label: "for good" },
+            { value: "until", label: "until a moment" },
+          ]}
+          onChange={(long) => setTyped({ ...typed, ends: long === "until" })}
         />
+        {typed.ends && (
+          <DateTimeField
+            label="Until"
+            value={typed.until}
+            zone={zone}
+            wrong={wrong["until"]}
+            onChange={(until) => setTyped((was) => ({ ...was, until }))}
+          />
+        )}
         <Field
           label="Why"
           value={typed.reason}
@@ -139,7 +150,7 @@ const GiveAccess = ({
   );
 };
 
-interface TakeBackProps {
+interface RevokeProps {
   person: string;
   grant: string;
   product: string;
@@ -147,7 +158,7 @@ interface TakeBackProps {
   onClose: () => void;
 }
 
-const TakeBack = ({ person, grant, product, onDone, onClose }: TakeBackProps) => {
+const RevokeAccess = ({ person, grant, product, onDone, onClose }: RevokeProps) => {
   const [reason, setReason] = useState("");
   const [wrong, setWrong] = useState<string>();
   const revoke = async () => {
@@ -155,10 +166,10 @@ const TakeBack = ({ person, grant, product, onDone, onClose }: TakeBackProps) =>
     if (!answer.ok) return answer.fields["reason"] ? setWrong(answer.fields["reason"]) : say(answer.message, true);
     onClose();
     await onDone();
-    say("It is taken back.");
+    say("The access is revoked.");
   };
   return (
-    <Dialog title={`Take back ${product}`} confirm="Take it back" onConfirm={() => void revoke()} onClose={onClose}>
+    <Dialog title={`Revoke access to ${product}`} confirm="Revoke it" onConfirm={() => void revoke()} onClose={onClose}>
       <p>What they bought of it stays theirs.</p>
       <Field label="Why" autoFocus value={reason} wrong={wrong} onChange={(event) => setReason(event.currentTarget.value)} />
     </Dialog>

@@ -9,7 +9,7 @@ export const endWords: Record<AccessEnd, string> = {
   cancelled: "the payments were ended, and what was paid is used up",
   completed: "the last payment is used up",
   grant_over: "it was given until then",
-  grant_revoked: "it was taken back",
+  grant_revoked: "it was revoked",
 };
 
 /** What opens a product, in a few words behind which an order's number stands. */
@@ -37,7 +37,7 @@ export const buyerWords = ({ open, until, whilePaid, late, because, via, log }: 
   const closed = at(log.at(-1)!.at);
   const ends: Record<AccessEnd, string> = {
     refunded: `Closed ${closed}: you have your money back. Write to ${post} if that is not so.`,
-    disputed: `Closed ${closed}: your bank took the payment back. It opens again when that is settled; write to ${post}.`,
+    disputed: `Closed ${closed}: your bank took the payment back. Write to ${post} if you did not want that.`,
     unpaid: `Closed ${closed}: a payment could not be taken. It opens again once it is paid; write to ${post}.`,
     cancelled: `Closed ${closed}: the payments were ended, and what you paid is used up.`,
     completed: `Closed ${closed}: all payments were made, and the last is used up.`,

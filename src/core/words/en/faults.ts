@@ -145,7 +145,8 @@ export const faults = {
   more_than_left: ({ left, currency }: { left: number; currency: string }, locale: Locale) =>
     `Above zero, and no more than the ${formatMoney(left, currency, locale)} that are left.`,
   access_product_missing: "Choose what is given.",
-  access_until_past: "That is over already. Leave it empty for good.",
+  access_until_missing: "Give the whole date and time.",
+  access_until_past: "That is over already.",
   reason_missing: "Say why; only the desk reads this.",
   paid_missing: "What was paid, tax included.",
   paid_how_missing: "How was it paid? Only the desk reads this.",
