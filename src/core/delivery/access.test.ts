@@ -120,7 +120,16 @@ describe("instalments", () => {
 });
 
 describe("a grant", () => {
-  const grant: AccessSource = { kind: "grant", id: "g", productId: "workshop", from: on(0), until: on(10), revokedAt: null, reason: "a gift" };
+  const grant: AccessSource = {
+    kind: "grant",
+    id: "g",
+    productId: "workshop",
+    from: on(0),
+    until: on(10),
+    revokedAt: null,
+    revokedBecause: null,
+    reason: "a gift",
+  };
   it("is open from its first instant to its end, or until it is revoked", () => {
     expect([-1, 0, 9, 10].map((at) => says(grant, at))).toEqual(["before", "open", "open", "grant_over"]);
     expect([4, 5].map((at) => says({ ...grant, revokedAt: on(5) }, at))).toEqual(["open", "grant_revoked"]);
@@ -183,6 +192,7 @@ describe("access as a function of the ledger", () => {
             from: on(from),
             until,
             revokedAt: revoked === null ? null : on(revoked),
+            revokedBecause: null,
             reason: "",
           };
         }),

@@ -52,6 +52,7 @@ export interface Grant {
   from: Date;
   until: Date | null;
   revokedAt: Date | null;
+  revokedBecause: string | null;
   reason: string;
 }
 

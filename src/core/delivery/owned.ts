@@ -13,7 +13,7 @@ const accessVia = z.discriminatedUnion("kind", [
     authorized: z.boolean(),
     test: z.boolean(),
   }),
-  z.object({ kind: z.literal("grant"), id: z.string(), reason: z.string() }),
+  z.object({ kind: z.literal("grant"), id: z.string(), reason: z.string(), revokedBecause: z.string().nullable() }),
 ]);
 export type AccessVia = z.infer<typeof accessVia>;
 
@@ -44,7 +44,7 @@ export interface AccessNames {
 
 const viaOf = (source: AccessSource, { orders }: AccessNames): AccessVia =>
   source.kind === "grant"
-    ? { kind: "grant", id: source.id, reason: source.reason }
+    ? { kind: "grant", id: source.id, reason: source.reason, revokedBecause: source.revokedBecause }
     : { kind: "order", id: source.orderId, number: orders.get(source.orderId) ?? 0, authorized: source.authorized, test: source.test };
 
 const becauseOf = (access: Access) => (access.open ? null : access.because);

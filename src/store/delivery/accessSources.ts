@@ -48,9 +48,18 @@ export const accessSources = async (em: EntityManager, contactIds: readonly stri
   const rows = await em.execute<LineRow[]>(lines, [`{${contactIds.join(",")}}`]);
   const recurring = await em.find(RecurringPayment, { orderId: { $in: [...new Set(rows.map((row) => row.order_id))] } });
   const grants = await em.execute<
-    { id: string; name: string; product_id: string; from_at: string; until_at: string | null; revoked_at: string | null; reason: string }[]
+    {
+      id: string;
+      name: string;
+      product_id: string;
+      from_at: string;
+      until_at: string | null;
+      revoked_at: string | null;
+      revoked_because: string | null;
+      reason: string;
+    }[]
   >(
-    `select a.id, p.name, a.product_id, a.from_at, a.until_at, a.revoked_at, a.reason from access_grant a join product p on p.id = a.product_id
+    `select a.id, p.name, a.product_id, a.from_at, a.until_at, a.revoked_at, a.revoked_because, a.reason from access_grant a join product p on p.id = a.product_id
      where a.contact_id = any(?::uuid[])`,
     [`{${contactIds.join(",")}}`],
   );
@@ -69,13 +78,14 @@ export const accessSources = async (em: EntityManager, contactIds: readonly stri
       const { product_id: productId, order_id: orderId, authorized, test } = row;
       return { kind: "purchase", productId, contents, orderId, first, authorized, test, recurring: termsOf(row.id) };
     });
-  const granted = grants.map(({ id, product_id: productId, from_at, until_at, revoked_at, reason }): AccessSource => ({
+  const granted = grants.map(({ id, product_id: productId, from_at, until_at, revoked_at, revoked_because, reason }): AccessSource => ({
     kind: "grant",
     id,
     productId,
     from: new Date(from_at),
     until: until_at ? new Date(until_at) : null,
     revokedAt: revoked_at ? new Date(revoked_at) : null,
+    revokedBecause: revoked_because,
     reason,
   }));
   const products = new Map<string, string>();

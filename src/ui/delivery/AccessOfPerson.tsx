@@ -61,7 +61,7 @@ const Owned = ({ one, zone }: { one: OwnedProduct; zone: string }) => (
       <ol className={styles.log}>
         {one.log.map(({ at, open, because, via }) => (
           <li key={at.toISOString()}>
-            <time dateTime={at.toISOString()}>{shortMoment(at, zone)}</time> {open ? "opened" : `closed: ${endWords[because!]}`},{" "}
+            <time dateTime={at.toISOString()}>{shortMoment(at, zone)}</time> {open ? "opened" : `closed: ${endWords(because!, via)}`},{" "}
             <span className="muted">{viaWords(via)}</span>
           </li>
         ))}
@@ -169,7 +169,7 @@ const RevokeAccess = ({ person, grant, product, onDone, onClose }: RevokeProps) 
     say("The access is revoked.");
   };
   return (
-    <Dialog title={`Revoke access to ${product}`} confirm="Revoke it" onConfirm={() => void revoke()} onClose={onClose}>
+    <Dialog title={`Revoke access to ${product}`} confirm="Revoke it" destructive onConfirm={() => void revoke()} onClose={onClose}>
       <p>What they bought of it stays theirs.</p>
       <Field label="Why" autoFocus value={reason} wrong={wrong} onChange={(event) => setReason(event.currentTarget.value)} />
     </Dialog>

@@ -38,5 +38,10 @@ describe("what is said of a product", () => {
     for (const because of ["refunded", "disputed", "unpaid", "grant_revoked"] as const)
       expect(buyerWords(owned({ open: false, because }), "Europe/Lisbon", "post@marram.example")).toContain("post@marram.example");
     expect(buyerWords(owned(), "Europe/Lisbon", "")).toBe("");
+    // The desk reads why access was revoked; the buyer does not.
+    const via = { kind: "grant" as const, id: "g", reason: "a gift", revokedBecause: "Given by mistake" };
+    const revoked = owned({ open: false, because: "grant_revoked", via });
+    expect(statusWords(revoked, "Europe/Lisbon")).toContain("it was revoked: Given by mistake.");
+    expect(buyerWords(revoked, "Europe/Lisbon", "post@marram.example")).not.toContain("mistake");
   });
 });

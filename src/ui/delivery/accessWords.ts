@@ -1,8 +1,7 @@
 import type { AccessEnd, AccessVia, OwnedProduct } from "../../core/delivery";
 import { shortMoment } from "../../core/words";
 
-/** Why a product closed, for the desk. */
-export const endWords: Record<AccessEnd, string> = {
+const endings: Record<AccessEnd, string> = {
   refunded: "all that was paid went back",
   disputed: "the payment was disputed",
   unpaid: "a payment was missed",
@@ -12,6 +11,10 @@ export const endWords: Record<AccessEnd, string> = {
   grant_revoked: "it was revoked",
 };
 
+/** Why a product closed, for the desk; with the reason that was given where access was revoked. */
+export const endWords = (because: AccessEnd, via: AccessVia): string =>
+  because === "grant_revoked" && via.kind === "grant" && via.revokedBecause ? `${endings[because]}: ${via.revokedBecause}` : endings[because];
+
 /** What opens a product, in a few words behind which an order's number stands. */
 export const viaWords = (via: AccessVia): string => {
   if (via.kind === "grant") return `given: ${via.reason}`;
@@ -20,9 +23,9 @@ export const viaWords = (via: AccessVia): string => {
 };
 
 /** Whether a product is open, and until when, in the given zone. */
-export const statusWords = ({ open, until, whilePaid, late, because, log }: OwnedProduct, zone: string): string => {
+export const statusWords = ({ open, until, whilePaid, late, because, via, log }: OwnedProduct, zone: string): string => {
   const last = log.at(-1)!;
-  if (!open) return `Closed ${shortMoment(last.at, zone)}: ${endWords[because!]}.`;
+  if (!open) return `Closed ${shortMoment(last.at, zone)}: ${endWords(because!, via)}.`;
   if (late) return `A payment is late: open until ${shortMoment(until!, zone)}.`;
   if (whilePaid) return "Open as long as payments go on.";
   return until ? `Open until ${shortMoment(until, zone)}.` : "Open for good.";
