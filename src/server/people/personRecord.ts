@@ -7,7 +7,7 @@ import { optOutOf } from "../../store/people/optOuts";
 import { consentsOf, tracesOf } from "../../store/people/record/personFacts";
 import { contactOfPerson } from "../../store/people/persons";
 import { personTimeline } from "../../store/people/record/personTimeline";
-import type { Contact} from "../../store/tables";
+import type { Contact } from "../../store/tables";
 import { EmailMessage, Person, PersonTag } from "../../store/tables";
 import type { EntityManager } from "../../store/orm";
 import { loadLaunch } from "../launch";
